@@ -1,0 +1,168 @@
+package fill
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"bathyform/core/mesh"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Options say which space is asked about and how finely.
+type Options struct {
+	// Cell is the side of a column in mm; 0 takes the longest side of the
+	// part over [DefaultCells].
+	Cell float64
+	// Around asks about rubber rising round the part in an open-topped box,
+	// instead of resin rising inside the part's surface.
+	Around bool
+	// Floor is the height of the box floor (or of a clay bed) along up, in
+	// mm; nil stands the part on it. Only with Around.
+	Floor *float64
+	// Headroom is how far the box reaches over the part, in mm. Only with Around.
+	Headroom float64
+	// Sound says that the mesh closes, as found by [mesh.Examine].
+	Sound bool
+}
+
+// DefaultCells is the number of columns along the part's longest side.
+const DefaultCells = 128
+
+// Space is the free space of one part for one way up, prepared so that
+// openings can be moved at the cost of a walk through the tree.
+type Space struct {
+	Frame  Frame
+	mesh   *mesh.Mesh
+	tris   [][3]int32
+	at     []r3.Vec // vertices in the frame
+	plans  []float64
+	around bool
+	floor  float64 // height below which there is no space (Around)
+	top    float64 // open top of the box (Around)
+	// contact is how near a point must be to the floor to stand on it, mm.
+	contact float64
+	grid    columns
+	exact   bool // the mesh closes: passes and volumes come from its surface
+	tree    *passTree
+	ceiling []int32   // highest corner of each triangle (exact)
+	always  []opening // open whatever the caster does
+	volume  float64   // of the part, mm³
+}
+
+// opening is a place that breathes: place and all that is higher on its
+// branch drain through it down to height z.
+type opening struct {
+	place int32
+	z     float64
+}
+
+// Prepare turns the mesh into the given way up and finds the passes between
+// its high spots.
+func Prepare(m *mesh.Mesh, up r3.Vec, opt Options) (*Space, error) {
+	if len(m.Triangles) == 0 {
+		return nil, errors.New("the mesh holds no triangles")
+	}
+	frame, err := NewFrame(up)
+	if err != nil {
+		return nil, err
+	}
+	s := &Space{Frame: frame, mesh: m, tris: m.Triangles, around: opt.Around}
+	s.at = make([]r3.Vec, len(m.Vertices))
+	low, high := math.Inf(1), math.Inf(-1)
+	for i, v := range m.Vertices {
+		s.at[i] = frame.In(v)
+	}
+	for _, tri := range m.Triangles {
+		for _, i := range tri {
+			low, high = min(low, s.at[i].Z), max(high, s.at[i].Z)
+		}
+	}
+	box := m.Bounds()
+	size := r3.Sub(box.Max, box.Min)
+	longest := max(size.X, size.Y, size.Z)
+	if longest <= 0 {
+		return nil, errors.New("the mesh has no extent")
+	}
+	s.contact = 1e-5 * longest
+	s.floor = low
+	if opt.Floor != nil {
+		s.floor = max(low, *opt.Floor)
+	}
+	s.top = high + opt.Headroom
+	if opt.Around && opt.Headroom <= 0 {
+		return nil, fmt.Errorf("the clearance over the part must be more than 0, not %g mm", opt.Headroom)
+	}
+	cell := opt.Cell
+	switch {
+	case cell == 0:
+		cell = longest / DefaultCells
+	case cell < 0 || math.IsNaN(cell):
+		return nil, fmt.Errorf("the cell must be more than 0, not %g mm", cell)
+	case cell > longest:
+		cell = longest
+	}
+	if err := s.layGrid(cell); err != nil {
+		return nil, err
+	}
+	s.binTriangles()
+	s.cutColumns()
+	s.measurePlans()
+	s.exact = opt.Sound && !s.grid.overlapped
+	if s.exact {
+		s.surfaceTree()
+	} else {
+		s.columnTree()
+	}
+	return s, nil
+}
+
+// Cell returns the side of a column in mm.
+func (s *Space) Cell() float64 { return s.grid.cell }
+
+// Exact reports whether passes and volumes come from the surface itself; if
+// not, they are good to a cell.
+func (s *Space) Exact() bool { return s.exact }
+
+// Low and High are the lowest and the highest height of the part along up, in mm.
+func (s *Space) Low() float64  { return s.extent(math.Min, math.Inf(1)) }
+func (s *Space) High() float64 { return s.extent(math.Max, math.Inf(-1)) }
+
+func (s *Space) extent(pick func(a, b float64) float64, z float64) float64 {
+	for _, tri := range s.tris {
+		for _, i := range tri {
+			z = pick(z, s.at[i].Z)
+		}
+	}
+	return z
+}
+
+// measurePlans takes each triangle's signed area in plan, positive where it
+// is a ceiling of the space, and the volume of the part.
+func (s *Space) measurePlans() {
+	s.plans = make([]float64, len(s.tris))
+	var volume mesh.Sum
+	for t, tri := range s.tris {
+		a, b, c := &s.at[tri[0]], &s.at[tri[1]], &s.at[tri[2]]
+		plan := ((b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X)) / 2
+		volume.Add(plan * (a.Z + b.Z + c.Z - 3*s.floor) / 3)
+		if s.around {
+			plan = -plan
+		}
+		s.plans[t] = plan
+	}
+	s.volume = volume.Value()
+	if s.grid.overlapped && !s.around {
+		s.volume = s.spanVolume()
+	}
+}
+
+// spanVolume is the volume of all stretches, good to a cell.
+func (s *Space) spanVolume() float64 {
+	var sum float64
+	for i := range s.grid.spans {
+		sum += s.grid.spans[i].hi - s.grid.spans[i].lo
+	}
+	return sum * s.grid.cell * s.grid.cell
+}

@@ -1,0 +1,292 @@
+package mesh
+
+import (
+	"fmt"
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Report says what a mesh file holds and how far its figures can be trusted.
+type Report struct {
+	Format      Format
+	Triangles   int     // in the file
+	Volume      float64 // mm³
+	VolumeError float64 // mm³, 0 when the mesh closes
+	Area        float64 // mm²
+	Bounds      r3.Box  // mm
+	Edges       Edges   // as found in the file
+	Bodies      int     // surfaces that hang together over edges
+	Voids       int     // bodies that are hollows inside another
+	Sound       bool    // the mesh in use closes, after the repairs told in Warnings
+	Warnings    []string
+}
+
+// Examine measures the mesh of a file and mends what can be mended without
+// guessing: hairline gaps are joined, triangles wound the wrong way and
+// bodies that are inside out are turned, doubled triangles are dropped, and
+// holes are closed flat. The mended mesh is what the later stages use; the
+// report counts the edges as they were found.
+func Examine(f *File) (*Mesh, Report) {
+	m := f.Mesh
+	r := Report{Format: f.Format, Triangles: f.Triangles, Warnings: append([]string(nil), f.Notes...)}
+	warn := func(format string, args ...any) { r.Warnings = append(r.Warnings, fmt.Sprintf(format, args...)) }
+	if f.Collapsed > 0 {
+		warn("%s no area and %s left out", plural(f.Collapsed, "triangle has", "triangles have"), wasWere(f.Collapsed))
+	}
+
+	table := m.edgeTable()
+	r.Edges = table.count()
+	if r.Edges.Open > 0 {
+		tol := hairline(m.Bounds())
+		if n := m.joinRims(table.rim(), tol); n > 0 {
+			warn("%s within %.3g mm of another on a gap and %s joined to it", plural(n, "corner lay", "corners lay"), tol, wasWere(n))
+			table = m.edgeTable()
+			r.Edges = table.count()
+		}
+	}
+	sound := r.Edges
+	if r.Edges.NonManifold > 0 {
+		same, opposite := m.dropDoubled()
+		if same > 0 {
+			warn("%s twice; the second copy was left out", plural(same, "triangle lies", "triangles lie"))
+			table = m.edgeTable()
+			sound = table.count()
+		}
+		if opposite > 0 {
+			warn("%s back to back with another: a wall without thickness", plural(opposite, "triangle lies", "triangles lie"))
+		}
+	}
+	if sound.Misoriented > 0 {
+		turned := m.alignWindings(table)
+		warn("%s the other way round than its neighbours and %s turned", plural(turned, "triangle faces", "triangles face"), wasWere(turned))
+		table = m.edgeTable()
+		sound = table.count()
+	}
+	of, n := table.bodies(len(m.Triangles))
+	r.Bodies = n
+	inverted, voids := m.orientBodies(of, n)
+	r.Voids = voids
+	if inverted > 0 {
+		warn("%s inside out and %s turned", plural(inverted, "body was", "bodies were"), wasWere(inverted))
+	}
+	if voids > 0 {
+		warn("%s inside the part: no rubber reaches there, and its volume is taken off", plural(voids, "closed hollow lies", "closed hollows lie"))
+	}
+
+	r.Bounds = m.Bounds()
+	r.Area = m.Area()
+	r.Sound = sound.Closed()
+	switch {
+	case sound.Open > 0:
+		r.Volume, r.VolumeError = m.OpenVolume()
+		capped, holes := m.Capped()
+		m = capped
+		r.Sound = m.edgeTable().count().Closed()
+		warn("the surface has %s; the volume is right to within %.2g mm³", plural(holes, "hole", "holes"), r.VolumeError)
+	default:
+		r.Volume = m.Volume()
+	}
+	if sound.NonManifold > 0 {
+		warn("%s by more than two triangles", plural(sound.NonManifold, "edge is used", "edges are used"))
+	}
+	if isFlat(r.Volume, r.Area) {
+		warn("the mesh encloses no volume")
+	}
+	return m, r
+}
+
+// isFlat tells a surface that encloses nothing from a thin part: a plate a
+// millionth as thick as it is wide is no part.
+func isFlat(volume, area float64) bool {
+	return area == 0 || math.Abs(volume) < 1e-7*math.Pow(area, 1.5)
+}
+
+// Flat reports whether the mesh encloses no volume worth the name.
+func (r Report) Flat() bool { return isFlat(r.Volume, r.Area) }
+
+// hairline is the widest gap that counts as rounding and not as a hole: a
+// few steps of float32 at the size of the part.
+func hairline(box r3.Box) float64 {
+	far := max(r3.Norm(box.Min), r3.Norm(box.Max))
+	return max(4*far*math.Pow(2, -23), 1e-6*r3.Norm(r3.Sub(box.Max, box.Min)))
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+func wasWere(n int) string {
+	if n == 1 {
+		return "was"
+	}
+	return "were"
+}
+
+// dropDoubled leaves out triangles that repeat another with the same winding
+// and counts them and those that lie on another with the opposite winding.
+func (m *Mesh) dropDoubled() (same, opposite int) {
+	seen := make(map[[3]int32]uint8, len(m.Triangles))
+	kept := m.Triangles[:0:0]
+	for _, t := range m.Triangles {
+		for t[0] > t[1] || t[0] > t[2] { // rotate the lowest corner to the front
+			t[0], t[1], t[2] = t[1], t[2], t[0]
+		}
+		key, way := t, uint8(1)
+		if key[1] > key[2] {
+			key[1], key[2], way = key[2], key[1], 2
+		}
+		switch had := seen[key]; {
+		case had&way != 0:
+			same++
+			continue
+		case had != 0:
+			opposite++
+		}
+		seen[key] |= way
+		kept = append(kept, t)
+	}
+	m.Triangles = kept
+	return same, opposite
+}
+
+// orientBodies turns bodies that are inside out. A body inside another keeps
+// its winding relative to it: opposite winding makes it a void.
+func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int) {
+	parts := make([]*Mesh, n)
+	for i := range parts {
+		parts[i] = &Mesh{Vertices: m.Vertices}
+	}
+	for t, b := range of {
+		parts[b].Triangles = append(parts[b].Triangles, m.Triangles[t])
+	}
+	volume := make([]float64, n)
+	for i, p := range parts {
+		volume[i] = p.looseVolume()
+	}
+	turn := make([]bool, n)
+	if n == 1 {
+		turn[0] = volume[0] < 0
+	} else {
+		shells := m.nesting(parts)
+		for i := range parts {
+			outer := shells[i] // outermost body around i, or i itself
+			turn[i] = volume[outer] < 0
+			if outer != i && (volume[i] < 0) != (volume[outer] < 0) {
+				voids++
+			}
+		}
+	}
+	for i := range turn {
+		if turn[i] {
+			inverted++
+		}
+	}
+	if inverted > 0 {
+		for t, b := range of {
+			if turn[b] {
+				m.turn(t)
+			}
+		}
+	}
+	return inverted, voids
+}
+
+// looseVolume is the signed volume of a body that shares its vertices with
+// others; holes are closed when there are any, since the sign of an open
+// surface's sum means nothing.
+func (m *Mesh) looseVolume() float64 {
+	centre := m.Vertices[m.Triangles[0][0]]
+	var sum Sum
+	var open r3.Vec
+	for t := range m.Triangles {
+		a, b, c := m.Corners(t)
+		sum.Add(tetra(a, b, c, centre))
+		open = r3.Add(open, r3.Cross(r3.Sub(b, a), r3.Sub(c, a)))
+	}
+	if r3.Norm(open) > 1e-9*m.Area() {
+		capped, _ := m.Capped()
+		sum = Sum{}
+		for t := range capped.Triangles {
+			a, b, c := capped.Corners(t)
+			sum.Add(tetra(a, b, c, centre))
+		}
+	}
+	return sum.Value()
+}
+
+// nestingLimit bounds the search for bodies inside bodies; a mesh of more
+// pieces is lattice or dust, and each piece is taken for itself.
+const nestingLimit = 400
+
+// nesting returns for each body the outermost body that holds it, itself when none does.
+func (m *Mesh) nesting(parts []*Mesh) []int {
+	n := len(parts)
+	outer := make([]int, n)
+	boxes := make([]r3.Box, n)
+	for i, p := range parts {
+		outer[i] = i
+		boxes[i] = p.usedBounds()
+	}
+	if n > nestingLimit {
+		return outer
+	}
+	for i := range parts {
+		best := -1.0
+		for j := range parts {
+			if i == j || !holds(boxes[j], boxes[i]) {
+				continue
+			}
+			size := r3.Norm(r3.Sub(boxes[j].Max, boxes[j].Min))
+			if size > best && parts[j].encloses(m.Vertices[parts[i].Triangles[0][0]]) {
+				outer[i], best = j, size
+			}
+		}
+	}
+	return outer
+}
+
+func (m *Mesh) usedBounds() r3.Box {
+	inf := math.Inf(1)
+	box := r3.Box{Min: r3.Vec{X: inf, Y: inf, Z: inf}, Max: r3.Vec{X: -inf, Y: -inf, Z: -inf}}
+	for _, t := range m.Triangles {
+		for _, i := range t {
+			v := m.Vertices[i]
+			box.Min = r3.Vec{X: min(box.Min.X, v.X), Y: min(box.Min.Y, v.Y), Z: min(box.Min.Z, v.Z)}
+			box.Max = r3.Vec{X: max(box.Max.X, v.X), Y: max(box.Max.Y, v.Y), Z: max(box.Max.Z, v.Z)}
+		}
+	}
+	return box
+}
+
+func holds(outer, inner r3.Box) bool {
+	return outer.Min.X <= inner.Min.X && outer.Min.Y <= inner.Min.Y && outer.Min.Z <= inner.Min.Z &&
+		outer.Max.X >= inner.Max.X && outer.Max.Y >= inner.Max.Y && outer.Max.Z >= inner.Max.Z
+}
+
+// encloses reports whether p lies inside, whichever way the body is wound.
+func (m *Mesh) encloses(p r3.Vec) bool {
+	var sum float64
+	for t := range m.Triangles {
+		a, b, c := m.Corners(t)
+		sum += solidAngle(r3.Sub(a, p), r3.Sub(b, p), r3.Sub(c, p))
+	}
+	return math.Abs(sum) > 2*math.Pi
+}
+
+// LoadSTL parses, scales to millimetres and examines in one step.
+func LoadSTL(data []byte, mmPerUnit float64) (*Mesh, Report, error) {
+	f, err := ParseSTL(data)
+	if err != nil {
+		return nil, Report{}, err
+	}
+	if f.Mesh == nil || len(f.Mesh.Triangles) == 0 {
+		return nil, Report{}, fmt.Errorf("all %d triangles of the file are without area", f.Triangles)
+	}
+	f.Mesh = f.Mesh.Scaled(mmPerUnit)
+	m, r := Examine(f)
+	return m, r, nil
+}
