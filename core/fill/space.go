@@ -166,3 +166,6 @@ func (s *Space) spanVolume() float64 {
 	}
 	return sum * s.grid.cell * s.grid.cell
 }
+
+// Bounds returns the part's box in mesh coordinates.
+func (s *Space) Bounds() r3.Box { return s.mesh.Bounds() }

@@ -1,0 +1,110 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"io/fs"
+	"os"
+
+	"bathyform/core/mesh"
+
+	"github.com/spf13/cobra"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// inspection is what `inspect --json` prints.
+type inspection struct {
+	Format      string   `json:"format"`
+	Triangles   int      `json:"triangles"`
+	Volume      float64  `json:"volume_mm3"`
+	VolumeError float64  `json:"volume_error_mm3"`
+	Area        float64  `json:"area_mm2"`
+	Bounds      boxJSON  `json:"bbox_mm"`
+	Closed      bool     `json:"closed"`
+	Open        int      `json:"open_edges"`
+	NonManifold int      `json:"nonmanifold_edges"`
+	Misoriented int      `json:"misoriented_edges"`
+	Bodies      int      `json:"bodies"`
+	Voids       int      `json:"voids"`
+	Warnings    []string `json:"warnings"`
+}
+
+type boxJSON struct {
+	Min [3]float64 `json:"min"`
+	Max [3]float64 `json:"max"`
+}
+
+func triple(v r3.Vec) [3]float64 { return [3]float64{v.X, v.Y, v.Z} }
+
+func inspectCommand() *cobra.Command {
+	var unit string
+	var asJSON bool
+	cmd := &cobra.Command{
+		Use:   "inspect FILE",
+		Short: "Measure a mesh: volume, surface, size, and how well it closes",
+		Args:  cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			_, r, err := loadFile(args[0], unit)
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return printJSON(cmd.OutOrStdout(), inspection{
+					Format: string(r.Format), Triangles: r.Triangles, Volume: r.Volume, VolumeError: r.VolumeError, Area: r.Area,
+					Bounds: boxJSON{triple(r.Bounds.Min), triple(r.Bounds.Max)}, Closed: r.Edges.Closed(),
+					Open: r.Edges.Open, NonManifold: r.Edges.NonManifold, Misoriented: r.Edges.Misoriented,
+					Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...),
+				})
+			}
+			return describe(cmd.OutOrStdout(), r)
+		},
+	}
+	cmd.Flags().StringVar(&unit, "unit", "mm", "unit the mesh is drawn in: mm, cm, m or in")
+	cmd.Flags().BoolVar(&asJSON, "json", false, "print JSON for scripts")
+	return cmd
+}
+
+func describe(w io.Writer, r mesh.Report) error {
+	size := r3.Sub(r.Bounds.Max, r.Bounds.Min)
+	closed := "closed"
+	if !r.Edges.Closed() {
+		closed = fmt.Sprintf("not closed: %d open, %d non-manifold, %d misoriented edges", r.Edges.Open, r.Edges.NonManifold, r.Edges.Misoriented)
+	}
+	_, err := fmt.Fprintf(w, "%s, %d triangles, %d bodies, %s\nvolume  %.6g mL\nsurface %.6g cm²\nsize    %.6g x %.6g x %.6g mm\n",
+		r.Format, r.Triangles, r.Bodies, closed, r.Volume/1000, r.Area/100, size.X, size.Y, size.Z)
+	for _, warning := range r.Warnings {
+		if _, err := fmt.Fprintln(w, "note:   "+warning); err != nil {
+			return err
+		}
+	}
+	return err
+}
+
+// loadFile reads and examines a mesh, with an error that names the file.
+func loadFile(path, unit string) (*mesh.Mesh, mesh.Report, error) {
+	factor, err := mesh.Unit(unit).Millimetres()
+	if err != nil {
+		return nil, mesh.Report{}, err
+	}
+	data, err := os.ReadFile(path)
+	if err != nil {
+		var pathErr *fs.PathError
+		if errors.As(err, &pathErr) {
+			err = pathErr.Err
+		}
+		return nil, mesh.Report{}, fmt.Errorf("%s: %w", path, err)
+	}
+	m, r, err := mesh.LoadSTL(data, factor)
+	if err != nil {
+		return nil, r, fmt.Errorf("%s: %w", path, err)
+	}
+	return m, r, nil
+}
+
+func printJSON(w io.Writer, v any) error {
+	enc := json.NewEncoder(w)
+	enc.SetIndent("", "  ")
+	return enc.Encode(v)
+}

@@ -1,0 +1,53 @@
+package fill
+
+import "gonum.org/v1/gonum/spatial/r3"
+
+// Locked is how much rubber a level parting at height level shuts under the
+// part, in mm³: upper is rubber over the parting with part above it, which
+// holds the upper half when it is drawn up; lower the like for the lower
+// half. Good to a cell. The space must be a cavity.
+func (s *Space) Locked(level float64) (upper, lower float64) {
+	g := &s.grid
+	for c := range g.nx * g.ny {
+		spans := g.spans[g.start[c]:g.start[c+1]]
+		for i := range spans {
+			if i == 0 {
+				upper += max(0, spans[0].lo-level)
+			} else {
+				upper += max(0, spans[i].lo-max(level, spans[i-1].hi))
+			}
+			if i == len(spans)-1 {
+				lower += max(0, level-spans[i].hi)
+			} else {
+				lower += max(0, min(level, spans[i+1].lo)-spans[i].hi)
+			}
+		}
+	}
+	area := g.cell * g.cell
+	return upper * area, lower * area
+}
+
+// LevelCeiling returns the plan area in mm² of the ceiling that is level with
+// a height, to within a twentieth of a millimetre. Good to a cell.
+func (s *Space) LevelCeiling(height float64) float64 {
+	n := 0
+	for i := range s.grid.spans {
+		if d := s.grid.spans[i].hi - height; d > -0.05 && d < 0.05 {
+			n++
+		}
+	}
+	return float64(n) * s.grid.cell * s.grid.cell
+}
+
+// Lowest returns the floor points of the cavity within reach mm of its lowest
+// point, in the frame, one a column.
+func (s *Space) Lowest(reach float64) []r3.Vec {
+	low := s.Low()
+	var out []r3.Vec
+	for i := range s.grid.spans {
+		if span := &s.grid.spans[i]; span.lo <= low+reach {
+			out = append(out, s.plan(span, span.lo))
+		}
+	}
+	return out
+}

@@ -1,0 +1,127 @@
+package gate
+
+import (
+	"math"
+	"testing"
+
+	"bathyform/core/fill"
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+	"bathyform/core/practice"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+var zUp = r3.Vec{Z: 1}
+
+func space(t *testing.T, m *mesh.Mesh) (*fill.Space, r3.Box) {
+	t.Helper()
+	s, err := fill.Prepare(m, zUp, fill.Options{Sound: true})
+	require.NoError(t, err)
+	b := m.Bounds()
+	return s, r3.Box{Min: r3.Sub(b.Min, r3.Vec{X: 10, Y: 10, Z: 10}), Max: r3.Add(b.Max, r3.Vec{X: 10, Y: 10, Z: 20})}
+}
+
+// horns has two separate high spots, the left one lower.
+func horns() *mesh.Mesh {
+	m := meshtest.Blocks(2, "########...", "...#####...", "...#####...", "...........")
+	return m.Scaled(5)
+}
+
+func low(vents ...Vent) Choices {
+	return Choices{Feed: practice.FeedLow, SprueBore: 6, WellWidth: 20, WellDepth: 8, Vents: vents}
+}
+
+func TestEveryHighSpotGetsOneVent(t *testing.T) {
+	s, box := space(t, horns())
+	vents := ProposeVents(s, low(), 2)
+	require.Len(t, vents, 2)
+	assert.InDelta(t, 20, vents[0].At.Z, 1e-6, "the higher horn first")
+	assert.InDelta(t, 15, vents[1].At.Z, 1e-6)
+	assert.InDelta(t, 47.5, vents[0].At.X, 0.6, "in the middle of the level top")
+	l, err := Lay(s, box, zUp, 5, low(vents...))
+	require.NoError(t, err)
+	assert.Empty(t, l.Trapped.Pockets)
+	assert.Equal(t, 30.0, l.PartHigh)
+	assert.Equal(t, 50.0, l.Top)
+
+	one, err := Lay(s, box, zUp, 5, low(vents[0]))
+	require.NoError(t, err)
+	require.Len(t, one.Trapped.Pockets, 1)
+	assert.InEpsilon(t, 15*10*10, one.Trapped.Volume, 1e-9)
+	assert.Equal(t, vents, ProposeVents(s, low(vents...), 2), "nothing is proposed where nothing is missing")
+}
+
+func TestFeedingFromTheTopVentsTheHighestSpotItself(t *testing.T) {
+	s, box := space(t, horns())
+	c := low()
+	c.Feed, c.SprueBore = practice.FeedTop, 8
+	l, err := Lay(s, box, zUp, 5, c)
+	require.NoError(t, err)
+	require.Len(t, l.Trapped.Pockets, 1, "the lower horn keeps its air")
+	assert.Len(t, ProposeVents(s, c, 2), 1)
+	assert.InDelta(t, 30, l.Channels[0].Foot, 1e-9)
+}
+
+func TestLowSpruePathAndVolumes(t *testing.T) {
+	s, box := space(t, horns())
+	l, err := Lay(s, box, zUp, 5, low(Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
+	require.NoError(t, err)
+	require.Len(t, l.Channels, 3)
+	sprue, well, vent := l.Channels[0], l.Channels[1], l.Channels[2]
+	require.Len(t, sprue.Path, 3)
+	assert.InDelta(t, 10, sprue.Foot, 0.01, "enters at the low end")
+	assert.InDelta(t, 42, sprue.Top, 1e-9, "up to the foot of the well")
+	outside := sprue.Path[1]
+	b := horns().Bounds()
+	assert.True(t, outside.X < b.Min.X || outside.X > b.Max.X || outside.Y < b.Min.Y || outside.Y > b.Max.Y, "rises beside the part")
+	assert.InEpsilon(t, math.Pi/4*4*20/1000, vent.Volume.Value, 1e-9, "vent d 2 over 20 mm")
+	assert.InEpsilon(t, math.Pi*8*(9+3*10+100)/3/1000, well.Volume.Value, 1e-9)
+	for _, c := range l.Channels {
+		assert.InEpsilon(t, c.Volume.Value*1000, c.VolumeBelow(l.Top), 1e-9, "%s is full at the top", c.Kind)
+		last := 0.0
+		for z := 0.0; z <= l.Top; z++ {
+			v := c.VolumeBelow(z)
+			assert.GreaterOrEqual(t, v, last)
+			last = v
+		}
+	}
+	// frustum check: 12 to 3 mm radius over 60 mm, filled 40 mm from the thin end
+	cone := Channel{Kind: WellKind, Bore: 6, Rim: 24, Foot: 0, Top: 60}
+	assert.InEpsilon(t, 11875, cone.VolumeBelow(60), 2e-4)
+	assert.InEpsilon(t, 4900.9, cone.VolumeBelow(40), 2e-4)
+}
+
+func TestUprightPartingKeepsTheSprueInIt(t *testing.T) {
+	s, box := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
+	l, err := Lay(s, box, r3.Vec{Y: 1}, 10, low())
+	require.NoError(t, err)
+	for _, p := range l.Channels[0].Path {
+		assert.InDelta(t, 10, p.Y, 0.3)
+	}
+}
+
+func TestVentOutsideThePartIsAProblemAndNotAnEnd(t *testing.T) {
+	s, box := space(t, horns())
+	l, err := Lay(s, box, zUp, 5, low(Vent{At: r3.Vec{X: -40}, Bore: 2}, Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
+	require.NoError(t, err)
+	require.Len(t, l.Problems, 1)
+	assert.Equal(t, 0, l.Problems[0].Vent)
+	assert.ErrorContains(t, l.Problems[0].Err, "outside the part")
+	assert.Len(t, l.Trapped.Pockets, 1)
+}
+
+func TestBoresThatCannotBe(t *testing.T) {
+	s, box := space(t, horns())
+	for says, c := range map[string]Choices{
+		"sprue bore":     {Feed: practice.FeedLow, WellWidth: 20},
+		"well width":     {Feed: practice.FeedLow, SprueBore: 6, WellWidth: -1},
+		"bore of vent 1": low(Vent{Bore: 0}),
+		"feed":           {Feed: "sideways"},
+	} {
+		_, err := Lay(s, box, zUp, 5, c)
+		assert.ErrorContains(t, err, says)
+	}
+}

@@ -1,0 +1,153 @@
+package gate
+
+import (
+	"math"
+
+	"bathyform/core/fill"
+	"bathyform/core/practice"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// plateau is how far below its highest point a pocket still counts as level,
+// and above its lowest point a floor, in mm.
+const plateau = 0.3
+
+// topOpening is where a broad opening at the top meets the part: the middle
+// of the highest ceiling.
+func topOpening(space *fill.Space, bore float64) r3.Vec {
+	found, err := space.Trap(nil)
+	if err != nil || len(found.Pockets) == 0 {
+		return r3.Vec{}
+	}
+	best := 0
+	for i, p := range found.Pockets {
+		if p.ApexHeight > found.Pockets[best].ApexHeight {
+			best = i
+		}
+	}
+	return VentSpot(space, found, best)
+}
+
+// VentSpot is where a vent empties a pocket best: the point of a pocket's top nearest to the middle of all
+// that is as high, so that a vent in a level ceiling does not sit on its rim.
+func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
+	p := found.Pockets[pocket]
+	reach := min(plateau, 0.05*(p.ApexHeight-p.SealHeight))
+	var top []r3.Vec
+	var sum r3.Vec
+	for _, s := range space.Stretches(found) {
+		if s.Pocket == pocket && s.Hi >= p.ApexHeight-reach {
+			at := r3.Vec{X: s.X, Y: s.Y, Z: s.Hi}
+			top = append(top, at)
+			sum = r3.Add(sum, at)
+		}
+	}
+	if len(top) < 3 {
+		return p.Apex
+	}
+	middle := r3.Scale(1/float64(len(top)), sum)
+	best, dist := p.Apex, math.Inf(1)
+	for _, at := range top {
+		if d := math.Hypot(at.X-middle.X, at.Y-middle.Y); d < dist {
+			best, dist = space.Frame.Out(at), d
+		}
+	}
+	return best
+}
+
+// Worthwhile is the smallest pocket in mm³ that a vent is proposed for: a
+// bubble of about a millimetre and a half. Common practice, no source.
+const Worthwhile = 2
+
+// ProposeVents puts a vent at the top of every pocket until none is left that
+// is worth one. Vents that are there already stay.
+func ProposeVents(space *fill.Space, c Choices, bore float64) []Vent {
+	vents := append([]Vent(nil), c.Vents...)
+	for len(vents) < MostVents {
+		open, _, _ := openings(space, Choices{Vents: vents})
+		if c.Feed == practice.FeedTop {
+			open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
+		}
+		found, err := space.Trap(open)
+		if err != nil {
+			return vents
+		}
+		before := len(vents)
+		for i, p := range found.Pockets {
+			if p.Volume >= Worthwhile && len(vents) < MostVents && !ventAt(vents, p.Apex, bore) {
+				vents = append(vents, Vent{At: VentSpot(space, found, i), Bore: bore})
+			}
+		}
+		if len(vents) == before {
+			break
+		}
+	}
+	return vents
+}
+
+// ventAt reports whether a vent already stands at a point, so that a pocket
+// which its mouth just misses is not vented again and again.
+func ventAt(vents []Vent, at r3.Vec, bore float64) bool {
+	for _, v := range vents {
+		if r3.Norm(r3.Sub(v.At, at)) < bore/4 {
+			return true
+		}
+	}
+	return false
+}
+
+// lowPath leads a sprue from the low end of the cavity out beside the part,
+// to the middle of the clearance. It leaves on the side where the way is
+// shortest and, where the parting stands upright, keeps to the parting.
+func lowPath(space *fill.Space, box r3.Box, draw r3.Vec, parting float64, c Choices) []r3.Vec {
+	f := space.Frame
+	lows := space.Lowest(plateau)
+	d := f.In(draw)
+	upright := math.Abs(d.Z) < 0.5
+	boxLow, boxHigh := inFrame(box, f)
+	partLow, partHigh := plan(space)
+	type way struct {
+		foot, out r3.Vec
+		cost      float64
+	}
+	best := way{cost: math.Inf(1)}
+	for _, foot := range lows {
+		offset := 0.0
+		if upright {
+			offset = math.Abs(r3.Dot(d, foot) - parting)
+		}
+		for side := range 4 {
+			out := foot
+			var length float64
+			switch side {
+			case 0:
+				out.X = (partHigh.X + boxHigh.X) / 2
+				length = partHigh.X - foot.X
+			case 1:
+				out.X = (partLow.X + boxLow.X) / 2
+				length = foot.X - partLow.X
+			case 2:
+				out.Y = (partHigh.Y + boxHigh.Y) / 2
+				length = partHigh.Y - foot.Y
+			default:
+				out.Y = (partLow.Y + boxLow.Y) / 2
+				length = foot.Y - partLow.Y
+			}
+			if upright && math.Abs(r3.Dot(d, r3.Sub(out, foot))) > 1e-9 {
+				continue // would leave the parting
+			}
+			if cost := length + 2*offset; cost < best.cost-1e-9 {
+				best = way{foot, out, cost}
+			}
+		}
+	}
+	return []r3.Vec{f.Out(best.foot), f.Out(best.out)}
+}
+
+func inFrame(b r3.Box, f fill.Frame) (low, high r3.Vec) {
+	p, q := f.In(b.Min), f.In(b.Max)
+	return r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)}, r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)}
+}
+
+func plan(space *fill.Space) (low, high r3.Vec) { return inFrame(space.Bounds(), space.Frame) }

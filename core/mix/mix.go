@@ -1,0 +1,101 @@
+// Package mix splits two-part materials. Which bottle a maker calls A or B
+// differs; here A stands before the colon of the ratio.
+package mix
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"bathyform/core/derive"
+	"bathyform/core/quantity"
+)
+
+// Ratio is how much of part A goes with how much of part B.
+type Ratio struct {
+	A, B     float64
+	ByVolume bool // else by weight
+}
+
+func (r Ratio) String() string {
+	how := "by weight"
+	if r.ByVolume {
+		how = "by volume"
+	}
+	return fmt.Sprintf("%g:%g %s", r.A, r.B, how)
+}
+
+// Material is a rubber or a resin as its data sheet gives it.
+type Material struct {
+	Name     string
+	Ratio    Ratio
+	Density  float64 // mixed, g/mL
+	DensityA float64 // g/mL, needed to weigh a volume ratio
+	DensityB float64
+}
+
+// Validate says what is missing or impossible, in words for the sheet.
+func (m Material) Validate() error {
+	positive := func(x float64) bool { return x > 0 && !math.IsInf(x, 0) }
+	switch {
+	case !positive(m.Ratio.A) || !positive(m.Ratio.B):
+		return fmt.Errorf("%s: both sides of the ratio must be more than 0, not %g:%g", m.Name, m.Ratio.A, m.Ratio.B)
+	case !positive(m.Density):
+		return fmt.Errorf("%s: the density must be more than 0, not %g g/mL", m.Name, m.Density)
+	case m.Density < 0.2 || m.Density > 12:
+		return fmt.Errorf("%s: a density of %g g/mL is no rubber or resin; check the unit", m.Name, m.Density)
+	case m.Ratio.ByVolume && (!positive(m.DensityA) || !positive(m.DensityB)):
+		return fmt.Errorf("%s: a ratio by volume can only be weighed when the densities of both parts are known", m.Name)
+	}
+	return nil
+}
+
+// ByWeight returns the ratio A/B by weight: r = (vA·ρA)/(vB·ρB) for a ratio by volume.
+func (m Material) ByWeight() float64 {
+	if m.Ratio.ByVolume {
+		return m.Ratio.A * m.DensityA / (m.Ratio.B * m.DensityB)
+	}
+	return m.Ratio.A / m.Ratio.B
+}
+
+// Batch is an amount of mixed material and its two parts.
+type Batch struct {
+	Volume derive.Number // mL, with allowance
+	Mass   derive.Number // g
+	A, B   derive.Number // g
+	// VolumeA and VolumeB are the parts in mL, for measuring instead of
+	// weighing; nil unless the ratio is by volume.
+	VolumeA, VolumeB *derive.Number
+}
+
+// ErrNothing marks a batch of no size.
+var ErrNothing = errors.New("there is nothing to mix: the volume is 0")
+
+// Split works out a batch that fills volume (mL).
+func Split(m Material, volume derive.Number) (Batch, error) {
+	if err := m.Validate(); err != nil {
+		return Batch{}, err
+	}
+	if !(volume.Value > 0) || math.IsInf(volume.Value, 0) {
+		return Batch{}, ErrNothing
+	}
+	sheet := "data sheet of " + m.Name
+	mass := derive.Of(quantity.Mass, volume.Value*m.Density, "volume × density",
+		volume.As("volume"), derive.From("density", quantity.Density, m.Density, sheet))
+	r := m.ByWeight()
+	b := Batch{Volume: volume, Mass: mass}
+	partA, partB := derive.From("parts A", quantity.Number, m.Ratio.A, sheet), derive.From("parts B", quantity.Number, m.Ratio.B, sheet)
+	if m.Ratio.ByVolume {
+		inputs := []derive.Input{mass.As("mass"), partA, partB,
+			derive.From("density A", quantity.Density, m.DensityA, sheet), derive.From("density B", quantity.Density, m.DensityB, sheet)}
+		b.A = derive.Of(quantity.Mass, mass.Value*r/(r+1), "mass × parts A × density A / (parts A × density A + parts B × density B)", inputs...)
+		b.B = derive.Of(quantity.Mass, mass.Value/(r+1), "mass × parts B × density B / (parts A × density A + parts B × density B)", inputs...)
+		va := derive.Of(quantity.Volume, b.A.Value/m.DensityA, "mass A / density A", b.A.As("mass A"), inputs[3])
+		vb := derive.Of(quantity.Volume, b.B.Value/m.DensityB, "mass B / density B", b.B.As("mass B"), inputs[4])
+		b.VolumeA, b.VolumeB = &va, &vb
+		return b, nil
+	}
+	b.A = derive.Of(quantity.Mass, mass.Value*r/(r+1), "mass × parts A / (parts A + parts B)", mass.As("mass"), partA, partB)
+	b.B = derive.Of(quantity.Mass, mass.Value/(r+1), "mass × parts B / (parts A + parts B)", mass.As("mass"), partA, partB)
+	return b, nil
+}

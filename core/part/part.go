@@ -1,0 +1,128 @@
+// Package part holds what is known of a master: a mesh, or only its size and
+// volume.
+package part
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"bathyform/core/mesh"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Axis is one of the six ways along the mesh's axes.
+type Axis string
+
+// Axes lists the six ways.
+var Axes = []Axis{"+x", "-x", "+y", "-y", "+z", "-z"}
+
+// Dir returns the unit vector, or an error for anything that is no axis.
+func (a Axis) Dir() (r3.Vec, error) {
+	if len(a) == 2 {
+		sign := 1.0
+		if a[0] == '-' {
+			sign = -1
+		}
+		if a[0] == '+' || a[0] == '-' {
+			switch a[1] {
+			case 'x':
+				return r3.Vec{X: sign}, nil
+			case 'y':
+				return r3.Vec{Y: sign}, nil
+			case 'z':
+				return r3.Vec{Z: sign}, nil
+			}
+		}
+	}
+	return r3.Vec{}, fmt.Errorf("%q is not one of the ways +x, -x, +y, -y, +z, -z", string(a))
+}
+
+// Opposite returns the way back.
+func (a Axis) Opposite() Axis {
+	if len(a) == 2 && a[0] == '+' {
+		return "-" + a[1:]
+	}
+	if len(a) == 2 {
+		return "+" + a[1:]
+	}
+	return a
+}
+
+// Along reports whether two ways lie on one line.
+func (a Axis) Along(b Axis) bool { return a == b || a == b.Opposite() }
+
+// Master is the part that is copied.
+type Master struct {
+	Name     string
+	Mesh     *mesh.Mesh  // nil for a master known by measure alone
+	Report   mesh.Report // of Mesh
+	Measured *Measured   // nil when there is a mesh
+}
+
+// Measured is a master known by calipers and scale.
+type Measured struct {
+	Length, Width, Height float64 // mm, along x, y and z
+	Volume                float64 // mL
+	How                   string  // how the volume was found
+}
+
+// ErrNoMaster says that a job has no master yet.
+var ErrNoMaster = errors.New("there is no master yet; drop in a mesh or enter its size and volume")
+
+// Check refuses a measured master that cannot be: its volume must go into its box.
+func (m Measured) Check() error {
+	for name, v := range map[string]float64{"length": m.Length, "width": m.Width, "height": m.Height, "volume": m.Volume} {
+		if !(v > 0) || math.IsInf(v, 0) {
+			return fmt.Errorf("the %s must be more than 0", name)
+		}
+	}
+	if box := m.Length * m.Width * m.Height / 1000; m.Volume > box*(1+1e-9) {
+		return fmt.Errorf("a volume of %.4g mL does not go into a box of %.4g x %.4g x %.4g mm, which holds %.4g mL; check the units",
+			m.Volume, m.Length, m.Width, m.Height, box)
+	}
+	return nil
+}
+
+// Bounds returns the box that the master fills, in mesh coordinates; a
+// measured master stands on the origin.
+func (m Master) Bounds() r3.Box {
+	if m.Mesh != nil {
+		return m.Report.Bounds
+	}
+	if m.Measured == nil {
+		return r3.Box{}
+	}
+	return r3.Box{Max: r3.Vec{X: m.Measured.Length, Y: m.Measured.Width, Z: m.Measured.Height}}
+}
+
+// Volume returns the master's volume in mm³.
+func (m Master) Volume() float64 {
+	if m.Mesh != nil {
+		return m.Report.Volume
+	}
+	if m.Measured == nil {
+		return 0
+	}
+	return m.Measured.Volume * 1000
+}
+
+// VolumeSource says where the volume comes from.
+func (m Master) VolumeSource() string {
+	switch {
+	case m.Mesh == nil && m.Measured != nil:
+		return "measured: " + m.Measured.How
+	case m.Report.VolumeError > 0:
+		return "the mesh, holes closed flat"
+	default:
+		return "the mesh, exact"
+	}
+}
+
+// Span returns the lowest and highest height of the master along a way, in mm.
+func (m Master) Span(dir r3.Vec) (low, high float64) {
+	b := m.Bounds()
+	p, q := r3.Dot(dir, b.Min), r3.Dot(dir, b.Max)
+	return min(p, q), max(p, q)
+}

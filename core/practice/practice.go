@@ -1,0 +1,92 @@
+// Package practice holds the choices on which casters differ: how a shop does
+// it, unless a job says otherwise. Every default is common practice, no
+// source, and is there to be changed.
+package practice
+
+import (
+	"fmt"
+	"math"
+
+	"bathyform/core/quantity"
+)
+
+// Feed is the way resin comes into the cavity.
+type Feed string
+
+// The two schools: in at the low end with a vent at every high spot, or from
+// the top through one broad opening that lets resin down and air up at once.
+const (
+	FeedLow Feed = "low"
+	FeedTop Feed = "top"
+)
+
+// Clearance is the rubber left round a part in its box, in mm.
+type Clearance struct{ Beside, Below, Above float64 }
+
+// House is one shop's practice.
+type House struct {
+	Units        quantity.System
+	DecimalComma bool
+
+	Clearance  Clearance
+	PanelThick float64 // of the box boards, mm
+	Freeboard  float64 // of the box over the rubber, mm
+	RubberOver float64 // per cent on top of the rubber's volume, for what stays in the bucket
+
+	Feed      Feed
+	SprueBore float64 // mm, feeding low
+	TopBore   float64 // mm, feeding from the top
+	VentBore  float64 // mm
+	WellWidth float64 // mm at the rim
+	WellDepth float64 // mm
+	ShotOver  float64 // per cent on top of the shot, for cup, flash and margin
+
+	ScaleStep      float64 // g, one digit of the scale
+	RatioTolerance float64 // per cent
+}
+
+// Usual is the practice that a new shop starts with.
+func Usual() House {
+	return House{
+		Units:      quantity.Metric,
+		Clearance:  Clearance{Beside: 12, Below: 13, Above: 20},
+		PanelThick: 5, Freeboard: 10, RubberOver: 5,
+		Feed: FeedLow, SprueBore: 8, TopBore: 14, VentBore: 2,
+		WellWidth: 26, WellDepth: 12, ShotOver: 8,
+		ScaleStep: 1, RatioTolerance: 5,
+	}
+}
+
+// Check refuses values that no mould can be made with.
+func (h House) Check() error {
+	if h.Units != quantity.Metric && h.Units != quantity.US {
+		return fmt.Errorf("the units must be metric or us, not %q", h.Units)
+	}
+	if h.Feed != FeedLow && h.Feed != FeedTop {
+		return fmt.Errorf("the feed must be low or top, not %q", h.Feed)
+	}
+	for _, v := range []struct {
+		name      string
+		value     float64
+		low, high float64
+	}{
+		{"clearance beside", h.Clearance.Beside, 1, 500}, {"clearance below", h.Clearance.Below, 1, 500},
+		{"clearance above", h.Clearance.Above, 1, 500}, {"board thickness", h.PanelThick, 0, 100}, {"freeboard", h.Freeboard, 0, 200},
+		{"rubber allowance", h.RubberOver, 0, 100}, {"sprue bore", h.SprueBore, 0.5, 100}, {"top opening", h.TopBore, 0.5, 200},
+		{"vent bore", h.VentBore, 0.2, 50}, {"well width", h.WellWidth, 1, 300}, {"well depth", h.WellDepth, 0, 200},
+		{"shot allowance", h.ShotOver, 0, 100}, {"scale step", h.ScaleStep, 0.0001, 1000}, {"ratio tolerance", h.RatioTolerance, 0.1, 50},
+	} {
+		if err := Within(v.name, v.value, v.low, v.high); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Within refuses a value outside its range, saying which it is.
+func Within(name string, value, low, high float64) error {
+	if math.IsNaN(value) || value < low || value > high {
+		return fmt.Errorf("the %s must lie between %g and %g, not %g", name, low, high, value)
+	}
+	return nil
+}

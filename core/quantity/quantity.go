@@ -1,0 +1,107 @@
+// Package quantity holds the measures of the trade, each in one unit, and
+// reads and writes them the way casters do: in millimetres or in inches and
+// fractions, in grams or pounds and ounces.
+package quantity
+
+import "fmt"
+
+// Kind is what is being measured.
+type Kind string
+
+// The kinds of measure that people type in and read off.
+const (
+	Length  Kind = "length"  // kept in mm
+	Volume  Kind = "volume"  // kept in mL
+	Mass    Kind = "mass"    // kept in g
+	Density Kind = "density" // kept in g/mL
+	Number  Kind = "number"  // without a unit: counts, percentages, parts of a ratio
+)
+
+// System is the family of units that a bare number is read in.
+type System string
+
+// The two systems. US fluid ounces are meant, not Imperial ones.
+const (
+	Metric System = "metric"
+	US     System = "us"
+)
+
+// Exact factors to the kept units. Source: the 1959 inch and pound, as listed
+// in NIST Special Publication 811 (2008), appendix B; cited from memory.
+const (
+	MillimetrePerInch       = 25.4
+	MillilitrePerCubicInch  = 16.387064
+	MillilitrePerFluidOunce = 29.5735295625 // US; 231/128 in³
+	GramPerPound            = 453.59237
+	GramPerOunce            = 28.349523125
+)
+
+type unit struct {
+	kind   Kind
+	factor float64 // kept units in one of these
+}
+
+// units by the spellings that people use, in lower case.
+var units = map[string]unit{
+	"mm": {Length, 1}, "cm": {Length, 10}, "m": {Length, 1000},
+	"in": {Length, MillimetrePerInch}, "inch": {Length, MillimetrePerInch}, "inches": {Length, MillimetrePerInch},
+	`"`: {Length, MillimetrePerInch}, "″": {Length, MillimetrePerInch}, "”": {Length, MillimetrePerInch},
+	"ft": {Length, 12 * MillimetrePerInch}, "'": {Length, 12 * MillimetrePerInch},
+
+	"ml": {Volume, 1}, "cc": {Volume, 1}, "cm3": {Volume, 1}, "cm³": {Volume, 1}, "l": {Volume, 1000},
+	"floz": {Volume, MillilitrePerFluidOunce}, "pt": {Volume, 16 * MillilitrePerFluidOunce},
+	"qt": {Volume, 32 * MillilitrePerFluidOunce}, "gal": {Volume, 128 * MillilitrePerFluidOunce},
+	"in3": {Volume, MillilitrePerCubicInch}, "in³": {Volume, MillilitrePerCubicInch}, "cuin": {Volume, MillilitrePerCubicInch},
+
+	"g": {Mass, 1}, "kg": {Mass, 1000}, "lb": {Mass, GramPerPound}, "lbs": {Mass, GramPerPound}, "oz": {Mass, GramPerOunce},
+
+	"g/ml": {Density, 1}, "g/cc": {Density, 1}, "g/cm3": {Density, 1}, "g/cm³": {Density, 1},
+	"kg/m3": {Density, 0.001}, "kg/m³": {Density, 0.001}, "kg/l": {Density, 1},
+	"lb/in3": {Density, GramPerPound / MillilitrePerCubicInch}, "lb/gal": {Density, GramPerPound / (128 * MillilitrePerFluidOunce)},
+
+	"%": {Number, 1},
+}
+
+// Unit returns the unit in which a kind is typed and shown in a system.
+func (s System) Unit(k Kind) string {
+	if s == US {
+		switch k {
+		case Length:
+			return "in"
+		case Volume:
+			return "fl oz"
+		case Mass:
+			return "oz"
+		}
+	}
+	switch k {
+	case Length:
+		return "mm"
+	case Volume:
+		return "mL"
+	case Mass:
+		return "g"
+	case Density:
+		return "g/mL"
+	default:
+		return ""
+	}
+}
+
+// Kept converts a value in a named unit to the unit that its kind is kept in.
+func Kept(value float64, name string) (float64, Kind, error) {
+	u, ok := units[squeeze(name)]
+	if !ok {
+		return 0, "", fmt.Errorf("the unit %q is not known", name)
+	}
+	return value * u.factor, u.kind, nil
+}
+
+// In converts a kept value to a named unit of its kind.
+func In(kept float64, name string) (float64, error) {
+	u, ok := units[squeeze(name)]
+	if !ok {
+		return 0, fmt.Errorf("the unit %q is not known", name)
+	}
+	return kept / u.factor, nil
+}

@@ -1,0 +1,226 @@
+// Package study puts a job's whole design together: from the master and the
+// caster's choices to mould, rubber, gates and shot, with everything that
+// should be said about them.
+package study
+
+import (
+	"errors"
+	"fmt"
+
+	"bathyform/core/derive"
+	"bathyform/core/fill"
+	"bathyform/core/finding"
+	"bathyform/core/gate"
+	"bathyform/core/mix"
+	"bathyform/core/mould"
+	"bathyform/core/part"
+	"bathyform/core/practice"
+	"bathyform/core/quantity"
+	"bathyform/core/shot"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Design is all that the caster decides about a mould and its shot.
+type Design struct {
+	Mould      mould.Choices
+	RubberOver float64 // per cent
+	Gates      gate.Choices
+	VentBore   float64 // of vents that are proposed, mm
+	ShotOver   float64 // per cent
+}
+
+// Materials are what the caster chose from the shelf; nil where nothing is.
+type Materials struct {
+	Rubber, Resin *mix.Material
+}
+
+// Study is what follows from a design.
+type Study struct {
+	Mould    mould.Plan
+	Rubber   [2]*mix.Batch // for halves A and B
+	Gates    gate.Layout
+	Curve    fill.Curve // cavity and channels below each height over the mould floor; empty when the shape is not known
+	Air      []fill.Stretch
+	AirFrame fill.Frame
+	AirCell  float64
+	Shot     shot.Plan
+	Marks    []Mark
+	Findings []finding.Finding
+}
+
+// Mark is a named height on the sounding rail, mm over the mould floor.
+type Mark struct {
+	Kind   string // part-low, part-high, parting, sprue, vent, air
+	Label  string
+	Height float64
+	Index  int // which vent or pocket, -1 for others
+}
+
+// curveSteps is the number of level steps that the rail's handle has.
+const curveSteps = 240
+
+// Work studies a design.
+func (p *Prepared) Work(d Design, m Materials, h practice.House) (Study, error) {
+	var s Study
+	var err error
+	if s.Mould, err = mould.Make(p.Master, d.Mould, h); err != nil {
+		return s, err
+	}
+	if err := practice.Within("rubber allowance (%)", d.RubberOver, 0, 100); err != nil {
+		return s, err
+	}
+	s.Findings = append(s.Findings, p.masterFindings()...)
+	mouldFindings, err := p.mouldFindings(d, s.Mould, h)
+	if err != nil {
+		return s, err
+	}
+	s.Findings = append(s.Findings, mouldFindings...)
+	if m.Rubber != nil {
+		for i, half := range s.Mould.Halves {
+			b, err := pour(half, d.RubberOver, *m.Rubber)
+			if err != nil {
+				if errors.Is(err, mix.ErrNothing) {
+					continue
+				}
+				return s, err
+			}
+			s.Rubber[i] = &b
+			if f := shot.CheckScale(finding.Rubber, "the rubber for half "+half.Name, *m.Rubber, b, h); f != nil {
+				s.Findings = append(s.Findings, *f)
+			}
+		}
+	}
+	if err := p.gates(&s, d); err != nil {
+		return s, err
+	}
+	if s.Shot, err = shot.Make(s.Mould.PartVolume, s.Gates, d.ShotOver, m.Resin); err != nil {
+		return s, err
+	}
+	if s.Shot.Batch != nil {
+		if f := shot.CheckScale(finding.Shot, "the shot", *m.Resin, *s.Shot.Batch, h); f != nil {
+			s.Findings = append(s.Findings, *f)
+		}
+	}
+	if m.Rubber == nil {
+		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Rubber,
+			What: "No rubber is chosen yet, so nothing can be weighed.", Why: "Density and ratio come from the rubber's data sheet."})
+	}
+	if m.Resin == nil {
+		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Shot,
+			What: "No resin is chosen yet, so the shot is known by volume only.", Why: "Density and ratio come from the resin's data sheet."})
+	}
+	return s, nil
+}
+
+// pour is the batch for one half, with what stays in the bucket.
+func pour(half mould.Half, over float64, rubber mix.Material) (mix.Batch, error) {
+	volume := derive.Of(quantity.Volume, half.Volume.Value*(1+over/100), "rubber in the half × (1 + allowance / 100)",
+		half.Volume.As("rubber in the half"), derive.From("allowance (%), for what stays in the bucket", quantity.Number, over, "this design"))
+	return mix.Split(rubber, volume)
+}
+
+// gates lays the channels and draws up the rail.
+func (p *Prepared) gates(s *Study, d Design) error {
+	up, err := d.Mould.Attitudes.Resin.Dir()
+	if err != nil {
+		return err
+	}
+	draw, err := d.Mould.Draw.Dir()
+	if err != nil {
+		return err
+	}
+	if p.Master.Mesh == nil {
+		s.Gates, err = gate.LayByMeasure(p.Master.Bounds(), s.Mould.Box, up, d.Gates)
+		if err != nil {
+			return err
+		}
+		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
+			What: "The shape is not known, so nobody can say where air is caught.",
+			Why:  "The master was entered by size and volume. Box, rubber and shot are worked out; vents are left to your eye.", Source: "no mesh",
+			Remedies: []finding.Remedy{{Label: "Add a mesh", Action: finding.OpenMaster}}})
+	} else {
+		cavity, err := p.Cavity(d.Mould.Attitudes.Resin)
+		if err != nil {
+			return err
+		}
+		if s.Gates, err = gate.Lay(cavity, s.Mould.Box, draw, s.Mould.Parting, d.Gates); err != nil {
+			return err
+		}
+		s.Curve = curve(cavity, s.Gates)
+		s.Air, s.AirFrame, s.AirCell = cavity.Stretches(s.Gates.Trapped), cavity.Frame, cavity.Cell()
+		s.Findings = append(s.Findings, gateFindings(s.Gates, cavity, d)...)
+	}
+	s.Marks = marks(*s, d, draw, up)
+	return nil
+}
+
+// curve is what stands below each height: cavity and channels.
+func curve(cavity *fill.Space, l gate.Layout) fill.Curve {
+	c := cavity.Levels(l.Floor, l.Floor+l.Top, curveSteps)
+	for i := range c.Height {
+		c.Height[i] -= l.Floor
+		for _, ch := range l.Channels {
+			c.Volume[i] += ch.VolumeBelow(c.Height[i])
+		}
+	}
+	return c
+}
+
+func marks(s Study, d Design, draw, up r3.Vec) []Mark {
+	l := s.Gates
+	out := []Mark{{"part-low", "part low", l.PartLow, -1}, {"part-high", "part high", l.PartHigh, -1}}
+	if along := r3.Dot(draw, up); along > 0.5 || along < -0.5 {
+		out = append(out, Mark{"parting", "parting", s.Mould.Parting*along - l.Floor, -1})
+	}
+	for _, c := range l.Channels {
+		switch c.Kind {
+		case gate.Sprue:
+			out = append(out, Mark{"sprue", "sprue foot", c.Foot, -1})
+		case gate.VentKind:
+			out = append(out, Mark{"vent", fmt.Sprintf("vent %d foot", c.Vent+1), c.Foot, c.Vent})
+		}
+	}
+	for i, pocket := range l.Trapped.Pockets {
+		out = append(out, Mark{"air", "air shut in", pocket.SealHeight - l.Floor, i})
+	}
+	return out
+}
+
+// Start proposes a design for a master from House practice: drawn where the
+// rubber is locked least, poured as the mesh stands.
+func (p *Prepared) Start(h practice.House) (Design, error) {
+	d := Design{
+		Mould:      mould.Choices{Draw: "+z", Clearance: h.Clearance},
+		RubberOver: h.RubberOver,
+		Gates:      gate.Choices{Feed: h.Feed, SprueBore: h.SprueBore, WellWidth: h.WellWidth, WellDepth: h.WellDepth},
+		VentBore:   h.VentBore,
+		ShotOver:   h.ShotOver,
+	}
+	if h.Feed == practice.FeedTop {
+		d.Gates.SprueBore = h.TopBore
+	}
+	d.Mould.Attitudes = mould.Attitudes{RubberA: "+z", RubberB: "-z", Resin: "+z"}
+	if p.Master.Mesh == nil {
+		return d, nil
+	}
+	best := -1.0
+	for _, draw := range []part.Axis{"+z", "+x", "+y"} {
+		c := d.Mould
+		c.Draw = draw
+		c.Attitudes = mould.Attitudes{RubberA: draw, RubberB: draw.Opposite(), Resin: "+z"}
+		plan, err := mould.Make(p.Master, c, h)
+		if err != nil {
+			return d, err
+		}
+		upper, lower, err := p.locked(draw, plan.Parting)
+		if err != nil {
+			return d, err
+		}
+		// a way must be clearly better to be preferred to the one before it
+		if total := upper + lower; best < 0 || total < 0.8*best-0.005*p.Master.Volume() {
+			best, d.Mould = total, c
+		}
+	}
+	return d, nil
+}
