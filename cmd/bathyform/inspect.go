@@ -7,6 +7,7 @@ import (
 	"io"
 	"io/fs"
 	"os"
+	"runtime/debug"
 
 	"bathyform/core/mesh"
 
@@ -88,6 +89,7 @@ func loadFile(path, unit string) (*mesh.Mesh, mesh.Report, error) {
 	if err != nil {
 		return nil, mesh.Report{}, err
 	}
+	debug.SetGCPercent(400) // one mesh and out: collecting often would only cost time
 	data, err := os.ReadFile(path)
 	if err != nil {
 		var pathErr *fs.PathError

@@ -65,7 +65,20 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 	of, n := table.bodies(len(m.Triangles))
 	r.Bodies = n
-	inverted, voids := m.orientBodies(of, n)
+	r.Volume, r.Area = m.VolumeAndArea()
+	inverted, voids := 0, 0
+	if n == 1 && sound.Open == 0 { // the usual case: the sign of the whole says it all
+		if r.Volume < 0 {
+			inverted = 1
+			for t := range m.Triangles {
+				m.turn(t)
+			}
+			r.Volume = -r.Volume
+		}
+	} else {
+		inverted, voids = m.orientBodies(of, n)
+		r.Volume = m.Volume()
+	}
 	r.Voids = voids
 	if inverted > 0 {
 		warn("%s inside out and %s turned", plural(inverted, "body was", "bodies were"), wasWere(inverted))
@@ -75,17 +88,13 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 
 	r.Bounds = m.Bounds()
-	r.Area = m.Area()
 	r.Sound = sound.Closed()
-	switch {
-	case sound.Open > 0:
+	if sound.Open > 0 {
 		r.Volume, r.VolumeError = m.OpenVolume()
 		capped, holes := m.Capped()
 		m = capped
 		r.Sound = m.edgeTable().count().Closed()
 		warn("the surface has %s; the volume is right to within %.2g mm³", plural(holes, "hole", "holes"), r.VolumeError)
-	default:
-		r.Volume = m.Volume()
 	}
 	if sound.NonManifold > 0 {
 		warn("%s by more than two triangles", plural(sound.NonManifold, "edge is used", "edges are used"))
@@ -200,22 +209,24 @@ func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int) {
 // surface's sum means nothing.
 func (m *Mesh) looseVolume() float64 {
 	centre := m.Vertices[m.Triangles[0][0]]
-	var sum Sum
+	var volume, area float64
 	var open r3.Vec
 	for t := range m.Triangles {
 		a, b, c := m.Corners(t)
-		sum.Add(tetra(a, b, c, centre))
-		open = r3.Add(open, r3.Cross(r3.Sub(b, a), r3.Sub(c, a)))
+		normal := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
+		volume += r3.Dot(r3.Sub(a, centre), normal)
+		area += math.Sqrt(r3.Norm2(normal))
+		open = r3.Add(open, normal)
 	}
-	if r3.Norm(open) > 1e-9*m.Area() {
+	if r3.Norm(open) > 1e-9*area {
 		capped, _ := m.Capped()
-		sum = Sum{}
+		volume = 0
 		for t := range capped.Triangles {
 			a, b, c := capped.Corners(t)
-			sum.Add(tetra(a, b, c, centre))
+			volume += r3.Dot(r3.Sub(a, centre), r3.Cross(r3.Sub(b, a), r3.Sub(c, a)))
 		}
 	}
-	return sum.Value()
+	return volume
 }
 
 // nestingLimit bounds the search for bodies inside bodies; a mesh of more

@@ -18,7 +18,7 @@ func (m *Mesh) Capped() (*Mesh, int) {
 			return
 		}
 		from, to := uses[0].high, low
-		if !uses[0].along {
+		if !uses[0].along() {
 			from, to = low, uses[0].high
 		}
 		next[from] = append(next[from], to)

@@ -2,6 +2,9 @@ package mesh
 
 import (
 	"math"
+	"runtime"
+	"sync"
+	"sync/atomic"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -29,29 +32,52 @@ func (s *Sum) Value() float64 { return s.total + s.lost }
 // nothing. It is negative for a mesh that is inside out and depends on the
 // choice of centre when the mesh is open: see [Mesh.OpenVolume].
 func (m *Mesh) Volume() float64 {
-	centre := m.Bounds().Center()
-	var sum Sum
-	for t := range m.Triangles {
-		a, b, c := m.Corners(t)
-		sum.Add(tetra(a, b, c, centre))
-	}
-	return sum.Value()
-}
-
-// tetra is the signed volume of the tetrahedron from o to the triangle abc.
-func tetra(a, b, c, o r3.Vec) float64 {
-	a, b, c = r3.Sub(a, o), r3.Sub(b, o), r3.Sub(c, o)
-	return r3.Dot(a, r3.Cross(b, c)) / 6
+	volume, _ := m.VolumeAndArea()
+	return volume
 }
 
 // Area returns the surface in mm².
 func (m *Mesh) Area() float64 {
-	var sum Sum
-	for t := range m.Triangles {
-		a, b, c := m.Corners(t)
-		sum.Add(r3.Norm(r3.Cross(r3.Sub(b, a), r3.Sub(c, a))) / 2)
+	_, area := m.VolumeAndArea()
+	return area
+}
+
+// VolumeAndArea measures both in one pass.
+func (m *Mesh) VolumeAndArea() (volume, area float64) {
+	centre := m.Bounds().Center()
+	const chunk = 1 << 15 // the same chunks on any machine, so the same rounding
+	n := (len(m.Triangles) + chunk - 1) / chunk
+	volumes, areas := make([]float64, n), make([]float64, n)
+	inChunks(n, func(i int) {
+		var v, s Sum
+		for t := i * chunk; t < min((i+1)*chunk, len(m.Triangles)); t++ {
+			a, b, c := m.Corners(t)
+			normal := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
+			v.Add(r3.Dot(r3.Sub(a, centre), normal))
+			s.Add(math.Sqrt(r3.Norm2(normal)))
+		}
+		volumes[i], areas[i] = v.Value(), s.Value()
+	})
+	var v, s Sum
+	for i := range volumes {
+		v.Add(volumes[i])
+		s.Add(areas[i])
 	}
-	return sum.Value()
+	return v.Value() / 6, s.Value() / 2
+}
+
+// inChunks calls f for 0 to n-1, spread over the processors there are.
+func inChunks(n int, f func(i int)) {
+	var next atomic.Int64
+	var wg sync.WaitGroup
+	for range min(n, runtime.GOMAXPROCS(0)) {
+		wg.Go(func() {
+			for i := int(next.Add(1)) - 1; i < n; i = int(next.Add(1)) - 1 {
+				f(i)
+			}
+		})
+	}
+	wg.Wait()
 }
 
 // VolumeAbove returns the volume of a closed mesh above the plane at height

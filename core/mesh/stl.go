@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"sync"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -95,31 +96,75 @@ func parseBinary(data []byte, count int) (*File, error) {
 		return nil, errors.New("the file holds no triangles")
 	}
 	f := &File{Format: BinarySTL, Triangles: count}
-	w := newWelder(count)
-	triangles := make([][3]int32, 0, count)
-	for t := range count {
-		rec := data[stlHeader+stlRecord*t+12:][:36]
-		var tri [3]int32
-		for k := range 3 {
-			c := rec[12*k:][:12]
-			v := r3.Vec{ // + 0 makes a negative zero positive
-				X: float64(math.Float32frombits(binary.LittleEndian.Uint32(c))) + 0,
-				Y: float64(math.Float32frombits(binary.LittleEndian.Uint32(c[4:]))) + 0,
-				Z: float64(math.Float32frombits(binary.LittleEndian.Uint32(c[8:]))) + 0,
-			}
-			if !isFinite(v) {
-				return nil, notFinite(t)
-			}
-			tri[k] = w.index(v)
-		}
+	corners, vertices, bad := weldBinary(data[stlHeader:], count)
+	if bad >= 0 {
+		return nil, notFinite(bad)
+	}
+	triangles := corners[:0]
+	for _, tri := range corners {
 		if tri[0] == tri[1] || tri[1] == tri[2] || tri[2] == tri[0] {
 			f.Collapsed++
 			continue
 		}
 		triangles = append(triangles, tri)
 	}
-	f.Mesh = &Mesh{Vertices: w.vertices, Triangles: triangles}
+	f.Mesh = &Mesh{Vertices: vertices, Triangles: triangles}
 	return f, nil
+}
+
+// weldBinary gives the corners of all records their indices. Two workers
+// share the corners by their hash, so the result does not depend on which
+// comes first. bad is the first triangle that is not finite, or -1.
+func weldBinary(records []byte, count int) (corners [][3]int32, vertices []r3.Vec, bad int) {
+	const shards = 2
+	corners = make([][3]int32, count)
+	var welders [shards]*welder
+	var firstBad [shards]int
+	var wg sync.WaitGroup
+	for shard := range shards {
+		wg.Go(func() {
+			w := newWelder(count / shards)
+			firstBad[shard] = -1
+			for t := range count {
+				rec := records[stlRecord*t+12:][:36]
+				for k := range 3 {
+					v, finite := corner(rec[12*k:])
+					if !finite {
+						firstBad[shard] = t
+						return
+					}
+					if hash := hashCorner(v); int(hash>>63) == shard {
+						corners[t][k] = w.indexHashed(v, hash)<<1 | int32(shard)
+					}
+				}
+			}
+			welders[shard] = w
+		})
+	}
+	wg.Wait()
+	if firstBad[0] >= 0 {
+		return nil, nil, firstBad[0]
+	}
+	base := int32(len(welders[0].vertices))
+	for t := range corners {
+		for k, i := range corners[t] {
+			corners[t][k] = i>>1 + base*(i&1)
+		}
+	}
+	return corners, append(welders[0].vertices, welders[1].vertices...), -1
+}
+
+// corner decodes three float32 and reports whether all are finite; adding 0
+// makes a negative zero positive.
+func corner(c []byte) (v r3.Vec, finite bool) {
+	_ = c[11]
+	x, y, z := binary.LittleEndian.Uint32(c), binary.LittleEndian.Uint32(c[4:]), binary.LittleEndian.Uint32(c[8:])
+	const exponent = 0x7f800000 // all ones for the infinities and for what is not a number
+	return r3.Vec{
+		X: float64(math.Float32frombits(x)) + 0,
+		Y: float64(math.Float32frombits(y)) + 0,
+		Z: float64(math.Float32frombits(z)) + 0,
+	}, x&exponent != exponent && y&exponent != exponent && z&exponent != exponent
 }
 
 func notFinite(triangle int) error {

@@ -1,6 +1,9 @@
 package mesh
 
-import "slices"
+import (
+	"slices"
+	"sync"
+)
 
 // Edges counts how well the triangles of a mesh meet.
 type Edges struct {
@@ -15,10 +18,17 @@ func (e Edges) Closed() bool { return e == Edges{} }
 // edgeUse is one triangle's use of an edge, filed under the lower of the
 // edge's two vertices.
 type edgeUse struct {
-	high  int32 // the higher vertex
-	side  int32 // 3*triangle + which side of it
-	along bool  // the triangle runs from the lower vertex to the higher
+	high int32 // the higher vertex
+	code int32 // which side of which triangle, and which way: small, for speed
 }
+
+// side is 3 times the triangle plus which of its sides the edge is.
+func (u edgeUse) side() int32 { return u.code >> 1 }
+
+func (u edgeUse) triangle() int32 { return u.side() / 3 }
+
+// along reports whether the triangle runs from the lower vertex to the higher.
+func (u edgeUse) along() bool { return u.code&1 != 0 }
 
 // edgeTable files all uses of all edges by their lower vertex; the uses of
 // vertex v are uses[start[v]:start[v+1]], sorted by the higher vertex.
@@ -29,31 +39,49 @@ type edgeTable struct {
 
 func (m *Mesh) edgeTable() edgeTable {
 	start := make([]int32, len(m.Vertices)+1)
-	for _, t := range m.Triangles {
-		for k := range 3 {
-			start[min(t[k], t[(k+1)%3])+1]++
+	uses := make([]edgeUse, 3*len(m.Triangles))
+	// Two workers each file the edges whose lower vertex is in their half.
+	half := int32(len(m.Vertices) / 2)
+	count := func(low, high int32) {
+		for _, t := range m.Triangles {
+			for k := range 3 {
+				if v := min(t[k], t[(k+1)%3]); v >= low && v < high {
+					start[v+1]++
+				}
+			}
 		}
 	}
+	file := func(low, high int32) {
+		next := slices.Clone(start[low:high])
+		for i, t := range m.Triangles {
+			for k := range 3 {
+				a, b := t[k], t[(k+1)%3]
+				use := edgeUse{high: b, code: int32(3*i+k)<<1 | 1}
+				v := a
+				if b < a {
+					v, use = b, edgeUse{high: a, code: use.code &^ 1}
+				}
+				if v >= low && v < high {
+					uses[next[v-low]] = use
+					next[v-low]++
+				}
+			}
+		}
+		for v := low; v < high; v++ {
+			insertionSort(uses[start[v]:start[v+1]])
+		}
+	}
+	both := func(f func(low, high int32)) {
+		var wg sync.WaitGroup
+		wg.Go(func() { f(0, half) })
+		f(half, int32(len(m.Vertices)))
+		wg.Wait()
+	}
+	both(count)
 	for v := 1; v < len(start); v++ {
 		start[v] += start[v-1]
 	}
-	uses := make([]edgeUse, 3*len(m.Triangles))
-	fill := slices.Clone(start[:len(m.Vertices)])
-	for i, t := range m.Triangles {
-		for k := range 3 {
-			a, b := t[k], t[(k+1)%3]
-			use := edgeUse{high: b, side: int32(3*i + k), along: true}
-			low := a
-			if b < a {
-				use.high, low, use.along = a, b, false
-			}
-			uses[fill[low]] = use
-			fill[low]++
-		}
-	}
-	for v := range m.Vertices {
-		insertionSort(uses[start[v]:start[v+1]])
-	}
+	both(file)
 	return edgeTable{start, uses}
 }
 
@@ -65,13 +93,13 @@ func insertionSort(uses []edgeUse) {
 			if a.high != b.high {
 				return int(a.high - b.high)
 			}
-			return int(a.side - b.side)
+			return int(a.code - b.code)
 		})
 		return
 	}
 	for i := 1; i < len(uses); i++ {
 		for j := i; j > 0 && (uses[j].high < uses[j-1].high ||
-			uses[j].high == uses[j-1].high && uses[j].side < uses[j-1].side); j-- {
+			uses[j].high == uses[j-1].high && uses[j].code < uses[j-1].code); j-- {
 			uses[j], uses[j-1] = uses[j-1], uses[j]
 		}
 	}
@@ -101,7 +129,7 @@ func (e edgeTable) count() Edges {
 			n.Open++
 		case len(uses) > 2:
 			n.NonManifold++
-		case uses[0].along == uses[1].along:
+		case uses[0].along() == uses[1].along():
 			n.Misoriented++
 		}
 	})
@@ -126,7 +154,7 @@ func (e edgeTable) bodies(triangles int) (of []int32, n int) {
 	group := newDisjoint(triangles)
 	e.each(func(_ int32, uses []edgeUse) {
 		for _, u := range uses[1:] {
-			group.union(uses[0].side/3, u.side/3)
+			group.union(uses[0].triangle(), u.triangle())
 		}
 	})
 	of = make([]int32, triangles)
@@ -156,11 +184,11 @@ func (m *Mesh) alignWindings(e edgeTable) int {
 			return
 		}
 		sign := int32(1)
-		if uses[0].along == uses[1].along {
+		if uses[0].along() == uses[1].along() {
 			sign = -1
 		}
-		neighbour[uses[0].side] = sign * (uses[1].side/3 + 1)
-		neighbour[uses[1].side] = sign * (uses[0].side/3 + 1)
+		neighbour[uses[0].side()] = sign * (uses[1].triangle() + 1)
+		neighbour[uses[1].side()] = sign * (uses[0].triangle() + 1)
 	})
 	const unseen, keep, turn = 0, 1, 2
 	state := make([]uint8, len(m.Triangles))
