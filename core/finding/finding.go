@@ -72,6 +72,7 @@ const (
 	SetBeside    Action = "set-beside"    // clearance beside of Value
 	OpenMaster   Action = "open-master"   // go to the master stage
 	OpenStock    Action = "open-stock"    // go to the shelf of materials
+	OpenPractice Action = "open-practice" // go to House practice
 )
 
 // Remedy is one way out, offered as a button.

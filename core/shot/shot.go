@@ -85,7 +85,7 @@ func CheckScale(stage finding.Stage, what string, m mix.Material, b mix.Batch, h
 		Why: fmt.Sprintf("Tare and reading may each be half a digit of %g g out. From %.4g g on, the ratio stays within %g %%: mix that much, or weigh on a finer scale.",
 			h.ScaleStep, least, h.RatioTolerance),
 		Source:   "worst-case propagation after JCGM 100:2008; tolerance from House practice",
-		Remedies: []finding.Remedy{{Label: "Scale in House practice", Action: finding.OpenStock}},
+		Remedies: []finding.Remedy{{Label: "Scale in House practice", Action: finding.OpenPractice}},
 	}
 	if math.IsInf(err, 1) {
 		f.Severity = finding.Stop

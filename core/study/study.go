@@ -188,7 +188,7 @@ func marks(s Study, d Design, draw, up r3.Vec) []Mark {
 }
 
 // Start proposes a design for a master from House practice: drawn where the
-// rubber is locked least, poured as the mesh stands.
+// rubber is locked least, poured as the mesh stands, vented at every high spot.
 func (p *Prepared) Start(h practice.House) (Design, error) {
 	d := Design{
 		Mould:      mould.Choices{Draw: "+z", Clearance: h.Clearance},
@@ -222,5 +222,7 @@ func (p *Prepared) Start(h practice.House) (Design, error) {
 			best, d.Mould = total, c
 		}
 	}
-	return d, nil
+	var err error
+	d.Gates.Vents, err = p.ProposeVents(d)
+	return d, err
 }

@@ -1,0 +1,78 @@
+package main
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"time"
+
+	"bathyform/demo/seed"
+	"bathyform/internal/pg"
+	"bathyform/internal/serve"
+	"bathyform/internal/store"
+
+	"github.com/spf13/cobra"
+)
+
+// usualAddress is where the page is found unless BATHYFORM_ADDR says otherwise.
+const usualAddress = "127.0.0.1:8440"
+
+func address() string { return cmp.Or(os.Getenv("BATHYFORM_ADDR"), usualAddress) }
+
+func serveCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "serve",
+		Short: "Serve the application on the database at BATHYFORM_DATABASE_URL",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			url := os.Getenv("BATHYFORM_DATABASE_URL")
+			if url == "" {
+				return errors.New("BATHYFORM_DATABASE_URL is not set; for a try-out with a database of its own use `bathyform demo`")
+			}
+			return serveOn(cmd, url)
+		},
+	}
+}
+
+func demoCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "demo",
+		Short: "Serve the demo workshop on a private database in BATHYFORM_DATA (.local/demo)",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			dir := cmp.Or(os.Getenv("BATHYFORM_DATA"), filepath.Join(".local", "demo"))
+			cluster, err := pg.Start(cmd.Context(), filepath.Join(dir, "postgres"))
+			if err != nil {
+				return err
+			}
+			defer func() {
+				err = errors.Join(err, cluster.Stop())
+				fmt.Fprintln(cmd.OutOrStdout(), "Bathyform has stopped; everything is kept.")
+			}()
+			if err := cluster.CreateDatabase(cmd.Context(), "bathyform", ""); err != nil {
+				return err
+			}
+			return serveOn(cmd, cluster.URL("bathyform"))
+		},
+	}
+}
+
+func serveOn(cmd *cobra.Command, url string) error {
+	l, err := serve.Listen(address())
+	if err != nil {
+		return err
+	}
+	defer l.Close()
+	s, err := store.Open(cmd.Context(), url)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if err := seed.IfEmpty(cmd.Context(), s, time.Now()); err != nil {
+		return fmt.Errorf("set up the workshop: %w", err)
+	}
+	fmt.Fprintf(cmd.OutOrStdout(), "Bathyform is open at http://%s\nCtrl-C closes it.\n", l.Addr())
+	return serve.Run(cmd.Context(), l, s)
+}

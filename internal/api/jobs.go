@@ -1,0 +1,170 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"strings"
+	"time"
+
+	"bathyform/core/study"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+	"gonum.org/v1/gonum/spatial/r3"
+
+	openapi_types "github.com/oapi-codegen/runtime/types"
+)
+
+// ListJobs lists the shop's jobs.
+func (s *Server) ListJobs(ctx context.Context, _ ListJobsRequestObject) (ListJobsResponseObject, error) {
+	jobs, err := s.store.Jobs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make(ListJobs200JSONResponse, len(jobs))
+	for i, j := range jobs {
+		out[i] = fromJob(j)
+	}
+	return out, nil
+}
+
+// AddJob takes an order on.
+func (s *Server) AddJob(ctx context.Context, r AddJobRequestObject) (AddJobResponseObject, error) {
+	o, err := toOrder(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	id := uuid.New()
+	if err := s.store.AddJob(ctx, id, o); err != nil {
+		return nil, err
+	}
+	j, err := s.store.Job(ctx, id)
+	return AddJob201JSONResponse(fromJob(j)), err
+}
+
+// GetJob returns one job.
+func (s *Server) GetJob(ctx context.Context, r GetJobRequestObject) (GetJobResponseObject, error) {
+	j, err := s.store.Job(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	return GetJob200JSONResponse(fromJob(j)), nil
+}
+
+// PutOrder changes an order.
+func (s *Server) PutOrder(ctx context.Context, r PutOrderRequestObject) (PutOrderResponseObject, error) {
+	v, err := version(r.Params.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	o, err := toOrder(*r.Body)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.stillThere(ctx, r.JobId, s.store.WriteOrder(ctx, r.JobId, o, v)); err != nil {
+		return nil, err
+	}
+	j, err := s.store.Job(ctx, r.JobId)
+	return PutOrder200JSONResponse(fromJob(j)), err
+}
+
+// stillThere tells a job that has gone from one that was changed meanwhile.
+func (s *Server) stillThere(ctx context.Context, id uuid.UUID, err error) error {
+	if errors.Is(err, store.ErrChanged) {
+		if _, gone := s.store.Job(ctx, id); gone != nil {
+			return gone
+		}
+	}
+	return err
+}
+
+// DeleteJob takes a job out of sight.
+func (s *Server) DeleteJob(ctx context.Context, r DeleteJobRequestObject) (DeleteJobResponseObject, error) {
+	if err := s.store.DeleteJob(ctx, r.JobId); err != nil {
+		return nil, err
+	}
+	return DeleteJob204Response{}, nil
+}
+
+// mostOrdered bounds an order; more is a slip of the finger.
+const mostOrdered = 1_000_000
+
+func toOrder(o Order) (store.Order, error) {
+	out := store.Order{Name: strings.TrimSpace(o.Name), Quantity: o.Quantity, Notes: text(o.Notes)}
+	switch {
+	case out.Name == "":
+		return out, problem(http.StatusUnprocessableEntity, "The job needs a name", "Name it after the part, so that the rack and the log can speak of it.")
+	case o.Quantity < 1:
+		return out, problem(http.StatusUnprocessableEntity, "The quantity must be at least 1", "Say how many good castings are wanted.")
+	case o.Quantity > mostOrdered:
+		return out, problem(http.StatusUnprocessableEntity, "That is a very large order", "At most 1 000 000 castings can be entered.")
+	}
+	if o.Due != nil {
+		t := o.Due.Time
+		out.Due = &t
+	}
+	return out, nil
+}
+
+func date(t *time.Time) *openapi_types.Date {
+	if t == nil {
+		return nil
+	}
+	return &openapi_types.Date{Time: *t}
+}
+
+func point(v r3.Vec) Point { return Point{v.X, v.Y, v.Z} }
+
+func vec(p Point) r3.Vec { return r3.Vec{X: p[0], Y: p[1], Z: p[2]} }
+
+func fromJob(j store.Job) Job {
+	out := Job{Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap,
+		Order: Order{Name: j.Order.Name, Quantity: j.Order.Quantity, Due: date(j.Order.Due), Notes: &j.Order.Notes}}
+	if j.ID == uuid.Nil { // an error goes along with it
+		return out
+	}
+	facts := study.Facts{Ordered: j.Order.Quantity, Good: j.Good, Scrap: j.Scrap, MouldsInUse: j.Moulds,
+		HasMaster: j.Master != nil, DesignKept: j.Design != nil}
+	if j.Master != nil {
+		facts.UnitConfirmed = j.Master.Confirmed || j.Master.Measured != nil
+		out.Master = fromMaster(j)
+	}
+	if j.Design != nil {
+		facts.HasVents = len(j.Design.Gates.Vents) > 0 || j.Design.Gates.Feed == "top"
+		facts.HasRubber, facts.HasResin = j.Design.Rubber != nil, j.Design.Resin != nil
+	}
+	stages, next := study.Progress(facts)
+	for _, st := range stages {
+		out.Stages = append(out.Stages, StageState{Stage: StageStateStage(st.Stage), State: StageStateState(st.State), Note: st.Note})
+	}
+	out.Next.Stage, out.Next.What = string(next.Stage), next.What
+	return out
+}
+
+func fromMaster(j store.Job) *Master {
+	m := j.Master
+	out := &Master{Name: m.Name, UnitConfirmed: m.Confirmed}
+	if m.Measured != nil {
+		out.Kind = MasterKindMeasured
+		out.Size = Point{m.Measured.Length, m.Measured.Width, m.Measured.Height}
+		out.Volume, out.VolumeSource = m.Measured.Volume, &m.Measured.How
+		out.UnitConfirmed = true
+		return out
+	}
+	r := m.Report
+	unit, guess := Unit(m.Unit), Unit(m.Guess.Unit)
+	source := "the mesh, exact"
+	if r.VolumeError > 0 {
+		source = "the mesh, holes closed flat"
+	}
+	low := point(r.Bounds.Min)
+	out.Kind = MasterKindMesh
+	out.Unit, out.UnitGuess, out.UnitWhy = &unit, &guess, &m.Guess.Why
+	out.Size, out.Low = point(r3.Sub(r.Bounds.Max, r.Bounds.Min)), &low
+	out.Volume, out.VolumeSource = r.Volume/1000, &source
+	out.Mesh = &MeshReport{Key: key(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, AreaCm2: r.Area / 100,
+		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
+		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}
+	return out
+}

@@ -1,0 +1,235 @@
+package api
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"path"
+	"strings"
+
+	"bathyform/core/mesh"
+	"bathyform/core/part"
+	"bathyform/demo/parts"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// UploadMesh reads a mesh and makes it the job's master.
+func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (UploadMeshResponseObject, error) {
+	v, err := version(r.Params.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	select {
+	case s.uploads <- struct{}{}:
+		defer func() { <-s.uploads }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		var tooLarge *http.MaxBytesError
+		if errors.As(err, &tooLarge) {
+			return nil, err
+		}
+		return nil, problem(http.StatusBadRequest, "The file did not arrive whole", "The connection was lost on the way. Drop it in again.")
+	}
+	name := text(r.Params.Filename)
+	name = strings.TrimSuffix(path.Base(name), path.Ext(name))
+	if name == "" || name == "." || name == "/" {
+		name = "Master"
+	}
+	j, err := s.keepMesh(ctx, r.JobId, name, data, "", v)
+	if err != nil {
+		return nil, err
+	}
+	return UploadMesh200JSONResponse(fromJob(j)), nil
+}
+
+// keepMesh examines a mesh file and makes it the job's master. An empty unit
+// is guessed from the size and left for the caster to confirm.
+func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, name string, data []byte, unit mesh.Unit, v int) (store.Job, error) {
+	_, native, err := mesh.LoadSTL(data, 1)
+	if err != nil {
+		return store.Job{}, unusable("This file cannot be used as a master", err)
+	}
+	if native.Flat() {
+		return store.Job{}, problem(http.StatusUnprocessableEntity, "This mesh encloses no volume", "A cast part needs an inside. Export the part as a closed solid.")
+	}
+	size := r3.Sub(native.Bounds.Max, native.Bounds.Min)
+	m := store.Master{Name: name, Unit: unit, Confirmed: unit != "", Guess: mesh.GuessUnit(max(size.X, size.Y, size.Z))}
+	if unit == "" {
+		m.Unit = m.Guess.Unit
+	}
+	report, err := inUnit(native, m.Unit)
+	if err != nil {
+		return store.Job{}, unusable("This unit cannot be used", err)
+	}
+	m.Report = &report
+	sum := sha256.Sum256(data)
+	sha := hex.EncodeToString(sum[:])
+	var packed bytes.Buffer
+	zw, err := gzip.NewWriterLevel(&packed, gzip.BestSpeed)
+	if err != nil {
+		return store.Job{}, err
+	}
+	if _, err := zw.Write(data); err != nil {
+		return store.Job{}, err
+	}
+	if err := zw.Close(); err != nil {
+		return store.Job{}, err
+	}
+	file := &store.Mesh{SHA: sha, Gzip: packed.Bytes(), Size: int64(len(data))}
+	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, sha, false, v)); err != nil {
+		return store.Job{}, err
+	}
+	return s.store.Job(ctx, id)
+}
+
+// inUnit scales a report made in file units.
+func inUnit(native mesh.Report, unit mesh.Unit) (mesh.Report, error) {
+	f, err := unit.Millimetres()
+	if err != nil {
+		return native, err
+	}
+	out := native
+	out.Volume *= f * f * f
+	out.VolumeError *= f * f * f
+	out.Area *= f * f
+	out.Bounds = r3.Box{Min: r3.Scale(f, native.Bounds.Min), Max: r3.Scale(f, native.Bounds.Max)}
+	if size := r3.Sub(out.Bounds.Max, out.Bounds.Min); max(size.X, size.Y, size.Z) > largestPart {
+		return out, fmt.Errorf("in %s the part would be %.0f m long", unit, max(size.X, size.Y, size.Z)/1000)
+	}
+	return out, nil
+}
+
+// largestPart is the longest side in mm that is taken for a part at all.
+const largestPart = 20_000
+
+// PutMaster takes a demo part or a measured master, or confirms the unit.
+func (s *Server) PutMaster(ctx context.Context, r PutMasterRequestObject) (PutMasterResponseObject, error) {
+	v, err := version(r.Params.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	var j store.Job
+	switch c := r.Body; {
+	case c.DemoPart != nil:
+		p, ok := parts.ByKey(*c.DemoPart)
+		if !ok {
+			return nil, problem(http.StatusUnprocessableEntity, "There is no such demo part", "Pick one from the list.")
+		}
+		j, err = s.keepMesh(ctx, r.JobId, p.Name, p.Mesh().WriteSTL(), mesh.Millimetre, v)
+	case c.Measured != nil:
+		j, err = s.keepMeasured(ctx, r.JobId, *c.Measured, v)
+	case c.Unit != nil:
+		j, err = s.confirmUnit(ctx, r.JobId, mesh.Unit(*c.Unit), v)
+	default:
+		err = problem(http.StatusUnprocessableEntity, "Nothing was chosen", "Name a demo part, enter measures, or confirm a unit.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	return PutMaster200JSONResponse(fromJob(j)), nil
+}
+
+func (s *Server) keepMeasured(ctx context.Context, id uuid.UUID, in Measured, v int) (store.Job, error) {
+	m := part.Measured{Length: in.Length, Width: in.Width, Height: in.Height, How: "displaced water"}
+	switch {
+	case in.Volume != nil:
+		m.Volume = *in.Volume
+	case in.Mass != nil && in.Density != nil && *in.Density > 0:
+		m.Volume, m.How = *in.Mass / *in.Density, "weight over density"
+	default:
+		return store.Job{}, problem(http.StatusUnprocessableEntity, "The volume is missing", "Sink the master in a measure and read how much water it displaces, or weigh it and give the density of what it is made of.")
+	}
+	if err := m.Check(); err != nil {
+		return store.Job{}, unusable("These measures cannot be right", err)
+	}
+	if max(m.Length, m.Width, m.Height) > largestPart {
+		return store.Job{}, unusable("These measures cannot be right", fmt.Errorf("the master would be %.0f m long", max(m.Length, m.Width, m.Height)/1000))
+	}
+	err := s.store.WriteMaster(ctx, id, store.Master{Name: "Measured master", Confirmed: true, Measured: &m}, nil, "", false, v)
+	if err := s.stillThere(ctx, id, err); err != nil {
+		return store.Job{}, err
+	}
+	return s.store.Job(ctx, id)
+}
+
+func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, v int) (store.Job, error) {
+	j, err := s.store.Job(ctx, id)
+	if err != nil {
+		return j, err
+	}
+	if j.Master == nil || j.Master.Report == nil {
+		return j, problem(http.StatusConflict, "There is no mesh to scale", "Drop in a mesh first.")
+	}
+	m := *j.Master
+	same := m.Unit == unit
+	if !same {
+		from, err := m.Unit.Millimetres()
+		if err != nil {
+			return j, err
+		}
+		native := *m.Report
+		native.Volume /= from * from * from
+		native.VolumeError /= from * from * from
+		native.Area /= from * from
+		native.Bounds = r3.Box{Min: r3.Scale(1/from, native.Bounds.Min), Max: r3.Scale(1/from, native.Bounds.Max)}
+		report, err := inUnit(native, unit)
+		if err != nil {
+			return j, unusable("This unit cannot be right", err)
+		}
+		m.Unit, m.Report = unit, &report
+	}
+	m.Confirmed = true
+	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, nil, j.MeshSHA, same, v)); err != nil {
+		return j, err
+	}
+	return s.store.Job(ctx, id)
+}
+
+// GetGeometry returns the master's mesh for drawing.
+func (s *Server) GetGeometry(ctx context.Context, r GetGeometryRequestObject) (GetGeometryResponseObject, error) {
+	j, err := s.store.Job(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.hand.take(ctx, j)
+	if err != nil {
+		return nil, err
+	}
+	if p.Master.Mesh == nil {
+		return nil, problem(http.StatusConflict, "There is no mesh", "This master is known by its measures alone.")
+	}
+	data := packMesh(p.Master.Mesh)
+	return GetGeometry200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
+}
+
+// packMesh lays a mesh out as the contract says.
+func packMesh(m *mesh.Mesh) []byte {
+	out := make([]byte, 0, 8+12*len(m.Vertices)+12*len(m.Triangles))
+	out = binary.LittleEndian.AppendUint32(out, uint32(len(m.Vertices)))
+	out = binary.LittleEndian.AppendUint32(out, uint32(len(m.Triangles)))
+	for _, v := range m.Vertices {
+		for _, x := range [3]float64{v.X, v.Y, v.Z} {
+			out = binary.LittleEndian.AppendUint32(out, math.Float32bits(float32(x)))
+		}
+	}
+	for _, t := range m.Triangles {
+		for _, i := range t {
+			out = binary.LittleEndian.AppendUint32(out, uint32(i))
+		}
+	}
+	return out
+}

@@ -1,0 +1,88 @@
+package api
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"bathyform/core/part"
+	"bathyform/internal/store"
+
+	"github.com/labstack/echo/v5"
+)
+
+// problemError is a problem on its way to the caster.
+type problemError struct{ Problem }
+
+func (p problemError) Error() string { return p.Title }
+
+func problem(status int, title, detail string) error {
+	return problemError{Problem{Status: status, Title: title, Detail: &detail}}
+}
+
+// unusable says that what was sent is understood but cannot be worked with.
+func unusable(title string, err error) error {
+	return problem(http.StatusUnprocessableEntity, title, sentence(err.Error()))
+}
+
+// sentence begins with a capital and ends with a full stop.
+func sentence(s string) string {
+	if s == "" {
+		return s
+	}
+	s = strings.ToUpper(s[:1]) + s[1:]
+	if !strings.HasSuffix(s, ".") && !strings.HasSuffix(s, "!") {
+		s += "."
+	}
+	return s
+}
+
+// toProblem puts any error into words for people.
+func toProblem(err error) Problem {
+	var p problemError
+	var httpErr *echo.HTTPError
+	var coder echo.HTTPStatusCoder
+	var tooLarge *http.MaxBytesError
+	detail := func(status int, title, text string) Problem {
+		return Problem{Status: status, Title: title, Detail: &text}
+	}
+	switch {
+	case errors.As(err, &p):
+		return p.Problem
+	case errors.Is(err, store.ErrNotFound):
+		return detail(http.StatusNotFound, "That is not here any more", "It may have been deleted in another window. Go back to the list and look again.")
+	case errors.Is(err, store.ErrChanged):
+		return detail(http.StatusPreconditionFailed, "This was changed in another window",
+			"Nothing was overwritten. Load the newest version, then make your change again.")
+	case errors.Is(err, part.ErrNoMaster):
+		return detail(http.StatusConflict, "There is no master yet", "Drop in a mesh or enter its size and volume on the master stage.")
+	case errors.As(err, &tooLarge):
+		return detail(http.StatusRequestEntityTooLarge, "That is too large",
+			fmt.Sprintf("At most %d MB can be taken. Export the mesh with fewer triangles, or as a binary file.", tooLarge.Limit>>20))
+	case errors.As(err, &httpErr):
+		return detail(httpErr.Code, http.StatusText(httpErr.Code), sentence(httpErr.Message))
+	case errors.As(err, &coder):
+		return detail(coder.StatusCode(), http.StatusText(coder.StatusCode()), sentence(err.Error()))
+	}
+	slog.Error("request failed", "error", err)
+	return detail(http.StatusInternalServerError, "Something went wrong on the server", "Nothing was changed. Try again; if it stays like this, look at the server's log.")
+}
+
+func writeProblem(w http.ResponseWriter, p Problem) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(p) // the caller has gone if this fails
+}
+
+// version reads an If-Match header.
+func version(header string) (int, error) {
+	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(header, "W/"), `" `))
+	if err != nil || n < 0 {
+		return 0, problem(http.StatusPreconditionRequired, "The version is missing", "Say in If-Match which version the change starts from.")
+	}
+	return n, nil
+}

@@ -1,0 +1,173 @@
+package api
+
+import (
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"bathyform/internal/store"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+	validator "github.com/oapi-codegen/nethttp-middleware"
+)
+
+// Limits on what is taken in.
+const (
+	largestMesh = 100 << 20 // bytes of a mesh file
+	largestBody = 1 << 20   // bytes of anything else
+)
+
+// Server answers the API for one shop.
+type Server struct {
+	store   *store.Store
+	hand    *inHand
+	uploads chan struct{} // bounds how many meshes are read at once
+}
+
+var _ StrictServerInterface = (*Server)(nil)
+
+// NewHandler serves the API under /api and the page everywhere else.
+func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
+	spec, err := GetSpec()
+	if err != nil {
+		return nil, err
+	}
+	server := &Server{store: s, hand: newInHand(s), uploads: make(chan struct{}, 2)}
+	e := echo.New()
+	e.HTTPErrorHandler = func(c *echo.Context, err error) { writeProblem(c.Response(), toProblem(err)) }
+	e.Use(middleware.Recover())
+	e.Use(guard)
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 4, Skipper: func(c *echo.Context) bool {
+		return strings.HasPrefix(c.Request().URL.Path, "/assets/") // compressed when they were built
+	}}))
+	e.Use(limitBody)
+	e.Use(validate(spec, true))
+	e.Use(validate(spec, false))
+	RegisterHandlersWithBaseURL(e, NewStrictHandler(server, nil), "/api")
+	e.Any("/api/*", func(*echo.Context) error {
+		return problem(http.StatusNotFound, "There is no such address", "The page may be older than the server: reload it.")
+	})
+	files := pageHandler(page)
+	e.GET("/*", func(c *echo.Context) error { files.ServeHTTP(c.Response(), c.Request()); return nil })
+	return e, nil
+}
+
+// guard keeps other sites from speaking to a server on this machine through
+// the caster's browser, and the page from loading anything from elsewhere.
+func guard(next echo.HandlerFunc) echo.HandlerFunc {
+	protection := http.NewCrossOriginProtection()
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		if err := protection.Check(c.Request()); err != nil {
+			return problem(http.StatusForbidden, "Another site may not do this", "Open Bathyform itself and try there.")
+		}
+		return next(c)
+	}
+}
+
+func isUpload(r *http.Request) bool { return strings.HasSuffix(r.URL.Path, "/master/mesh") }
+
+// limitBody refuses what is too large before it is read, and stops reading
+// when a sender goes on for longer than it said.
+func limitBody(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		limit := int64(largestBody)
+		if isUpload(r) {
+			limit = largestMesh
+		}
+		if r.ContentLength > limit {
+			return &http.MaxBytesError{Limit: limit}
+		}
+		r.Body = http.MaxBytesReader(c.Response(), r.Body, limit)
+		return next(c)
+	}
+}
+
+// validate holds requests against the contract. Uploads are told apart, since
+// the validator would read their bodies into memory.
+func validate(spec *openapi3.T, uploads bool) echo.MiddlewareFunc {
+	check := validator.OapiRequestValidatorWithOptions(spec, &validator.Options{
+		SilenceServersWarning: true,
+		DoNotValidateServers:  true,
+		Prefix:                "/api",
+		Options:               openapi3filter.Options{ExcludeRequestBody: uploads},
+		ErrorHandler: func(w http.ResponseWriter, message string, status int) {
+			writeProblem(w, invalid(message, status))
+		},
+	})
+	wrapped := echo.WrapMiddleware(check)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		checked := wrapped(next)
+		return func(c *echo.Context) error {
+			r := c.Request()
+			if !strings.HasPrefix(r.URL.Path, "/api/") || isUpload(r) != uploads {
+				return next(c)
+			}
+			return checked(c)
+		}
+	}
+}
+
+// invalid puts the validator's words into ours.
+func invalid(message string, status int) Problem {
+	slog.Debug("request does not fit the contract", "message", message)
+	title, detail := "That could not be understood", "A value is missing or has the wrong form. Reload the page and try again."
+	switch {
+	case status == http.StatusNotFound:
+		title, detail = "There is no such address", "The page may be older than the server: reload it."
+	case strings.Contains(message, "If-Match"):
+		status = http.StatusPreconditionRequired
+		title, detail = "The version is missing", "Say in If-Match which version the change starts from."
+	case strings.Contains(message, "too large"):
+		status = http.StatusRequestEntityTooLarge
+		title, detail = "That is too large", "Send less at once."
+	case strings.Contains(message, `Error at "/`):
+		_, at, _ := strings.Cut(message, `Error at "/`)
+		field, why, _ := strings.Cut(at, `"`)
+		why, _, _ = strings.Cut(strings.TrimPrefix(why, ": "), "\n")
+		detail = sentence(strings.ReplaceAll(field, "/", " ") + ": " + why)
+	}
+	return Problem{Status: status, Title: title, Detail: &detail}
+}
+
+// pageHandler serves the built page; addresses inside it that are no files
+// get the page itself, which knows its own ways.
+func pageHandler(page fs.FS) http.Handler {
+	files := http.FileServerFS(page)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		name := strings.Trim(r.URL.Path, "/")
+		if strings.HasPrefix(name, "assets/") {
+			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable") // names carry a hash
+			if _, err := fs.Stat(page, name+".gz"); err == nil && strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
+				w.Header().Set("Content-Encoding", "gzip")
+				w.Header().Set("Vary", "Accept-Encoding")
+				if strings.HasSuffix(name, ".js") {
+					w.Header().Set("Content-Type", "text/javascript; charset=utf-8")
+				} else if strings.HasSuffix(name, ".css") {
+					w.Header().Set("Content-Type", "text/css; charset=utf-8")
+				}
+				http.ServeFileFS(w, r, page, name+".gz")
+				return
+			}
+		} else {
+			w.Header().Set("Cache-Control", "no-cache")
+			if info, err := fs.Stat(page, name); name == "" || err != nil || info.IsDir() {
+				if _, err := fs.Stat(page, "index.html"); err != nil {
+					http.Error(w, "The page was not built: run `make build`.", http.StatusServiceUnavailable)
+					return
+				}
+				http.ServeFileFS(w, r, page, "index.html")
+				return
+			}
+		}
+		files.ServeHTTP(w, r)
+	})
+}

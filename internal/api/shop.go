@@ -1,0 +1,157 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"bathyform/core/practice"
+	"bathyform/core/quantity"
+	"bathyform/demo/parts"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// GetShop returns the shop and its house practice.
+func (s *Server) GetShop(ctx context.Context, _ GetShopRequestObject) (GetShopResponseObject, error) {
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return GetShop200JSONResponse(fromShop(shop)), nil
+}
+
+// PutPractice changes the house practice.
+func (s *Server) PutPractice(ctx context.Context, r PutPracticeRequestObject) (PutPracticeResponseObject, error) {
+	v, err := version(r.Params.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	h := toHouse(*r.Body)
+	if err := h.Check(); err != nil {
+		return nil, unusable("House practice was not changed", err)
+	}
+	if err := s.store.WritePractice(ctx, h, v); err != nil {
+		return nil, err
+	}
+	shop, err := s.store.ReadShop(ctx)
+	return PutPractice200JSONResponse(fromShop(shop)), err
+}
+
+func fromShop(shop store.Shop) Shop {
+	h := shop.Practice
+	return Shop{Name: shop.Name, Version: shop.Version, Practice: Practice{
+		Units: PracticeUnits(h.Units), DecimalComma: h.DecimalComma,
+		Clearance:  Clearance{Beside: h.Clearance.Beside, Below: h.Clearance.Below, Above: h.Clearance.Above},
+		PanelThick: h.PanelThick, Freeboard: h.Freeboard, RubberOver: h.RubberOver,
+		Feed: Feed(h.Feed), SprueBore: h.SprueBore, TopBore: h.TopBore, VentBore: h.VentBore,
+		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
+		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
+	}}
+}
+
+func toHouse(p Practice) practice.House {
+	return practice.House{
+		Units: quantity.System(p.Units), DecimalComma: p.DecimalComma,
+		Clearance:  practice.Clearance{Beside: p.Clearance.Beside, Below: p.Clearance.Below, Above: p.Clearance.Above},
+		PanelThick: p.PanelThick, Freeboard: p.Freeboard, RubberOver: p.RubberOver,
+		Feed: practice.Feed(p.Feed), SprueBore: p.SprueBore, TopBore: p.TopBore, VentBore: p.VentBore,
+		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
+		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
+	}
+}
+
+// ListMaterials lists the shelf.
+func (s *Server) ListMaterials(ctx context.Context, _ ListMaterialsRequestObject) (ListMaterialsResponseObject, error) {
+	all, err := s.store.Materials(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make(ListMaterials200JSONResponse, len(all))
+	for i, m := range all {
+		out[i] = fromMaterial(m)
+	}
+	return out, nil
+}
+
+// AddMaterial puts a material on the shelf.
+func (s *Server) AddMaterial(ctx context.Context, r AddMaterialRequestObject) (AddMaterialResponseObject, error) {
+	m, err := toMaterial(uuid.New(), 1, *r.Body)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.AddMaterial(ctx, m); err != nil {
+		return nil, nameTaken(err, m.Name)
+	}
+	return AddMaterial201JSONResponse(fromMaterial(m)), nil
+}
+
+// PutMaterial changes a material's sheet.
+func (s *Server) PutMaterial(ctx context.Context, r PutMaterialRequestObject) (PutMaterialResponseObject, error) {
+	v, err := version(r.Params.IfMatch)
+	if err != nil {
+		return nil, err
+	}
+	m, err := toMaterial(r.MaterialId, v, *r.Body)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.WriteMaterial(ctx, m); err != nil {
+		return nil, nameTaken(err, m.Name)
+	}
+	m.Version++
+	return PutMaterial200JSONResponse(fromMaterial(m)), nil
+}
+
+func nameTaken(err error, name string) error {
+	if errors.Is(err, store.ErrTaken) {
+		return problem(http.StatusConflict, "That name is on the shelf already", "There is a material called "+name+". Choose another name, or change that one.")
+	}
+	return err
+}
+
+func fromMaterial(m store.Material) Material {
+	return Material{Id: m.ID, Version: m.Version, Kind: MaterialKind(m.Kind), Name: m.Name, PartsA: m.PartsA, PartsB: m.PartsB,
+		ByVolume: m.ByVolume, Density: m.Density, DensityA: m.DensityA, DensityB: m.DensityB, Source: &m.Source,
+		Ratio: m.Mix().Ratio.String()}
+}
+
+func toMaterial(id uuid.UUID, v int, b MaterialSheet) (store.Material, error) {
+	m := store.Material{ID: id, Version: v, Kind: string(b.Kind), Name: b.Name, PartsA: b.PartsA, PartsB: b.PartsB,
+		ByVolume: b.ByVolume, Density: b.Density, DensityA: b.DensityA, DensityB: b.DensityB, Source: text(b.Source)}
+	if err := m.Mix().Validate(); err != nil {
+		return m, unusable("The material was not kept", err)
+	}
+	return m, nil
+}
+
+func text(s *string) string {
+	if s == nil {
+		return ""
+	}
+	return *s
+}
+
+// ReadMeasure reads what a caster typed, in the shop's units.
+func (s *Server) ReadMeasure(ctx context.Context, r ReadMeasureRequestObject) (ReadMeasureResponseObject, error) {
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	reader := quantity.Reader{System: shop.Practice.Units, DecimalComma: shop.Practice.DecimalComma}
+	value, err := reader.Parse(quantity.Kind(r.Body.Kind), r.Body.Text)
+	if err != nil {
+		return nil, unusable("That cannot be read", err)
+	}
+	return ReadMeasure200JSONResponse{Value: value}, nil
+}
+
+// ListDemoParts lists the parts that can be tried as masters.
+func (s *Server) ListDemoParts(context.Context, ListDemoPartsRequestObject) (ListDemoPartsResponseObject, error) {
+	out := ListDemoParts200JSONResponse{}
+	for _, p := range parts.All() {
+		out = append(out, DemoPart{Key: p.Key, Name: p.Name, Difficulty: p.Difficulty})
+	}
+	return out, nil
+}

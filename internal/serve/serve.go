@@ -1,0 +1,51 @@
+// Package serve runs the web server until it is told to stop.
+package serve
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"syscall"
+	"time"
+
+	"bathyform/internal/api"
+	"bathyform/internal/store"
+	"bathyform/web"
+)
+
+// Listen takes the address, with a message that helps when it is occupied.
+func Listen(addr string) (net.Listener, error) {
+	l, err := net.Listen("tcp", addr)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return nil, fmt.Errorf("%s is in use by another program: stop that, or choose another address, as in BATHYFORM_ADDR=127.0.0.1:8455", addr)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("cannot listen on %s (BATHYFORM_ADDR): %w", addr, err)
+	}
+	return l, nil
+}
+
+// Run answers requests until the context ends, then lets those under way finish.
+func Run(ctx context.Context, l net.Listener, s *store.Store) error {
+	page, err := web.Page()
+	if err != nil {
+		return err
+	}
+	handler, err := api.NewHandler(s, page)
+	if err != nil {
+		return err
+	}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second}
+	failed := make(chan error, 1)
+	go func() { failed <- server.Serve(l) }()
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	return server.Shutdown(grace)
+}

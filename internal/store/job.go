@@ -1,0 +1,212 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"bathyform/core/mesh"
+	"bathyform/core/part"
+	"bathyform/core/study"
+
+	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
+)
+
+// Order is what the customer wants.
+type Order struct {
+	Name     string
+	Quantity int
+	Due      *time.Time
+	Notes    string
+}
+
+// Master is how a job's master is kept: a mesh by its hash and unit, or
+// measures. The report is that of the mesh in its unit.
+type Master struct {
+	Name      string
+	Unit      mesh.Unit      `json:",omitempty"`
+	Guess     mesh.UnitGuess `json:",omitzero"`
+	Confirmed bool           `json:",omitempty"` // the caster has said that the unit is right
+	Report    *mesh.Report   `json:",omitempty"`
+	Measured  *part.Measured `json:",omitempty"`
+}
+
+// Design is a kept design: the caster's choices and the materials chosen.
+type Design struct {
+	study.Design
+	Rubber, Resin *uuid.UUID
+}
+
+// Job is one order on its way through the shop.
+type Job struct {
+	ID            uuid.UUID
+	Order         Order
+	Master        *Master
+	MeshSHA       string
+	Design        *Design
+	DesignVersion int
+	Version       int
+	Good, Scrap   int // castings so far
+	Moulds        int // in use
+}
+
+type jobRow struct {
+	ID            uuid.UUID
+	Name          string
+	Quantity      int
+	Due           *time.Time
+	Notes         string
+	Master        []byte
+	MeshSHA       *string `db:"mesh_sha256"`
+	Design        []byte
+	DesignVersion int `db:"design_version"`
+	Version       int
+	Good, Scrap   int
+	Moulds        int
+}
+
+func (r jobRow) job() (Job, error) {
+	j := Job{ID: r.ID, Order: Order{r.Name, r.Quantity, r.Due, r.Notes}, DesignVersion: r.DesignVersion,
+		Version: r.Version, Good: r.Good, Scrap: r.Scrap, Moulds: r.Moulds}
+	if r.MeshSHA != nil {
+		j.MeshSHA = *r.MeshSHA
+	}
+	var err error
+	if r.Master != nil {
+		j.Master = &Master{}
+		err = json.Unmarshal(r.Master, j.Master)
+	}
+	if r.Design != nil && err == nil {
+		j.Design = &Design{}
+		err = json.Unmarshal(r.Design, j.Design)
+	}
+	return j, err
+}
+
+const selectJobs = `
+	SELECT job.id, name, quantity, due, notes, master, mesh_sha256, job.design, design_version, version,
+	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
+	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap,
+	       count(DISTINCT mould.id) FILTER (WHERE mould.retired IS NULL) AS moulds
+	FROM job
+	LEFT JOIN mould ON mould.job_id = job.id
+	LEFT JOIN pull ON pull.mould_id = mould.id
+	LEFT JOIN pull_result r ON r.pull_id = pull.id
+	WHERE job.shop_id = $1 AND deleted IS NULL`
+
+// Jobs lists the shop's jobs, the most urgent first.
+func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
+	var rows []jobRow
+	err := s.db.SelectContext(ctx, &rows, selectJobs+` GROUP BY job.id ORDER BY due NULLS LAST, created, job.id`, s.Shop)
+	if err != nil {
+		return nil, err
+	}
+	jobs := make([]Job, len(rows))
+	for i, r := range rows {
+		if jobs[i], err = r.job(); err != nil {
+			return nil, err
+		}
+	}
+	return jobs, nil
+}
+
+// Job returns one job.
+func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
+	var row jobRow
+	err := s.db.GetContext(ctx, &row, selectJobs+` AND job.id = $2 GROUP BY job.id`, s.Shop, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		return Job{}, ErrNotFound
+	}
+	if err != nil {
+		return Job{}, err
+	}
+	return row.job()
+}
+
+// AddJob takes an order on.
+func (s *Store) AddJob(ctx context.Context, id uuid.UUID, o Order) error {
+	_, err := s.db.ExecContext(ctx, `INSERT INTO job (id, shop_id, name, quantity, due, notes) VALUES ($1, $2, $3, $4, $5, $6)`,
+		id, s.Shop, o.Name, o.Quantity, o.Due, o.Notes)
+	return err
+}
+
+// WriteOrder changes an order if the job still has the version.
+func (s *Store) WriteOrder(ctx context.Context, id uuid.UUID, o Order, version int) error {
+	return s.changeOne(ctx, `UPDATE job SET name = $4, quantity = $5, due = $6, notes = $7, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, o.Name, o.Quantity, o.Due, o.Notes)
+}
+
+// DeleteJob takes a job out of sight; its moulds and pulls stay in the log.
+func (s *Store) DeleteJob(ctx context.Context, id uuid.UUID) error {
+	res, err := s.db.ExecContext(ctx, `UPDATE job SET deleted = now() WHERE id = $1 AND shop_id = $2 AND deleted IS NULL`, id, s.Shop)
+	if err != nil {
+		return err
+	}
+	if n, _ := res.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// Mesh is a mesh file to be kept.
+type Mesh struct {
+	SHA  string
+	Gzip []byte
+	Size int64
+}
+
+// WriteMaster gives a job its master, with the mesh that it is made of unless
+// that is kept already. A new shape makes the old design worthless, so the
+// design is dropped unless keepDesign.
+func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *Mesh, sha string, keepDesign bool, version int) error {
+	doc, err := json.Marshal(m)
+	if err != nil {
+		return err
+	}
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		if file != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO mesh (sha256, stl, size) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`,
+				file.SHA, file.Gzip, file.Size); err != nil {
+				return err
+			}
+		}
+		var shaOrNil *string
+		if sha != "" {
+			shaOrNil = &sha
+		}
+		res, err := tx.ExecContext(ctx, `UPDATE job SET master = $4, mesh_sha256 = $5, version = version + 1,
+			design = CASE WHEN $6 THEN design END, design_version = CASE WHEN $6 OR design IS NULL THEN design_version ELSE design_version + 1 END
+			WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, doc, shaOrNil, keepDesign)
+		if err != nil {
+			return err
+		}
+		if n, _ := res.RowsAffected(); n == 0 {
+			return ErrChanged
+		}
+		return nil
+	})
+}
+
+// MeshFile returns the compressed file of a mesh.
+func (s *Store) MeshFile(ctx context.Context, sha string) ([]byte, error) {
+	var data []byte
+	err := s.db.GetContext(ctx, &data, `SELECT stl FROM mesh WHERE sha256 = $1`, sha)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	return data, err
+}
+
+// WriteDesign keeps a design if it still has the version that the change
+// started from.
+func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d Design, version int) error {
+	doc, err := json.Marshal(d)
+	if err != nil {
+		return err
+	}
+	return s.changeOne(ctx, `UPDATE job SET design = $4, design_version = design_version + 1
+		WHERE id = $1 AND shop_id = $2 AND design_version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
+}

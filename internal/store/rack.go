@@ -1,0 +1,162 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
+)
+
+// Mould is a physical mould on the rack.
+type Mould struct {
+	ID                 uuid.UUID
+	JobID              uuid.UUID `db:"job_id"`
+	JobName            string    `db:"job_name"`
+	Number             string
+	Rubber             string
+	Poured             time.Time
+	Cavities           int
+	Retired            *time.Time
+	WornOut            bool `db:"worn_out"`
+	Pulls, Good, Scrap int
+}
+
+const selectMoulds = `
+	SELECT mould.id, job_id, job.name AS job_name, number, rubber, poured, cavities, retired, worn_out,
+	       count(DISTINCT pull.id) AS pulls,
+	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
+	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap
+	FROM mould
+	JOIN job ON job.id = job_id
+	LEFT JOIN pull ON pull.mould_id = mould.id
+	LEFT JOIN pull_result r ON r.pull_id = pull.id
+	WHERE mould.shop_id = $1`
+
+// Moulds lists the rack: those in use first, then by number. The log of
+// moulds whose job was deleted still counts for the forecast of their kind.
+func (s *Store) Moulds(ctx context.Context) ([]Mould, error) {
+	var out []Mould
+	err := s.db.SelectContext(ctx, &out, selectMoulds+` GROUP BY mould.id, job.name ORDER BY retired IS NOT NULL, number`, s.Shop)
+	return out, err
+}
+
+// AddMould puts a mould on the rack with the design it was poured from.
+func (s *Store) AddMould(ctx context.Context, m Mould) error {
+	_, err := s.db.ExecContext(ctx, `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, design)
+		SELECT $1, $2, job.id, $4, $5, $6, $7, job.design FROM job WHERE job.id = $3 AND job.shop_id = $2`,
+		m.ID, s.Shop, m.JobID, m.Number, m.Rubber, m.Poured, m.Cavities)
+	return taken(err)
+}
+
+// RetireMould takes a mould out of use, or back into it when retired is nil.
+func (s *Store) RetireMould(ctx context.Context, id uuid.UUID, retired *time.Time, wornOut bool) error {
+	res, err := s.db.ExecContext(ctx, `UPDATE mould SET retired = $3, worn_out = $4 WHERE id = $1 AND shop_id = $2`, id, s.Shop, retired, wornOut && retired != nil)
+	if err != nil {
+		return err
+	}
+	if n, _ := res.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// Pull is one filling of a mould.
+type Pull struct {
+	ID          uuid.UUID
+	MouldID     uuid.UUID `db:"mould_id"`
+	MouldNumber string    `db:"mould_number"`
+	Pulled      time.Time
+	MassA       *float64 `db:"mass_a"` // g
+	MassB       *float64 `db:"mass_b"`
+	Notes       string
+	Results     []Result `db:"-"`
+}
+
+// Result is what came out of one cavity.
+type Result struct {
+	PullID uuid.UUID `db:"pull_id"`
+	Cavity int
+	Good   bool
+	Defect string
+}
+
+// LogPull keeps a pull with all its results or not at all.
+func (s *Store) LogPull(ctx context.Context, p Pull) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var cavities int
+		var retired *time.Time
+		err := tx.QueryRowContext(ctx, `SELECT cavities, retired FROM mould WHERE id = $1 AND shop_id = $2 FOR SHARE`, p.MouldID, s.Shop).Scan(&cavities, &retired)
+		if errors.Is(err, sql.ErrNoRows) {
+			return ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		if retired != nil {
+			return ErrRetired
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes) VALUES ($1, $2, $3, $4, $5, $6)`,
+			p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
+			return err
+		}
+		for _, r := range p.Results {
+			if r.Cavity > cavities {
+				return ErrNoSuchCavity
+			}
+			if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect) VALUES ($1, $2, $3, $4)`,
+				p.ID, r.Cavity, r.Good, r.Defect); err != nil {
+				return taken(err)
+			}
+		}
+		return nil
+	})
+}
+
+// Errors of the log.
+var (
+	ErrRetired      = errors.New("the mould is retired")
+	ErrNoSuchCavity = errors.New("the mould has fewer cavities")
+)
+
+// Pulls lists a job's pulls, newest first.
+func (s *Store) Pulls(ctx context.Context, job uuid.UUID) ([]Pull, error) {
+	var pulls []Pull
+	err := s.db.SelectContext(ctx, &pulls, `
+		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, notes
+		FROM pull JOIN mould ON mould.id = mould_id
+		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC`, s.Shop, job)
+	if err != nil {
+		return nil, err
+	}
+	var results []Result
+	err = s.db.SelectContext(ctx, &results, `
+		SELECT r.pull_id, r.cavity, r.good, r.defect
+		FROM pull_result r JOIN pull ON pull.id = r.pull_id JOIN mould ON mould.id = pull.mould_id
+		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY r.cavity`, s.Shop, job)
+	if err != nil {
+		return nil, err
+	}
+	of := make(map[uuid.UUID][]Result)
+	for _, r := range results {
+		of[r.PullID] = append(of[r.PullID], r)
+	}
+	for i := range pulls {
+		pulls[i].Results = of[pulls[i].ID]
+	}
+	return pulls, nil
+}
+
+// DeletePull strikes a pull from the log.
+func (s *Store) DeletePull(ctx context.Context, id uuid.UUID) error {
+	res, err := s.db.ExecContext(ctx, `DELETE FROM pull USING mould WHERE pull.id = $1 AND mould.id = mould_id AND mould.shop_id = $2`, id, s.Shop)
+	if err != nil {
+		return err
+	}
+	if n, _ := res.RowsAffected(); n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}

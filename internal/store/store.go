@@ -1,0 +1,103 @@
+// Package store keeps the shop's work in PostgreSQL: one file a noun of the
+// trade, one query one function. Every row belongs to a shop.
+package store
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+)
+
+// Errors that the caller decides on.
+var (
+	ErrNotFound = errors.New("not found")
+	// ErrChanged says that the row has another version than the change
+	// started from: somebody else was faster.
+	ErrChanged = errors.New("changed meanwhile")
+	// ErrTaken says that a name or number is in use already.
+	ErrTaken = errors.New("already taken")
+)
+
+// Store is the shop's database.
+type Store struct {
+	pool *pgxpool.Pool
+	db   *sqlx.DB
+	// Shop is the shop whose rows are seen.
+	Shop uuid.UUID
+}
+
+// DemoShop is the one shop that there is until there are several.
+var DemoShop = uuid.MustParse("5ea11e00-0000-4000-8000-000000000001")
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Open connects to a database and brings its tables up to date. Several
+// processes may do so at once.
+func Open(ctx context.Context, url string) (*Store, error) {
+	pool, err := pgxpool.New(ctx, url)
+	if err != nil {
+		return nil, fmt.Errorf("reach the database: %w", err)
+	}
+	s := &Store{pool: pool, db: sqlx.NewDb(stdlib.OpenDBFromPool(pool), "pgx"), Shop: DemoShop}
+	if err := s.migrate(ctx); err != nil {
+		s.Close()
+		return nil, fmt.Errorf("bring the database up to date: %w", err)
+	}
+	return s, nil
+}
+
+// Close lets go of the database.
+func (s *Store) Close() {
+	_ = s.db.Close()
+	s.pool.Close()
+}
+
+func (s *Store) migrate(ctx context.Context) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return err
+	}
+	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, files, goose.WithSessionLocker(locker))
+	if err != nil {
+		return err
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// inTx runs f in one transaction, so that all of it is kept or nothing.
+func (s *Store) inTx(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+	tx, err := s.db.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	if err := f(tx); err != nil {
+		_ = tx.Rollback()
+		return err
+	}
+	return tx.Commit()
+}
+
+// taken turns a broken unique rule into ErrTaken.
+func taken(err error) error {
+	var pgErr *pgconn.PgError
+	if errors.As(err, &pgErr) && pgErr.Code == "23505" {
+		return ErrTaken
+	}
+	return err
+}
