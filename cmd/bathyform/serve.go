@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"net"
 	"os"
 	"path/filepath"
 	"time"
@@ -31,7 +32,12 @@ func serveCommand() *cobra.Command {
 			if url == "" {
 				return errors.New("BATHYFORM_DATABASE_URL is not set; for a try-out with a database of its own use `bathyform demo`")
 			}
-			return serveOn(cmd, url)
+			l, err := serve.Listen(address())
+			if err != nil {
+				return err
+			}
+			defer l.Close()
+			return serveOn(cmd, l, url)
 		},
 	}
 }
@@ -42,6 +48,11 @@ func demoCommand() *cobra.Command {
 		Short: "Serve the demo workshop on a private database in BATHYFORM_DATA (.local/demo)",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			l, err := serve.Listen(address())
+			if err != nil {
+				return err
+			}
+			defer l.Close()
 			dir := cmp.Or(os.Getenv("BATHYFORM_DATA"), filepath.Join(".local", "demo"))
 			cluster, err := pg.Start(cmd.Context(), filepath.Join(dir, "postgres"))
 			if err != nil {
@@ -54,17 +65,12 @@ func demoCommand() *cobra.Command {
 			if err := cluster.CreateDatabase(cmd.Context(), "bathyform", ""); err != nil {
 				return err
 			}
-			return serveOn(cmd, cluster.URL("bathyform"))
+			return serveOn(cmd, l, cluster.URL("bathyform"))
 		},
 	}
 }
 
-func serveOn(cmd *cobra.Command, url string) error {
-	l, err := serve.Listen(address())
-	if err != nil {
-		return err
-	}
-	defer l.Close()
+func serveOn(cmd *cobra.Command, l net.Listener, url string) error {
 	s, err := store.Open(cmd.Context(), url)
 	if err != nil {
 		return err

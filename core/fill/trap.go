@@ -206,18 +206,26 @@ func (s *Space) measureColumns(all []Pocket, pocket []int32) {
 	}
 }
 
-// Stretch is a part of a column, in the frame: a square of side Cell about
-// X, Y from height Lo to height Hi.
+// Stretch is a part of a column, in the frame: a square about X, Y from
+// height Lo to height Hi.
 type Stretch struct {
 	X, Y, Lo, Hi float64
 	Pocket       int // index into Trapped.Pockets
 }
 
-// Stretches returns the trapped air column by column, for drawing.
-func (s *Space) Stretches(found Trapped) []Stretch {
+// Stretches returns the trapped air column by column, for drawing: every
+// column, or every second or third of every second or third row. A stretch
+// then stands for a square of every × Cell.
+func (s *Space) Stretches(found Trapped, every int) []Stretch {
 	var out []Stretch
+	if len(found.Pockets) == 0 {
+		return out
+	}
 	for i := range s.grid.spans {
 		span := &s.grid.spans[i]
+		if c := int(span.column); c%s.grid.nx%every != 0 || c/s.grid.nx%every != 0 {
+			continue
+		}
 		place := int32(i)
 		if s.exact {
 			if span.roof == openTop {

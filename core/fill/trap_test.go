@@ -310,7 +310,7 @@ func TestStretchesAddUpToThePocket(t *testing.T) {
 	found, err := s.Trap([]Opening{{r3.Vec{X: 25}, 1}})
 	require.NoError(t, err)
 	var sum float64
-	for _, st := range s.Stretches(found) {
+	for _, st := range s.Stretches(found, 1) {
 		require.Less(t, st.Lo, st.Hi)
 		sum += (st.Hi - st.Lo) * s.Cell() * s.Cell()
 	}

@@ -36,7 +36,7 @@ func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
 	reach := min(plateau, 0.05*(p.ApexHeight-p.SealHeight))
 	var top []r3.Vec
 	var sum r3.Vec
-	for _, s := range space.Stretches(found) {
+	for _, s := range space.Stretches(found, 1) {
 		if s.Pocket == pocket && s.Hi >= p.ApexHeight-reach {
 			at := r3.Vec{X: s.X, Y: s.Y, Z: s.Hi}
 			top = append(top, at)

@@ -57,6 +57,10 @@ type Mark struct {
 	Index  int // which vent or pocket, -1 for others
 }
 
+// mostDrawn is how many columns of air are drawn one by one; more are drawn
+// in squares of four, which the eye cannot tell at that size.
+const mostDrawn = 3000
+
 // curveSteps is the number of level steps that the rail's handle has.
 const curveSteps = 240
 
@@ -148,7 +152,10 @@ func (p *Prepared) gates(s *Study, d Design) error {
 			return err
 		}
 		s.Curve = curve(cavity, s.Gates)
-		s.Air, s.AirFrame, s.AirCell = cavity.Stretches(s.Gates.Trapped), cavity.Frame, cavity.Cell()
+		s.Air, s.AirFrame, s.AirCell = cavity.Stretches(s.Gates.Trapped, 1), cavity.Frame, cavity.Cell()
+		if len(s.Air) > mostDrawn {
+			s.Air, s.AirCell = cavity.Stretches(s.Gates.Trapped, 2), 2*cavity.Cell()
+		}
 		s.Findings = append(s.Findings, gateFindings(s.Gates, cavity, d)...)
 	}
 	s.Marks = marks(*s, d, draw, up)

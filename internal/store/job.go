@@ -87,7 +87,7 @@ func (r jobRow) job() (Job, error) {
 }
 
 const selectJobs = `
-	SELECT job.id, name, quantity, due, notes, master, mesh_sha256, job.design, design_version, version,
+	SELECT job.id, name, quantity, due, job.notes, master, mesh_sha256, job.design, design_version, version,
 	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
 	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap,
 	       count(DISTINCT mould.id) FILTER (WHERE mould.retired IS NULL) AS moulds

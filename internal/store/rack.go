@@ -125,7 +125,7 @@ var (
 func (s *Store) Pulls(ctx context.Context, job uuid.UUID) ([]Pull, error) {
 	var pulls []Pull
 	err := s.db.SelectContext(ctx, &pulls, `
-		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, notes
+		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes
 		FROM pull JOIN mould ON mould.id = mould_id
 		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC`, s.Shop, job)
 	if err != nil {

@@ -1,0 +1,47 @@
+# Bathyform: `make demo` serves the demo workshop, `make test` proves the work.
+
+BIN := bin/bathyform
+WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json
+
+.PHONY: demo demo-reset build test test-go test-web bench generate setup shots
+
+demo: setup build
+	@exec $(BIN) demo
+
+demo-reset:
+	rm -rf .local/demo
+
+build: web/dist/index.html
+	go build -o $(BIN) ./cmd/bathyform
+
+web/node_modules/.package-lock.json: web/package-lock.json web/package.json
+	cd web && npm ci --no-audit --no-fund
+	@touch $@
+
+web/dist/index.html: web/node_modules/.package-lock.json $(WEB)
+	cd web && npm run --silent build
+
+# What Debian has to bring: a database, a browser and a mesh checker for the tests.
+setup:
+	@sh scripts/setup.sh
+
+test: setup test-web build test-go
+
+test-web: web/node_modules/.package-lock.json
+	cd web && npm run --silent api:check && npm run --silent typecheck && npm run --silent lint && npm run --silent test
+
+test-go:
+	go vet ./...
+	go test ./...
+
+bench:
+	go test -run xxx -bench . -benchmem ./core/...
+
+# After a change of api/openapi.yaml.
+generate: web/node_modules/.package-lock.json
+	go generate ./...
+	cd web && npm run --silent api
+
+# With the demo running: the pictures in docs/screenshots.
+shots:
+	go run ./e2e/shots

@@ -1,0 +1,105 @@
+// Command shots takes the pictures in docs/screenshots of a running demo.
+package main
+
+import (
+	"cmp"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"bathyform/e2e/browser"
+)
+
+func main() {
+	base := flag.String("on", "http://127.0.0.1:8440", "address of the running demo")
+	dir := flag.String("to", filepath.Join("docs", "screenshots"), "folder for the pictures")
+	only := flag.String("only", "", "take only the views whose name contains this")
+	flag.Parse()
+	if err := run(*base, *dir, *only); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+type view struct {
+	name          string
+	path          string // {cleat} stands for the deck cleat's job
+	width, height int64
+	scheme        string
+	drawn         bool
+	act           func(p *browser.Page) error
+}
+
+var views = []view{
+	{name: "jobs", path: "/"},
+	{name: "order", path: "{cleat}/order"},
+	{name: "master", path: "{cleat}/master", drawn: true},
+	{name: "mould", path: "{cleat}/mould", drawn: true},
+	{name: "gates", path: "{cleat}/gates", drawn: true},
+	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
+	{name: "gates-worked-out", path: "{cleat}/gates", drawn: true, act: func(p *browser.Page) error { return p.Click("button", "Shot: how") }},
+	{name: "rubber", path: "{cleat}/rubber"},
+	{name: "shot", path: "{cleat}/shot"},
+	{name: "pulls", path: "{cleat}/pulls"},
+	{name: "rack", path: "/rack"},
+	{name: "stock", path: "/stock"},
+	{name: "practice", path: "/practice"},
+	{name: "gates-tablet", path: "{cleat}/gates", width: 820, height: 1180, drawn: true},
+}
+
+func run(base, dir, only string) error {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	b, err := browser.Start()
+	if err != nil {
+		return err
+	}
+	defer b.Close()
+	for _, v := range views {
+		if !strings.Contains(v.name, only) {
+			continue
+		}
+		if err := take(b, base, filepath.Join(dir, v.name+".png"), v); err != nil {
+			return fmt.Errorf("%s: %w", v.name, err)
+		}
+	}
+	return nil
+}
+
+func take(b *browser.Browser, base, file string, v view) error {
+	p, err := b.Open(base, cmp.Or(v.width, 1280), cmp.Or(v.height, 800))
+	if err != nil {
+		return err
+	}
+	if err := errors.Join(p.Scheme(cmp.Or(v.scheme, "light")), p.Go("/"), p.See("Deck cleat")); err != nil {
+		return err
+	}
+	job, err := browser.Eval[string](p, `[...document.querySelectorAll('a')].find((a) => a.textContent.includes('Deck cleat')).getAttribute('href').replace(/\/[a-z]+$/, '')`)
+	if err != nil {
+		return err
+	}
+	if err := p.Go(strings.ReplaceAll(v.path, "{cleat}", job)); err != nil {
+		return err
+	}
+	if v.drawn {
+		err = p.Drawn()
+	} else {
+		err = p.See("Bathyform")
+	}
+	if err == nil && v.act != nil {
+		err = v.act(p)
+	}
+	if err != nil {
+		return err
+	}
+	time.Sleep(400 * time.Millisecond) // fonts and popovers
+	for _, c := range p.Complaints() {
+		fmt.Fprintln(os.Stderr, v.name+": "+c)
+	}
+	return p.Shot(file)
+}

@@ -1,0 +1,61 @@
+import createFetchClient, { type Middleware } from 'openapi-fetch'
+import createQueryClient from 'openapi-react-query'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type Job = Schemas['Job']
+export type Order = Schemas['Order']
+export type Master = Schemas['Master']
+export type MasterChoice = Schemas['MasterChoice']
+export type Design = Schemas['Design']
+export type Study = Schemas['Study']
+export type Finding = Schemas['Finding']
+export type Remedy = Schemas['Remedy']
+export type Derived = Schemas['Number']
+export type Batch = Schemas['Batch']
+export type Gates = Schemas['Gates']
+export type Kind = Schemas['Kind']
+export type Axis = Schemas['Axis']
+export type Material = Schemas['Material']
+export type MaterialSheet = Schemas['MaterialSheet']
+export type Mould = Schemas['Mould']
+export type Pull = Schemas['Pull']
+export type Practice = Schemas['Practice']
+export type Shop = Schemas['Shop']
+export type Point = [number, number, number]
+
+/** What went wrong, in words for people. */
+export class Problem extends Error {
+  constructor(
+    readonly title: string,
+    readonly detail: string,
+    readonly status: number,
+  ) {
+    super(title)
+  }
+}
+
+/** Puts anything thrown into a problem; a failed fetch means that the server cannot be reached. */
+export function asProblem(thrown: unknown): Problem {
+  if (thrown instanceof Problem) return thrown
+  if (thrown && typeof thrown === 'object' && 'title' in thrown && 'status' in thrown) {
+    const p = thrown as Schemas['Problem']
+    return new Problem(p.title, p.detail ?? '', p.status)
+  }
+  return new Problem('The server does not answer', 'Your changes are kept on this page. It will try again by itself.', 0)
+}
+
+const throwProblems: Middleware = {
+  async onResponse({ response }) {
+    if (response.ok) return undefined
+    const body: unknown = await response.json().catch(() => null)
+    throw body ? asProblem(body) : new Problem('The server gave no sensible answer', 'Reload the page and try again.', response.status)
+  },
+}
+
+export const client = createFetchClient<paths>({ baseUrl: '/api' })
+client.use(throwProblems)
+
+export const api = createQueryClient(client)
+
+export const ifMatch = (version: number) => ({ 'If-Match': `"${version}"` })

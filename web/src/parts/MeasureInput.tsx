@@ -1,0 +1,76 @@
+import { TextInput } from '@mantine/core'
+import { useEffect, useRef, useState } from 'react'
+import { asProblem, client, type Kind } from '../api/client'
+import { typed, unitOf } from './units'
+import { useSystem } from './useShop'
+
+interface Props {
+  label: string
+  kind: Kind
+  value: number | null
+  onChange: (value: number | null) => void
+  description?: string
+  allowEmpty?: boolean
+  compact?: boolean
+  unit?: string
+}
+
+/**
+ * Takes a measure the way casters write it ("3 7/8 in", "2 lb 3 oz"). The
+ * server reads it, so that there is one understanding of what was typed.
+ */
+export function MeasureInput({ label, kind, value, onChange, description, allowEmpty, compact, unit }: Props) {
+  const system = useSystem()
+  const [text, setText] = useState('')
+  const [error, setError] = useState<string | null>(null)
+  const editing = useRef(false)
+
+  useEffect(() => {
+    if (!editing.current) setText(value === null ? '' : typed(value, kind, system))
+  }, [value, kind, system])
+
+  async function settle() {
+    if (!editing.current) return
+    editing.current = false
+    if (value !== null && text === typed(value, kind, system)) {
+      setError(null)
+      return
+    }
+    if (text.trim() === '' && allowEmpty) {
+      setError(null)
+      onChange(null)
+      return
+    }
+    try {
+      const { data } = await client.POST('/measures', { body: { kind, text } })
+      setError(null)
+      if (data) {
+        if (data.value === value) setText(typed(data.value, kind, system))
+        else onChange(data.value)
+      }
+    } catch (thrown) {
+      setError(asProblem(thrown).detail)
+    }
+  }
+
+  return (
+    <TextInput
+      label={label}
+      description={description}
+      size={compact ? 'xs' : 'sm'}
+      value={text}
+      error={error}
+      rightSection={<span className="soft">{unit ?? unitOf(kind, system)}</span>}
+      rightSectionWidth={kind === 'density' ? 52 : 44}
+      rightSectionPointerEvents="none"
+      onChange={(e) => {
+        editing.current = true
+        setText(e.currentTarget.value)
+      }}
+      onBlur={() => void settle()}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') void settle()
+      }}
+    />
+  )
+}

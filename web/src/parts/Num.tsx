@@ -1,0 +1,75 @@
+import { Popover } from '@mantine/core'
+import { useState } from 'react'
+import type { Derived, Kind } from '../api/client'
+import classes from './Num.module.css'
+import { show } from './units'
+import { useSystem } from './useShop'
+
+/** A measure in the shop's units: figures in italics, the unit smaller. */
+export function Qty({ value, kind, className }: { value: number; kind: Kind; className?: string }) {
+  const { text, unit } = show(value, kind, useSystem())
+  return (
+    <span className={`num ${className ?? ''}`}>
+      {text}
+      {unit && <small>{unit}</small>}
+    </span>
+  )
+}
+
+/** A computed number. Its dotted underline opens how it was worked out. */
+export function Num({ number, label, className }: { number: Derived; label: string; className?: string }) {
+  const [open, setOpen] = useState(false)
+  return (
+    <Popover opened={open} onChange={setOpen} position="left" width={380} trapFocus withinPortal>
+      <Popover.Target>
+        <button
+          type="button"
+          className={`${classes.number} ${className ?? ''}`}
+          aria-label={`${label}: how it was worked out`}
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
+          <Qty value={number.value} kind={number.kind} />
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown className={classes.sum}>
+        <h2>{label}</h2>
+        <Sum number={number} />
+      </Popover.Dropdown>
+    </Popover>
+  )
+}
+
+function Sum({ number }: { number: Derived }) {
+  return (
+    <>
+      <p className={classes.formula}>
+        = {number.formula} = <Qty value={number.value} kind={number.kind} />
+      </p>
+      <ul className={classes.inputs}>
+        {number.inputs.map((input, i) => (
+          <li key={i}>
+            {input.number ? (
+              <details>
+                <summary>
+                  <span>{input.name}</span>
+                  <Qty value={input.value} kind={input.kind} />
+                </summary>
+                <Sum number={input.number} />
+              </details>
+            ) : (
+              <>
+                <div className={classes.line}>
+                  <span>{input.name}</span>
+                  <Qty value={input.value} kind={input.kind} />
+                </div>
+                <div className={classes.source}>{input.source}</div>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+      {number.note && <p className={classes.source}>{number.note}</p>}
+    </>
+  )
+}

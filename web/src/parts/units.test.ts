@@ -1,0 +1,25 @@
+import { describe, expect, it } from 'vitest'
+import { show, typed, unitOf } from './units'
+
+describe('measures as they are shown', () => {
+  it.each([
+    [98.425, 'length', 'metric', '98.4', 'mm'],
+    [98.425, 'length', 'us', '3.875', 'in'],
+    [0.8, 'volume', 'metric', '0.800', 'mL'],
+    [71.42, 'volume', 'metric', '71.4', 'mL'],
+    [642.4, 'volume', 'metric', '642', 'mL'],
+    [29.5735295625, 'volume', 'us', '1.00', 'fl oz'],
+    [453.59237, 'mass', 'us', '16.00', 'oz'],
+    [83.13, 'mass', 'metric', '83.1', 'g'],
+    [1.18, 'density', 'us', '1.180', 'g/mL'],
+    [0, 'volume', 'metric', '0', 'mL'],
+  ] as const)('%f %s in %s is %s %s', (value, kind, system, text, unit) => {
+    expect(show(value, kind, system)).toEqual({ text, unit })
+  })
+
+  it('gives a typed value back without rounding it away', () => {
+    expect(typed(98.425, 'length', 'us')).toBe('3.875')
+    expect(typed(12, 'length', 'metric')).toBe('12')
+    expect(unitOf('mass', 'us')).toBe('oz')
+  })
+})

@@ -1,0 +1,48 @@
+import type { Kind, Practice } from '../api/client'
+
+export type System = Practice['units']
+
+interface Shown {
+  unit: string
+  perKept: number
+  digits: (value: number) => number
+}
+
+/** About so many significant figures, and never more decimals than can be read off a tool. */
+const figures = (significant: number, mostDecimals: number) => (value: number) => {
+  if (value === 0) return 0
+  const before = Math.floor(Math.log10(Math.abs(value))) + 1
+  return Math.max(0, Math.min(mostDecimals, significant - before))
+}
+
+const shown: Record<System, Record<Kind, Shown>> = {
+  metric: {
+    length: { unit: 'mm', perKept: 1, digits: figures(4, 1) },
+    volume: { unit: 'mL', perKept: 1, digits: figures(3, 3) },
+    mass: { unit: 'g', perKept: 1, digits: figures(4, 1) },
+    density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
+    number: { unit: '', perKept: 1, digits: figures(4, 3) },
+  },
+  us: {
+    length: { unit: 'in', perKept: 1 / 25.4, digits: figures(4, 3) },
+    volume: { unit: 'fl oz', perKept: 1 / 29.5735295625, digits: figures(3, 3) },
+    mass: { unit: 'oz', perKept: 1 / 28.349523125, digits: figures(4, 2) },
+    density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
+    number: { unit: '', perKept: 1, digits: figures(4, 3) },
+  },
+}
+
+/** A kept value as it is shown: figures and unit apart, since the unit is set smaller. */
+export function show(value: number, kind: Kind, system: System): { text: string; unit: string } {
+  const s = shown[system][kind]
+  const v = value * s.perKept
+  return { text: v.toFixed(s.digits(v)), unit: s.unit }
+}
+
+/** A kept value as it is typed, with enough figures to come back unchanged to the eye. */
+export function typed(value: number, kind: Kind, system: System): string {
+  const v = value * shown[system][kind].perKept
+  return String(Number(v.toFixed(system === 'us' ? 4 : 3)))
+}
+
+export const unitOf = (kind: Kind, system: System) => shown[system][kind].unit

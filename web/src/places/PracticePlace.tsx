@@ -1,0 +1,82 @@
+import { Checkbox, SegmentedControl } from '@mantine/core'
+import { useQueryClient } from '@tanstack/react-query'
+import { client, ifMatch, type Practice } from '../api/client'
+import { MeasureInput } from '../parts/MeasureInput'
+import { say, sayProblem } from '../parts/Say'
+import { useShop } from '../parts/useShop'
+import classes from './places.module.css'
+
+/** House practice: where casters differ, this shop has decided. */
+export function PracticePlace() {
+  const shop = useShop()
+  const queries = useQueryClient()
+  if (!shop) return <main className={classes.place} />
+  const p = shop.practice
+
+  async function put(part: Partial<Practice>) {
+    try {
+      await client.PUT('/shop/practice', { params: { header: ifMatch(shop!.version) }, body: { ...p, ...part } })
+      say('House practice kept')
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    void queries.invalidateQueries()
+  }
+
+  const measure = (label: string, kind: 'length' | 'mass' | 'number', value: number, keep: (v: number) => Partial<Practice>, unit?: string) => (
+    <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && void put(keep(v))} />
+  )
+  return (
+    <main className={classes.place}>
+      <header className={classes.head}>
+        <h1>House practice</h1>
+        <span className="soft">{shop.name}</span>
+      </header>
+      <p className={classes.why}>Practitioners differ, and each school has its reason. New designs start from what is set here; every job may still do it differently. All starting values are common practice, no source.</p>
+
+      <h2 className={classes.section}>Units</h2>
+      <div className={classes.form}>
+        <SegmentedControl aria-label="Units" value={p.units} onChange={(units) => void put({ units: units as Practice['units'] })}
+          data={[
+            { value: 'metric', label: 'mm, g, mL' },
+            { value: 'us', label: 'in, oz, US fl oz' },
+          ]} />
+        <Checkbox label="Decimals are written with a comma" checked={p.decimalComma} onChange={(e) => void put({ decimalComma: e.currentTarget.checked })} />
+      </div>
+
+      <h2 className={classes.section}>Feed</h2>
+      <p className={classes.why}>Low: resin rises and pushes the air up, a vent leaves from every high spot. From the top: one broad opening lets resin down and air up at once; right where the part has one broad high end.</p>
+      <div className={classes.form}>
+        <SegmentedControl aria-label="Feed" value={p.feed} onChange={(feed) => void put({ feed: feed as Practice['feed'] })}
+          data={[
+            { value: 'low', label: 'low, vents above' },
+            { value: 'top', label: 'from the top' },
+          ]} />
+        {measure('Sprue bore', 'length', p.sprueBore, (v) => ({ sprueBore: v }))}
+        {measure('Opening at the top', 'length', p.topBore, (v) => ({ topBore: v }))}
+        {measure('Vent bore', 'length', p.ventBore, (v) => ({ ventBore: v }))}
+        {measure('Well rim', 'length', p.wellWidth, (v) => ({ wellWidth: v }))}
+        {measure('Well depth', 'length', p.wellDepth, (v) => ({ wellDepth: v }))}
+      </div>
+
+      <h2 className={classes.section}>Rubber round the part</h2>
+      <p className={classes.why}>6 to 13 mm for small parts, 13 to 19 mm for larger ones, more for firm clear rubber. Too thin flexes and tears; too thick wastes rubber.</p>
+      <div className={classes.form}>
+        {measure('Clear beside', 'length', p.clearance.beside, (v) => ({ clearance: { ...p.clearance, beside: v } }))}
+        {measure('Clear below', 'length', p.clearance.below, (v) => ({ clearance: { ...p.clearance, below: v } }))}
+        {measure('Clear above', 'length', p.clearance.above, (v) => ({ clearance: { ...p.clearance, above: v } }))}
+        {measure('Boards', 'length', p.panelThick, (v) => ({ panelThick: v }))}
+        {measure('Freeboard of the box', 'length', p.freeboard, (v) => ({ freeboard: v }))}
+        {measure('Stays in the bucket', 'number', p.rubberOver, (v) => ({ rubberOver: v }), '%')}
+      </div>
+
+      <h2 className={classes.section}>Shot and scale</h2>
+      <p className={classes.why}>One digit of the scale, and how far the ratio may be off. From both follows the smallest batch that can be weighed.</p>
+      <div className={classes.form}>
+        {measure('Cup, flash and margin', 'number', p.shotOver, (v) => ({ shotOver: v }), '%')}
+        {measure('Scale shows steps of', 'mass', p.scaleStep, (v) => ({ scaleStep: v }))}
+        {measure('Ratio may be off by', 'number', p.ratioTolerance, (v) => ({ ratioTolerance: v }), '%')}
+      </div>
+    </main>
+  )
+}

@@ -1,0 +1,103 @@
+import { Button, Menu } from '@mantine/core'
+import { api, client, type Mould } from '../api/client'
+import { day, today } from '../parts/day'
+import { Fault } from '../parts/Fault'
+import { sayProblem } from '../parts/Say'
+import { Link } from 'react-router'
+import classes from './places.module.css'
+
+/** How many pulls are left, as a span and not as a promise. */
+export function Remaining({ mould }: { mould: Mould }) {
+  if (mould.retired) return <span className="soft">{mould.wornOut ? 'worn out' : 'retired'} {day(mould.retired)}</span>
+  const { low, middle, high } = mould.remaining
+  const learnt = mould.wornMoulds === 0 ? 'the trade’s prior alone' : `the trade’s prior and ${mould.wornMoulds} worn-out mould${mould.wornMoulds > 1 ? 's' : ''} of this rubber`
+  return (
+    <span title={`8 of 10 such moulds give between ${low} and ${high} more; from ${learnt}`}>
+      about <span className="num">{middle}</span> more <span className="soft">({low} to {high})</span>
+    </span>
+  )
+}
+
+/** Rack: the physical moulds, their pulls and what is left in them. */
+export function RackPlace() {
+  const moulds = api.useQuery('get', '/moulds')
+
+  async function retire(m: Mould, retired: string | null, wornOut: boolean) {
+    try {
+      await client.PUT('/moulds/{mouldId}/retirement', { params: { path: { mouldId: m.id } }, body: { retired, wornOut } })
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    void moulds.refetch()
+  }
+
+  if (moulds.error) return <Fault thrown={moulds.error} retry={() => void moulds.refetch()} />
+  return (
+    <main className={classes.place}>
+      <header className={classes.head}>
+        <h1>Rack</h1>
+      </header>
+      {moulds.data?.length === 0 ? (
+        <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>
+      ) : (
+        <table className={classes.table}>
+          <thead>
+            <tr>
+              <th>Mould</th>
+              <th>Job</th>
+              <th>Rubber</th>
+              <th>Poured</th>
+              <th>Cavities</th>
+              <th>Pulls</th>
+              <th>Good</th>
+              <th>Left in it</th>
+              <th aria-label="Actions" />
+            </tr>
+          </thead>
+          <tbody>
+            {(moulds.data ?? []).map((m) => (
+              <tr key={m.id} className={m.retired ? classes.gone : undefined}>
+                <td>
+                  <strong>{m.number}</strong>
+                </td>
+                <td>
+                  <Link to={`/jobs/${m.jobId}/pulls`}>{m.jobName}</Link>
+                </td>
+                <td>{m.rubber}</td>
+                <td>{day(m.poured)}</td>
+                <td className="num">{m.cavities}</td>
+                <td className="num">{m.pulls}</td>
+                <td className="num">{m.good}</td>
+                <td>
+                  <Remaining mould={m} />
+                </td>
+                <td>
+                  {m.retired ? (
+                    <Button size="xs" variant="default" onClick={() => void retire(m, null, false)}>
+                      Back into use
+                    </Button>
+                  ) : (
+                    <Menu position="bottom-end">
+                      <Menu.Target>
+                        <Button size="xs" variant="default">
+                          Retire…
+                        </Button>
+                      </Menu.Target>
+                      <Menu.Dropdown>
+                        <Menu.Item onClick={() => void retire(m, today(), true)}>Worn out</Menu.Item>
+                        <Menu.Item onClick={() => void retire(m, today(), false)}>Lost, damaged, or no longer wanted</Menu.Item>
+                      </Menu.Dropdown>
+                    </Menu>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <p className={classes.why}>
+        What is left is a span: 8 of 10 such moulds end inside it. It starts from the trade’s round figure (about 40 pulls, common practice) and learns from every mould of the same rubber that wears out.
+      </p>
+    </main>
+  )
+}

@@ -1,0 +1,96 @@
+import { Button, Checkbox, Modal, NativeSelect, TextInput } from '@mantine/core'
+import { useState } from 'react'
+import { api, client, ifMatch, type Material, type MaterialSheet } from '../api/client'
+import { Fault } from '../parts/Fault'
+import { MeasureInput } from '../parts/MeasureInput'
+import { Qty } from '../parts/Num'
+import { say, sayProblem } from '../parts/Say'
+import classes from './places.module.css'
+
+const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, byVolume: false, density: 1.1, source: '' }
+
+/** Stock: rubbers and resins with what their sheets say. */
+export function StockPlace() {
+  const materials = api.useQuery('get', '/materials')
+  const [sheet, setSheet] = useState<(MaterialSheet & Partial<Pick<Material, 'id' | 'version'>>) | null>(null)
+
+  async function keep() {
+    if (!sheet) return
+    const { id, version, ...body } = sheet
+    try {
+      if (id && version) await client.PUT('/materials/{materialId}', { params: { path: { materialId: id }, header: ifMatch(version) }, body })
+      else await client.POST('/materials', { body })
+      say(`${sheet.name} is kept`)
+      setSheet(null)
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    void materials.refetch()
+  }
+
+  if (materials.error) return <Fault thrown={materials.error} retry={() => void materials.refetch()} />
+  const put = (part: Partial<MaterialSheet>) => setSheet((s) => s && { ...s, ...part })
+  return (
+    <main className={classes.place}>
+      <header className={classes.head}>
+        <h1>Stock</h1>
+        <Button onClick={() => setSheet(blank)}>New material</Button>
+      </header>
+      {materials.data?.length === 0 && <p className={classes.empty}>The shelf is empty. Add the rubbers and resins you use, with ratio and density from their data sheets.</p>}
+      <table className={classes.table}>
+        <thead>
+          <tr>
+            <th>Material</th>
+            <th>Kind</th>
+            <th>A to B</th>
+            <th>Density, mixed</th>
+            <th>Source</th>
+            <th aria-label="Actions" />
+          </tr>
+        </thead>
+        <tbody>
+          {(materials.data ?? []).map((m) => (
+            <tr key={m.id}>
+              <td>
+                <strong>{m.name}</strong>
+              </td>
+              <td>{m.kind}</td>
+              <td>{m.ratio}</td>
+              <td>
+                <Qty value={m.density} kind="density" />
+              </td>
+              <td className="soft">{m.source}</td>
+              <td>
+                <Button size="xs" variant="default" aria-label={`Change ${m.name}`} onClick={() => setSheet(m)}>
+                  Change
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Modal opened={sheet !== null} onClose={() => setSheet(null)} title={sheet?.id ? 'Change the material' : 'New material'} size="lg">
+        {sheet && (
+          <>
+            <div className={classes.form}>
+              <NativeSelect label="Kind" value={sheet.kind} onChange={(e) => put({ kind: e.currentTarget.value as Material['kind'] })} data={['rubber', 'resin']} />
+              <TextInput label="Name" value={sheet.name} onChange={(e) => put({ name: e.currentTarget.value })} />
+              <MeasureInput label="Parts A" kind="number" value={sheet.partsA} onChange={(v) => v !== null && put({ partsA: v })} />
+              <MeasureInput label="Parts B" kind="number" value={sheet.partsB} onChange={(v) => v !== null && put({ partsB: v })} />
+              <Checkbox label="The ratio is by volume" checked={sheet.byVolume} onChange={(e) => put({ byVolume: e.currentTarget.checked })} />
+              <MeasureInput label="Density, mixed" kind="density" value={sheet.density} onChange={(v) => v !== null && put({ density: v })} />
+              {sheet.byVolume && (
+                <>
+                  <MeasureInput label="Density of A" kind="density" value={sheet.densityA ?? null} onChange={(v) => put({ densityA: v ?? undefined })} allowEmpty />
+                  <MeasureInput label="Density of B" kind="density" value={sheet.densityB ?? null} onChange={(v) => put({ densityB: v ?? undefined })} allowEmpty />
+                </>
+              )}
+              <TextInput label="Source" description="data sheet, own measurement" value={sheet.source ?? ''} onChange={(e) => put({ source: e.currentTarget.value })} />
+            </div>
+            <Button onClick={() => void keep()}>Keep</Button>
+          </>
+        )}
+      </Modal>
+    </main>
+  )
+}

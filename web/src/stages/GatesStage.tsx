@@ -1,0 +1,125 @@
+import { Button, SegmentedControl } from '@mantine/core'
+import { useRef, useState } from 'react'
+import { AxisPicker } from '../parts/AxisPicker'
+import { MeasureInput } from '../parts/MeasureInput'
+import { Num, Qty } from '../parts/Num'
+import { Row } from '../parts/Row'
+import { useShop } from '../parts/useShop'
+import { DesignStage, useRemedies } from './DesignStage'
+import type { StageProps } from './JobPage'
+import classes from './panel.module.css'
+import { useDesign } from './useDesign'
+
+/** Gates: how resin comes in and air goes out. */
+export function GatesStage({ job }: StageProps) {
+  const { design, study, set, tryOut, studying } = useDesign()
+  const shop = useShop()
+  const remedy = useRemedies(job)
+  const [adding, setAdding] = useState(false)
+  const busy = useRef(false)
+  busy.current = studying
+
+  const withVent = (i: number, at: [number, number, number]) => design.vents.map((v, k) => (k === i ? { ...v, at } : v))
+  const gates = study?.gates
+  return (
+    <DesignStage
+      job={job}
+      stage="gates"
+      up={design.resinUp}
+      show="filled"
+      filled
+      settled="No air is shut in: every high spot has a way out."
+      caption={
+        <>
+          <h2>The cavity, filled to the level</h2>
+          {adding && <span className="soft">press on the part where the vent shall be</span>}
+        </>
+      }
+      view={{
+        adding,
+        onAdd: (at) => {
+          setAdding(false)
+          set({ vents: [...design.vents, { at, bore: design.ventBore }] })
+        },
+        onVent: (i, at, settled) => {
+          if (settled) set({ vents: withVent(i, at) })
+          else if (!busy.current) tryOut({ vents: withVent(i, at) })
+        },
+      }}
+      side={
+        <>
+          <h2>What you set</h2>
+          <SegmentedControl
+            fullWidth
+            size="xs"
+            aria-label="Feed"
+            value={design.feed}
+            onChange={(feed) => set({ feed: feed as 'low' | 'top', sprueBore: feed === 'top' ? (shop?.practice.topBore ?? design.sprueBore) : (shop?.practice.sprueBore ?? design.sprueBore) })}
+            data={[
+              { value: 'low', label: 'Feed low, vents above' },
+              { value: 'top', label: 'Feed from the top' },
+            ]}
+          />
+          <div className={classes.pair}>
+            <AxisPicker label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
+            <MeasureInput compact label={design.feed === 'top' ? 'Opening bore' : 'Sprue bore'} kind="length" value={design.sprueBore} onChange={(v) => v !== null && set({ sprueBore: v })} />
+            <MeasureInput compact label="Well rim" kind="length" value={design.wellWidth} onChange={(v) => v !== null && set({ wellWidth: v })} />
+            <MeasureInput compact label="Well depth" kind="length" value={design.wellDepth} onChange={(v) => v !== null && set({ wellDepth: v })} />
+          </div>
+          {job.master?.kind === 'mesh' && (
+            <>
+              <div className={classes.head}>
+                <h2>Vents</h2>
+                <Button size="compact-xs" variant={adding ? 'filled' : 'default'} aria-pressed={adding} onClick={() => setAdding(!adding)}>
+                  Add vent
+                </Button>
+                <Button size="compact-xs" variant="default" onClick={() => remedy({ label: '', action: 'propose-vents', value: 0 })}>
+                  Propose
+                </Button>
+              </div>
+              <ul className={classes.vents} aria-label="Vents">
+                {design.vents.map((v, i) => {
+                  const channel = gates?.channels.find((c) => c.vent === i)
+                  return (
+                    <li key={i}>
+                      <span>
+                        {i + 1} <span className="soft">foot at</span> {channel ? <Qty value={channel.foot} kind="length" /> : '–'}
+                      </span>
+                      <span>
+                        <span className="soft">bore</span> <Qty value={v.bore} kind="length" />
+                        <button type="button" className={classes.remove} aria-label={`Remove vent ${i + 1}`} onClick={() => set({ vents: design.vents.filter((_, k) => k !== i) })}>
+                          ×
+                        </button>
+                      </span>
+                    </li>
+                  )
+                })}
+                {design.vents.length === 0 && <li className="soft">None yet. Press Propose, or Add vent and then the part.</li>}
+              </ul>
+              <MeasureInput compact label="Bore of new vents" kind="length" value={design.ventBore} onChange={(v) => v !== null && set({ ventBore: v })} />
+            </>
+          )}
+          {study && (
+            <>
+              <h2>What follows</h2>
+              {gates?.known && (
+                <Row label="Air left in">
+                  <Num label="Air left in" number={gates.trapped} className={gates.trapped.value > 0 ? classes.air : undefined} />
+                </Row>
+              )}
+              {study.shot.lines.map((line) => (
+                <Row key={line.name} label={line.name}>
+                  <Num label={line.name} number={line.volume} />
+                </Row>
+              ))}
+              <Row label={<strong>Shot</strong>}>
+                {study.shot.batch ? <Num label="Shot" number={study.shot.batch.mass} /> : <Num label="Shot" number={study.shot.total} />}
+              </Row>
+            </>
+          )}
+          <p className={classes.hint}>Dotted numbers open how they were worked out. Drag a vent by its foot; double-press the part for a new one.</p>
+        </>
+      }
+    />
+  )
+}

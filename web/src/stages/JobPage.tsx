@@ -1,0 +1,153 @@
+import { Button } from '@mantine/core'
+import { useHotkeys } from '@mantine/hooks'
+import { useQueryClient } from '@tanstack/react-query'
+import { useCallback, type ReactNode } from 'react'
+import { Link, Navigate, useNavigate, useParams } from 'react-router'
+import { api, type Job } from '../api/client'
+import { Sign } from '../parts/Findings'
+import { Fault } from '../parts/Fault'
+import classes from './JobPage.module.css'
+import { GatesStage } from './GatesStage'
+import { MasterStage } from './MasterStage'
+import { MouldStage } from './MouldStage'
+import { OrderStage } from './OrderStage'
+import { PullsStage } from './PullsStage'
+import { RubberStage } from './RubberStage'
+import { ShotStage } from './ShotStage'
+import { stageName, stages, type Stage } from './stages'
+import { DesignProvider, useDesign } from './useDesign'
+
+export interface StageProps {
+  job: Job
+  refresh: () => void
+}
+
+const designed: Stage[] = ['mould', 'gates', 'rubber', 'shot']
+const pages: Record<Stage, (props: StageProps) => ReactNode> = {
+  order: OrderStage, master: MasterStage, mould: MouldStage, gates: GatesStage, rubber: RubberStage, shot: ShotStage, pulls: PullsStage,
+}
+
+export function JobPage() {
+  const { jobId = '', stage = '' } = useParams()
+  const queries = useQueryClient()
+  const job = api.useQuery('get', '/jobs/{jobId}', { params: { path: { jobId } } })
+  const refetch = job.refetch
+  const refresh = useCallback(() => {
+    void refetch()
+    void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
+  }, [refetch, queries])
+
+  if (job.error && !job.data) return <Fault thrown={job.error} retry={() => void refetch()} />
+  if (!job.data) return <p className={classes.wait}>Opening the job…</p>
+  if (!stages.includes(stage as Stage)) return <Navigate replace to={`/jobs/${jobId}/${job.data.next.stage}`} />
+  const at = stage as Stage
+  const Page = pages[at]
+  const page = <Page key={jobId} job={job.data} refresh={refresh} />
+  if (!job.data.master) {
+    return (
+      <Frame job={job.data} at={at}>
+        {designed.includes(at) ? <NoMaster jobId={jobId} /> : page}
+      </Frame>
+    )
+  }
+  return (
+    <DesignProvider key={`${jobId} ${job.data.master.mesh?.key ?? job.data.version}`} job={job.data} onKept={refresh}>
+      <FrameWithDesign job={job.data} at={at}>
+        {page}
+      </FrameWithDesign>
+    </DesignProvider>
+  )
+}
+
+function NoMaster({ jobId }: { jobId: string }) {
+  return (
+    <div className={classes.empty}>
+      <h1>First the master</h1>
+      <p>Box, rubber, vents and shot all follow from the part that is copied. A mesh is best; size and volume will do for the quantities.</p>
+      <Button component={Link} to={`/jobs/${jobId}/master`}>
+        Add the master
+      </Button>
+    </div>
+  )
+}
+
+interface FrameProps {
+  job: Job
+  at: Stage
+  stops?: Partial<Record<Stage, number>>
+  banner?: ReactNode
+  children: ReactNode
+}
+
+function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
+  const { study, keeping, undo, redo, canUndo, canRedo, loadNewest } = useDesign()
+  useHotkeys([
+    ['mod+Z', undo],
+    ['mod+shift+Z', redo],
+    ['mod+Y', redo],
+  ])
+  const stops: Partial<Record<Stage, number>> = {}
+  for (const f of study?.findings ?? []) {
+    if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
+  }
+  const word = {
+    proposal: 'proposal, not changed yet', kept: 'kept', keeping: 'keeping…', waiting: 'not kept yet: the server does not answer; trying again',
+    conflict: '', refused: 'the last change was not kept',
+  }[keeping]
+  const banner = designed.includes(at) && (
+    <div className={classes.keeping}>
+      <Button size="compact-sm" variant="subtle" onClick={undo} disabled={!canUndo} title="Ctrl+Z">
+        Undo
+      </Button>
+      <Button size="compact-sm" variant="subtle" onClick={redo} disabled={!canRedo} title="Ctrl+Shift+Z">
+        Redo
+      </Button>
+      <span role="status">{word}</span>
+    </div>
+  )
+  return (
+    <Frame job={job} at={at} stops={stops} banner={banner}>
+      {keeping === 'conflict' && (
+        <div className={classes.conflict} role="alert">
+          <span>
+            <strong>This design was changed in another window.</strong> Nothing was overwritten; what you change here is not kept until you load the newest.
+          </span>
+          <Button size="xs" onClick={loadNewest}>
+            Load the newest
+          </Button>
+        </div>
+      )}
+      {children}
+    </Frame>
+  )
+}
+
+function Frame({ job, at, stops = {}, banner, children }: FrameProps) {
+  const navigate = useNavigate()
+  useHotkeys(stages.map((s, i) => [`alt+${i + 1}`, () => void navigate(`/jobs/${job.id}/${s}`)]))
+  return (
+    <div className={classes.page}>
+      <nav className={classes.strip} aria-label="Stages of the job">
+        {job.stages.map((s) => {
+          const count = stops[s.stage] ?? 0
+          return (
+            <Link key={s.stage} to={`/jobs/${job.id}/${s.stage}`} className={classes.stage} aria-current={s.stage === at ? 'step' : undefined}>
+              <span>{stageName[s.stage]}</span>
+              {count > 0 ? (
+                <small className={classes.stop}>
+                  <Sign severity="stop" /> {count === 1 ? '1 stop' : `${count} stops`}
+                </small>
+              ) : (
+                <small className={s.state === 'ready' ? classes.ready : undefined}>
+                  {s.state === 'ready' && <Sign severity="ok" />} {s.note}
+                </small>
+              )}
+            </Link>
+          )
+        })}
+        {banner}
+      </nav>
+      <div className={classes.body}>{children}</div>
+    </div>
+  )
+}

@@ -1,0 +1,160 @@
+import { NativeSelect, SegmentedControl } from '@mantine/core'
+import { useState } from 'react'
+import { api } from '../api/client'
+import { opposite } from '../parts/axes'
+import { AxisPicker } from '../parts/AxisPicker'
+import { MeasureInput } from '../parts/MeasureInput'
+import { Num } from '../parts/Num'
+import { Row } from '../parts/Row'
+import { DesignStage } from './DesignStage'
+import type { StageProps } from './JobPage'
+import classes from './panel.module.css'
+import { useDesign } from './useDesign'
+
+/** Mould: draw, ways up, parting, box, and the rubber of each half. */
+export function MouldStage({ job }: StageProps) {
+  const { design, study, set } = useDesign()
+  const [apart, setApart] = useState<'apart' | 'together'>('apart')
+  const plan = study?.mould
+  return (
+    <DesignStage
+      job={job}
+      stage="mould"
+      up={design.rubberUpA}
+      show={apart}
+      filled={false}
+      settled="The halves come off the part, and the rubber reaches everywhere."
+      caption={
+        <>
+          <h2>The mould</h2>
+          <SegmentedControl
+            size="xs"
+            aria-label="Halves"
+            value={apart}
+            onChange={(v) => setApart(v as 'apart' | 'together')}
+            data={[
+              { value: 'apart', label: 'drawn apart' },
+              { value: 'together', label: 'closed' },
+            ]}
+          />
+        </>
+      }
+      side={
+        <>
+          <h2>What you set</h2>
+          <RubberPicker />
+          <div className={classes.pair}>
+            <AxisPicker label="Draw of half A" value={design.draw} onChange={(draw) => set({ draw, rubberUpA: draw, rubberUpB: opposite(draw), parting: null })} />
+            <MeasureInput compact label="Parting, along the draw" kind="length" value={plan ? plan.parting : null} onChange={(parting) => set({ parting })} allowEmpty />
+          </div>
+          {plan && (
+            <p className={classes.hint}>
+              {design.parting === null || design.parting === undefined ? 'Proposed: ' : 'Yours. Proposed is the height where '}
+              {plan.proposalWhy}.{' '}
+              {design.parting !== null && design.parting !== undefined && (
+                <button type="button" className="quiet" onClick={() => set({ parting: null })}>
+                  take the proposal
+                </button>
+              )}
+            </p>
+          )}
+          <div className={classes.triple}>
+            <AxisPicker label="Up, half A" value={design.rubberUpA} onChange={(rubberUpA) => set({ rubberUpA })} />
+            <AxisPicker label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />
+            <AxisPicker label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
+            {(['beside', 'below', 'above'] as const).map((side) => (
+              <MeasureInput key={side} compact label={`Clear ${side}`} kind="length" value={design.clearance[side]} onChange={(v) => v !== null && set({ clearance: { ...design.clearance, [side]: v } })} />
+            ))}
+          </div>
+          {plan && (
+            <>
+              <h2>Rubber of each half</h2>
+              <table className={classes.halves}>
+                <thead>
+                  <tr>
+                    <td />
+                    <td>half A</td>
+                    <td>half B</td>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr>
+                    <th>Volume</th>
+                    {plan.halves.map((h) => (
+                      <td key={h.name}>
+                        <Num label={`Rubber in half ${h.name}`} number={h.volume} />
+                      </td>
+                    ))}
+                  </tr>
+                  {plan.halves.every((h) => h.batch) && (
+                    <>
+                      <tr>
+                        <th>Mass to mix</th>
+                        {plan.halves.map((h) => (
+                          <td key={h.name}>
+                            <Num label={`Mass for half ${h.name}`} number={h.batch!.mass} />
+                          </td>
+                        ))}
+                      </tr>
+                      <tr>
+                        <th>Part A</th>
+                        {plan.halves.map((h) => (
+                          <td key={h.name}>
+                            <Num label={`Part A for half ${h.name}`} number={h.batch!.a} />
+                          </td>
+                        ))}
+                      </tr>
+                      <tr>
+                        <th>Part B</th>
+                        {plan.halves.map((h) => (
+                          <td key={h.name}>
+                            <Num label={`Part B for half ${h.name}`} number={h.batch!.b} />
+                          </td>
+                        ))}
+                      </tr>
+                    </>
+                  )}
+                </tbody>
+              </table>
+              <h2>Box, inside</h2>
+              <Row label="Length">
+                <Num label="Length of the box" number={plan.length} />
+              </Row>
+              <Row label="Width">
+                <Num label="Width of the box" number={plan.width} />
+              </Row>
+              <Row label="Height">
+                <Num label="Height of the box" number={plan.height} />
+              </Row>
+              <Row label="Part">
+                <Num label="Volume of the part" number={plan.partVolume} />
+              </Row>
+              <h2>Boards to cut</h2>
+              {plan.panels.map((p) => (
+                <Row key={p.name} label={`${p.count} × ${p.name}`}>
+                  <Num label={p.name} number={p.a} /> <span className="soft">×</span> <Num label={p.name} number={p.b} />
+                </Row>
+              ))}
+            </>
+          )}
+        </>
+      }
+    />
+  )
+}
+
+/** Which rubber the mould is poured of. */
+export function RubberPicker() {
+  const { design, set } = useDesign()
+  const materials = api.useQuery('get', '/materials').data ?? []
+  const rubbers = materials.filter((m) => m.kind === 'rubber')
+  return (
+    <NativeSelect
+      size="xs"
+      label="Rubber"
+      value={design.rubber ?? ''}
+      onChange={(e) => set({ rubber: e.currentTarget.value || null })}
+      data={[{ value: '', label: 'choose a rubber…' }, ...rubbers.map((m) => ({ value: m.id, label: m.name }))]}
+    />
+  )
+}

@@ -1,0 +1,67 @@
+import { Button, Modal } from '@mantine/core'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { client, ifMatch, type Order } from '../api/client'
+import { say, sayProblem } from '../parts/Say'
+import { OrderForm } from '../places/OrderForm'
+import type { StageProps } from './JobPage'
+import classes from './plain.module.css'
+
+/** Order: what is wanted, how many, and when. */
+export function OrderStage({ job, refresh }: StageProps) {
+  const navigate = useNavigate()
+  const [asking, setAsking] = useState(false)
+
+  async function keep(order: Order) {
+    try {
+      await client.PUT('/jobs/{jobId}', { params: { path: { jobId: job.id }, header: ifMatch(job.version) }, body: order })
+      say('Order kept')
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    refresh()
+  }
+
+  async function remove() {
+    try {
+      await client.DELETE('/jobs/{jobId}', { params: { path: { jobId: job.id } } })
+      say(`${job.order.name} was deleted`, 'Its moulds and pulls stay in the log.')
+      refresh()
+      void navigate('/')
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+  }
+
+  return (
+    <main className={classes.page}>
+      <section className={classes.column}>
+        <h1>{job.order.name}</h1>
+        <OrderForm key={job.version} order={job.order} submit="Keep" onSubmit={(o) => void keep(o)} />
+      </section>
+      <section className={classes.column}>
+        <h2>Next</h2>
+        <p>{job.next.what}</p>
+        <Button onClick={() => void navigate(`/jobs/${job.id}/${job.next.stage}`)}>Go there</Button>
+        <h2>Delete</h2>
+        <p className="soft">Takes the job off the list. Moulds made for it keep their place and their log.</p>
+        <Button variant="default" onClick={() => setAsking(true)}>
+          Delete this job…
+        </Button>
+      </section>
+      <Modal opened={asking} onClose={() => setAsking(false)} title={`Delete ${job.order.name}?`}>
+        <p>
+          {job.good} good castings are logged for it. The job goes off the list and cannot be opened again.
+        </p>
+        <div className={classes.buttons}>
+          <Button variant="default" onClick={() => setAsking(false)}>
+            Leave it
+          </Button>
+          <Button color="var(--stop)" onClick={() => void remove()}>
+            Delete
+          </Button>
+        </div>
+      </Modal>
+    </main>
+  )
+}

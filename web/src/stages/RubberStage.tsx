@@ -1,0 +1,81 @@
+import type { Finding } from '../api/client'
+import { Findings } from '../parts/Findings'
+import { MeasureInput } from '../parts/MeasureInput'
+import { Num } from '../parts/Num'
+import { useRemedies } from './DesignStage'
+import type { StageProps } from './JobPage'
+import { RubberPicker } from './MouldStage'
+import classes from './plain.module.css'
+import { useDesign } from './useDesign'
+
+/** Rubber: what goes on the scale for each pour of the mould. */
+export function RubberStage({ job }: StageProps) {
+  const { design, study, set, problem } = useDesign()
+  const remedy = useRemedies(job)
+  const findings: Finding[] = (study?.findings ?? []).filter((f) => f.stage === 'rubber')
+  return (
+    <>
+      <main className={classes.page}>
+        <section className={classes.column}>
+          <h2>What you set</h2>
+          <div className={classes.form}>
+            <RubberPicker />
+            <MeasureInput compact label="Stays in the bucket" kind="number" unit="%" value={design.rubberOver} onChange={(v) => v !== null && set({ rubberOver: v })} />
+          </div>
+          {problem && <p role="alert">{problem.detail}</p>}
+          {study?.mould.halves.map((half, i) => (
+            <div key={half.name} className={classes.pour}>
+              <h2>{i === 0 ? 'First pour, half A' : 'Second pour, half B'}</h2>
+              <p className="soft">
+                {i === 0 ? 'Master bedded up to the parting, ' : 'Mould turned over, clay off, release on all rubber; '}
+                {half.up} up.
+              </p>
+              {half.batch ? (
+                <div className={classes.weights}>
+                  <div>
+                    <span>Part A</span>
+                    <Num label={`Part A for half ${half.name}`} number={half.batch.a} className={classes.big} />
+                  </div>
+                  <div>
+                    <span>Part B</span>
+                    <Num label={`Part B for half ${half.name}`} number={half.batch.b} className={classes.big} />
+                  </div>
+                  <div>
+                    <span>Together</span>
+                    <Num label={`Rubber for half ${half.name}`} number={half.batch.mass} className={classes.big} />
+                  </div>
+                  {half.batch.volumeA && half.batch.volumeB && (
+                    <div>
+                      <span>or by volume, A and B</span>
+                      <Num label={`Volume of part A for half ${half.name}`} number={half.batch.volumeA} /> <Num label={`Volume of part B for half ${half.name}`} number={half.batch.volumeB} />
+                    </div>
+                  )}
+                </div>
+              ) : (
+                <div className={classes.weights}>
+                  <div>
+                    <span>Volume; choose a rubber for the weights</span>
+                    <Num label={`Rubber in half ${half.name}`} number={half.volume} className={classes.big} />
+                  </div>
+                </div>
+              )}
+            </div>
+          ))}
+        </section>
+        <section className={classes.column}>
+          <h2>Take care</h2>
+          <ul className={classes.cautions}>
+            {study?.cautions.rubber.map((c) => (
+              <li key={c}>{c}</li>
+            ))}
+          </ul>
+          <h2>At the pour</h2>
+          <p>
+            Stir both parts in their cans. Scrape sides and bottom, pour into a second cup and mix again. A thin, high stream into a low corner, never on the part. Do not open before the left-over in the cup is hard and dry.
+          </p>
+        </section>
+      </main>
+      <Findings findings={findings} onRemedy={remedy} settled="The scale is fine enough for both pours." />
+    </>
+  )
+}

@@ -1,0 +1,88 @@
+import { NativeSelect } from '@mantine/core'
+import { api } from '../api/client'
+import { Findings } from '../parts/Findings'
+import { MeasureInput } from '../parts/MeasureInput'
+import { Num } from '../parts/Num'
+import { Row } from '../parts/Row'
+import { useRemedies } from './DesignStage'
+import type { StageProps } from './JobPage'
+import classes from './plain.module.css'
+import { useDesign } from './useDesign'
+
+/** Shot: how much resin a pull takes, as a sum that can be checked by hand. */
+export function ShotStage({ job }: StageProps) {
+  const { design, study, set, problem } = useDesign()
+  const remedy = useRemedies(job)
+  const materials = api.useQuery('get', '/materials').data ?? []
+  const resins = materials.filter((m) => m.kind === 'resin')
+  const chosen = resins.find((m) => m.id === design.resin)
+  const batch = study?.shot.batch
+  return (
+    <>
+      <main className={classes.page}>
+        <section className={classes.column}>
+          <h2>What you set</h2>
+          <div className={classes.form}>
+            <NativeSelect
+              size="xs"
+              label="Resin"
+              value={design.resin ?? ''}
+              onChange={(e) => set({ resin: e.currentTarget.value || null })}
+              data={[{ value: '', label: 'choose a resin…' }, ...resins.map((m) => ({ value: m.id, label: m.name }))]}
+            />
+            <MeasureInput compact label="Cup, flash and margin" kind="number" unit="%" value={design.shotOver} onChange={(v) => v !== null && set({ shotOver: v })} />
+          </div>
+          {problem && <p role="alert">{problem.detail}</p>}
+          <h2>The sum</h2>
+          {study?.shot.lines.map((line) => (
+            <Row key={line.name} label={line.name}>
+              <Num label={line.name} number={line.volume} />
+            </Row>
+          ))}
+          {study && (
+            <Row label={<strong>Shot</strong>}>
+              <Num label="Shot by volume" number={study.shot.total} />
+            </Row>
+          )}
+        </section>
+        <section className={classes.column}>
+          <h2>On the scale</h2>
+          {batch ? (
+            <>
+              <p className="soft">{chosen?.ratio}</p>
+              <div className={classes.weights}>
+                <div>
+                  <span>Part A</span>
+                  <Num label="Part A" number={batch.a} className={classes.big} />
+                </div>
+                <div>
+                  <span>Part B</span>
+                  <Num label="Part B" number={batch.b} className={classes.big} />
+                </div>
+                <div>
+                  <span>Together</span>
+                  <Num label="Shot by weight" number={batch.mass} className={classes.big} />
+                </div>
+                {batch.volumeA && batch.volumeB && (
+                  <div>
+                    <span>or by volume, A and B</span>
+                    <Num label="Volume of part A" number={batch.volumeA} /> <Num label="Volume of part B" number={batch.volumeB} />
+                  </div>
+                )}
+              </div>
+            </>
+          ) : (
+            <p className="soft">Choose a resin for the weights.</p>
+          )}
+          <h2>Take care</h2>
+          <ul className={classes.cautions}>
+            {study?.cautions.shot.map((c) => (
+              <li key={c}>{c}</li>
+            ))}
+          </ul>
+        </section>
+      </main>
+      <Findings findings={(study?.findings ?? []).filter((f) => f.stage === 'shot')} onRemedy={remedy} settled="The scale is fine enough for this shot." />
+    </>
+  )
+}
