@@ -8,8 +8,10 @@ type Curve struct {
 }
 
 // Levels returns the curve of the cavity at n+1 evenly spaced levels from
-// low to high. Between the ends it is good to a cell; its top is exact.
-func (s *Space) Levels(low, high float64, n int) Curve {
+// low to high. Between the ends it is good to a cell; its top is exact. With
+// keep, only the columns at plan positions (in the frame) for which it is
+// true count.
+func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) Curve {
 	c := Curve{Height: make([]float64, n+1), Volume: make([]float64, n+1)}
 	step := (high - low) / float64(n)
 	for i := range c.Height {
@@ -18,6 +20,11 @@ func (s *Space) Levels(low, high float64, n int) Curve {
 	c.Height[n] = high
 	for i := range s.grid.spans {
 		span := &s.grid.spans[i]
+		if keep != nil {
+			if x, y := s.grid.centre(int(span.column)); !keep(x, y) {
+				continue
+			}
+		}
 		for k := max(0, int((span.lo-low)/step)); k <= n; k++ {
 			if level := c.Height[k]; level > span.lo {
 				c.Volume[k] += min(level, span.hi) - span.lo

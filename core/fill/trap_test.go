@@ -295,12 +295,14 @@ func TestLevelCurveOfABallIsTheCapFormula(t *testing.T) {
 	m := meshtest.Sphere(radius, 200)
 	s, err := Prepare(m, r3.Vec{X: 1, Y: 2, Z: 3}, cavity)
 	require.NoError(t, err)
-	c := s.Levels(-25, 30, 55)
+	c := s.Levels(-25, 30, 55, nil)
 	for i, z := range c.Height {
 		h := max(0, min(z+radius, 2*radius))
 		assert.InDelta(t, math.Pi*h*h*(3*radius-h)/3, c.Volume[i], 0.003*m.Volume(), "level %g", z)
 	}
 	assert.InEpsilon(t, m.Volume(), c.Volume[55], 1e-9)
+	half := s.Levels(-25, 30, 55, func(x, _ float64) bool { return x > 0 })
+	assert.InEpsilon(t, m.Volume()/2, half.Volume[55], 0.01)
 }
 
 func TestStretchesAddUpToThePocket(t *testing.T) {

@@ -98,13 +98,6 @@ func (p *Prepared) mouldFindings(d Design, plan mould.Plan, h practice.House) ([
 		return nil, err
 	}
 	out = append(out, locked...)
-	for i := range plan.Halves {
-		pockets, err := p.rubberFindings(d, plan, i)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, pockets...)
-	}
 	return out, nil
 }
 
@@ -135,36 +128,10 @@ func (p *Prepared) lockedFindings(d Design, plan mould.Plan) ([]finding.Finding,
 }
 
 // rubberFindings says where the rubber of a half shuts in air as it rises.
-func (p *Prepared) rubberFindings(d Design, plan mould.Plan, half int) ([]finding.Finding, error) {
-	up := plan.Halves[half].Up
-	dir, err := up.Dir()
-	if err != nil {
-		return nil, err
-	}
-	draw, err := d.Mould.Draw.Dir()
-	if err != nil {
-		return nil, err
-	}
-	low, high := p.Master.Span(dir)
-	floor := low
-	along := r3.Dot(draw, dir)
-	if (half == 0 && along > 0.5) || (half == 1 && along < -0.5) { // the parting lies level, this half over it
-		floor = plan.Parting * along
-	}
-	if floor >= high {
-		return nil, nil
-	}
-	space, err := p.round(up, floor, d.Mould.Clearance.Above)
-	if err != nil {
-		return nil, err
-	}
-	found, err := space.Trap(nil)
-	if err != nil {
-		return nil, err
-	}
+func rubberFindings(half string, r Rise) []finding.Finding {
 	var out []finding.Finding
 	var rest float64
-	for i, pocket := range found.Pockets {
+	for i, pocket := range r.Pockets {
 		if pocket.Volume < visiblePoint {
 			continue
 		}
@@ -173,17 +140,17 @@ func (p *Prepared) rubberFindings(d Design, plan mould.Plan, half int) ([]findin
 			continue
 		}
 		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Mould,
-			What:   fmt.Sprintf("The rubber of half %s shuts in air under the part.", plan.Halves[half].Name),
+			What:   fmt.Sprintf("The rubber of half %s shuts in air under the part.", half),
 			Where:  place(pocket.Apex),
 			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, visiblePoint/1000),
 			Why: "A bubble in the rubber becomes a lump on every casting. Brush rubber in there before pouring, or turn the master.", Source: finding.CommonPractice})
 	}
 	if rest > 0 {
 		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Mould,
-			What:   fmt.Sprintf("The rubber of half %s shuts in air in %d smaller places as well.", plan.Halves[half].Name, len(found.Pockets)-mostNamed),
+			What:   fmt.Sprintf("The rubber of half %s shuts in air in %d smaller places as well.", half, len(r.Pockets)-mostNamed),
 			Figure: finding.Of(quantity.Volume, rest/1000), Why: "Brush undersides and recesses with rubber first.", Source: finding.CommonPractice})
 	}
-	return out, nil
+	return out
 }
 
 // mostNamed is how many pockets get a finding of their own.

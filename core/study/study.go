@@ -5,10 +5,8 @@ package study
 
 import (
 	"errors"
-	"fmt"
 
 	"bathyform/core/derive"
-	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
 	"bathyform/core/mix"
@@ -17,8 +15,6 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/shot"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Design is all that the caster decides about a mould and its shot.
@@ -39,30 +35,12 @@ type Materials struct {
 type Study struct {
 	Mould    mould.Plan
 	Rubber   [2]*mix.Batch // for halves A and B
+	Pours    [2]Rise       // of the rubber of halves A and B
 	Gates    gate.Layout
-	Curve    fill.Curve // cavity and channels below each height over the mould floor; empty when the shape is not known
-	Air      []fill.Stretch
-	AirFrame fill.Frame
-	AirCell  float64
+	Resin    Rise
 	Shot     shot.Plan
-	Marks    []Mark
 	Findings []finding.Finding
 }
-
-// Mark is a named height on the sounding rail, mm over the mould floor.
-type Mark struct {
-	Kind   string // part-low, part-high, parting, sprue, vent, air
-	Label  string
-	Height float64
-	Index  int // which vent or pocket, -1 for others
-}
-
-// mostDrawn is how many columns of air are drawn one by one; more are drawn
-// in squares of four, which the eye cannot tell at that size.
-const mostDrawn = 3000
-
-// curveSteps is the number of level steps that the rail's handle has.
-const curveSteps = 240
 
 // Work studies a design.
 func (p *Prepared) Work(d Design, m Materials, h practice.House) (Study, error) {
@@ -80,6 +58,13 @@ func (p *Prepared) Work(d Design, m Materials, h practice.House) (Study, error) 
 		return s, err
 	}
 	s.Findings = append(s.Findings, mouldFindings...)
+	for i := range s.Pours {
+		var found []finding.Finding
+		if s.Pours[i], found, err = p.rubberPour(d, s.Mould, i); err != nil {
+			return s, err
+		}
+		s.Findings = append(s.Findings, found...)
+	}
 	if m.Rubber != nil {
 		for i, half := range s.Mould.Halves {
 			b, err := pour(half, d.RubberOver, *m.Rubber)
@@ -151,47 +136,9 @@ func (p *Prepared) gates(s *Study, d Design) error {
 		if s.Gates, err = gate.Lay(cavity, s.Mould.Box, draw, s.Mould.Parting, d.Gates); err != nil {
 			return err
 		}
-		s.Curve = curve(cavity, s.Gates)
-		s.Air, s.AirFrame, s.AirCell = cavity.Stretches(s.Gates.Trapped, 1), cavity.Frame, cavity.Cell()
-		if len(s.Air) > mostDrawn {
-			s.Air, s.AirCell = cavity.Stretches(s.Gates.Trapped, 2), 2*cavity.Cell()
-		}
 		s.Findings = append(s.Findings, gateFindings(s.Gates, cavity, d)...)
 	}
-	s.Marks = marks(*s, d, draw, up)
-	return nil
-}
-
-// curve is what stands below each height: cavity and channels.
-func curve(cavity *fill.Space, l gate.Layout) fill.Curve {
-	c := cavity.Levels(l.Floor, l.Floor+l.Top, curveSteps)
-	for i := range c.Height {
-		c.Height[i] -= l.Floor
-		for _, ch := range l.Channels {
-			c.Volume[i] += ch.VolumeBelow(c.Height[i])
-		}
-	}
-	return c
-}
-
-func marks(s Study, d Design, draw, up r3.Vec) []Mark {
-	l := s.Gates
-	out := []Mark{{"part-low", "part low", l.PartLow, -1}, {"part-high", "part high", l.PartHigh, -1}}
-	if along := r3.Dot(draw, up); along > 0.5 || along < -0.5 {
-		out = append(out, Mark{"parting", "parting", s.Mould.Parting*along - l.Floor, -1})
-	}
-	for _, c := range l.Channels {
-		switch c.Kind {
-		case gate.Sprue:
-			out = append(out, Mark{"sprue", "sprue foot", c.Foot, -1})
-		case gate.VentKind:
-			out = append(out, Mark{"vent", fmt.Sprintf("vent %d foot", c.Vent+1), c.Foot, c.Vent})
-		}
-	}
-	for i, pocket := range l.Trapped.Pockets {
-		out = append(out, Mark{"air", "air shut in", pocket.SealHeight - l.Floor, i})
-	}
-	return out
+	return p.resinRise(s, d)
 }
 
 // Start proposes a design for a master from House practice: drawn where the

@@ -69,11 +69,14 @@ func TestDeckCleatFromMeshToShot(t *testing.T) {
 		assert.InEpsilon(t, s.Mould.Halves[i].Volume.Value*1.05*1.18, b.A.Value+b.B.Value, 1e-9)
 		assert.InEpsilon(t, 10*b.B.Value, b.A.Value, 1e-9)
 	}
-	last := s.Curve.Volume[len(s.Curve.Volume)-1] / 1000
+	last := s.Resin.Curve.Volume[len(s.Resin.Curve.Volume)-1] / 1000
 	assert.InEpsilon(t, s.Shot.Total.Value/1.08, last, 1e-6, "the curve ends at the shot less its allowance of 8 per cent")
+	for i, pour := range s.Pours {
+		assert.InEpsilon(t, s.Mould.Halves[i].Volume.Value*1000, pour.Curve.Volume[len(pour.Curve.Volume)-1], 1e-3, "the box of half %d is full at its top", i)
+	}
 	assert.InEpsilon(t, 1, s.Shot.Batch.VolumeA.Value/s.Shot.Batch.VolumeB.Value, 1e-9)
-	for i := 1; i < len(s.Curve.Volume); i++ {
-		assert.GreaterOrEqual(t, s.Curve.Volume[i], s.Curve.Volume[i-1])
+	for i := 1; i < len(s.Resin.Curve.Volume); i++ {
+		assert.GreaterOrEqual(t, s.Resin.Curve.Volume[i], s.Resin.Curve.Volume[i-1])
 	}
 }
 
@@ -92,7 +95,7 @@ func TestTakingAwayAVentShowsItsPocketAtItsPlace(t *testing.T) {
 	assert.InDelta(t, gone.X, stops[0].Where.X, 3)
 	require.NotEmpty(t, stops[0].Remedies)
 	assert.Equal(t, finding.AddVent, stops[0].Remedies[0].Action)
-	assert.NotEmpty(t, s.Air)
+	assert.NotEmpty(t, s.Resin.Air)
 	// carrying out the remedy clears the finding
 	v := d.Gates.Vents[0]
 	v.At = *stops[0].Remedies[0].At
@@ -130,6 +133,27 @@ func TestDrogueHubSaysThatItsSocketsLock(t *testing.T) {
 	locked := append(of(s.Findings, finding.Mould, finding.Watch), of(s.Findings, finding.Mould, finding.Stop)...)
 	require.NotEmpty(t, locked)
 	assert.Contains(t, locked[0].What, "reaches under the part")
+}
+
+func TestRubberPoursWithTheirOwnWaysUp(t *testing.T) {
+	p := demo(t, "collar-half")
+	for _, ways := range [][2]part.Axis{{"+z", "-z"}, {"+x", "+x"}, {"+y", "-y"}, {"+y", "+y"}} {
+		d, err := p.Start(house)
+		require.NoError(t, err)
+		d.Mould.Draw = "+z"
+		d.Mould.Attitudes.RubberA, d.Mould.Attitudes.RubberB = ways[0], ways[1]
+		s, err := p.Work(d, study.Materials{}, house)
+		require.NoError(t, err)
+		for i, pour := range s.Pours {
+			assert.Equal(t, ways[i], pour.Up)
+			last := -1.0
+			for k, v := range pour.Curve.Volume {
+				assert.GreaterOrEqual(t, v, last-1e-6*s.Mould.Halves[i].Volume.Value*1000, "%v half %d step %d", ways, i, k)
+				last = v
+			}
+			assert.InEpsilon(t, s.Mould.Halves[i].Volume.Value*1000, last, 0.01, "%v half %d", ways, i)
+		}
+	}
 }
 
 func TestMeasuredMasterGoesThroughToTheShot(t *testing.T) {

@@ -450,19 +450,17 @@ type FindingSeverity string
 
 // Gates defines model for Gates.
 type Gates struct {
-	// Air The trapped air column by column, for drawing.
-	Air      Air       `json:"air"`
 	Channels []Channel `json:"channels"`
-	Floor    float64   `json:"floor"`
-	Ignored  float64   `json:"ignored"`
-	Known    bool      `json:"known"`
-	Levels   []Level   `json:"levels"`
-	Marks    []Mark    `json:"marks"`
-	PartHigh float64   `json:"partHigh"`
-	PartLow  float64   `json:"partLow"`
-	Pockets  []Pocket  `json:"pockets"`
-	Top      float64   `json:"top"`
-	Trapped  Number    `json:"trapped"`
+
+	// Ignored Pockets smaller than this are left out
+	Ignored float64 `json:"ignored"`
+
+	// Known The shape is known
+	Known bool `json:"known"`
+
+	// Rise What the sounding rail shows of a pour; heights are mm over the floor of the box.
+	Rise    Rise   `json:"rise"`
+	Trapped Number `json:"trapped"`
 }
 
 // Half defines model for Half.
@@ -505,7 +503,7 @@ type Level struct {
 	// Height mm over the mould floor
 	Height float64 `json:"height"`
 
-	// Volume resin below it
+	// Volume liquid below it
 	Volume float64 `json:"volume"`
 }
 
@@ -635,15 +633,18 @@ type Mould struct {
 
 // MouldPlan defines model for MouldPlan.
 type MouldPlan struct {
-	BoxHigh         Point   `json:"boxHigh"`
-	BoxLow          Point   `json:"boxLow"`
-	BoxVolume       Number  `json:"boxVolume"`
-	Halves          []Half  `json:"halves"`
-	Height          Number  `json:"height"`
-	Length          Number  `json:"length"`
-	Panels          []Panel `json:"panels"`
-	PartVolume      Number  `json:"partVolume"`
-	Parting         float64 `json:"parting"`
+	BoxHigh    Point   `json:"boxHigh"`
+	BoxLow     Point   `json:"boxLow"`
+	BoxVolume  Number  `json:"boxVolume"`
+	Halves     []Half  `json:"halves"`
+	Height     Number  `json:"height"`
+	Length     Number  `json:"length"`
+	Panels     []Panel `json:"panels"`
+	PartVolume Number  `json:"partVolume"`
+	Parting    float64 `json:"parting"`
+
+	// Pours Of the rubber of halves A and B
+	Pours           []Rise  `json:"pours"`
 	ProposalWhy     string  `json:"proposalWhy"`
 	ProposedParting float64 `json:"proposedParting"`
 	Width           Number  `json:"width"`
@@ -786,6 +787,24 @@ type Retirement struct {
 
 	// WornOut Else it was lost
 	WornOut bool `json:"wornOut"`
+}
+
+// Rise What the sounding rail shows of a pour; heights are mm over the floor of the box.
+type Rise struct {
+	// Air The trapped air column by column, for drawing.
+	Air Air `json:"air"`
+
+	// Floor Height of the box floor along up
+	Floor float64 `json:"floor"`
+
+	// Levels Evenly from the floor to the top; empty when the shape is not known
+	Levels   []Level  `json:"levels"`
+	Marks    []Mark   `json:"marks"`
+	PartHigh float64  `json:"partHigh"`
+	PartLow  float64  `json:"partLow"`
+	Pockets  []Pocket `json:"pockets"`
+	Top      float64  `json:"top"`
+	Up       Axis     `json:"up"`
 }
 
 // Section defines model for Section.
@@ -3625,87 +3644,90 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3D1Zc9s4mn8Fxd2qnqmmY+fY2V3nKUd3ku6444qT9MMkDxD5SURMAmwAlKyk/N+3cPICJdCyPdl56ZYl",
-	"XN99AvmeZKyqGQUqRXL6PakxxxVI4PqvN8szLLNCfcxBZJzUkjCanCYfCkBr4IIwimSBJZIFoKzAdAVI",
-	"SMylQEvOqiRNiBpeAM6BJ2lCcQXJafJmeWQWThMOfzWEQ56cSt5AmoisgAqrHeW2VmOF5ISukuvrNPmN",
-	"Ld7k6ie9aI1l0S75Vf+2a70l4xWWyWnSNESNHK5/rSaLmlEBGvhzzhYlVOpjxqgEKtVHXNclybDCw3Ft",
-	"Rvz8VSikfO/s9Z8clslp8h/HLXaPza/i2K2rd+yj9U+Fyg1QiTac0VWKCEUbxnOBloyjGlhdAvrb+19f",
-	"oP998l///XeNFLus2vUZ4WFSSY7rGnKECUcZK5uKosXWfkr12jnHG0JXD5I0qTmrgUtisJBBWfawl7Nm",
-	"UUKLP9pUC+CJOonkILPCzOsf4ozkeQmILTWjlGwDHAHN0VWKtin69hQVQFaFfIpqll2CfIqWZA3ILC0Q",
-	"YM0qREIlemdZlgzL0FHsF5hzvE0MZR1b/NOA1D3uFz+BLb5CJtUKz66I3gtoU6lJP18laXKk/vPzVn1S",
-	"//n5m/r0rTPfMVOaPHeC00fnXu74w8OwiB9aYSHiR68V3WHu+GdzJzyPnTAgjz2ehSpNcKJwEaLRC7wm",
-	"cvseRFPKMaoz/av6VBFKKkXGh34RQiWszGlzWKr11Dh89RboShbJ6cNHJwGirhjLO6ppwVgJmI4ZzOxs",
-	"xwdPXmBKoRwfesE4RIrbkjEZOfSS0LzLzKLmjRq4MZKwVrotxMRaxSp96yRvp15jhMqx8KUJJ1XkOSWr",
-	"I0eurToek3Medw8opxGVOtOiiWHOn7ZsqfFuzjpCXYfCJWCOaQYBHbBg61giL6Bkm+ixguRxCw/AtjPd",
-	"dqk9Ygiul1Cxc8wD8paT5ZJkTWlkbsRLlxD+3tjvkLnvEQa2ztan3Z3CRxRkRQMKoUuSXczR0k6pB443",
-	"+yZoY6FEEiDfN/ZXNUbLFpcK0pGtfK1NIcIloyttLtUJniLalCVasrJkG6G/VsAxgUvNkkN6q9FYfbRu",
-	"0IhZOAhCQ27RxMyWYHrmxzoWJ7xZqC1vtJOe+m49mD4tAWbCx/rZvMN9rJ/HThAFkzMOpBXt83idrtTJ",
-	"zOEiWkF/AqOfK3z1xoz/x8lYWyub8BJqo/gjzqDG/0nyyPEDsdbC1aVblyQtq6Ud2e2xhRW5LqI7SOwe",
-	"rguYQ1yHnCE98quVZmc1jWpUej9kK38lq4YHtL2zvbso87sao+iJy+ZGCtxMtIY+CAuhudU2/eMt/bF3",
-	"Ki0z6jpNjKMeyRslqYiMX5tDBbk9VxRHv1cTtiGfQ8AauHX/vNdjTPbGRp6USQhSUrCGZxA0VkLiVfiX",
-	"TYHlxA+wH7/ed9oU2/3G0APnDmS3N9M9AB2EhljiFZYG1QPvxASRO5Uh0dTNjBMbTy7n9QbotSwZi1Wq",
-	"ZEUZN6IZ4/tStqEhpz1NSljPOf5bNTx0+Arzy/hlzjC/DK2iHILXZBWrd9Xwt9G+oYmrxQxnXo0PHTPe",
-	"R7dZh5u64ppujjOcv+2g7qCrw4gtnO3uLb84QnnCp5rZQ7LxGpfLQHDmYvpd4JjAf9qxTZMm2nc6KJax",
-	"znJTt8FLCNTf2GIM6SDQ7YRXJI/IpenYXQLfLwp6lEIWXAVCitnqdqgou9oxBDzj+f5TvtODdKqN4zqM",
-	"Fr1TvHhdqOEXEksIiZjNrIZ2GgCoke+GO3Bs3sGd1yLXnzGEh9+hllNhU+6/3wWRnT3r9HbldkrwaIPc",
-	"RWkyNOkoT5QDFcYoWhUUsu1Gh4eM3kXRyHEwpjOmjURsuUSLrYq7aDDeGim/1k/qL1hViK2B6wiuYk2Z",
-	"I6fgYvx9rw/6i2o/GengHREZs9aAEva0HaQ6jIRIoi3YCIezPENCc7gKi9IwWaUU/VHpdf5RYZS+i59T",
-	"n83SuZihTm9JX+KFIf2eTINJAZnRaYsZc+IwOpyuC3v+DpAKhDp4BVg0arPgIdkm2lfU6+3TsCCK91Az",
-	"LneaJEG+xfuoDd3v1H9UY+zYF4wuCa8gD3thasirBvZnsLtr/lmEs0mthESL08WUux9mDGtWNcY68tIH",
-	"dJpNXhSMZAER/uUKZ7LcIkZ9mUQWHGBckck7Gbix3XXMtZcv7LhZ9LwOgiWBE6wlC5flu2Vy+s99Vt/M",
-	"uChAu5hDuYl0MTiWhI0R+caWzFKEBSIUfU4enpw+VMp7o0X5cxJa7MYm15xiTO8vHdQMTZhNibkkXEgP",
-	"9HE09kS3nzyjjyXKWcI4KbCjn80b/nxm6SGGIVwaxKmpYT2mItT/HaxWcCmezQifRCwQbUZgWK8FDlpW",
-	"dQJGoIxV4CrfndM/OhlXk3ZqFwuKP2baUrwlb1DJdOR/qDbmMMW8NI8FM2qwq1Ue4O68JKIucQb5U8Q4",
-	"WpE1ILUqwjRHrRcYk7u8ad7SO6Ebm1y0+AqTxJvgsd/JAb+oHsUWeJjLjo29pqxkYsrCuqWnqzJ9/L7Q",
-	"jRwCbQqg4JzVFbAKJN+inIEIqVDK6BmmZMnK/Jd8NXVOVgPd8bNgDZ2AQnKC6aqcmrlmJBe7SoK/cB6d",
-	"YtpgTgld9QO6EcQ7uwzsLt1z90+Seup76jn4u2gKINZzgoO6c2BD0iAfqmhjokw+yVYHJwK+up6dmJF/",
-	"TPmnljKhn2rWjJKBKq4OGYimLCfg5FBhQm2GfE/K2Q7UsySJ3bytg4297+m8woZxqgkXaKp5zTaownSr",
-	"/B16xBppAkph/EcikNlSS++ScciwkKjAApWAOZXOToU3fdfIiE4HTUnXeuUI6MmVtp6OpVLaspsjxyhb",
-	"0ZKiB/4kS5+XmIYaKa5cMjUqqFmwq7czYq8Fu/o0s42mwOV6RopIpyADyaHWMsdt2xrnuPE1npXTP8cT",
-	"GX3lucxFUacmHuPC2QL4VCxofof8fNaq3ie4QcrVMlHquS+d9BQ8oruZjOGJ+zD2cNplQc9bIRn5AzYR",
-	"mr/CV6ZF6h/Gz97RL9Xq4o6H+yTULjVDNbfacU8T1jDJPaVpJlBx3pSB9J/yHicCh72NFGru8xvOpUx6",
-	"9HugT05OJmxXLC51Q9yMsly3jW7UH1ARav96uMfjsUdsDxCkgeeeQR2a8aopcVCQCa2bGfCYLd6oSSHF",
-	"NKcgr2vEwTzTrVTqUw+2B3IaZwagg/oL6H7/Kk5R7yiR3xgzNvQdIMjuFELLO1e8GQS6w+2NmOztNprK",
-	"OgQCnbHUPglL7V8NppL0OuKm8koWfD8jBLExtvfUVJyxZqrHMq5nz0Jk1tnVx2uLzWO4alMjiPLI1ODX",
-	"d1F0IYKVWE7F1gJw+fpuaz2zVYyv4Sj89TDTO28HtDBViKH/uO9+V3bH2Y7HXdPxeKyGzznOJAn1x96w",
-	"TxMyUuHyBat610e6aZAZ3ZlLDrBgmOfR6UQK5YeCZJexrYpYEvaBleAhje5vnNN/mOESLiTEtmzccXuj",
-	"ZPWM0Q0lUvQLaJKTLEmTRgST5jO7J++109EAM2DTfl9jh4e6DLi/4dGhNar10ZO4yx0jfgwqhPZC1DC1",
-	"LDEpQ+lxLJFkKGcIL1gjTW061FQnm4m8jCSyhImVC1zXQCGYTDJf7LNQZnV/giDQNmCIK225COPGRS1t",
-	"Jt7MGPvHVGYslKlxq/fnhotX77sZsUGl3yZWxuSy5evxD5W+ABbhBplCvx2emq1CdLGtn2OfIZO2jue0",
-	"Bs7zI9sawKFia3B/2Wj7yDcDgzzqdBWAPCoA55zpLJn601+TYDXQI9viZP8Skmm51X/UzraFtBSW0T7N",
-	"VMvCAV6262uweHIrhVEsCYfK3rTpo7mT+exLpr6mIPEliI7bs8DZJSJUMtQI6Lk/kb55JyM5KJuXAhCR",
-	"aIMFKpmQuglK76x7oRDQXJ1SbZDuS2Y6mNrtQli5AM9hfZSUjNX9ILV/1KsDrjCmydYB8c21B2SMU+C6",
-	"xi0bTs3v+6oS5pBBuArT2NkHajJirDvu2+7brnbcrCK7K4O6ybtbxC4KJg/t1iwJndO/VzD5llAIN8hK",
-	"0w1xgwSiOYVbYwpWvXM8qW6ji3RHA2mnl3F8pqn8ie/sdFratS56rao1R5ImK92m3knwKQfGVw++TPgT",
-	"vbWhqnVFOOd4aRohmSk04HwbWGGiidQsO7o30EVEE7JIGW6UBgi02rdJz9gao4X+5lXJPhZDUCzNTZF4",
-	"WXBXSwKHXbkrBrvmm3sIzp/Z2yviSz4dZOwT1REahsxlecrDnrZUC+How7aG3LZaHJaRk7bvuZNK+p/Y",
-	"XhE9N3S8j7ahy8dNyoHJdE+KeZEhJDWfgnZ+hrMSfXV5AI02f3ryGJZrnf1dBtq8DLYEwhyUBaxIWRIV",
-	"H4JIkVFWwn9fEvN9hYUwX684rkT6mZpuEWK/PK7epqhW8BirWui+Egn8J4HYhqKMMZ4TqnjmAVIhiG6O",
-	"yDBFC/hMzfMXOcow52pF7F7IOEUCaK68FOsHIff+RapbVrB7OUO/pLHB4jOtcA6oAkw3BSkBQSlA3yNC",
-	"RCBMxQY45GhDZIGePHyECBUScK4cgwUQutJZpw0nUgJ98Fk5eTaMSp5jWWwVgToW9TR56BozcE2S0+Tx",
-	"g5MHj+0taM0ExzlUTLvG5nKAydUpNtHvYKhwJXlLhHR3g0UyeErj0cnJjmc0xs9nROkdfxN5rPNGD2vo",
-	"Uxn8GnIhyQnkCAtLYWFfAsD2KYHQxh6k7hMe12ly/JUtdiPmNzXgPnDyG1vEoONDAUgUrP5JIHX21Lrq",
-	"QqKGr4BKtCRcyJuiJE1q5YmPMPEsz9X5jPSDkM+ZMZfRKIi4pNFXLiqauB7h/eGtbarRPUbvszw3WcRD",
-	"GOr4u+6ruDaqrwTj0vQx+lJ/75DaA/LJWGW+YhRuTtMgc78CGdz95K5RrDj4q2H2G7Jo56GjiaROO+TY",
-	"vDx0/UW5nQE0nDfynfVf563rHlhSK/+LpeLOSfY71PK2hOK4vZRk+XLMHmaI7gI3+YFLqGWKGEfYv52g",
-	"e6DQa9YIQC7YNHbVvW518sAkdfpM/9LdXLozJHZuZE2wf+5vXP0YEuBx8mOJQBeJ9ycDu8l3q6LgGnN3",
-	"CoP3YysQhXaMq+67XykqiZTK06Q5wfTUPr2lPMq1CgYyEJ+p8lXZEvl+VvS3hlD5+NHftf9AUc2UL82o",
-	"QH/TWa3Hj9z7XnbEZ6oWgyukwqyss8ADpM6I85yDENYbFkYOZeeluRVZO4d2JJGvHBZG/Kcfi/urAb5t",
-	"X4tbJ7temvsyizFYJkEeCckBV30G8ZHQglCstw+8ORegFYjivsV6xFXtBd4D9cQAPp0ZxkhFFEhFFCnC",
-	"yF1aslyqdXRm7lKZLHJDiXRpT83A2pMn+kcOYw193sgzl0f6sbRR7xLYv6FdNhQ8dlcTb8Q7aVhml6QE",
-	"d/nOw7v3ks0siru4ZeDOU3Tx4a3iPyCK4ZTirFLU1Egy9PDkBJ09NwpMsykRaNWAEJA/dUysHRClzGrH",
-	"l2OW/ViXDOdn5opoHOcdqHj+5Yz3HnB+e4znm+RvrK+mgtYzmyy8C33gu3PvOXLtbNonyjuT9+I4u7w1",
-	"2oi2ZDYVRbqqWpT1xldE7Hzqdf/bGlNKhi2XAmTcO7KT+c0vdyhLDlEh0jVS14+cpVTm1eUx6xIfEvzf",
-	"klMhfIXkQBkNdIO4p/F0RIdtdJRqvcsaiS4BakJXiMix7tWFm05I9+8ShJiC1FT+z/x4SyK+Dj0gfThl",
-	"2zj3J4H0HiZjLszFp4pxUH/AGvgWFWRVIFEziShALgJuoWn4+GT7Pf5/EXrWE3/7EsAGBQcQv7JXtnfn",
-	"vc/8qPsA3r9EEIGA97oOarhJ38IXiBlNKQowF69uOfXtT3dXgUXvUYV79iY85u8gGe5Z7fi7+2jT4lOZ",
-	"qA6qQ95E/+H4ds2DXo9Pf4DQcjYHnNwLBxwaYNr0gDEvQTOhIgmBNsoNwCjTERZSBMpT5//Yapfuwh0b",
-	"BjXflfPvhji9joE7oE2/an/g7aRwHT7wL0Co0Q7DJviVAl0Smqso+BJq5X4eRHkf1E2bGDMkKm74qktV",
-	"8TL95V6slonE4oq27oL37QRpZrXj77Yt+PrYX5CPUJu+lfjmOnMy6H7LVrqN+s5ibtOkfb9Gst1z0MnC",
-	"VqsDLeSQjrzfuXtvxAzZY9NFfJc5lE6f8n1bvaksyqEmzwvipN47t48nRKu9gyh792rQXpuI0oJf2eIn",
-	"gTSOUkRhA+LAjhWP8uPv6n9RXRdeQe1ru7iQvMkuTV7C/Os3q1tLxARk2QBwGMEVPoTtB5/M2BW2ifau",
-	"khdq/R29Szp0U/5G0aveH8ICatnjbmP7VIBx3val/1jlpbbb/p4zTRPEOkgP6tu1fO1Q2/AyOU2OcU2S",
-	"6y/X/xcAAP//",
+	"3D1bcxS3mn9F1btVOafSxgayZ3fNEyYJkODgwkAeDjxour+ZFlZLHUk944Hyf9/Sra/qGbXH9mHPSzKe",
+	"0e27XyW+JRkvK86AKZmcfksqLHAJCoT56/XyHKus0B9zkJkglSKcJafJ+wLQGoQknCFVYIVUASgrMFsB",
+	"kgoLJdFS8DJJE6KHF4BzEEmaMFxCcpq8Xh7ZhdNEwF81EZAnp0rUkCYyK6DEeke1rfRYqQRhq+TmJk1+",
+	"44vXuf7JLFphVbRLfjG/7VpvyUWJVXKa1DXRI4fr3+jJsuJMggH+QvAFhVJ/zDhTwJT+iKuKkgxrPBxX",
+	"dsSPX6RGyrfOXv8pYJmcJv9x3GL32P4qj/26Zsc+Wv/UqNwAU2gjOFuliDC04SKXaMkFqoBXFNDf3v36",
+	"Av3vT//13383SHHL6l2fExEmlRK4qiBHmAiUcVqXDC227lNq1s4F3hC2epSkSSV4BUIRi4UMKO1hL+f1",
+	"gkKLP1aXCxCJPokSoLLCzusf4pzkOQXEl4ZRKN+AQMBydJ2ibYq+PkMFkFWhnqGKZ1egnqElWQOyS0sE",
+	"2LAKUVDK3lmWlGMVOor7AguBt4mlrGeLf1qQusf93Ezgiy+QKb3C82ti9gJWl3rSj9dJmhzp//y41Z/0",
+	"f378qj997cz3zJQmZ15w+ujcyx1/NDAs4oeWWMr40WtNd5g7/vncCWexEwbkccdzUKUJTjQuQjR6gddE",
+	"bd+BrKkaozozv+pPJWGk1GR83CxCmIKVPW0OS72eHoev3wBbqSI5ffzkJEDUFed5RzUtOKeA2ZjB7M5u",
+	"fPDkBWYM6PjQCy4gUtyWnKvIoVeE5V1mlpWo9cCNlYS11m0hJjYqVutbL3k79RonTI2FL00EKSPPqXgV",
+	"OXLt1PGYnPO4e0A5g6jUmxZDDHv+tGVLg3d71hHqOhSmgAVmGQR0wIKvY4m8AMo30WMlyeMWHoDtZvrt",
+	"UnfEEFw/Q8kvsAjIW06WS5LV1MrciJeuIPy9td8hc98jDGy9rU+7O4WPKMmKBRRClyS7mKOlnVYPAm/2",
+	"TTDGQoskQL5v7K96jJEtoTSkI1v5yphChClnK2Mu9QmeIVZTipacUr6R5msNHJeYGpYc0luPxvqjc4NG",
+	"zCJAEhZyiyZmtgQzMz9UsTgR9UJveaudzNS368H0aQmwEz5Uz+cd7kN1FjtBFlzNOJBRtGfxOl2rk5nD",
+	"ZbSC/ghWP5f4+rUd/4+TsbbWNuFnqKzijziDHv8nySPHD8TaCFeXbl2StKyWdmS3xxZO5LqI7iCxe7gu",
+	"YB5xHXKG9MivTpq91bSqUev9kK38laxqEdD23vbuoszveoymJ6b1rRS4negMfRAWwnKnbfrHWzbH3qm0",
+	"7KibNLGOeiRvUFISFb+2gBJyd64ojn6nJ2xDPoeENQjn/jVejzXZGxd5Mq4gSEnJa5FB0FhJhVfhXzYF",
+	"VhM/wH78Nr7TptjuN4YNcP5Abns7vQGgg9AQS7zEyqJ6YCWtaxpPBO/LBqhAVowLK0R9G3dhwjyJZIkp",
+	"BYFUgRlSBZEIC0AUlgrxWgUt29i5ZXzDwnGvLHAFiEhkx6Qjx107d3Ivdd7pMRo8G0bf1rd0Z2gQ3C7Y",
+	"YsodKESvV5guAwGDjzN3ncgGo9POVprU0fb8IP/aOXB11TrUIVB/44sxpIPgq+Pykzwiv2PiSWUt966T",
+	"n9tRGllwHXBzZ6uAofB2JTYEPBf5/lO+NYNM+kfgKowWs1O8HF/q4ZcKKwiJssv2hXYaAGiQ74d7cFws",
+	"7M/rkNucMYSH36FSU6583ny/CyI3e9bp3crtlODRBvE0tVmDdJS7yIFJq6idvgrZmzewDqUCMBGXRa3G",
+	"ms1k8WqF+HKJFlsdC7A4Tdna7v6CZYn42mhhQCWvaY6WlHMRt2irD/qLUvJXTXJkIkpEonT5gBTuuB2s",
+	"epSEaHKOxdUYibPcFcJyuA7L0jCDoqO3I+sQmo8FWRVJG9SlTYrFJAjMyYO0p3hhab8n/LV5CTs6bTFj",
+	"TxxGh1d2YXfUA1KC1AcvActabxY8JN9EOzBmvX0qFmTxDiou1E6bJMnXeMepZvs9zQ96jBv7grMlESUE",
+	"83l2yMsa9qdVu2v+WYRTHK2IRMvT5ZQPGmYMZ1cNxjry0gd0mk1eFJxkARn+5Rpnim4RZ03uXhUCYFwm",
+	"yDtpobHh9cy1ly/cuFn0vAmCpUAQbCQLU/p2mZz+c5/ZtzMuCwC9xFBuIn0MgRXhY0S+dnWcFGGJCEOf",
+	"kscnp4+19t4YUf6UhBa7tc21pxjT+3MHNUMb5vI0PjMU0gN9HI1d0e3HhtHHEuVNYZwUuNHP5w0/m5kP",
+	"j2EIH5t7NTUsEpSENX8HU+hCyVgwzOBYINowdVhEBAFGVk1WQKKMl+DLsZ3TPzkZlzh2ahcHSnPMtKV4",
+	"S96gkunI/1BtzGGKebkHB2bUYF9AO8Df+ZnIiuIM8meIC7Qia0B6VYRZjlo3MCahdttkWuOFblzGy+Er",
+	"TJLGBI8dTwH4RfkkturAfcpm7DVllMspC+uXni4V9PH7wnQXSLQpgIH3VlfAS1Bii3IOMqRCGWfnmJEl",
+	"p/kv+WrqnLwCtuNnyWs2AYUSBLMVnZq55iSXu+pUvwjBY5PJGywYYat+RDeCeGfp2+3SPXf/JGlD/YZ6",
+	"Hv4umgKIbTjBQ905sCVpkA91uDFRu51kq4MzAV98I0nMyD+m/FNHmdBPFff6rqWrDqxDBqKmdAJOASUm",
+	"zKVt9+RB3UAzS5HYzdvizNj7nk4sbLhghnCBTo9XfINKzLba32FHvFY2opTWfyQS2S2N9C65gAxLhQos",
+	"EQUsmPJ2Krzp21pFlN8NJX0/kCdgQ6609XQcldKW3Tw5RumKlhQ98CdZ+oJiFqruX7/SgWJsULPg129m",
+	"xF4Lfv1xZm9Hgel6Ro7I5CAD2aHWMsdt2xrnuPEVnpWSvsATCWntucxFUadQG+PC8VoExOKtjZ4c8/Ml",
+	"sohHz41/cNbtborKRA/hcrXgqQjU/g75xSxYGk/kFplex7ppw/PppH/SkLebPxmeuA9jj5Jdxm842lMi",
+	"JKF/wCbC7pT42nYN/cN6+TtaiFpL0PGvfwp1EM0wDK1u3tOXNMyxT+m5CVRc1DSQfdS+60TYsre3QM89",
+	"u+VcxlWD/gbok5OTCcsZi0vTIzajptXtLBuVzEvC3F+P9/hb7ojtAYI0aLhnUJrloqwpDgo0YVU9Ax67",
+	"xWs9KaQ+5tSoTdk0mOW6k+J12oDdADmNMwvQQSV3tt+7izMTO6rGt8aMC7wHCHI7hdDy1teOBmH2cHsr",
+	"JnsbcKZyHoEwayy1P4Wl9q8aM0V6TWJTWS0HfjMjBLE19Q/UZ5vxeqrtMK6NzUFk19nV2moL5AG4Kluh",
+	"iPIH9eBX91HzIZJTrKYiewmYvrrfUtNsFdNUkDT+epjpnbcDWpgqxNJ/3Iq+K7fkbcfTrul4OlbDFwJn",
+	"ioRaRm/ZuggZKTF9wcvejYpuEmZGw+JSACw4Fnl0MpMBfV+Q7Cq2ew8rwt9zCg2k0S1/c1ryMkzhUkFs",
+	"p/E9d/wpXs0YXTOiZL98pwTJkjSpZTBlP7Oh8EGb/ywwAzbtt/p1eKjLgPt7AD1ao7oBGxJ3uWPEj0GF",
+	"0N4RGia2FSY0lJzHCimOco7wgtfKVsZDfWaqnsgKKaIoTKxc4KoCBsFUlv1in4WyqzcnCALtAoa4wpqP",
+	"MG5dUjNm4vWMsX9M5eVCeSK/en9uuHT2rpuPG/QZuLTOmFyueD7+oTR3oiLcINtm4IandqsQXVw35Nhn",
+	"yJSrInqtgfP8yDUmCCj5GvxfLuo+avpjQR11ehpAHRWAc8FNjk7/2dwc4BWwI9dh5f6Sihu5NX9U3raF",
+	"tBRW0T7NVMPEAV6276pwePIrhVGsiIDSXT7po7mTd+1LpuncV/gKZMftWeDsChGmOKol9NyfSN+8kw8d",
+	"FO2pBEQU2mCJKJfK9GCZnU0rFgKW61PqDdJ9qVQPU7tdECuuhzKk6gpApnxA2AoJTCiSBd+YbDBGFa+F",
+	"v/pnOz+77qFxDH3bwYJfj5sOMNkbnz0n9q6UcTKnrlq0e7hN7d0L06UYVWlcu+TkgBBrYHRrMtodgBS3",
+	"fRS8eoagrNTWVLQsony7KuOqaVmNiu9tC1kgsi+xuIpPE5geqom0qU9cR5ax30RfW7JXPmckd21oFDhm",
+	"/PWx2HbXocdiOMIFLLab3MPaQZLHesMZLYzDRrBWhi6h0dJ9JqecV33k9Lns+oCbsWmy9Yrgq5eCjAsG",
+	"wnSpqFow+/u+uqI9ZBCuwhKlD9Rk1qXqhEC7L1G7cbPaZHwjg5+8u8vzsuDq0IZrSticFtyCqzeEQZi5",
+	"le1nukUy3p7CrzEFq9k5nlR30Qi+owe80448PtNUDrJpzvaeju8+bjwTY32TNFmZ2w+dJLkOApr63+cJ",
+	"n7y3ttHeibkhuLS9zNyWCnG+Daww0Qdulx1dR+kiog55dRmutQYI3OBoCwexXQIO+tv3FfSxGIJiaS8g",
+	"xcuCv7EUOOzK31zZNd9eb/ExwV7L1xRtO8jYJ6ojNAyZy/FUA3vaUi2Eo/fbCnLXLHVYVlu5qwuddOz/",
+	"xHZ7mbmh431wLZlN7kEHAZnpKrMPfYSk5mPQV57h8EffiB9AY8yfmTyG5cZUUJaBRk2LLeuMEoZKQikp",
+	"QQmQKbLKSjbfU2K/L7GU9uuVwKVMPzHb70Xcl8flmxRVGh5rVQvTGaZA/CAR3zCUcS5ywjTPPELaazbt",
+	"TRlmaAGfmH1VJUcZFkKviP3DK6dIAsu1p+9iCeSfVUlNURn7B1nMAy0bLD+xEueASsBsUxAKCKgEcz1N",
+	"+5yYyQ0IyNGGqAL99PgJIkwqwLl2DBag/Xftmm8EUQrYo0/mOpVNRSRnWBVbTaCORT1NHvvWKlyR5DR5",
+	"+ujk0VN3ud4wwXEOJTfhpb3fY/Pdmk3M8yo65E/eEKn8lXOZDF5oeXJysuN1lvGrLFF6p7ngPtZ5o/da",
+	"zKksfi25kBIEcoSlo7B0D0xg90JFaOMGpO7LMDdpcvyFL3Yj5jc94CFw8htfxKDDXrnj1Q8S6bOnLtyV",
+	"CtViBUyhJRFS3RYl2ouWAUw8z3N9Piv9INUZt+YyGgUR96z6ykVH5DcjvD++s00NusfofZ7nNhN/CEMd",
+	"fzOdUTdW9VGwLk0foz+b7z1Se0D+NFaZLzmD29M0yNwvQQV3P7lvFGsO/mKZ/ZYs2nk/ayIx2g45tg9a",
+	"3XzWbmcADRe1euv813nr+ne79Mr/Yqm4d5L9DpW6K6E4bu8VOr4cs4cdYu5x2BzbFVQqRVwg3DzJYXM+",
+	"r3gtAflg09pV/2jaySObGO0z/c/+8uG9IbFzqXKC/fPm0uT3IQENTr4vEegi8eFkYDf57lQUfGv9TmFo",
+	"/NgSZGEc47L7nFyKKFFKe5osJ5iduhfdtEe51sFABvIT074qX6KmIx39rSZMPX3yd+M/MFRx7UtzJtHf",
+	"TFbr6RP/bJwb8YnpxeAa6TAr6yzwCOkz4jwXIKXzhqWVQ9V5wHBF1t6hHUnkS4+FEf+ZNwj/qkFs20cI",
+	"18muBww/z2IMnilQR1IJwGWfQZpIaEEYNtsHnjIM0Apk8dBiPeKq9g7+gXpiAJ+prmCkIwqkI4oUYeSv",
+	"HTouNTo6s7chbSWmZqRJ/hsGNp48MT8KGGvoi1qd+zzS96WNetc4/w3tsqXgsb9cfCveScMyuyQU/PXZ",
+	"Bt691+RmUdzHLQN3nqHL9280/wHRDKcVZ5miukKKo8cnJ+j8zCoww6ZEolUNUkL+zDOxcUC0Mqs8X45Z",
+	"9kNFOc7P7SXvOM47UPH8yxnvHeD87hivueZya301FbSeu2ThfeiDpsP9gSPXzqaD+w827yVwdnVntJFt",
+	"yWwqivRVtSjrja+J3PmCcEy9MLw0Xy4lqLjniSfzm5/vUZY8okKkq5WpH3lLqc2rz2NWFB8S/N+RUyGb",
+	"CsmBMhpoYPAvLpqIDrvoKDV6l9cKXQFUhK0QUWPdawo3nZDu3yUIsQWpqfyf/fGORHwdepf8cMq2ce4P",
+	"Epk9bMZc2quLJReg/4A1iC0qyKpAsuIKMYBcBtxC2zT10fVM/f8i9KyXI/clgC0KDiB+6R5d2J33Pm9G",
+	"PQTwzVsiEQh4Z+qglpvMOxoScd/bA/bq5B2nvpvT3Vdg0XsW5YG9iQbz95AMb1jt+Jv/6NLiU5moDqpD",
+	"3kT/3yNo1zzoHyVIv4PQcjYHnDwIBxwaYLr0gDUvQTOhIwmJNtoNwCgzERbSBMpT7/+4apfpZB8bBj3f",
+	"l/Pvhzi9joF7oE2/an/gDb9wHT7wD4vo0R7DNvhVEl0RlpunPKHS7udBlG+CumkTY4dExQ1fTKkqXqY/",
+	"P4jVspFYXNHWP9FwN0GaXe34m2utvzlunriIUJtNO/7tdeZk0P2Gr8xVhHuLue1Fh4c1ku2eg04Wvlod",
+	"aCGHdBT97vcHI2bIHttO/PvMoXR6/R/a6k1lUQ41eY0gTuq9C/f8SbTaO4iy968G3dWjKC34hS9+kMjg",
+	"KEUMNiAP7FhpUH78Tf8vquuiUVD72i4ulaizq/Z2AeWrO0vEBGTZAnAYwTU+pOsHn8zYFa6J9r6SF3r9",
+	"Hb1LJnTT/kbRq94fwgJ62eNuY/tUgHHR9qV/X+Wlttv+gTNNE8Q6SA+aG+pi7VFbC5qcJse4IsnN55v/",
+	"CwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -8,6 +8,8 @@ import (
 	"bathyform/core/quantity"
 	"bathyform/core/shot"
 	"bathyform/core/study"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // fromStudy turns the core's answer into the contract's.
@@ -55,6 +57,7 @@ func fromPlan(st study.Study) MouldPlan {
 			half.Batch = &batch
 		}
 		out.Halves = append(out.Halves, half)
+		out.Pours = append(out.Pours, fromRise(st.Pours[i]))
 	}
 	return out
 }
@@ -86,8 +89,7 @@ func fromShot(s shot.Plan) Shot {
 
 func fromGates(st study.Study) Gates {
 	l := st.Gates
-	out := Gates{Known: l.Known, Floor: l.Floor, Top: l.Top, PartLow: l.PartLow, PartHigh: l.PartHigh, Ignored: l.Trapped.Ignored / 1000,
-		Channels: []Channel{}, Pockets: []Pocket{}, Marks: []Mark{}, Levels: []Level{}, Air: Air{Cell: st.AirCell, Stretches: []float32{}}}
+	out := Gates{Known: l.Known, Ignored: l.Trapped.Ignored / 1000, Channels: []Channel{}, Rise: fromRise(st.Resin)}
 	for _, c := range l.Channels {
 		ch := Channel{Kind: ChannelKind(c.Kind), Bore: c.Bore, Rim: c.Rim, Volume: fromNumber(c.Volume), Foot: c.Foot, Top: c.Top, Vent: c.Vent}
 		for _, p := range c.Path {
@@ -97,25 +99,33 @@ func fromGates(st study.Study) Gates {
 	}
 	var inputs []derive.Input
 	for _, p := range l.Trapped.Pockets {
-		out.Pockets = append(out.Pockets, Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex),
-			ApexHeight: p.ApexHeight - l.Floor, SealHeight: p.SealHeight - l.Floor, Isolated: p.Isolated})
 		inputs = append(inputs, derive.From("pocket", quantity.Volume, p.Volume/1000, "the part's surface above the height where its last way out is closed"))
 	}
 	out.Trapped = fromNumber(derive.Of(quantity.Volume, l.Trapped.Volume/1000, "sum of the pockets", inputs...))
-	for _, m := range st.Marks {
+	return out
+}
+
+func fromRise(r study.Rise) Rise {
+	out := Rise{Up: Axis(r.Up), Floor: r.Floor, Top: r.Top, PartLow: r.PartLow, PartHigh: r.PartHigh,
+		Marks: []Mark{}, Levels: []Level{}, Pockets: []Pocket{}, Air: Air{Cell: r.AirCell, Stretches: []float32{}}}
+	for _, p := range r.Pockets {
+		out.Pockets = append(out.Pockets, Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex),
+			ApexHeight: p.ApexHeight, SealHeight: p.SealHeight, Isolated: p.Isolated})
+	}
+	for _, m := range r.Marks {
 		out.Marks = append(out.Marks, Mark{Kind: MarkKind(m.Kind), Label: m.Label, Height: m.Height, Index: m.Index})
 	}
-	for i, h := range st.Curve.Height {
-		level := Level{Height: h, Volume: st.Curve.Volume[i] / 1000}
-		for _, p := range out.Pockets {
+	for i, h := range r.Curve.Height {
+		level := Level{Height: h, Volume: r.Curve.Volume[i] / 1000}
+		for _, p := range r.Pockets {
 			if p.SealHeight < h {
-				level.AirShut += p.Volume
+				level.AirShut += p.Volume / 1000
 			}
 		}
 		out.Levels = append(out.Levels, level)
 	}
-	for _, a := range st.Air {
-		low := st.AirFrame.Out(vec(Point{a.X, a.Y, a.Lo}))
+	for _, a := range r.Air {
+		low := r.AirFrame.Out(r3.Vec{X: a.X, Y: a.Y, Z: a.Lo})
 		out.Air.Stretches = append(out.Air.Stretches, float32(low.X), float32(low.Y), float32(low.Z), float32(a.Hi-a.Lo), float32(a.Pocket))
 	}
 	return out

@@ -678,6 +678,8 @@ export interface components {
             partVolume: components["schemas"]["Number"];
             boxVolume: components["schemas"]["Number"];
             halves: components["schemas"]["Half"][];
+            /** @description Of the rubber of halves A and B */
+            pours: components["schemas"]["Rise"][];
         };
         Channel: {
             /** @enum {string} */
@@ -733,7 +735,7 @@ export interface components {
             height: number;
             /**
              * Format: double
-             * @description resin below it
+             * @description liquid below it
              */
             volume: number;
             /**
@@ -742,9 +744,13 @@ export interface components {
              */
             airShut: number;
         };
-        Gates: {
-            known: boolean;
-            /** Format: double */
+        /** @description What the sounding rail shows of a pour; heights are mm over the floor of the box. */
+        Rise: {
+            up: components["schemas"]["Axis"];
+            /**
+             * Format: double
+             * @description Height of the box floor along up
+             */
             floor: number;
             /** Format: double */
             top: number;
@@ -752,14 +758,23 @@ export interface components {
             partLow: number;
             /** Format: double */
             partHigh: number;
-            channels: components["schemas"]["Channel"][];
-            pockets: components["schemas"]["Pocket"][];
-            trapped: components["schemas"]["Number"];
-            /** Format: double */
-            ignored: number;
             marks: components["schemas"]["Mark"][];
+            /** @description Evenly from the floor to the top; empty when the shape is not known */
             levels: components["schemas"]["Level"][];
+            pockets: components["schemas"]["Pocket"][];
             air: components["schemas"]["Air"];
+        };
+        Gates: {
+            /** @description The shape is known */
+            known: boolean;
+            channels: components["schemas"]["Channel"][];
+            trapped: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description Pockets smaller than this are left out
+             */
+            ignored: number;
+            rise: components["schemas"]["Rise"];
         };
         ShotLine: {
             name: string;

@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
-import type { Gates } from '../api/client'
+import type { Rise } from '../api/client'
 import classes from './Sounding.module.css'
 import { show } from './units'
 import { useSystem } from './useShop'
@@ -9,7 +9,7 @@ interface Props {
   /** Height over the mould floor to picture y. */
   y: (height: number) => number
   top: number
-  marks: Gates['marks']
+  marks: Rise['marks']
   levels: { height: number; volume: number }[]
   level: number
   setLevel: (index: number) => void

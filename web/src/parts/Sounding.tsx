@@ -1,6 +1,6 @@
 import { useElementSize } from '@mantine/hooks'
-import { useId, useMemo, type KeyboardEvent } from 'react'
-import type { Axis, Study } from '../api/client'
+import { useId, type KeyboardEvent } from 'react'
+import type { Axis, Rise, Study } from '../api/client'
 import { cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
 import { Rail } from './Rail'
@@ -11,9 +11,13 @@ export interface Cut {
   offset: number
 }
 
+/** What rises: resin in the cavity, or the rubber of one half round the part. */
+export type Pour = { liquid: 'resin' } | { liquid: 'rubber'; half: 0 | 1 }
+
 interface Props {
   study: Study
-  up: Axis
+  rise: Rise
+  pour: Pour
   draw: Axis
   cut: Cut
   loops: number[][] | undefined
@@ -21,28 +25,23 @@ interface Props {
   setLevel: (index: number) => void
   moveCut: (steps: number) => void
   turnCut: () => void
-  /** Liquid is drawn up to the level. */
-  filled: boolean
 }
 
 /**
  * The section through the mould and the sounding rail beside it, at one
  * vertical scale, with one level line through both.
  */
-export function Sounding({ study, up, draw, cut, loops, level, setLevel, moveCut, turnCut, filled }: Props) {
+export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel, moveCut, turnCut }: Props) {
   const id = useId()
   const { ref, width, height } = useElementSize()
-  const upDir = dir(up)
+  const upDir = dir(rise.up)
   const normal = dir(cut.axis)
   const right = cross(normal, upDir) // as seen looking along the plane's normal
   const { boxLow, boxHigh } = study.mould
-  const gates = study.gates
-  const [left, wide] = useMemo(() => {
-    const [a, b] = span(boxLow, boxHigh, right)
-    return [a, b - a]
-  }, [boxLow, boxHigh, right])
-  const [floor] = span(boxLow, boxHigh, upDir)
-  const top = gates.top
+  const resin = pour.liquid === 'resin'
+  const [left, leftEnd] = span(boxLow, boxHigh, right)
+  const wide = leftEnd - left
+  const { floor, top } = rise
 
   const railRoom = 138
   const pad = 22
@@ -65,21 +64,21 @@ export function Sounding({ study, up, draw, cut, loops, level, setLevel, moveCut
     })
     .join('')
 
-  const at = gates.levels[level]
+  const at = rise.levels.at(level)
   const levelY = at ? y(at.height) : 0
   const bands = ['var(--resin-1)', 'var(--resin-2)', 'var(--resin-3)', 'var(--resin-4)']
-  const depth = at ? at.height - gates.partLow : 0
+  const depth = at ? at.height - rise.partLow : 0
 
   // Air near the plane, drawn column by column and clipped by the outline.
   const air: { x: number; y: number; h: number }[] = []
   const shutIn = new Set<number>()
-  if (at && filled) {
-    gates.pockets.forEach((p, i) => {
+  if (at) {
+    rise.pockets.forEach((p, i) => {
       if (p.isolated || p.sealHeight < at.height - 1e-6) shutIn.add(i)
     })
-    const s = gates.air.stretches
+    const s = rise.air.stretches
     for (let i = 0; i + 4 < s.length; i += 5) {
-      if (Math.abs(s[i] * normal[0] + s[i + 1] * normal[1] + s[i + 2] * normal[2] - cut.offset) > gates.air.cell * 0.51) continue
+      if (Math.abs(s[i] * normal[0] + s[i + 1] * normal[1] + s[i + 2] * normal[2] - cut.offset) > rise.air.cell * 0.51) continue
       if (!shutIn.has(s[i + 4])) continue
       const [px, py] = flat(s, i)
       air.push({ x: px, y: py, h: s[i + 3] * scale })
@@ -89,23 +88,33 @@ export function Sounding({ study, up, draw, cut, loops, level, setLevel, moveCut
   // Rubber: the halves lie apart where the parting crosses the plane.
   const partingCuts = draw[1] !== cut.axis[1]
   const drawDir = dir(draw)
-  const upright = partingCuts && draw[1] !== up[1]
+  const upright = partingCuts && draw[1] !== rise.up[1]
   const boxRect = { x: x(left), y: y(top), w: wide * scale, h: top * scale }
   let halfA = boxRect
+  let halfB = { ...boxRect, w: 0 }
   let partingLine = ''
   if (partingCuts && upright) {
     const s = x(study.mould.parting * dot(drawDir, right))
     const aRight = dot(drawDir, right) > 0
-    halfA = aRight ? { ...boxRect, x: s, w: boxRect.x + boxRect.w - s } : { ...boxRect, w: s - boxRect.x }
+    const sides = [{ ...boxRect, w: s - boxRect.x }, { ...boxRect, x: s, w: boxRect.x + boxRect.w - s }]
+    ;[halfB, halfA] = aRight ? sides : [sides[1], sides[0]]
     partingLine = `M${s} ${boxRect.y}v${boxRect.h}`
   } else if (partingCuts) {
     const z = y(study.mould.parting * dot(drawDir, upDir) - floor)
     const aUp = dot(drawDir, upDir) > 0
-    halfA = aUp ? { ...boxRect, h: z - boxRect.y } : { ...boxRect, y: z, h: boxRect.y + boxRect.h - z }
+    const sides = [{ ...boxRect, h: z - boxRect.y }, { ...boxRect, y: z, h: boxRect.y + boxRect.h - z }]
+    ;[halfA, halfB] = aUp ? sides : [sides[1], sides[0]]
     partingLine = `M${boxRect.x} ${z}h${boxRect.w}`
   } else if ((cut.offset - study.mould.parting * dot(drawDir, normal)) * dot(drawDir, normal) < 0) {
-    halfA = { ...boxRect, w: 0 }
+    ;[halfA, halfB] = [halfB, halfA]
   }
+  // Of the half that is being poured only what lies below the level is there.
+  const poured = resin ? null : pour.half === 0 ? halfA : halfB
+  const pouredTop = poured && at ? Math.max(poured.y, levelY) : 0
+
+  const airRects = air.map((a, i) => (
+    <rect key={i} className={classes.air} shapeRendering="crispEdges" x={a.x - (rise.air.cell * scale) / 2 - 0.5} y={a.y - a.h} width={rise.air.cell * scale + 1} height={a.h} />
+  ))
 
   function onKey(e: KeyboardEvent) {
     if (e.target !== e.currentTarget) return
@@ -132,7 +141,7 @@ export function Sounding({ study, up, draw, cut, loops, level, setLevel, moveCut
         <button type="button" className="quiet" onClick={turnCut}>
           turn
         </button>
-        {at && filled && (
+        {at && (
           <output className={classes.reading}>
             <Qty value={at.height} kind="length" className={classes.large} />
             <span className="soft">
@@ -159,35 +168,55 @@ export function Sounding({ study, up, draw, cut, loops, level, setLevel, moveCut
               <rect x={0} y={levelY} width={w} height={Math.max(0, h - levelY)} />
             </clipPath>
           </defs>
-          <rect className={classes.rubber} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
-          {halfA.w > 0 && <rect x={halfA.x} y={halfA.y} width={halfA.w} height={halfA.h} fill={`url(#${id}h)`} />}
+          {resin || pour.half === 1 ? (
+            <>
+              <rect className={classes.rubber} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
+              <rect x={halfA.x} y={halfA.y} width={halfA.w} height={halfA.h} fill={`url(#${id}h)`} />
+            </>
+          ) : (
+            <rect className={classes.clay} x={halfB.x} y={halfB.y} width={halfB.w} height={halfB.h} />
+          )}
+          {poured && poured.w > 0 && (
+            <>
+              <rect className={classes.open} x={poured.x} y={poured.y} width={poured.w} height={poured.h} />
+              <rect className={classes.rubber} x={poured.x} y={pouredTop} width={poured.w} height={Math.max(0, poured.y + poured.h - pouredTop)} />
+              {pour.liquid === 'rubber' && pour.half === 0 && <rect x={poured.x} y={pouredTop} width={poured.w} height={Math.max(0, poured.y + poured.h - pouredTop)} fill={`url(#${id}h)`} />}
+              {airRects}
+            </>
+          )}
           <rect className={classes.box} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
           {partingLine && <path className={classes.parting} d={partingLine} />}
-          <text className={classes.half} x={halfA.x + 6} y={halfA.y + halfA.h - 6} visibility={halfA.w > 40 ? 'visible' : 'hidden'}>
-            half A
-          </text>
-          {gates.channels.map((c, i) => (
-            <ChannelPath key={i} channel={c} flat={flat} scale={scale} filledTo={filled && at ? `url(#${id}l)` : undefined} near={Math.abs(dot(c.path[0], normal) - cut.offset) < Math.max(c.bore, 4)} />
+          <Name of="half A" at={halfA} hidden={halfA.w < 46 || halfA.h < 16} />
+          <Name of={!resin && pour.half === 0 ? 'clay, later half B' : 'half B'} at={halfB} hidden={halfB.w < 46 || halfB.h < 16} />
+          {resin && study.gates.channels.map((c, i) => (
+            <ChannelPath key={i} channel={c} flat={flat} scale={scale} filledTo={at ? `url(#${id}l)` : undefined} near={Math.abs(dot(c.path[0], normal) - cut.offset) < Math.max(c.bore, 4)} />
           ))}
-          <path d={outline} className={filled ? classes.cavity : classes.part} fillRule="evenodd" />
-          {filled && at && (
+          <path d={outline} className={resin && at ? classes.cavity : classes.part} fillRule="evenodd" />
+          {resin && at && (
             <g clipPath={`url(#${id}c)`}>
               {bands.map((tint, i) => {
-                const from = gates.partLow + (depth * (3 - i)) / 4
-                const to = gates.partLow + (depth * (4 - i)) / 4
+                const from = rise.partLow + (depth * (3 - i)) / 4
+                const to = rise.partLow + (depth * (4 - i)) / 4
                 return <rect key={tint} x={boxRect.x} y={y(to)} width={boxRect.w} height={Math.max(0, y(from) - y(to))} fill={tint} />
               })}
-              {air.map((a, i) => (
-                <rect key={i} className={classes.air} x={a.x - (gates.air.cell * scale) / 2 - 0.2} y={a.y - a.h} width={gates.air.cell * scale + 0.4} height={a.h} />
-              ))}
+              {airRects}
             </g>
           )}
           <path d={outline} className={classes.outline} />
-          {filled && at && <path className={classes.level} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
-          <Rail x={railX} y={y} top={top} marks={gates.marks} levels={filled ? gates.levels : []} level={level} setLevel={setLevel} />
+          {at && <path className={classes.level} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
+          <Rail x={railX} y={y} top={top} marks={rise.marks} levels={rise.levels} level={level} setLevel={setLevel} />
         </svg>
       </div>
     </div>
+  )
+}
+
+function Name({ of, at, hidden }: { of: string; at: { x: number; y: number; h: number }; hidden: boolean }) {
+  if (hidden) return null
+  return (
+    <text className={classes.half} x={at.x + 6} y={at.y + at.h - 6}>
+      {of}
+    </text>
   )
 }
 

@@ -25,9 +25,9 @@ export function GatesStage({ job }: StageProps) {
     <DesignStage
       job={job}
       stage="gates"
-      up={design.resinUp}
+      rise={study?.gates.rise}
+      pour={{ liquid: 'resin' }}
       show="filled"
-      filled
       settled="No air is shut in: every high spot has a way out."
       caption={
         <>

@@ -15,14 +15,15 @@ import { useDesign } from './useDesign'
 export function MouldStage({ job }: StageProps) {
   const { design, study, set } = useDesign()
   const [apart, setApart] = useState<'apart' | 'together'>('apart')
+  const [half, setHalf] = useState<0 | 1>(0)
   const plan = study?.mould
   return (
     <DesignStage
       job={job}
       stage="mould"
-      up={design.rubberUpA}
+      rise={plan?.pours[half]}
+      pour={{ liquid: 'rubber', half }}
       show={apart}
-      filled={false}
       settled="The halves come off the part, and the rubber reaches everywhere."
       caption={
         <>
@@ -35,6 +36,16 @@ export function MouldStage({ job }: StageProps) {
             data={[
               { value: 'apart', label: 'drawn apart' },
               { value: 'together', label: 'closed' },
+            ]}
+          />
+          <SegmentedControl
+            size="xs"
+            aria-label="Rubber pour shown"
+            value={String(half)}
+            onChange={(v) => setHalf(v === '1' ? 1 : 0)}
+            data={[
+              { value: '0', label: 'pour of half A' },
+              { value: '1', label: 'pour of half B' },
             ]}
           />
         </>

@@ -1,7 +1,11 @@
+import { SegmentedControl } from '@mantine/core'
+import { useState } from 'react'
 import type { Finding } from '../api/client'
 import { Findings } from '../parts/Findings'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num } from '../parts/Num'
+import { Sounding } from '../parts/Sounding'
+import { useSounding } from '../parts/useSounding'
 import { useRemedies } from './DesignStage'
 import type { StageProps } from './JobPage'
 import { RubberPicker } from './MouldStage'
@@ -12,6 +16,9 @@ import { useDesign } from './useDesign'
 export function RubberStage({ job }: StageProps) {
   const { design, study, set, problem } = useDesign()
   const remedy = useRemedies(job)
+  const [half, setHalf] = useState<0 | 1>(0)
+  const rise = study?.mould.pours[half]
+  const sounding = useSounding(job, study, rise, design.draw)
   const findings: Finding[] = (study?.findings ?? []).filter((f) => f.stage === 'rubber')
   return (
     <>
@@ -61,8 +68,6 @@ export function RubberStage({ job }: StageProps) {
               )}
             </div>
           ))}
-        </section>
-        <section className={classes.column}>
           <h2>Take care</h2>
           <ul className={classes.cautions}>
             {study?.cautions.rubber.map((c) => (
@@ -73,6 +78,14 @@ export function RubberStage({ job }: StageProps) {
           <p>
             Stir both parts in their cans. Scrape sides and bottom, pour into a second cup and mix again. A thin, high stream into a low corner, never on the part. Do not open before the left-over in the cup is hard and dry.
           </p>
+        </section>
+        <section className={classes.sounding} aria-label="Section and sounding rail">
+          <SegmentedControl size="xs" aria-label="Pour shown" value={String(half)} onChange={(v) => setHalf(v === '1' ? 1 : 0)}
+            data={[
+              { value: '0', label: 'first pour, half A' },
+              { value: '1', label: 'second pour, half B' },
+            ]} />
+          {study && rise && sounding.cut && <Sounding study={study} rise={rise} pour={{ liquid: 'rubber', half }} draw={design.draw} {...sounding} cut={sounding.cut} />}
         </section>
       </main>
       <Findings findings={findings} onRemedy={remedy} settled="The scale is fine enough for both pours." />

@@ -4,6 +4,8 @@ import { Findings } from '../parts/Findings'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
+import { Sounding } from '../parts/Sounding'
+import { useSounding } from '../parts/useSounding'
 import { useRemedies } from './DesignStage'
 import type { StageProps } from './JobPage'
 import classes from './plain.module.css'
@@ -17,6 +19,7 @@ export function ShotStage({ job }: StageProps) {
   const resins = materials.filter((m) => m.kind === 'resin')
   const chosen = resins.find((m) => m.id === design.resin)
   const batch = study?.shot.batch
+  const sounding = useSounding(job, study, study?.gates.rise, design.draw)
   return (
     <>
       <main className={classes.page}>
@@ -44,8 +47,6 @@ export function ShotStage({ job }: StageProps) {
               <Num label="Shot by volume" number={study.shot.total} />
             </Row>
           )}
-        </section>
-        <section className={classes.column}>
           <h2>On the scale</h2>
           {batch ? (
             <>
@@ -80,6 +81,9 @@ export function ShotStage({ job }: StageProps) {
               <li key={c}>{c}</li>
             ))}
           </ul>
+        </section>
+        <section className={classes.sounding} aria-label="Section and sounding rail">
+          {study && sounding.cut && <Sounding study={study} rise={study.gates.rise} pour={{ liquid: 'resin' }} draw={design.draw} {...sounding} cut={sounding.cut} />}
         </section>
       </main>
       <Findings findings={(study?.findings ?? []).filter((f) => f.stage === 'shot')} onRemedy={remedy} settled="The scale is fine enough for this shot." />

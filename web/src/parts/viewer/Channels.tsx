@@ -19,7 +19,7 @@ export function Channels({ study, tokens, up, onGrab, onDrop }: Props) {
         if (c.kind === 'well') return <Well key={i} channel={c} up={up} tokens={tokens} />
         return (
           <group key={i}>
-            <Tube points={c.path} bore={Math.max(c.bore, study.gates.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
+            <Tube points={c.path} bore={Math.max(c.bore, study.gates.rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
             {c.kind === 'vent' && (
               <mesh
                 position={c.path[0] as [number, number, number]}
@@ -35,7 +35,7 @@ export function Channels({ study, tokens, up, onGrab, onDrop }: Props) {
                   window.addEventListener('pointerup', drop)
                 }}
               >
-                <sphereGeometry args={[study.gates.top * 0.024, 16, 12]} />
+                <sphereGeometry args={[study.gates.rise.top * 0.024, 16, 12]} />
                 <meshBasicMaterial color={tokens.sheet} depthTest={false} transparent opacity={0.95} />
               </mesh>
             )}

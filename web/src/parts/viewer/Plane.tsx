@@ -71,7 +71,7 @@ export function Plane({ study, cut, setCut, up, tokens }: Props) {
       </line>
       {setCut && (
         <mesh position={corner(s0, h1) as [number, number, number]} renderOrder={8} onPointerDown={grab}>
-          <boxGeometry args={[study.gates.top * 0.05, study.gates.top * 0.05, study.gates.top * 0.05]} />
+          <boxGeometry args={[study.gates.rise.top * 0.05, study.gates.rise.top * 0.05, study.gates.rise.top * 0.05]} />
           <meshBasicMaterial color={tokens.level} depthTest={false} transparent />
         </mesh>
       )}

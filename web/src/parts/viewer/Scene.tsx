@@ -104,14 +104,15 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
     if (controls) (controls as OrbitControls).enabled = !still
   }
   const upDir = dir(up)
-  const floor = study?.gates.floor ?? geometryFloor(geometry, upDir)
+  const rise = study && (show === 'filled' ? study.gates.rise : study.mould.pours[0])
+  const floor = rise?.up === up ? rise.floor : geometryFloor(geometry, upDir)
   const filled = show === 'filled' && study !== undefined
-  const levels = study?.gates.levels ?? []
+  const levels = study?.gates.rise.levels ?? []
   const height = filled && level !== undefined ? (levels[level]?.height ?? -1) : -1
-  const top = study ? study.gates.top : partHeight(geometry, upDir)
+  const top = study ? study.gates.rise.top : partHeight(geometry, upDir)
   const interval = contourStep(top)
-  const material = useChartMaterial({ tokens, dry: tokens.master, up: upDir, floor, level: height, low: study?.gates.partLow ?? 0, interval })
-  const edges = useMemo(() => new EdgesGeometry(geometry, 40), [geometry])
+  const material = useChartMaterial({ tokens, dry: tokens.master, up: upDir, floor, level: height, low: study?.gates.rise.partLow ?? 0, interval })
+  const edges = useMemo(() => new EdgesGeometry(geometry, 62), [geometry])
   const dragged = useRef<number | null>(null)
 
   useEffect(() => invalidate())
@@ -282,7 +283,8 @@ function BoxLines({ study, tokens }: { study: Study; tokens: Tokens }) {
 /** The pockets that the level has shut in, column by column. */
 function Air({ study, tokens, height, up }: { study: Study; tokens: Tokens; height: number; up: readonly [number, number, number] }) {
   const ref = useRef<InstancedMesh>(null)
-  const { stretches, cell } = study.gates.air
+  const { air, pockets } = study.gates.rise
+  const { stretches, cell } = air
   const count = stretches.length / 5
   useEffect(() => {
     const mesh = ref.current
@@ -291,7 +293,7 @@ function Air({ study, tokens, height, up }: { study: Study; tokens: Tokens; heig
     const wide = [0, 1, 2].map((k) => (up[k] ? 0 : cell * 1.02))
     let shown = 0
     for (let i = 0; i < stretches.length; i += 5) {
-      const pocket = study.gates.pockets[stretches[i + 4]]
+      const pocket = pockets[stretches[i + 4]]
       if (!pocket || !(pocket.isolated || pocket.sealHeight < height - 1e-6)) continue
       const tall = stretches[i + 3]
       const size = wide.map((w) => w || tall)

@@ -1,0 +1,81 @@
+import { useHotkeys } from '@mantine/hooks'
+import { useQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { client, type Axis, type Job, type Rise, type Study } from '../api/client'
+import { along, dir, levelAxes, span } from './axes'
+import type { Cut } from './Sounding'
+
+/** The section plane and the level of a pour, moved by hand or by keys. */
+export function useSounding(job: Job, study: Study | undefined, rise: Rise | undefined, draw: Axis) {
+  const [wantedCut, setCut] = useState<Cut | null>(null)
+  const [wantedLevel, setLevel] = useState<number | null>(null)
+  const up = rise?.up
+  const cut = useMemo(() => (study && up ? settledCut(wantedCut, up, draw, study) : null), [wantedCut, up, draw, study])
+  const count = rise?.levels.length ?? 0
+  const level = Math.min(wantedLevel ?? startLevel(rise), Math.max(0, count - 1))
+  const stepLevel = (by: number) => setLevel(Math.min(count - 1, Math.max(0, level + by)))
+  useHotkeys([
+    ['[', () => stepLevel(-1)],
+    [']', () => stepLevel(1)],
+    ['shift+[', () => stepLevel(-10)],
+    ['shift+]', () => stepLevel(10)],
+  ])
+  const section = useQuery({
+    queryKey: ['section', job.id, job.master?.mesh?.key, cut?.axis, cut?.offset.toFixed(2)],
+    enabled: cut !== null && job.master?.mesh !== undefined,
+    queryFn: async ({ signal }) => (await client.GET('/jobs/{jobId}/section', { params: { path: { jobId: job.id }, query: { axis: cut!.axis, offset: cut!.offset } }, signal })).data!,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    placeholderData: (previous) => previous,
+  })
+  const reach = (axis: Axis) => (study ? span(study.mould.boxLow, study.mould.boxHigh, dir(axis)) : [0, 0])
+  return {
+    cut,
+    level,
+    setLevel,
+    loops: section.data?.loops,
+    setOffset: (offset: number) => cut && setCut({ axis: cut.axis, offset }),
+    moveCut: (steps: number) => {
+      if (!cut) return
+      const [low, high] = reach(cut.axis)
+      setCut({ axis: cut.axis, offset: Math.min(high, Math.max(low, cut.offset + (steps * (high - low)) / 100)) })
+    },
+    turnCut: () => {
+      if (!cut || !up) return
+      const other = levelAxes(up).find((a) => !along(a, cut.axis))!
+      const [low, high] = reach(other)
+      setCut({ axis: other, offset: (low + high) / 2 })
+    },
+    /** Leads the plane through a place and the level just past a height. */
+    show: (where: readonly number[], height?: number) => {
+      if (!cut) return
+      const n = dir(cut.axis)
+      setCut({ axis: cut.axis, offset: where[0] * n[0] + where[1] * n[1] + where[2] * n[2] })
+      const past = height === undefined ? -1 : (rise?.levels.findIndex((l) => l.height > height) ?? -1)
+      if (past >= 0) setLevel(past)
+    },
+  }
+}
+
+/** The plane along the parting, where the most is seen, until the caster moves it. */
+function settledCut(wanted: Cut | null, up: Axis, draw: Axis, study: Study): Cut {
+  const level = levelAxes(up)
+  if (wanted && level.includes(wanted.axis)) return wanted
+  const size = (a: Axis) => {
+    const [low, high] = span(study.mould.boxLow, study.mould.boxHigh, dir(a))
+    return high - low
+  }
+  const axis = size(level[0]) <= size(level[1]) ? level[0] : level[1]
+  const [low, high] = span(study.mould.boxLow, study.mould.boxHigh, dir(axis))
+  const offset = along(axis, draw) ? study.mould.parting * (draw[0] === '-' ? -1 : 1) : (low + high) / 2
+  return { axis, offset: offset + 0.013 } // off the part's own plane of symmetry, where facets lie
+}
+
+/** Where the level stands at first: just past the last pocket, or most of the way up the part. */
+function startLevel(rise: Rise | undefined): number {
+  if (!rise) return 0
+  const seals = rise.pockets.map((p) => p.sealHeight)
+  const target = seals.some((s) => s > rise.partLow + 1) ? Math.max(...seals) + 1.2 : rise.partHigh * 0.8 + rise.partLow * 0.2
+  const past = rise.levels.findIndex((l) => l.height >= target)
+  return past < 0 ? Math.max(0, rise.levels.length - 1) : past
+}
