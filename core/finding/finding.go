@@ -70,6 +70,7 @@ const (
 	SetParting   Action = "set-parting"   // the parting at height Value
 	SetHeadroom  Action = "set-headroom"  // clearance above of Value
 	SetBeside    Action = "set-beside"    // clearance beside of Value
+	SetWell      Action = "set-well"      // a well of rim Value
 	OpenMaster   Action = "open-master"   // go to the master stage
 	OpenStock    Action = "open-stock"    // go to the shelf of materials
 	OpenPractice Action = "open-practice" // go to House practice

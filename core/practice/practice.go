@@ -52,7 +52,7 @@ func Usual() House {
 		Clearance:  Clearance{Beside: 12, Below: 13, Above: 20},
 		PanelThick: 5, Freeboard: 10, RubberOver: 5,
 		Feed: FeedLow, SprueBore: 8, TopBore: 14, VentBore: 2,
-		WellWidth: 26, WellDepth: 12, ShotOver: 8,
+		WellWidth: 16, WellDepth: 12, ShotOver: 8,
 		ScaleStep: 1, RatioTolerance: 5,
 	}
 }

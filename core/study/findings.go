@@ -22,6 +22,7 @@ const (
 	visiblePoint = 0.5  // mm³, a bubble of a millimetre
 	spoils       = 20.0 // mm³, a bubble of three and a half millimetres
 	levelArea    = 100  // mm² of level ceiling on which bubbles hang
+	wellWall     = 3.0  // mm of rubber round a well
 )
 
 func place(v r3.Vec) *r3.Vec { return &v }
@@ -156,8 +157,41 @@ func rubberFindings(half string, r Rise) []finding.Finding {
 // mostNamed is how many pockets get a finding of their own.
 const mostNamed = 8
 
-func gateFindings(l gate.Layout, cavity *fill.Space, d Design) []finding.Finding {
-	var out []finding.Finding
+// wellFinding looks whether the well has a wall of rubber all round.
+func wellFinding(l gate.Layout, box r3.Box, d Design) []finding.Finding {
+	for _, c := range l.Channels {
+		if c.Kind != gate.WellKind {
+			continue
+		}
+		up, _ := d.Mould.Attitudes.Resin.Dir()
+		at, room := c.Path[1], math.Inf(1) // from the well's axis to the nearest wall of the box
+		for _, v := range [3][4]float64{{at.X, box.Min.X, box.Max.X, up.X}, {at.Y, box.Min.Y, box.Max.Y, up.Y}, {at.Z, box.Min.Z, box.Max.Z, up.Z}} {
+			if v[3] == 0 {
+				room = min(room, v[0]-v[1], v[2]-v[0])
+			}
+		}
+		if c.Rim/2+wellWall <= room {
+			continue
+		}
+		f := finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
+			What:   "The well does not fit between the part and the wall of the box.",
+			Where:  place(c.Path[1]),
+			Figure: finding.Of(quantity.Length, c.Rim), Limit: finding.Of(quantity.Length, max(0, 2*(room-wellWall))),
+			Why: "It needs a few millimetres of rubber all round. Leave more room beside the part, or make the well narrower.", Source: finding.CommonPractice}
+		if d.Gates.Feed == practice.FeedLow { // the sprue rises in the middle of the clearance
+			wide := math.Ceil(c.Rim + 2*wellWall)
+			f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Clear %.3g mm beside", wide), Action: finding.SetBeside, Value: wide})
+		}
+		if narrow := math.Floor(2 * (room - wellWall)); narrow > c.Bore {
+			f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Well of %.3g mm", narrow), Action: finding.SetWell, Value: narrow})
+		}
+		return []finding.Finding{f}
+	}
+	return nil
+}
+
+func gateFindings(l gate.Layout, cavity *fill.Space, box r3.Box, d Design) []finding.Finding {
+	out := wellFinding(l, box, d)
 	for _, problem := range l.Problems {
 		out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
 			What: fmt.Sprintf("Vent %d opens nothing: %s.", problem.Vent+1, problem.Err), Where: place(d.Gates.Vents[problem.Vent].At),

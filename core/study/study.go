@@ -136,7 +136,7 @@ func (p *Prepared) gates(s *Study, d Design) error {
 		if s.Gates, err = gate.Lay(cavity, s.Mould.Box, draw, s.Mould.Parting, d.Gates); err != nil {
 			return err
 		}
-		s.Findings = append(s.Findings, gateFindings(s.Gates, cavity, d)...)
+		s.Findings = append(s.Findings, gateFindings(s.Gates, cavity, s.Mould.Box, d)...)
 	}
 	return p.resinRise(s, d)
 }

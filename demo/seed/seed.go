@@ -62,6 +62,7 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 		Notes: "For the Lantern Bay School drifter kits. Grey, decorative; both horns must be full."},
 		func(d *store.Design) {
 			d.Rubber, d.Resin = &rubber, &resin
+			d.Mould.Clearance.Beside = 22     // room for the well on the sprue side
 			d.Gates.Vents = d.Gates.Vents[1:] // the shop has not seen yet why one horn keeps failing
 		})
 	if err != nil {

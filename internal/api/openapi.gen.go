@@ -234,6 +234,7 @@ const (
 	RemedyActionSetBeside    RemedyAction = "set-beside"
 	RemedyActionSetHeadroom  RemedyAction = "set-headroom"
 	RemedyActionSetParting   RemedyAction = "set-parting"
+	RemedyActionSetWell      RemedyAction = "set-well"
 )
 
 // Valid indicates whether the value is a known member of the RemedyAction enum.
@@ -256,6 +257,8 @@ func (e RemedyAction) Valid() bool {
 	case RemedyActionSetHeadroom:
 		return true
 	case RemedyActionSetParting:
+		return true
+	case RemedyActionSetWell:
 		return true
 	default:
 		return false
@@ -3691,43 +3694,43 @@ var swaggerSpec = []string{
 	"p/E9d/wpXs0YXTOiZL98pwTJkjSpZTBlP7Oh8EGb/ywwAzbtt/p1eKjLgPt7AD1ao7oBGxJ3uWPEj0GF",
 	"0N4RGia2FSY0lJzHCimOco7wgtfKVsZDfWaqnsgKKaIoTKxc4KoCBsFUlv1in4WyqzcnCALtAoa4wpqP",
 	"MG5dUjNm4vWMsX9M5eVCeSK/en9uuHT2rpuPG/QZuLTOmFyueD7+oTR3oiLcINtm4IandqsQXVw35Nhn",
-	"yJSrInqtgfP8yDUmCCj5GvxfLuo+avpjQR11ehpAHRWAc8FNjk7/2dwc4BWwI9dh5f6Sihu5NX9U3raF",
-	"tBRW0T7NVMPEAV6276pwePIrhVGsiIDSXT7po7mTd+1LpuncV/gKZMftWeDsChGmOKol9NyfSN+8kw8d",
-	"FO2pBEQU2mCJKJfK9GCZnU0rFgKW61PqDdJ9qVQPU7tdECuuhzKk6gpApnxA2AoJTCiSBd+YbDBGFa+F",
-	"v/pnOz+77qFxDH3bwYJfj5sOMNkbnz0n9q6UcTKnrlq0e7hN7d0L06UYVWlcu+TkgBBrYHRrMtodgBS3",
-	"fRS8eoagrNTWVLQsony7KuOqaVmNiu9tC1kgsi+xuIpPE5geqom0qU9cR5ax30RfW7JXPmckd21oFDhm",
-	"/PWx2HbXocdiOMIFLLab3MPaQZLHesMZLYzDRrBWhi6h0dJ9JqecV33k9Lns+oCbsWmy9Yrgq5eCjAsG",
-	"wnSpqFow+/u+uqI9ZBCuwhKlD9Rk1qXqhEC7L1G7cbPaZHwjg5+8u8vzsuDq0IZrSticFtyCqzeEQZi5",
-	"le1nukUy3p7CrzEFq9k5nlR30Qi+owe80448PtNUDrJpzvaeju8+bjwTY32TNFmZ2w+dJLkOApr63+cJ",
-	"n7y3ttHeibkhuLS9zNyWCnG+Daww0Qdulx1dR+kiog55dRmutQYI3OBoCwexXQIO+tv3FfSxGIJiaS8g",
-	"xcuCv7EUOOzK31zZNd9eb/ExwV7L1xRtO8jYJ6ojNAyZy/FUA3vaUi2Eo/fbCnLXLHVYVlu5qwuddOz/",
-	"xHZ7mbmh431wLZlN7kEHAZnpKrMPfYSk5mPQV57h8EffiB9AY8yfmTyG5cZUUJaBRk2LLeuMEoZKQikp",
-	"QQmQKbLKSjbfU2K/L7GU9uuVwKVMPzHb70Xcl8flmxRVGh5rVQvTGaZA/CAR3zCUcS5ywjTPPELaazbt",
-	"TRlmaAGfmH1VJUcZFkKviP3DK6dIAsu1p+9iCeSfVUlNURn7B1nMAy0bLD+xEueASsBsUxAKCKgEcz1N",
-	"+5yYyQ0IyNGGqAL99PgJIkwqwLl2DBag/Xftmm8EUQrYo0/mOpVNRSRnWBVbTaCORT1NHvvWKlyR5DR5",
-	"+ujk0VN3ud4wwXEOJTfhpb3fY/Pdmk3M8yo65E/eEKn8lXOZDF5oeXJysuN1lvGrLFF6p7ngPtZ5o/da",
-	"zKksfi25kBIEcoSlo7B0D0xg90JFaOMGpO7LMDdpcvyFL3Yj5jc94CFw8htfxKDDXrnj1Q8S6bOnLtyV",
-	"CtViBUyhJRFS3RYl2ouWAUw8z3N9Piv9INUZt+YyGgUR96z6ykVH5DcjvD++s00NusfofZ7nNhN/CEMd",
-	"fzOdUTdW9VGwLk0foz+b7z1Se0D+NFaZLzmD29M0yNwvQQV3P7lvFGsO/mKZ/ZYs2nk/ayIx2g45tg9a",
-	"3XzWbmcADRe1euv813nr+ne79Mr/Yqm4d5L9DpW6K6E4bu8VOr4cs4cdYu5x2BzbFVQqRVwg3DzJYXM+",
-	"r3gtAflg09pV/2jaySObGO0z/c/+8uG9IbFzqXKC/fPm0uT3IQENTr4vEegi8eFkYDf57lQUfGv9TmFo",
-	"/NgSZGEc47L7nFyKKFFKe5osJ5iduhfdtEe51sFABvIT074qX6KmIx39rSZMPX3yd+M/MFRx7UtzJtHf",
-	"TFbr6RP/bJwb8YnpxeAa6TAr6yzwCOkz4jwXIKXzhqWVQ9V5wHBF1t6hHUnkS4+FEf+ZNwj/qkFs20cI",
-	"18muBww/z2IMnilQR1IJwGWfQZpIaEEYNtsHnjIM0Apk8dBiPeKq9g7+gXpiAJ+prmCkIwqkI4oUYeSv",
-	"HTouNTo6s7chbSWmZqRJ/hsGNp48MT8KGGvoi1qd+zzS96WNetc4/w3tsqXgsb9cfCveScMyuyQU/PXZ",
-	"Bt691+RmUdzHLQN3nqHL9280/wHRDKcVZ5miukKKo8cnJ+j8zCoww6ZEolUNUkL+zDOxcUC0Mqs8X45Z",
-	"9kNFOc7P7SXvOM47UPH8yxnvHeD87hivueZya301FbSeu2ThfeiDpsP9gSPXzqaD+w827yVwdnVntJFt",
-	"yWwqivRVtSjrja+J3PmCcEy9MLw0Xy4lqLjniSfzm5/vUZY8okKkq5WpH3lLqc2rz2NWFB8S/N+RUyGb",
-	"CsmBMhpoYPAvLpqIDrvoKDV6l9cKXQFUhK0QUWPdawo3nZDu3yUIsQWpqfyf/fGORHwdepf8cMq2ce4P",
-	"Epk9bMZc2quLJReg/4A1iC0qyKpAsuIKMYBcBtxC2zT10fVM/f8i9KyXI/clgC0KDiB+6R5d2J33Pm9G",
-	"PQTwzVsiEQh4Z+qglpvMOxoScd/bA/bq5B2nvpvT3Vdg0XsW5YG9iQbz95AMb1jt+Jv/6NLiU5moDqpD",
-	"3kT/3yNo1zzoHyVIv4PQcjYHnDwIBxwaYLr0gDUvQTOhIwmJNtoNwCgzERbSBMpT7/+4apfpZB8bBj3f",
-	"l/Pvhzi9joF7oE2/an/gDb9wHT7wD4vo0R7DNvhVEl0RlpunPKHS7udBlG+CumkTY4dExQ1fTKkqXqY/",
-	"P4jVspFYXNHWP9FwN0GaXe34m2utvzlunriIUJtNO/7tdeZk0P2Gr8xVhHuLue1Fh4c1ku2eg04Wvlod",
-	"aCGHdBT97vcHI2bIHttO/PvMoXR6/R/a6k1lUQ41eY0gTuq9C/f8SbTaO4iy968G3dWjKC34hS9+kMjg",
-	"KEUMNiAP7FhpUH78Tf8vquuiUVD72i4ulaizq/Z2AeWrO0vEBGTZAnAYwTU+pOsHn8zYFa6J9r6SF3r9",
-	"Hb1LJnTT/kbRq94fwgJ62eNuY/tUgHHR9qV/X+Wlttv+gTNNE8Q6SA+aG+pi7VFbC5qcJse4IsnN55v/",
-	"CwAA//8=",
+	"yJSrInqtgfP8yDUmCCj5GvxfLuo+avpjQR11ehpAHRWAc8FNjk7/2dwc0H+46yS8Anbkmq3cX1JxI8Lm",
+	"j8qbuZDCwiravZnqnTjA4fYNFg5lfqUwthURULp7KH2Md1KwfSE1TfwKX4HseEALnF0hwhRHtYSeJxTp",
+	"pndSo4P6PZWAiEIbLBHlUpl2LLOz6cpCwHJ9Sr1Bui+r6mFqtwtixbVThrReAchUEghbIYEJRbLgG5MY",
+	"xqjitfC3AG0TaNdTND6i70BY8Otx/wEme0O158RemzL+5tSti3YPt6m9hmEaFqOKjmuXpxwQYg2Mbk1y",
+	"uwOQ4ralglfPEJSV2prilkWU71xlXDXdq1Ghvu0mCwT5JRZX8RkD0041kUH1OezIivab6BtM9vbnjDyv",
+	"jZICx4y/SRbb+Tp0XgxHuNjFNpZ7WDtI8lhvOKOFcdgT1srQJTQKu8/klPOqj5w+l10fcEk2TbZeEXz1",
+	"UpBxwUCYhhVVC2Z/31ditIcMwlVYovSBmkzAVJ1oaPd9ajduVseM72nwk3c3fF4WXB3ae00Jm9ONW3D1",
+	"hjAIM7eyrU23yMvbU/g1pmA1O8eT6i56wne0g3c6k8dnmkpHNn3a3unxjciNZ2Ksb5ImK3MRopMv1/FA",
+	"Uwr8POGe99Y22jsxlwWXtq2Z26ohzreBFSZawu2yo5spXUTUIQcvw7XWAIHLHG0NIbZhwEF/+xaDPhZD",
+	"UCztXaR4WfCXlwKHXflLLLvm25suPjzYa/ma+m0HGftEdYSGIXM5nmpgT1uqhXD0fltB7vqmDktwK3eL",
+	"oZOZ/Z/Yxi8zN3S8D647s0lD6HggMw1m9s2PkNR8DPrKMxz+6MvxA2iM+TOTx7DcmGLKMtCzabFlnVHC",
+	"UEkoJSUoATJFVlnJ5ntK7PclltJ+vRK4lOknZlu/iPvyuHyTokrDY61qYZrEFIgfJOIbhjLORU6Y5plH",
+	"SHvNptMpwwwt4BOzD6zkKMNC6BWxf4PlFElgufb0XSyB/AsrqakvY/82i3mrZYPlJ1biHFAJmG0KQgEB",
+	"lWBuqmmfEzO5AQE52hBVoJ8eP0GESQU4147BArT/rl3zjSBKAXv0ydysslmJ5AyrYqsJ1LGop8lj32WF",
+	"K5KcJk8fnTx66u7ZGyY4zqHkJtK0V31s6luziXlpRUf/yRsilb99LpPBYy1PTk52PNQyfqAlSu80d93H",
+	"Om/0dIs5lcWvJRdSgkCOsHQUlu6tCeweqwht3IDUfSTmJk2Ov/DFbsT8pgc8BE5+44sYdNjbd7z6QSJ9",
+	"9tSFu1KhWqyAKbQkQqrbokR70TKAied5rs9npR+kOuPWXEajIOLKVV+56Ij8ZoT3x3e2qUH3GL3P89wm",
+	"5Q9hqONvpknqxqo+Ctal6WP0Z/O9R2oPyJ/GKvMlZ3B7mgaZ+yWo4O4n941izcFfLLPfkkU7T2lN5Ejb",
+	"Icf2baubz9rtDKDholZvnf86b13/hJde+V8sFfdOst+hUnclFMftFUPHl2P2sEPMlQ6bY7uCSqWIC4Sb",
+	"1zlszucVryUgH2xau+rfTzt5ZBOjfab/2d9DvDckdu5XTrB/3tyf/D4koMHJ9yUCXSQ+nAzsJt+dioLv",
+	"st8pDI0fW4IsjGNcdl+WSxElSmlPk+UEs1P3uJv2KNc6GMhAfmLaV+VL1DSno7/VhKmnT/5u/AeGKq59",
+	"ac4k+pvJaj194l+QcyM+Mb0YXCMdZmWdBR4hfUac5wKkdN6wtHKoOm8ZrsjaO7QjiXzpsTDiP/Mc4V81",
+	"iG37HuE62fWW4edZjMEzBepIKgG47DNIEwktCMNm+8CrhgFagSweWqxHXNVexz9QTwzgM9UVjHREgXRE",
+	"kSKM/A1Ex6VGR2f2YqStxNSMNMl/w8DGkyfmRwFjDX1Rq3OfR/q+tFHvRue/oV22FDz294xvxTtpWGaX",
+	"hIK/SdvAu/fG3CyK+7hl4M4zdPn+jeY/IJrhtOIsU1RXSHH0+OQEnZ9ZBWbYlEi0qkFKyJ95JjYOiFZm",
+	"lefLMct+qCjH+bm97x3HeQcqnn85470DnN8d4zU3Xm6tr6aC1nOXLLwPfdA0uz9w5NrZdHAVwua9BM6u",
+	"7ow2si2ZTUWRvqoWZb3xNZE7HxOOqReGl+bLpQQV91LxZH7z8z3KkkdUiHS1MvUjbym1efV5zIriQ4L/",
+	"O3IqZFMhOVBGAw0M/vFFE9FhFx2lRu/yWqErgIqwFSJqrHtN4aYT0v27BCG2IDWV/7M/3pGIr0NPlB9O",
+	"2TbO/UEis4fNmEt7i7HkAvQfsAaxRQVZFUhWXCEGkMuAW2j7pz669qn/X4Se9YjkvgSwRcEBxC/d+wu7",
+	"897nzaiHAL55ViQCAe9MHdRyk3lSQyLue3vA3qK849R3c7r7Cix6L6Q8sDfRYP4ekuENqx1/8x9dWnwq",
+	"E9VBdcib6P/TBO2aB/37BOl3EFrO5oCTB+GAQwNMlx6w5iVoJnQkIdFGuwEYZSbCQppAeer9H1ftMk3t",
+	"Y8Og5/ty/v0Qp9cxcA+06VftD7zsF67DB/6NET3aY9gGv0qiK8Jy86onVNr9PIjyTVA3bWLskKi44Ysp",
+	"VcXL9OcHsVo2Eosr2vrXGu4mSLOrHX9zXfY3x81rFxFqs+nMv73OnAy63/CVuZVwbzG3vfPwsEay3XPQ",
+	"ycJXqwMt5JCOot/9/mDEDNlj24l/nzmUTq//Q1u9qSzKoSavEcRJvXfhXkKJVnsHUfb+1aC7hRSlBb/w",
+	"xQ8SGRyliMEG5IEdKw3Kj7/p/0V1XTQKal/bxaUSdXbV3i6gfHVniZiALFsADiO4xod0/eCTGbvCNdHe",
+	"V/JCr7+jd8mEbtrfKHrV+0NYQC973G1snwowLtq+9O+rvNR22z9wpmmCWAfpQXNZXaw9amtBk9PkGFck",
+	"ufl8838BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -133,6 +133,9 @@ func invalid(message string, status int) Problem {
 		_, at, _ := strings.Cut(message, `Error at "/`)
 		field, why, _ := strings.Cut(at, `"`)
 		why, _, _ = strings.Cut(strings.TrimPrefix(why, ": "), "\n")
+		if strings.Contains(why, `format "date"`) {
+			why = "is not a date"
+		}
 		detail = sentence(strings.ReplaceAll(field, "/", " ") + ": " + why)
 	}
 	return Problem{Status: status, Title: title, Detail: &detail}

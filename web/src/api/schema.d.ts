@@ -624,7 +624,7 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "open-master" | "open-stock" | "open-practice";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;

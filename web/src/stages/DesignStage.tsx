@@ -99,6 +99,9 @@ export function useRemedies(job: Job) {
         case 'set-beside':
           set({ clearance: { ...design.clearance, beside: r.value } })
           break
+        case 'set-well':
+          set({ wellWidth: r.value })
+          break
         case 'open-master':
           void navigate(`/jobs/${job.id}/master`)
           break

@@ -168,6 +168,8 @@ function PullForm({ moulds, onLogged }: { moulds: Mould[]; onLogged: () => void 
 function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
   const materials = api.useQuery('get', '/materials').data ?? []
   const rubbers = materials.filter((m) => m.kind === 'rubber').map((m) => m.name)
+  const chosen = api.useQuery('get', '/jobs/{jobId}/design', { params: { path: { jobId: job.id } } }, { enabled: job.master !== undefined, gcTime: 0 }).data?.design.rubber
+  const planned = materials.find((m) => m.id === chosen)?.name ?? rubbers[0] ?? ''
   const [number, setNumber] = useState('')
   const [rubber, setRubber] = useState('')
   const [poured, setPoured] = useState(today())
@@ -178,7 +180,7 @@ function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
     e.preventDefault()
     setBusy(true)
     try {
-      await client.POST('/jobs/{jobId}/moulds', { params: { path: { jobId: job.id } }, body: { number, rubber: rubber || rubbers[0] || '', poured, cavities: Number(cavities) || 1 } })
+      await client.POST('/jobs/{jobId}/moulds', { params: { path: { jobId: job.id } }, body: { number, rubber: rubber || planned, poured, cavities: Number(cavities) || 1 } })
       say(`Mould ${number} is on the rack`)
       setNumber('')
       onAdded()
@@ -192,7 +194,7 @@ function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
     <form className={classes.form} onSubmit={(e) => void send(e)}>
       <TextInput label="Number" description="as it is marked on the block" value={number} onChange={(e) => setNumber(e.currentTarget.value)} />
       <TextInput label="Cavities" inputMode="numeric" value={cavities} onChange={(e) => setCavities(e.currentTarget.value)} />
-      <NativeSelect label="Rubber" value={rubber || rubbers[0]} onChange={(e) => setRubber(e.currentTarget.value)} data={rubbers} />
+      <NativeSelect label="Rubber" value={rubber || planned} onChange={(e) => setRubber(e.currentTarget.value)} data={rubbers} />
       <TextInput label="Poured on" type="date" value={poured} max={today()} onChange={(e) => setPoured(e.currentTarget.value)} />
       <div className={classes.wide}>
         <Button type="submit" variant="default" loading={busy}>

@@ -122,7 +122,7 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
   return (
     <>
       <Camera view={view} geometry={geometry} study={study} up={upDir} show={show} handle={ref} />
-      <FrameCounter />
+      <FrameCounter foot={highestVent(study)} />
       {show !== 'together' && (
         <mesh
           geometry={geometry}
@@ -179,6 +179,11 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
       {marked && <Marker at={marked} tokens={tokens} size={top * 0.03} />}
     </>
   )
+}
+
+function highestVent(study: Study | undefined): readonly number[] | undefined {
+  const vents = study?.gates.channels.filter((c) => c.kind === 'vent') ?? []
+  return vents.toSorted((a, b) => b.foot - a.foot)[0]?.path[0]
 }
 
 function contourStep(top: number): number {
@@ -259,13 +264,19 @@ function Camera({ view, geometry, study, up, show, handle }: CameraProps) {
   return null
 }
 
-/** Writes how many frames were drawn, so that a test knows when the picture is there. */
-function FrameCounter() {
-  const { gl } = useThree()
+/** Writes how many frames were drawn and where the highest vent stands, so that a test can look and grab. */
+function FrameCounter({ foot }: { foot: readonly number[] | undefined }) {
+  const { gl, camera } = useThree()
   const count = useRef(0)
   useFrame(() => {
     count.current++
-    gl.domElement.dataset.frames = String(count.current)
+    const { dataset } = gl.domElement
+    dataset.frames = String(count.current)
+    if (foot) {
+      const at = new Vector3().fromArray(foot as number[]).project(camera)
+      dataset.footX = String((at.x + 1) / 2)
+      dataset.footY = String((1 - at.y) / 2)
+    }
   })
   return null
 }

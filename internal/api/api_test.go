@@ -1,0 +1,469 @@
+package api_test
+
+import (
+	"bytes"
+	"encoding/binary"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+	"bathyform/demo/parts"
+	"bathyform/demo/seed"
+	"bathyform/internal/api"
+	"bathyform/internal/testkit"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+func TestMain(m *testing.M) { testkit.Main(m) }
+
+// shop is a client of a server on a database of its own.
+type shop struct {
+	t    *testing.T
+	base string
+}
+
+func open(t *testing.T) shop {
+	t.Helper()
+	s := testkit.Store(t)
+	require.NoError(t, seed.IfEmpty(t.Context(), s, time.Now()))
+	page := fstest.MapFS{"index.html": {Data: []byte("<title>Bathyform</title>")}, "assets/a.js": {Data: []byte("1")}}
+	h, err := api.NewHandler(s, page)
+	require.NoError(t, err)
+	server := httptest.NewServer(h)
+	t.Cleanup(server.Close)
+	return shop{t, server.URL}
+}
+
+type answer struct {
+	t      *testing.T
+	Status int
+	Header http.Header
+	Body   []byte
+}
+
+// send makes a request; body may be nil, bytes, a reader, or anything that JSON can hold.
+func (s shop) send(method, path string, version int, body any) answer {
+	s.t.Helper()
+	var r io.Reader
+	contentType := "application/json"
+	switch b := body.(type) {
+	case nil:
+	case []byte:
+		r, contentType = bytes.NewReader(b), "application/octet-stream"
+	case io.Reader:
+		r, contentType = b, "application/octet-stream"
+	default:
+		data, err := json.Marshal(b)
+		require.NoError(s.t, err)
+		r = bytes.NewReader(data)
+	}
+	req, err := http.NewRequestWithContext(s.t.Context(), method, s.base+path, r)
+	require.NoError(s.t, err)
+	if body != nil {
+		req.Header.Set("Content-Type", contentType)
+	}
+	if version >= 0 {
+		req.Header.Set("If-Match", fmt.Sprintf("%q", fmt.Sprint(version)))
+	}
+	resp, err := http.DefaultClient.Do(req)
+	require.NoError(s.t, err)
+	defer resp.Body.Close()
+	data, err := io.ReadAll(resp.Body)
+	require.NoError(s.t, err)
+	return answer{s.t, resp.StatusCode, resp.Header, data}
+}
+
+func (a answer) into(v any) {
+	a.t.Helper()
+	require.Less(a.t, a.Status, 300, string(a.Body))
+	require.NoError(a.t, json.Unmarshal(a.Body, v))
+}
+
+// problem asserts a problem of RFC 9457 with words for people.
+func (a answer) problem(status int, says string) {
+	a.t.Helper()
+	assert.Equal(a.t, status, a.Status, string(a.Body))
+	assert.Equal(a.t, "application/problem+json", a.Header.Get("Content-Type"))
+	var p api.Problem
+	require.NoError(a.t, json.Unmarshal(a.Body, &p))
+	assert.NotEmpty(a.t, p.Title)
+	require.NotNil(a.t, p.Detail)
+	assert.Contains(a.t, p.Title+". "+*p.Detail, says)
+}
+
+func (s shop) newJob() api.Job {
+	var j api.Job
+	s.send("POST", "/api/jobs", -1, map[string]any{"name": "Bracket", "quantity": 12}).into(&j)
+	return j
+}
+
+func (s shop) path(j api.Job, rest string) string { return "/api/jobs/" + j.Id.String() + rest }
+
+func (s shop) upload(j api.Job, data []byte) answer {
+	return s.send("POST", s.path(j, "/master/mesh?filename=bracket.stl"), j.Version, data)
+}
+
+func cleat() []byte { p, _ := parts.ByKey("deck-cleat"); return p.Mesh().WriteSTL() }
+
+func TestFromAnSTLToTheWeightsOfTheFirstPour(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	assert.Equal(t, "Add the master", j.Next.What)
+	s.upload(j, cleat()).into(&j)
+	require.NotNil(t, j.Master)
+	assert.Equal(t, "bracket", j.Master.Name)
+	assert.False(t, j.Master.UnitConfirmed)
+	assert.EqualValues(t, "mm", *j.Master.UnitGuess)
+	assert.NotEmpty(t, *j.Master.UnitWhy)
+	assert.InDelta(t, 31.3, j.Master.Volume, 0.1)
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "mm"}).into(&j)
+	assert.True(t, j.Master.UnitConfirmed)
+
+	var kept api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	assert.Zero(t, kept.Version)
+	assert.NotEmpty(t, kept.Design.Vents, "vents are proposed where air is found")
+	var shelf []api.Material
+	s.send("GET", "/api/materials", -1, nil).into(&shelf)
+	for _, m := range shelf {
+		if m.Kind == "rubber" && kept.Design.Rubber == nil {
+			kept.Design.Rubber = &m.Id
+		}
+		if m.Kind == "resin" && kept.Design.Resin == nil {
+			kept.Design.Resin = &m.Id
+		}
+	}
+	var st api.Study
+	s.send("POST", s.path(j, "/study"), -1, kept.Design).into(&st)
+	require.NotNil(t, st.Mould.Halves[0].Batch)
+	b := st.Mould.Halves[0].Batch
+	assert.InEpsilon(t, b.Mass.Value, b.A.Value+b.B.Value, 1e-9)
+	assert.NotEmpty(t, b.A.Formula)
+	require.NotNil(t, st.Shot.Batch)
+	assert.Zero(t, st.Gates.Trapped.Value)
+	assert.NotEmpty(t, st.Gates.Rise.Levels)
+	assert.NotEmpty(t, st.Cautions.Shot)
+
+	s.send("PUT", s.path(j, "/design"), 0, kept.Design).into(&kept)
+	assert.Equal(t, 1, kept.Version)
+	s.send("GET", s.path(j, ""), -1, nil).into(&j)
+	assert.Equal(t, "Pour the mould", j.Next.What)
+
+	geometry := s.send("GET", s.path(j, "/geometry"), -1, nil)
+	require.Equal(t, 200, geometry.Status)
+	n, m := binary.LittleEndian.Uint32(geometry.Body), binary.LittleEndian.Uint32(geometry.Body[4:])
+	assert.Len(t, geometry.Body, int(8+12*n+12*m))
+	var cut api.Section
+	s.send("GET", s.path(j, "/section?axis=%2By&offset=0.3"), -1, nil).into(&cut)
+	assert.NotEmpty(t, cut.Loops)
+}
+
+func TestUploadsThatCannotBeUsed(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	block := meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20, Z: 20}).WriteSTL()
+	nan := bytes.Clone(block)
+	binary.LittleEndian.PutUint32(nan[84+12:], math.Float32bits(float32(math.Inf(1))))
+	wrongCount := bytes.Clone(block)
+	binary.LittleEndian.PutUint32(wrongCount[80:], 99)
+	for name, c := range map[string]struct {
+		data []byte
+		says string
+	}{
+		"empty":        {[]byte{}, ""},
+		"blank":        {[]byte("  \n"), "The file is empty"},
+		"text":         {[]byte(strings.Repeat("not a mesh at all, but prose. ", 30)), "not an STL mesh"},
+		"truncated":    {block[:400], "cut short"},
+		"wrong count":  {wrongCount, "promises 99 triangles and it holds 12"},
+		"not a number": {nan, "not a finite number"},
+		"flat":         {meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20}).WriteSTL(), "encloses no volume"},
+		"nothing":      {make([]byte, 84), "no triangles"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a := s.upload(j, c.data)
+			a.t = t
+			if a.Status == http.StatusBadRequest { // an empty body never reaches the reader
+				return
+			}
+			a.problem(http.StatusUnprocessableEntity, c.says)
+		})
+	}
+	var after api.Job
+	s.send("GET", s.path(j, ""), -1, nil).into(&after)
+	assert.Nil(t, after.Master, "a refused file changes nothing")
+}
+
+// endless counts how much of it was read.
+type endless struct{ read int64 }
+
+func (e *endless) Read(p []byte) (int, error) {
+	e.read += int64(len(p))
+	return len(p), nil
+}
+
+func TestHugeUploadIsRefusedWithoutBeingRead(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	body := &endless{}
+	req, err := http.NewRequestWithContext(t.Context(), "POST", s.base+s.path(j, "/master/mesh"), io.LimitReader(body, 500<<20))
+	require.NoError(t, err)
+	req.ContentLength = 500 << 20
+	req.Header.Set("Content-Type", "application/octet-stream")
+	req.Header.Set("If-Match", `"1"`)
+	resp, err := http.DefaultClient.Do(req)
+	if err == nil { // the server may hang up before the answer is read
+		assert.Equal(t, http.StatusRequestEntityTooLarge, resp.StatusCode)
+		resp.Body.Close()
+	}
+	assert.Less(t, body.read, int64(50<<20))
+	// other requests are bounded as well
+	big := s.send("POST", "/api/jobs", -1, map[string]any{"name": "x", "quantity": 1, "notes": strings.Repeat("n", 2<<20)})
+	big.problem(http.StatusRequestEntityTooLarge, "too large")
+}
+
+func TestInsideOutAndHoledMeshesAreTakenWithAWord(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	ball := meshtest.Sphere(20, 48)
+	inverted := &mesh.Mesh{Vertices: ball.Vertices}
+	for _, tri := range ball.Triangles {
+		inverted.Triangles = append(inverted.Triangles, [3]int32{tri[0], tri[2], tri[1]})
+	}
+	s.upload(j, inverted.WriteSTL()).into(&j)
+	assert.InEpsilon(t, ball.Volume()/1000, j.Master.Volume, 1e-6)
+	assert.Contains(t, j.Master.Mesh.Warnings[0], "inside out")
+	holed := &mesh.Mesh{Vertices: ball.Vertices, Triangles: ball.Triangles[6:]}
+	s.upload(j, holed.WriteSTL()).into(&j)
+	assert.False(t, j.Master.Mesh.Closed)
+	assert.Positive(t, j.Master.Mesh.VolumeError)
+	var d api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&d)
+	var st api.Study
+	s.send("POST", s.path(j, "/study"), -1, d.Design).into(&st)
+	assert.Contains(t, string(s.send("POST", s.path(j, "/study"), -1, d.Design).Body), "The mesh has holes")
+}
+
+func TestWrongUnitIsGuessedAndCanBeSetRight(t *testing.T) {
+	for name, c := range map[string]struct {
+		factor float64
+		guess  string
+	}{"inches": {1 / 25.4, "in"}, "metres": {1.0 / 1000, "m"}} {
+		t.Run(name, func(t *testing.T) {
+			s := open(t)
+			s.t = t
+			j := s.newJob()
+			p, _ := parts.ByKey("deck-cleat")
+			s.upload(j, p.Mesh().Scaled(c.factor).WriteSTL()).into(&j)
+			assert.EqualValues(t, c.guess, *j.Master.UnitGuess)
+			assert.InDelta(t, 31.3, j.Master.Volume, 0.1)
+			s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "mm"}).into(&j)
+			assert.InEpsilon(t, p.Mesh().Volume()*math.Pow(c.factor, 3)/1000, j.Master.Volume, 1e-4)
+		})
+	}
+	s := open(t)
+	j := s.newJob()
+	s.upload(j, cleat()).into(&j)
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "m"}).problem(422, "99 m long")
+}
+
+func TestMeasuredMaster(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	put := func(m map[string]any) answer {
+		return s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"measured": m})
+	}
+	put(map[string]any{"length": 0, "width": 40, "height": 30, "volume": 20}).problem(422, "length must be more than 0")
+	put(map[string]any{"length": 60, "width": -4, "height": 30, "volume": 20}).problem(422, "width must be more than 0")
+	put(map[string]any{"length": 60, "width": 40, "height": 30, "volume": 72.1}).problem(422, "does not go into a box")
+	put(map[string]any{"length": 60, "width": 40, "height": 30}).problem(422, "volume is missing")
+	put(map[string]any{"length": 60, "width": 40, "height": 30, "mass": 60, "density": 1.2}).into(&j)
+	assert.InEpsilon(t, 50, j.Master.Volume, 1e-12)
+	var d api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&d)
+	var st api.Study
+	s.send("POST", s.path(j, "/study"), -1, d.Design).into(&st)
+	assert.Greater(t, st.Shot.Total.Value, 50.0)
+	assert.False(t, st.Gates.Known)
+	s.send("GET", s.path(j, "/geometry"), -1, nil).problem(409, "no mesh")
+}
+
+func TestDesignsThatCannotBeBuilt(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	s.upload(j, cleat()).into(&j)
+	var kept api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	far, none := 900.0, kept.Design.Rubber
+	for says, change := range map[string]func(*api.Design){
+		"clearance beside":        func(d *api.Design) { d.Clearance.Beside = 0 },
+		"clearance above":         func(d *api.Design) { d.Clearance.Above = -4 },
+		"lies outside the box":    func(d *api.Design) { d.Parting = &far },
+		"sprue bore":              func(d *api.Design) { d.SprueBore = 0 },
+		"bore of vent 1":          func(d *api.Design) { d.Vents[0].Bore = -1 },
+		"shot allowance":          func(d *api.Design) { d.ShotOver = 1e9 },
+		"rubber allowance":        func(d *api.Design) { d.RubberOver = -1 },
+		"Draw: value is not one":  func(d *api.Design) { d.Draw = "up" },
+		"is not on the shelf":     func(d *api.Design) { id := j.Id; d.Rubber = &id },
+		"Feed: value is not one":  func(d *api.Design) { d.Feed = "sideways" },
+		"minimum number of items": func(d *api.Design) { d.Vents[0].At = api.Point{1, 2} },
+	} {
+		d := kept.Design
+		d.Rubber = none
+		d.Vents = append([]api.Vent(nil), kept.Design.Vents...)
+		change(&d)
+		a := s.send("PUT", s.path(j, "/design"), 0, d)
+		assert.GreaterOrEqual(t, a.Status, 400, says)
+		assert.Less(t, a.Status, 500, says)
+		a.problem(a.Status, says)
+	}
+	var again api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&again)
+	assert.Zero(t, again.Version, "nothing of that was kept")
+
+	// a vent outside the part is kept and named, so that it can be put right
+	d := kept.Design
+	d.Vents = append(append([]api.Vent(nil), d.Vents...), api.Vent{At: api.Point{500, 0, 0}, Bore: 2})
+	var st api.Study
+	s.send("POST", s.path(j, "/study"), -1, d).into(&st)
+	found := false
+	for _, f := range st.Findings {
+		if strings.Contains(f.What, "outside the part") {
+			found = true
+			assert.EqualValues(t, "stop", f.Severity)
+			assert.EqualValues(t, "remove-vent", f.Remedies[0].Action)
+			assert.Equal(t, float64(len(d.Vents)-1), f.Remedies[0].Value)
+		}
+	}
+	assert.True(t, found)
+}
+
+func TestTwoTabsOnOneDesign(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	s.upload(j, cleat()).into(&j)
+	var kept api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	d := kept.Design
+	d.ShotOver = 11
+	s.send("PUT", s.path(j, "/design"), 0, d).into(&kept)
+	d.ShotOver = 22
+	s.send("PUT", s.path(j, "/design"), 0, d).problem(http.StatusPreconditionFailed, "changed in another window")
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	assert.Equal(t, 11.0, kept.Design.ShotOver)
+	s.send("PUT", s.path(j, "/design"), -1, d).problem(http.StatusPreconditionRequired, "version")
+	s.send("PUT", s.path(j, ""), 0, map[string]any{"name": "B", "quantity": 3}).problem(412, "another window")
+	s.send("POST", s.path(j, "/master/mesh"), 0, cleat()).problem(412, "another window")
+}
+
+func TestOrdersAndPracticeThatCannotBe(t *testing.T) {
+	s := open(t)
+	post := func(body map[string]any) answer { return s.send("POST", "/api/jobs", -1, body) }
+	post(map[string]any{"name": "  ", "quantity": 3}).problem(422, "needs a name")
+	post(map[string]any{"name": "x", "quantity": 0}).problem(422, "at least 1")
+	post(map[string]any{"name": "x", "quantity": 99999999}).problem(422, "very large")
+	post(map[string]any{"name": "x"}).problem(400, "quantity")
+	post(map[string]any{"name": "x", "quantity": 3, "due": "soon"}).problem(400, "Due: is not a date")
+
+	var now api.Shop
+	s.send("GET", "/api/shop", -1, nil).into(&now)
+	p := now.Practice
+	p.Clearance.Beside = 0
+	s.send("PUT", "/api/shop/practice", now.Version, p).problem(422, "clearance beside")
+	p = now.Practice
+	p.ScaleStep = -1
+	s.send("PUT", "/api/shop/practice", now.Version, p).problem(422, "scale step")
+	p = now.Practice
+	p.Units = "us"
+	s.send("PUT", "/api/shop/practice", now.Version, p).into(&now)
+	s.send("PUT", "/api/shop/practice", 1, p).problem(412, "another window")
+	var v struct{ Value float64 }
+	s.send("POST", "/api/measures", -1, map[string]any{"kind": "length", "text": "3 7/8"}).into(&v)
+	assert.InEpsilon(t, 98.425, v.Value, 1e-12)
+	s.send("POST", "/api/measures", -1, map[string]any{"kind": "length", "text": "98,4"}).problem(422, "House practice")
+
+	sheet := map[string]any{"kind": "resin", "name": "R", "partsA": 0, "partsB": 1, "byVolume": false, "density": 1.1}
+	s.send("POST", "/api/materials", -1, sheet).problem(422, "ratio")
+	sheet["partsA"], sheet["density"] = 1, 0
+	s.send("POST", "/api/materials", -1, sheet).problem(422, "density")
+	sheet["density"], sheet["byVolume"] = 1.1, true
+	s.send("POST", "/api/materials", -1, sheet).problem(422, "densities of both parts")
+	sheet["byVolume"] = false
+	var m api.Material
+	s.send("POST", "/api/materials", -1, sheet).into(&m)
+	s.send("POST", "/api/materials", -1, sheet).problem(409, "on the shelf already")
+	sheet["density"] = 1.2
+	s.send("PUT", "/api/materials/"+m.Id.String(), m.Version, sheet).into(&m)
+	assert.Equal(t, 2, m.Version)
+	s.send("PUT", "/api/materials/"+m.Id.String(), 1, sheet).problem(412, "another window")
+}
+
+func TestMouldsAndPulls(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	day := time.Now().Format("2006-01-02")
+	mould := map[string]any{"number": "B-1", "rubber": "tin", "poured": day, "cavities": 2}
+	var m api.Mould
+	s.send("POST", s.path(j, "/moulds"), -1, mould).into(&m)
+	assert.Equal(t, api.Remaining{Low: 12, Middle: 39, High: 107}, m.Remaining, "the trade's prior for a new kind")
+	s.send("POST", s.path(j, "/moulds"), -1, mould).problem(409, "mould B-1 already")
+	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": " ", "rubber": "tin", "poured": day}).problem(422, "number")
+	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": "2999-01-01"}).problem(422, "not come yet")
+
+	log := func(results ...map[string]any) answer {
+		return s.send("POST", "/api/moulds/"+m.Id.String()+"/pulls", -1, map[string]any{"pulled": day, "massA": 20.5, "massB": 18, "results": results})
+	}
+	good := func(c int) map[string]any { return map[string]any{"cavity": c, "good": true} }
+	log(good(1), good(3)).problem(422, "fewer cavities")
+	log(good(1), good(1)).problem(422, "given twice")
+	log(good(1), map[string]any{"cavity": 2, "good": false}).problem(422, "What was wrong with cavity 2")
+	var p api.Pull
+	log(good(1), map[string]any{"cavity": 2, "good": false, "defect": "void in a horn"}).into(&p)
+	assert.Equal(t, "B-1", p.MouldNumber)
+	s.send("GET", s.path(j, ""), -1, nil).into(&j)
+	assert.Equal(t, 1, j.Good)
+	assert.Equal(t, 1, j.Scrap)
+	var moulds []api.Mould
+	s.send("GET", "/api/moulds?job="+j.Id.String(), -1, nil).into(&moulds)
+	require.Len(t, moulds, 1)
+	assert.Equal(t, 1, moulds[0].Pulls)
+	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": day, "wornOut": true}).into(&m)
+	log(good(1)).problem(409, "retired")
+	assert.Equal(t, 204, s.send("DELETE", "/api/pulls/"+p.Id.String(), -1, nil).Status)
+	s.send("DELETE", "/api/pulls/"+p.Id.String(), -1, nil).problem(404, "not here any more")
+	assert.Equal(t, 204, s.send("DELETE", s.path(j, ""), -1, nil).Status)
+	s.send("GET", s.path(j, ""), -1, nil).problem(404, "not here any more")
+	s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": "B", "quantity": 3}).problem(404, "not here any more")
+}
+
+func TestPageAndItsGuards(t *testing.T) {
+	s := open(t)
+	for _, path := range []string{"/", "/rack", "/jobs/any/gates"} {
+		a := s.send("GET", path, -1, nil)
+		assert.Equal(t, 200, a.Status)
+		assert.Contains(t, string(a.Body), "Bathyform")
+		assert.Contains(t, a.Header.Get("Content-Security-Policy"), "default-src 'self'")
+	}
+	assert.Equal(t, "public, max-age=31536000, immutable", s.send("GET", "/assets/a.js", -1, nil).Header.Get("Cache-Control"))
+	s.send("GET", "/api/nothing", -1, nil).problem(404, "no such address")
+	req, err := http.NewRequestWithContext(t.Context(), "POST", s.base+"/api/jobs", strings.NewReader(`{"name":"x","quantity":1}`))
+	require.NoError(t, err)
+	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Origin", "https://elsewhere.example")
+	req.Header.Set("Sec-Fetch-Site", "cross-site")
+	resp, err := http.DefaultClient.Do(req)
+	require.NoError(t, err)
+	defer resp.Body.Close()
+	assert.Equal(t, http.StatusForbidden, resp.StatusCode)
+}

@@ -1,0 +1,82 @@
+// Package testkit gives tests a real PostgreSQL: one private cluster a test
+// binary, one database a test.
+package testkit
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"sync"
+	"sync/atomic"
+	"testing"
+
+	"bathyform/internal/pg"
+	"bathyform/internal/store"
+
+	"github.com/stretchr/testify/require"
+)
+
+var (
+	once    sync.Once
+	cluster *pg.Cluster
+	failed  error
+	dir     string
+	count   atomic.Int64
+)
+
+// Main runs a package's tests and stops the cluster that they started, if any.
+func Main(m *testing.M) {
+	code := m.Run()
+	if cluster != nil {
+		if err := cluster.Stop(); err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			code = 1
+		}
+	}
+	if dir != "" {
+		_ = os.RemoveAll(dir)
+	}
+	os.Exit(code)
+}
+
+const template = "migrated"
+
+// start makes the cluster and one migrated database to copy from.
+func start() {
+	ctx := context.Background()
+	if dir, failed = os.MkdirTemp("", "bathyform-test"); failed != nil {
+		return
+	}
+	if failed = os.Chmod(dir, 0o755); failed != nil { // the unprivileged server must get through
+		return
+	}
+	if cluster, failed = pg.Start(ctx, dir+"/postgres"); failed != nil {
+		return
+	}
+	if failed = cluster.CreateDatabase(ctx, template, ""); failed != nil {
+		return
+	}
+	var s *store.Store
+	if s, failed = store.Open(ctx, cluster.URL(template)); failed == nil {
+		s.Close()
+	}
+}
+
+// DatabaseURL returns the address of a fresh, migrated database.
+func DatabaseURL(t testing.TB) string {
+	t.Helper()
+	once.Do(start)
+	require.NoError(t, failed)
+	name := fmt.Sprintf("test%d", count.Add(1))
+	require.NoError(t, cluster.CreateDatabase(t.Context(), name, template))
+	return cluster.URL(name)
+}
+
+// Store returns a store on a fresh database.
+func Store(t testing.TB) *store.Store {
+	t.Helper()
+	s, err := store.Open(t.Context(), DatabaseURL(t))
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	return s
+}
