@@ -8,6 +8,7 @@ import { day, today } from '../parts/day'
 import { Remaining } from '../places/RackPlace'
 import type { StageProps } from './JobPage'
 import classes from './plain.module.css'
+import { useDesignIfAny } from './useDesign'
 
 const defects = ['void at a high spot', 'bubbles all over', 'pinholes', 'soft or sticky', 'short fill', 'heavy flash', 'step at the seam', 'warped', 'swirls or colour', 'torn detail', 'stuck']
 
@@ -168,7 +169,7 @@ function PullForm({ moulds, onLogged }: { moulds: Mould[]; onLogged: () => void 
 function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
   const materials = api.useQuery('get', '/materials').data ?? []
   const rubbers = materials.filter((m) => m.kind === 'rubber').map((m) => m.name)
-  const chosen = api.useQuery('get', '/jobs/{jobId}/design', { params: { path: { jobId: job.id } } }, { enabled: job.master !== undefined, gcTime: 0 }).data?.design.rubber
+  const chosen = useDesignIfAny()?.design.rubber
   const planned = materials.find((m) => m.id === chosen)?.name ?? rubbers[0] ?? ''
   const [number, setNumber] = useState('')
   const [rubber, setRubber] = useState('')

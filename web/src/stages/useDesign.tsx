@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { api, asProblem, client, ifMatch, type Design, type Job, type Problem, type Study } from '../api/client'
+import { Fault } from '../parts/Fault'
 import { sayProblem } from '../parts/Say'
 
 /** Whether the design on the page is the one in the database. */
@@ -31,6 +32,11 @@ export function useDesign(): DesignWork {
   return work
 }
 
+/** The design where there is one: a job without a master has none. */
+export function useDesignIfAny(): DesignWork | null {
+  return useContext(Context)
+}
+
 const settleMs = 350 // a pause after which a change is kept
 const retryMs = 3000
 
@@ -39,7 +45,7 @@ export function DesignProvider({ job, onKept, children }: { job: Job; onKept: ()
   const path = { path: { jobId: job.id } }
   const kept = api.useQuery('get', '/jobs/{jobId}/design', { params: path }, { staleTime: Infinity, gcTime: 0 })
   if (!kept.data) {
-    return <Context.Provider value={null}>{kept.error ? <p role="alert">{asProblem(kept.error).title}</p> : null}</Context.Provider>
+    return kept.error ? <Fault thrown={kept.error} retry={() => void kept.refetch()} /> : null
   }
   return (
     <Held key={kept.dataUpdatedAt} job={job} first={kept.data.design} firstVersion={kept.data.version} reload={() => void kept.refetch()} onKept={onKept}>
