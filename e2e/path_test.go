@@ -294,3 +294,16 @@ func TestEveryViewFitsAndIsQuiet(t *testing.T) {
 		}
 	}
 }
+
+func TestAChangeIsKeptWhenThePageIsLeftAtOnce(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Shot")
+	steps(t, p.See("Cup, flash and margin"), p.Fill("Cup, flash and margin", "17"), p.See("6.3"))
+	here, err := browser.Eval[string](p, `location.pathname`)
+	require.NoError(t, err)
+	steps(t, p.Go("/rack"), p.See("FL-14"), p.Go(here), p.See("Cup, flash and margin"))
+	value, err := p.Value("Cup, flash and margin")
+	require.NoError(t, err)
+	assert.Equal(t, "17", value)
+	quiet(t, p)
+}

@@ -96,13 +96,13 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
   }[keeping]
   const banner = designed.includes(at) && (
     <div className={classes.keeping}>
+      <span role="status">{word}</span>
       <Button size="compact-sm" variant="subtle" onClick={undo} disabled={!canUndo} title="Ctrl+Z">
         Undo
       </Button>
       <Button size="compact-sm" variant="subtle" onClick={redo} disabled={!canRedo} title="Ctrl+Shift+Z">
         Redo
       </Button>
-      <span role="status">{word}</span>
     </div>
   )
   return (

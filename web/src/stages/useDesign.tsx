@@ -113,13 +113,17 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
     keepRef.current = keep
   }, [keep])
 
-  useEffect(
-    () => () => {
+  useEffect(() => {
+    const flush = () => {
       window.clearTimeout(timer.current)
-      if (unkept.current) void keepRef.current() // leaving the stage loses nothing
-    },
-    [],
-  )
+      if (unkept.current) void keepRef.current()
+    }
+    window.addEventListener('pagehide', flush) // neither closing the page
+    return () => {
+      window.removeEventListener('pagehide', flush)
+      flush() // nor leaving the stages loses anything
+    }
+  }, [])
 
   const change = useCallback(
     (next: Design) => {

@@ -242,7 +242,7 @@ function Camera({ view, geometry, study, up, show, handle }: CameraProps) {
     cam.position.copy(centre).addScaledVector(from, radius * 8)
     cam.near = radius * 0.5
     cam.far = radius * 20
-    cam.zoom = Math.min(size.width, size.height * 1.35) / (radius * 2 * wide)
+    cam.zoom = Math.min(size.width, size.height * 1.18) / (radius * 2 * wide)
     cam.lookAt(centre)
     cam.updateProjectionMatrix()
     controls.current?.target.copy(centre)
