@@ -188,20 +188,31 @@ func (s *Space) cutColumns() {
 	}
 }
 
+// touching, times contact, is the rounding of heights between faces that lie
+// on one another.
+const touching = 1e-4
+
 // spansInside adds the stretches inside the part. Depth counts how many
 // bodies enclose the line, so bodies that run into one another make one space.
 func (s *Space) spansInside(column int32, hits []crossing) {
 	g := &s.grid
-	depth, entry := int32(0), -1
-	for i, h := range hits {
+	depth, first := int32(0), len(g.spans)
+	lo, floor := math.Inf(1), onFloor
+	for _, h := range hits {
 		depth += h.rises
-		switch {
+		switch last := len(g.spans) - 1; {
 		case h.rises > 0 && depth == 1:
-			entry = i
-		case h.rises < 0 && depth == 0 && entry >= 0:
-			if h.z > hits[entry].z {
-				g.spans = append(g.spans, interval{column, hits[entry].z, h.z, hits[entry].tri, h.tri})
+			lo, floor = h.z, h.tri
+			if last >= first && h.z-g.spans[last].hi < touching*s.contact { // bodies that touch are one space
+				lo, floor = g.spans[last].lo, g.spans[last].floor
+				g.spans = g.spans[:last]
+				g.overlapped = true
 			}
+		case h.rises < 0 && depth == 0:
+			if h.z > lo {
+				g.spans = append(g.spans, interval{column, lo, h.z, floor, h.tri})
+			}
+			lo = math.Inf(1)
 		}
 		if depth > 1 || depth < 0 {
 			g.overlapped = true

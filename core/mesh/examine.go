@@ -18,7 +18,7 @@ type Report struct {
 	Edges       Edges   // as found in the file
 	Bodies      int     // surfaces that hang together over edges
 	Voids       int     // bodies that are hollows inside another
-	Sound       bool    // the mesh in use closes, after the repairs told in Warnings
+	Sound       bool    // the mesh in use encloses its volume, after the repairs told in Warnings
 	Warnings    []string
 }
 
@@ -88,12 +88,12 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 
 	r.Bounds = m.Bounds()
-	r.Sound = sound.Closed()
+	r.Sound = sound.Closed() || sound.NonManifold > 0 && sound.Open == 0 && table.balanced()
 	if sound.Open > 0 {
 		r.Volume, r.VolumeError = m.OpenVolume()
 		capped, holes := m.Capped()
 		m = capped
-		r.Sound = m.edgeTable().count().Closed()
+		r.Sound = m.edgeTable().balanced()
 		warn("the surface has %s; the volume is right to within %.2g mm³", plural(holes, "hole", "holes"), r.VolumeError)
 	}
 	if sound.NonManifold > 0 {

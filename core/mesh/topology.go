@@ -136,6 +136,24 @@ func (e edgeTable) count() Edges {
 	return n
 }
 
+// balanced reports whether every edge is used as often one way as the other:
+// then the surface encloses a volume, even where bodies touch along an edge.
+func (e edgeTable) balanced() bool {
+	whole := true
+	e.each(func(_ int32, uses []edgeUse) {
+		sum := 0
+		for _, u := range uses {
+			if u.along() {
+				sum++
+			} else {
+				sum--
+			}
+		}
+		whole = whole && sum == 0
+	})
+	return whole
+}
+
 // rim returns the vertices on open edges, in rising order.
 func (e edgeTable) rim() []int32 {
 	var rim []int32

@@ -164,7 +164,24 @@ func find[T any](p *Page, role, name, body string) (T, error) {
 
 type spot struct{ X, Y, W, H float64 }
 
+// spot finds where a thing is, once it has come to rest there.
 func (p *Page) spot(role, name string) (spot, error) {
+	last, err := p.place(role, name)
+	for range 100 {
+		if err != nil {
+			break
+		}
+		time.Sleep(60 * time.Millisecond)
+		var now spot
+		if now, err = p.place(role, name); now == last {
+			break
+		}
+		last = now
+	}
+	return last, err
+}
+
+func (p *Page) place(role, name string) (spot, error) {
 	return find[spot](p, role, name, `e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); if (e.disabled) return null; return {X: r.x, Y: r.y, W: r.width, H: r.height}`)
 }
 
