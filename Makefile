@@ -8,8 +8,8 @@ WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/p
 demo: setup build
 	@exec $(BIN) demo
 
-demo-reset:
-	rm -rf .local/demo
+demo-reset: setup build
+	@exec $(BIN) demo --afresh
 
 build: web/dist/index.html
 	go build -o $(BIN) ./cmd/bathyform

@@ -89,7 +89,8 @@ func loadFile(path, unit string) (*mesh.Mesh, mesh.Report, error) {
 	if err != nil {
 		return nil, mesh.Report{}, err
 	}
-	debug.SetGCPercent(400) // one mesh and out: collecting often would only cost time
+	debug.SetGCPercent(-1) // one mesh and out: collecting only costs time until memory runs short
+	debug.SetMemoryLimit(400 << 20)
 	data, err := os.ReadFile(path)
 	if err != nil {
 		var pathErr *fs.PathError

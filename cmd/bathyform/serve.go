@@ -43,7 +43,8 @@ func serveCommand() *cobra.Command {
 }
 
 func demoCommand() *cobra.Command {
-	return &cobra.Command{
+	var afresh bool
+	cmd := &cobra.Command{
 		Use:   "demo",
 		Short: "Serve the demo workshop on a private database in BATHYFORM_DATA (.local/demo)",
 		Args:  cobra.NoArgs,
@@ -54,7 +55,13 @@ func demoCommand() *cobra.Command {
 			}
 			defer l.Close()
 			dir := cmp.Or(os.Getenv("BATHYFORM_DATA"), filepath.Join(".local", "demo"))
-			cluster, err := pg.Start(cmd.Context(), filepath.Join(dir, "postgres"))
+			data := filepath.Join(dir, "postgres")
+			if afresh {
+				if err := pg.Remove(data); err != nil {
+					return err
+				}
+			}
+			cluster, err := pg.Start(cmd.Context(), data)
 			if err != nil {
 				return err
 			}
@@ -68,6 +75,8 @@ func demoCommand() *cobra.Command {
 			return serveOn(cmd, l, cluster.URL("bathyform"))
 		},
 	}
+	cmd.Flags().BoolVar(&afresh, "afresh", false, "throw the demo's data away first")
+	return cmd
 }
 
 func serveOn(cmd *cobra.Command, l net.Listener, url string) error {

@@ -71,6 +71,14 @@ func Start(ctx context.Context, dir string) (*Cluster, error) {
 	return nil, last
 }
 
+// Remove throws a cluster's data away, unless a server is working on it.
+func Remove(dir string) error {
+	if err := refuseRunning(dir); err != nil {
+		return err
+	}
+	return os.RemoveAll(dir)
+}
+
 // URL returns the address of a database in the cluster.
 func (c *Cluster) URL(database string) string {
 	return fmt.Sprintf("postgres://%s@127.0.0.1:%d/%s?sslmode=disable", superuser, c.port, database)
