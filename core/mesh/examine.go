@@ -3,6 +3,7 @@ package mesh
 import (
 	"fmt"
 	"math"
+	"sync"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -36,36 +37,37 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 
 	table := m.edgeTable()
-	r.Edges = table.count()
-	if r.Edges.Open > 0 {
+	edges, of, n, volume, area := m.survey(table)
+	r.Edges = edges
+	again := func() {
+		table = m.edgeTable()
+		edges, of, n, volume, area = m.survey(table)
+	}
+	if edges.Open > 0 {
 		tol := hairline(m.Bounds())
-		if n := m.joinRims(table.rim(), tol); n > 0 {
-			warn("%s within %.3g mm of another on a gap and %s joined to it", plural(n, "corner lay", "corners lay"), tol, wasWere(n))
-			table = m.edgeTable()
-			r.Edges = table.count()
+		if joined := m.joinRims(table.rim(), tol); joined > 0 {
+			warn("%s within %.3g mm of another on a gap and %s joined to it", plural(joined, "corner lay", "corners lay"), tol, wasWere(joined))
+			again()
+			r.Edges = edges
 		}
 	}
-	sound := r.Edges
-	if r.Edges.NonManifold > 0 {
+	if edges.NonManifold > 0 {
 		same, opposite := m.dropDoubled()
 		if same > 0 {
 			warn("%s twice; the second copy was left out", plural(same, "triangle lies", "triangles lie"))
-			table = m.edgeTable()
-			sound = table.count()
+			again()
 		}
 		if opposite > 0 {
 			warn("%s back to back with another: a wall without thickness", plural(opposite, "triangle lies", "triangles lie"))
 		}
 	}
-	if sound.Misoriented > 0 {
+	if edges.Misoriented > 0 {
 		turned := m.alignWindings(table)
 		warn("%s the other way round than its neighbours and %s turned", plural(turned, "triangle faces", "triangles face"), wasWere(turned))
-		table = m.edgeTable()
-		sound = table.count()
+		again()
 	}
-	of, n := table.bodies(len(m.Triangles))
-	r.Bodies = n
-	r.Volume, r.Area = m.VolumeAndArea()
+	sound := edges
+	r.Bodies, r.Volume, r.Area = n, volume, area
 	inverted, voids := 0, 0
 	if n == 1 && sound.Open == 0 { // the usual case: the sign of the whole says it all
 		if r.Volume < 0 {
@@ -103,6 +105,15 @@ func Examine(f *File) (*Mesh, Report) {
 		warn("the mesh encloses no volume")
 	}
 	return m, r
+}
+
+// survey looks at the edges and measures the surface at the same time.
+func (m *Mesh) survey(table edgeTable) (edges Edges, of []int32, bodies int, volume, area float64) {
+	var wg sync.WaitGroup
+	wg.Go(func() { volume, area = m.VolumeAndArea() })
+	edges, of, bodies = table.survey(len(m.Triangles))
+	wg.Wait()
+	return edges, of, bodies, volume, area
 }
 
 // isFlat tells a surface that encloses nothing from a thin part: a plate a

@@ -120,20 +120,16 @@ func (e edgeTable) each(f func(low int32, uses []edgeUse)) {
 	}
 }
 
-// count sums up how the edges are used.
-func (e edgeTable) count() Edges {
-	var n Edges
-	e.each(func(_ int32, uses []edgeUse) {
-		switch {
-		case len(uses) == 1:
-			n.Open++
-		case len(uses) > 2:
-			n.NonManifold++
-		case uses[0].along() == uses[1].along():
-			n.Misoriented++
-		}
-	})
-	return n
+// add counts one edge by its uses.
+func (n *Edges) add(uses []edgeUse) {
+	switch {
+	case len(uses) == 1:
+		n.Open++
+	case len(uses) > 2:
+		n.NonManifold++
+	case uses[0].along() == uses[1].along():
+		n.Misoriented++
+	}
 }
 
 // balanced reports whether every edge is used as often one way as the other:
@@ -166,11 +162,13 @@ func (e edgeTable) rim() []int32 {
 	return slices.Compact(rim)
 }
 
-// bodies numbers the connected components over shared edges: of[t] is the
-// body of triangle t, counted from 0 in the order of first triangles.
-func (e edgeTable) bodies(triangles int) (of []int32, n int) {
+// survey counts how the edges are used and numbers the connected components
+// over shared edges in one pass: of[t] is the body of triangle t, counted
+// from 0 in the order of first triangles.
+func (e edgeTable) survey(triangles int) (edges Edges, of []int32, bodies int) {
 	group := newDisjoint(triangles)
 	e.each(func(_ int32, uses []edgeUse) {
+		edges.add(uses)
 		for _, u := range uses[1:] {
 			group.union(uses[0].triangle(), u.triangle())
 		}
@@ -182,12 +180,12 @@ func (e edgeTable) bodies(triangles int) (of []int32, n int) {
 	for t := range of {
 		root := group.find(int32(t))
 		if of[root] < 0 {
-			of[root] = int32(n)
-			n++
+			of[root] = int32(bodies)
+			bodies++
 		}
 		of[t] = of[root]
 	}
-	return of, n
+	return edges, of, bodies
 }
 
 // alignWindings turns triangles until neighbours across two-sided edges
