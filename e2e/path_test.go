@@ -4,6 +4,7 @@ package e2e
 
 import (
 	"fmt"
+	"io/fs"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
@@ -200,6 +201,28 @@ func TestDraggingAVentShowsItsPocketsAtOnce(t *testing.T) {
 	steps(t, p.Click("button", "Undo"), p.Gone("Air stays in a high spot"))
 	steps(t, p.Click("button", "Redo"), p.See("Air stays in a high spot"))
 	quiet(t, p)
+}
+
+func TestPressingThePartAddsAVentThere(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air stays in a high spot"), p.Drawn(), p.Gone("3 foot at"),
+		p.Click("button", "Add vent"), p.See("press on the part where the vent shall be"))
+	// the middle of the foot is in the middle of the view from below
+	steps(t, p.Click("button", "Below"), p.Drawn(), p.ClickWithin("image", "", 0.5, 0.5), p.See("3 foot at"),
+		p.Click("button", "Remove vent 3"), p.Gone("3 foot at"))
+	quiet(t, p)
+}
+
+func TestThePageIsLight(t *testing.T) {
+	page, err := web.Page()
+	require.NoError(t, err)
+	files, err := fs.Glob(page, "assets/index-*.js.gz")
+	require.NoError(t, err)
+	require.Len(t, files, 1)
+	info, err := fs.Stat(page, files[0])
+	require.NoError(t, err)
+	assert.Less(t, info.Size(), int64(350_000), "script before the 3D view's own chunk")
 }
 
 // footOnScreen is where the highest vent foot is drawn, as shares of the canvas.

@@ -168,7 +168,7 @@ func (p *Plan) measure(m part.Master, c Choices, h practice.House) {
 	outerLength := derive.Of(quantity.Length, p.Length.Value+2*h.PanelThick, "box length + 2 × board", p.Length.As("box length"), board)
 	p.Panels = []Panel{
 		{"long walls", 2, p.Length, wall},
-		{"end walls, over the edges of the long ones", 2, outerWidth, wall},
+		{"end walls, outside", 2, outerWidth, wall},
 		{"base", 1, outerLength, outerWidth},
 	}
 

@@ -200,9 +200,14 @@ func gateFindings(l gate.Layout, cavity *fill.Space, box r3.Box, d Design) []fin
 	}
 	noVent := len(d.Gates.Vents) == 0 && d.Gates.Feed == practice.FeedLow
 	var rest float64
+	more := 0
 	for i, pocket := range l.Trapped.Pockets {
+		if pocket.Volume < visiblePoint {
+			continue
+		}
 		if i >= mostNamed {
 			rest += pocket.Volume
+			more++
 			continue
 		}
 		height := pocket.SealHeight - l.Floor
@@ -223,19 +228,15 @@ func gateFindings(l gate.Layout, cavity *fill.Space, box r3.Box, d Design) []fin
 		default:
 			f.What = "Air stays in a high spot, shut in as the resin passes this level."
 		}
-		switch {
-		case pocket.Volume >= spoils:
+		f.Severity = finding.Watch
+		if pocket.Volume >= spoils {
 			f.Severity = finding.Stop
-		case pocket.Volume >= visiblePoint:
-			f.Severity = finding.Watch
-		default:
-			f.Severity = finding.Note
 		}
 		out = append(out, f)
 	}
 	if rest > 0 {
 		out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
-			What: fmt.Sprintf("Air stays in %d more places.", len(l.Trapped.Pockets)-mostNamed), Figure: finding.Of(quantity.Volume, rest/1000),
+			What: fmt.Sprintf("Air stays in %d more places.", more), Figure: finding.Of(quantity.Volume, rest/1000),
 			Why: "Many high spots are moved together by turning the part.", Source: finding.CommonPractice,
 			Remedies: []finding.Remedy{{Label: "Vent every high spot", Action: finding.ProposeVents}}})
 	}

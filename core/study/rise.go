@@ -72,7 +72,9 @@ func (r *Rise) shutIn(space *fill.Space, found fill.Trapped) {
 		pocket.ApexHeight -= r.Floor
 		pocket.SealHeight -= r.Floor
 		r.Pockets[i] = pocket
-		r.Marks = append(r.Marks, Mark{"air", "air shut in", pocket.SealHeight, i})
+		if pocket.Volume >= visiblePoint {
+			r.Marks = append(r.Marks, Mark{"air", "air shut in", pocket.SealHeight, i})
+		}
 	}
 	r.AirFrame = space.Frame
 	r.Air, r.AirCell = space.Stretches(found, 1), space.Cell()

@@ -6,6 +6,7 @@ describe('measures as they are shown', () => {
     [98.425, 'length', 'metric', '98.4', 'mm'],
     [98.425, 'length', 'us', '3.875', 'in'],
     [0.8, 'volume', 'metric', '0.800', 'mL'],
+    [0.00031, 'volume', 'metric', '0.00031', 'mL'],
     [71.42, 'volume', 'metric', '71.4', 'mL'],
     [642.4, 'volume', 'metric', '642', 'mL'],
     [29.5735295625, 'volume', 'us', '1.00', 'fl oz'],

@@ -15,17 +15,20 @@ const figures = (significant: number, mostDecimals: number) => (value: number) =
   return Math.max(0, Math.min(mostDecimals, significant - before))
 }
 
+/** Volumes range from bubbles to blocks: small ones keep two figures. */
+const volumes = (value: number) => (value < 0.01 ? figures(2, 5)(value) : figures(3, 3)(value))
+
 const shown: Record<System, Record<Kind, Shown>> = {
   metric: {
     length: { unit: 'mm', perKept: 1, digits: figures(4, 1) },
-    volume: { unit: 'mL', perKept: 1, digits: figures(3, 3) },
+    volume: { unit: 'mL', perKept: 1, digits: volumes },
     mass: { unit: 'g', perKept: 1, digits: figures(4, 1) },
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
     number: { unit: '', perKept: 1, digits: figures(4, 3) },
   },
   us: {
     length: { unit: 'in', perKept: 1 / 25.4, digits: figures(4, 3) },
-    volume: { unit: 'fl oz', perKept: 1 / 29.5735295625, digits: figures(3, 3) },
+    volume: { unit: 'fl oz', perKept: 1 / 29.5735295625, digits: volumes },
     mass: { unit: 'oz', perKept: 1 / 28.349523125, digits: figures(4, 2) },
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
     number: { unit: '', perKept: 1, digits: figures(4, 3) },

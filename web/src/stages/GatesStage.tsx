@@ -104,7 +104,7 @@ export function GatesStage({ job }: StageProps) {
               <h2>What follows</h2>
               {gates?.known && (
                 <Row label="Air left in">
-                  <Num label="Air left in" number={gates.trapped} className={gates.trapped.value > 0 ? classes.air : undefined} />
+                  <Num label="Air left in" number={gates.trapped} className={gates.trapped.value >= 0.0005 ? classes.air : undefined} />
                 </Row>
               )}
               {study.shot.lines.map((line) => (
