@@ -5,10 +5,12 @@ package e2e
 import (
 	"fmt"
 	"io/fs"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -41,6 +43,12 @@ func TestMain(m *testing.M) {
 // serve runs the built page on a database of its own and opens a tab on it.
 func serve(t *testing.T) (*browser.Page, string) {
 	t.Helper()
+	return serveThrough(t, func(h http.Handler) http.Handler { return h })
+}
+
+// serveThrough is serve with something between the browser and the server.
+func serveThrough(t *testing.T, between func(http.Handler) http.Handler) (*browser.Page, string) {
+	t.Helper()
 	s, err := store.Open(t.Context(), testkit.DatabaseURL(t))
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
@@ -51,7 +59,7 @@ func serve(t *testing.T) (*browser.Page, string) {
 	require.NoError(t, err, "the page is not built; run `make build`")
 	h, err := api.NewHandler(s, page)
 	require.NoError(t, err)
-	server := httptest.NewServer(h)
+	server := httptest.NewServer(between(h))
 	t.Cleanup(server.Close)
 	return tab(t, server.URL, 1280, 800), server.URL
 }
@@ -329,4 +337,36 @@ func TestAChangeIsKeptWhenThePageIsLeftAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "17", value)
 	quiet(t, p)
+}
+
+// The cable is pulled, a change is made, and the cable is put back.
+func TestALostConnectionLosesNothing(t *testing.T) {
+	var cut atomic.Bool
+	p, _ := serveThrough(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if cut.Load() {
+				conn, _, err := http.NewResponseController(w).Hijack()
+				if err == nil {
+					conn.Close()
+				}
+				return
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
+	openCleat(t, p, "Mould")
+	steps(t, p.See("RUBBER OF EACH HALF"), p.Drawn())
+	cut.Store(true)
+	steps(t, p.Choose("Draw of half A", "+z"), p.See("not kept yet: the server does not answer"))
+	cut.Store(false)
+	steps(t, p.See("kept Undo"), p.See("over a range"))
+	here, err := browser.Eval[string](p, `location.pathname`)
+	require.NoError(t, err)
+	steps(t, p.Go(here), p.See("RUBBER OF EACH HALF"))
+	draw, err := p.Value("Draw of half A")
+	require.NoError(t, err)
+	assert.Equal(t, "+z", draw)
+	for _, c := range p.Complaints() {
+		assert.Contains(t, c, "ERR_", "the browser logs the broken connection, the page nothing")
+	}
 }

@@ -6,7 +6,7 @@ import { Num, Qty } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { useShop } from '../parts/useShop'
 import { DesignStage, useRemedies } from './DesignStage'
-import type { StageProps } from './JobPage'
+import type { StageProps } from './stages'
 import classes from './panel.module.css'
 import { useDesign } from './useDesign'
 

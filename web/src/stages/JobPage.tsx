@@ -14,13 +14,8 @@ import { OrderStage } from './OrderStage'
 import { PullsStage } from './PullsStage'
 import { RubberStage } from './RubberStage'
 import { ShotStage } from './ShotStage'
-import { stageName, stages, type Stage } from './stages'
+import { stageName, stages, type Stage, type StageProps } from './stages'
 import { DesignProvider, useDesign } from './useDesign'
-
-export interface StageProps {
-  job: Job
-  refresh: () => void
-}
 
 const designed: Stage[] = ['mould', 'gates', 'rubber', 'shot']
 const pages: Record<Stage, (props: StageProps) => ReactNode> = {

@@ -8,7 +8,7 @@ import { Qty } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { say, sayProblem } from '../parts/Say'
 import { Viewer } from '../parts/viewer/Viewer'
-import type { StageProps } from './JobPage'
+import type { StageProps } from './stages'
 import classes from './MasterStage.module.css'
 
 const largest = 100 * 2 ** 20

@@ -1,14 +1,14 @@
-import { NativeSelect, SegmentedControl } from '@mantine/core'
+import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
-import { api } from '../api/client'
 import { opposite } from '../parts/axes'
 import { AxisPicker } from '../parts/AxisPicker'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { DesignStage } from './DesignStage'
-import type { StageProps } from './JobPage'
+import type { StageProps } from './stages'
 import classes from './panel.module.css'
+import { RubberPicker } from './RubberPicker'
 import { useDesign } from './useDesign'
 
 /** Mould: draw, ways up, parting, box, and the rubber of each half. */
@@ -150,22 +150,6 @@ export function MouldStage({ job }: StageProps) {
           )}
         </>
       }
-    />
-  )
-}
-
-/** Which rubber the mould is poured of. */
-export function RubberPicker() {
-  const { design, set } = useDesign()
-  const materials = api.useQuery('get', '/materials').data ?? []
-  const rubbers = materials.filter((m) => m.kind === 'rubber')
-  return (
-    <NativeSelect
-      size="xs"
-      label="Rubber"
-      value={design.rubber ?? ''}
-      onChange={(e) => set({ rubber: e.currentTarget.value || null })}
-      data={[{ value: '', label: 'choose a rubber…' }, ...rubbers.map((m) => ({ value: m.id, label: m.name }))]}
     />
   )
 }

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router'
 import { client, ifMatch, type Order } from '../api/client'
 import { say, sayProblem } from '../parts/Say'
 import { OrderForm } from '../places/OrderForm'
-import type { StageProps } from './JobPage'
+import type { StageProps } from './stages'
 import classes from './plain.module.css'
 
 /** Order: what is wanted, how many, and when. */

@@ -6,7 +6,7 @@ import { Qty } from '../parts/Num'
 import { say, sayProblem } from '../parts/Say'
 import { day, today } from '../parts/day'
 import { Remaining } from '../places/RackPlace'
-import type { StageProps } from './JobPage'
+import type { StageProps } from './stages'
 import classes from './plain.module.css'
 import { useDesignIfAny } from './useDesign'
 

@@ -7,7 +7,7 @@ import { Row } from '../parts/Row'
 import { Sounding } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
 import { useRemedies } from './DesignStage'
-import type { StageProps } from './JobPage'
+import type { StageProps } from './stages'
 import classes from './plain.module.css'
 import { useDesign } from './useDesign'
 
