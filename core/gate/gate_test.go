@@ -125,3 +125,49 @@ func TestBoresThatCannotBe(t *testing.T) {
 		assert.ErrorContains(t, err, says)
 	}
 }
+
+func TestWellNeverReachesIntoThePart(t *testing.T) {
+	s, box := space(t, horns())
+	c := low()
+	c.Feed, c.SprueBore, c.WellDepth = practice.FeedTop, 8, 100
+	l, err := Lay(s, box, zUp, 5, c)
+	require.NoError(t, err)
+	well := l.Channels[1]
+	assert.Equal(t, WellKind, well.Kind)
+	assert.Greater(t, well.Foot, l.PartHigh, "however deep it is asked to be")
+	assert.Equal(t, l.Top, well.Top)
+	c.WellDepth = 0
+	l, err = Lay(s, box, zUp, 5, c)
+	require.NoError(t, err)
+	assert.Len(t, l.Channels, 1, "no depth, no well")
+}
+
+func TestMeasuredMasterGetsASprueAndAWell(t *testing.T) {
+	bounds := r3.Box{Max: r3.Vec{X: 60, Y: 40, Z: 30}}
+	box := r3.Box{Min: r3.Vec{X: -12, Y: -12, Z: -13}, Max: r3.Vec{X: 72, Y: 52, Z: 50}}
+	for _, feed := range []practice.Feed{practice.FeedLow, practice.FeedTop} {
+		c := low(Vent{At: r3.Vec{Z: 30}, Bore: 2})
+		c.Feed = feed
+		l, err := LayByMeasure(bounds, box, zUp, c)
+		require.NoError(t, err)
+		assert.False(t, l.Known)
+		require.Len(t, l.Channels, 2, "vents cannot be placed on an unknown shape")
+		assert.Equal(t, 63.0, l.Top)
+		assert.Equal(t, 13.0, l.PartLow)
+		assert.Equal(t, 43.0, l.PartHigh)
+		assert.Positive(t, l.Channels[0].Volume.Value)
+	}
+}
+
+func TestProposalStopsAtABoundedNumberOfVents(t *testing.T) {
+	// a comb with more teeth than anyone would vent
+	rows := []string{"", "", ""}
+	for range 2 * (MostVents + 10) {
+		rows[0] += ".#"
+		rows[1] += ".#"
+		rows[2] += ".."
+	}
+	s, err := fill.Prepare(meshtest.Blocks(2, rows...).Scaled(3), zUp, fill.Options{Sound: true, Cell: 1})
+	require.NoError(t, err)
+	assert.Len(t, ProposeVents(s, low(), 1), MostVents)
+}

@@ -114,3 +114,37 @@ func TestMaterialsThatCannotBe(t *testing.T) {
 	_, err := Split(byWeight(1, 1, 1), volume(0))
 	assert.ErrorIs(t, err, ErrNothing)
 }
+
+func TestScaleErrorBehavesAsErrorsDo(t *testing.T) {
+	split := func(mass, r float64) (a, b float64) { return mass * r / (r + 1), mass / (r + 1) }
+	for _, r := range []float64{0.25, 1, 4, 10} {
+		a, b := split(400, r)
+		coarse, fine := RatioError(1, a, b), RatioError(0.5, a, b)
+		assert.InEpsilon(t, 2, coarse/fine, 0.06, "half the step, half the error")
+		a2, b2 := split(800, r)
+		assert.InEpsilon(t, 2, coarse/RatioError(1, a2, b2), 0.06, "twice the batch, half the error")
+		assert.Less(t, SmallestBatch(0.1, r, 0.05), SmallestBatch(0.1, r, 0.02))
+	}
+	even := SmallestBatch(1, 1, 0.05)
+	for _, r := range []float64{0.1, 0.5, 2, 10} {
+		assert.Greater(t, SmallestBatch(1, r, 0.05), even, "equal parts are the kindest to a scale")
+	}
+}
+
+func TestEveryNumberOfABatchSaysWhereItComesFrom(t *testing.T) {
+	b, err := Split(Material{Name: "clear", Ratio: Ratio{A: 2, B: 1, ByVolume: true}, Density: 1.1, DensityA: 1.15, DensityB: 0.97}, volume(50))
+	require.NoError(t, err)
+	for name, n := range map[string]derive.Number{"mass": b.Mass, "A": b.A, "B": b.B, "volume A": *b.VolumeA, "volume B": *b.VolumeB} {
+		assert.NotEmpty(t, n.Formula, name)
+		require.NotEmpty(t, n.Inputs, name)
+		for _, in := range n.Inputs {
+			assert.NotEmpty(t, in.Source, "%s of %s", in.Name, name)
+			if in.Source == "worked out" {
+				assert.NotNil(t, in.Number)
+				assert.Equal(t, in.Value, in.Number.Value)
+			}
+		}
+	}
+	assert.Equal(t, "2:1 by volume", Ratio{A: 2, B: 1, ByVolume: true}.String())
+	assert.Equal(t, "10:1 by weight", Ratio{A: 10, B: 1}.String())
+}

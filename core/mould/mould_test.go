@@ -110,3 +110,40 @@ func TestMouldsThatCannotBe(t *testing.T) {
 	_, err := Make(part.Master{}, choices("+z"), house)
 	assert.ErrorIs(t, err, part.ErrNoMaster)
 }
+
+func TestBoardsForAKnownBox(t *testing.T) {
+	m := master(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 20}))
+	h := house
+	h.PanelThick, h.Freeboard = 5, 10
+	p, err := Make(m, choices("+z"), h)
+	require.NoError(t, err)
+	// inside 80 x 50 x 52; boards butted, the end walls outside
+	assert.InDelta(t, 80, p.Length.Value, 1e-9)
+	assert.InDelta(t, 50, p.Width.Value, 1e-9)
+	assert.InDelta(t, 52, p.Height.Value, 1e-9)
+	require.Len(t, p.Panels, 3)
+	for i, want := range [][3]float64{{2, 80, 62}, {2, 60, 62}, {1, 90, 60}} {
+		assert.Equal(t, int(want[0]), p.Panels[i].Count)
+		assert.InDelta(t, want[1], p.Panels[i].A.Value, 1e-9, p.Panels[i].Name)
+		assert.InDelta(t, want[2], p.Panels[i].B.Value, 1e-9, p.Panels[i].Name)
+	}
+	for _, n := range []float64{p.Halves[0].Volume.Value, p.Halves[1].Volume.Value} {
+		assert.Positive(t, n)
+	}
+}
+
+func TestClearancesFollowTheWayUpOfTheFirstPour(t *testing.T) {
+	m := master(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 20}))
+	for up, want := range map[part.Axis]r3.Box{
+		"+z": {Min: r3.Vec{X: -10, Y: -10, Z: -12}, Max: r3.Vec{X: 70, Y: 40, Z: 40}},
+		"-z": {Min: r3.Vec{X: -10, Y: -10, Z: -20}, Max: r3.Vec{X: 70, Y: 40, Z: 32}},
+		"+x": {Min: r3.Vec{X: -12, Y: -10, Z: -10}, Max: r3.Vec{X: 80, Y: 40, Z: 30}},
+		"-y": {Min: r3.Vec{X: -10, Y: -20, Z: -10}, Max: r3.Vec{X: 70, Y: 42, Z: 30}},
+	} {
+		c := choices("+z")
+		c.Attitudes.RubberA = up
+		p, err := Make(m, c, house)
+		require.NoError(t, err)
+		assert.Equal(t, want, p.Box, "up %s", up)
+	}
+}

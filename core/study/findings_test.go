@@ -73,13 +73,16 @@ func TestEveryRemedyTakesItsReasonAway(t *testing.T) {
 		severity finding.Severity
 		remedies int
 	}{
-		"thin wall":         {func(d *study.Design) { d.Mould.Clearance.Beside = 4 }, "of rubber stand beside the part", finding.Watch, 1},
-		"deep well":         {func(d *study.Design) { d.Gates.WellDepth = 25 }, "less rubber over the part than the well is deep", finding.Watch, 1},
-		"wide well":         {func(d *study.Design) { d.Mould.Clearance.Beside = 18 }, "well does not fit", finding.Watch, 2},
-		"parting misses":    {func(d *study.Design) { d.Mould.Parting = &off }, "misses the part", finding.Watch, 1},
-		"no vents":          {func(d *study.Design) { d.Gates.Vents = nil }, "There is no vent", finding.Stop, 1},
-		"vent beside part":  {func(d *study.Design) { d.Gates.Vents = append(d.Gates.Vents, gate.Vent{At: r3.Vec{X: 400}, Bore: 2}) }, "opens nothing", finding.Stop, 1},
-		"vent on the floor": {func(d *study.Design) { d.Gates.Feed = practice.FeedLow; d.Gates.Vents = []gate.Vent{{At: r3.Vec{X: 60, Y: 20, Z: 6}, Bore: 2}} }, "", "", 0},
+		"thin wall":        {func(d *study.Design) { d.Mould.Clearance.Beside = 4 }, "of rubber stand beside the part", finding.Watch, 1},
+		"deep well":        {func(d *study.Design) { d.Gates.WellDepth = 25 }, "less rubber over the part than the well is deep", finding.Watch, 1},
+		"wide well":        {func(d *study.Design) { d.Mould.Clearance.Beside = 18 }, "well does not fit", finding.Watch, 2},
+		"parting misses":   {func(d *study.Design) { d.Mould.Parting = &off }, "misses the part", finding.Watch, 1},
+		"no vents":         {func(d *study.Design) { d.Gates.Vents = nil }, "There is no vent", finding.Stop, 1},
+		"vent beside part": {func(d *study.Design) { d.Gates.Vents = append(d.Gates.Vents, gate.Vent{At: r3.Vec{X: 400}, Bore: 2}) }, "opens nothing", finding.Stop, 1},
+		"vent on the floor": {func(d *study.Design) {
+			d.Gates.Feed = practice.FeedLow
+			d.Gates.Vents = []gate.Vent{{At: r3.Vec{X: 60, Y: 20, Z: 6}, Bore: 2}}
+		}, "", "", 0},
 	}
 	for name, c := range cases {
 		t.Run(name, func(t *testing.T) {

@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -466,4 +467,54 @@ func TestPageAndItsGuards(t *testing.T) {
 	require.NoError(t, err)
 	defer resp.Body.Close()
 	assert.Equal(t, http.StatusForbidden, resp.StatusCode)
+}
+
+// More masters than are kept ready, asked about at once: every answer is that
+// of its own master.
+func TestManyMastersAtOnceDoNotMixUp(t *testing.T) {
+	s := open(t)
+	type known struct {
+		job    api.Job
+		design api.Design
+		volume float64
+	}
+	var all []known
+	for i := range 9 {
+		side := 20 + 3*float64(i)
+		j := s.newJob()
+		s.upload(j, meshtest.Box(r3.Vec{}, r3.Vec{X: side, Y: 20, Z: 15}).WriteSTL()).into(&j)
+		var d api.KeptDesign
+		s.send("GET", s.path(j, "/design"), -1, nil).into(&d)
+		all = append(all, known{j, d.Design, side * 20 * 15 / 1000})
+	}
+	var wg sync.WaitGroup
+	for range 3 {
+		for _, k := range all {
+			wg.Go(func() {
+				var st api.Study
+				a := s.send("POST", s.path(k.job, "/study"), -1, k.design)
+				if assert.Equal(t, 200, a.Status) && assert.NoError(t, json.Unmarshal(a.Body, &st)) {
+					assert.InEpsilon(t, k.volume, st.Mould.PartVolume.Value, 1e-6)
+				}
+			})
+		}
+	}
+	wg.Wait()
+}
+
+func TestAddressesThatLeadNowhere(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	s.send("GET", s.path(j, "/design"), -1, nil).problem(409, "no master yet")
+	s.send("GET", s.path(j, "/geometry"), -1, nil).problem(409, "no master yet")
+	s.send("GET", "/api/jobs/00000000-0000-4000-8000-000000000000", -1, nil).problem(404, "not here any more")
+	s.send("GET", s.path(j, "/section?axis=up&offset=1"), -1, nil).problem(400, "could not be understood")
+	s.send("GET", s.path(j, "/section?axis=%2Bx"), -1, nil).problem(400, "could not be understood")
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{}).problem(422, "Nothing was chosen")
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"demoPart": "anchor"}).problem(422, "no such demo part")
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "in"}).problem(409, "no mesh to scale")
+	s.send("PUT", "/api/materials/00000000-0000-4000-8000-000000000000", 1,
+		map[string]any{"kind": "resin", "name": "R", "partsA": 1, "partsB": 1, "byVolume": false, "density": 1.1}).problem(412, "another window")
+	s.send("POST", "/api/measures", -1, map[string]any{"kind": "weather", "text": "3"}).problem(400, "could not be understood")
+	s.send("PATCH", s.path(j, ""), -1, nil).problem(405, "")
 }
