@@ -1,4 +1,5 @@
 import { Button, Modal } from '@mantine/core'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { client, ifMatch, type Order } from '../api/client'
@@ -10,6 +11,7 @@ import classes from './plain.module.css'
 /** Order: what is wanted, how many, and when. */
 export function OrderStage({ job, refresh }: StageProps) {
   const navigate = useNavigate()
+  const queries = useQueryClient()
   const [asking, setAsking] = useState(false)
 
   async function keep(order: Order) {
@@ -26,8 +28,8 @@ export function OrderStage({ job, refresh }: StageProps) {
     try {
       await client.DELETE('/jobs/{jobId}', { params: { path: { jobId: job.id } } })
       say(`${job.order.name} was deleted`, 'Its moulds and pulls stay in the log.')
-      refresh()
-      void navigate('/')
+      await navigate('/') // first away, so that nobody asks for the job again
+      void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
     } catch (thrown) {
       sayProblem(thrown)
     }
