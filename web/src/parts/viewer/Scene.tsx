@@ -232,7 +232,7 @@ function Camera({ view, geometry, study, up, show, handle }: CameraProps) {
     const high = boxKey ? boxKey.split(',').slice(3).map(Number) : box.max.toArray()
     const centre = new Vector3().fromArray(low).add(new Vector3().fromArray(high)).multiplyScalar(0.5)
     const radius = new Vector3().fromArray(high).sub(new Vector3().fromArray(low)).length() / 2
-    const wide = show === 'apart' ? 1.75 : 1
+    const wide = show === 'apart' ? 1.3 : 1
     // The slant is given for z up; carry it over to the way up at hand.
     const z = new Vector3(...up)
     const x = Math.abs(z.x) > 0.5 ? new Vector3(0, 1, 0) : new Vector3(1, 0, 0)
