@@ -15,7 +15,7 @@ func knobbly() *mesh.Mesh {
 	f := func(p r3.Vec) float64 {
 		return r3.Norm(r3.Vec{X: p.X, Y: p.Y * 1.4, Z: p.Z * 1.8}) - 42 - 3.5*math.Sin(p.X/4.1)*math.Cos(p.Y/4.7+1) - 2*math.Sin(p.Z/5.3)
 	}
-	return grid.Net(f, r3.Box{Min: r3.Vec{X: -55, Y: -55, Z: -55}, Max: r3.Vec{X: 55, Y: 55, Z: 55}}, 0.66)
+	return grid.Net(f, r3.Box{Min: r3.Vec{X: -55, Y: -55, Z: -55}, Max: r3.Vec{X: 55, Y: 55, Z: 55}}, 0.755)
 }
 
 func BenchmarkTrap(b *testing.B) {
