@@ -1,10 +1,14 @@
 package e2e
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
+	"bathyform/core/mesh"
+	"bathyform/demo/parts"
 	"bathyform/e2e/browser"
 
 	"github.com/chromedp/chromedp/kb"
@@ -108,5 +112,18 @@ func TestFeedingFromTheTopNeedsNoVentWhereTheOpeningIs(t *testing.T) {
 	steps(t, p.Go("/"), p.See("Ballast bulb"), p.Click("link", "Ballast bulb"), p.Click("link", "Gates"), p.Drawn(),
 		p.See("Air left in"), p.Gone("all the air stays in"), p.Click("button", "Remove vent 1"), p.See("There is no vent: all the air stays in"),
 		p.Click("button", "Feed from the top"), p.Gone("There is no vent"), p.See("Opening bore"))
+	quiet(t, p)
+}
+
+func TestAMeshWithHolesSaysHowSureItsVolumeIs(t *testing.T) {
+	p, _ := serve(t)
+	demo, ok := parts.ByKey("ballast-bulb")
+	require.True(t, ok)
+	whole := demo.Mesh()
+	holed := &mesh.Mesh{Vertices: whole.Vertices, Triangles: whole.Triangles[60:]}
+	path := filepath.Join(t.TempDir(), "torn.stl")
+	require.NoError(t, os.WriteFile(path, holed.WriteSTL(), 0o600))
+	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "Torn"), p.Fill("Quantity", "1"), p.Click("button", "Take it on"),
+		p.See("Drop the master’s mesh here"), p.Upload(path), p.See("The mesh has holes"), p.See("open edges"), p.See("±"), p.Drawn())
 	quiet(t, p)
 }

@@ -97,16 +97,8 @@ func (m *Mesh) VolumeAbove(up r3.Vec, level float64) float64 {
 // plane's normal, h0, h1 and h2 are its corners' heights over the plane.
 // Summed over a closed surface these prisms give the volume above the plane.
 func PrismAbove(plan, h0, h1, h2 float64) float64 {
-	if h0 < h1 {
-		h0, h1 = h1, h0
-	}
-	if h1 < h2 {
-		h1, h2 = h2, h1
-		if h0 < h1 {
-			h0, h1 = h1, h0
-		}
-	}
-	switch { // now h0 >= h1 >= h2
+	h0, h1, h2 = falling(h0, h1, h2)
+	switch {
 	case h2 >= 0:
 		return plan * (h0 + h1 + h2) / 3
 	case h0 <= 0:
@@ -119,19 +111,25 @@ func PrismAbove(plan, h0, h1, h2 float64) float64 {
 	}
 }
 
+// falling sorts three heights from the highest down.
+func falling(a, b, c float64) (high, middle, low float64) {
+	if a < b {
+		a, b = b, a
+	}
+	if b < c {
+		b, c = c, b
+	}
+	if a < b {
+		a, b = b, a
+	}
+	return a, b, c
+}
+
 // PlanAbove returns the signed plan area of the part of a triangle that lies
 // above a plane, by the same arguments as [PrismAbove]. Summed over a closed
 // surface it gives the area of the section in the plane.
 func PlanAbove(plan, h0, h1, h2 float64) float64 {
-	if h0 < h1 {
-		h0, h1 = h1, h0
-	}
-	if h1 < h2 {
-		h1, h2 = h2, h1
-		if h0 < h1 {
-			h0, h1 = h1, h0
-		}
-	}
+	h0, h1, h2 = falling(h0, h1, h2)
 	switch {
 	case h2 >= 0:
 		return plan

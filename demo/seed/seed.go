@@ -3,11 +3,7 @@
 package seed
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"time"
@@ -93,16 +89,10 @@ func addJob(ctx context.Context, s *store.Store, key string, o store.Order, deci
 	if err != nil {
 		return id, err
 	}
-	sum := sha256.Sum256(data)
-	var packed bytes.Buffer
-	zw := gzip.NewWriter(&packed)
-	if _, err := zw.Write(data); err != nil {
+	file, err := store.PackMesh(data)
+	if err != nil {
 		return id, err
 	}
-	if err := zw.Close(); err != nil {
-		return id, err
-	}
-	file := &store.Mesh{SHA: hex.EncodeToString(sum[:]), Gzip: packed.Bytes(), Size: int64(len(data))}
 	master := store.Master{Name: p.Name, Unit: mesh.Millimetre, Confirmed: true, Report: &report,
 		Guess: mesh.UnitGuess{Unit: mesh.Millimetre, Why: "made in millimetres"}}
 	if err := s.WriteMaster(ctx, id, master, file, file.SHA, true, 1); err != nil {

@@ -45,6 +45,15 @@ func (s *Server) bench(ctx context.Context, j store.Job) (*study.Prepared, store
 	return p, shop, err
 }
 
+// masterOf takes the master of a job in hand.
+func (s *Server) masterOf(ctx context.Context, id uuid.UUID) (*study.Prepared, error) {
+	j, err := s.store.Job(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return s.hand.take(ctx, j)
+}
+
 // PutDesign keeps a design that can be worked out.
 func (s *Server) PutDesign(ctx context.Context, r PutDesignRequestObject) (PutDesignResponseObject, error) {
 	v, err := version(r.Params.IfMatch)
@@ -120,11 +129,7 @@ func (s *Server) materials(ctx context.Context, d Design) (study.Materials, erro
 
 // ProposeVents puts a vent at every high spot.
 func (s *Server) ProposeVents(ctx context.Context, r ProposeVentsRequestObject) (ProposeVentsResponseObject, error) {
-	j, err := s.store.Job(ctx, r.JobId)
-	if err != nil {
-		return nil, err
-	}
-	p, _, err := s.bench(ctx, j)
+	p, err := s.masterOf(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
@@ -137,11 +142,7 @@ func (s *Server) ProposeVents(ctx context.Context, r ProposeVentsRequestObject) 
 
 // GetSection cuts the part for drawing.
 func (s *Server) GetSection(ctx context.Context, r GetSectionRequestObject) (GetSectionResponseObject, error) {
-	j, err := s.store.Job(ctx, r.JobId)
-	if err != nil {
-		return nil, err
-	}
-	p, err := s.hand.take(ctx, j)
+	p, err := s.masterOf(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}

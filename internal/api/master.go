@@ -2,11 +2,8 @@ package api
 
 import (
 	"bytes"
-	"compress/gzip"
 	"context"
-	"crypto/sha256"
 	"encoding/binary"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -76,21 +73,11 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, name string, data [
 		return store.Job{}, unusable("This unit cannot be used", err)
 	}
 	m.Report = &report
-	sum := sha256.Sum256(data)
-	sha := hex.EncodeToString(sum[:])
-	var packed bytes.Buffer
-	zw, err := gzip.NewWriterLevel(&packed, gzip.BestSpeed)
+	file, err := store.PackMesh(data)
 	if err != nil {
 		return store.Job{}, err
 	}
-	if _, err := zw.Write(data); err != nil {
-		return store.Job{}, err
-	}
-	if err := zw.Close(); err != nil {
-		return store.Job{}, err
-	}
-	file := &store.Mesh{SHA: sha, Gzip: packed.Bytes(), Size: int64(len(data))}
-	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, sha, false, v)); err != nil {
+	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, file.SHA, false, v)); err != nil {
 		return store.Job{}, err
 	}
 	return s.store.Job(ctx, id)
@@ -201,11 +188,7 @@ func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, 
 
 // GetGeometry returns the master's mesh for drawing.
 func (s *Server) GetGeometry(ctx context.Context, r GetGeometryRequestObject) (GetGeometryResponseObject, error) {
-	j, err := s.store.Job(ctx, r.JobId)
-	if err != nil {
-		return nil, err
-	}
-	p, err := s.hand.take(ctx, j)
+	p, err := s.masterOf(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}

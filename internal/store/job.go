@@ -1,8 +1,12 @@
 package store
 
 import (
+	"bytes"
+	"compress/gzip"
 	"context"
+	"crypto/sha256"
 	"database/sql"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"time"
@@ -156,6 +160,23 @@ type Mesh struct {
 	SHA  string
 	Gzip []byte
 	Size int64
+}
+
+// PackMesh makes a mesh file ready to be kept.
+func PackMesh(data []byte) (*Mesh, error) {
+	sum := sha256.Sum256(data)
+	var packed bytes.Buffer
+	zw, err := gzip.NewWriterLevel(&packed, gzip.BestSpeed)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := zw.Write(data); err != nil {
+		return nil, err
+	}
+	if err := zw.Close(); err != nil {
+		return nil, err
+	}
+	return &Mesh{SHA: hex.EncodeToString(sum[:]), Gzip: packed.Bytes(), Size: int64(len(data))}, nil
 }
 
 // WriteMaster gives a job its master, with the mesh that it is made of unless

@@ -9,6 +9,7 @@ import { Row } from '../parts/Row'
 import { say, sayProblem } from '../parts/Say'
 import { Viewer } from '../parts/viewer/Viewer'
 import type { StageProps } from './stages'
+import { useDesignIfAny } from './useDesign'
 import classes from './MasterStage.module.css'
 
 const largest = 100 * 2 ** 20
@@ -19,6 +20,7 @@ export function MasterStage({ job, refresh }: StageProps) {
   const [over, setOver] = useState(false)
   const depth = useRef(0)
   const navigate = useNavigate()
+  const study = useDesignIfAny()?.study
 
   async function take(work: () => Promise<unknown>, done: string) {
     setBusy(true)
@@ -123,23 +125,27 @@ export function MasterStage({ job, refresh }: StageProps) {
           </Tabs>
         </aside>
       </main>
-      {master && <Findings findings={masterFindings(job)} onRemedy={() => undefined} settled={master.kind === 'mesh' ? 'The mesh closes: its volume is exact.' : 'Size and volume fit together.'} />}
+      {master && (
+        <Findings
+          findings={[...unitFinding(job), ...(study?.findings ?? []).filter((f) => f.stage === 'master')]}
+          onRemedy={() => undefined}
+          settled={master.kind === 'measured' ? 'Size and volume fit together.' : study ? 'The mesh closes: its volume is exact.' : 'Looking the mesh over…'}
+        />
+      )}
     </>
   )
 }
 
-/** What reading the mesh brought to light; the report already says it in words. */
-function masterFindings(job: Job): Finding[] {
+/** The unit is a question to the caster; the rest is the core's. */
+function unitFinding(job: Job): Finding[] {
   const master = job.master
-  const mesh = master?.mesh
-  if (!master || !mesh) return []
-  const said = (severity: Finding['severity'], what: string, why: string, source: string): Finding => ({ severity, stage: 'master', what, why, source, remedies: [] })
-  const out: Finding[] = []
-  if (!master.unitConfirmed) {
-    out.push(said('watch', `The unit is a guess: ${master.unit}.`, `${master.unitWhy}. Mesh files do not carry a unit; confirm it beside the drawing.`, 'size of usual cast parts, common practice'))
-  }
-  for (const w of mesh.warnings) out.push(said(mesh.volumeError > 0 ? 'watch' : 'note', `${w[0].toUpperCase()}${w.slice(1)}.`, 'Found while reading the mesh.', 'the file'))
-  return out
+  if (!master?.mesh || master.unitConfirmed) return []
+  return [
+    {
+      severity: 'watch', stage: 'master', what: `The unit is a guess: ${master.unit}.`, remedies: [],
+      why: `${master.unitWhy}. Mesh files do not carry a unit; confirm it beside the drawing.`, source: 'size of usual cast parts, common practice',
+    },
+  ]
 }
 
 const units = ['mm', 'cm', 'm', 'in'] as const
