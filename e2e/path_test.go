@@ -135,7 +135,7 @@ func TestFromAnOrderToALoggedPull(t *testing.T) {
 		p.Drawn(),
 		p.Click("button", "Remove vent 1"),
 		p.See("Air stays in a high spot"),
-		p.Click("button", "Vent every high spot"),
+		p.Click("button", "Vent here"),
 		p.Gone("Air stays in a high spot"),
 		p.Click("link", "Shot"),
 		p.Choose("Resin", fast),
@@ -195,7 +195,7 @@ func TestPocketLightsUpWhenTheLevelShutsItIn(t *testing.T) {
 func TestDraggingAVentShowsItsPocketsAtOnce(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Gates")
-	steps(t, p.Drawn(), p.Click("button", "Vent every high spot"), p.Gone("Air stays in a high spot"), p.Click("button", "Front"), p.Drawn())
+	steps(t, p.Drawn(), p.Click("button", "Vent here"), p.Gone("Air stays in a high spot"), p.Click("button", "Front"), p.Drawn())
 	// from the front the foot of the vent on the right horn stands at a known share of the view
 	steps(t, p.Click("button", "Fit"), p.Drawn())
 	before, err := p.Text()

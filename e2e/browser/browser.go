@@ -185,13 +185,29 @@ func (p *Page) place(role, name string) (spot, error) {
 	return find[spot](p, role, name, `e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); if (e.disabled) return null; return {X: r.x, Y: r.y, W: r.width, H: r.height}`)
 }
 
-// Click presses the middle of a thing.
+// Click presses the middle of a thing. On a busy machine a thing may move
+// between being found and being pressed; a press that it did not feel is made
+// again.
 func (p *Page) Click(role, name string) error {
-	s, err := p.spot(role, name)
-	if err != nil {
-		return err
+	for range 4 {
+		s, err := p.spot(role, name)
+		if err != nil {
+			return err
+		}
+		if _, err := find[bool](p, role, name, `window.__felt = false; e.addEventListener('click', () => { window.__felt = true }, {once: true, capture: true}); return true`); err != nil {
+			return err
+		}
+		if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(s.X+s.W/2, s.Y+s.H/2)); err != nil {
+			return err
+		}
+		for range 10 {
+			if felt, err := Eval[bool](p, `window.__felt === true || window.__felt === undefined`); err != nil || felt {
+				return err
+			}
+			time.Sleep(50 * time.Millisecond)
+		}
 	}
-	return chromedp.Do(p.ctx, chromedp.MouseClickXY(s.X+s.W/2, s.Y+s.H/2))
+	return fmt.Errorf("the %s %q does not feel a press", role, name)
 }
 
 // ClickWithin presses a thing at a share of its width and height.
