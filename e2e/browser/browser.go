@@ -5,6 +5,7 @@ package browser
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"strings"
@@ -186,25 +187,29 @@ func (p *Page) place(role, name string) (spot, error) {
 }
 
 // Click presses the middle of a thing. On a busy machine a thing may move
-// between being found and being pressed; a press that it did not feel is made
-// again.
+// between being found and being pressed: a press that landed on something else
+// is made again, one that the page has not yet had time for is waited for.
 func (p *Page) Click(role, name string) error {
 	for range 4 {
 		s, err := p.spot(role, name)
 		if err != nil {
 			return err
 		}
-		if _, err := find[bool](p, role, name, `window.__felt = false; e.addEventListener('click', () => { window.__felt = true }, {once: true, capture: true}); return true`); err != nil {
+		_, err = find[bool](p, role, name, `window.__press = 'none';
+			window.addEventListener('click', (c) => { window.__press = c.composedPath().includes(e) ? 'felt' : 'missed' }, {once: true, capture: true}); return true`)
+		if err != nil {
 			return err
 		}
 		if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(s.X+s.W/2, s.Y+s.H/2)); err != nil {
 			return err
 		}
-		for range 10 {
-			if felt, err := Eval[bool](p, `window.__felt === true || window.__felt === undefined`); err != nil || felt {
-				return err
+		deadline := time.Now().Add(patience)
+		press := "none"
+		for press == "none" && time.Now().Before(deadline) {
+			if press, err = Eval[string](p, `window.__press ?? 'felt'`); err != nil || press == "felt" {
+				return err // a page that was left has felt it too
 			}
-			time.Sleep(50 * time.Millisecond)
+			time.Sleep(30 * time.Millisecond)
 		}
 	}
 	return fmt.Errorf("the %s %q does not feel a press", role, name)
@@ -316,7 +321,9 @@ func (p *Page) wait(text string, there bool) error {
 			return nil
 		}
 		if time.Now().After(deadline) {
-			return fmt.Errorf("waited for %q to be there: %v (%w); the page says:\n%s", text, there, err, body)
+			asked, _ := Eval[string](p, `performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/')).slice(-12)
+				.map((e) => e.name.slice(-40) + ' ' + e.responseStatus + ' after ' + Math.round(e.duration) + ' ms').join('\n')`)
+			return errors.Join(err, fmt.Errorf("waited for %q to be there: %v; the page says:\n%s\nand last asked for:\n%s", text, there, body, asked))
 		}
 		time.Sleep(40 * time.Millisecond)
 	}
@@ -333,24 +340,30 @@ func Eval[T any](p *Page, expression string) (T, error) {
 	return chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
 }
 
-// Drawn waits until the 3D view has drawn and is at rest.
+// Drawn waits until the 3D view has drawn and is at rest: no further frame
+// within several turns of the page's own frame clock, which a busy machine slows
+// as it slows the drawing.
 func (p *Page) Drawn() error {
-	deadline := time.Now().Add(2 * patience)
+	deadline := time.Now().Add(4 * patience)
 	last, still := "", 0
 	for time.Now().Before(deadline) {
-		frames, err := Eval[string](p, `(document.querySelector('canvas') || {dataset: {}}).dataset.frames || ''`)
+		frames, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`new Promise((done) => {
+			const seen = () => (document.querySelector('canvas') || {dataset: {}}).dataset.frames || ''
+			let turns = 2
+			const turn = () => turns-- > 0 ? requestAnimationFrame(turn) : done(seen())
+			turn()
+		})`, chromedp.EvalAwaitPromise))
 		if err != nil {
 			return err
 		}
-		if frames != "" && frames == last {
-			if still++; still >= 6 {
-				return nil
-			}
-		} else {
+		if still++; frames == "" || frames != last {
 			still = 0
 		}
+		if still >= 3 {
+			return nil
+		}
 		last = frames
-		time.Sleep(80 * time.Millisecond)
+		time.Sleep(60 * time.Millisecond)
 	}
 	return fmt.Errorf("the 3D view did not come to rest; frames %q", last)
 }

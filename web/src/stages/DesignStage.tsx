@@ -79,10 +79,10 @@ export function useRemedies(job: Job) {
     (r: Remedy) => {
       switch (r.action) {
         case 'add-vent':
-          if (r.at) set({ vents: [...design.vents, { at: r.at, bore: design.ventBore }] })
+          if (r.at) set((now) => ({ vents: [...now.vents, { at: r.at!, bore: now.ventBore }] }))
           break
         case 'remove-vent':
-          set({ vents: design.vents.filter((_, i) => i !== r.value) })
+          set((now) => ({ vents: now.vents.filter((_, i) => i !== r.value) }))
           break
         case 'propose-vents':
           client
@@ -94,10 +94,10 @@ export function useRemedies(job: Job) {
           set({ parting: null })
           break
         case 'set-headroom':
-          set({ clearance: { ...design.clearance, above: r.value } })
+          set((now) => ({ clearance: { ...now.clearance, above: r.value } }))
           break
         case 'set-beside':
-          set({ clearance: { ...design.clearance, beside: r.value } })
+          set((now) => ({ clearance: { ...now.clearance, beside: r.value } }))
           break
         case 'set-well':
           set({ wellWidth: r.value })

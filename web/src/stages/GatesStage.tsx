@@ -1,5 +1,6 @@
 import { Button, SegmentedControl } from '@mantine/core'
 import { useRef, useState } from 'react'
+import type { Design } from '../api/client'
 import { AxisPicker } from '../parts/AxisPicker'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
@@ -19,7 +20,7 @@ export function GatesStage({ job }: StageProps) {
   const busy = useRef(false)
   busy.current = studying
 
-  const withVent = (i: number, at: [number, number, number]) => design.vents.map((v, k) => (k === i ? { ...v, at } : v))
+  const moved = (vents: Design['vents'], i: number, at: [number, number, number]) => vents.map((v, k) => (k === i ? { ...v, at } : v))
   const gates = study?.gates
   return (
     <DesignStage
@@ -39,11 +40,11 @@ export function GatesStage({ job }: StageProps) {
         adding,
         onAdd: (at) => {
           setAdding(false)
-          set({ vents: [...design.vents, { at, bore: design.ventBore }] })
+          set((now) => ({ vents: [...now.vents, { at, bore: now.ventBore }] }))
         },
         onVent: (i, at, settled) => {
-          if (settled) set({ vents: withVent(i, at) })
-          else if (!busy.current) tryOut({ vents: withVent(i, at) })
+          if (settled) set((now) => ({ vents: moved(now.vents, i, at) }))
+          else if (!busy.current) tryOut({ vents: moved(design.vents, i, at) })
         },
       }}
       side={
@@ -87,7 +88,7 @@ export function GatesStage({ job }: StageProps) {
                       </span>
                       <span>
                         <span className="soft">bore</span> <Qty value={v.bore} kind="length" />
-                        <button type="button" className={classes.remove} aria-label={`Remove vent ${i + 1}`} onClick={() => set({ vents: design.vents.filter((_, k) => k !== i) })}>
+                        <button type="button" className={classes.remove} aria-label={`Remove vent ${i + 1}`} onClick={() => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) }))}>
                           ×
                         </button>
                       </span>

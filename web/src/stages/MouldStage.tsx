@@ -74,7 +74,7 @@ export function MouldStage({ job }: StageProps) {
             <AxisPicker label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />
             <AxisPicker label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
             {(['beside', 'below', 'above'] as const).map((side) => (
-              <MeasureInput key={side} compact label={`Clear ${side}`} kind="length" value={design.clearance[side]} onChange={(v) => v !== null && set({ clearance: { ...design.clearance, [side]: v } })} />
+              <MeasureInput key={side} compact label={`Clear ${side}`} kind="length" value={design.clearance[side]} onChange={(v) => v !== null && set((now) => ({ clearance: { ...now.clearance, [side]: v } }))} />
             ))}
           </div>
           {plan && (

@@ -3,6 +3,7 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useRef, use
 import { api, asProblem, client, ifMatch, type Design, type Job, type Problem, type Study } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { sayProblem } from '../parts/Say'
+import { changed, redone, undone, type Change, type History } from './history'
 
 /** Whether the design on the page is the one in the database. */
 export type Keeping = 'proposal' | 'kept' | 'keeping' | 'waiting' | 'conflict' | 'refused'
@@ -14,7 +15,7 @@ interface DesignWork {
   problem: Problem | null
   keeping: Keeping
   /** Changes the design for good: it is kept, and can be undone. */
-  set: (change: Partial<Design>) => void
+  set: (change: Change) => void
   /** Shows what would follow from a change while the hand is still moving. */
   tryOut: (change: Partial<Design> | null) => void
   undo: () => void
@@ -64,10 +65,9 @@ interface HeldProps {
 }
 
 function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps) {
-  const [design, setDesign] = useState(first)
+  const [{ past, design, future }, setHistory] = useState<History>({ past: [], design: first, future: [] })
+  const history = useRef<History>({ past: [], design: first, future: [] })
   const [trial, setTrial] = useState<Partial<Design> | null>(null)
-  const [past, setPast] = useState<Design[]>([])
-  const [future, setFuture] = useState<Design[]>([])
   const [keeping, setKeeping] = useState<Keeping>(firstVersion === 0 ? 'proposal' : 'kept')
   const version = useRef(firstVersion)
   const unkept = useRef<Design | null>(null)
@@ -125,40 +125,25 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
     }
   }, [])
 
-  const change = useCallback(
-    (next: Design) => {
+  const conflict = keeping === 'conflict'
+  const go = useCallback(
+    (next: History | null) => {
       setTrial(null)
-      setDesign(next)
-      if (keeping === 'conflict') return // told already; the newest has to be loaded first
-      unkept.current = next
+      if (!next) return
+      history.current = next
+      setHistory(next)
+      if (conflict) return // told already; the newest has to be loaded first
+      unkept.current = next.design
       window.clearTimeout(timer.current)
       timer.current = window.setTimeout(() => void keepRef.current(), settleMs)
     },
-    [keeping],
+    [conflict],
   )
-
-  const set = useCallback(
-    (part: Partial<Design>) => {
-      setPast((p) => [...p.slice(-99), design])
-      setFuture([])
-      change({ ...design, ...part })
-    },
-    [design, change],
-  )
-  const undo = useCallback(() => {
-    const last = past.at(-1)
-    if (!last) return
-    setPast(past.slice(0, -1))
-    setFuture([design, ...future])
-    change(last)
-  }, [past, future, design, change])
-  const redo = useCallback(() => {
-    const next = future[0]
-    if (!next) return
-    setFuture(future.slice(1))
-    setPast([...past, design])
-    change(next)
-  }, [past, future, design, change])
+  // A change starts from the design as it is when it comes, not as it was when the page was last drawn:
+  // an answer from the server, or a hand in the 3D view, may be late.
+  const set = useCallback((part: Change) => go(changed(history.current, part)), [go])
+  const undo = useCallback(() => go(undone(history.current)), [go])
+  const redo = useCallback(() => go(redone(history.current)), [go])
 
   const asked = useMemo(() => ({ ...design, ...trial }), [design, trial])
   const study = useQuery({

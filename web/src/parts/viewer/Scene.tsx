@@ -113,7 +113,12 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
   const interval = contourStep(top)
   const material = useChartMaterial({ tokens, dry: tokens.master, up: upDir, floor, level: height, low: study?.gates.rise.partLow ?? 0, interval })
   const edges = useMemo(() => new EdgesGeometry(geometry, 62), [geometry])
-  const dragged = useRef<number | null>(null)
+  const dragged = useRef<{ vent: number; last?: [number, number, number] } | null>(null)
+  const settle = () => {
+    const d = dragged.current
+    dragged.current = null
+    if (d?.last) onVent?.(d.vent, d.last, true)
+  }
 
   useEffect(() => invalidate())
 
@@ -139,15 +144,11 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
           onPointerMove={(e) => {
             if (dragged.current !== null) {
               e.stopPropagation()
-              onVent?.(dragged.current, at(e), false)
+              dragged.current.last = at(e)
+              onVent?.(dragged.current.vent, dragged.current.last, false)
             }
           }}
-          onPointerUp={(e) => {
-            if (dragged.current !== null) {
-              onVent?.(dragged.current, at(e), true)
-              dragged.current = null
-            }
-          }}
+          onPointerUp={settle}
         />
       )}
       {show !== 'together' && (
@@ -166,11 +167,11 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
           onGrab={
             onVent &&
             ((vent) => {
-              dragged.current = vent
+              dragged.current = { vent }
             })
           }
           onDrop={() => {
-            dragged.current = null
+            settle() // let go beside the part, it stays where it last touched
             hold(false)
           }}
         />
