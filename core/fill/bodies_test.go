@@ -4,6 +4,7 @@ import (
 	"math"
 	"testing"
 
+	"bathyform/core/grid"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 
@@ -141,7 +142,7 @@ func TestLockedRubberOfAStep(t *testing.T) {
 
 func TestFramesAreRightHandedAndTurnBack(t *testing.T) {
 	for _, up := range []r3.Vec{{X: 1}, {Y: -3}, {Z: 2}, {X: 1, Y: 1, Z: 1}, {X: -0.3, Y: 0.9, Z: 0.01}} {
-		f, err := NewFrame(up)
+		f, err := grid.NewFrame(up)
 		require.NoError(t, err)
 		assert.InDelta(t, 1, r3.Dot(r3.Cross(f.U, f.V), f.Up), 1e-12)
 		p := r3.Vec{X: 3, Y: -4, Z: 5}

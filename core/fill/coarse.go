@@ -17,13 +17,13 @@ func (s *Space) columnTree() {
 	var pairs []rise
 	for i := range g.spans {
 		c := int(g.spans[i].column)
-		x, y := c%g.nx, c/g.nx
+		x, y := c%g.NX, c/g.NX
 		for _, d := range [4][2]int{{1, 0}, {0, 1}, {1, 1}, {-1, 1}} {
 			nx, ny := x+d[0], y+d[1]
-			if nx < 0 || nx >= g.nx || ny >= g.ny {
+			if nx < 0 || nx >= g.NX || ny >= g.NY {
 				continue
 			}
-			n := ny*g.nx + nx
+			n := ny*g.NX + nx
 			for j := g.start[n]; j < g.start[n+1]; j++ {
 				if g.spans[i].lo < g.spans[j].hi && g.spans[j].lo < g.spans[i].hi {
 					if rank[i] > rank[j] {

@@ -21,7 +21,7 @@ func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) C
 	for i := range s.grid.spans {
 		span := &s.grid.spans[i]
 		if keep != nil {
-			if x, y := s.grid.centre(int(span.column)); !keep(x, y) {
+			if x, y := s.grid.Centre(int(span.column)); !keep(x, y) {
 				continue
 			}
 		}
@@ -31,9 +31,9 @@ func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) C
 			}
 		}
 	}
-	scale := s.grid.cell * s.grid.cell
+	scale := s.grid.Cell * s.grid.Cell
 	if total := s.spanVolume(); total > 0 && !s.around {
-		scale = s.grid.cell * s.grid.cell * s.volume / total
+		scale = s.grid.Cell * s.grid.Cell * s.volume / total
 	}
 	for k := range c.Volume {
 		c.Volume[k] *= scale

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/grid"
+
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -41,12 +43,12 @@ func (s *Space) mouth(o Opening) ([]opening, error) {
 
 func (s *Space) mouthColumns(o Opening, foot r3.Vec) []opening {
 	g := &s.grid
-	r := max(o.Bore/2, 0.8*g.cell) // at least one column centre
-	level := foot.Z - g.cell
+	r := max(o.Bore/2, 0.8*g.Cell) // at least one column centre
+	level := foot.Z - g.Cell
 	var open []opening
 	for i := range g.spans {
 		span := &g.spans[i]
-		x, y := g.centre(int(span.column))
+		x, y := g.Centre(int(span.column))
 		if math.Hypot(x-foot.X, y-foot.Y) <= r && span.hi >= level {
 			open = append(open, opening{int32(i), span.hi})
 		}
@@ -73,7 +75,7 @@ func (s *Space) foot(o Opening) (r3.Vec, int32, error) {
 	}
 	p := s.Frame.In(o.At)
 	q, tri, dist := s.nearest(p)
-	reach := max(o.Bore/2, s.grid.cell)
+	reach := max(o.Bore/2, s.grid.Cell)
 	if dist <= reach {
 		return q, tri, nil
 	}
@@ -86,18 +88,18 @@ func (s *Space) foot(o Opening) (r3.Vec, int32, error) {
 // above returns the ceiling straight above a point in the space.
 func (s *Space) above(p r3.Vec) (r3.Vec, bool) {
 	g := &s.grid
-	if p.X < g.x0 || p.Y < g.y0 || p.X > g.x0+float64(g.nx)*g.cell || p.Y > g.y0+float64(g.ny)*g.cell {
+	if p.X < g.X0 || p.Y < g.Y0 || p.X > g.X0+float64(g.NX)*g.Cell || p.Y > g.Y0+float64(g.NY)*g.Cell {
 		return p, false
 	}
-	c := g.cellY(p.Y)*g.nx + g.cellX(p.X)
-	var hits []crossing
-	for _, t := range g.bins[g.binStart[c]:g.binStart[c+1]] {
-		hits = s.meet(t, p.X, p.Y, hits)
+	c := g.CellY(p.Y)*g.NX + g.CellX(p.X)
+	var hits []grid.Crossing
+	for _, t := range g.Over(c) {
+		hits = g.Meet(t, p.X, p.Y, hits)
 	}
-	sortCrossings(hits)
+	grid.SortCrossings(hits)
 	for _, h := range hits {
-		if h.z >= p.Z {
-			return r3.Vec{X: p.X, Y: p.Y, Z: h.z}, s.plans[h.tri] > 0
+		if h.Z >= p.Z {
+			return r3.Vec{X: p.X, Y: p.Y, Z: h.Z}, s.plans[h.Tri] > 0
 		}
 	}
 	return p, false
@@ -106,12 +108,12 @@ func (s *Space) above(p r3.Vec) (r3.Vec, bool) {
 // eachUnder calls f once for every triangle filed within r of x, y.
 func (s *Space) eachUnder(x, y, r float64, f func(t int32)) {
 	g := &s.grid
-	x0, x1, y0, y1 := g.cellX(x-r), g.cellX(x+r), g.cellY(y-r), g.cellY(y+r)
+	x0, x1, y0, y1 := g.CellX(x-r), g.CellX(x+r), g.CellY(y-r), g.CellY(y+r)
 	seen := make(map[int32]bool)
 	for cy := y0; cy <= y1; cy++ {
 		for cx := x0; cx <= x1; cx++ {
-			c := cy*g.nx + cx
-			for _, t := range g.bins[g.binStart[c]:g.binStart[c+1]] {
+			c := cy*g.NX + cx
+			for _, t := range g.Over(c) {
 				if !seen[t] {
 					seen[t] = true
 					f(t)
@@ -177,14 +179,14 @@ func insidePlan(p [3]r3.Vec, x, y float64) bool {
 // plan ring by ring.
 func (s *Space) nearest(p r3.Vec) (best r3.Vec, tri int32, dist float64) {
 	g := &s.grid
-	cx, cy := g.cellX(p.X), g.cellY(p.Y)
+	cx, cy := g.CellX(p.X), g.CellY(p.Y)
 	tri, dist = -1, math.Inf(1)
 	look := func(x, y int) {
-		if x < 0 || y < 0 || x >= g.nx || y >= g.ny {
+		if x < 0 || y < 0 || x >= g.NX || y >= g.NY {
 			return
 		}
-		c := y*g.nx + x
-		for _, t := range g.bins[g.binStart[c]:g.binStart[c+1]] {
+		c := y*g.NX + x
+		for _, t := range g.Over(c) {
 			k := s.tris[t]
 			q := nearestOnTriangle(p, s.at[k[0]], s.at[k[1]], s.at[k[2]])
 			if d := r3.Norm(r3.Sub(p, q)); d < dist {
@@ -192,8 +194,8 @@ func (s *Space) nearest(p r3.Vec) (best r3.Vec, tri int32, dist float64) {
 			}
 		}
 	}
-	for ring := 0; ring <= max(g.nx, g.ny); ring++ {
-		if float64(ring-1)*g.cell > dist {
+	for ring := 0; ring <= max(g.NX, g.NY); ring++ {
+		if float64(ring-1)*g.Cell > dist {
 			break
 		}
 		for i := -ring; i <= ring; i++ {

@@ -8,7 +8,7 @@ import "gonum.org/v1/gonum/spatial/r3"
 // half. Good to a cell. The space must be a cavity.
 func (s *Space) Locked(level float64) (upper, lower float64) {
 	g := &s.grid
-	for c := range g.nx * g.ny {
+	for c := range g.NX * g.NY {
 		spans := g.spans[g.start[c]:g.start[c+1]]
 		for i := range spans {
 			if i == 0 {
@@ -23,7 +23,7 @@ func (s *Space) Locked(level float64) (upper, lower float64) {
 			}
 		}
 	}
-	area := g.cell * g.cell
+	area := g.Cell * g.Cell
 	return upper * area, lower * area
 }
 
@@ -36,7 +36,7 @@ func (s *Space) LevelCeiling(height float64) float64 {
 			n++
 		}
 	}
-	return float64(n) * s.grid.cell * s.grid.cell
+	return float64(n) * s.grid.Cell * s.grid.Cell
 }
 
 // Lowest returns the floor points of the cavity within reach mm of its lowest

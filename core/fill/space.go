@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/grid"
 	"bathyform/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -33,7 +34,7 @@ const DefaultCells = 128
 // Space is the free space of one part for one way up, prepared so that
 // openings can be moved at the cost of a walk through the tree.
 type Space struct {
-	Frame  Frame
+	Frame  grid.Frame
 	mesh   *mesh.Mesh
 	tris   [][3]int32
 	at     []r3.Vec // vertices in the frame
@@ -64,7 +65,7 @@ func Prepare(m *mesh.Mesh, up r3.Vec, opt Options) (*Space, error) {
 	if len(m.Triangles) == 0 {
 		return nil, errors.New("the mesh holds no triangles")
 	}
-	frame, err := NewFrame(up)
+	frame, err := grid.NewFrame(up)
 	if err != nil {
 		return nil, err
 	}
@@ -103,10 +104,9 @@ func Prepare(m *mesh.Mesh, up r3.Vec, opt Options) (*Space, error) {
 	case cell > longest:
 		cell = longest
 	}
-	if err := s.layGrid(cell); err != nil {
+	if s.grid.Columns, err = grid.LayColumns(s.at, s.tris, cell); err != nil {
 		return nil, err
 	}
-	s.binTriangles()
 	s.cutColumns()
 	s.measurePlans()
 	s.exact = opt.Sound && !s.grid.overlapped
@@ -119,7 +119,7 @@ func Prepare(m *mesh.Mesh, up r3.Vec, opt Options) (*Space, error) {
 }
 
 // Cell returns the side of a column in mm.
-func (s *Space) Cell() float64 { return s.grid.cell }
+func (s *Space) Cell() float64 { return s.grid.Cell }
 
 // Exact reports whether passes and volumes come from the surface itself; if
 // not, they are good to a cell.
@@ -164,7 +164,7 @@ func (s *Space) spanVolume() float64 {
 	for i := range s.grid.spans {
 		sum += s.grid.spans[i].hi - s.grid.spans[i].lo
 	}
-	return sum * s.grid.cell * s.grid.cell
+	return sum * s.grid.Cell * s.grid.Cell
 }
 
 // Bounds returns the part's box in mesh coordinates.

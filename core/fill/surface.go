@@ -2,6 +2,8 @@ package fill
 
 import (
 	"math"
+
+	"bathyform/core/grid"
 )
 
 // surfaceTree builds the tree of passes on the mesh itself: places are
@@ -124,7 +126,7 @@ type rise struct{ from, to int32 }
 // space. Elsewhere the surface itself is as good a way.
 func (s *Space) findRises(facing []uint8) []rise {
 	var rises []rise
-	var hits []crossing
+	var hits []grid.Crossing
 	g := &s.grid
 	nudgeX, nudgeY := s.contact*0.0618, s.contact*0.0382 // off walls that the vertex stands on
 	for v := range s.at {
@@ -135,20 +137,20 @@ func (s *Space) findRises(facing []uint8) []rise {
 		}
 		for _, sign := range [2]float64{1, -1} {
 			x, y := s.at[v].X+sign*nudgeX, s.at[v].Y+sign*nudgeY
-			c := g.cellY(y)*g.nx + g.cellX(x)
+			c := g.CellY(y)*g.NX + g.CellX(x)
 			hits = hits[:0]
-			for _, t := range g.bins[g.binStart[c]:g.binStart[c+1]] {
+			for _, t := range g.Over(c) {
 				if tri := s.tris[t]; tri[0] != int32(v) && tri[1] != int32(v) && tri[2] != int32(v) {
-					hits = s.meet(t, x, y, hits)
+					hits = g.Meet(t, x, y, hits)
 				}
 			}
 			to, found := int32(openTop), s.around
 			best := math.Inf(1)
 			for _, h := range hits {
-				if h.z > s.at[v].Z && h.z < best {
-					best = h.z
-					to = s.ceiling[h.tri]
-					found = s.plans[h.tri] > 0 // else the line starts outside the space
+				if h.Z > s.at[v].Z && h.Z < best {
+					best = h.Z
+					to = s.ceiling[h.Tri]
+					found = s.plans[h.Tri] > 0 // else the line starts outside the space
 				}
 			}
 			if found && to != int32(v) {

@@ -195,7 +195,7 @@ func (s *Space) measureColumns(all []Pocket, pocket []int32) {
 			all[p].SealHeight = min(all[p].SealHeight, s.grid.spans[i].lo)
 		}
 	}
-	area := s.grid.cell * s.grid.cell
+	area := s.grid.Cell * s.grid.Cell
 	for i := range s.grid.spans {
 		span := &s.grid.spans[i]
 		if p := pocket[s.tree.branch[i]]; p != noPocket {
@@ -223,7 +223,7 @@ func (s *Space) Stretches(found Trapped, every int) []Stretch {
 	}
 	for i := range s.grid.spans {
 		span := &s.grid.spans[i]
-		if c := int(span.column); c%s.grid.nx%every != 0 || c/s.grid.nx%every != 0 {
+		if c := int(span.column); c%s.grid.NX%every != 0 || c/s.grid.NX%every != 0 {
 			continue
 		}
 		place := int32(i)
@@ -239,7 +239,7 @@ func (s *Space) Stretches(found Trapped, every int) []Stretch {
 		}
 		p := found.pocket[node]
 		if lo := max(span.lo, found.Pockets[p].SealHeight); span.hi > lo {
-			x, y := s.grid.centre(int(span.column))
+			x, y := s.grid.Centre(int(span.column))
 			out = append(out, Stretch{x, y, lo, span.hi, int(p)})
 		}
 	}

@@ -8,6 +8,7 @@ import (
 
 	"bathyform/core/derive"
 	"bathyform/core/fill"
+	"bathyform/core/grid"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 
@@ -150,7 +151,7 @@ func LayByMeasure(bounds, box r3.Box, up r3.Vec, c Choices) (Layout, error) {
 	if err := c.Check(); err != nil {
 		return Layout{}, err
 	}
-	frame, err := fill.NewFrame(up)
+	frame, err := grid.NewFrame(up)
 	if err != nil {
 		return Layout{}, err
 	}
@@ -180,7 +181,7 @@ func frameOf(box r3.Box, up r3.Vec) Layout {
 
 // addFeed adds the sprue along path, straight up from its last point, and the
 // well that it opens into.
-func (l *Layout) addFeed(f fill.Frame, path []r3.Vec, c Choices) {
+func (l *Layout) addFeed(f grid.Frame, path []r3.Vec, c Choices) {
 	last := f.In(path[len(path)-1])
 	room := l.Top - (last.Z - l.Floor)
 	depth := min(c.WellDepth, 0.8*room)
@@ -213,7 +214,7 @@ func (l *Layout) addFeed(f fill.Frame, path []r3.Vec, c Choices) {
 	})
 }
 
-func (l *Layout) addVent(f fill.Frame, foot r3.Vec, v Vent, index int) {
+func (l *Layout) addVent(f grid.Frame, foot r3.Vec, v Vent, index int) {
 	top := f.In(foot)
 	height := top.Z - l.Floor
 	top.Z = l.Floor + l.Top

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bathyform/core/fill"
+	"bathyform/core/grid"
 	"bathyform/core/practice"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -145,7 +146,7 @@ func lowPath(space *fill.Space, box r3.Box, draw r3.Vec, parting float64, c Choi
 	return []r3.Vec{f.Out(best.foot), f.Out(best.out)}
 }
 
-func inFrame(b r3.Box, f fill.Frame) (low, high r3.Vec) {
+func inFrame(b r3.Box, f grid.Frame) (low, high r3.Vec) {
 	p, q := f.In(b.Min), f.In(b.Max)
 	return r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)}, r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)}
 }

@@ -7,6 +7,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
+	"bathyform/core/grid"
 	"bathyform/core/mould"
 	"bathyform/core/part"
 
@@ -25,7 +26,7 @@ type Rise struct {
 	Marks             []Mark
 	Pockets           []fill.Pocket // heights over the box floor
 	Air               []fill.Stretch
-	AirFrame          fill.Frame
+	AirFrame          grid.Frame
 	AirCell           float64 // side of a drawn stretch, mm
 }
 

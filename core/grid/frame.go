@@ -1,4 +1,4 @@
-package fill
+package grid
 
 import (
 	"errors"
