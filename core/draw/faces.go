@@ -1,0 +1,136 @@
+package draw
+
+import (
+	"math"
+	"runtime"
+	"sync"
+
+	"bathyform/core/grid"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// wallSine is the sine of the angle to the draw below which a face counts as
+// a wall: a tenth of a degree, about what facets of a round wall are off.
+const wallSine = 0.0018
+
+// classify looks at every face from a point or more just off it.
+func (v *view) classify(a *Analysis) {
+	tris := v.mesh.Triangles
+	a.Classes = make([]Class, len(tris))
+	workers := max(1, min(runtime.GOMAXPROCS(0), 8))
+	parts := make([]struct {
+		area  [4]float64
+		draft Draft
+	}, workers)
+	var wg sync.WaitGroup
+	for w := range workers {
+		wg.Go(func() {
+			p := &parts[w]
+			var buf []grid.Crossing
+			for t := len(tris) * w / workers; t < len(tris)*(w+1)/workers; t++ {
+				buf = v.classifyFace(t, a.Classes, &p.area, &p.draft, buf)
+			}
+		})
+	}
+	wg.Wait()
+	for _, p := range parts {
+		a.Faces.Up += p.area[Up]
+		a.Faces.Down += p.area[Down]
+		a.Faces.Wall += p.area[Wall]
+		a.Faces.Locked += p.area[Locked]
+		a.Draft.Under1 += p.draft.Under1
+		a.Draft.Under3 += p.draft.Under3
+		a.Draft.Under5 += p.draft.Under5
+		a.Draft.Over += p.draft.Over
+	}
+}
+
+// sides of the lattice of sample points on a large face, at most.
+const mostSides = 6
+
+func (v *view) classifyFace(t int, classes []Class, area *[4]float64, draft *Draft, buf []grid.Crossing) []grid.Crossing {
+	tri := v.mesh.Triangles[t]
+	a, b, c := v.at[tri[0]], v.at[tri[1]], v.at[tri[2]]
+	n := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
+	double := r3.Norm(n)
+	if double == 0 {
+		return buf
+	}
+	n = r3.Scale(1/double, n)
+	off := r3.Scale(v.tolerance(), n)
+	sides := 1 + int(math.Sqrt(double/2)/(2*v.cols.Cell))
+	sides = min(sides, mostSides)
+	share := double / 2 / float64(sides*sides)
+	var votes [4]int
+	see := func(u, w float64) { // barycentric
+		p := r3.Add(r3.Add(r3.Scale(1-u-w, a), r3.Add(r3.Scale(u, b), r3.Scale(w, c))), off)
+		var cl Class
+		cl, buf = v.classAt(p, n.Z, buf)
+		votes[cl]++
+		area[cl] += share
+		if cl != Locked {
+			switch deg := math.Asin(min(1, math.Abs(n.Z))) * 180 / math.Pi; {
+			case deg < 1:
+				draft.Under1 += share
+			case deg < 3:
+				draft.Under3 += share
+			case deg < 5:
+				draft.Under5 += share
+			default:
+				draft.Over += share
+			}
+		}
+	}
+	s := float64(sides)
+	for i := range sides { // middles of the small triangles that the face falls into
+		for j := range sides - i {
+			see((float64(i)+1.0/3)/s, (float64(j)+1.0/3)/s)
+			if i+j < sides-1 {
+				see((float64(i)+2.0/3)/s, (float64(j)+2.0/3)/s)
+			}
+		}
+	}
+	best := Up
+	for cl := Up; cl <= Locked; cl++ {
+		if votes[cl] > votes[best] {
+			best = cl
+		}
+	}
+	classes[t] = best
+	return buf
+}
+
+// classAt tells how the surface just under p, sloping by sine, comes away.
+func (v *view) classAt(p r3.Vec, sine float64, buf []grid.Crossing) (Class, []grid.Crossing) {
+	buf = v.cols.Crossings(p.X, p.Y, buf[:0])
+	upFree, downFree := true, true
+	for _, h := range buf {
+		if h.Z > p.Z {
+			upFree = false
+		} else {
+			downFree = false
+		}
+	}
+	if v.oneSided {
+		// the part leaves upwards: only what rests on something is held
+		if !downFree && p.Z < v.high-v.tolerance() {
+			return Locked, buf
+		}
+		upFree, downFree = true, true
+	}
+	switch {
+	case math.Abs(sine) <= wallSine && upFree && downFree:
+		return Wall, buf
+	case upFree && sine > -wallSine:
+		return Up, buf
+	case downFree && sine < wallSine:
+		return Down, buf
+	case upFree || downFree: // the surface curves round under the point
+		if upFree {
+			return Up, buf
+		}
+		return Down, buf
+	}
+	return Locked, buf
+}

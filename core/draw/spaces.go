@@ -1,0 +1,154 @@
+package draw
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// spaces gathers the locked stretches into bodies: neighbouring columns whose
+// stretches overlap belong together. Hollows without a way out are summed
+// apart; no rubber gets there.
+func (v *view) spaces() (out []Space, sealed float64) {
+	if len(v.gaps) == 0 {
+		return nil, 0
+	}
+	body := v.bodies()
+	travel := v.travel(body)
+	type sums struct{ volume, x, y, z, lo, hi float64 }
+	all := make(map[int32]*sums)
+	v.pieces(body, func(root int32, x, y, area float64, lo, hi float64) {
+		b := all[root]
+		if b == nil {
+			b = &sums{lo: math.Inf(1), hi: math.Inf(-1)}
+			all[root] = b
+		}
+		vol := area * (hi - lo)
+		b.volume += vol
+		b.x, b.y, b.z = b.x+vol*x, b.y+vol*y, b.z+vol*(lo+hi)/2
+		b.lo, b.hi = min(b.lo, lo), max(b.hi, hi)
+	})
+	for root, b := range all {
+		way, ok := travel[root]
+		switch {
+		case !ok:
+			sealed += b.volume
+		case way.depth > v.tolerance():
+			out = append(out, Space{Volume: b.volume, Depth: way.depth, Opening: way.opening, Height: b.hi - b.lo,
+				Centre:  v.frame.Out(r3.Vec{X: b.x / b.volume, Y: b.y / b.volume, Z: b.z / b.volume}),
+				Deepest: v.frame.Out(way.deepest), Out: v.frame.Out(way.out)})
+		}
+	}
+	slices.SortFunc(out, func(a, b Space) int {
+		return cmp.Or(cmp.Compare(b.Volume, a.Volume), cmp.Compare(a.Centre.X, b.Centre.X), cmp.Compare(a.Centre.Y, b.Centre.Y), cmp.Compare(a.Centre.Z, b.Centre.Z))
+	})
+	return out, sealed
+}
+
+// finer is how many lines are drawn through a column that the edge of a body
+// runs through.
+const finer = 16
+
+// pieces calls f for upright prisms that together fill the bodies: whole
+// columns inside them, and where their edge runs through a column, a finer
+// lattice of lines (a Kronecker lattice, so that edges along the grid are
+// resolved as well as others).
+func (v *view) pieces(body []int32, f func(root int32, x, y, area, lo, hi float64)) {
+	g := v.cols
+	whole := g.Cell * g.Cell
+	for c := range g.NX * g.NY {
+		root, edge := v.edgeColumn(c, body)
+		if !edge {
+			for i := v.start[c]; i < v.start[c+1]; i++ {
+				x, y := g.Centre(c)
+				f(body[i], x, y, whole, v.gaps[i].lo, v.gaps[i].hi)
+			}
+			continue
+		}
+		cx, cy := g.Centre(c)
+		for k := range finer {
+			_, shift := math.Modf((float64(k) + 0.5) * (math.Sqrt(5) - 1) / 2)
+			x, y := cx+((float64(k)+0.5)/finer-0.5)*g.Cell, cy+(shift-0.5)*g.Cell
+			v.gapsAt(x, y, func(lo, hi float64) {
+				if r := root(lo, hi); r >= 0 {
+					f(r, x, y, whole/finer, lo, hi)
+				}
+			})
+		}
+	}
+}
+
+// edgeColumn tells whether the edge of a body runs through a column, and
+// which body a locked stretch in it belongs to.
+func (v *view) edgeColumn(c int, body []int32) (root func(lo, hi float64) int32, edge bool) {
+	g := v.cols
+	x, y := c%g.NX, c/g.NX
+	near := [9]int{c}
+	n := 1
+	for _, d := range around {
+		if nx, ny := x+d[0], y+d[1]; nx >= 0 && ny >= 0 && nx < g.NX && ny < g.NY {
+			near[n] = ny*g.NX + nx
+			n++
+		}
+	}
+	mine := v.gaps[v.start[c]:v.start[c+1]]
+	edge = n < len(near) && len(mine) > 0 // at the rim of the grid
+	for _, o := range near[1:n] {
+		theirs := v.gaps[v.start[o]:v.start[o+1]]
+		if edge = edge || len(mine) != len(theirs); edge {
+			break
+		}
+		for i := range mine {
+			edge = edge || min(mine[i].hi, theirs[i].hi) <= max(mine[i].lo, theirs[i].lo)
+		}
+		if edge {
+			break
+		}
+	}
+	return func(lo, hi float64) int32 {
+		for _, o := range near[:n] {
+			for i := v.start[o]; i < v.start[o+1]; i++ {
+				if min(hi, v.gaps[i].hi) > max(lo, v.gaps[i].lo) {
+					return body[i]
+				}
+			}
+		}
+		return -1
+	}, edge
+}
+
+// bodies returns for each gap the index of one gap that stands for its body.
+func (v *view) bodies() []int32 {
+	parent := make([]int32, len(v.gaps))
+	for i := range parent {
+		parent[i] = int32(i)
+	}
+	find := func(i int32) int32 {
+		for parent[i] != i {
+			parent[i] = parent[parent[i]]
+			i = parent[i]
+		}
+		return i
+	}
+	g := v.cols
+	for i := range v.gaps {
+		a := &v.gaps[i]
+		c := int(a.column)
+		for _, n := range [2]int{c + 1, c + g.NX} {
+			if n == c+1 && n%g.NX == 0 || n >= g.NX*g.NY {
+				continue
+			}
+			for j := v.start[n]; j < v.start[n+1]; j++ {
+				if b := &v.gaps[j]; min(a.hi, b.hi) > max(a.lo, b.lo) {
+					parent[find(int32(i))] = find(j)
+				}
+			}
+		}
+	}
+	for i := range parent {
+		parent[i] = find(int32(i))
+	}
+	return parent
+}
