@@ -118,6 +118,7 @@ type view struct {
 	gaps      []gap
 	start     []int32         // gaps of column c are gaps[start[c]:start[c+1]]
 	hits      []grid.Crossing // scratch of gapsAt
+	boxes     []r3.Box        // of each triangle in the frame
 }
 
 // gap is a locked stretch of a column.

@@ -17,6 +17,13 @@ const wallSine = 0.0018
 // classify looks at every face from a point or more just off it.
 func (v *view) classify(a *Analysis) {
 	tris := v.mesh.Triangles
+	v.boxes = make([]r3.Box, len(tris))
+	for t, tri := range tris {
+		p, q, r := v.at[tri[0]], v.at[tri[1]], v.at[tri[2]]
+		v.boxes[t] = r3.Box{
+			Min: r3.Vec{X: min(p.X, q.X, r.X), Y: min(p.Y, q.Y, r.Y), Z: min(p.Z, q.Z, r.Z)},
+			Max: r3.Vec{X: max(p.X, q.X, r.X), Y: max(p.Y, q.Y, r.Y), Z: max(p.Z, q.Z, r.Z)}}
+	}
 	a.Classes = make([]Class, len(tris))
 	workers := max(1, min(runtime.GOMAXPROCS(0), 8))
 	parts := make([]struct {
@@ -103,34 +110,45 @@ func (v *view) classifyFace(t int, classes []Class, area *[4]float64, draft *Dra
 
 // classAt tells how the surface just under p, sloping by sine, comes away.
 func (v *view) classAt(p r3.Vec, sine float64, buf []grid.Crossing) (Class, []grid.Crossing) {
-	buf = v.cols.Crossings(p.X, p.Y, buf[:0])
-	upFree, downFree := true, true
-	for _, h := range buf {
-		if h.Z > p.Z {
-			upFree = false
-		} else {
-			downFree = false
-		}
-	}
+	var above, below bool
 	if v.oneSided {
-		// the part leaves upwards: only what rests on something is held
-		if !downFree && p.Z < v.high-v.tolerance() {
+		// the part leaves upwards: only what stands over something is held
+		if below, buf = v.meets(p, false, buf); below && p.Z < v.high-v.tolerance() {
 			return Locked, buf
 		}
-		upFree, downFree = true, true
+		below = false
+	} else {
+		if sine > -wallSine {
+			above, buf = v.meets(p, true, buf)
+		}
+		if sine < wallSine || above {
+			below, buf = v.meets(p, false, buf)
+		}
+		if sine <= -wallSine && below {
+			above, buf = v.meets(p, true, buf)
+		}
 	}
 	switch {
-	case math.Abs(sine) <= wallSine && upFree && downFree:
+	case math.Abs(sine) <= wallSine && !above && !below:
 		return Wall, buf
-	case upFree && sine > -wallSine:
-		return Up, buf
-	case downFree && sine < wallSine:
-		return Down, buf
-	case upFree || downFree: // the surface curves round under the point
-		if upFree {
-			return Up, buf
-		}
+	case above && below:
+		return Locked, buf
+	case above || sine <= -wallSine && !below:
 		return Down, buf
 	}
-	return Locked, buf
+	return Up, buf
+}
+
+// meets tells whether the vertical line from p meets the part, up or down.
+func (v *view) meets(p r3.Vec, up bool, buf []grid.Crossing) (bool, []grid.Crossing) {
+	for _, t := range v.cols.Over(v.cols.ColumnAt(p.X, p.Y)) {
+		b := &v.boxes[t]
+		if p.X < b.Min.X || p.X > b.Max.X || p.Y < b.Min.Y || p.Y > b.Max.Y || up && b.Max.Z <= p.Z || !up && b.Min.Z > p.Z {
+			continue
+		}
+		if buf = v.cols.Meet(t, p.X, p.Y, buf[:0]); len(buf) > 0 && (buf[0].Z > p.Z) == up {
+			return true, buf
+		}
+	}
+	return false, buf
 }

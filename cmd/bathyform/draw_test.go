@@ -1,0 +1,48 @@
+package main
+
+import (
+	"encoding/json"
+	"math"
+	"testing"
+
+	"bathyform/core/mesh/meshtest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestDrawNamesWhatIsLocked(t *testing.T) {
+	mushroom := file(t, meshtest.Turned(90, [2]float64{0, 0}, [2]float64{5, 0}, [2]float64{5, 20}, [2]float64{12, 20}, [2]float64{12, 28}, [2]float64{0, 28}).WriteSTL())
+	ask := func(args ...string) (got drawing) {
+		out, bad, status := run(t, nil, append([]string{"draw", mushroom, "--json"}, args...)...)
+		require.Zero(t, status, bad)
+		require.NoError(t, json.Unmarshal([]byte(out), &got))
+		return got
+	}
+	two := ask("--dir", "1,0,0")
+	assert.False(t, two.Undercut)
+	assert.NotNil(t, two.Spaces)
+	assert.Zero(t, two.Area)
+
+	one := ask("--dir", "0,0,-1", "--one-sided")
+	assert.True(t, one.Undercut)
+	require.Len(t, one.Spaces, 1)
+	assert.InEpsilon(t, math.Pi*(144-25)*20, one.Volume, 0.02)
+	assert.InDelta(t, 7, one.Spaces[0].Depth, 0.2)
+	assert.InDelta(t, 10, one.Spaces[0].Centre[2], 0.2)
+	assert.False(t, ask("--dir", "0,0,1", "--one-sided").Undercut)
+}
+
+func TestDrawRefusesWhatItCannotUse(t *testing.T) {
+	block := file(t, meshtest.Cylinder(5, 10, 24).WriteSTL())
+	for name, args := range map[string][]string{
+		"no such way": {"draw", block, "--dir", "0,0,0"},
+		"two numbers": {"draw", block, "--dir", "1,2"},
+		"cell":        {"draw", block, "--cell", "-1"},
+		"no file":     {"draw", block + "x"},
+	} {
+		_, bad, status := run(t, nil, args...)
+		assert.Equal(t, unusable, status, name)
+		assert.NotEmpty(t, bad, name)
+	}
+}
