@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"bathyform/core/grid"
+	"bathyform/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -188,7 +189,7 @@ func (s *Space) nearest(p r3.Vec) (best r3.Vec, tri int32, dist float64) {
 		c := y*g.NX + x
 		for _, t := range g.Over(c) {
 			k := s.tris[t]
-			q := nearestOnTriangle(p, s.at[k[0]], s.at[k[1]], s.at[k[2]])
+			q := mesh.NearestOnTriangle(p, s.at[k[0]], s.at[k[1]], s.at[k[2]])
 			if d := r3.Norm(r3.Sub(p, q)); d < dist {
 				best, tri, dist = q, t, d
 			}
@@ -210,39 +211,4 @@ func (s *Space) nearest(p r3.Vec) (best r3.Vec, tri int32, dist float64) {
 		}
 	}
 	return best, tri, dist
-}
-
-// nearestOnTriangle returns the point of triangle abc nearest to p
-// (Ericson, Real-Time Collision Detection, 2005, section 5.1.5; from memory).
-func nearestOnTriangle(p, a, b, c r3.Vec) r3.Vec {
-	ab, ac, ap := r3.Sub(b, a), r3.Sub(c, a), r3.Sub(p, a)
-	d1, d2 := r3.Dot(ab, ap), r3.Dot(ac, ap)
-	if d1 <= 0 && d2 <= 0 {
-		return a
-	}
-	bp := r3.Sub(p, b)
-	d3, d4 := r3.Dot(ab, bp), r3.Dot(ac, bp)
-	if d3 >= 0 && d4 <= d3 {
-		return b
-	}
-	if vc := d1*d4 - d3*d2; vc <= 0 && d1 >= 0 && d3 <= 0 {
-		return r3.Add(a, r3.Scale(d1/(d1-d3), ab))
-	}
-	cp := r3.Sub(p, c)
-	d5, d6 := r3.Dot(ab, cp), r3.Dot(ac, cp)
-	if d6 >= 0 && d5 <= d6 {
-		return c
-	}
-	if vb := d5*d2 - d1*d6; vb <= 0 && d2 >= 0 && d6 <= 0 {
-		return r3.Add(a, r3.Scale(d2/(d2-d6), ac))
-	}
-	va := d3*d6 - d5*d4
-	if va <= 0 && d4-d3 >= 0 && d5-d6 >= 0 {
-		return r3.Add(b, r3.Scale((d4-d3)/((d4-d3)+(d5-d6)), r3.Sub(c, b)))
-	}
-	vb, vc := d5*d2-d1*d6, d1*d4-d3*d2
-	if sum := va + vb + vc; sum != 0 {
-		return r3.Add(a, r3.Add(r3.Scale(vb/sum, ab), r3.Scale(vc/sum, ac)))
-	}
-	return a
 }

@@ -1,0 +1,222 @@
+// Package thick measures how thick a part is, place by place.
+//
+// The thickness under a point of the surface is the diameter of the largest
+// ball that touches the surface there from inside and is stopped by a
+// surface facing it (shrinking ball, after Ma, Bae and Choi 2012, from
+// memory). A ball follows tapers and rounds, where a ray straight through
+// would measure the slant; and because only a facing surface stops it, the
+// ball beside an edge does not call a thick block thin.
+package thick
+
+import (
+	"cmp"
+	"math"
+	"runtime"
+	"slices"
+	"sync"
+
+	"bathyform/core/mesh"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// facing is the cosine of the angle between two outward normals beyond which
+// the surfaces face one another: their walls stand at less than 60 degrees.
+const facing = -0.5
+
+// Map is the thickness of a part.
+type Map struct {
+	Face []float64 // of each triangle at its middle, mm; +Inf where nothing faces it
+	Area []float64 // of each triangle, mm²
+
+	Thinnest, Thickest Place
+	Median             float64 // half of the surface is thinner
+}
+
+// Place is a thickness and where it is.
+type Place struct {
+	Thickness float64 // mm
+	At        r3.Vec  // on the surface
+	Area      float64 // of surface that is about as thin or thick, mm²
+}
+
+// specks is the share of the surface that may be thinner than Thinnest:
+// single slivers of facets say nothing about a wall.
+const specks = 0.001
+
+// Measure takes the thickness of a closed part at the middle of every triangle.
+func Measure(m *mesh.Mesh) Map {
+	n := len(m.Triangles)
+	out := Map{Face: make([]float64, n), Area: make([]float64, n)}
+	normals := make([]r3.Vec, n)
+	for t := range m.Triangles {
+		a, b, c := m.Corners(t)
+		v := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
+		if length := r3.Norm(v); length > 0 {
+			normals[t], out.Area[t] = r3.Scale(1/length, v), length/2
+		}
+	}
+	tree := mesh.NewTree(m)
+	box := m.Bounds()
+	most := r3.Norm(r3.Sub(box.Max, box.Min))
+	order := tree.Nearby()
+	// of a fine mesh, one triangle in a few neighbours is measured and the others take over from it
+	run := max(1, (n+measured-1)/measured)
+	const chunk = 256
+	next := make(chan int)
+	var wg sync.WaitGroup
+	for range max(1, runtime.GOMAXPROCS(0)) {
+		wg.Go(func() {
+			for from := range next {
+				for k := from; k < min(from+chunk*run, n); k += run {
+					lead := int(order[k])
+					out.Face[lead] = ball(m, tree, normals, lead, most)
+					for _, t := range order[k+1 : min(k+run, n)] {
+						if r3.Dot(normals[t], normals[lead]) > alike {
+							out.Face[t] = out.Face[lead]
+						} else {
+							out.Face[t] = ball(m, tree, normals, int(t), most)
+						}
+					}
+				}
+			}
+		})
+	}
+	for from := 0; from < n; from += chunk * run {
+		next <- from
+	}
+	close(next)
+	wg.Wait()
+	out.summarise(m)
+	return out
+}
+
+const (
+	measured = 12_000 // triangles up to which each is measured by itself
+	alike    = 0.94   // cosine of the angle up to which neighbours face alike: 20 degrees
+	slack    = 0.02   // share by which a ball may be too large
+)
+
+// ball shrinks the ball that touches triangle t at its middle until no facing
+// surface reaches into it: the least |p-q|² / (2 (p-q)·n) over the points q
+// of facing triangles is its radius.
+func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) float64 {
+	n := normals[t]
+	if n == (r3.Vec{}) {
+		return math.Inf(1)
+	}
+	a, b, c := m.Corners(t)
+	p := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
+	faces := func(i int32) bool { return r3.Dot(normals[i], n) < facing }
+	start := tree.Ray(p, r3.Scale(-1, n), faces) / 2 // the ball cannot be larger than this
+	start = min(start, 2*most)
+	r := tree.Least(start, slack, func(b *r3.Box) float64 {
+		dx, dy, dz := max(b.Min.X-p.X, 0, p.X-b.Max.X), max(b.Min.Y-p.Y, 0, p.Y-b.Max.Y), max(b.Min.Z-p.Z, 0, p.Z-b.Max.Z)
+		deepest := max((p.X-b.Min.X)*n.X, (p.X-b.Max.X)*n.X) + max((p.Y-b.Min.Y)*n.Y, (p.Y-b.Max.Y)*n.Y) + max((p.Z-b.Min.Z)*n.Z, (p.Z-b.Max.Z)*n.Z)
+		if deepest <= 0 {
+			return math.Inf(1)
+		}
+		return (dx*dx + dy*dy + dz*dz) / (2 * deepest)
+	}, func(i int32, best float64) float64 {
+		if !faces(i) {
+			return best
+		}
+		a, b, c := m.Corners(int(i))
+		for range 8 {
+			centre := r3.Sub(p, r3.Scale(best, n))
+			d := r3.Sub(p, mesh.NearestOnTriangle(centre, a, b, c))
+			depth := r3.Dot(d, n)
+			if depth <= 1e-9*most { // touches from behind: no inside between them
+				return best
+			}
+			r := r3.Norm2(d) / (2 * depth)
+			if r >= best*(1-1e-4) {
+				return best
+			}
+			best = r
+		}
+		return best
+	})
+	if r >= most {
+		return math.Inf(1)
+	}
+	return 2 * r
+}
+
+// summarise finds the thinnest and the thickest place.
+func (out *Map) summarise(m *mesh.Mesh) {
+	order := make([]int, 0, len(out.Face))
+	var total float64
+	for t, h := range out.Face {
+		if !math.IsInf(h, 1) && out.Area[t] > 0 {
+			order = append(order, t)
+			total += out.Area[t]
+		}
+	}
+	if len(order) == 0 {
+		return
+	}
+	slices.SortFunc(order, func(a, b int) int { return cmp.Or(cmp.Compare(out.Face[a], out.Face[b]), a-b) })
+	at := func(share float64) int {
+		var sum float64
+		for _, t := range order {
+			if sum += out.Area[t]; sum >= share*total {
+				return t
+			}
+		}
+		return order[len(order)-1]
+	}
+	middle := func(t int) r3.Vec {
+		a, b, c := m.Corners(t)
+		return r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
+	}
+	low, high := at(specks), at(1-specks)
+	out.Median = out.Face[at(0.5)]
+	out.Thinnest = Place{out.Face[low], middle(low), out.AreaBetween(0, out.Face[low]*1.1)}
+	out.Thickest = Place{out.Face[high], middle(high), out.AreaBetween(out.Face[high]*0.9, math.Inf(1))}
+}
+
+// AreaBetween is the surface whose thickness lies from low to high mm.
+func (out Map) AreaBetween(low, high float64) (area float64) {
+	for t, h := range out.Face {
+		if h >= low && h <= high && !math.IsInf(h, 1) {
+			area += out.Area[t]
+		}
+	}
+	return area
+}
+
+// Bin is a share of the surface in a range of thickness.
+type Bin struct {
+	Low, High float64 // mm
+	Share     float64
+}
+
+// Distribution sorts the surface into n ranges of thickness.
+func (out Map) Distribution(n int) []Bin {
+	low, high := out.Thinnest.Thickness, out.Thickest.Thickness
+	if n < 1 || !(high > 0) {
+		return nil
+	}
+	bins := make([]Bin, n)
+	for i := range bins {
+		bins[i].Low = low + (high-low)*float64(i)/float64(n)
+		bins[i].High = low + (high-low)*float64(i+1)/float64(n)
+	}
+	var total float64
+	for t, h := range out.Face {
+		if math.IsInf(h, 1) {
+			continue
+		}
+		i := 0
+		if high > low {
+			i = int(math.Floor((h - low) / (high - low) * float64(n)))
+		}
+		bins[max(0, min(i, n-1))].Share += out.Area[t]
+		total += out.Area[t]
+	}
+	for i := range bins {
+		bins[i].Share /= max(total, math.SmallestNonzeroFloat64)
+	}
+	return bins
+}

@@ -1,0 +1,137 @@
+package thick
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"bathyform/core/grid"
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+
+	"github.com/stretchr/testify/assert"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+func fine(m *mesh.Mesh, edge float64) *mesh.Mesh {
+	out, _ := m.Refined(edge)
+	return out
+}
+
+func TestPlateIsAsThickAsItsWall(t *testing.T) {
+	plate := fine(meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 3}), 2)
+	got := Measure(plate)
+	assert.InDelta(t, 3, got.Thinnest.Thickness, 1e-3)
+	assert.InDelta(t, 3, got.Median, 1e-3)
+	assert.InDelta(t, 60, got.Thickest.Thickness, 25, "only the rim looks along the plate")
+	assert.InEpsilon(t, 2*60*40, got.AreaBetween(2.9, 3.1), 1e-6, "the two broad faces, up to their edges")
+}
+
+func TestTubeAndShell(t *testing.T) {
+	tube := fine(meshtest.Turned(120, [2]float64{12, 0}, [2]float64{15, 0}, [2]float64{15, 40}, [2]float64{12, 40}), 2)
+	got := Measure(tube)
+	assert.InDelta(t, 3, got.Median, 0.03, "its wall")
+	assert.InDelta(t, 3, got.Thinnest.Thickness, 0.05)
+
+	shell := meshtest.Sphere(20, 96)
+	inner := meshtest.Sphere(16.5, 96)
+	for i, tri := range inner.Triangles {
+		inner.Triangles[i] = [3]int32{tri[0], tri[2], tri[1]}
+	}
+	shell.Append(inner)
+	assert.InDelta(t, 3.5, Measure(shell).Median, 0.06)
+}
+
+func TestRoundThingsAreAsThickAsTheirDiameter(t *testing.T) {
+	assert.InEpsilon(t, 24, Measure(meshtest.Sphere(12, 96)).Median, 0.01)
+	bar := fine(meshtest.Cylinder(5, 60, 96), 2)
+	assert.InEpsilon(t, 10, Measure(bar).Median, 0.01)
+}
+
+// The ball between two planes at angle a that touches one at distance x from
+// their line has the diameter 2 x tan(a/2).
+func TestWedge(t *testing.T) {
+	angle := 20 * math.Pi / 180
+	wedge := fine(meshtest.Extruded([][2]float64{{0, 0}, {50, 0}, {50, 50 * math.Tan(angle)}}, 60), 1.5)
+	got := Measure(wedge)
+	seen := 0
+	for i := range wedge.Triangles {
+		a, b, c := wedge.Corners(i)
+		p := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
+		if p.Z != 0 || p.X > 30 || p.X < 3 {
+			continue
+		}
+		seen++
+		assert.InEpsilon(t, 2*p.X*math.Tan(angle/2), got.Face[i], 0.01)
+	}
+	assert.Greater(t, seen, 100)
+}
+
+// The tree's answer against every triangle asked in turn.
+func TestBallAgainstBruteForce(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 5))
+	lump := grid.Net(func(p r3.Vec) float64 {
+		return r3.Norm(r3.Vec{X: p.X, Y: 1.5 * p.Y, Z: 2 * p.Z}) - 20 - 2*math.Sin(p.X/2)*math.Cos(p.Y/3)
+	}, r3.Box{Min: r3.Vec{X: -26, Y: -20, Z: -16}, Max: r3.Vec{X: 26, Y: 20, Z: 16}}, 2)
+	got := Measure(lump)
+	normal := func(i int) r3.Vec {
+		a, b, c := lump.Corners(i)
+		return r3.Unit(r3.Cross(r3.Sub(b, a), r3.Sub(c, a)))
+	}
+	for range 200 {
+		i := rng.IntN(len(lump.Triangles))
+		a, b, c := lump.Corners(i)
+		p, n := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), normal(i)
+		if math.IsInf(got.Face[i], 1) {
+			continue
+		}
+		r := got.Face[i] / 2
+		centre := r3.Sub(p, r3.Scale(r, n))
+		nearest := math.Inf(1)
+		for k := range lump.Triangles {
+			if r3.Dot(normal(k), n) < facing {
+				a, b, c := lump.Corners(k)
+				nearest = min(nearest, r3.Norm(r3.Sub(centre, mesh.NearestOnTriangle(centre, a, b, c))))
+			}
+		}
+		assert.InEpsilon(t, r, nearest, 1.2*slack, "the ball is stopped by a facing surface and by none before")
+	}
+}
+
+func TestTurningAndScaling(t *testing.T) {
+	m := fine(meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 4}), 2)
+	turned := Measure(meshtest.Moved(m, r3.NewRotation(1.1, r3.Vec{X: 1, Y: 3, Z: 2}), r3.Vec{X: 200}))
+	want := Measure(m)
+	scaled := Measure(m.Scaled(25.4))
+	for i := range want.Face {
+		if math.IsInf(want.Face[i], 1) {
+			continue
+		}
+		assert.InEpsilon(t, want.Face[i], turned.Face[i], 2*slack)
+		assert.InEpsilon(t, 25.4*want.Face[i], scaled.Face[i], 2*slack)
+	}
+	var shares float64
+	for _, b := range want.Distribution(8) {
+		shares += b.Share
+	}
+	assert.InDelta(t, 1, shares, 1e-9)
+}
+
+func TestOpenSheetHasNoThickness(t *testing.T) {
+	sheet := &mesh.Mesh{Vertices: []r3.Vec{{}, {X: 10}, {Y: 10}}, Triangles: [][3]int32{{0, 1, 2}}}
+	got := Measure(sheet)
+	assert.True(t, math.IsInf(got.Face[0], 1))
+	assert.Empty(t, got.Distribution(5))
+}
+
+// A part of about 70,000 triangles.
+func BenchmarkMeasure(b *testing.B) {
+	f := func(p r3.Vec) float64 {
+		return r3.Norm(r3.Vec{X: p.X, Y: p.Y * 1.4, Z: p.Z * 1.8}) - 42 - 3.5*math.Sin(p.X/4.1)*math.Cos(p.Y/4.7+1) - 2*math.Sin(p.Z/5.3)
+	}
+	m := grid.Net(f, r3.Box{Min: r3.Vec{X: -55, Y: -55, Z: -55}, Max: r3.Vec{X: 55, Y: 55, Z: 55}}, 0.755)
+	b.Logf("%d triangles", len(m.Triangles))
+	for b.Loop() {
+		Measure(m)
+	}
+}
