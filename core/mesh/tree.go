@@ -160,11 +160,11 @@ func (t *Tree) Least(start, slack float64, bound func(b *r3.Box) float64, value 
 func (t *Tree) Nearby() []int32 { return t.order }
 
 // Ray returns how far along dir, a unit vector, a ray from p first meets one
-// of the triangles that use lets pass; +Inf where it meets none.
-func (t *Tree) Ray(p, dir r3.Vec, use func(triangle int32) bool) float64 {
-	best := math.Inf(1)
+// of the triangles that use lets pass, and which; +Inf and -1 where it meets none.
+func (t *Tree) Ray(p, dir r3.Vec, use func(triangle int32) bool) (best float64, triangle int32) {
+	best, triangle = math.Inf(1), -1
 	if len(t.nodes) == 0 {
-		return best
+		return best, triangle
 	}
 	inv := r3.Vec{X: 1 / dir.X, Y: 1 / dir.Y, Z: 1 / dir.Z}
 	var stack [64]int32
@@ -182,7 +182,7 @@ func (t *Tree) Ray(p, dir r3.Vec, use func(triangle int32) bool) float64 {
 				}
 				a, b, c := t.mesh.Corners(int(i))
 				if d := meetsTriangle(p, dir, a, b, c); d > 0 && d < best {
-					best = d
+					best, triangle = d, i
 				}
 			}
 			continue
@@ -190,7 +190,7 @@ func (t *Tree) Ray(p, dir r3.Vec, use func(triangle int32) bool) float64 {
 		stack[n], stack[n+1] = node.left, node.right
 		n += 2
 	}
-	return best
+	return best, triangle
 }
 
 func meetsBox(b *r3.Box, p, inv r3.Vec, within float64) bool {

@@ -28,6 +28,7 @@ const facing = -0.5
 type Map struct {
 	Face []float64 // of each triangle at its middle, mm; +Inf where nothing faces it
 	Area []float64 // of each triangle, mm²
+	stop []int32   // triangle that stops the ball of each, -1 for none
 
 	Thinnest, Thickest Place
 	Median             float64 // half of the surface is thinner
@@ -45,22 +46,32 @@ type Place struct {
 const specks = 0.001
 
 // Measure takes the thickness of a closed part at the middle of every triangle.
-func Measure(m *mesh.Mesh) Map {
+func Measure(m *mesh.Mesh) Map { return measure(m, math.Inf(1), false) }
+
+// Gaps takes the width of the free space over every triangle the same way,
+// from outside, up to a width of limit mm: where rubber must run into a
+// recess or a groove of the master. Wider ones are +Inf.
+func Gaps(m *mesh.Mesh, limit float64) Map { return measure(m, limit, true) }
+
+func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 	n := len(m.Triangles)
-	out := Map{Face: make([]float64, n), Area: make([]float64, n)}
+	out := Map{Face: make([]float64, n), Area: make([]float64, n), stop: make([]int32, n)}
 	normals := make([]r3.Vec, n)
 	for t := range m.Triangles {
 		a, b, c := m.Corners(t)
 		v := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
 		if length := r3.Norm(v); length > 0 {
 			normals[t], out.Area[t] = r3.Scale(1/length, v), length/2
+			if outside {
+				normals[t] = r3.Scale(-1, normals[t])
+			}
 		}
 	}
 	tree := mesh.NewTree(m)
 	box := m.Bounds()
-	most := r3.Norm(r3.Sub(box.Max, box.Min))
+	most := min(r3.Norm(r3.Sub(box.Max, box.Min)), limit/2)
 	order := tree.Nearby()
-	// of a fine mesh, one triangle in a few neighbours is measured and the others take over from it
+	// of a fine mesh, one triangle in a few neighbours is measured and the others start from its ball
 	run := max(1, (n+measured-1)/measured)
 	const chunk = 256
 	next := make(chan int)
@@ -70,12 +81,13 @@ func Measure(m *mesh.Mesh) Map {
 			for from := range next {
 				for k := from; k < min(from+chunk*run, n); k += run {
 					lead := int(order[k])
-					out.Face[lead] = ball(m, tree, normals, lead, most)
+					thickness, stop := ball(m, tree, normals, lead, most)
+					out.Face[lead], out.stop[lead] = thickness, stop
 					for _, t := range order[k+1 : min(k+run, n)] {
-						if r3.Dot(normals[t], normals[lead]) > alike {
-							out.Face[t] = out.Face[lead]
-						} else {
-							out.Face[t] = ball(m, tree, normals, int(t), most)
+						var ok bool
+						out.stop[t] = stop
+						if out.Face[t], ok = beside(m, normals, int(t), lead, stop, thickness); !ok {
+							out.Face[t], out.stop[t] = ball(m, tree, normals, int(t), most)
 						}
 					}
 				}
@@ -92,24 +104,26 @@ func Measure(m *mesh.Mesh) Map {
 }
 
 const (
-	measured = 12_000 // triangles up to which each is measured by itself
+	measured = 9_000  // triangles up to which each is measured by itself
 	alike    = 0.94   // cosine of the angle up to which neighbours face alike: 20 degrees
+	flat     = 0.9995 // cosine up to which they lie in one plane: 2 degrees
 	slack    = 0.02   // share by which a ball may be too large
 )
 
 // ball shrinks the ball that touches triangle t at its middle until no facing
 // surface reaches into it: the least |p-q|² / (2 (p-q)·n) over the points q
-// of facing triangles is its radius.
-func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) float64 {
+// of facing triangles is its radius. It also tells which triangle stops it,
+// -1 if none does.
+func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) (float64, int32) {
 	n := normals[t]
 	if n == (r3.Vec{}) {
-		return math.Inf(1)
+		return math.Inf(1), -1
 	}
 	a, b, c := m.Corners(t)
 	p := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
 	faces := func(i int32) bool { return r3.Dot(normals[i], n) < facing }
-	start := tree.Ray(p, r3.Scale(-1, n), faces) / 2 // the ball cannot be larger than this
-	start = min(start, 2*most)
+	across, stop := tree.Ray(p, r3.Scale(-1, n), faces)
+	start := min(across/2, most) // the ball cannot be larger than this
 	r := tree.Least(start, slack, func(b *r3.Box) float64 {
 		dx, dy, dz := max(b.Min.X-p.X, 0, p.X-b.Max.X), max(b.Min.Y-p.Y, 0, p.Y-b.Max.Y), max(b.Min.Z-p.Z, 0, p.Z-b.Max.Z)
 		deepest := max((p.X-b.Min.X)*n.X, (p.X-b.Max.X)*n.X) + max((p.Y-b.Min.Y)*n.Y, (p.Y-b.Max.Y)*n.Y) + max((p.Z-b.Min.Z)*n.Z, (p.Z-b.Max.Z)*n.Z)
@@ -133,14 +147,36 @@ func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) 
 			if r >= best*(1-1e-4) {
 				return best
 			}
-			best = r
+			best, stop = r, i
 		}
 		return best
 	})
-	if r >= most {
-		return math.Inf(1)
+	if r >= most*(1-1e-9) {
+		return math.Inf(1), -1
 	}
-	return 2 * r
+	return 2 * r, stop
+}
+
+// beside is the ball of a triangle near one that was measured: on a flat wall
+// stopped by the plane that stopped that one, round a bend as large; not ok
+// where the two differ so much that it has to be measured itself.
+func beside(m *mesh.Mesh, normals []r3.Vec, t, lead int, stop int32, thickness float64) (float64, bool) {
+	n := normals[t]
+	same := r3.Dot(n, normals[lead])
+	if stop < 0 || same < alike {
+		return 0, false
+	}
+	if same < flat { // round the same bend
+		return thickness, true
+	}
+	wall := normals[stop]
+	plane := func(t int) float64 {
+		a, b, c := m.Corners(t)
+		p := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
+		return r3.Dot(r3.Sub(m.Vertices[m.Triangles[stop][0]], p), wall) / (1 - r3.Dot(normals[t], wall))
+	}
+	ratio := plane(t) / plane(lead)
+	return ratio * thickness, ratio > 0.7 && ratio < 1.4
 }
 
 // summarise finds the thinnest and the thickest place.

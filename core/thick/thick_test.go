@@ -117,6 +117,26 @@ func TestTurningAndScaling(t *testing.T) {
 	assert.InDelta(t, 1, shares, 1e-9)
 }
 
+func TestNarrowPlaces(t *testing.T) {
+	// a block with two slots, 1 and 2 wide, and a rib 1.5 thick on top
+	m := fine(meshtest.Extruded([][2]float64{
+		{0, 0}, {40, 0}, {40, 20}, {31, 20}, {31, 12}, {30, 12}, {30, 20}, {22, 20}, {22, 12}, {20, 12}, {20, 20},
+		{11.5, 20}, {11.5, 28}, {10, 28}, {10, 20}, {0, 20}}, 30), 1.5)
+	gaps := Gaps(m, 5).Narrow(m, 3)
+	if assert.Len(t, gaps, 2, "two slots") {
+		narrowest := min(gaps[0].Thickness, gaps[1].Thickness)
+		assert.InDelta(t, 1, narrowest, 0.03)
+		assert.InDelta(t, 2, max(gaps[0].Thickness, gaps[1].Thickness), 0.05)
+		assert.InEpsilon(t, 2*8*30, gaps[0].Area, 0.15, "both walls of a slot")
+	}
+	ribs := Measure(m).Narrow(m, 1.7)
+	if assert.Len(t, ribs, 1, "one rib") {
+		assert.InDelta(t, 1.5, ribs[0].Thickness, 0.03)
+		assert.Greater(t, ribs[0].At.Z, 20.0)
+	}
+	assert.Empty(t, Gaps(meshtest.Sphere(10, 48), 5).Narrow(meshtest.Sphere(10, 48), 3))
+}
+
 func TestOpenSheetHasNoThickness(t *testing.T) {
 	sheet := &mesh.Mesh{Vertices: []r3.Vec{{}, {X: 10}, {Y: 10}}, Triangles: [][3]int32{{0, 1, 2}}}
 	got := Measure(sheet)

@@ -1,0 +1,166 @@
+// Package attitude compares ways up: how a part is best turned for the pour.
+// A good way up has few high spots that want a vent and little air in them,
+// for the resin in the cavity and for the rubber round the master, and makes
+// a low mould on a small floor.
+package attitude
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"runtime"
+	"slices"
+	"sync"
+
+	"bathyform/core/draw"
+	"bathyform/core/fill"
+	"bathyform/core/mesh"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Way is one way up and what it does.
+type Way struct {
+	Up     r3.Vec
+	Vents  int     // high spots of the cavity that want a vent, the highest one included
+	Air    float64 // mm³ that a single vent at the highest spot leaves in the cavity
+	Under  int     // places under the part that keep air from the rubber
+	Rubber float64 // mm³ of air in them
+	Height float64 // of the part, mm
+	Floor  float64 // plan rectangle of the part, mm²
+	Score  float64 // less is better
+	Front  bool    // no other way is better in vents, in air and in height at once
+}
+
+// worthwhile is the smallest pocket in mm³ that counts: what a vent is proposed for.
+const worthwhile = 2
+
+// ventBore is that of the one vent, mm.
+const ventBore = 2
+
+// Cells along the longest side while a hand turns the part, and when it rests.
+const (
+	CoarseCells = 64
+	FineCells   = 128
+)
+
+// Look weighs one way up. Sound says that the mesh encloses its volume.
+func Look(m *mesh.Mesh, sound bool, up r3.Vec, cells float64) (Way, []fill.Pocket, error) {
+	box := m.Bounds()
+	size := r3.Sub(box.Max, box.Min)
+	cell := max(size.X, size.Y, size.Z) / cells
+	space, err := fill.Prepare(m, up, fill.Options{Cell: cell, Sound: sound})
+	if err != nil {
+		return Way{}, nil, err
+	}
+	w := Way{Up: space.Frame.Up, Height: space.High() - space.Low(), Floor: floor(m, space)}
+	pockets, err := afterHighestVent(space)
+	if err != nil {
+		return w, nil, err
+	}
+	w.Vents = 1
+	for _, p := range pockets {
+		if p.Volume >= worthwhile {
+			w.Vents++
+			w.Air += p.Volume
+		}
+	}
+	around, err := fill.Prepare(m, up, fill.Options{Cell: cell, Sound: sound, Around: true, Headroom: 1})
+	if err != nil {
+		return w, nil, err
+	}
+	under, err := around.Trap(nil)
+	if err != nil {
+		return w, nil, err
+	}
+	for _, p := range under.Pockets {
+		if p.Volume >= worthwhile {
+			w.Under++
+			w.Rubber += p.Volume
+		}
+	}
+	volume := math.Abs(m.Volume())
+	longest := max(size.X, size.Y, size.Z)
+	// A vent costs as much as a pocket of a fiftieth of the part or a third of its length in height.
+	w.Score = 0.3*float64(w.Vents-1) + 15*w.Air/volume + 0.15*float64(w.Under) + 5*w.Rubber/volume + 0.9*w.Height/longest + 0.3*w.Floor/(longest*longest)
+	return w, pockets, nil
+}
+
+// afterHighestVent are the pockets that are left when each body of the cavity
+// has one vent, at its highest point.
+func afterHighestVent(space *fill.Space) ([]fill.Pocket, error) {
+	closed, err := space.Trap(nil)
+	if err != nil {
+		return nil, err
+	}
+	var vents []fill.Opening
+	for _, p := range closed.Pockets {
+		vents = append(vents, fill.Opening{At: p.Apex, Bore: ventBore})
+	}
+	left, err := space.Trap(vents)
+	return left.Pockets, err
+}
+
+func floor(m *mesh.Mesh, space *fill.Space) float64 {
+	inf := math.Inf(1)
+	x0, x1, y0, y1 := inf, -inf, inf, -inf
+	for _, p := range m.Vertices {
+		q := space.Frame.In(p)
+		x0, x1, y0, y1 = min(x0, q.X), max(x1, q.X), min(y0, q.Y), max(y1, q.Y)
+	}
+	return (x1 - x0) * (y1 - y0)
+}
+
+// Progress is how far a search has come; Ways holds what is new.
+type Progress struct {
+	Done, Total int
+	Ways        []Way
+}
+
+// Search weighs the mesh's own six ways and n more spread evenly over the
+// sphere, and marks the front: the ways that no other beats in everything.
+// They come back the best first, the same on every machine.
+func Search(ctx context.Context, m *mesh.Mesh, sound bool, n int, told func(Progress)) ([]Way, error) {
+	dirs := []r3.Vec{{Z: 1}, {Z: -1}, {X: 1}, {X: -1}, {Y: 1}, {Y: -1}}
+	for _, d := range draw.HalfSphere(n / 2) {
+		dirs = append(dirs, d, r3.Scale(-1, d))
+	}
+	ways := make([]Way, len(dirs))
+	const batch = 12
+	for from := 0; from < len(dirs); from += batch {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		to := min(from+batch, len(dirs))
+		var wg sync.WaitGroup
+		errs := make([]error, len(dirs))
+		slots := make(chan struct{}, max(1, runtime.GOMAXPROCS(0)))
+		for i := from; i < to; i++ {
+			slots <- struct{}{}
+			wg.Go(func() {
+				defer func() { <-slots }()
+				ways[i], _, errs[i] = Look(m, sound, dirs[i], CoarseCells)
+			})
+		}
+		wg.Wait()
+		if err := cmp.Or(errs...); err != nil {
+			return nil, err
+		}
+		if told != nil {
+			told(Progress{to, len(dirs), slices.Clone(ways[from:to])})
+		}
+	}
+	markFront(ways)
+	slices.SortStableFunc(ways, func(a, b Way) int { return cmp.Compare(a.Score, b.Score) })
+	return ways, nil
+}
+
+func markFront(ways []Way) {
+	for i := range ways {
+		a := &ways[i]
+		a.Front = !slices.ContainsFunc(ways, func(b Way) bool {
+			noWorse := b.Vents <= a.Vents && b.Air <= a.Air && b.Rubber <= a.Rubber && b.Height <= a.Height
+			return noWorse && (b.Vents < a.Vents || b.Air < a.Air || b.Rubber < a.Rubber || b.Height < a.Height)
+		})
+	}
+}
