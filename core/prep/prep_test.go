@@ -1,0 +1,42 @@
+package prep
+
+import (
+	"testing"
+
+	"bathyform/core/inhibit"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func keys(steps []Step) (out []string) {
+	for _, s := range steps {
+		out = append(out, s.Key)
+	}
+	return out
+}
+
+func TestNothingThatThePartDoesNotNeed(t *testing.T) {
+	metal := List(Case{Surface: inhibit.Metal, Family: inhibit.Platinum, FlatBack: true, Generation: 1})
+	assert.Equal(t, []string{"fix", "wipe"}, keys(metal))
+}
+
+func TestWhatWasFoundMakesTheList(t *testing.T) {
+	got := List(Case{Surface: inhibit.PrintResin, Family: inhibit.Platinum, RubberName: "platinum 20 A", Fill: 2, Recesses: 1,
+		Inserts: []Insert{{Thread, "M4"}, {Hole, ""}, {Magnet, ""}}, Quality: "precision", Generation: 2, Shrink: 0.3})
+	assert.Equal(t, []string{"generation", "fill", "insert-0-thread", "insert-1-hole", "insert-2-magnet", "sand", "brush", "hang", "inhibit", "wipe"}, keys(got))
+	for _, s := range got {
+		assert.NotEmpty(t, s.Do)
+		assert.NotEmpty(t, s.Why)
+	}
+	assert.Contains(t, got[0].Why, "0.6 %", "shrink is counted twice")
+	assert.Contains(t, got[2].Do, "M4")
+	assert.Contains(t, got[5].Caution, "damp", "paint warns on the day's weather")
+}
+
+func TestATestThatWentWellIsNotAskedForAgain(t *testing.T) {
+	c := Case{Surface: inhibit.PrintResin, Family: inhibit.Platinum, Tested: true}
+	assert.NotContains(t, keys(List(c)), "inhibit")
+	c.Tested, c.TestFailed = false, true
+	steps := List(c)
+	assert.Contains(t, keys(steps), "inhibit")
+}
