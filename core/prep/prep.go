@@ -40,8 +40,8 @@ type Case struct {
 	RubberName string
 	Tested     bool // an inhibition test of this rubber on this surface went well
 	TestFailed bool
-	Fill       int  // small undercuts to be filled
-	Recesses   int  // narrow places that bubbles sit in
+	Fill       int // small undercuts to be filled
+	Recesses   int // narrow places that bubbles sit in
 	Inserts    []Insert
 	Quality    string // decorative, good or precision
 	Generation int    // 1 is the original, 2 a casting from it
