@@ -80,6 +80,7 @@ type Analysis struct {
 	Volume  float64 // of all Spaces, mm³
 	Sealed  float64 // mm³ of hollows with no way out, which no rubber reaches
 	Height  float64 // of the part along the draw, mm
+	Plan    float64 // mm² of the part's shadow, good to a cell
 	Faces   Faces
 	Draft   Draft
 	Outline Outline
@@ -95,7 +96,7 @@ func Analyse(m *mesh.Mesh, dir r3.Vec, opt Options) (Analysis, error) {
 	if err != nil {
 		return Analysis{}, err
 	}
-	a := Analysis{Dir: v.frame.Up, Cell: v.cols.Cell, Height: v.high - v.low, Outline: v.outline()}
+	a := Analysis{Dir: v.frame.Up, Cell: v.cols.Cell, Height: v.high - v.low, Plan: v.shadow(), Outline: v.outline()}
 	a.Spaces, a.Sealed = v.spaces()
 	for _, s := range a.Spaces {
 		a.Volume += s.Volume
@@ -228,6 +229,17 @@ func (v *view) lockedAt(x, y, z float64, buf []grid.Crossing) (locked, solid boo
 		return !solid && below && z < v.high, solid, hits
 	}
 	return !solid && below && above, solid, hits
+}
+
+// shadow is the part's area as seen along the draw.
+func (v *view) shadow() float64 {
+	n := 0
+	for _, z := range v.first {
+		if !math.IsInf(z, 1) {
+			n++
+		}
+	}
+	return float64(n) * v.cols.Cell * v.cols.Cell
 }
 
 // outline follows the edge of the part's shadow.

@@ -45,6 +45,7 @@ type Case struct {
 	Worst    strip.Answer // of the undercuts that a two-part draw locks; empty for none
 	Locked   int          // how many
 	OneSided strip.Answer // of what a one-way release locks; empty for none
+	Rough    bool         // decorative: an unfinished back may stay
 	FlatBack float64      // share of the plan that a flat face on the leaving side covers
 	Median   float64      // mm, thickness
 	Thinnest float64      // mm
@@ -88,6 +89,7 @@ const (
 	thin          = 4.0   // mm of median thickness, up to which a squeeze mould comes in
 	flatWide      = 0.25  // of its length, up to which a part's height makes it wide
 	shortFills    = 0.1   // hours that scrap costs on each casting of a thin, wide part fed through a sprue
+	backHours     = 0.12  // hours that a free back takes to be made good on each casting
 	small         = 80.0  // mm, up to which rubber can be peeled off like a sock
 	shellFrom     = 100   // castings
 	blanket       = 11.0  // mm of rubber in a shell
@@ -162,6 +164,9 @@ func Rank(c Case) Choice {
 		e.Against = append(e.Against, "Leaving one way only, the part is held by what stands over it.")
 	}
 	add(e, open, c.Life, 1, 0.7, side)
+	if !c.Rough {
+		out.Entries[len(out.Entries)-1].Score += backHours * float64(c.Quantity)
+	}
 
 	e = Entry{Kind: Stretch, Name: "Soft stretch block", What: "very soft rubber peeled off like a sock, no cut", Pieces: 1, Possible: longest <= small && c.Soft}
 	if longest <= small {

@@ -44,7 +44,7 @@ func TestWhatSpeaksForWhich(t *testing.T) {
 		with  func(*Case)
 		first Kind
 	}{
-		{"a flat-backed badge", func(c *Case) { c.FlatBack, c.Height = 0.95, 8 }, OpenFace},
+		{"a flat-backed badge", func(c *Case) { c.FlatBack, c.Height, c.Rough = 0.95, 8, true }, OpenFace},
 		{"a plain lump", func(*Case) {}, Cut},
 		{"a hub whose sockets no rubber strips out of", func(c *Case) { c.Worst, c.Locked = strip.SidePiece, 6; c.Length = 90 }, Pieces},
 		{"a thin ring", func(c *Case) { c.Median, c.Height = 3, 6; c.Length = 76; c.Volume = 9000 }, Squeeze},

@@ -32,11 +32,15 @@ type Material struct {
 	Density  float64 // mixed, g/mL
 	DensityA float64 // g/mL, needed to weigh a volume ratio
 	DensityB float64
+	Traits   Traits
 }
 
 // Validate says what is missing or impossible, in words for the sheet.
 func (m Material) Validate() error {
 	positive := func(x float64) bool { return x > 0 && !math.IsInf(x, 0) }
+	if err := m.Traits.Check(); err != nil {
+		return fmt.Errorf("%s: %w", m.Name, err)
+	}
 	switch {
 	case !positive(m.Ratio.A) || !positive(m.Ratio.B):
 		return fmt.Errorf("%s: both sides of the ratio must be more than 0, not %g:%g", m.Name, m.Ratio.A, m.Ratio.B)

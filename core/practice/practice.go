@@ -43,6 +43,14 @@ type House struct {
 
 	ScaleStep      float64 // g, one digit of the scale
 	RatioTolerance float64 // per cent
+
+	// What the shop has; 0 for none.
+	ScaleMost   float64 // g, the heaviest the scale takes
+	PotWide     float64 // inner diameter of the pressure pot, mm
+	PotTall     float64 // inner height, mm
+	ChamberWide float64 // inner diameter of the vacuum chamber, mm
+	Detail      float64 // mm; features finer than this are brushed first
+	Pressure    float64 // kPa over the atmosphere that castings cure under
 }
 
 // Usual is the practice that a new shop starts with.
@@ -54,6 +62,7 @@ func Usual() House {
 		Feed: FeedLow, SprueBore: 8, TopBore: 14, VentBore: 2,
 		WellWidth: 16, WellDepth: 12, ShotOver: 8,
 		ScaleStep: 1, RatioTolerance: 5,
+		ScaleMost: 3000, PotWide: 240, PotTall: 250, ChamberWide: 220, Detail: 2, Pressure: 340,
 	}
 }
 
@@ -75,6 +84,8 @@ func (h House) Check() error {
 		{"rubber allowance", h.RubberOver, 0, 100}, {"sprue bore", h.SprueBore, 0.5, 100}, {"top opening", h.TopBore, 0.5, 200},
 		{"vent bore", h.VentBore, 0.2, 50}, {"well width", h.WellWidth, 1, 300}, {"well depth", h.WellDepth, 0, 200},
 		{"shot allowance", h.ShotOver, 0, 100}, {"scale step", h.ScaleStep, 0.0001, 1000}, {"ratio tolerance", h.RatioTolerance, 0.1, 50},
+		{"scale's capacity", h.ScaleMost, 0, 1e6}, {"pot's width", h.PotWide, 0, 3000}, {"pot's height", h.PotTall, 0, 3000}, {"chamber's width", h.ChamberWide, 0, 3000},
+		{"size of fine detail", h.Detail, 0, 20}, {"pot's pressure", h.Pressure, 0, 1000},
 	} {
 		if err := Within(v.name, v.value, v.low, v.high); err != nil {
 			return err

@@ -51,7 +51,8 @@ const (
 	safeOften  = 4
 	safeNotch  = 6
 	fewPulls   = 2
-	smallSpace = 60 // mm³ up to which filling on the master is the simplest way
+	deepest    = 1.2 // times as deep as its mouth is wide, from which rubber stands in it like a peg
+	smallSpace = 60  // mm³ up to which filling on the master is the simplest way
 )
 
 // Judge weighs an undercut for a number of pulls.
@@ -99,7 +100,7 @@ func Judge(u Undercut, r Rubber, pulls int) Verdict {
 	switch {
 	case strain <= limit:
 		v.Answer = Strips
-	case strain <= 2*limit: // a slit lets the wall open from both sides of it
+	case strain <= 2*limit && u.Depth <= deepest*math.Sqrt(u.Opening): // a slit lets the wall open from both sides of it; a peg in a hole it does not free
 		v.Answer = Slit
 	case u.Volume <= smallSpace:
 		v.Answer = Fill

@@ -18,6 +18,7 @@ type Prepared struct {
 
 	mu     sync.Mutex
 	spaces map[spaceKey]*prepared
+	finer  finer
 }
 
 type spaceKey struct {

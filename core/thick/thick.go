@@ -21,8 +21,9 @@ import (
 )
 
 // facing is the cosine of the angle between two outward normals beyond which
-// the surfaces face one another: their walls stand at less than 60 degrees.
-const facing = -0.5
+// the surfaces face one another, 97 degrees: the two sides of a square edge,
+// or of a rounded one, do not; those of anything sharper do.
+const facing = -0.12
 
 // Map is the thickness of a part.
 type Map struct {
@@ -107,7 +108,7 @@ const (
 	measured = 9_000  // triangles up to which each is measured by itself
 	alike    = 0.94   // cosine of the angle up to which neighbours face alike: 20 degrees
 	flat     = 0.9995 // cosine up to which they lie in one plane: 2 degrees
-	slack    = 0.02   // share by which a ball may be too large
+	slack    = 0.012  // share by which a ball may be too large
 )
 
 // ball shrinks the ball that touches triangle t at its middle until no facing

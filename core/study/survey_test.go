@@ -1,0 +1,93 @@
+package study_test
+
+import (
+	"testing"
+
+	"bathyform/core/finding"
+	"bathyform/core/inhibit"
+	"bathyform/core/kind"
+	"bathyform/core/mix"
+	"bathyform/core/part"
+	"bathyform/core/practice"
+	"bathyform/core/strip"
+	"bathyform/core/study"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+var platinum20 = mix.Material{Name: "Platinum 20 A", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1, Traits: mix.Traits{Family: "platinum", Shore: 20, Elongation: 400, Demould: 240}}
+var urethane3 = mix.Material{Name: "Rigid urethane", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.05, Traits: mix.Traits{Viscosity: 0.1, PotLife: 3, MinSection: 1.5, MaxSection: 15}}
+
+func surveyed(t *testing.T, key string, draw r3.Vec, brief study.Brief) (study.Survey, []finding.Finding) {
+	t.Helper()
+	p := demo(t, key)
+	q := study.Question{Draw: draw, Rubber: &platinum20, Resin: &urethane3, Brief: brief, Wanted: 40}
+	h := practice.Usual()
+	s, err := p.Survey(q, h)
+	require.NoError(t, err)
+	return s, p.SurveyFindings(s, q, h)
+}
+
+func says(found []finding.Finding, severity finding.Severity, words string) bool {
+	f := saying(found, words)
+	return f != nil && f.Severity == severity
+}
+
+// Each demo part shows its own difficulty.
+func TestEveryDemoPartShowsItsDifficulty(t *testing.T) {
+	z := r3.Vec{Z: 1}
+	hub, found := surveyed(t, "drogue-hub", z, study.Brief{})
+	sockets := 0
+	for _, u := range hub.Undercuts {
+		if u.Verdict.Answer == strip.SidePiece {
+			sockets++
+		}
+	}
+	assert.Equal(t, 6, sockets, "six sockets lock the rubber")
+	assert.True(t, says(found, finding.Stop, "side piece"))
+	assert.Equal(t, kind.Pieces, hub.Kinds.Entries[0].Kind)
+
+	guard, found := surveyed(t, "sensor-guard", z, study.Brief{})
+	assert.Less(t, guard.Thickness.Thinnest.Thickness, 5.0, "thin legs")
+	_ = found
+
+	bulb, found := surveyed(t, "ballast-bulb", z, study.Brief{})
+	assert.InEpsilon(t, 44, bulb.Thickness.Thickest.Thickness, 0.08, "as thick as its ball")
+	assert.True(t, says(found, finding.Watch, "Thicker than Rigid urethane"))
+
+	bezel, _ := surveyed(t, "instrument-bezel", z, study.Brief{})
+	assert.Equal(t, kind.Squeeze, bezel.Kinds.Entries[0].Kind)
+	assert.Less(t, bezel.Thickness.Median, 4.0)
+
+	cleat, _ := surveyed(t, "deck-cleat", r3.Vec{Y: 1}, study.Brief{})
+	for _, u := range cleat.Undercuts {
+		assert.NotEqual(t, strip.SidePiece, u.Verdict.Answer, "drawn across its horns nothing holds it")
+	}
+}
+
+func TestWhatTheCasterSaysIsHeldAgainstTheMesh(t *testing.T) {
+	_, found := surveyed(t, "ballast-bulb", r3.Vec{X: 1}, study.Brief{Surface: inhibit.PrintResin, Check: &part.Check{Kind: "length", Value: 140}})
+	assert.True(t, says(found, finding.Stop, "do not agree"))
+	assert.True(t, says(found, finding.Stop, "stays uncured on a resin print"))
+
+	p := demo(t, "ballast-bulb")
+	q := study.Question{Draw: r3.Vec{X: 1}, Rubber: &platinum20, Brief: study.Brief{Surface: inhibit.PrintResin}, Wanted: 12, Tested: true}
+	s, err := p.Survey(q, practice.Usual())
+	require.NoError(t, err)
+	assert.False(t, says(p.SurveyFindings(s, q, practice.Usual()), finding.Stop, "stays uncured"), "a test that cured clears it")
+}
+
+func TestSizeAgainstTheShop(t *testing.T) {
+	p := demo(t, "ballast-bulb")
+	h := practice.Usual()
+	h.PotWide, h.PotTall, h.ScaleMost = 60, 50, 20
+	q := study.Question{Draw: r3.Vec{Z: 1}, Resin: &urethane3, Wanted: 12}
+	s, err := p.Survey(q, h)
+	require.NoError(t, err)
+	found := p.SurveyFindings(s, q, h)
+	assert.True(t, says(found, finding.Watch, "does not fit the pressure pot"))
+	assert.True(t, says(found, finding.Watch, "taller than the pressure pot"))
+	assert.True(t, says(found, finding.Watch, "weighs more than the shop's scale"))
+}

@@ -1,0 +1,195 @@
+package study
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"bathyform/core/finding"
+	"bathyform/core/gap"
+	"bathyform/core/inhibit"
+	"bathyform/core/practice"
+	"bathyform/core/quantity"
+	"bathyform/core/strip"
+)
+
+// Limits of judgement on a master; common practice, no source, from memory.
+const (
+	mostListed  = 6    // undercuts that get a finding of their own
+	bubbleFresh = 0.5  // mm, a bubble that stirring leaves in resin
+	usualHead   = 50.0 // mm of resin over the part
+	deepCavity  = 1.5  // times as deep as wide, from which suction holds a casting
+)
+
+// SurveyFindings says what stands against a master.
+func (p *Prepared) SurveyFindings(s Survey, q Question, h practice.House) []finding.Finding {
+	var out []finding.Finding
+	add := func(f finding.Finding) {
+		f.Stage = finding.Master
+		out = append(out, f)
+	}
+	if said := p.scaleSays(q.Brief); said != "" {
+		add(finding.Finding{Severity: finding.Stop, What: "The mesh and your own measure do not agree.", Why: said, Source: "your measure"})
+	}
+	p.undercutFindings(s, q, add)
+	p.sectionFindings(s, q, h, add)
+	if n := len(s.Recesses); n > 0 {
+		f := finding.Finding{Severity: finding.Note, What: fmt.Sprintf("%s narrower than the shop's fine detail: brush rubber in first.", places(n, "recess is", "recesses are")),
+			Figure: finding.Of(quantity.Length, s.Recesses[0].Thickness), Limit: finding.Of(quantity.Length, h.Detail),
+			Why: "Bubbles in the rubber sit in narrow grooves and blind holes and print on every casting.", Source: finding.CommonPractice}
+		f.Where = place(s.Recesses[0].At)
+		add(f)
+	}
+	p.sizeFindings(s, q, h, add)
+	if q.Rubber != nil {
+		surface := q.Brief.Surface
+		if surface == "" {
+			surface = inhibit.Unknown
+		}
+		switch e := inhibit.Of(inhibit.Family(q.Rubber.Traits.Family), surface); {
+		case q.Failed:
+			add(finding.Finding{Severity: finding.Stop, What: q.Rubber.Name + " did not cure on this surface.", Why: "Your own test says so. Seal the surface or take another rubber.", Source: "inhibition test",
+				Remedies: []finding.Remedy{{Label: "To the stock", Action: finding.OpenStock}}})
+		case q.Tested || q.Rubber.Traits.Family == "":
+		case e.Severity == inhibit.Severe:
+			extent := "at the surface"
+			if e.Throughout {
+				extent = "throughout"
+			}
+			add(finding.Finding{Severity: finding.Stop, What: fmt.Sprintf("%s stays uncured on a %s, %s.", q.Rubber.Name, surface, extent),
+				Why: upperFirst(e.Why) + ": " + e.Remedy + ". A test that cures clears this.", Source: inhibit.Source})
+		case e.Severity == inhibit.Mild && surface != inhibit.Unknown:
+			add(finding.Finding{Severity: finding.Watch, What: fmt.Sprintf("%s may stay tacky on a %s.", q.Rubber.Name, surface),
+				Why: upperFirst(e.Why) + ": " + e.Remedy + ".", Source: inhibit.Source})
+		}
+	}
+	for _, why := range s.Kinds.NotWorth {
+		add(finding.Finding{Severity: finding.Watch, What: "It may not be worth casting.", Why: why, Source: finding.CommonPractice})
+	}
+	return out
+}
+
+func places(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+func (p *Prepared) undercutFindings(s Survey, q Question, add func(finding.Finding)) {
+	rubber := "a usual rubber of 300 % elongation"
+	if q.Rubber != nil {
+		rubber = strings.ToLower(q.Rubber.Name[:1]) + q.Rubber.Name[1:]
+	}
+	for i, j := range s.Undercuts {
+		if i == mostListed {
+			add(finding.Finding{Severity: finding.Note, What: fmt.Sprintf("%d more undercuts, each smaller.", len(s.Undercuts)-mostListed), Why: "They are listed beside the drawing.", Source: "the mesh"})
+			break
+		}
+		v := j.Verdict
+		f := finding.Finding{Where: place(j.Centre), Figure: finding.Of(quantity.Length, j.Depth), Source: "elongation at break with a safety factor, from memory"}
+		sum := fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be.", upperFirst(rubber), v.Strain.Value, v.Allowed.Value)
+		switch v.Answer {
+		case strip.Strips:
+			f.Severity, f.What = finding.Note, fmt.Sprintf("Undercut of %.3g mL strips out of the rubber.", j.Volume/1000)
+			f.Why = sum
+		case strip.Slit:
+			f.Severity, f.What = finding.Watch, fmt.Sprintf("Undercut of %.3g mL strips only if the rubber is slit beside it.", j.Volume/1000)
+			f.Why = sum + " A slit closes again under clamping."
+		case strip.Fill:
+			f.Severity, f.What = finding.Watch, fmt.Sprintf("Undercut of %.3g mL is best filled on the master.", j.Volume/1000)
+			f.Why = sum + " It is too small for a piece of its own."
+		default:
+			f.Severity, f.What = finding.Stop, fmt.Sprintf("Undercut of %.3g mL wants a side piece or another draw.", j.Volume/1000)
+			f.Why = sum
+		}
+		add(f)
+	}
+	if s.Draw.Sealed > 0.001*p.Master.Volume() {
+		add(finding.Finding{Severity: finding.Watch, What: "There is a hollow inside that no rubber reaches.", Figure: finding.Of(quantity.Volume, s.Draw.Sealed/1000),
+			Why: "Castings come out solid there and heavier than the master.", Source: "the mesh"})
+	}
+	if wide := math.Sqrt(s.Draw.Plan); wide > 0 && s.Draw.Height > deepCavity*wide && s.Draw.Draft.Under1 > 0.3*p.Master.Report.Area {
+		add(finding.Finding{Severity: finding.Note, What: "Suction will hold castings in the deep cavity.", Figure: finding.Of(quantity.Length, s.Draw.Height), Limit: finding.Of(quantity.Length, deepCavity*wide),
+			Why: "Deeper than wide, with upright walls: break the rim, slit further, or let air in at the bottom.", Source: finding.CommonPractice})
+	}
+}
+
+func (p *Prepared) sectionFindings(s Survey, q Question, h practice.House, add func(finding.Finding)) {
+	t := s.Thickness
+	if t.Median == 0 {
+		return
+	}
+	thin := t.Thinnest
+	if q.Resin != nil {
+		r := q.Resin.Traits
+		if r.MinSection > 0 && thin.Thickness < r.MinSection {
+			f := finding.Finding{Severity: finding.Watch, What: fmt.Sprintf("%s thinner than %s wants to be.", places(max(1, len(s.Thin)), "place is", "places are"), q.Resin.Name),
+				Where: place(thin.At), Figure: finding.Of(quantity.Length, thin.Thickness), Limit: finding.Of(quantity.Length, r.MinSection),
+				Why: "Thin sections stay cool, cure slowly and come out soft: wait longer, warm the mould, or take a resin for thin sections.", Source: "data sheet of " + q.Resin.Name}
+			add(f)
+		}
+		if r.MaxSection > 0 && t.Thickest.Thickness > r.MaxSection {
+			add(finding.Finding{Severity: finding.Watch, What: "Thicker than " + q.Resin.Name + " is made for: heat, shrink, sunk faces.",
+				Where: place(t.Thickest.At), Figure: finding.Of(quantity.Length, t.Thickest.Thickness), Limit: finding.Of(quantity.Length, r.MaxSection),
+				Why: "The heat of reaction cannot get out. A slower resin, a filler, a core or two pours keep it down; a generous well feeds the shrink.", Source: "data sheet of " + q.Resin.Name})
+		}
+		p.flowFinding(s, q, add)
+	}
+	if thin.Thickness < bubbleFresh {
+		left := gap.BubbleLeft(bubbleFresh/1000, h.Pressure*1000) * 1000
+		f := finding.Finding{Severity: finding.Watch, What: "Sections this thin keep bubbles.", Where: place(thin.At),
+			Figure: finding.Of(quantity.Length, thin.Thickness), Limit: finding.Of(quantity.Length, left),
+			Why:    fmt.Sprintf("A bubble wider than the gap cannot leave it. Under the shop's pressure one of %.2g mm keeps %.2g mm: degas the resin and draw a vacuum on the mould first; pressure hardly helps.", bubbleFresh, left),
+			Source: "Boyle's law; common practice"}
+		if thin.Thickness >= left {
+			f.Severity = finding.Note
+		}
+		add(f)
+	}
+}
+
+// flowFinding asks whether resin gets into the thinnest place under a usual
+// head before it gels.
+func (p *Prepared) flowFinding(s Survey, q Question, add func(finding.Finding)) {
+	r, thin := q.Resin.Traits, s.Thickness.Thinnest
+	if r.Viscosity <= 0 || r.PotLife <= 0 || thin.Thickness <= 0 {
+		return
+	}
+	resin := gap.Resin{Viscosity: r.Viscosity, Density: q.Resin.Density * 1000, Tension: 0.037, PotLife: r.PotLife * 60}
+	head := gap.Head(resin.Density, usualHead/1000)
+	drive := head - max(0, gap.EntryPressure(resin.Tension, gap.Pessimistic, thin.Thickness/1000))
+	length := math.Sqrt(thin.Area/2) / 1000 // both walls of the place were counted
+	reach := resin.Reach(thin.Thickness/1000, drive, resin.PotLife)
+	if reach >= length {
+		return
+	}
+	vacuum := resin.Reach(thin.Thickness/1000, drive+98e3, resin.PotLife)
+	helped := "vacuum on the mould and then the atmosphere would"
+	if vacuum < length {
+		helped = "vacuum does not help enough either"
+	}
+	add(finding.Finding{Severity: finding.Watch, What: "Resin gels before it has run through the thinnest section.", Where: place(thin.At),
+		Figure: finding.Of(quantity.Length, reach*1000), Limit: finding.Of(quantity.Length, length*1000),
+		Why:    fmt.Sprintf("Under %.0f mm of head it comes %.3g mm far into a gap of %.2g mm within the pot life, and the place is about %.3g mm long; %s.", usualHead, reach*1000, thin.Thickness, length*1000, helped),
+		Source: "flow between walls, Lucas 1918, Washburn 1921"})
+}
+
+func (p *Prepared) sizeFindings(s Survey, q Question, h practice.House, add func(finding.Finding)) {
+	low, high := planOf(p.Master.Mesh, s.Draw.Dir)
+	side := math.Hypot(high.X-low.X+2*h.Clearance.Beside, high.Y-low.Y+2*h.Clearance.Beside)
+	if h.PotWide > 0 && side > h.PotWide {
+		add(finding.Finding{Severity: finding.Watch, What: "The mould does not fit the pressure pot.", Figure: finding.Of(quantity.Length, side), Limit: finding.Of(quantity.Length, h.PotWide),
+			Why: "Measured across the corners of the box, drawn as it is now.", Source: "House practice", Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}})
+	}
+	if tall := s.Draw.Height + h.Clearance.Below + h.Clearance.Above; h.PotTall > 0 && tall > h.PotTall {
+		add(finding.Finding{Severity: finding.Watch, What: "The mould is taller than the pressure pot.", Figure: finding.Of(quantity.Length, tall), Limit: finding.Of(quantity.Length, h.PotTall),
+			Why: "Lay it down, or draw the part another way.", Source: "House practice"})
+	}
+	if q.Resin != nil && h.ScaleMost > 0 {
+		if mass := p.Master.Volume() / 1000 * q.Resin.Density; mass > h.ScaleMost {
+			add(finding.Finding{Severity: finding.Watch, What: "One casting weighs more than the shop's scale takes.", Figure: finding.Of(quantity.Mass, mass), Limit: finding.Of(quantity.Mass, h.ScaleMost),
+				Why: "Weigh it in several cups.", Source: "House practice"})
+		}
+	}
+}
