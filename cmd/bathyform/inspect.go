@@ -99,7 +99,7 @@ func loadFile(path, unit string) (*mesh.Mesh, mesh.Report, error) {
 		}
 		return nil, mesh.Report{}, fmt.Errorf("%s: %w", path, err)
 	}
-	m, r, err := mesh.LoadSTL(data, factor)
+	m, r, err := mesh.Load(data, factor)
 	if err != nil {
 		return nil, r, fmt.Errorf("%s: %w", path, err)
 	}

@@ -138,7 +138,7 @@ func TestWhatCannotBeReadEndsWithStatusTwoAndOneLine(t *testing.T) {
 		"no such file":         {"inspect", "nowhere.stl"},
 		"is a directory":       {"inspect", t.TempDir()},
 		"empty":                {"inspect", file(t, nil)},
-		"not an STL":           {"inspect", file(t, []byte(strings.Repeat("a letter ", 40)))},
+		"no mesh that can be read":           {"inspect", file(t, []byte(strings.Repeat("a letter ", 40)))},
 		"cut short":            {"trap", cut},
 		"furlong":              {"inspect", block, "--unit", "furlong"},
 		"encloses no volume":   {"trap", flat},

@@ -23,7 +23,7 @@ func both(t *testing.T, parts ...*mesh.Mesh) (*mesh.Mesh, mesh.Report) {
 	for _, p := range parts {
 		m.Append(p)
 	}
-	m, r, err := mesh.LoadSTL(m.WriteSTL(), 1)
+	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	return m, r
 }

@@ -60,7 +60,7 @@ func TestSurfaceAndColumnsAgreeOnRandomLumps(t *testing.T) {
 	rng := rand.New(rand.NewPCG(31, 41))
 	checked, held := 0, 0
 	for run := 0; run < 40; run++ {
-		m, report, err := mesh.LoadSTL(lumps(rng).WriteSTL(), 1)
+		m, report, err := mesh.Load(lumps(rng).WriteSTL(), 1)
 		require.NoError(t, err)
 		if !report.Sound || report.Volume < 200 {
 			continue

@@ -13,7 +13,7 @@ import (
 
 func examined(t *testing.T, m *mesh.Mesh) mesh.Report {
 	t.Helper()
-	_, r, err := mesh.LoadSTL(m.WriteSTL(), 1)
+	_, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	return r
 }

@@ -11,6 +11,7 @@ import (
 // Report says what a mesh file holds and how far its figures can be trusted.
 type Report struct {
 	Format      Format
+	Unit        Unit    `json:",omitempty"` // as the file itself says
 	Triangles   int     // in the file
 	Volume      float64 // mm³
 	VolumeError float64 // mm³, 0 when the mesh closes
@@ -30,7 +31,7 @@ type Report struct {
 // report counts the edges as they were found.
 func Examine(f *File) (*Mesh, Report) {
 	m := f.Mesh
-	r := Report{Format: f.Format, Triangles: f.Triangles, Warnings: append([]string(nil), f.Notes...)}
+	r := Report{Format: f.Format, Unit: f.Unit, Triangles: f.Triangles, Warnings: append([]string(nil), f.Notes...)}
 	warn := func(format string, args ...any) { r.Warnings = append(r.Warnings, fmt.Sprintf(format, args...)) }
 	if f.Collapsed > 0 {
 		warn("%s no area and %s left out", plural(f.Collapsed, "triangle has", "triangles have"), wasWere(f.Collapsed))
@@ -299,9 +300,10 @@ func (m *Mesh) encloses(p r3.Vec) bool {
 	return math.Abs(sum) > 2*math.Pi
 }
 
-// LoadSTL parses, scales to millimetres and examines in one step.
-func LoadSTL(data []byte, mmPerUnit float64) (*Mesh, Report, error) {
-	f, err := ParseSTL(data)
+// Load parses a file of any known format, scales it to millimetres and
+// examines it in one step.
+func Load(data []byte, mmPerUnit float64) (*Mesh, Report, error) {
+	f, err := Parse(data)
 	if err != nil {
 		return nil, Report{}, err
 	}

@@ -15,7 +15,7 @@ import (
 
 func load(t testing.TB, m *mesh.Mesh) (*mesh.Mesh, mesh.Report) {
 	t.Helper()
-	out, r, err := mesh.LoadSTL(m.WriteSTL(), 1)
+	out, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	return out, r
 }
@@ -198,7 +198,7 @@ func BenchmarkLoadMillionTriangles(b *testing.B) {
 	data := meshtest.Sphere(50, 1000).WriteSTL()
 	b.SetBytes(int64(len(data)))
 	for b.Loop() {
-		if _, _, err := mesh.LoadSTL(data, 1); err != nil {
+		if _, _, err := mesh.Load(data, 1); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -39,6 +39,15 @@ func (m *Mesh) Scaled(factor float64) *Mesh {
 	return out
 }
 
+// Turned returns a copy turned about the origin.
+func (m *Mesh) Turned(by r3.Rotation) *Mesh {
+	out := &Mesh{Vertices: make([]r3.Vec, len(m.Vertices)), Triangles: m.Triangles}
+	for i, v := range m.Vertices {
+		out.Vertices[i] = by.Rotate(v)
+	}
+	return out
+}
+
 // Append adds the triangles of another mesh as further bodies.
 func (m *Mesh) Append(other *Mesh) {
 	base := int32(len(m.Vertices))

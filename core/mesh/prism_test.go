@@ -107,7 +107,7 @@ func TestNegativeZeroIsNoOtherCorner(t *testing.T) {
 			}
 		}
 	}
-	_, r, err := mesh.LoadSTL(data, 1)
+	_, r, err := mesh.Load(data, 1)
 	require.NoError(t, err)
 	assert.True(t, r.Edges.Closed())
 	assert.InEpsilon(t, 8, r.Volume, 1e-12)

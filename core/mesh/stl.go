@@ -15,7 +15,7 @@ import (
 // ErrNotSTL marks input that is no STL mesh at all, as opposed to a damaged one.
 var ErrNotSTL = errors.New("this is not an STL mesh")
 
-// Format says which form of STL a file has.
+// Format says what kind of mesh file it is.
 type Format string
 
 // The two forms of STL.
@@ -30,6 +30,7 @@ type File struct {
 	Triangles int // triangles in the file, those without area included
 	Collapsed int // triangles left out because two corners coincide
 	Mesh      *Mesh
+	Unit      Unit     // as the file itself says; empty where it does not
 	Notes     []string // what was odd about the file and was read all the same
 }
 

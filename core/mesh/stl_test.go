@@ -61,7 +61,7 @@ func TestBothFormsOfSTLReadTheSame(t *testing.T) {
 		"binary, normals":  string(wrongNormals),
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, r, err := mesh.LoadSTL([]byte(data), 1)
+			_, r, err := mesh.Load([]byte(data), 1)
 			require.NoError(t, err)
 			assert.Equal(t, 12, r.Triangles)
 			assert.InEpsilon(t, 6000, r.Volume, 1e-12)
@@ -86,9 +86,9 @@ func TestFilesThatAreNoMeshSayWhy(t *testing.T) {
 	for name, c := range map[string]struct{ data, says string }{
 		"empty":              {"", "empty"},
 		"blank":              {" \n\t ", "empty"},
-		"prose":              {strings.Repeat("Dear caster, please find the part attached. ", 9), "not an STL mesh"},
-		"picture":            {"\x89PNG\r\n\x1a\n" + strings.Repeat("\x00\x01\xfe\x7f", 60), "not an STL mesh"},
-		"short binary":       {"\x00\x01\x02", "not an STL mesh"},
+		"prose":              {strings.Repeat("Dear caster, please find the part attached. ", 9), "no mesh that can be read"},
+		"picture":            {"\x89PNG\r\n\x1a\n" + strings.Repeat("\x00\x01\xfe\x7f", 60), "no mesh that can be read"},
+		"short binary":       {"\x00\x01\x02", "no mesh that can be read"},
 		"binary, cut":        {string(bin[:300]), "cut short"},
 		"binary, wrong":      {string(tooMany), "cut short: its header promises 13 triangles and it holds 12"},
 		"binary, none":       {string(make([]byte, 84)), "no triangles"},
@@ -104,7 +104,7 @@ func TestFilesThatAreNoMeshSayWhy(t *testing.T) {
 		"all one point":      {string(point.WriteSTL()), "without area"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, _, err := mesh.LoadSTL([]byte(c.data), 1)
+			_, _, err := mesh.Load([]byte(c.data), 1)
 			require.Error(t, err)
 			assert.Contains(t, err.Error(), c.says)
 			assert.NotContains(t, err.Error(), "\n")
@@ -118,7 +118,7 @@ func FuzzParseSTL(f *testing.F) {
 	f.Add([]byte("solid\nfacet normal 0 0 1\nvertex 1 2 3\nvertex 1e9 2 nan"))
 	f.Add(make([]byte, 134))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		m, r, err := mesh.LoadSTL(data, 1)
+		m, r, err := mesh.Load(data, 1)
 		if err != nil {
 			assert.NotContains(t, err.Error(), "\n")
 			return
@@ -158,7 +158,7 @@ func TestVolumeAndClosednessAgreeWithAdmesh(t *testing.T) {
 			}
 			data, err := os.ReadFile(file)
 			require.NoError(t, err)
-			_, r, err := mesh.LoadSTL(data, 1)
+			_, r, err := mesh.Load(data, 1)
 			require.NoError(t, err)
 			assert.InDelta(t, number("Number of facets"), float64(r.Triangles), 0)
 			if r.Edges.Closed() {

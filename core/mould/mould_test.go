@@ -16,7 +16,7 @@ import (
 
 func master(t *testing.T, m *mesh.Mesh) part.Master {
 	t.Helper()
-	m, r, err := mesh.LoadSTL(m.WriteSTL(), 1)
+	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	return part.Master{Name: "test", Mesh: m, Report: r}
 }

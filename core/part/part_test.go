@@ -51,7 +51,7 @@ func TestMeasuresMustFitTogether(t *testing.T) {
 }
 
 func TestMasterByMeshAndByMeasure(t *testing.T) {
-	m, r, err := mesh.LoadSTL(meshtest.Box(r3.Vec{X: 1, Y: 2, Z: 3}, r3.Vec{X: 11, Y: 22, Z: 33}).WriteSTL(), 1)
+	m, r, err := mesh.Load(meshtest.Box(r3.Vec{X: 1, Y: 2, Z: 3}, r3.Vec{X: 11, Y: 22, Z: 33}).WriteSTL(), 1)
 	require.NoError(t, err)
 	byMesh := Master{Mesh: m, Report: r}
 	byMeasure := Master{Measured: &Measured{Length: 10, Width: 20, Height: 30, Volume: 6, How: "weight over density"}}

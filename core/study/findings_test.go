@@ -19,7 +19,7 @@ import (
 
 func prepared(t *testing.T, m *mesh.Mesh) *study.Prepared {
 	t.Helper()
-	m, r, err := mesh.LoadSTL(m.WriteSTL(), 1)
+	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	return study.Prepare(part.Master{Name: "test", Mesh: m, Report: r})
 }

@@ -141,6 +141,16 @@ func (p *Prepared) gates(s *Study, d Design) error {
 	return p.resinRise(s, d)
 }
 
+// DrawnUp returns a design drawn along +z, the way a master was just turned.
+func (p *Prepared) DrawnUp(d Design) (Design, error) {
+	d.Mould.Draw, d.Mould.Parting = "+z", nil
+	d.Mould.Attitudes = mould.Attitudes{RubberA: "+z", RubberB: "-z", Resin: "+z"}
+	d.Gates.Vents = nil
+	var err error
+	d.Gates.Vents, err = p.ProposeVents(d)
+	return d, err
+}
+
 // Start proposes a design for a master from House practice: drawn where the
 // rubber is locked least, poured as the mesh stands, vented at every high spot.
 func (p *Prepared) Start(h practice.House) (Design, error) {

@@ -25,7 +25,7 @@ func demo(t testing.TB, key string) *study.Prepared {
 	t.Helper()
 	p, ok := parts.ByKey(key)
 	require.True(t, ok)
-	m, r, err := mesh.LoadSTL(p.Mesh().WriteSTL(), 1)
+	m, r, err := mesh.Load(p.Mesh().WriteSTL(), 1)
 	require.NoError(t, err)
 	return study.Prepare(part.Master{Name: p.Name, Mesh: m, Report: r})
 }

@@ -12,7 +12,7 @@ import (
 func TestDemoPartsAreSoundAndSmall(t *testing.T) {
 	for _, p := range All() {
 		t.Run(p.Key, func(t *testing.T) {
-			m, r, err := mesh.LoadSTL(p.Mesh().WriteSTL(), 1)
+			m, r, err := mesh.Load(p.Mesh().WriteSTL(), 1)
 			require.NoError(t, err)
 			assert.True(t, r.Edges.Closed(), "%+v", r.Edges)
 			assert.Equal(t, 1, r.Bodies)

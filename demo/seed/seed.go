@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"time"
 
+	"bathyform/core/inhibit"
 	"bathyform/core/mesh"
 	"bathyform/core/part"
 	"bathyform/core/practice"
@@ -27,12 +28,12 @@ func f(x float64) *float64 { return &x }
 
 func materials() []store.Material {
 	return []store.Material{
-		{Kind: "rubber", Name: "Tin-cure silicone 30 A, 10:1", PartsA: 10, PartsB: 1, Density: 1.18, Source: fromMemory},
-		{Kind: "rubber", Name: "Platinum-cure silicone 20 A, 1:1", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.1), DensityB: f(1.1), Source: fromMemory},
-		{Kind: "rubber", Name: "Clear platinum-cure silicone 40 A, 10:1", PartsA: 10, PartsB: 1, Density: 1.06, Source: fromMemory},
-		{Kind: "resin", Name: "Rigid urethane, 3 min", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.05, DensityA: f(1.12), DensityB: f(1.0), Source: fromMemory},
-		{Kind: "resin", Name: "Rigid urethane, 7 min", PartsA: 100, PartsB: 90, Density: 1.07, Source: fromMemory},
-		{Kind: "resin", Name: "Slow clear epoxy, 40 min", PartsA: 2, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.15), DensityB: f(0.97), Source: fromMemory},
+		{Kind: "rubber", Name: "Tin-cure silicone 30 A, 10:1", PartsA: 10, PartsB: 1, Density: 1.18, Traits: store.Traits{Family: "tin", Shore: 30, Elongation: 300, Viscosity: 20, PotLife: 40, Demould: 960, Shrink: 0.3}, Source: fromMemory},
+		{Kind: "rubber", Name: "Platinum-cure silicone 20 A, 1:1", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.1), DensityB: f(1.1), Traits: store.Traits{Family: "platinum", Shore: 20, Elongation: 400, Viscosity: 8, PotLife: 25, Demould: 240, Shrink: 0.1}, Source: fromMemory},
+		{Kind: "rubber", Name: "Clear platinum-cure silicone 40 A, 10:1", PartsA: 10, PartsB: 1, Density: 1.06, Traits: store.Traits{Family: "platinum", Shore: 40, Elongation: 220, Viscosity: 30, PotLife: 60, Demould: 960, Shrink: 0.1, Clear: true}, Source: fromMemory},
+		{Kind: "resin", Name: "Rigid urethane, 3 min", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.05, DensityA: f(1.12), DensityB: f(1.0), Traits: store.Traits{Viscosity: 0.1, PotLife: 3, Demould: 15, MinSection: 2, MaxSection: 20, Shrink: 0.5}, Source: fromMemory},
+		{Kind: "resin", Name: "Rigid urethane, 7 min", PartsA: 100, PartsB: 90, Density: 1.07, Traits: store.Traits{Viscosity: 0.12, PotLife: 7, Demould: 60, MinSection: 3, MaxSection: 35, Shrink: 0.4}, Source: fromMemory},
+		{Kind: "resin", Name: "Slow clear epoxy, 40 min", PartsA: 2, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.15), DensityB: f(0.97), Traits: store.Traits{Viscosity: 0.6, PotLife: 40, Demould: 1440, MinSection: 1, MaxSection: 60, Shrink: 0.2, Clear: true}, Source: fromMemory},
 	}
 }
 
@@ -64,10 +65,18 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 	if err != nil {
 		return err
 	}
+	said := study.Brief{Quality: "good", Surface: inhibit.PrintPLA, Generation: 1}
+	if err := s.WriteBrief(ctx, cleat, said, 2); err != nil {
+		return err
+	}
 	if err := logCleats(ctx, s, cleat, today); err != nil {
 		return err
 	}
-	later := today.AddDate(0, 0, 33)
+	later, last := today.AddDate(0, 0, 33), today.AddDate(0, 0, 47)
+	if _, err = addJob(ctx, s, "drogue-hub", store.Order{Name: "Drogue hub", Quantity: 60, Due: &last,
+		Notes: "Six sockets for the vanes: no two-part mould will let go of them."}, nil); err != nil {
+		return err
+	}
 	_, err = addJob(ctx, s, "ballast-bulb", store.Order{Name: "Ballast bulb", Quantity: 12, Due: &later,
 		Notes: "Solid, thick all through: a slow resin, and mind the heat."}, nil)
 	return err
@@ -85,7 +94,7 @@ func addJob(ctx context.Context, s *store.Store, key string, o store.Order, deci
 		return id, fmt.Errorf("there is no demo part %s", key)
 	}
 	data := p.Mesh().WriteSTL()
-	m, report, err := mesh.LoadSTL(data, 1)
+	m, report, err := mesh.Load(data, 1)
 	if err != nil {
 		return id, err
 	}

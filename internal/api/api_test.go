@@ -185,7 +185,7 @@ func TestUploadsThatCannotBeUsed(t *testing.T) {
 	}{
 		"empty":        {[]byte{}, ""},
 		"blank":        {[]byte("  \n"), "The file is empty"},
-		"text":         {[]byte(strings.Repeat("not a mesh at all, but prose. ", 30)), "not an STL mesh"},
+		"text":         {[]byte(strings.Repeat("not a mesh at all, but prose. ", 30)), "no mesh that can be read"},
 		"truncated":    {block[:400], "cut short"},
 		"wrong count":  {wrongCount, "promises 99 triangles and it holds 12"},
 		"not a number": {nan, "not a finite number"},

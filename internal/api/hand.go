@@ -38,7 +38,11 @@ func newInHand(s *store.Store) *inHand { return &inHand{store: s, kept: make(map
 // key names a master's geometry: it changes whenever the geometry does.
 func key(j store.Job) string {
 	if j.MeshSHA != "" {
-		return fmt.Sprintf("%.16s-%s", j.MeshSHA, j.Master.Unit)
+		k := fmt.Sprintf("%.16s-%s", j.MeshSHA, j.Master.Unit)
+		if t := j.Master.Turn; t != nil {
+			k += fmt.Sprintf("-%.9f,%.9f,%.9f,%.9f", t.W, t.X, t.Y, t.Z)
+		}
+		return k
 	}
 	return fmt.Sprintf("measured-%+v", *j.Master.Measured)
 }
@@ -103,8 +107,12 @@ func (h *inHand) load(ctx context.Context, j store.Job) (*study.Prepared, error)
 	if err != nil {
 		return nil, err
 	}
-	if m.Mesh, m.Report, err = mesh.LoadSTL(data, factor); err != nil {
+	if m.Mesh, m.Report, err = mesh.Load(data, factor); err != nil {
 		return nil, err
+	}
+	if t := j.Master.Turn; t != nil {
+		m.Mesh = m.Mesh.Turned(rotation(*t))
+		m.Report.Bounds = m.Mesh.Bounds()
 	}
 	return study.Prepare(m), nil
 }

@@ -119,7 +119,7 @@ func point(v r3.Vec) Point { return Point{v.X, v.Y, v.Z} }
 func vec(p Point) r3.Vec { return r3.Vec{X: p[0], Y: p[1], Z: p[2]} }
 
 func fromJob(j store.Job) Job {
-	out := Job{Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap,
+	out := Job{Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Brief: fromBrief(j.Brief),
 		Order: Order{Name: j.Order.Name, Quantity: j.Order.Quantity, Due: date(j.Order.Due), Notes: &j.Order.Notes}}
 	if j.ID == uuid.Nil { // an error goes along with it
 		return out
@@ -163,6 +163,8 @@ func fromMaster(j store.Job) *Master {
 	out.Unit, out.UnitGuess, out.UnitWhy = &unit, &guess, &m.Guess.Why
 	out.Size, out.Low = point(r3.Sub(r.Bounds.Max, r.Bounds.Min)), &low
 	out.Volume, out.VolumeSource = r.Volume/1000, &source
+	turned := m.Turn != nil
+	out.Turned = &turned
 	out.Mesh = &MeshReport{Key: key(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, AreaCm2: r.Area / 100,
 		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
 		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}

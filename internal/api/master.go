@@ -56,7 +56,7 @@ func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (Upl
 // keepMesh examines a mesh file and makes it the job's master. An empty unit
 // is guessed from the size and left for the caster to confirm.
 func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, name string, data []byte, unit mesh.Unit, v int) (store.Job, error) {
-	_, native, err := mesh.LoadSTL(data, 1)
+	_, native, err := mesh.Load(data, 1)
 	if err != nil {
 		return store.Job{}, unusable("This file cannot be used as a master", err)
 	}
@@ -65,6 +65,10 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, name string, data [
 	}
 	size := r3.Sub(native.Bounds.Max, native.Bounds.Min)
 	m := store.Master{Name: name, Unit: unit, Confirmed: unit != "", Guess: mesh.GuessUnit(max(size.X, size.Y, size.Z))}
+	if native.Unit != "" { // the file itself says
+		unit, m.Confirmed = native.Unit, true
+		m.Unit, m.Guess = unit, mesh.UnitGuess{Unit: unit, Why: "the file itself says its unit"}
+	}
 	if unit == "" {
 		m.Unit = m.Guess.Unit
 	}
@@ -195,7 +199,7 @@ func (s *Server) GetGeometry(ctx context.Context, r GetGeometryRequestObject) (G
 	if p.Master.Mesh == nil {
 		return nil, problem(http.StatusConflict, "There is no mesh", "This master is known by its measures alone.")
 	}
-	data := packMesh(p.Master.Mesh)
+	data := packMesh(p.Fine())
 	return GetGeometry200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
 }
 

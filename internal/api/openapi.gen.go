@@ -52,6 +52,30 @@ func (e Axis) Valid() bool {
 	}
 }
 
+// Defines values for BriefQuality.
+const (
+	BriefQualityDecorative BriefQuality = "decorative"
+	BriefQualityEmpty      BriefQuality = ""
+	BriefQualityGood       BriefQuality = "good"
+	BriefQualityPrecision  BriefQuality = "precision"
+)
+
+// Valid indicates whether the value is a known member of the BriefQuality enum.
+func (e BriefQuality) Valid() bool {
+	switch e {
+	case BriefQualityDecorative:
+		return true
+	case BriefQualityEmpty:
+		return true
+	case BriefQualityGood:
+		return true
+	case BriefQualityPrecision:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelKind.
 const (
 	ChannelKindSprue ChannelKind = "sprue"
@@ -106,6 +130,30 @@ func (e FindingSeverity) Valid() bool {
 	case FindingSeverityStop:
 		return true
 	case FindingSeverityWatch:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for InsertKind.
+const (
+	InsertKindCore   InsertKind = "core"
+	InsertKindHole   InsertKind = "hole"
+	InsertKindMagnet InsertKind = "magnet"
+	InsertKindThread InsertKind = "thread"
+)
+
+// Valid indicates whether the value is a known member of the InsertKind enum.
+func (e InsertKind) Valid() bool {
+	switch e {
+	case InsertKindCore:
+		return true
+	case InsertKindHole:
+		return true
+	case InsertKindMagnet:
+		return true
+	case InsertKindThread:
 		return true
 	default:
 		return false
@@ -181,6 +229,27 @@ func (e MasterKind) Valid() bool {
 	case MasterKindMeasured:
 		return true
 	case MasterKindMesh:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MasterCheckKind.
+const (
+	MasterCheckKindLength MasterCheckKind = "length"
+	MasterCheckKindMass   MasterCheckKind = "mass"
+	MasterCheckKindVolume MasterCheckKind = "volume"
+)
+
+// Valid indicates whether the value is a known member of the MasterCheckKind enum.
+func (e MasterCheckKind) Valid() bool {
+	switch e {
+	case MasterCheckKindLength:
+		return true
+	case MasterCheckKindMass:
+		return true
+	case MasterCheckKindVolume:
 		return true
 	default:
 		return false
@@ -322,6 +391,51 @@ func (e StageStateState) Valid() bool {
 	}
 }
 
+// Defines values for TraitsFamily.
+const (
+	TraitsFamilyEmpty    TraitsFamily = ""
+	TraitsFamilyPlatinum TraitsFamily = "platinum"
+	TraitsFamilyTin      TraitsFamily = "tin"
+	TraitsFamilyUrethane TraitsFamily = "urethane"
+)
+
+// Valid indicates whether the value is a known member of the TraitsFamily enum.
+func (e TraitsFamily) Valid() bool {
+	switch e {
+	case TraitsFamilyEmpty:
+		return true
+	case TraitsFamilyPlatinum:
+		return true
+	case TraitsFamilyTin:
+		return true
+	case TraitsFamilyUrethane:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TurnPurpose.
+const (
+	TurnPurposeBack TurnPurpose = "back"
+	TurnPurposeDraw TurnPurpose = "draw"
+	TurnPurposePour TurnPurpose = "pour"
+)
+
+// Valid indicates whether the value is a known member of the TurnPurpose enum.
+func (e TurnPurpose) Valid() bool {
+	switch e {
+	case TurnPurposeBack:
+		return true
+	case TurnPurposeDraw:
+		return true
+	case TurnPurposePour:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Unit.
 const (
 	UnitCm Unit = "cm"
@@ -354,6 +468,33 @@ type Air struct {
 	Stretches []float32 `json:"stretches"`
 }
 
+// Attitude defines model for Attitude.
+type Attitude struct {
+	Air       float64  `json:"air"`
+	FloorCm2  float64  `json:"floorCm2"`
+	Front     bool     `json:"front"`
+	Height    float64  `json:"height"`
+	Pockets   []Pocket `json:"pockets"`
+	RubberAir float64  `json:"rubberAir"`
+	Under     int      `json:"under"`
+	Up        Point    `json:"up"`
+	Vents     int      `json:"vents"`
+}
+
+// AttitudeQuestion defines model for AttitudeQuestion.
+type AttitudeQuestion struct {
+	Fine bool  `json:"fine"`
+	Up   Point `json:"up"`
+}
+
+// AttitudeSearch defines model for AttitudeSearch.
+type AttitudeSearch struct {
+	Done     int        `json:"done"`
+	Finished bool       `json:"finished"`
+	Total    int        `json:"total"`
+	Ways     []Attitude `json:"ways"`
+}
+
 // Axis defines model for Axis.
 type Axis string
 
@@ -366,6 +507,20 @@ type Batch struct {
 	VolumeA *Number `json:"volumeA,omitempty"`
 	VolumeB *Number `json:"volumeB,omitempty"`
 }
+
+// Brief defines model for Brief.
+type Brief struct {
+	Check      *MasterCheck `json:"check,omitempty"`
+	Done       []string     `json:"done"`
+	Generation int          `json:"generation"`
+	Inserts    []Insert     `json:"inserts"`
+	Kind       *string      `json:"kind,omitempty"`
+	Quality    BriefQuality `json:"quality"`
+	Surface    string       `json:"surface"`
+}
+
+// BriefQuality defines model for Brief.Quality.
+type BriefQuality string
 
 // CavityResult defines model for CavityResult.
 type CavityResult struct {
@@ -425,6 +580,25 @@ type Design struct {
 	WellWidth  float64             `json:"wellWidth"`
 }
 
+// DrawOffer defines model for DrawOffer.
+type DrawOffer struct {
+	Dir     Point   `json:"dir"`
+	Height  float64 `json:"height"`
+	Seam    float64 `json:"seam"`
+	SeamOff float64 `json:"seamOff"`
+
+	// Undercut mL
+	Undercut float64 `json:"undercut"`
+}
+
+// DrawSearch defines model for DrawSearch.
+type DrawSearch struct {
+	Best     []DrawOffer `json:"best"`
+	Done     int         `json:"done"`
+	Finished bool        `json:"finished"`
+	Total    int         `json:"total"`
+}
+
 // Feed defines model for Feed.
 type Feed string
 
@@ -474,8 +648,28 @@ type Half struct {
 	Volume Number `json:"volume"`
 }
 
+// InhibitionTest defines model for InhibitionTest.
+type InhibitionTest struct {
+	Cured   bool               `json:"cured"`
+	Notes   *string            `json:"notes,omitempty"`
+	Rubber  string             `json:"rubber"`
+	Surface string             `json:"surface"`
+	Tested  openapi_types.Date `json:"tested"`
+}
+
+// Insert defines model for Insert.
+type Insert struct {
+	At   *Point     `json:"at,omitempty"`
+	Kind InsertKind `json:"kind"`
+	Note *string    `json:"note,omitempty"`
+}
+
+// InsertKind defines model for Insert.Kind.
+type InsertKind string
+
 // Job defines model for Job.
 type Job struct {
+	Brief  Brief              `json:"brief"`
 	Good   int                `json:"good"`
 	Id     openapi_types.UUID `json:"id"`
 	Master *Master            `json:"master,omitempty"`
@@ -523,21 +717,34 @@ type MarkKind string
 
 // Master defines model for Master.
 type Master struct {
-	Kind          MasterKind  `json:"kind"`
-	Low           *Point      `json:"low,omitempty"`
-	Mesh          *MeshReport `json:"mesh,omitempty"`
-	Name          string      `json:"name"`
-	Size          Point       `json:"size"`
-	Unit          *Unit       `json:"unit,omitempty"`
-	UnitConfirmed bool        `json:"unitConfirmed"`
-	UnitGuess     *Unit       `json:"unitGuess,omitempty"`
-	UnitWhy       *string     `json:"unitWhy,omitempty"`
-	Volume        float64     `json:"volume"`
-	VolumeSource  *string     `json:"volumeSource,omitempty"`
+	Kind MasterKind  `json:"kind"`
+	Low  *Point      `json:"low,omitempty"`
+	Mesh *MeshReport `json:"mesh,omitempty"`
+	Name string      `json:"name"`
+	Size Point       `json:"size"`
+
+	// Turned It does not stand as it was drawn
+	Turned        *bool   `json:"turned,omitempty"`
+	Unit          *Unit   `json:"unit,omitempty"`
+	UnitConfirmed bool    `json:"unitConfirmed"`
+	UnitGuess     *Unit   `json:"unitGuess,omitempty"`
+	UnitWhy       *string `json:"unitWhy,omitempty"`
+	Volume        float64 `json:"volume"`
+	VolumeSource  *string `json:"volumeSource,omitempty"`
 }
 
 // MasterKind defines model for Master.Kind.
 type MasterKind string
+
+// MasterCheck defines model for MasterCheck.
+type MasterCheck struct {
+	Density *float64        `json:"density,omitempty"`
+	Kind    MasterCheckKind `json:"kind"`
+	Value   float64         `json:"value"`
+}
+
+// MasterCheckKind defines model for MasterCheck.Kind.
+type MasterCheckKind string
 
 // MasterChoice Exactly one of the three.
 type MasterChoice struct {
@@ -562,7 +769,10 @@ type Material struct {
 	Ratio string `json:"ratio"`
 
 	// Source Where the values come from
-	Source  *string `json:"source,omitempty"`
+	Source *string `json:"source,omitempty"`
+
+	// Traits What else a data sheet says; left out where it does not.
+	Traits  *Traits `json:"traits,omitempty"`
 	Version int     `json:"version"`
 }
 
@@ -582,6 +792,9 @@ type MaterialSheet struct {
 
 	// Source Where the values come from
 	Source *string `json:"source,omitempty"`
+
+	// Traits What else a data sheet says; left out where it does not.
+	Traits *Traits `json:"traits,omitempty"`
 }
 
 // Measured defines model for Measured.
@@ -632,6 +845,28 @@ type Mould struct {
 	// WornMoulds How many worn-out moulds of this rubber the forecast has learnt from
 	WornMoulds int   `json:"wornMoulds"`
 	WornOut    *bool `json:"wornOut,omitempty"`
+}
+
+// MouldKind defines model for MouldKind.
+type MouldKind struct {
+	Against []string `json:"against"`
+	For     []string `json:"for"`
+
+	// Hours to the first pull
+	Hours    float64 `json:"hours"`
+	Kind     string  `json:"kind"`
+	Moulds   int     `json:"moulds"`
+	Name     string  `json:"name"`
+	Pieces   int     `json:"pieces"`
+	Possible bool    `json:"possible"`
+	Pot      bool    `json:"pot"`
+
+	// Rubber mL for the order
+	Rubber float64 `json:"rubber"`
+
+	// Seam mm on every casting
+	Seam float64 `json:"seam"`
+	What string  `json:"what"`
 }
 
 // MouldPlan defines model for MouldPlan.
@@ -722,13 +957,21 @@ type Point = []float64
 
 // Practice defines model for Practice.
 type Practice struct {
-	Clearance      Clearance     `json:"clearance"`
-	DecimalComma   bool          `json:"decimalComma"`
-	Feed           Feed          `json:"feed"`
-	Freeboard      float64       `json:"freeboard"`
-	PanelThick     float64       `json:"panelThick"`
+	ChamberWide  float64   `json:"chamberWide"`
+	Clearance    Clearance `json:"clearance"`
+	DecimalComma bool      `json:"decimalComma"`
+	Detail       float64   `json:"detail"`
+	Feed         Feed      `json:"feed"`
+	Freeboard    float64   `json:"freeboard"`
+	PanelThick   float64   `json:"panelThick"`
+	PotTall      float64   `json:"potTall"`
+	PotWide      float64   `json:"potWide"`
+
+	// Pressure kPa over the atmosphere
+	Pressure       float64       `json:"pressure"`
 	RatioTolerance float64       `json:"ratioTolerance"`
 	RubberOver     float64       `json:"rubberOver"`
+	ScaleMost      float64       `json:"scaleMost"`
 	ScaleStep      float64       `json:"scaleStep"`
 	ShotOver       float64       `json:"shotOver"`
 	SprueBore      float64       `json:"sprueBore"`
@@ -741,6 +984,15 @@ type Practice struct {
 
 // PracticeUnits defines model for Practice.Units.
 type PracticeUnits string
+
+// PrepStep defines model for PrepStep.
+type PrepStep struct {
+	Caution *string `json:"caution,omitempty"`
+	Do      string  `json:"do"`
+	Done    bool    `json:"done"`
+	Key     string  `json:"key"`
+	Why     string  `json:"why"`
+}
 
 // Problem defines model for Problem.
 type Problem struct {
@@ -815,6 +1067,13 @@ type Section struct {
 	Loops [][]float32 `json:"loops"`
 }
 
+// Share defines model for Share.
+type Share struct {
+	High  float64 `json:"high"`
+	Low   float64 `json:"low"`
+	Share float64 `json:"share"`
+}
+
 // Shop defines model for Shop.
 type Shop struct {
 	Name     string   `json:"name"`
@@ -833,6 +1092,13 @@ type Shot struct {
 type ShotLine struct {
 	Name   string `json:"name"`
 	Volume Number `json:"volume"`
+}
+
+// Spot defines model for Spot.
+type Spot struct {
+	AreaCm2   float64 `json:"areaCm2"`
+	At        Point   `json:"at"`
+	Thickness float64 `json:"thickness"`
 }
 
 // StageState defines model for StageState.
@@ -860,10 +1126,105 @@ type Study struct {
 	Shot     Shot      `json:"shot"`
 }
 
+// Survey defines model for Survey.
+type Survey struct {
+	DownCm2   float64     `json:"downCm2"`
+	Draw      Point       `json:"draw"`
+	Findings  []Finding   `json:"findings"`
+	FlatBack  float64     `json:"flatBack"`
+	Height    float64     `json:"height"`
+	Kinds     []MouldKind `json:"kinds"`
+	LockedCm2 float64     `json:"lockedCm2"`
+	Median    float64     `json:"median"`
+	NotWorth  []string    `json:"notWorth"`
+	Prep      []PrepStep  `json:"prep"`
+	Recesses  []Spot      `json:"recesses"`
+	Seam      float64     `json:"seam"`
+	SeamOff   float64     `json:"seamOff"`
+	Shares    []Share     `json:"shares"`
+
+	// SteepCm2 with less than a degree of draft
+	SteepCm2       float64    `json:"steepCm2"`
+	Surfaces       []string   `json:"surfaces"`
+	Thickest       Spot       `json:"thickest"`
+	Thin           []Spot     `json:"thin"`
+	Thinnest       Spot       `json:"thinnest"`
+	UndercutVolume float64    `json:"undercutVolume"`
+	Undercuts      []Undercut `json:"undercuts"`
+	UpCm2          float64    `json:"upCm2"`
+	WallCm2        float64    `json:"wallCm2"`
+}
+
+// SurveyQuestion defines model for SurveyQuestion.
+type SurveyQuestion struct {
+	Draw   Point               `json:"draw"`
+	Resin  *openapi_types.UUID `json:"resin,omitempty"`
+	Rubber *openapi_types.UUID `json:"rubber,omitempty"`
+}
+
+// Traits What else a data sheet says; left out where it does not.
+type Traits struct {
+	Clear *bool `json:"clear,omitempty"`
+
+	// Demould min
+	Demould *float64 `json:"demould,omitempty"`
+
+	// Elongation per cent at break
+	Elongation *float64      `json:"elongation,omitempty"`
+	Family     *TraitsFamily `json:"family,omitempty"`
+	Flexible   *bool         `json:"flexible,omitempty"`
+
+	// Heat °C
+	Heat       *float64 `json:"heat,omitempty"`
+	MaxSection *float64 `json:"maxSection,omitempty"`
+	MinSection *float64 `json:"minSection,omitempty"`
+	Outdoor    *bool    `json:"outdoor,omitempty"`
+
+	// PotLife min
+	PotLife *float64 `json:"potLife,omitempty"`
+
+	// Shore A
+	Shore *float64 `json:"shore,omitempty"`
+
+	// Shrink per cent
+	Shrink *float64 `json:"shrink,omitempty"`
+
+	// Viscosity Pa s
+	Viscosity *float64 `json:"viscosity,omitempty"`
+}
+
+// TraitsFamily defines model for Traits.Family.
+type TraitsFamily string
+
+// Turn defines model for Turn.
+type Turn struct {
+	// Purpose back takes the mesh as it was drawn
+	Purpose TurnPurpose `json:"purpose"`
+	Up      Point       `json:"up"`
+}
+
+// TurnPurpose back takes the mesh as it was drawn
+type TurnPurpose string
+
 // TypedMeasure defines model for TypedMeasure.
 type TypedMeasure struct {
 	Kind Kind   `json:"kind"`
 	Text string `json:"text"`
+}
+
+// Undercut defines model for Undercut.
+type Undercut struct {
+	Allowed Number  `json:"allowed"`
+	Answer  string  `json:"answer"`
+	Centre  Point   `json:"centre"`
+	Depth   float64 `json:"depth"`
+	Height  float64 `json:"height"`
+
+	// Opening mm²
+	Opening float64 `json:"opening"`
+	Out     Point   `json:"out"`
+	Strain  Number  `json:"strain"`
+	Volume  float64 `json:"volume"`
 }
 
 // Unit defines model for Unit.
@@ -875,6 +1236,15 @@ type Vent struct {
 	Bore float64 `json:"bore"`
 }
 
+// DirX defines model for DirX.
+type DirX = float64
+
+// DirY defines model for DirY.
+type DirY = float64
+
+// DirZ defines model for DirZ.
+type DirZ = float64
+
 // IfMatch defines model for IfMatch.
 type IfMatch = string
 
@@ -883,6 +1253,12 @@ type JobId = openapi_types.UUID
 
 // PutOrderParams defines parameters for PutOrder.
 type PutOrderParams struct {
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// PutBriefParams defines parameters for PutBrief.
+type PutBriefParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
 }
@@ -898,6 +1274,13 @@ type GetGeometryParams struct {
 	V *string `form:"v,omitempty" json:"v,omitempty"`
 }
 
+// GetDrawMapParams defines parameters for GetDrawMap.
+type GetDrawMapParams struct {
+	X DirX `form:"x" json:"x"`
+	Y DirY `form:"y" json:"y"`
+	Z DirZ `form:"z" json:"z"`
+}
+
 // PutMasterParams defines parameters for PutMaster.
 type PutMasterParams struct {
 	// IfMatch The version that the change starts from
@@ -908,6 +1291,12 @@ type PutMasterParams struct {
 type UploadMeshParams struct {
 	Filename *string `form:"filename,omitempty" json:"filename,omitempty"`
 
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// TurnMasterParams defines parameters for TurnMaster.
+type TurnMasterParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
 }
@@ -940,11 +1329,20 @@ type PutPracticeParams struct {
 	IfMatch IfMatch `json:"If-Match"`
 }
 
+// AddInhibitionTestJSONRequestBody defines body for AddInhibitionTest for application/json ContentType.
+type AddInhibitionTestJSONRequestBody = InhibitionTest
+
 // AddJobJSONRequestBody defines body for AddJob for application/json ContentType.
 type AddJobJSONRequestBody = Order
 
 // PutOrderJSONRequestBody defines body for PutOrder for application/json ContentType.
 type PutOrderJSONRequestBody = Order
+
+// LookAtAttitudeJSONRequestBody defines body for LookAtAttitude for application/json ContentType.
+type LookAtAttitudeJSONRequestBody = AttitudeQuestion
+
+// PutBriefJSONRequestBody defines body for PutBrief for application/json ContentType.
+type PutBriefJSONRequestBody = Brief
 
 // PutDesignJSONRequestBody defines body for PutDesign for application/json ContentType.
 type PutDesignJSONRequestBody = Design
@@ -952,11 +1350,17 @@ type PutDesignJSONRequestBody = Design
 // PutMasterJSONRequestBody defines body for PutMaster for application/json ContentType.
 type PutMasterJSONRequestBody = MasterChoice
 
+// TurnMasterJSONRequestBody defines body for TurnMaster for application/json ContentType.
+type TurnMasterJSONRequestBody = Turn
+
 // AddMouldJSONRequestBody defines body for AddMould for application/json ContentType.
 type AddMouldJSONRequestBody = NewMould
 
 // StudyDesignJSONRequestBody defines body for StudyDesign for application/json ContentType.
 type StudyDesignJSONRequestBody = Design
+
+// SurveyMasterJSONRequestBody defines body for SurveyMaster for application/json ContentType.
+type SurveyMasterJSONRequestBody = SurveyQuestion
 
 // ProposeVentsJSONRequestBody defines body for ProposeVents for application/json ContentType.
 type ProposeVentsJSONRequestBody = Design
@@ -985,6 +1389,12 @@ type ServerInterface interface {
 	// (GET /demo-parts)
 	ListDemoParts(ctx *echo.Context) error
 
+	// (GET /inhibition-tests)
+	ListInhibitionTests(ctx *echo.Context) error
+
+	// (POST /inhibition-tests)
+	AddInhibitionTest(ctx *echo.Context) error
+
 	// (GET /jobs)
 	ListJobs(ctx *echo.Context) error
 
@@ -1000,6 +1410,12 @@ type ServerInterface interface {
 	// (PUT /jobs/{jobId})
 	PutOrder(ctx *echo.Context, jobId JobId, params PutOrderParams) error
 
+	// (POST /jobs/{jobId}/attitude)
+	LookAtAttitude(ctx *echo.Context, jobId JobId) error
+
+	// (PUT /jobs/{jobId}/brief)
+	PutBrief(ctx *echo.Context, jobId JobId, params PutBriefParams) error
+
 	// (GET /jobs/{jobId}/design)
 	GetDesign(ctx *echo.Context, jobId JobId) error
 
@@ -1009,20 +1425,38 @@ type ServerInterface interface {
 	// (GET /jobs/{jobId}/geometry)
 	GetGeometry(ctx *echo.Context, jobId JobId, params GetGeometryParams) error
 
+	// (GET /jobs/{jobId}/maps/draw)
+	GetDrawMap(ctx *echo.Context, jobId JobId, params GetDrawMapParams) error
+
+	// (GET /jobs/{jobId}/maps/thickness)
+	GetThicknessMap(ctx *echo.Context, jobId JobId) error
+
 	// (PUT /jobs/{jobId}/master)
 	PutMaster(ctx *echo.Context, jobId JobId, params PutMasterParams) error
 
 	// (POST /jobs/{jobId}/master/mesh)
 	UploadMesh(ctx *echo.Context, jobId JobId, params UploadMeshParams) error
 
+	// (PUT /jobs/{jobId}/master/turn)
+	TurnMaster(ctx *echo.Context, jobId JobId, params TurnMasterParams) error
+
 	// (POST /jobs/{jobId}/moulds)
 	AddMould(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/attitudes)
+	SearchAttitudes(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/draws)
+	SearchDraws(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx *echo.Context, jobId JobId, params GetSectionParams) error
 
 	// (POST /jobs/{jobId}/study)
 	StudyDesign(ctx *echo.Context, jobId JobId) error
+
+	// (POST /jobs/{jobId}/survey)
+	SurveyMaster(ctx *echo.Context, jobId JobId) error
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx *echo.Context, jobId JobId) error
@@ -1072,6 +1506,24 @@ func (w *ServerInterfaceWrapper) ListDemoParts(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListDemoParts(ctx)
+	return err
+}
+
+// ListInhibitionTests converts echo context to params.
+func (w *ServerInterfaceWrapper) ListInhibitionTests(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListInhibitionTests(ctx)
+	return err
+}
+
+// AddInhibitionTest converts echo context to params.
+func (w *ServerInterfaceWrapper) AddInhibitionTest(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddInhibitionTest(ctx)
 	return err
 }
 
@@ -1163,6 +1615,60 @@ func (w *ServerInterfaceWrapper) PutOrder(ctx *echo.Context) error {
 	return err
 }
 
+// LookAtAttitude converts echo context to params.
+func (w *ServerInterfaceWrapper) LookAtAttitude(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LookAtAttitude(ctx, jobId)
+	return err
+}
+
+// PutBrief converts echo context to params.
+func (w *ServerInterfaceWrapper) PutBrief(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutBriefParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutBrief(ctx, jobId, params)
+	return err
+}
+
 // GetDesign converts echo context to params.
 func (w *ServerInterfaceWrapper) GetDesign(ctx *echo.Context) error {
 	var err error
@@ -1239,6 +1745,61 @@ func (w *ServerInterfaceWrapper) GetGeometry(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetGeometry(ctx, jobId, params)
+	return err
+}
+
+// GetDrawMap converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDrawMap(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDrawMapParams
+	// ------------- Required query parameter "x" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "x", ctx.QueryParams(), &params.X, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter x: %s", err))
+	}
+
+	// ------------- Required query parameter "y" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "y", ctx.QueryParams(), &params.Y, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter y: %s", err))
+	}
+
+	// ------------- Required query parameter "z" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "z", ctx.QueryParams(), &params.Z, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter z: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDrawMap(ctx, jobId, params)
+	return err
+}
+
+// GetThicknessMap converts echo context to params.
+func (w *ServerInterfaceWrapper) GetThicknessMap(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetThicknessMap(ctx, jobId)
 	return err
 }
 
@@ -1324,6 +1885,44 @@ func (w *ServerInterfaceWrapper) UploadMesh(ctx *echo.Context) error {
 	return err
 }
 
+// TurnMaster converts echo context to params.
+func (w *ServerInterfaceWrapper) TurnMaster(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TurnMasterParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TurnMaster(ctx, jobId, params)
+	return err
+}
+
 // AddMould converts echo context to params.
 func (w *ServerInterfaceWrapper) AddMould(ctx *echo.Context) error {
 	var err error
@@ -1337,6 +1936,38 @@ func (w *ServerInterfaceWrapper) AddMould(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.AddMould(ctx, jobId)
+	return err
+}
+
+// SearchAttitudes converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchAttitudes(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchAttitudes(ctx, jobId)
+	return err
+}
+
+// SearchDraws converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchDraws(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchDraws(ctx, jobId)
 	return err
 }
 
@@ -1385,6 +2016,22 @@ func (w *ServerInterfaceWrapper) StudyDesign(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.StudyDesign(ctx, jobId)
+	return err
+}
+
+// SurveyMaster converts echo context to params.
+func (w *ServerInterfaceWrapper) SurveyMaster(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SurveyMaster(ctx, jobId)
 	return err
 }
 
@@ -1659,6 +2306,16 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/jobs/:jobId/design", wrapper.PutDesign, options.OperationMiddlewares["putDesign"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/study", wrapper.StudyDesign, options.OperationMiddlewares["studyDesign"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/vents", wrapper.ProposeVents, options.OperationMiddlewares["proposeVents"]...)
+	router.PUT(options.BaseURL+"/jobs/:jobId/brief", wrapper.PutBrief, options.OperationMiddlewares["putBrief"]...)
+	router.PUT(options.BaseURL+"/jobs/:jobId/master/turn", wrapper.TurnMaster, options.OperationMiddlewares["turnMaster"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/survey", wrapper.SurveyMaster, options.OperationMiddlewares["surveyMaster"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/maps/draw", wrapper.GetDrawMap, options.OperationMiddlewares["getDrawMap"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/maps/thickness", wrapper.GetThicknessMap, options.OperationMiddlewares["getThicknessMap"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
+	router.GET(options.BaseURL+"/inhibition-tests", wrapper.ListInhibitionTests, options.OperationMiddlewares["listInhibitionTests"]...)
+	router.POST(options.BaseURL+"/inhibition-tests", wrapper.AddInhibitionTest, options.OperationMiddlewares["addInhibitionTest"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/section", wrapper.GetSection, options.OperationMiddlewares["getSection"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/moulds", wrapper.AddMould, options.OperationMiddlewares["addMould"]...)
 	router.GET(options.BaseURL+"/moulds", wrapper.ListMoulds, options.OperationMiddlewares["listMoulds"]...)
@@ -1698,6 +2355,83 @@ type ListDemoPartsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListDemoPartsdefaultApplicationProblemPlusJSONResponse) VisitListDemoPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListInhibitionTestsRequestObject struct {
+}
+
+type ListInhibitionTestsResponseObject interface {
+	VisitListInhibitionTestsResponse(w http.ResponseWriter) error
+}
+
+type ListInhibitionTests200JSONResponse []InhibitionTest
+
+func (response ListInhibitionTests200JSONResponse) VisitListInhibitionTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListInhibitionTestsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListInhibitionTestsdefaultApplicationProblemPlusJSONResponse) VisitListInhibitionTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddInhibitionTestRequestObject struct {
+	Body *AddInhibitionTestJSONRequestBody
+}
+
+type AddInhibitionTestResponseObject interface {
+	VisitAddInhibitionTestResponse(w http.ResponseWriter) error
+}
+
+type AddInhibitionTest201JSONResponse InhibitionTest
+
+func (response AddInhibitionTest201JSONResponse) VisitAddInhibitionTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddInhibitionTestdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddInhibitionTestdefaultApplicationProblemPlusJSONResponse) VisitAddInhibitionTestResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1899,6 +2633,87 @@ func (response PutOrderdefaultApplicationProblemPlusJSONResponse) VisitPutOrderR
 	return err
 }
 
+type LookAtAttitudeRequestObject struct {
+	JobId JobId `json:"jobId"`
+	Body  *LookAtAttitudeJSONRequestBody
+}
+
+type LookAtAttitudeResponseObject interface {
+	VisitLookAtAttitudeResponse(w http.ResponseWriter) error
+}
+
+type LookAtAttitude200JSONResponse Attitude
+
+func (response LookAtAttitude200JSONResponse) VisitLookAtAttitudeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookAtAttitudedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LookAtAttitudedefaultApplicationProblemPlusJSONResponse) VisitLookAtAttitudeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutBriefRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params PutBriefParams
+	Body   *PutBriefJSONRequestBody
+}
+
+type PutBriefResponseObject interface {
+	VisitPutBriefResponse(w http.ResponseWriter) error
+}
+
+type PutBrief200JSONResponse Job
+
+func (response PutBrief200JSONResponse) VisitPutBriefResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutBriefdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutBriefdefaultApplicationProblemPlusJSONResponse) VisitPutBriefResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetDesignRequestObject struct {
 	JobId JobId `json:"jobId"`
 }
@@ -2025,6 +2840,97 @@ func (response GetGeometrydefaultApplicationProblemPlusJSONResponse) VisitGetGeo
 	return err
 }
 
+type GetDrawMapRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params GetDrawMapParams
+}
+
+type GetDrawMapResponseObject interface {
+	VisitGetDrawMapResponse(w http.ResponseWriter) error
+}
+
+type GetDrawMap200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetDrawMap200ApplicationoctetStreamResponse) VisitGetDrawMapResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetDrawMapdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDrawMapdefaultApplicationProblemPlusJSONResponse) VisitGetDrawMapResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetThicknessMapRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type GetThicknessMapResponseObject interface {
+	VisitGetThicknessMapResponse(w http.ResponseWriter) error
+}
+
+type GetThicknessMap200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetThicknessMap200ApplicationoctetStreamResponse) VisitGetThicknessMapResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetThicknessMapdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetThicknessMapdefaultApplicationProblemPlusJSONResponse) VisitGetThicknessMapResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PutMasterRequestObject struct {
 	JobId  JobId `json:"jobId"`
 	Params PutMasterParams
@@ -2107,6 +3013,47 @@ func (response UploadMeshdefaultApplicationProblemPlusJSONResponse) VisitUploadM
 	return err
 }
 
+type TurnMasterRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params TurnMasterParams
+	Body   *TurnMasterJSONRequestBody
+}
+
+type TurnMasterResponseObject interface {
+	VisitTurnMasterResponse(w http.ResponseWriter) error
+}
+
+type TurnMaster200JSONResponse Job
+
+func (response TurnMaster200JSONResponse) VisitTurnMasterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TurnMasterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TurnMasterdefaultApplicationProblemPlusJSONResponse) VisitTurnMasterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AddMouldRequestObject struct {
 	JobId JobId `json:"jobId"`
 	Body  *AddMouldJSONRequestBody
@@ -2136,6 +3083,142 @@ type AddMoulddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AddMoulddefaultApplicationProblemPlusJSONResponse) VisitAddMouldResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchAttitudesRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type SearchAttitudesResponseObject interface {
+	VisitSearchAttitudesResponse(w http.ResponseWriter) error
+}
+
+type SearchAttitudes200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchAttitudes200TexteventStreamResponse) VisitSearchAttitudesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchAttitudesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchAttitudesdefaultApplicationProblemPlusJSONResponse) VisitSearchAttitudesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchDrawsRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type SearchDrawsResponseObject interface {
+	VisitSearchDrawsResponse(w http.ResponseWriter) error
+}
+
+type SearchDraws200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchDraws200TexteventStreamResponse) VisitSearchDrawsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchDrawsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchDrawsdefaultApplicationProblemPlusJSONResponse) VisitSearchDrawsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2216,6 +3299,46 @@ type StudyDesigndefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response StudyDesigndefaultApplicationProblemPlusJSONResponse) VisitStudyDesignResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SurveyMasterRequestObject struct {
+	JobId JobId `json:"jobId"`
+	Body  *SurveyMasterJSONRequestBody
+}
+
+type SurveyMasterResponseObject interface {
+	VisitSurveyMasterResponse(w http.ResponseWriter) error
+}
+
+type SurveyMaster200JSONResponse Survey
+
+func (response SurveyMaster200JSONResponse) VisitSurveyMasterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SurveyMasterdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SurveyMasterdefaultApplicationProblemPlusJSONResponse) VisitSurveyMasterResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2701,6 +3824,12 @@ type StrictServerInterface interface {
 	// (GET /demo-parts)
 	ListDemoParts(ctx context.Context, request ListDemoPartsRequestObject) (ListDemoPartsResponseObject, error)
 
+	// (GET /inhibition-tests)
+	ListInhibitionTests(ctx context.Context, request ListInhibitionTestsRequestObject) (ListInhibitionTestsResponseObject, error)
+
+	// (POST /inhibition-tests)
+	AddInhibitionTest(ctx context.Context, request AddInhibitionTestRequestObject) (AddInhibitionTestResponseObject, error)
+
 	// (GET /jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
 
@@ -2716,6 +3845,12 @@ type StrictServerInterface interface {
 	// (PUT /jobs/{jobId})
 	PutOrder(ctx context.Context, request PutOrderRequestObject) (PutOrderResponseObject, error)
 
+	// (POST /jobs/{jobId}/attitude)
+	LookAtAttitude(ctx context.Context, request LookAtAttitudeRequestObject) (LookAtAttitudeResponseObject, error)
+
+	// (PUT /jobs/{jobId}/brief)
+	PutBrief(ctx context.Context, request PutBriefRequestObject) (PutBriefResponseObject, error)
+
 	// (GET /jobs/{jobId}/design)
 	GetDesign(ctx context.Context, request GetDesignRequestObject) (GetDesignResponseObject, error)
 
@@ -2725,20 +3860,38 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/geometry)
 	GetGeometry(ctx context.Context, request GetGeometryRequestObject) (GetGeometryResponseObject, error)
 
+	// (GET /jobs/{jobId}/maps/draw)
+	GetDrawMap(ctx context.Context, request GetDrawMapRequestObject) (GetDrawMapResponseObject, error)
+
+	// (GET /jobs/{jobId}/maps/thickness)
+	GetThicknessMap(ctx context.Context, request GetThicknessMapRequestObject) (GetThicknessMapResponseObject, error)
+
 	// (PUT /jobs/{jobId}/master)
 	PutMaster(ctx context.Context, request PutMasterRequestObject) (PutMasterResponseObject, error)
 
 	// (POST /jobs/{jobId}/master/mesh)
 	UploadMesh(ctx context.Context, request UploadMeshRequestObject) (UploadMeshResponseObject, error)
 
+	// (PUT /jobs/{jobId}/master/turn)
+	TurnMaster(ctx context.Context, request TurnMasterRequestObject) (TurnMasterResponseObject, error)
+
 	// (POST /jobs/{jobId}/moulds)
 	AddMould(ctx context.Context, request AddMouldRequestObject) (AddMouldResponseObject, error)
+
+	// (GET /jobs/{jobId}/searches/attitudes)
+	SearchAttitudes(ctx context.Context, request SearchAttitudesRequestObject) (SearchAttitudesResponseObject, error)
+
+	// (GET /jobs/{jobId}/searches/draws)
+	SearchDraws(ctx context.Context, request SearchDrawsRequestObject) (SearchDrawsResponseObject, error)
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx context.Context, request GetSectionRequestObject) (GetSectionResponseObject, error)
 
 	// (POST /jobs/{jobId}/study)
 	StudyDesign(ctx context.Context, request StudyDesignRequestObject) (StudyDesignResponseObject, error)
+
+	// (POST /jobs/{jobId}/survey)
+	SurveyMaster(ctx context.Context, request SurveyMasterRequestObject) (SurveyMasterResponseObject, error)
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx context.Context, request ProposeVentsRequestObject) (ProposeVentsResponseObject, error)
@@ -2806,6 +3959,68 @@ func (sh *strictHandler) ListDemoParts(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListDemoPartsResponseObject); ok {
 		return validResponse.VisitListDemoPartsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListInhibitionTests operation middleware
+func (sh *strictHandler) ListInhibitionTests(ctx *echo.Context) error {
+	var request ListInhibitionTestsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListInhibitionTests(ctx.Request().Context(), request.(ListInhibitionTestsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListInhibitionTests")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListInhibitionTestsResponseObject); ok {
+		return validResponse.VisitListInhibitionTestsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddInhibitionTest operation middleware
+func (sh *strictHandler) AddInhibitionTest(ctx *echo.Context) error {
+	var request AddInhibitionTestRequestObject
+
+	var body AddInhibitionTestJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddInhibitionTest(ctx.Request().Context(), request.(AddInhibitionTestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddInhibitionTest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddInhibitionTestResponseObject); ok {
+		return validResponse.VisitAddInhibitionTestResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -2966,6 +4181,89 @@ func (sh *strictHandler) PutOrder(ctx *echo.Context, jobId JobId, params PutOrde
 	return nil
 }
 
+// LookAtAttitude operation middleware
+func (sh *strictHandler) LookAtAttitude(ctx *echo.Context, jobId JobId) error {
+	var request LookAtAttitudeRequestObject
+
+	request.JobId = jobId
+
+	var body LookAtAttitudeJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookAtAttitude(ctx.Request().Context(), request.(LookAtAttitudeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookAtAttitude")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LookAtAttitudeResponseObject); ok {
+		return validResponse.VisitLookAtAttitudeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PutBrief operation middleware
+func (sh *strictHandler) PutBrief(ctx *echo.Context, jobId JobId, params PutBriefParams) error {
+	var request PutBriefRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	var body PutBriefJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutBrief(ctx.Request().Context(), request.(PutBriefRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutBrief")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PutBriefResponseObject); ok {
+		return validResponse.VisitPutBriefResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetDesign operation middleware
 func (sh *strictHandler) GetDesign(ctx *echo.Context, jobId JobId) error {
 	var request GetDesignRequestObject
@@ -3059,6 +4357,57 @@ func (sh *strictHandler) GetGeometry(ctx *echo.Context, jobId JobId, params GetG
 	return nil
 }
 
+// GetDrawMap operation middleware
+func (sh *strictHandler) GetDrawMap(ctx *echo.Context, jobId JobId, params GetDrawMapParams) error {
+	var request GetDrawMapRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDrawMap(ctx.Request().Context(), request.(GetDrawMapRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDrawMap")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDrawMapResponseObject); ok {
+		return validResponse.VisitGetDrawMapResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetThicknessMap operation middleware
+func (sh *strictHandler) GetThicknessMap(ctx *echo.Context, jobId JobId) error {
+	var request GetThicknessMapRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetThicknessMap(ctx.Request().Context(), request.(GetThicknessMapRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetThicknessMap")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetThicknessMapResponseObject); ok {
+		return validResponse.VisitGetThicknessMapResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PutMaster operation middleware
 func (sh *strictHandler) PutMaster(ctx *echo.Context, jobId JobId, params PutMasterParams) error {
 	var request PutMasterRequestObject
@@ -3129,6 +4478,48 @@ func (sh *strictHandler) UploadMesh(ctx *echo.Context, jobId JobId, params Uploa
 	return nil
 }
 
+// TurnMaster operation middleware
+func (sh *strictHandler) TurnMaster(ctx *echo.Context, jobId JobId, params TurnMasterParams) error {
+	var request TurnMasterRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	var body TurnMasterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TurnMaster(ctx.Request().Context(), request.(TurnMasterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TurnMaster")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TurnMasterResponseObject); ok {
+		return validResponse.VisitTurnMasterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // AddMould operation middleware
 func (sh *strictHandler) AddMould(ctx *echo.Context, jobId JobId) error {
 	var request AddMouldRequestObject
@@ -3164,6 +4555,56 @@ func (sh *strictHandler) AddMould(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(AddMouldResponseObject); ok {
 		return validResponse.VisitAddMouldResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SearchAttitudes operation middleware
+func (sh *strictHandler) SearchAttitudes(ctx *echo.Context, jobId JobId) error {
+	var request SearchAttitudesRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchAttitudes(ctx.Request().Context(), request.(SearchAttitudesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchAttitudes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchAttitudesResponseObject); ok {
+		return validResponse.VisitSearchAttitudesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SearchDraws operation middleware
+func (sh *strictHandler) SearchDraws(ctx *echo.Context, jobId JobId) error {
+	var request SearchDrawsRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchDraws(ctx.Request().Context(), request.(SearchDrawsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchDraws")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchDrawsResponseObject); ok {
+		return validResponse.VisitSearchDrawsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3231,6 +4672,47 @@ func (sh *strictHandler) StudyDesign(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(StudyDesignResponseObject); ok {
 		return validResponse.VisitStudyDesignResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SurveyMaster operation middleware
+func (sh *strictHandler) SurveyMaster(ctx *echo.Context, jobId JobId) error {
+	var request SurveyMasterRequestObject
+
+	request.JobId = jobId
+
+	var body SurveyMasterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SurveyMaster(ctx.Request().Context(), request.(SurveyMasterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SurveyMaster")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SurveyMasterResponseObject); ok {
+		return validResponse.VisitSurveyMasterResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3647,90 +5129,121 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3D1bcxS3mn9F1btVOafSxgayZ3fNEyYJkODgwkAeDjxour+ZFlZLHUk944Hyf9/Sra/qGbXH9mHPSzKe",
-	"0e27XyW+JRkvK86AKZmcfksqLHAJCoT56/XyHKus0B9zkJkglSKcJafJ+wLQGoQknCFVYIVUASgrMFsB",
-	"kgoLJdFS8DJJE6KHF4BzEEmaMFxCcpq8Xh7ZhdNEwF81EZAnp0rUkCYyK6DEeke1rfRYqQRhq+TmJk1+",
-	"44vXuf7JLFphVbRLfjG/7VpvyUWJVXKa1DXRI4fr3+jJsuJMggH+QvAFhVJ/zDhTwJT+iKuKkgxrPBxX",
-	"dsSPX6RGyrfOXv8pYJmcJv9x3GL32P4qj/26Zsc+Wv/UqNwAU2gjOFuliDC04SKXaMkFqoBXFNDf3v36",
-	"Av3vT//13383SHHL6l2fExEmlRK4qiBHmAiUcVqXDC227lNq1s4F3hC2epSkSSV4BUIRi4UMKO1hL+f1",
-	"gkKLP1aXCxCJPokSoLLCzusf4pzkOQXEl4ZRKN+AQMBydJ2ibYq+PkMFkFWhnqGKZ1egnqElWQOyS0sE",
-	"2LAKUVDK3lmWlGMVOor7AguBt4mlrGeLf1qQusf93Ezgiy+QKb3C82ti9gJWl3rSj9dJmhzp//y41Z/0",
-	"f378qj997cz3zJQmZ15w+ujcyx1/NDAs4oeWWMr40WtNd5g7/vncCWexEwbkccdzUKUJTjQuQjR6gddE",
-	"bd+BrKkaozozv+pPJWGk1GR83CxCmIKVPW0OS72eHoev3wBbqSI5ffzkJEDUFed5RzUtOKeA2ZjB7M5u",
-	"fPDkBWYM6PjQCy4gUtyWnKvIoVeE5V1mlpWo9cCNlYS11m0hJjYqVutbL3k79RonTI2FL00EKSPPqXgV",
-	"OXLt1PGYnPO4e0A5g6jUmxZDDHv+tGVLg3d71hHqOhSmgAVmGQR0wIKvY4m8AMo30WMlyeMWHoDtZvrt",
-	"UnfEEFw/Q8kvsAjIW06WS5LV1MrciJeuIPy9td8hc98jDGy9rU+7O4WPKMmKBRRClyS7mKOlnVYPAm/2",
-	"TTDGQoskQL5v7K96jJEtoTSkI1v5yphChClnK2Mu9QmeIVZTipacUr6R5msNHJeYGpYc0luPxvqjc4NG",
-	"zCJAEhZyiyZmtgQzMz9UsTgR9UJveaudzNS368H0aQmwEz5Uz+cd7kN1FjtBFlzNOJBRtGfxOl2rk5nD",
-	"ZbSC/ghWP5f4+rUd/4+TsbbWNuFnqKzijziDHv8nySPHD8TaCFeXbl2StKyWdmS3xxZO5LqI7iCxe7gu",
-	"YB5xHXKG9MivTpq91bSqUev9kK38laxqEdD23vbuoszveoymJ6b1rRS4negMfRAWwnKnbfrHWzbH3qm0",
-	"7KibNLGOeiRvUFISFb+2gBJyd64ojn6nJ2xDPoeENQjn/jVejzXZGxd5Mq4gSEnJa5FB0FhJhVfhXzYF",
-	"VhM/wH78Nr7TptjuN4YNcP5Abns7vQGgg9AQS7zEyqJ6YCWtaxpPBO/LBqhAVowLK0R9G3dhwjyJZIkp",
-	"BYFUgRlSBZEIC0AUlgrxWgUt29i5ZXzDwnGvLHAFiEhkx6Qjx107d3Ivdd7pMRo8G0bf1rd0Z2gQ3C7Y",
-	"YsodKESvV5guAwGDjzN3ncgGo9POVprU0fb8IP/aOXB11TrUIVB/44sxpIPgq+Pykzwiv2PiSWUt966T",
-	"n9tRGllwHXBzZ6uAofB2JTYEPBf5/lO+NYNM+kfgKowWs1O8HF/q4ZcKKwiJssv2hXYaAGiQ74d7cFws",
-	"7M/rkNucMYSH36FSU6583ny/CyI3e9bp3crtlODRBvE0tVmDdJS7yIFJq6idvgrZmzewDqUCMBGXRa3G",
-	"ms1k8WqF+HKJFlsdC7A4Tdna7v6CZYn42mhhQCWvaY6WlHMRt2irD/qLUvJXTXJkIkpEonT5gBTuuB2s",
-	"epSEaHKOxdUYibPcFcJyuA7L0jCDoqO3I+sQmo8FWRVJG9SlTYrFJAjMyYO0p3hhab8n/LV5CTs6bTFj",
-	"TxxGh1d2YXfUA1KC1AcvActabxY8JN9EOzBmvX0qFmTxDiou1E6bJMnXeMepZvs9zQ96jBv7grMlESUE",
-	"83l2yMsa9qdVu2v+WYRTHK2IRMvT5ZQPGmYMZ1cNxjry0gd0mk1eFJxkARn+5Rpnim4RZ03uXhUCYFwm",
-	"yDtpobHh9cy1ly/cuFn0vAmCpUAQbCQLU/p2mZz+c5/ZtzMuCwC9xFBuIn0MgRXhY0S+dnWcFGGJCEOf",
-	"kscnp4+19t4YUf6UhBa7tc21pxjT+3MHNUMb5vI0PjMU0gN9HI1d0e3HhtHHEuVNYZwUuNHP5w0/m5kP",
-	"j2EIH5t7NTUsEpSENX8HU+hCyVgwzOBYINowdVhEBAFGVk1WQKKMl+DLsZ3TPzkZlzh2ahcHSnPMtKV4",
-	"S96gkunI/1BtzGGKebkHB2bUYF9AO8Df+ZnIiuIM8meIC7Qia0B6VYRZjlo3MCahdttkWuOFblzGy+Er",
-	"TJLGBI8dTwH4RfkkturAfcpm7DVllMspC+uXni4V9PH7wnQXSLQpgIH3VlfAS1Bii3IOMqRCGWfnmJEl",
-	"p/kv+WrqnLwCtuNnyWs2AYUSBLMVnZq55iSXu+pUvwjBY5PJGywYYat+RDeCeGfp2+3SPXf/JGlD/YZ6",
-	"Hv4umgKIbTjBQ905sCVpkA91uDFRu51kq4MzAV98I0nMyD+m/FNHmdBPFff6rqWrDqxDBqKmdAJOASUm",
-	"zKVt9+RB3UAzS5HYzdvizNj7nk4sbLhghnCBTo9XfINKzLba32FHvFY2opTWfyQS2S2N9C65gAxLhQos",
-	"EQUsmPJ2Krzp21pFlN8NJX0/kCdgQ6609XQcldKW3Tw5RumKlhQ98CdZ+oJiFqruX7/SgWJsULPg129m",
-	"xF4Lfv1xZm9Hgel6Ro7I5CAD2aHWMsdt2xrnuPEVnpWSvsATCWntucxFUadQG+PC8VoExOKtjZ4c8/Ml",
-	"sohHz41/cNbtborKRA/hcrXgqQjU/g75xSxYGk/kFplex7ppw/PppH/SkLebPxmeuA9jj5Jdxm842lMi",
-	"JKF/wCbC7pT42nYN/cN6+TtaiFpL0PGvfwp1EM0wDK1u3tOXNMyxT+m5CVRc1DSQfdS+60TYsre3QM89",
-	"u+VcxlWD/gbok5OTCcsZi0vTIzajptXtLBuVzEvC3F+P9/hb7ojtAYI0aLhnUJrloqwpDgo0YVU9Ax67",
-	"xWs9KaQ+5tSoTdk0mOW6k+J12oDdADmNMwvQQSV3tt+7izMTO6rGt8aMC7wHCHI7hdDy1teOBmH2cHsr",
-	"JnsbcKZyHoEwayy1P4Wl9q8aM0V6TWJTWS0HfjMjBLE19Q/UZ5vxeqrtMK6NzUFk19nV2moL5AG4Kluh",
-	"iPIH9eBX91HzIZJTrKYiewmYvrrfUtNsFdNUkDT+epjpnbcDWpgqxNJ/3Iq+K7fkbcfTrul4OlbDFwJn",
-	"ioRaRm/ZuggZKTF9wcvejYpuEmZGw+JSACw4Fnl0MpMBfV+Q7Cq2ew8rwt9zCg2k0S1/c1ryMkzhUkFs",
-	"p/E9d/wpXs0YXTOiZL98pwTJkjSpZTBlP7Oh8EGb/ywwAzbtt/p1eKjLgPt7AD1ao7oBGxJ3uWPEj0GF",
-	"0N4RGia2FSY0lJzHCimOco7wgtfKVsZDfWaqnsgKKaIoTKxc4KoCBsFUlv1in4WyqzcnCALtAoa4wpqP",
-	"MG5dUjNm4vWMsX9M5eVCeSK/en9uuHT2rpuPG/QZuLTOmFyueD7+oTR3oiLcINtm4IandqsQXVw35Nhn",
-	"yJSrInqtgfP8yDUmCCj5GvxfLuo+avpjQR11ehpAHRWAc8FNjk7/2dwc0H+46yS8Anbkmq3cX1JxI8Lm",
-	"j8qbuZDCwiravZnqnTjA4fYNFg5lfqUwthURULp7KH2Md1KwfSE1TfwKX4HseEALnF0hwhRHtYSeJxTp",
-	"pndSo4P6PZWAiEIbLBHlUpl2LLOz6cpCwHJ9Sr1Bui+r6mFqtwtixbVThrReAchUEghbIYEJRbLgG5MY",
-	"xqjitfC3AG0TaNdTND6i70BY8Otx/wEme0O158RemzL+5tSti3YPt6m9hmEaFqOKjmuXpxwQYg2Mbk1y",
-	"uwOQ4ralglfPEJSV2prilkWU71xlXDXdq1Ghvu0mCwT5JRZX8RkD0041kUH1OezIivab6BtM9vbnjDyv",
-	"jZICx4y/SRbb+Tp0XgxHuNjFNpZ7WDtI8lhvOKOFcdgT1srQJTQKu8/klPOqj5w+l10fcEk2TbZeEXz1",
-	"UpBxwUCYhhVVC2Z/31ditIcMwlVYovSBmkzAVJ1oaPd9ajduVseM72nwk3c3fF4WXB3ae00Jm9ONW3D1",
-	"hjAIM7eyrU23yMvbU/g1pmA1O8eT6i56wne0g3c6k8dnmkpHNn3a3unxjciNZ2Ksb5ImK3MRopMv1/FA",
-	"Uwr8POGe99Y22jsxlwWXtq2Z26ohzreBFSZawu2yo5spXUTUIQcvw7XWAIHLHG0NIbZhwEF/+xaDPhZD",
-	"UCztXaR4WfCXlwKHXflLLLvm25suPjzYa/ma+m0HGftEdYSGIXM5nmpgT1uqhXD0fltB7vqmDktwK3eL",
-	"oZOZ/Z/Yxi8zN3S8D647s0lD6HggMw1m9s2PkNR8DPrKMxz+6MvxA2iM+TOTx7DcmGLKMtCzabFlnVHC",
-	"UEkoJSUoATJFVlnJ5ntK7PclltJ+vRK4lOknZlu/iPvyuHyTokrDY61qYZrEFIgfJOIbhjLORU6Y5plH",
-	"SHvNptMpwwwt4BOzD6zkKMNC6BWxf4PlFElgufb0XSyB/AsrqakvY/82i3mrZYPlJ1biHFAJmG0KQgEB",
-	"lWBuqmmfEzO5AQE52hBVoJ8eP0GESQU4147BArT/rl3zjSBKAXv0ydysslmJ5AyrYqsJ1LGop8lj32WF",
-	"K5KcJk8fnTx66u7ZGyY4zqHkJtK0V31s6luziXlpRUf/yRsilb99LpPBYy1PTk52PNQyfqAlSu80d93H",
-	"Om/0dIs5lcWvJRdSgkCOsHQUlu6tCeweqwht3IDUfSTmJk2Ov/DFbsT8pgc8BE5+44sYdNjbd7z6QSJ9",
-	"9tSFu1KhWqyAKbQkQqrbokR70TKAied5rs9npR+kOuPWXEajIOLKVV+56Ij8ZoT3x3e2qUH3GL3P89wm",
-	"5Q9hqONvpknqxqo+Ctal6WP0Z/O9R2oPyJ/GKvMlZ3B7mgaZ+yWo4O4n941izcFfLLPfkkU7T2lN5Ejb",
-	"Icf2baubz9rtDKDholZvnf86b13/hJde+V8sFfdOst+hUnclFMftFUPHl2P2sEPMlQ6bY7uCSqWIC4Sb",
-	"1zlszucVryUgH2xau+rfTzt5ZBOjfab/2d9DvDckdu5XTrB/3tyf/D4koMHJ9yUCXSQ+nAzsJt+dioLv",
-	"st8pDI0fW4IsjGNcdl+WSxElSmlPk+UEs1P3uJv2KNc6GMhAfmLaV+VL1DSno7/VhKmnT/5u/AeGKq59",
-	"ac4k+pvJaj194l+QcyM+Mb0YXCMdZmWdBR4hfUac5wKkdN6wtHKoOm8ZrsjaO7QjiXzpsTDiP/Mc4V81",
-	"iG37HuE62fWW4edZjMEzBepIKgG47DNIEwktCMNm+8CrhgFagSweWqxHXNVexz9QTwzgM9UVjHREgXRE",
-	"kSKM/A1Ex6VGR2f2YqStxNSMNMl/w8DGkyfmRwFjDX1Rq3OfR/q+tFHvRue/oV22FDz294xvxTtpWGaX",
-	"hIK/SdvAu/fG3CyK+7hl4M4zdPn+jeY/IJrhtOIsU1RXSHH0+OQEnZ9ZBWbYlEi0qkFKyJ95JjYOiFZm",
-	"lefLMct+qCjH+bm97x3HeQcqnn85470DnN8d4zU3Xm6tr6aC1nOXLLwPfdA0uz9w5NrZdHAVwua9BM6u",
-	"7ow2si2ZTUWRvqoWZb3xNZE7HxOOqReGl+bLpQQV91LxZH7z8z3KkkdUiHS1MvUjbym1efV5zIriQ4L/",
-	"O3IqZFMhOVBGAw0M/vFFE9FhFx2lRu/yWqErgIqwFSJqrHtN4aYT0v27BCG2IDWV/7M/3pGIr0NPlB9O",
-	"2TbO/UEis4fNmEt7i7HkAvQfsAaxRQVZFUhWXCEGkMuAW2j7pz669qn/X4Se9YjkvgSwRcEBxC/d+wu7",
-	"897nzaiHAL55ViQCAe9MHdRyk3lSQyLue3vA3qK849R3c7r7Cix6L6Q8sDfRYP4ekuENqx1/8x9dWnwq",
-	"E9VBdcib6P/TBO2aB/37BOl3EFrO5oCTB+GAQwNMlx6w5iVoJnQkIdFGuwEYZSbCQppAeer9H1ftMk3t",
-	"Y8Og5/ty/v0Qp9cxcA+06VftD7zsF67DB/6NET3aY9gGv0qiK8Jy86onVNr9PIjyTVA3bWLskKi44Ysp",
-	"VcXL9OcHsVo2Eosr2vrXGu4mSLOrHX9zXfY3x81rFxFqs+nMv73OnAy63/CVuZVwbzG3vfPwsEay3XPQ",
-	"ycJXqwMt5JCOot/9/mDEDNlj24l/nzmUTq//Q1u9qSzKoSavEcRJvXfhXkKJVnsHUfb+1aC7hRSlBb/w",
-	"xQ8SGRyliMEG5IEdKw3Kj7/p/0V1XTQKal/bxaUSdXbV3i6gfHVniZiALFsADiO4xod0/eCTGbvCNdHe",
-	"V/JCr7+jd8mEbtrfKHrV+0NYQC973G1snwowLtq+9O+rvNR22z9wpmmCWAfpQXNZXaw9amtBk9PkGFck",
-	"ufl8838BAAD//w==",
+	"5H3bctw2mvCroPj/VZmpUJZsZ2d35CvJOdiJFGt9iHdm7As0+XUTFgkwAKhWx6V32tpHmCfbwpEnsBtU",
+	"S4o3c2Oru0EQ+E74zvicZKyqGQUqRXL8OakxxxVI4PrTt4T/l/qf0OQ4+bUBvknShOIKkuPkOkkTDr82",
+	"hEOeHEveQJqIrIAKqyeWjFdYJsdJzppFCUmayE2tHqNNtQCe3Nykava/Tc2+uYvZ/z41+297z/5yeY5l",
+	"VqjhOYiMk1oSpt70tgB0BVwQRpEssESyAJQVmK4ACYm5FGjJWZWkZmEF4Bx4u7KXywMz8bYF2uUIyQld",
+	"6eX8yBYvc7/bGsuinfKT/i1qw01D8na7fv4b9bCoGRWgyeKCs0UJlfozY1QClepPXNclybCCw2FtRnz9",
+	"SSigfO686/9zWCbHyf87bOnu0PwqDt28+o19sL5XoFwDlWjNGV2liFC0ZjwXaMk4qoHVJaA/vf7+Ofrr",
+	"N//273/WQLHTqreeEB5GleS4riFHmHCUsbKpKFps7F+pnjvneE3o6lGSJjVnNXBJDBQyKMsockkVJEFm",
+	"hXmuv4hzkuclILbUhFKyNXAENEfXKdqk6LdnqACyKuQzVLPsEuQztCRXgMzUAgHWpEIkVKK3lmXJsAwt",
+	"xX6BOcebxGDWkcU/zJa6y/3oH2CLT5BJNcOJlEQ2OWhx0YMINlCOAMiyZIw/r57EDufM0Jj9ZcFYCZiq",
+	"nwx4IucxMNRr9SDbSpB6/BhsacKbxQL4SfSGG6rYvN0BoRJW9qd69zII1au4cmJ6OMsAj02duMGpxopb",
+	"QHfhHnYddDhQt6DaRgH/2YAwZDykhCWhEMZX9G5DW9LTblvRG8DcSOX+enLWW08H+ktCiSggD69WMonL",
+	"8INrvIknJM8zuzhQL9S9t7M6+77g3q+Jfj/QplJTfK1O5gP1z9fqyDtQ/3ytTryD3zrPO+GeJqfuIBsw",
+	"8649/eyJexE/tMJCxI++UnIY5o4/mfvAaewDA2TZ5dldpQlOFCxCODrlRM0+hHFWQHa56+XnWEjgz/VQ",
+	"dS5aUvZ0V+HrM6ArWSTH/3EUwG+Fr1+asZ2fvSBbAQWOHRdX+JpUioz+miYVoebvx2mA/AkVwGeI0pd6",
+	"fH893wTWc0loPtjVN6Fd/drgkshNl/ATpTRkTO3mSmFlxViuT23IiNLHgtQvGr7EGex+5QD37v3tDD1Y",
+	"tgCyGAtRxXN8ReTmNYimlAHi0L/qhW3FRA5LNV9/A4+fhICmIRIQdEM1wLzZjg+uvMCUQjle9IJxiD3U",
+	"GYs9tx1ROEyLmjdq4NroK+qkCyJXK8Lxh709ZUdnPaki1ylZHTnyCnoKTQed82TeAHMaUKkzADQyzPrT",
+	"VlhpuJu1jkDXwXAJmGOahdS8BbuKRfICSraOHitIDrEWWHfb9kn3utQuMbSvb6FiF5gH+C0nyyXJmtLw",
+	"3IiWLiH8vbGyPu8QF+ppOzbtvim8REFWAaUq66JkG3G0uFPigeP1TvVEqRCKJcEoQtvGfq/GaN7iUu10",
+	"ZNG80FolwiWjK23UqBU8Q7QpS7RkZcnWQn+tNseEUXNG+FajsfrTGqsjYuEgCA0ZrxNPtgjTT76rY2Fi",
+	"FObbvUk/+uoKYq0E88C7+mTe4t7Vp7EPiILJGQvSgvY0XqYrcTJzeLwK8QvQgQLxl4ACoc6Eb6E2gj9i",
+	"DWr8e5JHjh+q64q5unjroqQltbTDuz2ysCzXBXQHiN3FdTfW2nYenUE5wvH61XJpkD2UdTz6OJxlYQvA",
+	"1Yyhr5bLOQZ01sixvKnOghJkB+Jao1hN2rGF9Q7a1U0BdsrSXICQ0RTdYiigdty5zRptauo9hDb+vT0f",
+	"nB5mDlulSYS0r+/JquEB/cFpc9sg85MaoyQELptbqQTmQas6BvdCaG7Pr6Hvwi176zFoRs3lj5JURMbP",
+	"zaGC3K4riqJeqwc2IXIScAV8YDEJowSurceZMglhI4k1PIOg+iMkXoV/WRdYTvwAu+Hrxc+62OxWr/zm",
+	"3ILs683jfgMdgIZI4gcsDaiHVro2duKR4KyjABbIijJumKgvxYyrUSBR4bIEjmSBKZIFEQhzQCUsJWJa",
+	"UMWYS5StadjfLQpcAyICmTFpQH5wInZi57Uao7Zn3Oe3tVbsGjyA2wlbSNkFhfD1ApcBp8rC+bO2rcg4",
+	"vabV9xhHpdOp9rLYrElgPLZmotBWX9KCLIhC5Ft7wAxotOFT54HiajHybxxN6qshT0JFqP88y4my40EJ",
+	"Qpp1t2SNJSS7vC92pV3ni50qtaAIA1H7oMYGrYyWRkNPhCw4YPXWgmlezIzeVuEVhbBPQgvZ3c6akGEf",
+	"2tOPbBFgAedu3MoCetDYK9R18uUR4UHt/pTA4/yYGgRwHcDC7JNkeAZ0BX8IVIznu1f5Sg/S0UOO6zBY",
+	"9Jvij4M3avgbqeg6cCLYYHGEwqaB74a77aQW2d7dadZtgezXGoLHT1DLKV9D7r/fqr+aUbN2YWduHwku",
+	"bcBmpeGUdORyz4EKc+7b4y/EcmdwFfJVYsLfFCGLQgeDG4nYcokWGyQLoHEHb6sKDkyUCrErfagDqlhT",
+	"5khH3OImbY+X/qQl+bUhOdIuL0TkLYwgb/N4qDqQhHByjvnlGIiztF9Cc7gO89RQsNaYywNjX+g/C7Iq",
+	"ktbrlHofsPZgmihnCPclXkAZ4Z8zjlMzumMNmhWHweGEXti6cRupQKiFV4DF4GDqLJKto08gPd8uUQui",
+	"eA01MwGXSRVHkN/i9XDZcBpSXF9KlDMQiDKJhMQ0R1ggItEaC+35CyuZDd1tBr1TY+zY54wuCa+mdBw1",
+	"5IcGdscWu3O+L8Ie3ZbhornzzZSBFCYzq/Rp+He4r7/RaaJ77sKGQ5ltZOHtYioTIjZErrc2yu32zfPb",
+	"9sdIFpB4313jTJYbxKhPmFH6F4xzc/KOl3+srjhW3MlFdtwser0JbksCJ8Yrg8vy1TI5/scuZck88aYA",
+	"nYAyxHWkZqajkQGetclTqeZVij4kj4+OH6uzbq0F34ckNNmtNRWzijG+P3ZAMzzxvYZvHP0hMuzDaKwE",
+	"b37xjDyWGPOYxY4+mTf8dCYrxhCEc4w5oT7TUlPnp4jdhh4cu4nWRzTM3AMOmlc12wuUsQpcDmRn9U+C",
+	"JqnkmMidUv2tGbVd2tqt+22lLYW05BAUSh15sY/EnecotGCJGuyyavbQJr8loi5xBvkzxDhakStAalak",
+	"DvRWyY6Jp9w2luIPoLUNeFh4hVHiFZyxWs8Bx6cWLpjzr4510qxkYkrjcFNPR4r78H2uU4AFWhdAwdkC",
+	"K2AVSL7RGlQSdBbQc0zJkpX5d/lqap2sBrrlZ8EaOhUr4ATTVTn15BUjudiWpvAd5yw2lrjGnBK66tvN",
+	"Y4bflh1n39Jdd38lqce+x57bfxdMAcB6SnC77izYoDRIh8qYm0jdmSSrvf0tn1y2d8zIn6e0f4uZ0E81",
+	"c/Juh1suTeqmLCf2yaHChNoYy46ghR2on5Ik9uWtw3Js20y7b9aMU424QDr2C7ZGFaYbpR/RA9ZIY68L",
+	"o28SgcwrNfcuGYcMC4kKLFAJmFPpzrXwS181MiL7SmPSJe07BHp0pa1mZLGUtuTm0DFyBrWo6G1/kqSd",
+	"NjaQrCtM6CC8uYOBtaCc90DBGh7AjGQG6IQLidQ2I2MhpCf7OlaAp4AxsiYt5ppANsXWNROC6HSQkKSt",
+	"2UQCe0vDw7C2Lj9Qe3aevhnx97H/iSJ17GyQolhDCDEyO8rz2tezbOBtacSxJZkOeDoUbFDtweqD7xY3",
+	"BmqTRHpRYhrKQLx+QVZFtF9jwa7PZrhfFuz6l5lZyQUur2a4i3VUK8QXXn2Me22rQcaNr/GsIOcFnghx",
+	"KvV6Log6yWRRZRxBCfHKuASshGZLZACPTrQSe9qtk4mKbQ73ZfPVptxG5nfIL2btxavLt4gdWtJNPc2n",
+	"k0q0R2/XhTpccX+PPUx2Cd9TtMNEiEN/hnWEcuTzzf9ytCvhvFVXdqWGz9BepiOe2yXe5GE8AYqLpgwE",
+	"IJSBNWGL78x/VM+e3vLZUET48VHQ/lYHbSwsdR77jCyJbvb7KK2vItR+erzDKLBLbBcQxIGnnkGyD+NV",
+	"U+IgQxNaNzP2Y17xUj0UEh9zsp5cjPjuPK+9dKjUb9tvchpmZkN7JXHR3SZI3DGxJQ/p1pCxWssAQPZN",
+	"IbC8cmHkgS9o+HrDJjuThKccecHEgUAex0RxDJWkl8g+5aq12/dPhHZsjvoHqhDLWDNVGhGXam93ZObZ",
+	"VpRlqzvH+6pNkDJKH1SDX9xH2JcIVmI55X4SgMsX9xttni1ifBBZwa8Hmd56O1sLY4XQvokZ5QB1Z8fT",
+	"7tHxdCyGLzjOJAmVtWQFVtO9j61BSW9bkAEZqXD5nFW9av5ebEJiEltbPqdmY8kBFgzzPDoAQKF8WxAT",
+	"bYzSzOVbHF0WXzM5A9o1ByFsZm6f4C8vcEvxWFZM1DrFNIrgdXDqLSvBYzK6UGNOIUWGSzhnQs4Z/0ZC",
+	"bD3ZPdd1SFbPGN1QG7NpcyAkJ1mSJs1EQHle2ciDlniYzQzYtl/Q0WGTLo/trvRwYI2q+fAo7lLHiH67",
+	"pNZyWMuZaU/OeVnTYa+gUOZQO2ocWnON7AeFW7TmbOLrqeYAUzV2UTngpsQuZz7pe7LuttO/ZBjPc4I3",
+	"0H1EMpQzhBeskSbdKpQLL5sJ76AksoSJmQtc10Ah6ME3X+zau5ndryC4aWuCxuUfOJv11pkHWvF4OWPs",
+	"z1PhiJB73M3efzacYfC6G4YYJK9ZR+EYXTYja/xDpfu1RCjWJnfNDk/Nq0J4sRUbYy00c3zlpCjO8wOb",
+	"7cahYlfgPlk/zoGvCgN50EmUA3lQAM45Y5X96Otl1QdbRM1qoAc2k9d+EpJpkaY/1E5xCgnwGRnUUwl5",
+	"e5hwLmvPgmxbgtFrHV2qbPV1H+KdyFOfSXXpqsSXIDo69QJnl4hQyVAj+qpGpOHXiQgN0pxKAS6DrjRy",
+	"vBsIQEBztUr1gnRXMMntqX1dECq25CMk9QpAOoBK6ApxTEokCrbW8TCMatZw16HIFKp0bQ9tdbhErQW7",
+	"Hqdp4d1liCekbRg0WWvcvsO+1BQfm54xMbkWV9bzPUDEFdByo2N6nQ3ZQJRk9TMEVS03OqZvAOWqayiT",
+	"vsImynlkUpQDbqMK88t4H5TO0Z3wybuoSGTiz1l03f7ddVWK758QW50T7CJkrWFT/Ob22gGSg7qnjHaP",
+	"w0TjlofeQBbuhVQyVveB06ey6z0aeKXJxgmC3xwXZIxT4DqvTzacmt93ZVaYRQb3VeBQEWcRT03xHSCE",
+	"e9fsE0Aj0OaIm1nCe2EBFXY62tvxFWzvW2fHzUqSdGlp7uHtFRFvCib3rXUrCZ1TtlIweUYohBnV1hjf",
+	"ImplVuHmmNrrme0gFomqu6jB21J+96Zme2eazdCRpLIlKUQm9Q1tAf+wfmebEhXcWFubNAb2VBTCV2o5",
+	"zdQlKHj1UatISZqsdEVtJ0ymjFifpvJxwobqza2P2ET3MVmagiZmMlpwvgnMMFEUZqYdlTh3AdGEtHBr",
+	"3gaqgtvQYXxqi7BMfMv0tz4UQ7tYmqL2eCZ3VfCBxa5cNfS2503JtLPhdqonPm2jA4xdMmgEhiFxWZry",
+	"e09brAUx3fAr2IR6BK5pPDfHtNXx/HyXaFmWWJ7iaI/srKTjS0LzGcqmzxQLLLNUClMeD88KcoJp5GDK",
+	"5HvGB729dnJfzY0DK05JdR6vUEMwyECIOUepOj6CPRnuqVuKVoHmHPWYB895IQFqi8S+1romskAlCGE6",
+	"FWCUw4qDrstxkjpmnaZ8W8xDpD7hbBl8FNgL0ypqL1ypSeiMl7reMr/MqSZzD8Wj7p1rYRNYclPH898a",
+	"l2Xs6HATJJ9pNNh5d1duTamXtu2buzKjQ3mjjjwdVHRIwUsQT/wW7x127QjPjgxxYs8KiA5RdgT39EEy",
+	"3QR31hGxRz+z2zYoC6ExtM+3vgYn4B+CUoDifiwxEgWARAJvxDPfsQTpbi+ItFWigU7aJWA+FQr1isUg",
+	"yE0ia7KhZHTlG5z2J6mBowyoRFiiBQd8GTflElekHLYelXpBdYklUV+mScNBicaww3RZwvV0snABOOAX",
+	"/Od/P49bX4WvO96ImAcInfcAa2RuHXLBVOczsoQ9cCYKForznsQ+zQm9nMZ2ZCIEERlz1V2DXj0Yichy",
+	"+zEzaZfMUFTUDa9ZyAervcwd1zOIIlBf7cjQSuKaNboxhBJ0IeLbqwe3W2pQUmxqyG253H4pY9K2CNne",
+	"3Dich66fDS3vXaeH3MCSL0u2ju9jlCaYivVE5YkisRn9rfIZgexZyjyrgQYbdFbVP/8njgdYE++zEJJj",
+	"Qm/T2/vWiUa5jYy7nXZ0EIsEswWPLr/K1GM8TCem2NunLyhxnunCBHNvR4ipfgnGlGY4faJbJw/AoX08",
+	"+uHxXm50GusyUAJuuMoEbQhFFSlLUoHkIFJkACz89yUx31dYqVHq6xXHlUg/UFMZSuyXh9VZimq1H+N9",
+	"LnQNqQT+lUBsTVHGGM8JVWb7I6S0B10ImWGKFvCBmktScpRhztWM2N2jcowE0FzJPBtzQ+6WlFRn9mN3",
+	"v4q+b2WNxQda4VwJS0zXBSlBKylWDxHI0ALkSJsw3zx+gggVEnCubJcFELrSIaw1J1ICffRBN7Aw0fvk",
+	"FMtioxDU8dYeJ48du+GaJMfJ00dHj57aLsyaCA6VFqMjsvrjyiQdKjLResnLXOGDCOl6E4tkcOHKk6Oj",
+	"LZetjC9ZiWs+6XokjN1Oo+tX9KoMfA26kOQEdKsPg2FhO5Fj28o89GK/pe5FLzdpckh8c7MDCWIHkPqd",
+	"0B4GVIPuaxEAM732WP2VQHpLKaKwBiFN/dptgaWrqAJwOcnzwRKNiAAhT5lxa0YDZA4c+qJIGRk3I3Q8",
+	"vte3D4QaW61MpuNtSfETW2wnvx/VgIeguR/ZYiahqbWnNkNBSNTwlTJt7ovg1Pruh8psC7aHJS4N7jF4",
+	"T/J8f4I6/KzLeW/MKVyCCXD0Ifqt/t4BtbfJb8an9w+Mwu1xGiTuH0AG33503yBWFPzJEPstSbRzZ91E",
+	"Wls75NBclXbzUVkyATBcNPKVjWbNm9fdCKdm/p254t5R9hPU8q6Y4hB37xO7LSqtlAo4qBgFtMYb1NTG",
+	"A2XTdzDhKTLaIUaFUiNlw6m9mQBziRg3eT1EIq5O8EfG0OgeB4xdnkh/tdP9oH1019YDU0B7c1WYcw1o",
+	"74wYfOfSPZl6IpMt08qqdlG6dBmjv2pDgi3RujtSmQJVIyRawBj7F408tZ03vyxBYfu6/vEERduT1B5g",
+	"Y2o0QzoeskuoZap4Gfv7Rkw+3wvWCEAu+cbYgu7ezqMxtn8A1yr1HoHYacg6wW25b7j6ZRyVHiZfFgt0",
+	"gfhwPLAdfXfKCq5x1FZm8L4X7TUmFFVV90bTFJVEyhIQ0JxgemwvFVVS8Aq44grxgVqx6PstoT81hMqn",
+	"T/6sDQ2Kaia0RSbQn3TG4tMn7uZSO+IDVZPBNSI0V1P6CR4htUac5xyEsB4cYfhQdu7QXZEr54QZceQP",
+	"Dgoj+gtd+nuVbLtD9+MswmCZBHkgJLcB/MBdugtCsX594DbdAK5AFA/N1iOqqnAtDl3UMkhWryigxUbq",
+	"3kf68llPGe44dZT5DB2Z8ARq6hQ9Rjlb0xQ9QRitcVmm6Cky0d6wqOV4fY7r2XJF31d9k8aM+1vkuL8n",
+	"vztp4PrLoIxeVmKQPE6QEwKttNlKJQMZ9AwRuiSUSLBhY8pkobQwHY9HRAap5a1b17ntdfWvjivfmPou",
+	"dei3OgiJUQ4V0xZSijByrXTtWaM1rcx0MDamVEOJL8/Qx5D2IRP9Iw9r1ecuifTL0il6rYn/gNq1weCh",
+	"ay9+K9pJwyfvkpTgWl77/e5o/RohnbsYDzsATih68/ZM0R8QRXBKIFUpenX6oyLUp+ffp6ipkWTo8dER",
+	"Oj81KokmWSLQqgEhIH/mCFqbFEo9qR2Njsn3XV0ynJ+blu9xVLinDPrdifA14PyuiVC6JIk7FWDev2NN",
+	"fsGMNMIoJ9ykvyhSIdLFMJXmohRgIW34y9X+4SVXsswVhoUEmXrbFyrJdArKH1GC+Y6O+7oRR8GOc5ty",
+	"fh/o8J3SHjji0XnpUMk3ffSwvXD8LnAj9HWJILy3d1qJfA9kVQi0xhvFgY/Qd7qs2SkRl4Tm6ENSc7ZS",
+	"huOHROcLbBCmyLkqzdWMz/TwEgvjAiYC5YzCI3QG+EqplBmmGZQBt655/MSvcydXSLiWh6BWGRTjOxXH",
+	"C7uX311z9EhShts0gs4YuxS+OekChGwFqPavq8dNCW4Iex9oCH2ovVQzFnMBp4CZ4Fu9/H8lvPnczanQ",
+	"nkvvjPKU4GsikqEoSmMDBrbuNjw1Wy4FyK2T785/+niPB5UDVEguNlLXLjpi1mEim+dUl3ifiOxdEYIv",
+	"Yrv7OJq7ulsrPdh6olOtEbNGokuAWjFnyEbXtXUd9/kfxeFragankjLMj3d1frZFa3ePWncdqGnqYLXj",
+	"BSwZB4TpxnXUJQKZLqcBDOvleX33PlA8qLZ4aFQb+E/h2v56R8j216LfLa7bANJXAplj2V7XpTveVxrd",
+	"wrYJL8iqQKJmElGAPKAmXZimM7/YnjP/t7h61n3zu1KwDAj2QH5l7/bZnnl27kc9xOb9lVURAHit5YOh",
+	"Jl3HJBBzDVHANDO/4+Qzv7r78vX1bt96YLvMQ/4e0tE8qR1+dn/axLSpEG8H1CHVscY6Bd+qd+2ccSpe",
+	"uCPYTN/fF0IBRw9CAft6TKzH3hwvwWPiNeBcmEQY7BJmFILy1Cm7Nt9Ud0YcHwzqeVcDdE8OrG6Z0T3g",
+	"pl/CsWfP7XBRxvhk1qMdhI0PWgrj7iAmjwURuhfmvXts+ojx927sNhI/6WTReJ7++CCnlvFpxaVNu5t9",
+	"7sbdZWY7/GxbE94c+puRIsSmb2d4e5k56b48Y6sLc13OPXkvTaPIhz0k23fedQXACI+83zLwwZAZOo9N",
+	"+8L79EZ3GiQ+9Kk35Y/e98jzjDgp9y7srVnRYm8vzN6/GLStW6Ok4Ce2+EroC7XuqEjJg/zws/ovqu7B",
+	"C6hdhQ9vJG+yy7YlY8lWd+Z1C/Cy2cB+CFfwELbx3KR7tmD1fWaW6vm3VA9p003pG0UvLXYfElDTHnY7",
+	"6E0ZGBdtA7wvK07atvV7YF/TBLL2koO6hRC/cqBteJkcJ4e4JsnNx5v/DQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -48,6 +48,7 @@ func fromShop(shop store.Shop) Shop {
 		Feed: Feed(h.Feed), SprueBore: h.SprueBore, TopBore: h.TopBore, VentBore: h.VentBore,
 		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
+		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
 	}}
 }
 
@@ -59,6 +60,7 @@ func toHouse(p Practice) practice.House {
 		Feed: practice.Feed(p.Feed), SprueBore: p.SprueBore, TopBore: p.TopBore, VentBore: p.VentBore,
 		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
+		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
 	}
 }
 
@@ -114,12 +116,12 @@ func nameTaken(err error, name string) error {
 func fromMaterial(m store.Material) Material {
 	return Material{Id: m.ID, Version: m.Version, Kind: MaterialKind(m.Kind), Name: m.Name, PartsA: m.PartsA, PartsB: m.PartsB,
 		ByVolume: m.ByVolume, Density: m.Density, DensityA: m.DensityA, DensityB: m.DensityB, Source: &m.Source,
-		Ratio: m.Mix().Ratio.String()}
+		Ratio: m.Mix().Ratio.String(), Traits: fromTraits(m.Traits)}
 }
 
 func toMaterial(id uuid.UUID, v int, b MaterialSheet) (store.Material, error) {
 	m := store.Material{ID: id, Version: v, Kind: string(b.Kind), Name: b.Name, PartsA: b.PartsA, PartsB: b.PartsB,
-		ByVolume: b.ByVolume, Density: b.Density, DensityA: b.DensityA, DensityB: b.DensityB, Source: text(b.Source)}
+		ByVolume: b.ByVolume, Density: b.Density, DensityA: b.DensityA, DensityB: b.DensityB, Source: text(b.Source), Traits: toTraits(b.Traits)}
 	if err := m.Mix().Validate(); err != nil {
 		return m, unusable("The material was not kept", err)
 	}
@@ -154,4 +156,36 @@ func (s *Server) ListDemoParts(context.Context, ListDemoPartsRequestObject) (Lis
 		out = append(out, DemoPart{Key: p.Key, Name: p.Name, Difficulty: p.Difficulty})
 	}
 	return out, nil
+}
+
+func some(x float64) *float64 {
+	if x == 0 {
+		return nil
+	}
+	return &x
+}
+
+func fromTraits(t store.Traits) *Traits {
+	family := TraitsFamily(t.Family)
+	return &Traits{Family: &family, Shore: some(t.Shore), Elongation: some(t.Elongation), Viscosity: some(t.Viscosity), PotLife: some(t.PotLife), Demould: some(t.Demould),
+		MinSection: some(t.MinSection), MaxSection: some(t.MaxSection), Shrink: some(t.Shrink), Heat: some(t.Heat), Clear: &t.Clear, Flexible: &t.Flexible, Outdoor: &t.Outdoor}
+}
+
+func toTraits(t *Traits) store.Traits {
+	if t == nil {
+		return store.Traits{}
+	}
+	number := func(x *float64) float64 {
+		if x == nil {
+			return 0
+		}
+		return *x
+	}
+	yes := func(b *bool) bool { return b != nil && *b }
+	out := store.Traits{Shore: number(t.Shore), Elongation: number(t.Elongation), Viscosity: number(t.Viscosity), PotLife: number(t.PotLife), Demould: number(t.Demould),
+		MinSection: number(t.MinSection), MaxSection: number(t.MaxSection), Shrink: number(t.Shrink), Heat: number(t.Heat), Clear: yes(t.Clear), Flexible: yes(t.Flexible), Outdoor: yes(t.Outdoor)}
+	if t.Family != nil {
+		out.Family = string(*t.Family)
+	}
+	return out
 }

@@ -36,7 +36,11 @@ type Master struct {
 	Confirmed bool           `json:",omitempty"` // the caster has said that the unit is right
 	Report    *mesh.Report   `json:",omitempty"`
 	Measured  *part.Measured `json:",omitempty"`
+	Turn      *Turn          `json:",omitempty"` // nil for the mesh as it was drawn
 }
+
+// Turn is how a mesh was turned after reading, as a unit quaternion.
+type Turn struct{ W, X, Y, Z float64 }
 
 // Design is a kept design: the caster's choices and the materials chosen.
 type Design struct {
@@ -51,6 +55,7 @@ type Job struct {
 	Master        *Master
 	MeshSHA       string
 	Design        *Design
+	Brief         study.Brief
 	DesignVersion int
 	Version       int
 	Good, Scrap   int // castings so far
@@ -66,6 +71,7 @@ type jobRow struct {
 	Master        []byte
 	MeshSHA       *string `db:"mesh_sha256"`
 	Design        []byte
+	Brief         []byte
 	DesignVersion int `db:"design_version"`
 	Version       int
 	Good, Scrap   int
@@ -87,11 +93,14 @@ func (r jobRow) job() (Job, error) {
 		j.Design = &Design{}
 		err = json.Unmarshal(r.Design, j.Design)
 	}
+	if r.Brief != nil && err == nil {
+		err = json.Unmarshal(r.Brief, &j.Brief)
+	}
 	return j, err
 }
 
 const selectJobs = `
-	SELECT job.id, name, quantity, due, job.notes, master, mesh_sha256, job.design, design_version, version,
+	SELECT job.id, name, quantity, due, job.notes, master, mesh_sha256, job.design, job.brief, design_version, version,
 	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
 	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap,
 	       count(DISTINCT mould.id) FILTER (WHERE mould.retired IS NULL) AS moulds
@@ -230,4 +239,28 @@ func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d Design, version
 	}
 	return s.changeOne(ctx, `UPDATE job SET design = $4, design_version = design_version + 1
 		WHERE id = $1 AND shop_id = $2 AND design_version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
+}
+
+// WriteBrief keeps what the caster says of a master, if the job still has the version.
+func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b study.Brief, version int) error {
+	doc, err := json.Marshal(b)
+	if err != nil {
+		return err
+	}
+	return s.changeOne(ctx, `UPDATE job SET brief = $4, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
+}
+
+// WriteTurn turns a job's master and gives it the design that goes with it.
+func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d Design, version int) error {
+	master, err := json.Marshal(m)
+	if err != nil {
+		return err
+	}
+	design, err := json.Marshal(d)
+	if err != nil {
+		return err
+	}
+	return s.changeOne(ctx, `UPDATE job SET master = $4, design = $5, design_version = design_version + 1, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, master, design)
 }

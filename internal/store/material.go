@@ -2,6 +2,9 @@ package store
 
 import (
 	"context"
+	"database/sql/driver"
+	"encoding/json"
+	"fmt"
 
 	"bathyform/core/mix"
 
@@ -20,12 +23,33 @@ type Material struct {
 	DensityA *float64 `db:"density_a"`
 	DensityB *float64 `db:"density_b"`
 	Source   string
+	Traits   Traits
 	Version  int
+}
+
+// Traits is mix.Traits as a JSON column.
+type Traits mix.Traits
+
+// Scan reads the column.
+func (t *Traits) Scan(src any) error {
+	switch v := src.(type) {
+	case []byte:
+		return json.Unmarshal(v, t)
+	case string:
+		return json.Unmarshal([]byte(v), t)
+	}
+	return fmt.Errorf("traits of type %T", src)
+}
+
+// Value writes the column.
+func (t Traits) Value() (driver.Value, error) {
+	doc, err := json.Marshal(t)
+	return string(doc), err
 }
 
 // Mix returns the material as the core reckons with it.
 func (m Material) Mix() mix.Material {
-	out := mix.Material{Name: m.Name, Ratio: mix.Ratio{A: m.PartsA, B: m.PartsB, ByVolume: m.ByVolume}, Density: m.Density}
+	out := mix.Material{Name: m.Name, Ratio: mix.Ratio{A: m.PartsA, B: m.PartsB, ByVolume: m.ByVolume}, Density: m.Density, Traits: mix.Traits(m.Traits)}
 	if m.DensityA != nil {
 		out.DensityA = *m.DensityA
 	}
@@ -35,7 +59,7 @@ func (m Material) Mix() mix.Material {
 	return out
 }
 
-const materialColumns = `id, kind, name, parts_a, parts_b, by_volume, density, density_a, density_b, source, version`
+const materialColumns = `id, kind, name, parts_a, parts_b, by_volume, density, density_a, density_b, source, traits, version`
 
 // Materials lists the shelf, rubbers first.
 func (s *Store) Materials(ctx context.Context) ([]Material, error) {
@@ -47,16 +71,16 @@ func (s *Store) Materials(ctx context.Context) ([]Material, error) {
 // AddMaterial puts a material on the shelf.
 func (s *Store) AddMaterial(ctx context.Context, m Material) error {
 	_, err := s.db.ExecContext(ctx, `INSERT INTO material
-		(id, shop_id, kind, name, parts_a, parts_b, by_volume, density, density_a, density_b, source)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-		m.ID, s.Shop, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source)
+		(id, shop_id, kind, name, parts_a, parts_b, by_volume, density, density_a, density_b, source, traits)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		m.ID, s.Shop, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source, m.Traits)
 	return taken(err)
 }
 
 // WriteMaterial changes a material if it still has m.Version.
 func (s *Store) WriteMaterial(ctx context.Context, m Material) error {
 	return s.changeOne(ctx, `UPDATE material SET kind = $4, name = $5, parts_a = $6, parts_b = $7, by_volume = $8,
-		density = $9, density_a = $10, density_b = $11, source = $12, version = version + 1
+		density = $9, density_a = $10, density_b = $11, source = $12, traits = $13, version = version + 1
 		WHERE id = $1 AND shop_id = $2 AND version = $3`,
-		m.ID, s.Shop, m.Version, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source)
+		m.ID, s.Shop, m.Version, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source, m.Traits)
 }

@@ -170,7 +170,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description An STL of either form, up to 100 MB. The unit is guessed; confirm it with putMaster. */
+        /** @description An STL of either form, OBJ or 3MF, up to 100 MB. The unit is guessed; confirm it with putMaster. */
         post: operations["uploadMesh"];
         delete?: never;
         options?: never;
@@ -252,6 +252,177 @@ export interface paths {
         put?: never;
         /** @description The design's vents and as many more as every high spot needs. */
         post: operations["proposeVents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description What the caster says of the master and of what the casting must be. */
+        put: operations["putBrief"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/master/turn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Turns the master so that a direction of it points up, and starts the mould afresh from there. */
+        put: operations["turnMaster"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/survey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is known of a master before any rubber is poured. */
+        post: operations["surveyMaster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/maps/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description One byte for each triangle of the geometry; 0 drawn up, 1 down, 2 a wall, 3 locked. */
+        get: operations["getDrawMap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/maps/thickness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description A float32 in mm for each triangle of the geometry, little endian; infinite where nothing faces it. */
+        get: operations["getThicknessMap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/attitude": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What one way up does to the air, while a hand turns the part or when it rests. */
+        post: operations["lookAtAttitude"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/searches/draws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Looks for the best directions to draw along. Events of the kind
+         *     "progress" carry a DrawSearch; the last one is done. Leaving cancels.
+         */
+        get: operations["searchDraws"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/searches/attitudes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description Weighs ways up. Events of the kind "progress" carry an AttitudeSearch; the last one is done. Leaving cancels. */
+        get: operations["searchAttitudes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/inhibition-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listInhibitionTests"];
+        put?: never;
+        post: operations["addInhibitionTest"];
         delete?: never;
         options?: never;
         head?: never;
@@ -444,6 +615,21 @@ export interface components {
             scaleStep: number;
             /** Format: double */
             ratioTolerance: number;
+            /** Format: double */
+            scaleMost: number;
+            /** Format: double */
+            potWide: number;
+            /** Format: double */
+            potTall: number;
+            /** Format: double */
+            chamberWide: number;
+            /** Format: double */
+            detail: number;
+            /**
+             * Format: double
+             * @description kPa over the atmosphere
+             */
+            pressure: number;
         };
         /** @enum {string} */
         MaterialKind: "rubber" | "resin";
@@ -463,6 +649,251 @@ export interface components {
             densityB?: number;
             /** @description Where the values come from */
             source?: string;
+            traits?: components["schemas"]["Traits"];
+        };
+        /** @description What else a data sheet says; left out where it does not. */
+        Traits: {
+            /** @enum {string} */
+            family?: "" | "tin" | "platinum" | "urethane";
+            /**
+             * Format: double
+             * @description A
+             */
+            shore?: number;
+            /**
+             * Format: double
+             * @description per cent at break
+             */
+            elongation?: number;
+            /**
+             * Format: double
+             * @description Pa s
+             */
+            viscosity?: number;
+            /**
+             * Format: double
+             * @description min
+             */
+            potLife?: number;
+            /**
+             * Format: double
+             * @description min
+             */
+            demould?: number;
+            /** Format: double */
+            minSection?: number;
+            /** Format: double */
+            maxSection?: number;
+            /**
+             * Format: double
+             * @description per cent
+             */
+            shrink?: number;
+            /**
+             * Format: double
+             * @description °C
+             */
+            heat?: number;
+            clear?: boolean;
+            flexible?: boolean;
+            outdoor?: boolean;
+        };
+        Insert: {
+            /** @enum {string} */
+            kind: "thread" | "hole" | "core" | "magnet";
+            note?: string;
+            at?: components["schemas"]["Point"];
+        };
+        MasterCheck: {
+            /** @enum {string} */
+            kind: "length" | "volume" | "mass";
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            density?: number;
+        };
+        Brief: {
+            /** @enum {string} */
+            quality: "" | "decorative" | "good" | "precision";
+            surface: string;
+            generation: number;
+            inserts: components["schemas"]["Insert"][];
+            check?: components["schemas"]["MasterCheck"];
+            kind?: string;
+            done: string[];
+        };
+        Turn: {
+            up: components["schemas"]["Point"];
+            /**
+             * @description back takes the mesh as it was drawn
+             * @enum {string}
+             */
+            purpose: "draw" | "pour" | "back";
+        };
+        SurveyQuestion: {
+            draw: components["schemas"]["Point"];
+            /** Format: uuid */
+            rubber?: string | null;
+            /** Format: uuid */
+            resin?: string | null;
+        };
+        Undercut: {
+            /** Format: double */
+            volume: number;
+            /** Format: double */
+            depth: number;
+            /**
+             * Format: double
+             * @description mm²
+             */
+            opening: number;
+            /** Format: double */
+            height: number;
+            centre: components["schemas"]["Point"];
+            out: components["schemas"]["Point"];
+            answer: string;
+            strain: components["schemas"]["Number"];
+            allowed: components["schemas"]["Number"];
+        };
+        Share: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            share: number;
+        };
+        Spot: {
+            /** Format: double */
+            thickness: number;
+            at: components["schemas"]["Point"];
+            /** Format: double */
+            areaCm2: number;
+        };
+        MouldKind: {
+            kind: string;
+            name: string;
+            what: string;
+            for: string[];
+            against: string[];
+            possible: boolean;
+            /**
+             * Format: double
+             * @description mL for the order
+             */
+            rubber: number;
+            /**
+             * Format: double
+             * @description to the first pull
+             */
+            hours: number;
+            pieces: number;
+            /**
+             * Format: double
+             * @description mm on every casting
+             */
+            seam: number;
+            moulds: number;
+            pot: boolean;
+        };
+        PrepStep: {
+            key: string;
+            do: string;
+            why: string;
+            caution?: string;
+            done: boolean;
+        };
+        Survey: {
+            draw: components["schemas"]["Point"];
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            undercutVolume: number;
+            undercuts: components["schemas"]["Undercut"][];
+            /** Format: double */
+            upCm2: number;
+            /** Format: double */
+            downCm2: number;
+            /** Format: double */
+            wallCm2: number;
+            /** Format: double */
+            lockedCm2: number;
+            /**
+             * Format: double
+             * @description with less than a degree of draft
+             */
+            steepCm2: number;
+            /** Format: double */
+            seam: number;
+            /** Format: double */
+            seamOff: number;
+            thinnest: components["schemas"]["Spot"];
+            thickest: components["schemas"]["Spot"];
+            /** Format: double */
+            median: number;
+            shares: components["schemas"]["Share"][];
+            thin: components["schemas"]["Spot"][];
+            recesses: components["schemas"]["Spot"][];
+            /** Format: double */
+            flatBack: number;
+            notWorth: string[];
+            kinds: components["schemas"]["MouldKind"][];
+            prep: components["schemas"]["PrepStep"][];
+            surfaces: string[];
+            findings: components["schemas"]["Finding"][];
+        };
+        AttitudeQuestion: {
+            up: components["schemas"]["Point"];
+            fine: boolean;
+        };
+        Attitude: {
+            up: components["schemas"]["Point"];
+            vents: number;
+            /** Format: double */
+            air: number;
+            under: number;
+            /** Format: double */
+            rubberAir: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            floorCm2: number;
+            front: boolean;
+            pockets: components["schemas"]["Pocket"][];
+        };
+        AttitudeSearch: {
+            done: number;
+            total: number;
+            finished: boolean;
+            ways: components["schemas"]["Attitude"][];
+        };
+        DrawOffer: {
+            dir: components["schemas"]["Point"];
+            /**
+             * Format: double
+             * @description mL
+             */
+            undercut: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            seam: number;
+            /** Format: double */
+            seamOff: number;
+        };
+        DrawSearch: {
+            done: number;
+            total: number;
+            finished: boolean;
+            best: components["schemas"]["DrawOffer"][];
+        };
+        InhibitionTest: {
+            rubber: string;
+            surface: string;
+            /** Format: date */
+            tested: string;
+            cured: boolean;
+            notes?: string;
         };
         Material: components["schemas"]["MaterialSheet"] & {
             /** Format: uuid */
@@ -496,6 +927,7 @@ export interface components {
             version: number;
             order: components["schemas"]["Order"];
             master?: components["schemas"]["Master"];
+            brief: components["schemas"]["Brief"];
             good: number;
             scrap: number;
             next: {
@@ -543,6 +975,8 @@ export interface components {
             volume: number;
             volumeSource?: string;
             mesh?: components["schemas"]["MeshReport"];
+            /** @description It does not stand as it was drawn */
+            turned?: boolean;
         };
         MeshReport: {
             /** @description Changes whenever the geometry does */
@@ -875,6 +1309,9 @@ export interface components {
         };
     };
     parameters: {
+        DirX: number;
+        DirY: number;
+        DirZ: number;
         JobId: string;
         /** @description The version that the change starts from */
         IfMatch: string;
@@ -1368,6 +1805,262 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vent"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putBrief: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Brief"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    turnMaster: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Turn"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    surveyMaster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SurveyQuestion"];
+            };
+        };
+        responses: {
+            /** @description The survey */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survey"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDrawMap: {
+        parameters: {
+            query: {
+                x: components["parameters"]["DirX"];
+                y: components["parameters"]["DirY"];
+                z: components["parameters"]["DirZ"];
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The map */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getThicknessMap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The map */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lookAtAttitude: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttitudeQuestion"];
+            };
+        };
+        responses: {
+            /** @description The way up */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attitude"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchDraws: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchAttitudes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listInhibitionTests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The shop's tests, newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InhibitionTest"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addInhibitionTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InhibitionTest"];
+            };
+        };
+        responses: {
+            /** @description Logged */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InhibitionTest"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,48 @@
+package mesh
+
+import (
+	"bytes"
+	"errors"
+)
+
+// Parse reads a mesh file of any format that is known, told by its contents
+// and not by its name.
+func Parse(data []byte) (*File, error) {
+	switch {
+	case bytes.HasPrefix(data, []byte("PK\x03\x04")):
+		return Parse3MF(data)
+	case looksLikeOBJ(data):
+		return ParseOBJ(data)
+	}
+	f, err := ParseSTL(data)
+	if errors.Is(err, ErrNotSTL) {
+		return nil, errors.New("this is no mesh that can be read: export the part as STL, OBJ or 3MF")
+	}
+	return f, err
+}
+
+// builder collects triangles by their corners.
+type builder struct {
+	*welder
+	file      *File
+	triangles [][3]int32
+}
+
+func newBuilder(format Format, triangles int) *builder {
+	return &builder{newWelder(triangles), &File{Format: format}, nil}
+}
+
+// add puts a triangle in whose corners are vertices of the welder.
+func (b *builder) add(i, j, k int32) {
+	b.file.Triangles++
+	if i == j || j == k || k == i {
+		b.file.Collapsed++
+		return
+	}
+	b.triangles = append(b.triangles, [3]int32{i, j, k})
+}
+
+func (b *builder) done() *File {
+	b.file.Mesh = &Mesh{Vertices: b.vertices, Triangles: b.triangles}
+	return b.file
+}
