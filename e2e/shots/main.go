@@ -38,6 +38,15 @@ var views = []view{
 	{name: "jobs", path: "/"},
 	{name: "order", path: "{cleat}/order"},
 	{name: "master", path: "{cleat}/master", drawn: true},
+	{name: "master-draw", path: "{hub}/master", drawn: true, act: inTab("Draw", func(p *browser.Page) error {
+		return errors.Join(p.See("side piece"), p.Click("button", "Search the best draws"), p.Gone("Cancel"))
+	})},
+	{name: "master-walls", path: "{cleat}/master", drawn: true, act: inTab("Walls", func(p *browser.Page) error { return errors.Join(p.See("Thinnest"), p.Drawn()) })},
+	{name: "master-pour", path: "{cleat}/master", drawn: true, act: inTab("Pour", func(p *browser.Page) error {
+		return errors.Join(p.Click("button", "Search ways up"), p.See("air left in"), p.Gone("Cancel"), p.Drawn())
+	})},
+	{name: "master-kind", path: "{hub}/master", drawn: true, act: inTab("Kind", func(p *browser.Page) error { return p.See("Three pieces") })},
+	{name: "master-prep", path: "{cleat}/master", drawn: true, act: inTab("Prep", func(p *browser.Page) error { return p.See("Wipe it") })},
 	{name: "mould", path: "{cleat}/mould", drawn: true},
 	{name: "gates", path: "{cleat}/gates", drawn: true},
 	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
@@ -49,6 +58,11 @@ var views = []view{
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},
 	{name: "gates-tablet", path: "{cleat}/gates", width: 820, height: 1180, drawn: true},
+}
+
+// inTab opens a tab of the master stage and goes on there.
+func inTab(name string, then func(p *browser.Page) error) func(p *browser.Page) error {
+	return func(p *browser.Page) error { return errors.Join(p.Click("tab", name), then(p)) }
 }
 
 func run(base, dir, only string) error {
@@ -79,11 +93,15 @@ func take(b *browser.Browser, base, file string, v view) error {
 	if err := errors.Join(p.Scheme(cmp.Or(v.scheme, "light")), p.Go("/"), p.See("Deck cleat")); err != nil {
 		return err
 	}
-	job, err := browser.Eval[string](p, `[...document.querySelectorAll('a')].find((a) => a.textContent.includes('Deck cleat')).getAttribute('href').replace(/\/[a-z]+$/, '')`)
-	if err != nil {
-		return err
+	path := v.path
+	for key, name := range map[string]string{"{cleat}": "Deck cleat", "{hub}": "Drogue hub"} {
+		job, err := browser.Eval[string](p, fmt.Sprintf(`[...document.querySelectorAll('a')].find((a) => a.textContent.includes(%q)).getAttribute('href').replace(/\/[a-z]+$/, '')`, name))
+		if err != nil {
+			return err
+		}
+		path = strings.ReplaceAll(path, key, job)
 	}
-	if err := p.Go(strings.ReplaceAll(v.path, "{cleat}", job)); err != nil {
+	if err := p.Go(path); err != nil {
 		return err
 	}
 	if v.drawn {

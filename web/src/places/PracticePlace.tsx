@@ -76,6 +76,17 @@ export function PracticePlace() {
         {measure('Cup, flash and margin', 'number', p.shotOver, (v) => ({ shotOver: v }), '%')}
         {measure('Scale shows steps of', 'mass', p.scaleStep, (v) => ({ scaleStep: v }))}
         {measure('Ratio may be off by', 'number', p.ratioTolerance, (v) => ({ ratioTolerance: v }), '%')}
+        {measure('Scale takes at most', 'mass', p.scaleMost, (v) => ({ scaleMost: v }))}
+      </div>
+
+      <h2 className={classes.section}>What the shop has</h2>
+      <p className={classes.why}>0 where there is none. A part that does not fit is said on its Master stage. Never beyond the rating on the pot’s plate.</p>
+      <div className={classes.form}>
+        {measure('Pressure pot, inside', 'length', p.potWide, (v) => ({ potWide: v }))}
+        {measure('Pot, height inside', 'length', p.potTall, (v) => ({ potTall: v }))}
+        {measure('Castings cure under', 'number', p.pressure, (v) => ({ pressure: v }), 'kPa')}
+        {measure('Vacuum chamber, inside', 'length', p.chamberWide, (v) => ({ chamberWide: v }))}
+        {measure('Detail to brush first, under', 'length', p.detail, (v) => ({ detail: v }))}
       </div>
     </main>
   )

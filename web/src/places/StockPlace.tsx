@@ -1,11 +1,21 @@
 import { Button, Checkbox, Modal, NativeSelect, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import { api, client, ifMatch, type Material, type MaterialSheet } from '../api/client'
+import { api, client, ifMatch, type Material, type MaterialSheet, type Traits } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Qty } from '../parts/Num'
 import { say, sayProblem } from '../parts/Say'
 import classes from './places.module.css'
+
+type Figure = [key: 'shore' | 'elongation' | 'viscosity' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink', label: string, kind: 'number' | 'length', unit?: string]
+const common: Figure[] = [
+  ['viscosity', 'Viscosity, mixed', 'number', 'Pa·s'],
+  ['potLife', 'Pot life at 25 °C', 'number', 'min'],
+  ['demould', 'Demould after', 'number', 'min'],
+  ['shrink', 'Shrink', 'number', '%'],
+]
+const rubberTraits: Figure[] = [['shore', 'Hardness, Shore A', 'number'], ['elongation', 'Elongation at break', 'number', '%'], ...common]
+const resinTraits: Figure[] = [['minSection', 'Thinnest section', 'length'], ['maxSection', 'Thickest section', 'length'], ...common]
 
 const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, byVolume: false, density: 1.1, source: '' }
 
@@ -30,6 +40,7 @@ export function StockPlace() {
 
   if (materials.error) return <Fault thrown={materials.error} retry={() => void materials.refetch()} />
   const put = (part: Partial<MaterialSheet>) => setSheet((s) => s && { ...s, ...part })
+  const trait = (part: Traits) => setSheet((s) => s && { ...s, traits: { ...s.traits, ...part } })
   return (
     <main className={classes.place}>
       <header className={classes.head}>
@@ -85,6 +96,11 @@ export function StockPlace() {
                   <MeasureInput label="Density of B" kind="density" value={sheet.densityB ?? null} onChange={(v) => put({ densityB: v ?? undefined })} allowEmpty />
                 </>
               )}
+              {sheet.kind === 'rubber' && <NativeSelect label="Cures by" value={sheet.traits?.family ?? ''} onChange={(e) => trait({ family: e.currentTarget.value as Traits['family'] })} data={[{ value: '', label: 'not said' }, 'tin', 'platinum', 'urethane']} />}
+              {(sheet.kind === 'rubber' ? rubberTraits : resinTraits).map(([key, label, kind, unit]) => (
+                <MeasureInput key={key} label={label} kind={kind} unit={unit} value={sheet.traits?.[key] ?? null} onChange={(v) => trait({ [key]: v ?? undefined })} allowEmpty />
+              ))}
+              <Checkbox label="Cures clear" checked={sheet.traits?.clear ?? false} onChange={(e) => trait({ clear: e.currentTarget.checked })} />
               <TextInput label="Source" description="data sheet, own measurement" value={sheet.source ?? ''} onChange={(e) => put({ source: e.currentTarget.value })} />
             </div>
             <Button onClick={() => void keep()}>Keep</Button>

@@ -1,7 +1,7 @@
 import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber'
 import { useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react'
 import {
-  BoxGeometry, BufferGeometry, Color, EdgesGeometry, Float32BufferAttribute, InstancedMesh, Matrix4, OrthographicCamera, Vector3,
+  ArrowHelper, BoxGeometry, BufferGeometry, Color, EdgesGeometry, Float32BufferAttribute, InstancedMesh, Matrix4, OrthographicCamera, Vector3,
 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { asProblem, type Axis, type Job, type Study } from '../../api/client'
@@ -10,7 +10,7 @@ import { dir, dot } from '../axes'
 import type { Cut } from '../Sounding'
 import { Channels } from './Channels'
 import { useChartMaterial } from './chart'
-import { useGeometry } from './geometry'
+import { paintedGeometry, useGeometry } from './geometry'
 import { Halves } from './Halves'
 import { Plane } from './Plane'
 import classes from './Viewer.module.css'
@@ -34,6 +34,13 @@ export interface SceneProps {
   onAdd?: (at: [number, number, number]) => void
   onVent?: (index: number, at: [number, number, number], settled: boolean) => void
   marked?: readonly number[] | null
+  /** A way up that is no axis of the mesh. */
+  upVector?: readonly [number, number, number]
+  paint?: { key: string; faces: Uint8Array; colours: readonly string[] }
+  /** Places to point at. */
+  spots?: readonly (readonly number[])[]
+  /** A direction to show beside the part. */
+  arrow?: readonly [number, number, number]
   ref?: Ref<ViewHandle>
 }
 
@@ -98,12 +105,13 @@ export default function Scene(props: SceneProps) {
 
 type ContentsProps = SceneProps & { geometry: BufferGeometry; tokens: Tokens; view: { from: [number, number, number]; count: number } }
 
-function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, setCut, adding, onAdd, onVent, marked, job, ref }: ContentsProps) {
+function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, setCut, adding, onAdd, onVent, marked, job, upVector, paint, spots, arrow, ref }: ContentsProps) {
   const { invalidate, controls } = useThree()
   const hold = (still: boolean) => {
     if (controls) (controls as OrbitControls).enabled = !still
   }
-  const upDir = dir(up)
+  const upDir = upVector ?? dir(up)
+  const painted = useMemo(() => (paint && geometry.index && paint.faces.length * 3 === geometry.index.count ? paintedGeometry(geometry, paint.faces, paint.colours) : null), [geometry, paint])
   const rise = study && (show === 'filled' ? study.gates.rise : study.mould.pours[0])
   const floor = rise?.up === up ? rise.floor : geometryFloor(geometry, upDir)
   const filled = show === 'filled' && study !== undefined
@@ -111,7 +119,7 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
   const height = filled && level !== undefined ? (levels[level]?.height ?? -1) : -1
   const top = study ? study.gates.rise.top : partHeight(geometry, upDir)
   const interval = contourStep(top)
-  const material = useChartMaterial({ tokens, dry: tokens.master, up: upDir, floor, level: height, low: study?.gates.rise.partLow ?? 0, interval })
+  const material = useChartMaterial({ tokens, dry: tokens.master, up: upDir, floor, level: height, low: study?.gates.rise.partLow ?? 0, interval, painted: painted !== null })
   const edges = useMemo(() => new EdgesGeometry(geometry, 62), [geometry])
   const dragged = useRef<{ vent: number; last?: [number, number, number] } | null>(null)
   const settle = () => {
@@ -130,7 +138,7 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
       <FrameCounter foot={highestVent(study)} />
       {show !== 'together' && (
         <mesh
-          geometry={geometry}
+          geometry={painted ?? geometry}
           material={material}
           onPointerDown={(e) => {
             if (adding && e.button === 0) {
@@ -177,6 +185,10 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
         />
       )}
       {study && cut && show === 'filled' && <Plane study={study} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
+      {spots?.map((at, i) => (
+        <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />
+      ))}
+      {arrow && <Arrow geometry={geometry} along={arrow} tokens={tokens} />}
       {marked && <Marker at={marked} tokens={tokens} size={top * 0.03} />}
     </>
   )
@@ -194,13 +206,33 @@ function contourStep(top: number): number {
 }
 
 function geometryFloor(geometry: BufferGeometry, up: readonly number[]): number {
-  const box = geometry.boundingBox!
-  return Math.min(dot(box.min.toArray(), up), dot(box.max.toArray(), up))
+  return extent(geometry, up)[0]
 }
 
 function partHeight(geometry: BufferGeometry, up: readonly number[]): number {
+  const [low, high] = extent(geometry, up)
+  return high - low
+}
+
+/** Lowest and highest of the part along a way; of its box where the way is an axis. */
+function extent(geometry: BufferGeometry, up: readonly number[]): [number, number] {
   const box = geometry.boundingBox!
-  return Math.abs(dot(box.max.toArray(), up) - dot(box.min.toArray(), up))
+  let [low, high] = [Infinity, -Infinity]
+  if (up.filter((x) => Math.abs(x) > 1e-9).length === 1) {
+    for (const p of [box.min, box.max]) {
+      const h = dot(p.toArray(), up)
+      low = Math.min(low, h)
+      high = Math.max(high, h)
+    }
+    return [low, high]
+  }
+  const at = geometry.getAttribute('position')
+  for (let i = 0; i < at.count; i++) {
+    const h = at.getX(i) * up[0] + at.getY(i) * up[1] + at.getZ(i) * up[2]
+    low = Math.min(low, h)
+    high = Math.max(high, h)
+  }
+  return [low, high]
 }
 
 interface CameraProps {
@@ -324,6 +356,28 @@ function Air({ study, tokens, height, up }: { study: Study; tokens: Tokens; heig
       <meshBasicMaterial color={tokens.air} depthTest={false} transparent opacity={0.8} />
     </instancedMesh>
   )
+}
+
+/** Air that stays: a ball of the chart's magenta, seen through the part. */
+function Spot({ at, tokens, size }: { at: readonly number[]; tokens: Tokens; size: number }) {
+  return (
+    <mesh position={at as [number, number, number]} renderOrder={8} raycast={() => undefined}>
+      <octahedronGeometry args={[size, 0]} />
+      <meshBasicMaterial color={tokens.air} depthTest={false} transparent opacity={0.9} />
+    </mesh>
+  )
+}
+
+/** A direction through the middle of the part. */
+function Arrow({ geometry, along, tokens }: { geometry: BufferGeometry; along: readonly [number, number, number]; tokens: Tokens }) {
+  const helper = useMemo(() => {
+    const { center, radius } = geometry.boundingSphere!
+    const d = new Vector3(...along).normalize()
+    const from = center.clone().addScaledVector(d, radius * 0.85)
+    const arrow = new ArrowHelper(d, from, radius * 0.45, tokens.level, radius * 0.14, radius * 0.08)
+    return arrow
+  }, [geometry, along, tokens])
+  return <primitive object={helper} />
 }
 
 function Marker({ at, tokens, size }: { at: readonly number[]; tokens: Tokens; size: number }) {

@@ -7,9 +7,12 @@ const vertex = /* glsl */ `
   #include <clipping_planes_pars_vertex>
   uniform vec3 up;
   uniform float floorHeight;
+  attribute vec3 paint;
+  varying vec3 painting;
   varying float height;
   varying vec3 seen;
   void main() {
+    painting = paint;
     height = dot(position, up) - floorHeight;
     seen = normalMatrix * normal;
     vec4 mvPosition = modelViewMatrix * vec4(position, 1.0);
@@ -27,13 +30,15 @@ const fragment = /* glsl */ `
   uniform float interval;
   uniform bool hatched;
   uniform vec3 hatch;
+  uniform bool painted;
+  varying vec3 painting;
   varying float height;
   varying vec3 seen;
   void main() {
     #include <clipping_planes_fragment>
     vec3 n = normalize(gl_FrontFacing ? seen : -seen);
     float light = 0.72 + 0.28 * clamp(dot(n, normalize(vec3(-0.35, 0.6, 0.75))), -0.4, 1.0);
-    vec3 tint = dry;
+    vec3 tint = painted ? painting : dry;
     if (height < level) {
       float depth = (level - height) / max(level - low, 0.001);
       tint = depth < 0.25 ? tints[0] : depth < 0.5 ? tints[1] : depth < 0.75 ? tints[2] : tints[3];
@@ -60,12 +65,14 @@ export interface ChartLook {
   /** mm between contours, 0 for none. */
   interval: number
   hatched?: boolean
+  /** Colours come with the geometry, one for each triangle. */
+  painted?: boolean
   side?: Side
   clip?: ShaderMaterial['clippingPlanes']
 }
 
 /** The chart's look for a surface: contours at even heights, water in four tints by depth. */
-export function useChartMaterial({ tokens, dry, up, floor, level, low, interval, hatched = false, side = DoubleSide, clip = null }: ChartLook): ShaderMaterial {
+export function useChartMaterial({ tokens, dry, up, floor, level, low, interval, hatched = false, painted = false, side = DoubleSide, clip = null }: ChartLook): ShaderMaterial {
   const material = useMemo(
     () =>
       new ShaderMaterial({
@@ -85,6 +92,7 @@ export function useChartMaterial({ tokens, dry, up, floor, level, low, interval,
           low: { value: 0 },
           interval: { value: 0 },
           hatched: { value: false },
+          painted: { value: false },
         },
       }),
     [side, clip],
@@ -100,5 +108,6 @@ export function useChartMaterial({ tokens, dry, up, floor, level, low, interval,
   u.low.value = low
   u.interval.value = interval
   u.hatched.value = hatched
+  u.painted.value = painted
   return material
 }

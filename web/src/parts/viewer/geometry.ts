@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { BufferAttribute, BufferGeometry } from 'three'
+import { BufferAttribute, BufferGeometry, Color } from 'three'
 import { asProblem, type Job } from '../../api/client'
 
 /** Reads the mesh as the contract lays it out. */
@@ -12,6 +12,19 @@ export function readGeometry(data: ArrayBuffer): BufferGeometry {
   geometry.computeBoundingBox()
   geometry.computeBoundingSphere()
   return geometry
+}
+
+/** The same mesh with each triangle in a colour of its own. */
+export function paintedGeometry(geometry: BufferGeometry, faces: Uint8Array, colours: readonly string[]): BufferGeometry {
+  const out = geometry.toNonIndexed()
+  const values = colours.map((c) => new Color(c))
+  const paint = new Float32Array(faces.length * 9)
+  for (let f = 0; f < faces.length; f++) {
+    const c = values[faces[f]] ?? values[0]
+    for (let k = 0; k < 3; k++) c.toArray(paint, f * 9 + k * 3)
+  }
+  out.setAttribute('paint', new BufferAttribute(paint, 3))
+  return out
 }
 
 /** The master's mesh in mm, loaded once for each shape and unit. */

@@ -1,0 +1,86 @@
+import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
+import { useState } from 'react'
+import { api, client, type Brief } from '../../api/client'
+import { MeasureInput } from '../../parts/MeasureInput'
+import { say, sayProblem } from '../../parts/Say'
+import { RubberPicker } from '../RubberPicker'
+import { useDesign } from '../useDesign'
+import type { PanelProps } from './look'
+import classes from './master.module.css'
+import { useBrief } from './useBrief'
+
+const inserts = { thread: 'threaded insert', hole: 'hole through', core: 'metal core', magnet: 'magnet' }
+
+/** Brief: what the casting must be, what the master is, and how it was measured. */
+export function BriefPanel({ job, survey, refresh }: PanelProps) {
+  const put = useBrief({ job, refresh })
+  const { design } = useDesign()
+  const b = job.brief
+  const shelf = api.useQuery('get', '/materials').data ?? []
+  const rubber = shelf.find((m) => m.id === design.rubber)
+  const [kind, setKind] = useState<NonNullable<Brief['check']>['kind']>(b.check?.kind ?? 'length')
+  const [value, setValue] = useState<number | null>(b.check?.value ?? null)
+  const [density, setDensity] = useState<number | null>(b.check?.density || null)
+  const [adding, setAdding] = useState<keyof typeof inserts>('thread')
+  const [note, setNote] = useState('')
+  const quantity = { length: 'length', volume: 'volume', mass: 'mass' } as const
+
+  function log(cured: boolean) {
+    if (!rubber) return
+    client
+      .POST('/inhibition-tests', { body: { rubber: rubber.name, surface: b.surface, tested: new Date().toISOString().slice(0, 10), cured } })
+      .then(() => say(cured ? 'Noted: it cured' : 'Noted: it stayed tacky'))
+      .catch(sayProblem)
+      .finally(() => put({})) // what was found out counts from now on
+  }
+
+  return (
+    <>
+      <h2>How good it must be</h2>
+      <SegmentedControl fullWidth size="xs" aria-label="Quality" value={b.quality || 'good'} onChange={(q) => put({ quality: q as Brief['quality'] })}
+        data={[{ value: 'decorative', label: 'decorative' }, { value: 'good', label: 'good' }, { value: 'precision', label: 'precision' }]} />
+      <h2>What the master is</h2>
+      <div className={classes.two}>
+        <NativeSelect label="Made of" value={b.surface || 'unknown'} onChange={(e) => put({ surface: e.currentTarget.value })} data={survey?.surfaces ?? [b.surface || 'unknown']} />
+        <NumberInput label="Generation" min={1} max={9} value={b.generation} onChange={(v) => typeof v === 'number' && v !== b.generation && put({ generation: v })} />
+      </div>
+      <p className={classes.hint}>Generation 2 is a casting used as a master: its shrink is counted again.</p>
+      <h2>Will the rubber cure on it?</h2>
+      <RubberPicker />
+      {rubber && b.surface && b.surface !== 'unknown' && (
+        <div className={classes.snaps}>
+          <span className="soft">A dab of it on the {b.surface}:</span>
+          <Button size="compact-xs" variant="default" onClick={() => log(true)}>cured</Button>
+          <Button size="compact-xs" variant="default" onClick={() => log(false)}>stayed tacky</Button>
+        </div>
+      )}
+      <h2>Your own measure of it</h2>
+      <SegmentedControl fullWidth size="xs" aria-label="Measured" value={kind} onChange={(k) => { setKind(k as typeof kind); setValue(null) }}
+        data={[{ value: 'length', label: 'longest side' }, { value: 'volume', label: 'water' }, { value: 'mass', label: 'weight' }]} />
+      <div className={classes.two}>
+        <MeasureInput compact label={{ length: 'Longest side', volume: 'Displaced water', mass: 'Weight' }[kind]} kind={quantity[kind]} value={value} onChange={setValue} allowEmpty />
+        {kind === 'mass' && <MeasureInput compact label="Density" kind="density" value={density} onChange={setDensity} allowEmpty />}
+      </div>
+      <div className={classes.snaps}>
+        <Button size="compact-xs" disabled={value === null || (kind === 'mass' && density === null)} onClick={() => put({ check: { kind, value: value!, ...(kind === 'mass' ? { density: density! } : {}) } })}>
+          Hold it against the mesh
+        </Button>
+        {b.check && <Button size="compact-xs" variant="default" onClick={() => put({ check: undefined })}>Forget it</Button>}
+      </div>
+      <h2>Inserts and cores</h2>
+      <ul className={classes.list}>
+        {b.inserts.map((x, i) => (
+          <li key={i}>
+            <span>{inserts[x.kind]}{x.note ? `, ${x.note}` : ''}</span>
+            <Button size="compact-xs" variant="subtle" aria-label={`Remove insert ${i + 1}`} onClick={() => put({ inserts: b.inserts.filter((_, k) => k !== i) })}>×</Button>
+          </li>
+        ))}
+      </ul>
+      <div className={classes.two}>
+        <NativeSelect aria-label="Kind of insert" value={adding} onChange={(e) => setAdding(e.currentTarget.value as keyof typeof inserts)} data={Object.entries(inserts).map(([value, label]) => ({ value, label }))} />
+        <TextInput aria-label="Note on the insert" placeholder="M4, top face" value={note} onChange={(e) => setNote(e.currentTarget.value)} />
+      </div>
+      <Button mt={6} size="compact-xs" variant="default" onClick={() => { put({ inserts: [...b.inserts, { kind: adding, note }] }); setNote('') }}>Add the insert</Button>
+    </>
+  )
+}

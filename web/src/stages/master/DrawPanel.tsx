@@ -1,0 +1,131 @@
+import { Button, Progress } from '@mantine/core'
+import { useEffect, useState } from 'react'
+import type { DrawSearch, Point, Undercut } from '../../api/client'
+import { AxisPicker } from '../../parts/AxisPicker'
+import { dir } from '../../parts/axes'
+import { Num, Qty } from '../../parts/Num'
+import { Row } from '../../parts/Row'
+import { useTokens } from '../../theme/useTokens'
+import { useDesign } from '../useDesign'
+import { Legend } from './Legend'
+import type { PanelProps } from './look'
+import classes from './master.module.css'
+import { useSearch } from './useSearch'
+import { useMap } from './useSurvey'
+
+const answers: Record<string, string> = { strips: 'strips', slit: 'slit', 'side piece': 'side piece', fill: 'fill it' }
+
+/** Draw: what comes away which way, what is locked, and the best ways to draw. */
+export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps) {
+  const { design, set } = useDesign()
+  const tokens = useTokens()
+  const [searching, setSearching] = useState(false)
+  const found = useSearch<DrawSearch>(searching ? `/api/jobs/${job.id}/searches/draws` : null, (_, news) => news)
+  const [trial, setTrial] = useState<Point | null>(null)
+  const draw = trial ?? dir(design.draw)
+  const map = useMap(job, `draw?x=${draw[0]}&y=${draw[1]}&z=${draw[2]}`)
+
+  useEffect(() => {
+    const colours = [tokens['resin-2'], tokens.rubber, tokens.master, tokens.air]
+    setLook({
+      arrow: draw,
+      paint: map.data && { key: draw.join(), faces: new Uint8Array(map.data), colours },
+      legend: <Legend entries={[['drawn up', colours[0]], ['drawn down', colours[1]], ['wall, either way', colours[2]], ['locked', colours[3]]]} />,
+    })
+  }, [map.data, draw[0], draw[1], draw[2], tokens, setLook]) // eslint-disable-line react-hooks/exhaustive-deps
+
+  return (
+    <>
+      <h2>The draw at hand</h2>
+      <AxisPicker label="Draw along" value={design.draw} onChange={(axis) => { setTrial(null); set({ draw: axis, parting: null }) }} />
+      {survey && (
+        <>
+          <Row label="Locked rubber"><Qty value={survey.undercutVolume} kind="volume" /></Row>
+          <Row label="Parting line, about"><Qty value={survey.seam} kind="length" /></Row>
+          <Row label="Off a plane by"><Qty value={survey.seamOff} kind="length" /></Row>
+          <Row label="Upright walls, under 1° of draft"><span className="num">{survey.steepCm2.toFixed(1)}<small>cm²</small></span></Row>
+          <Undercuts undercuts={survey.undercuts} show={show} />
+        </>
+      )}
+      <h2>The best ways to draw</h2>
+      <p className={classes.hint}>400 directions over half the sphere: least locked first, then the flattest and shortest line and the lowest mould.</p>
+      {!searching && <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>Search the best draws</Button>}
+      {searching && (
+        <>
+          {!found?.finished && (
+            <div className={classes.progress}>
+              <Progress value={found ? (100 * found.done) / found.total : 0} aria-label="Directions looked at" />
+              <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>Cancel</Button>
+            </div>
+          )}
+          <ol className={classes.offers}>
+            {found?.best.map((o, i) => {
+              const at = o.dir as Point
+              return (
+                <li key={i}>
+                  <button type="button" className={classes.offer} aria-pressed={trial === at} onClick={() => setTrial(at)}>
+                    <DirectionMark dir={at} />
+                    <span>
+                      locked <Qty value={o.undercut} kind="volume" />, line <Qty value={o.seam} kind="length" />, <Qty value={o.seamOff} kind="length" /> off level, <Qty value={o.height} kind="length" /> high
+                    </span>
+                  </button>
+                </li>
+              )
+            })}
+          </ol>
+          {trial && found?.finished && (
+            <Button fullWidth size="xs" disabled={busy} onClick={() => turn(trial, 'draw', 'Turned so that it draws upwards')}>
+              Draw it this way
+            </Button>
+          )}
+          {trial && <p className={classes.hint}>The part is turned so that this draw points up; box and vents start afresh from there.</p>}
+        </>
+      )}
+    </>
+  )
+}
+
+function Undercuts({ undercuts, show }: { undercuts: Undercut[]; show: (at: readonly number[]) => void }) {
+  if (undercuts.length === 0) return <p className={classes.hint}>Nothing is undercut: two pieces draw.</p>
+  return (
+    <table className={classes.table}>
+      <thead>
+        <tr>
+          <th>undercut</th>
+          <th>deep</th>
+          <th>strain of allowed, %</th>
+          <th>rubber</th>
+        </tr>
+      </thead>
+      <tbody>
+        {undercuts.map((u, i) => (
+          <tr key={i}>
+            <td>
+              <button type="button" className="quiet" onClick={() => show(u.centre)} title="Show the place">
+                <Qty value={u.volume} kind="volume" />
+              </button>
+            </td>
+            <td><Qty value={u.depth} kind="length" /></td>
+            <td>
+              <Num label={`Strain at undercut ${i + 1}`} number={u.strain} /> of <Num label={`Allowed strain at undercut ${i + 1}`} number={u.allowed} />
+            </td>
+            <td>{answers[u.answer] ?? u.answer}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
+
+/** A direction as a point on the half sphere seen from above, the axes marked. */
+function DirectionMark({ dir: d }: { dir: Point }) {
+  const up = d[2] < 0 ? -1 : 1
+  return (
+    <svg viewBox="-12 -12 24 24" width="34" height="34" aria-hidden>
+      <circle r="10.5" fill="none" stroke="currentColor" strokeWidth="0.8" />
+      <path d="M-10.5 0H10.5M0 -10.5V10.5" stroke="currentColor" strokeWidth="0.35" />
+      <path d={`M0 0L${d[0] * up * 10.5} ${-d[1] * up * 10.5}`} stroke="currentColor" strokeWidth="1.2" />
+      <circle cx={d[0] * up * 10.5} cy={-d[1] * up * 10.5} r="2.2" fill="var(--level)" />
+    </svg>
+  )
+}

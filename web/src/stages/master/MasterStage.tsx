@@ -1,0 +1,205 @@
+import { Button, FileButton, Loader, Tabs } from '@mantine/core'
+import { useRef, useState, type DragEvent } from 'react'
+import { useNavigate } from 'react-router'
+import { client, ifMatch, Problem, type Finding, type Job, type MasterChoice, type Remedy } from '../../api/client'
+import { Findings } from '../../parts/Findings'
+import { say, sayProblem } from '../../parts/Say'
+import type { ViewHandle } from '../../parts/viewer/Scene'
+import { Viewer } from '../../parts/viewer/Viewer'
+import type { StageProps } from '../stages'
+import { useDesignIfAny } from '../useDesign'
+import { BriefPanel } from './BriefPanel'
+import { DrawPanel } from './DrawPanel'
+import { KindPanel } from './KindPanel'
+import classes from './master.module.css'
+import { DemoParts, Facts, Measured } from './PartPanel'
+import { PourPanel } from './PourPanel'
+import { PrepPanel } from './PrepPanel'
+import type { Look } from './look'
+import { useSurvey } from './useSurvey'
+import { WallsPanel } from './WallsPanel'
+
+const largest = 100 * 2 ** 20
+
+/** Master: the part that is copied, and all that can be known of it before rubber is poured. */
+export function MasterStage({ job, refresh }: StageProps) {
+  const [busy, setBusy] = useState(false)
+  const [over, setOver] = useState(false)
+  const [tab, setTab] = useState<string>('part')
+  const [look, setLook] = useState<Look>({})
+  const [marked, setMarked] = useState<readonly number[] | null>(null)
+  const handle = useRef<ViewHandle>(null)
+  const depth = useRef(0)
+  const navigate = useNavigate()
+  const work = useDesignIfAny()
+  const survey = useSurvey(job)
+
+  async function take(work: () => Promise<unknown>, done: string) {
+    setBusy(true)
+    try {
+      await work()
+      say(done)
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    setBusy(false)
+    refresh()
+  }
+
+  function upload(file: File | null) {
+    if (!file) return
+    if (file.size > largest) {
+      sayProblem(new Problem('That is too large', `${Math.round(file.size / 2 ** 20)} MB; at most 100 MB can be taken. Export the mesh with fewer triangles, or as a binary file.`, 413))
+      return
+    }
+    void take(
+      () =>
+        client.POST('/jobs/{jobId}/master/mesh', {
+          params: { path: { jobId: job.id }, query: { filename: file.name }, header: ifMatch(job.version) },
+          body: file as unknown as string,
+          bodySerializer: (body) => body as unknown as BodyInit,
+          headers: { 'Content-Type': 'application/octet-stream' },
+        }),
+      `${file.name} was read`,
+    )
+  }
+
+  const choose = (body: MasterChoice, done: string) =>
+    void take(() => client.PUT('/jobs/{jobId}/master', { params: { path: { jobId: job.id }, header: ifMatch(job.version) }, body }), done)
+
+  const turn = (up: readonly number[], purpose: 'draw' | 'pour' | 'back', done: string) => {
+    setLook({})
+    void take(() => client.PUT('/jobs/{jobId}/master/turn', { params: { path: { jobId: job.id }, header: ifMatch(job.version) }, body: { up: [up[0], up[1], up[2]], purpose } }), done)
+  }
+
+  function dragged(e: DragEvent, by: number) {
+    e.preventDefault()
+    depth.current += by
+    setOver(depth.current > 0)
+  }
+
+  function show(at: readonly number[]) {
+    setMarked(at)
+    handle.current?.lookAt(at)
+  }
+
+  function remedy(r: Remedy) {
+    if (r.action === 'open-stock') void navigate('/stock')
+    if (r.action === 'open-practice') void navigate('/practice')
+  }
+
+  const master = job.master
+  const shape = master?.kind === 'mesh'
+  const at = shape ? tab : 'part'
+  const found = [...unitFinding(job), ...(survey.data?.findings ?? []), ...(work?.study?.findings ?? []).filter((f) => f.stage === 'master')]
+  const known = { job, survey: survey.data, look, setLook, show, turn, refresh, busy }
+  return (
+    <>
+      <main
+        className={classes.stage}
+        onDragEnter={(e) => dragged(e, 1)}
+        onDragOver={(e) => e.preventDefault()}
+        onDragLeave={(e) => dragged(e, -1)}
+        onDrop={(e) => {
+          e.preventDefault()
+          depth.current = 0
+          setOver(false)
+          upload(e.dataTransfer.files[0] ?? null)
+        }}
+      >
+        <section className={classes.scene} aria-label="The master in 3D">
+          {shape ? (
+            <Viewer ref={handle} job={job} label={`${master.name} in 3D`} up="+z" show="part" marked={marked} upVector={look.up} paint={look.paint} spots={look.spots} arrow={look.arrow} />
+          ) : (
+            <div className={classes.drop}>
+              <p className={classes.dropTitle}>{master ? 'The shape of this master is not known' : 'Drop the master’s mesh here'}</p>
+              <p className="soft">{master ? 'Draw, walls and air ask for a mesh; box, rubber and shot go on without.' : 'An STL, OBJ or 3MF file, up to 100 MB. It stays on this server.'}</p>
+            </div>
+          )}
+          {look.legend && <div className={classes.legend}>{look.legend}</div>}
+          {(over || busy) && (
+            <div className={classes.over} role="status">
+              {busy ? (
+                <>
+                  <Loader size="sm" /> Working…
+                </>
+              ) : (
+                'Let go to read it'
+              )}
+            </div>
+          )}
+        </section>
+        <aside className={classes.side}>
+          {shape && (
+            <Tabs value={at} onChange={(t) => { setTab(t ?? 'part'); setLook({}) }} className={classes.tabs}>
+              <Tabs.List aria-label="What is known of the master">
+                <Tabs.Tab value="part">Part</Tabs.Tab>
+                <Tabs.Tab value="draw">Draw</Tabs.Tab>
+                <Tabs.Tab value="walls">Walls</Tabs.Tab>
+                <Tabs.Tab value="pour">Pour</Tabs.Tab>
+                <Tabs.Tab value="brief">Brief</Tabs.Tab>
+                <Tabs.Tab value="kind">Kind</Tabs.Tab>
+                <Tabs.Tab value="prep">Prep</Tabs.Tab>
+              </Tabs.List>
+            </Tabs>
+          )}
+          {at === 'part' && (
+            <>
+              {master && <Facts key={master.unit} job={job} onUnit={(unit) => choose({ unit }, 'Unit confirmed')} onNext={() => void navigate(`/jobs/${job.id}/mould`)} onBack={master.turned ? () => turn([0, 0, 1], 'back', 'It stands as it was drawn') : undefined} />}
+              <h2>{master ? 'Take another master' : 'The master'}</h2>
+              <Tabs defaultValue="mesh" keepMounted={false}>
+                <Tabs.List grow>
+                  <Tabs.Tab value="mesh">Mesh file</Tabs.Tab>
+                  <Tabs.Tab value="measure">By measure</Tabs.Tab>
+                  <Tabs.Tab value="demo">Demo part</Tabs.Tab>
+                </Tabs.List>
+                <Tabs.Panel value="mesh" pt="sm">
+                  <FileButton onChange={upload} accept=".stl,.obj,.3mf,model/stl,model/obj,model/3mf" inputProps={{ 'aria-label': 'Mesh file' }}>
+                    {(props) => (
+                      <Button {...props} variant={master ? 'default' : 'filled'} fullWidth loading={busy}>
+                        Choose an STL, OBJ or 3MF file
+                      </Button>
+                    )}
+                  </FileButton>
+                  {master && <p className={classes.hint}>Another shape starts the mould design afresh.</p>}
+                </Tabs.Panel>
+                <Tabs.Panel value="measure" pt="sm">
+                  <Measured busy={busy} onKeep={(measured) => choose({ measured }, 'Measures kept')} />
+                </Tabs.Panel>
+                <Tabs.Panel value="demo" pt="sm">
+                  <DemoParts onPick={(demoPart) => choose({ demoPart }, 'Demo part taken')} />
+                </Tabs.Panel>
+              </Tabs>
+            </>
+          )}
+          {at === 'draw' && <DrawPanel {...known} />}
+          {at === 'walls' && <WallsPanel {...known} />}
+          {at === 'pour' && <PourPanel {...known} />}
+          {at === 'brief' && <BriefPanel {...known} />}
+          {at === 'kind' && <KindPanel {...known} />}
+          {at === 'prep' && <PrepPanel {...known} />}
+        </aside>
+      </main>
+      {master && (
+        <Findings
+          findings={found}
+          onShow={(f) => f.where && show(f.where)}
+          onRemedy={remedy}
+          settled={shape && !survey.data ? 'Looking the master over…' : master.kind === 'measured' ? 'Size and volume fit together.' : 'Nothing stands against this master.'}
+        />
+      )}
+    </>
+  )
+}
+
+/** The unit is a question to the caster; the rest is the core's. */
+function unitFinding(job: Job): Finding[] {
+  const master = job.master
+  if (!master?.mesh || master.unitConfirmed) return []
+  return [
+    {
+      severity: 'watch', stage: 'master', what: `The unit is a guess: ${master.unit}.`, remedies: [],
+      why: `${master.unitWhy}. Mesh files do not carry a unit; confirm it beside the drawing.`, source: 'size of usual cast parts, common practice',
+    },
+  ]
+}

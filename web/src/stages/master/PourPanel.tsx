@@ -1,0 +1,140 @@
+import { Button, Progress, Slider } from '@mantine/core'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import { client, type Attitude, type AttitudeSearch, type Point } from '../../api/client'
+import { MeasureInput } from '../../parts/MeasureInput'
+import { Qty } from '../../parts/Num'
+import { Row } from '../../parts/Row'
+import type { PanelProps } from './look'
+import classes from './master.module.css'
+import { useSearch } from './useSearch'
+
+const degree = Math.PI / 180
+const restMs = 250
+
+function upOf(tilt: number, turn: number): Point {
+  const s = Math.sin(tilt * degree)
+  return [s * Math.cos(turn * degree), s * Math.sin(turn * degree), Math.cos(tilt * degree)]
+}
+
+function anglesOf(up: readonly number[]): [tilt: number, turn: number] {
+  const tilt = Math.acos(Math.max(-1, Math.min(1, up[2]))) / degree
+  const turn = Math.atan2(up[1], up[0]) / degree
+  return [Math.round(tilt * 10) / 10, Math.round(((turn + 360) % 360) * 10) / 10]
+}
+
+/** Pour: which way up the part is best filled, by search or by hand. */
+export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
+  const [[tilt, around], setAngles] = useState<[number, number]>([0, 0])
+  const up = useMemo(() => upOf(tilt, around), [tilt, around])
+  const [rested, setRested] = useState(true)
+  const [searching, setSearching] = useState(false)
+  const found = useSearch<AttitudeSearch>(searching ? `/api/jobs/${job.id}/searches/attitudes` : null, (sofar, news) =>
+    news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] },
+  )
+
+  useEffect(() => {
+    setRested(false)
+    const t = window.setTimeout(() => setRested(true), restMs)
+    return () => window.clearTimeout(t)
+  }, [up])
+
+  const looked = useQuery({
+    queryKey: ['attitude', job.master?.mesh?.key, up, rested],
+    queryFn: async ({ signal }) => {
+      const { data } = await client.POST('/jobs/{jobId}/attitude', { params: { path: { jobId: job.id } }, body: { up, fine: rested }, signal })
+      return data!
+    },
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+  })
+  const way = looked.data
+
+  useEffect(() => {
+    setLook({ up, spots: way?.pockets.map((p) => p.apex) ?? [] })
+  }, [up, way, setLook])
+
+  const angle = (label: string, value: number, most: number, put: (v: number) => void) => (
+    <div className={classes.angle}>
+      <Slider aria-label={label} min={0} max={most} step={1} value={value} onChange={put} label={null} marks={Array.from({ length: most / 45 + 1 }, (_, i) => ({ value: i * 45 }))} />
+      <MeasureInput compact label={label} kind="number" unit="°" value={value} onChange={(v) => v !== null && put(Math.max(0, Math.min(most, v)))} />
+    </div>
+  )
+  return (
+    <>
+      <h2>Turn it by hand</h2>
+      {angle('Tilt', tilt, 180, (v) => setAngles([v, around]))}
+      {angle('Towards', around, 360, (v) => setAngles([tilt, v]))}
+      <div className={classes.snaps}>
+        {([[0, 0], [90, 0], [90, 90], [90, 180], [90, 270], [180, 0]] as const).map(([t, a], i) => (
+          <Button key={i} size="compact-xs" variant="default" onClick={() => setAngles([t, a])}>
+            {['+z', '+x', '+y', '-x', '-y', '-z'][i]}
+          </Button>
+        ))}
+        <Button size="compact-xs" variant="default" onClick={() => setAngles([Math.round(tilt / 15) * 15, Math.round(around / 15) * 15])}>
+          snap to 15°
+        </Button>
+      </div>
+      {way && (
+        <>
+          <Row label="High spots that want a vent"><span className="num">{way.vents}</span></Row>
+          <Row label="Air that one vent would leave"><Qty value={way.air} kind="volume" /></Row>
+          <Row label="Air under it, in the rubber"><Qty value={way.rubberAir} kind="volume" /></Row>
+          <Row label="Height"><Qty value={way.height} kind="length" /></Row>
+          <Row label="Floor"><span className="num">{way.floorCm2.toFixed(1)}<small>cm²</small></span></Row>
+        </>
+      )}
+      <Button mt={6} fullWidth size="xs" disabled={busy || tilt === 0} onClick={() => turn(up, 'pour', 'Turned for the pour')}>
+        Pour it this way up
+      </Button>
+      <h2>Ways up compared</h2>
+      {!searching && <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>Search ways up</Button>}
+      {searching && !found?.finished && (
+        <div className={classes.progress}>
+          <Progress value={found ? (100 * found.done) / found.total : 0} aria-label="Ways up weighed" />
+          <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>Cancel</Button>
+        </div>
+      )}
+      {found && <TradeOff ways={found.ways} at={up} onPick={(w) => setAngles(anglesOf(w.up))} />}
+    </>
+  )
+}
+
+/** Every way up as a point: air left against height; the filled ones are not beaten by any other. */
+function TradeOff({ ways, at, onPick }: { ways: Attitude[]; at: Point; onPick: (w: Attitude) => void }) {
+  const mostAir = Math.max(...ways.map((w) => w.air + w.rubberAir), 0.01)
+  const [low, high] = [Math.min(...ways.map((w) => w.height)), Math.max(...ways.map((w) => w.height))]
+  const x = (w: Attitude) => 30 + 200 * Math.sqrt((w.air + w.rubberAir) / mostAir)
+  const y = (w: Attitude) => 118 - 100 * ((w.height - low) / Math.max(high - low, 1e-6))
+  const near = (w: Attitude) => w.up[0] * at[0] + w.up[1] * at[1] + w.up[2] * at[2] > 0.9999
+  const best = ways.filter((w) => w.front).slice(0, 4)
+  return (
+    <>
+      <svg className={classes.tradeoff} viewBox="0 0 240 136" role="img" aria-label="Ways up: air left in against height">
+        <path d="M26 12V122H236" fill="none" stroke="currentColor" strokeWidth="0.8" />
+        <text x="236" y="133" textAnchor="end">air left in, mL →</text>
+        <text x="2" y="9">high, mm</text>
+        <text x="2" y="122">{low.toFixed(0)}</text>
+        <text x="2" y="26">{high.toFixed(0)}</text>
+        {ways.map((w, i) => (
+          <circle key={i} cx={x(w)} cy={y(w)} r={w.front ? 4 : 2.6} className={classes.way} data-front={w.front || undefined} data-at={near(w) || undefined} onClick={() => onPick(w)}>
+            <title>{`${w.vents} vents, ${(w.air + w.rubberAir).toFixed(2)} mL of air, ${w.height.toFixed(0)} mm high`}</title>
+          </circle>
+        ))}
+      </svg>
+      {best.length > 0 && (
+        <ol className={classes.offers}>
+          {best.map((w, i) => (
+            <li key={i}>
+              <button type="button" className={classes.offer} aria-pressed={near(w)} onClick={() => onPick(w)}>
+                <span>
+                  {w.vents === 1 ? '1 vent' : `${w.vents} vents`}, air <Qty value={w.air} kind="volume" />, in the rubber <Qty value={w.rubberAir} kind="volume" />, <Qty value={w.height} kind="length" /> high
+                </span>
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
+    </>
+  )
+}

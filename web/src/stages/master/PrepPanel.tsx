@@ -1,0 +1,29 @@
+import { Button, Checkbox } from '@mantine/core'
+import type { PanelProps } from './look'
+import classes from './master.module.css'
+import { useBrief } from './useBrief'
+
+/** Prep: what this master needs before rubber touches it, ticked off as it is done. */
+export function PrepPanel({ job, survey, refresh }: PanelProps) {
+  const put = useBrief({ job, refresh })
+  if (!survey) return <p className={classes.hint}>Making the list…</p>
+  const done = survey.prep.filter((s) => s.done).length
+  return (
+    <>
+      <div className={classes.kindHead}>
+        <h2>Before the rubber · {done} of {survey.prep.length}</h2>
+        <Button size="compact-xs" variant="default" onClick={() => window.print()}>Print</Button>
+      </div>
+      <ul className={classes.prep}>
+        {survey.prep.map((s) => (
+          <li key={s.key}>
+            <Checkbox checked={s.done} label={s.do} onChange={() => put({ done: s.done ? job.brief.done.filter((k) => k !== s.key) : [...job.brief.done, s.key] })} />
+            <p className="soft">{s.why}</p>
+            {s.caution && <p className={classes.caution}>▲ {s.caution}</p>}
+          </li>
+        ))}
+      </ul>
+      <p className={classes.hint}>Data sheets, local rules and licensed practice go before this list.</p>
+    </>
+  )
+}
