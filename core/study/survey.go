@@ -258,7 +258,7 @@ func (p *Prepared) moldCase(s Survey, q Question, h practice.House) kind.Case {
 
 func (p *Prepared) prepCase(s Survey, q Question) prep.Case {
 	c := prep.Case{Surface: q.Brief.Surface, Quality: q.Brief.Quality, Generation: max(1, q.Brief.Generation), Tested: q.Tested, TestFailed: q.Failed,
-		Recesses: len(s.Recesses), FlatBack: s.FlatBack >= 0.3, OpenMesh: p.Master.Report.VolumeError > 0}
+		Recesses: len(s.Recesses), FlatBack: standsFlat(p.Fine()), OpenMesh: p.Master.Report.VolumeError > 0}
 	if c.Surface == "" {
 		c.Surface = inhibit.Unknown
 	}
@@ -292,6 +292,27 @@ func (p *Prepared) scaleSays(b Brief) string {
 		return ""
 	}
 	return said
+}
+
+// standing is the share of its bounding rectangle that a level face must
+// cover for a part to stand on it.
+const standing = 0.25
+
+// standsFlat reports whether a part has a flat side to stand on, along any of
+// the mesh's axes.
+func standsFlat(m *mesh.Mesh) bool {
+	box := m.Bounds()
+	size := r3.Sub(box.Max, box.Min)
+	for _, side := range []struct {
+		dir  r3.Vec
+		plan float64
+	}{{r3.Vec{X: 1}, size.Y * size.Z}, {r3.Vec{Y: 1}, size.X * size.Z}, {r3.Vec{Z: 1}, size.X * size.Y}} {
+		whole := draw.Analysis{Plan: side.plan}
+		if max(flatBack(m, whole, side.dir), flatBack(m, whole, r3.Scale(-1, side.dir))) >= standing {
+			return true
+		}
+	}
+	return false
 }
 
 // planOf is the rectangle that a mesh stands on, seen along a direction.

@@ -46,7 +46,7 @@ func TestEveryDemoPartShowsItsDifficulty(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 6, sockets, "six sockets lock the rubber")
-	assert.True(t, says(found, finding.Stop, "side piece"))
+	assert.True(t, says(found, finding.Stop, "6 undercuts"))
 	assert.Equal(t, kind.Pieces, hub.Kinds.Entries[0].Kind)
 
 	guard, found := surveyed(t, "sensor-guard", z, study.Brief{})

@@ -15,7 +15,6 @@ import (
 
 // Limits of judgement on a master; common practice, no source, from memory.
 const (
-	mostListed  = 6    // undercuts that get a finding of their own
 	bubbleFresh = 0.5  // mm, a bubble that stirring leaves in resin
 	usualHead   = 50.0 // mm of resin over the part
 	deepCavity  = 1.5  // times as deep as wide, from which suction holds a casting
@@ -81,27 +80,43 @@ func (p *Prepared) undercutFindings(s Survey, q Question, add func(finding.Findi
 	if q.Rubber != nil {
 		rubber = strings.ToLower(q.Rubber.Name[:1]) + q.Rubber.Name[1:]
 	}
-	for i, j := range s.Undercuts {
-		if i == mostListed {
-			add(finding.Finding{Severity: finding.Note, What: fmt.Sprintf("%d more undercuts, each smaller.", len(s.Undercuts)-mostListed), Why: "They are listed beside the drawing.", Source: "the mesh"})
-			break
+	for _, answer := range []strip.Answer{strip.SidePiece, strip.Fill, strip.Slit, strip.Strips} {
+		var alike []Judged
+		var volume float64
+		for _, j := range s.Undercuts {
+			if j.Verdict.Answer == answer {
+				alike = append(alike, j)
+				volume += j.Volume
+			}
 		}
-		v := j.Verdict
-		f := finding.Finding{Where: place(j.Centre), Figure: finding.Of(quantity.Length, j.Depth), Source: "elongation at break with a safety factor, from memory"}
-		sum := fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be.", upperFirst(rubber), v.Strain.Value, v.Allowed.Value)
-		switch v.Answer {
+		if len(alike) == 0 {
+			continue
+		}
+		worst := alike[0]
+		for _, j := range alike {
+			if j.Depth > worst.Depth {
+				worst = j
+			}
+		}
+		v := worst.Verdict
+		f := finding.Finding{Where: place(worst.Centre), Figure: finding.Of(quantity.Length, worst.Depth), Source: "elongation at break with a safety factor, from memory",
+			Why: fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be, at the deepest.", upperFirst(rubber), v.Strain.Value, v.Allowed.Value)}
+		what := fmt.Sprintf("An undercut of %.3g mL", volume/1000)
+		verb := "s"
+		if n := len(alike); n > 1 {
+			what, verb = fmt.Sprintf("%d undercuts, %.3g mL together,", n, volume/1000), ""
+		}
+		switch answer {
 		case strip.Strips:
-			f.Severity, f.What = finding.Note, fmt.Sprintf("Undercut of %.3g mL strips out of the rubber.", j.Volume/1000)
-			f.Why = sum
+			f.Severity, f.What = finding.Note, fmt.Sprintf("%s strip%s out of the rubber.", what, verb)
 		case strip.Slit:
-			f.Severity, f.What = finding.Watch, fmt.Sprintf("Undercut of %.3g mL strips only if the rubber is slit beside it.", j.Volume/1000)
-			f.Why = sum + " A slit closes again under clamping."
+			f.Severity, f.What = finding.Watch, fmt.Sprintf("%s strip%s only if the rubber is slit beside.", what, verb)
+			f.Why += " A slit closes again under clamping."
 		case strip.Fill:
-			f.Severity, f.What = finding.Watch, fmt.Sprintf("Undercut of %.3g mL is best filled on the master.", j.Volume/1000)
-			f.Why = sum + " It is too small for a piece of its own."
+			f.Severity, f.What = finding.Watch, fmt.Sprintf("%s want%s filling on the master.", what, verb)
+			f.Why += " Too small for a piece of its own."
 		default:
-			f.Severity, f.What = finding.Stop, fmt.Sprintf("Undercut of %.3g mL wants a side piece or another draw.", j.Volume/1000)
-			f.Why = sum
+			f.Severity, f.What = finding.Stop, fmt.Sprintf("%s want%s a side piece or another draw.", what, verb)
 		}
 		add(f)
 	}

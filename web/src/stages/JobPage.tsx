@@ -15,6 +15,7 @@ import { PullsStage } from './PullsStage'
 import { RubberStage } from './RubberStage'
 import { ShotStage } from './ShotStage'
 import { stageName, stages, type Stage, type StageProps } from './stages'
+import { useSurvey } from './master/useSurvey'
 import { DesignProvider, useDesign } from './useDesign'
 
 const designed: Stage[] = ['mould', 'gates', 'rubber', 'shot']
@@ -82,7 +83,8 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
     ['mod+Y', redo],
   ])
   const stops: Partial<Record<Stage, number>> = {}
-  for (const f of study?.findings ?? []) {
+  const survey = useSurvey(job, at === 'master').data
+  for (const f of [...(study?.findings ?? []), ...(survey?.findings ?? [])]) {
     if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
   }
   const word = {

@@ -45,7 +45,7 @@ const fragment = /* glsl */ `
     }
     vec3 colour = tint * light;
     if (hatched && mod(gl_FragCoord.x - gl_FragCoord.y, 9.0) < 1.3) colour = mix(colour, hatch, 0.75);
-    if (interval > 0.0) {
+    if (interval > 0.0 && fwidth(height) > interval * 0.0004) { // a level face would be all line
       float away = abs(fract(height / interval + 0.5) - 0.5) * interval;
       float line = fwidth(height) * 0.75;
       colour = mix(ink, colour, clamp(0.55 + 0.45 * smoothstep(line * 0.4, line * 1.6, away), 0.0, 1.0));

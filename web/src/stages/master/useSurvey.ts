@@ -3,14 +3,14 @@ import { asProblem, client, type Job } from '../../api/client'
 import { dir } from '../../parts/axes'
 import { useDesignIfAny } from '../useDesign'
 
-/** What is known of a mesh master, with the draw, rubber and resin of the design at hand. */
-export function useSurvey(job: Job) {
+/** What is known of a mesh master, with the draw, rubber and resin of the design at hand; where it is not wanted, what is known already. */
+export function useSurvey(job: Job, wanted = true) {
   const design = useDesignIfAny()?.design
   const draw = dir(design?.draw ?? '+z')
   const ask = { draw, rubber: design?.rubber ?? null, resin: design?.resin ?? null }
   return useQuery({
     queryKey: ['survey', job.id, job.version, job.master?.mesh?.key, ask],
-    enabled: job.master?.kind === 'mesh' && design !== undefined,
+    enabled: wanted && job.master?.kind === 'mesh' && design !== undefined,
     queryFn: async ({ signal }) => {
       const { data } = await client.POST('/jobs/{jobId}/survey', { params: { path: { jobId: job.id } }, body: ask, signal })
       return data!
