@@ -6,11 +6,13 @@ import (
 	"bathyform/core/finding"
 	"bathyform/core/inhibit"
 	"bathyform/core/kind"
+	"bathyform/core/mesh"
 	"bathyform/core/mix"
 	"bathyform/core/part"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
 	"bathyform/core/study"
+	"bathyform/demo/parts"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -91,3 +93,18 @@ func TestSizeAgainstTheShop(t *testing.T) {
 	assert.True(t, says(found, finding.Watch, "taller than the pressure pot"))
 	assert.True(t, says(found, finding.Watch, "weighs more than the shop's scale"))
 }
+
+// A demo part looked over for the first time.
+func BenchmarkSurvey(b *testing.B) {
+	demo, _ := parts.ByKey("deck-cleat")
+	m, r, err := mesh.Load(demo.Mesh().WriteSTL(), 1)
+	require.NoError(b, err)
+	for b.Loop() {
+		p := study.Prepare(partOf(m, r))
+		if _, err := p.Survey(study.Question{Draw: r3.Vec{Y: 1}, Rubber: &platinum20, Resin: &urethane3, Wanted: 40}, practice.Usual()); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+func partOf(m *mesh.Mesh, r mesh.Report) part.Master { return part.Master{Mesh: m, Report: r} }

@@ -126,7 +126,7 @@ func (p *Page) Go(path string) error {
 const script = `
 (() => {
   const roles = {
-    button: 'button,[role=button],label.mantine-SegmentedControl-label',
+    button: 'button,[role=button],label.mantine-SegmentedControl-label,label.mantine-Checkbox-label',
     link: 'a[href]', tab: '[role=tab]', field: 'input:not([type=file]):not([type=hidden]),textarea,select', slider: '[role=slider]',
     menuitem: '[role=menuitem]', group: '[role=group],section,aside', image: 'canvas', heading: 'h1,h2',
   };

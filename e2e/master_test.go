@@ -1,0 +1,71 @@
+package e2e
+
+import (
+	"testing"
+
+	"bathyform/e2e/browser"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func openMaster(t *testing.T, p *browser.Page, job string) {
+	t.Helper()
+	steps(t, p.Go("/"), p.See(job), p.Click("link", job), p.Click("link", "Master"), p.See("TAKE ANOTHER MASTER"))
+}
+
+func TestTheHubShowsItsSocketsAndABetterDrawIsTaken(t *testing.T) {
+	p, _ := serve(t)
+	openMaster(t, p, "Drogue hub")
+	steps(t, p.See("6 undercuts"), p.See("want a side piece or another draw"),
+		p.Click("tab", "Draw"), p.See("LOCKED RUBBER"), p.See("side piece"), p.See("drawn up"))
+	strain, err := p.TextOf("button", "Strain at undercut 1")
+	require.NoError(t, err)
+	assert.Regexp(t, `^\d+(\.\d+)?$`, strain)
+	steps(t, p.Click("button", "Search the best draws"), p.Gone("Cancel"), p.See("off level"))
+	steps(t, clickOffer(p, 1), p.See("the part is turned so that this draw points up"), p.Click("button", "Draw it this way"),
+		p.See("Turned so that it draws upwards"), p.Click("tab", "Part"), p.See("It was turned"),
+		p.Click("button", "Stand it as it was drawn"), p.Gone("It was turned"))
+	quiet(t, p)
+}
+
+// clickOffer presses one of the offered draws.
+func clickOffer(p *browser.Page, n int) error {
+	_, err := browser.Eval[bool](p, `(() => { document.querySelectorAll('ol button[aria-pressed]')[`+string(rune('0'+n))+`].click(); return true })()`)
+	return err
+}
+
+func TestTurningThePartShowsItsAirAtOnce(t *testing.T) {
+	p, _ := serve(t)
+	openMaster(t, p, "Deck cleat")
+	steps(t, p.Click("tab", "Pour"), p.See("High spots that want a vent 2"))
+	focused, err := browser.Eval[bool](p, `(() => { const s = document.querySelector('[role=slider][aria-label=Tilt]'); s.focus(); return document.activeElement === s })()`)
+	require.NoError(t, err)
+	require.True(t, focused)
+	for range 12 {
+		steps(t, p.Key(kb.ArrowRight))
+	}
+	tilt, err := p.Value("Tilt")
+	require.NoError(t, err)
+	assert.Equal(t, "12", tilt)
+	steps(t, p.Click("button", "+x"), p.See("Height 99.2"), p.Click("button", "Pour it this way up"), p.See("Turned for the pour"),
+		p.Click("tab", "Part"), p.See("Size along z 99.2"))
+	quiet(t, p)
+}
+
+func TestKindBriefAndPrepAreKept(t *testing.T) {
+	p, _ := serve(t)
+	openMaster(t, p, "Deck cleat")
+	steps(t, p.Click("tab", "Walls"), p.See("Half of it is thinner than"), p.See("Thickness under"),
+		p.Click("tab", "Kind"), p.See("h to the first pull"), p.Click("button", "Choose: Cut block"), p.See("chosen"),
+		p.Click("tab", "Brief"), p.Choose("Made of", "resin print"), p.Choose("Rubber", "Platinum-cure silicone 20 A, 1:1"),
+		p.See("stays uncured on a resin print"), p.Click("button", "cured"), p.See("Noted: it cured"), p.Gone("stays uncured on a resin print"),
+		p.Fill("Longest side", "3.9 in"), p.Click("button", "Hold it against the mesh"), p.Gone("do not agree"),
+		p.Fill("Longest side", "140"), p.Click("button", "Hold it against the mesh"), p.See("The mesh and your own measure do not agree"),
+		p.Click("tab", "Prep"), p.See("Measure the master again"), p.Click("button", "Wipe"), p.See("1 of"))
+	steps(t, p.Go("/"), p.See("Deck cleat"))
+	openMaster(t, p, "Deck cleat")
+	steps(t, p.Click("tab", "Prep"), p.See("1 OF"), p.Click("tab", "Kind"), p.See("chosen"))
+	quiet(t, p)
+}
