@@ -19,7 +19,7 @@ func TestTheHubShowsItsSocketsAndABetterDrawIsTaken(t *testing.T) {
 	p, _ := serve(t)
 	openMaster(t, p, "Drogue hub")
 	steps(t, p.See("6 undercuts"), p.See("want a side piece or another draw"),
-		p.Click("tab", "Draw"), p.See("LOCKED RUBBER"), p.See("side piece"), p.See("drawn up"))
+		p.Click("tab", "Draw"), p.See("Locked rubber"), p.See("side piece"), p.See("drawn up"))
 	strain, err := p.TextOf("button", "Strain at undercut 1")
 	require.NoError(t, err)
 	assert.Regexp(t, `^\d+(\.\d+)?$`, strain)
@@ -63,7 +63,7 @@ func TestKindBriefAndPrepAreKept(t *testing.T) {
 		p.See("stays uncured on a resin print"), p.Click("button", "cured"), p.See("Noted: it cured"), p.Gone("stays uncured on a resin print"),
 		p.Fill("Longest side", "3.9 in"), p.Click("button", "Hold it against the mesh"), p.Gone("do not agree"),
 		p.Fill("Longest side", "140"), p.Click("button", "Hold it against the mesh"), p.See("The mesh and your own measure do not agree"),
-		p.Click("tab", "Prep"), p.See("Measure the master again"), p.Click("button", "Wipe"), p.See("1 of"))
+		p.Click("tab", "Prep"), p.See("Measure the master again"), p.Click("button", "Wipe"), p.See("1 OF"))
 	steps(t, p.Go("/"), p.See("Deck cleat"))
 	openMaster(t, p, "Deck cleat")
 	steps(t, p.Click("tab", "Prep"), p.See("1 OF"), p.Click("tab", "Kind"), p.See("chosen"))

@@ -56,7 +56,7 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
 
   const angle = (label: string, value: number, most: number, put: (v: number) => void) => (
     <div className={classes.angle}>
-      <Slider aria-label={label} min={0} max={most} step={1} value={value} onChange={put} label={null} marks={Array.from({ length: most / 45 + 1 }, (_, i) => ({ value: i * 45 }))} />
+      <Slider thumbLabel={label} min={0} max={most} step={1} value={value} onChange={put} label={null} marks={Array.from({ length: most / 45 + 1 }, (_, i) => ({ value: i * 45 }))} />
       <MeasureInput compact label={label} kind="number" unit="°" value={value} onChange={(v) => v !== null && put(Math.max(0, Math.min(most, v)))} />
     </div>
   )

@@ -1,0 +1,219 @@
+// Package outline reads flat outlines from drawings, so that a part without
+// a mesh can be made of its outline and a thickness: closed rings in mm,
+// curves flattened to a stated tolerance, y upwards.
+package outline
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+)
+
+// Point is a corner in mm.
+type Point = [2]float64
+
+// Drawing is what a file holds.
+type Drawing struct {
+	Rings [][]Point // closed; a hole is a ring within a ring
+	Notes []string  // what was left out and why
+}
+
+// Tolerance is how far in mm a flattened curve may lie from the true one.
+const Tolerance = 0.02
+
+// Bounds on a drawing.
+const (
+	mostPoints = 200_000
+	mostRings  = 500
+)
+
+// ErrNone says that a drawing holds no closed outline.
+var ErrNone = errors.New("the drawing holds no closed outline; close its lines, or draw the outline as one path")
+
+// Parse reads an SVG or a DXF, told by its contents.
+func Parse(data []byte) (Drawing, error) {
+	head := bytes.TrimLeft(data[:min(len(data), 4096)], "\xef\xbb\xbf \t\r\n")
+	switch {
+	case len(bytes.TrimSpace(data)) == 0:
+		return Drawing{}, errors.New("the file is empty")
+	case bytes.HasPrefix(head, []byte("<")):
+		return ParseSVG(data)
+	case bytes.HasPrefix(head, []byte("AutoCAD Binary DXF")):
+		return Drawing{}, errors.New("this is a binary DXF; export it as text, version R12")
+	case bytes.HasPrefix(head, []byte("0\r\n")) || bytes.HasPrefix(head, []byte("0\n")) || bytes.HasPrefix(head, []byte("999")):
+		return ParseDXF(data)
+	}
+	return Drawing{}, errors.New("this is no drawing that can be read: export the outline as SVG or as DXF R12")
+}
+
+// gather closes, joins and checks what was drawn.
+type gather struct {
+	rings [][]Point
+	loose [][]Point // open pieces that may join
+	notes []string
+	count int
+}
+
+func (g *gather) points(n int) error {
+	if g.count += n; g.count > mostPoints {
+		return fmt.Errorf("the drawing has more than %d corners; simplify it first", mostPoints)
+	}
+	return nil
+}
+
+func (g *gather) ring(r []Point) {
+	for len(r) > 1 && near(r[0], r[len(r)-1], 1e-9) {
+		r = r[:len(r)-1]
+	}
+	if len(r) >= 3 && !(math.Abs(Area(r)) <= 1e-9) { // one that is no number is told later
+		g.rings = append(g.rings, r)
+	}
+}
+
+func (g *gather) open(p []Point) {
+	if len(p) >= 2 {
+		g.loose = append(g.loose, p)
+	}
+}
+
+// done joins loose ends that meet, and gives the drawing.
+func (g *gather) done() (Drawing, error) {
+	size := 0.0
+	lo, hi := Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
+	for _, list := range [][][]Point{g.rings, g.loose} {
+		for _, r := range list {
+			for _, p := range r {
+				if math.IsNaN(p[0]+p[1]) || math.IsInf(p[0]+p[1], 0) {
+					return Drawing{}, errors.New("a coordinate of the drawing is not a finite number")
+				}
+				lo, hi = Point{min(lo[0], p[0]), min(lo[1], p[1])}, Point{max(hi[0], p[0]), max(hi[1], p[1])}
+			}
+		}
+	}
+	size = max(hi[0]-lo[0], hi[1]-lo[1])
+	g.join(max(1e-6, 2e-4*size))
+	if n := len(g.loose); n > 0 {
+		g.notes = append(g.notes, fmt.Sprintf("%d open lines do not close and were left out", n))
+	}
+	if len(g.rings) == 0 {
+		return Drawing{}, ErrNone
+	}
+	if len(g.rings) > mostRings {
+		return Drawing{}, fmt.Errorf("the drawing has %d outlines; at most %d can be used", len(g.rings), mostRings)
+	}
+	slices.SortStableFunc(g.rings, func(a, b []Point) int {
+		switch x, y := math.Abs(Area(a)), math.Abs(Area(b)); {
+		case x > y:
+			return -1
+		case x < y:
+			return 1
+		}
+		return 0
+	})
+	return Drawing{g.rings, g.notes}, nil
+}
+
+func (g *gather) join(tol float64) {
+	left := g.loose
+	g.loose = nil
+	for len(left) > 0 {
+		p := left[len(left)-1]
+		left = left[:len(left)-1]
+		for grew := true; grew && !near(p[0], p[len(p)-1], tol); {
+			grew = false
+			for i, q := range left {
+				switch end := p[len(p)-1]; {
+				case near(end, q[0], tol):
+					p = append(p, q[1:]...)
+				case near(end, q[len(q)-1], tol):
+					q = slices.Clone(q)
+					slices.Reverse(q)
+					p = append(p, q[1:]...)
+				default:
+					continue
+				}
+				left = append(left[:i:i], left[i+1:]...)
+				grew = true
+				break
+			}
+		}
+		if len(p) > 3 && near(p[0], p[len(p)-1], tol) {
+			g.ring(p[:len(p)-1])
+		} else {
+			g.loose = append(g.loose, p)
+		}
+	}
+}
+
+func near(a, b Point, tol float64) bool { return math.Hypot(a[0]-b[0], a[1]-b[1]) <= tol }
+
+// Area is the signed area of a ring in mm², positive anticlockwise.
+func Area(r []Point) (sum float64) {
+	for i := range r {
+		a, b := r[i], r[(i+1)%len(r)]
+		sum += a[0]*b[1] - a[1]*b[0]
+	}
+	return sum / 2
+}
+
+// Simplified drops corners that lie within tol of the line between their
+// neighbours (Douglas and Peucker 1973, from memory).
+func Simplified(r []Point, tol float64) []Point {
+	if len(r) < 5 {
+		return r
+	}
+	far, dist := 0, -1.0
+	for i, p := range r {
+		if d := math.Hypot(p[0]-r[0][0], p[1]-r[0][1]); d > dist {
+			far, dist = i, d
+		}
+	}
+	a := thin(r[:far+1], tol)
+	b := thin(append(slices.Clone(r[far:]), r[0]), tol)
+	return append(a[:len(a)-1:len(a)-1], b[:len(b)-1]...)
+}
+
+func thin(p []Point, tol float64) []Point {
+	if len(p) < 3 {
+		return p
+	}
+	a, b := p[0], p[len(p)-1]
+	l := math.Hypot(b[0]-a[0], b[1]-a[1])
+	at, worst := 0, tol
+	for i := 1; i < len(p)-1; i++ {
+		d := math.Hypot(p[i][0]-a[0], p[i][1]-a[1])
+		if l > 0 {
+			d = math.Abs((b[0]-a[0])*(a[1]-p[i][1])-(a[0]-p[i][0])*(b[1]-a[1])) / l
+		}
+		if d > worst {
+			at, worst = i, d
+		}
+	}
+	if at == 0 {
+		return []Point{a, b}
+	}
+	left := thin(p[:at+1], tol)
+	return append(left[:len(left)-1:len(left)-1], thin(p[at:], tol)...)
+}
+
+// arc flattens a circular or elliptic arc about c from angle a by sweep, with
+// half axes rx, ry turned by tilt; the first point is left out.
+func arc(c Point, rx, ry, tilt, a, sweep float64) []Point {
+	r := max(rx, ry)
+	step := math.Pi / 8
+	if r > Tolerance {
+		step = min(step, 2*math.Acos(1-Tolerance/r))
+	}
+	n := max(1, int(math.Ceil(math.Abs(sweep)/step)))
+	n = min(n, 2000)
+	out := make([]Point, n)
+	ct, st := math.Cos(tilt), math.Sin(tilt)
+	for i := range out {
+		t := a + sweep*float64(i+1)/float64(n)
+		x, y := rx*math.Cos(t), ry*math.Sin(t)
+		out[i] = Point{c[0] + x*ct - y*st, c[1] + x*st + y*ct}
+	}
+	return out
+}
