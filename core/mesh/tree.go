@@ -12,12 +12,17 @@ type Tree struct {
 	mesh  *Mesh
 	order []int32 // triangles, those of a leaf together
 	nodes []treeNode
+
+	normals []r3.Vec
 }
 
 type treeNode struct {
 	box         r3.Box
 	left, right int32 // children; a leaf has left < 0 and holds order[first:last]
 	first, last int32
+
+	axis   r3.Vec  // mean of the normals
+	spread float64 // greatest angle of a normal to it, radians
 }
 
 const leafTriangles = 6
@@ -26,9 +31,13 @@ const leafTriangles = 6
 func NewTree(m *Mesh) *Tree {
 	t := &Tree{mesh: m, order: make([]int32, len(m.Triangles))}
 	mid := make([]r3.Vec, len(m.Triangles))
+	t.normals = make([]r3.Vec, len(m.Triangles))
 	for i := range t.order {
 		t.order[i] = int32(i)
 		a, b, c := m.Corners(i)
+		if n := r3.Cross(r3.Sub(b, a), r3.Sub(c, a)); n != (r3.Vec{}) {
+			t.normals[i] = r3.Unit(n)
+		}
 		mid[i] = r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
 	}
 	if len(t.order) > 0 {
@@ -43,6 +52,18 @@ func (t *Tree) build(mid []r3.Vec, first, last int32) int32 {
 	for _, i := range t.order[first:last] {
 		a, b, c := t.mesh.Corners(int(i))
 		n.box = grow(grow(grow(n.box, a), b), c)
+		n.axis = r3.Add(n.axis, t.normals[i])
+	}
+	n.spread = math.Pi
+	if l := r3.Norm(n.axis); l > 1e-9 {
+		n.axis = r3.Scale(1/l, n.axis)
+		least := 1.0
+		for _, i := range t.order[first:last] {
+			if t.normals[i] != (r3.Vec{}) {
+				least = min(least, r3.Dot(n.axis, t.normals[i]))
+			}
+		}
+		n.spread = math.Acos(max(-1, least))
 	}
 	at := int32(len(t.nodes))
 	t.nodes = append(t.nodes, n)
@@ -118,10 +139,19 @@ func (t *Tree) Nearest(p r3.Vec, within float64, use func(triangle int32) bool) 
 	return at, triangle
 }
 
-// Least returns the least value over the triangles, or start where none is
-// less. Bound must be no more than the value of any triangle in a box;
-// differences of less than slack, a share, are not looked into.
-func (t *Tree) Least(start, slack float64, bound func(b *r3.Box) float64, value func(triangle int32, best float64) float64) float64 {
+// Least returns the least value over the triangles whose normal stands at
+// more than an angle from a direction, or start where none is less. Bound
+// must be no more than the value of any triangle in a box; differences of
+// less than slack, a share, are not looked into.
+func (t *Tree) Least(start, slack float64, from r3.Vec, angle float64, bound func(b *r3.Box) float64, value func(triangle int32, best float64) float64) float64 {
+	near := math.Cos(angle)
+	look := func(i int32) float64 {
+		n := &t.nodes[i]
+		if rest := angle - n.spread; rest > 0 && r3.Dot(n.axis, from) > math.Cos(rest) {
+			return math.Inf(1)
+		}
+		return bound(&n.box)
+	}
 	type visit struct {
 		node int32
 		at   float64
@@ -131,7 +161,7 @@ func (t *Tree) Least(start, slack float64, bound func(b *r3.Box) float64, value 
 		return best
 	}
 	var stack [64]visit
-	stack[0] = visit{0, bound(&t.nodes[0].box)}
+	stack[0] = visit{0, look(0)}
 	n := 1
 	for n > 0 {
 		n--
@@ -141,12 +171,13 @@ func (t *Tree) Least(start, slack float64, bound func(b *r3.Box) float64, value 
 		node := &t.nodes[stack[n].node]
 		if node.left < 0 {
 			for _, i := range t.order[node.first:node.last] {
-				best = min(best, value(i, best))
+				if r3.Dot(t.normals[i], from) < near {
+					best = min(best, value(i, best))
+				}
 			}
 			continue
 		}
-		l := visit{node.left, bound(&t.nodes[node.left].box)}
-		r := visit{node.right, bound(&t.nodes[node.right].box)}
+		l, r := visit{node.left, look(node.left)}, visit{node.right, look(node.right)}
 		if l.at < r.at {
 			l, r = r, l
 		}

@@ -82,13 +82,13 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 			for from := range next {
 				for k := from; k < min(from+chunk*run, n); k += run {
 					lead := int(order[k])
-					thickness, stop := ball(m, tree, normals, lead, most)
+					thickness, stop := ball(m, tree, normals, lead, most, outside)
 					out.Face[lead], out.stop[lead] = thickness, stop
 					for _, t := range order[k+1 : min(k+run, n)] {
 						var ok bool
 						out.stop[t] = stop
 						if out.Face[t], ok = beside(m, normals, int(t), lead, stop, thickness); !ok {
-							out.Face[t], out.stop[t] = ball(m, tree, normals, int(t), most)
+							out.Face[t], out.stop[t] = ball(m, tree, normals, int(t), most, outside)
 						}
 					}
 				}
@@ -115,7 +115,7 @@ const (
 // surface reaches into it: the least |p-q|² / (2 (p-q)·n) over the points q
 // of facing triangles is its radius. It also tells which triangle stops it,
 // -1 if none does.
-func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) (float64, int32) {
+func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64, outside bool) (float64, int32) {
 	n := normals[t]
 	if n == (r3.Vec{}) {
 		return math.Inf(1), -1
@@ -125,7 +125,11 @@ func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) 
 	faces := func(i int32) bool { return r3.Dot(normals[i], n) < facing }
 	across, stop := tree.Ray(p, r3.Scale(-1, n), faces)
 	start := min(across/2, most) // the ball cannot be larger than this
-	r := tree.Least(start, slack, func(b *r3.Box) float64 {
+	outward := n                 // Least asks by the triangles' own normals
+	if outside {
+		outward = r3.Scale(-1, n)
+	}
+	r := tree.Least(start, slack, outward, math.Acos(facing), func(b *r3.Box) float64 {
 		dx, dy, dz := max(b.Min.X-p.X, 0, p.X-b.Max.X), max(b.Min.Y-p.Y, 0, p.Y-b.Max.Y), max(b.Min.Z-p.Z, 0, p.Z-b.Max.Z)
 		deepest := max((p.X-b.Min.X)*n.X, (p.X-b.Max.X)*n.X) + max((p.Y-b.Min.Y)*n.Y, (p.Y-b.Max.Y)*n.Y) + max((p.Z-b.Min.Z)*n.Z, (p.Z-b.Max.Z)*n.Z)
 		if deepest <= 0 {
@@ -133,9 +137,6 @@ func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64) 
 		}
 		return (dx*dx + dy*dy + dz*dz) / (2 * deepest)
 	}, func(i int32, best float64) float64 {
-		if !faces(i) {
-			return best
-		}
 		a, b, c := m.Corners(int(i))
 		for range 8 {
 			centre := r3.Sub(p, r3.Scale(best, n))

@@ -165,6 +165,10 @@ func fromMaster(j store.Job) *Master {
 	out.Volume, out.VolumeSource = r.Volume/1000, &source
 	turned := m.Turn != nil
 	out.Turned = &turned
+	if len(m.Solids) > 0 {
+		solids := fromSolids(m.Solids)
+		out.Solids = &solids
+	}
 	out.Mesh = &MeshReport{Key: key(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, AreaCm2: r.Area / 100,
 		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
 		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}

@@ -46,16 +46,17 @@ func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (Upl
 	if name == "" || name == "." || name == "/" {
 		name = "Master"
 	}
-	j, err := s.keepMesh(ctx, r.JobId, name, data, "", v)
+	j, err := s.keepMesh(ctx, r.JobId, store.Master{Name: name}, data, v)
 	if err != nil {
 		return nil, err
 	}
 	return UploadMesh200JSONResponse(fromJob(j)), nil
 }
 
-// keepMesh examines a mesh file and makes it the job's master. An empty unit
-// is guessed from the size and left for the caster to confirm.
-func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, name string, data []byte, unit mesh.Unit, v int) (store.Job, error) {
+// keepMesh examines a mesh file and makes it the job's master, as far as that
+// is described already. An empty unit is guessed from the size and left for
+// the caster to confirm.
+func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, data []byte, v int) (store.Job, error) {
 	_, native, err := mesh.Load(data, 1)
 	if err != nil {
 		return store.Job{}, unusable("This file cannot be used as a master", err)
@@ -64,12 +65,12 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, name string, data [
 		return store.Job{}, problem(http.StatusUnprocessableEntity, "This mesh encloses no volume", "A cast part needs an inside. Export the part as a closed solid.")
 	}
 	size := r3.Sub(native.Bounds.Max, native.Bounds.Min)
-	m := store.Master{Name: name, Unit: unit, Confirmed: unit != "", Guess: mesh.GuessUnit(max(size.X, size.Y, size.Z))}
+	m.Confirmed, m.Guess = m.Unit != "", mesh.GuessUnit(max(size.X, size.Y, size.Z))
 	if native.Unit != "" { // the file itself says
-		unit, m.Confirmed = native.Unit, true
-		m.Unit, m.Guess = unit, mesh.UnitGuess{Unit: unit, Why: "the file itself says its unit"}
+		m.Unit, m.Confirmed = native.Unit, true
+		m.Guess = mesh.UnitGuess{Unit: native.Unit, Why: "the file itself says its unit"}
 	}
-	if unit == "" {
+	if m.Unit == "" {
 		m.Unit = m.Guess.Unit
 	}
 	report, err := inUnit(native, m.Unit)
@@ -120,9 +121,11 @@ func (s *Server) PutMaster(ctx context.Context, r PutMasterRequestObject) (PutMa
 		if !ok {
 			return nil, problem(http.StatusUnprocessableEntity, "There is no such demo part", "Pick one from the list.")
 		}
-		j, err = s.keepMesh(ctx, r.JobId, p.Name, p.Mesh().WriteSTL(), mesh.Millimetre, v)
+		j, err = s.keepMesh(ctx, r.JobId, store.Master{Name: p.Name, Unit: mesh.Millimetre}, p.Mesh().WriteSTL(), v)
 	case c.Measured != nil:
 		j, err = s.keepMeasured(ctx, r.JobId, *c.Measured, v)
+	case c.Blockout != nil:
+		j, err = s.keepBlockout(ctx, r.JobId, *c.Blockout, v)
 	case c.Unit != nil:
 		j, err = s.confirmUnit(ctx, r.JobId, mesh.Unit(*c.Unit), v)
 	default:

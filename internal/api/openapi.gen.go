@@ -334,6 +334,60 @@ func (e RemedyAction) Valid() bool {
 	}
 }
 
+// Defines values for SolidAxis.
+const (
+	SolidAxisX SolidAxis = "x"
+	SolidAxisY SolidAxis = "y"
+	SolidAxisZ SolidAxis = "z"
+)
+
+// Valid indicates whether the value is a known member of the SolidAxis enum.
+func (e SolidAxis) Valid() bool {
+	switch e {
+	case SolidAxisX:
+		return true
+	case SolidAxisY:
+		return true
+	case SolidAxisZ:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SolidKind.
+const (
+	SolidKindBox      SolidKind = "box"
+	SolidKindCone     SolidKind = "cone"
+	SolidKindCylinder SolidKind = "cylinder"
+	SolidKindPrism    SolidKind = "prism"
+	SolidKindSphere   SolidKind = "sphere"
+	SolidKindTube     SolidKind = "tube"
+	SolidKindTurned   SolidKind = "turned"
+)
+
+// Valid indicates whether the value is a known member of the SolidKind enum.
+func (e SolidKind) Valid() bool {
+	switch e {
+	case SolidKindBox:
+		return true
+	case SolidKindCone:
+		return true
+	case SolidKindCylinder:
+		return true
+	case SolidKindPrism:
+		return true
+	case SolidKindSphere:
+		return true
+	case SolidKindTube:
+		return true
+	case SolidKindTurned:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for StageStateStage.
 const (
 	StageStateStageGates  StageStateStage = "gates"
@@ -506,6 +560,11 @@ type Batch struct {
 	Volume  Number  `json:"volume"`
 	VolumeA *Number `json:"volumeA,omitempty"`
 	VolumeB *Number `json:"volumeB,omitempty"`
+}
+
+// Blockout defines model for Blockout.
+type Blockout struct {
+	Solids []Solid `json:"solids"`
 }
 
 // Brief defines model for Brief.
@@ -723,6 +782,9 @@ type Master struct {
 	Name string      `json:"name"`
 	Size Point       `json:"size"`
 
+	// Solids What a block-out is built of
+	Solids *[]Solid `json:"solids,omitempty"`
+
 	// Turned It does not stand as it was drawn
 	Turned        *bool   `json:"turned,omitempty"`
 	Unit          *Unit   `json:"unit,omitempty"`
@@ -746,8 +808,9 @@ type MasterCheck struct {
 // MasterCheckKind defines model for MasterCheck.Kind.
 type MasterCheckKind string
 
-// MasterChoice Exactly one of the three.
+// MasterChoice Exactly one of them.
 type MasterChoice struct {
+	Blockout *Blockout `json:"blockout,omitempty"`
 	DemoPart *string   `json:"demoPart,omitempty"`
 	Measured *Measured `json:"measured,omitempty"`
 	Unit     *Unit     `json:"unit,omitempty"`
@@ -931,6 +994,14 @@ type Order struct {
 	Quantity int                 `json:"quantity"`
 }
 
+// Outline defines model for Outline.
+type Outline struct {
+	Height float64  `json:"height"`
+	Notes  []string `json:"notes"`
+	Rings  Rings    `json:"rings"`
+	Width  float64  `json:"width"`
+}
+
 // Panel defines model for Panel.
 type Panel struct {
 	A     Number `json:"a"`
@@ -1044,6 +1115,9 @@ type Retirement struct {
 	WornOut bool `json:"wornOut"`
 }
 
+// Rings defines model for Rings.
+type Rings = [][][]float64
+
 // Rise What the sounding rail shows of a pour; heights are mm over the floor of the box.
 type Rise struct {
 	// Air The trapped air column by column, for drawing.
@@ -1093,6 +1167,24 @@ type ShotLine struct {
 	Name   string `json:"name"`
 	Volume Number `json:"volume"`
 }
+
+// Solid Stands on the middle of its base at a point and reaches up along its axis.
+type Solid struct {
+	A     float64   `json:"a"`
+	At    Point     `json:"at"`
+	Axis  SolidAxis `json:"axis"`
+	B     float64   `json:"b"`
+	C     float64   `json:"c"`
+	Cut   bool      `json:"cut"`
+	Kind  SolidKind `json:"kind"`
+	Rings *Rings    `json:"rings,omitempty"`
+}
+
+// SolidAxis defines model for Solid.Axis.
+type SolidAxis string
+
+// SolidKind defines model for Solid.Kind.
+type SolidKind string
 
 // Spot defines model for Spot.
 type Spot struct {
@@ -1318,6 +1410,11 @@ type ListMouldsParams struct {
 	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
 }
 
+// ReadOutlineJSONBody defines parameters for ReadOutline.
+type ReadOutlineJSONBody struct {
+	Text string `json:"text"`
+}
+
 // ListPullsParams defines parameters for ListPulls.
 type ListPullsParams struct {
 	Job openapi_types.UUID `form:"job" json:"job"`
@@ -1328,6 +1425,9 @@ type PutPracticeParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
 }
+
+// PreviewBlockoutJSONRequestBody defines body for PreviewBlockout for application/json ContentType.
+type PreviewBlockoutJSONRequestBody = Blockout
 
 // AddInhibitionTestJSONRequestBody defines body for AddInhibitionTest for application/json ContentType.
 type AddInhibitionTestJSONRequestBody = InhibitionTest
@@ -1380,11 +1480,17 @@ type LogPullJSONRequestBody = NewPull
 // RetireMouldJSONRequestBody defines body for RetireMould for application/json ContentType.
 type RetireMouldJSONRequestBody = Retirement
 
+// ReadOutlineJSONRequestBody defines body for ReadOutline for application/json ContentType.
+type ReadOutlineJSONRequestBody ReadOutlineJSONBody
+
 // PutPracticeJSONRequestBody defines body for PutPractice for application/json ContentType.
 type PutPracticeJSONRequestBody = Practice
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+
+	// (POST /blockout)
+	PreviewBlockout(ctx *echo.Context) error
 
 	// (GET /demo-parts)
 	ListDemoParts(ctx *echo.Context) error
@@ -1482,6 +1588,9 @@ type ServerInterface interface {
 	// (PUT /moulds/{mouldId}/retirement)
 	RetireMould(ctx *echo.Context, mouldId openapi_types.UUID) error
 
+	// (POST /outlines)
+	ReadOutline(ctx *echo.Context) error
+
 	// (GET /pulls)
 	ListPulls(ctx *echo.Context, params ListPullsParams) error
 
@@ -1498,6 +1607,15 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// PreviewBlockout converts echo context to params.
+func (w *ServerInterfaceWrapper) PreviewBlockout(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PreviewBlockout(ctx)
+	return err
 }
 
 // ListDemoParts converts echo context to params.
@@ -2166,6 +2284,15 @@ func (w *ServerInterfaceWrapper) RetireMould(ctx *echo.Context) error {
 	return err
 }
 
+// ReadOutline converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadOutline(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadOutline(ctx)
+	return err
+}
+
 // ListPulls converts echo context to params.
 func (w *ServerInterfaceWrapper) ListPulls(ctx *echo.Context) error {
 	var err error
@@ -2314,6 +2441,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
+	router.POST(options.BaseURL+"/blockout", wrapper.PreviewBlockout, options.OperationMiddlewares["previewBlockout"]...)
+	router.POST(options.BaseURL+"/outlines", wrapper.ReadOutline, options.OperationMiddlewares["readOutline"]...)
 	router.GET(options.BaseURL+"/inhibition-tests", wrapper.ListInhibitionTests, options.OperationMiddlewares["listInhibitionTests"]...)
 	router.POST(options.BaseURL+"/inhibition-tests", wrapper.AddInhibitionTest, options.OperationMiddlewares["addInhibitionTest"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/section", wrapper.GetSection, options.OperationMiddlewares["getSection"]...)
@@ -2327,6 +2456,51 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type PreviewBlockoutRequestObject struct {
+	Body *PreviewBlockoutJSONRequestBody
+}
+
+type PreviewBlockoutResponseObject interface {
+	VisitPreviewBlockoutResponse(w http.ResponseWriter) error
+}
+
+type PreviewBlockout200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PreviewBlockout200ApplicationoctetStreamResponse) VisitPreviewBlockoutResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type PreviewBlockoutdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewBlockoutdefaultApplicationProblemPlusJSONResponse) VisitPreviewBlockoutResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListDemoPartsRequestObject struct {
 }
@@ -3668,6 +3842,45 @@ func (response RetireMoulddefaultApplicationProblemPlusJSONResponse) VisitRetire
 	return err
 }
 
+type ReadOutlineRequestObject struct {
+	Body *ReadOutlineJSONRequestBody
+}
+
+type ReadOutlineResponseObject interface {
+	VisitReadOutlineResponse(w http.ResponseWriter) error
+}
+
+type ReadOutline200JSONResponse Outline
+
+func (response ReadOutline200JSONResponse) VisitReadOutlineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadOutlinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadOutlinedefaultApplicationProblemPlusJSONResponse) VisitReadOutlineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPullsRequestObject struct {
 	Params ListPullsParams
 }
@@ -3821,6 +4034,9 @@ func (response PutPracticedefaultApplicationProblemPlusJSONResponse) VisitPutPra
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (POST /blockout)
+	PreviewBlockout(ctx context.Context, request PreviewBlockoutRequestObject) (PreviewBlockoutResponseObject, error)
+
 	// (GET /demo-parts)
 	ListDemoParts(ctx context.Context, request ListDemoPartsRequestObject) (ListDemoPartsResponseObject, error)
 
@@ -3917,6 +4133,9 @@ type StrictServerInterface interface {
 	// (PUT /moulds/{mouldId}/retirement)
 	RetireMould(ctx context.Context, request RetireMouldRequestObject) (RetireMouldResponseObject, error)
 
+	// (POST /outlines)
+	ReadOutline(ctx context.Context, request ReadOutlineRequestObject) (ReadOutlineResponseObject, error)
+
 	// (GET /pulls)
 	ListPulls(ctx context.Context, request ListPullsRequestObject) (ListPullsResponseObject, error)
 
@@ -3940,6 +4159,45 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// PreviewBlockout operation middleware
+func (sh *strictHandler) PreviewBlockout(ctx *echo.Context) error {
+	var request PreviewBlockoutRequestObject
+
+	var body PreviewBlockoutJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewBlockout(ctx.Request().Context(), request.(PreviewBlockoutRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewBlockout")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PreviewBlockoutResponseObject); ok {
+		return validResponse.VisitPreviewBlockoutResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // ListDemoParts operation middleware
@@ -5010,6 +5268,45 @@ func (sh *strictHandler) RetireMould(ctx *echo.Context, mouldId openapi_types.UU
 	return nil
 }
 
+// ReadOutline operation middleware
+func (sh *strictHandler) ReadOutline(ctx *echo.Context) error {
+	var request ReadOutlineRequestObject
+
+	var body ReadOutlineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadOutline(ctx.Request().Context(), request.(ReadOutlineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadOutline")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadOutlineResponseObject); ok {
+		return validResponse.VisitReadOutlineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListPulls operation middleware
 func (sh *strictHandler) ListPulls(ctx *echo.Context, params ListPullsParams) error {
 	var request ListPullsRequestObject
@@ -5129,121 +5426,128 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3bctw2mvCroPj/VZmpUJZsZ2d35CvJOdiJFGt9iHdm7As0+XUTFgkwAKhWx6V32tpHmCfbwpEnsBtU",
-	"S4o3c2Oru0EQ+E74zvicZKyqGQUqRXL8OakxxxVI4PrTt4T/l/qf0OQ4+bUBvknShOIKkuPkOkkTDr82",
-	"hEOeHEveQJqIrIAKqyeWjFdYJsdJzppFCUmayE2tHqNNtQCe3Nykava/Tc2+uYvZ/z41+297z/5yeY5l",
-	"VqjhOYiMk1oSpt70tgB0BVwQRpEssESyAJQVmK4ACYm5FGjJWZWkZmEF4Bx4u7KXywMz8bYF2uUIyQld",
-	"6eX8yBYvc7/bGsuinfKT/i1qw01D8na7fv4b9bCoGRWgyeKCs0UJlfozY1QClepPXNclybCCw2FtRnz9",
-	"SSigfO686/9zWCbHyf87bOnu0PwqDt28+o19sL5XoFwDlWjNGV2liFC0ZjwXaMk4qoHVJaA/vf7+Ofrr",
-	"N//273/WQLHTqreeEB5GleS4riFHmHCUsbKpKFps7F+pnjvneE3o6lGSJjVnNXBJDBQyKMsockkVJEFm",
-	"hXmuv4hzkuclILbUhFKyNXAENEfXKdqk6LdnqACyKuQzVLPsEuQztCRXgMzUAgHWpEIkVKK3lmXJsAwt",
-	"xX6BOcebxGDWkcU/zJa6y/3oH2CLT5BJNcOJlEQ2OWhx0YMINlCOAMiyZIw/r57EDufM0Jj9ZcFYCZiq",
-	"nwx4IucxMNRr9SDbSpB6/BhsacKbxQL4SfSGG6rYvN0BoRJW9qd69zII1au4cmJ6OMsAj02duMGpxopb",
-	"QHfhHnYddDhQt6DaRgH/2YAwZDykhCWhEMZX9G5DW9LTblvRG8DcSOX+enLWW08H+ktCiSggD69WMonL",
-	"8INrvIknJM8zuzhQL9S9t7M6+77g3q+Jfj/QplJTfK1O5gP1z9fqyDtQ/3ytTryD3zrPO+GeJqfuIBsw",
-	"8649/eyJexE/tMJCxI++UnIY5o4/mfvAaewDA2TZ5dldpQlOFCxCODrlRM0+hHFWQHa56+XnWEjgz/VQ",
-	"dS5aUvZ0V+HrM6ArWSTH/3EUwG+Fr1+asZ2fvSBbAQWOHRdX+JpUioz+miYVoebvx2mA/AkVwGeI0pd6",
-	"fH893wTWc0loPtjVN6Fd/drgkshNl/ATpTRkTO3mSmFlxViuT23IiNLHgtQvGr7EGex+5QD37v3tDD1Y",
-	"tgCyGAtRxXN8ReTmNYimlAHi0L/qhW3FRA5LNV9/A4+fhICmIRIQdEM1wLzZjg+uvMCUQjle9IJxiD3U",
-	"GYs9tx1ROEyLmjdq4NroK+qkCyJXK8Lxh709ZUdnPaki1ylZHTnyCnoKTQed82TeAHMaUKkzADQyzPrT",
-	"VlhpuJu1jkDXwXAJmGOahdS8BbuKRfICSraOHitIDrEWWHfb9kn3utQuMbSvb6FiF5gH+C0nyyXJmtLw",
-	"3IiWLiH8vbGyPu8QF+ppOzbtvim8REFWAaUq66JkG3G0uFPigeP1TvVEqRCKJcEoQtvGfq/GaN7iUu10",
-	"ZNG80FolwiWjK23UqBU8Q7QpS7RkZcnWQn+tNseEUXNG+FajsfrTGqsjYuEgCA0ZrxNPtgjTT76rY2Fi",
-	"FObbvUk/+uoKYq0E88C7+mTe4t7Vp7EPiILJGQvSgvY0XqYrcTJzeLwK8QvQgQLxl4ACoc6Eb6E2gj9i",
-	"DWr8e5JHjh+q64q5unjroqQltbTDuz2ysCzXBXQHiN3FdTfW2nYenUE5wvH61XJpkD2UdTz6OJxlYQvA",
-	"1Yyhr5bLOQZ01sixvKnOghJkB+Jao1hN2rGF9Q7a1U0BdsrSXICQ0RTdYiigdty5zRptauo9hDb+vT0f",
-	"nB5mDlulSYS0r+/JquEB/cFpc9sg85MaoyQELptbqQTmQas6BvdCaG7Pr6Hvwi176zFoRs3lj5JURMbP",
-	"zaGC3K4riqJeqwc2IXIScAV8YDEJowSurceZMglhI4k1PIOg+iMkXoV/WRdYTvwAu+Hrxc+62OxWr/zm",
-	"3ILs683jfgMdgIZI4gcsDaiHVro2duKR4KyjABbIijJumKgvxYyrUSBR4bIEjmSBKZIFEQhzQCUsJWJa",
-	"UMWYS5StadjfLQpcAyICmTFpQH5wInZi57Uao7Zn3Oe3tVbsGjyA2wlbSNkFhfD1ApcBp8rC+bO2rcg4",
-	"vabV9xhHpdOp9rLYrElgPLZmotBWX9KCLIhC5Ft7wAxotOFT54HiajHybxxN6qshT0JFqP88y4my40EJ",
-	"Qpp1t2SNJSS7vC92pV3ni50qtaAIA1H7oMYGrYyWRkNPhCw4YPXWgmlezIzeVuEVhbBPQgvZ3c6akGEf",
-	"2tOPbBFgAedu3MoCetDYK9R18uUR4UHt/pTA4/yYGgRwHcDC7JNkeAZ0BX8IVIznu1f5Sg/S0UOO6zBY",
-	"9Jvij4M3avgbqeg6cCLYYHGEwqaB74a77aQW2d7dadZtgezXGoLHT1DLKV9D7r/fqr+aUbN2YWduHwku",
-	"bcBmpeGUdORyz4EKc+7b4y/EcmdwFfJVYsLfFCGLQgeDG4nYcokWGyQLoHEHb6sKDkyUCrErfagDqlhT",
-	"5khH3OImbY+X/qQl+bUhOdIuL0TkLYwgb/N4qDqQhHByjvnlGIiztF9Cc7gO89RQsNaYywNjX+g/C7Iq",
-	"ktbrlHofsPZgmihnCPclXkAZ4Z8zjlMzumMNmhWHweGEXti6cRupQKiFV4DF4GDqLJKto08gPd8uUQui",
-	"eA01MwGXSRVHkN/i9XDZcBpSXF9KlDMQiDKJhMQ0R1ggItEaC+35CyuZDd1tBr1TY+zY54wuCa+mdBw1",
-	"5IcGdscWu3O+L8Ie3ZbhornzzZSBFCYzq/Rp+He4r7/RaaJ77sKGQ5ltZOHtYioTIjZErrc2yu32zfPb",
-	"9sdIFpB4313jTJYbxKhPmFH6F4xzc/KOl3+srjhW3MlFdtwser0JbksCJ8Yrg8vy1TI5/scuZck88aYA",
-	"nYAyxHWkZqajkQGetclTqeZVij4kj4+OH6uzbq0F34ckNNmtNRWzijG+P3ZAMzzxvYZvHP0hMuzDaKwE",
-	"b37xjDyWGPOYxY4+mTf8dCYrxhCEc4w5oT7TUlPnp4jdhh4cu4nWRzTM3AMOmlc12wuUsQpcDmRn9U+C",
-	"JqnkmMidUv2tGbVd2tqt+22lLYW05BAUSh15sY/EnecotGCJGuyyavbQJr8loi5xBvkzxDhakStAalak",
-	"DvRWyY6Jp9w2luIPoLUNeFh4hVHiFZyxWs8Bx6cWLpjzr4510qxkYkrjcFNPR4r78H2uU4AFWhdAwdkC",
-	"K2AVSL7RGlQSdBbQc0zJkpX5d/lqap2sBrrlZ8EaOhUr4ATTVTn15BUjudiWpvAd5yw2lrjGnBK66tvN",
-	"Y4bflh1n39Jdd38lqce+x57bfxdMAcB6SnC77izYoDRIh8qYm0jdmSSrvf0tn1y2d8zIn6e0f4uZ0E81",
-	"c/Juh1suTeqmLCf2yaHChNoYy46ghR2on5Ik9uWtw3Js20y7b9aMU424QDr2C7ZGFaYbpR/RA9ZIY68L",
-	"o28SgcwrNfcuGYcMC4kKLFAJmFPpzrXwS181MiL7SmPSJe07BHp0pa1mZLGUtuTm0DFyBrWo6G1/kqSd",
-	"NjaQrCtM6CC8uYOBtaCc90DBGh7AjGQG6IQLidQ2I2MhpCf7OlaAp4AxsiYt5ppANsXWNROC6HSQkKSt",
-	"2UQCe0vDw7C2Lj9Qe3aevhnx97H/iSJ17GyQolhDCDEyO8rz2tezbOBtacSxJZkOeDoUbFDtweqD7xY3",
-	"BmqTRHpRYhrKQLx+QVZFtF9jwa7PZrhfFuz6l5lZyQUur2a4i3VUK8QXXn2Me22rQcaNr/GsIOcFnghx",
-	"KvV6Log6yWRRZRxBCfHKuASshGZLZACPTrQSe9qtk4mKbQ73ZfPVptxG5nfIL2btxavLt4gdWtJNPc2n",
-	"k0q0R2/XhTpccX+PPUx2Cd9TtMNEiEN/hnWEcuTzzf9ytCvhvFVXdqWGz9BepiOe2yXe5GE8AYqLpgwE",
-	"IJSBNWGL78x/VM+e3vLZUET48VHQ/lYHbSwsdR77jCyJbvb7KK2vItR+erzDKLBLbBcQxIGnnkGyD+NV",
-	"U+IgQxNaNzP2Y17xUj0UEh9zsp5cjPjuPK+9dKjUb9tvchpmZkN7JXHR3SZI3DGxJQ/p1pCxWssAQPZN",
-	"IbC8cmHkgS9o+HrDJjuThKccecHEgUAex0RxDJWkl8g+5aq12/dPhHZsjvoHqhDLWDNVGhGXam93ZObZ",
-	"VpRlqzvH+6pNkDJKH1SDX9xH2JcIVmI55X4SgMsX9xttni1ifBBZwa8Hmd56O1sLY4XQvokZ5QB1Z8fT",
-	"7tHxdCyGLzjOJAmVtWQFVtO9j61BSW9bkAEZqXD5nFW9av5ebEJiEltbPqdmY8kBFgzzPDoAQKF8WxAT",
-	"bYzSzOVbHF0WXzM5A9o1ByFsZm6f4C8vcEvxWFZM1DrFNIrgdXDqLSvBYzK6UGNOIUWGSzhnQs4Z/0ZC",
-	"bD3ZPdd1SFbPGN1QG7NpcyAkJ1mSJs1EQHle2ciDlniYzQzYtl/Q0WGTLo/trvRwYI2q+fAo7lLHiH67",
-	"pNZyWMuZaU/OeVnTYa+gUOZQO2ocWnON7AeFW7TmbOLrqeYAUzV2UTngpsQuZz7pe7LuttO/ZBjPc4I3",
-	"0H1EMpQzhBeskSbdKpQLL5sJ76AksoSJmQtc10Ah6ME3X+zau5ndryC4aWuCxuUfOJv11pkHWvF4OWPs",
-	"z1PhiJB73M3efzacYfC6G4YYJK9ZR+EYXTYja/xDpfu1RCjWJnfNDk/Nq0J4sRUbYy00c3zlpCjO8wOb",
-	"7cahYlfgPlk/zoGvCgN50EmUA3lQAM45Y5X96Otl1QdbRM1qoAc2k9d+EpJpkaY/1E5xCgnwGRnUUwl5",
-	"e5hwLmvPgmxbgtFrHV2qbPV1H+KdyFOfSXXpqsSXIDo69QJnl4hQyVAj+qpGpOHXiQgN0pxKAS6DrjRy",
-	"vBsIQEBztUr1gnRXMMntqX1dECq25CMk9QpAOoBK6ApxTEokCrbW8TCMatZw16HIFKp0bQ9tdbhErQW7",
-	"Hqdp4d1liCekbRg0WWvcvsO+1BQfm54xMbkWV9bzPUDEFdByo2N6nQ3ZQJRk9TMEVS03OqZvAOWqayiT",
-	"vsImynlkUpQDbqMK88t4H5TO0Z3wybuoSGTiz1l03f7ddVWK758QW50T7CJkrWFT/Ob22gGSg7qnjHaP",
-	"w0TjlofeQBbuhVQyVveB06ey6z0aeKXJxgmC3xwXZIxT4DqvTzacmt93ZVaYRQb3VeBQEWcRT03xHSCE",
-	"e9fsE0Aj0OaIm1nCe2EBFXY62tvxFWzvW2fHzUqSdGlp7uHtFRFvCib3rXUrCZ1TtlIweUYohBnV1hjf",
-	"ImplVuHmmNrrme0gFomqu6jB21J+96Zme2eazdCRpLIlKUQm9Q1tAf+wfmebEhXcWFubNAb2VBTCV2o5",
-	"zdQlKHj1UatISZqsdEVtJ0ymjFifpvJxwobqza2P2ET3MVmagiZmMlpwvgnMMFEUZqYdlTh3AdGEtHBr",
-	"3gaqgtvQYXxqi7BMfMv0tz4UQ7tYmqL2eCZ3VfCBxa5cNfS2503JtLPhdqonPm2jA4xdMmgEhiFxWZry",
-	"e09brAUx3fAr2IR6BK5pPDfHtNXx/HyXaFmWWJ7iaI/srKTjS0LzGcqmzxQLLLNUClMeD88KcoJp5GDK",
-	"5HvGB729dnJfzY0DK05JdR6vUEMwyECIOUepOj6CPRnuqVuKVoHmHPWYB895IQFqi8S+1romskAlCGE6",
-	"FWCUw4qDrstxkjpmnaZ8W8xDpD7hbBl8FNgL0ypqL1ypSeiMl7reMr/MqSZzD8Wj7p1rYRNYclPH898a",
-	"l2Xs6HATJJ9pNNh5d1duTamXtu2buzKjQ3mjjjwdVHRIwUsQT/wW7x127QjPjgxxYs8KiA5RdgT39EEy",
-	"3QR31hGxRz+z2zYoC6ExtM+3vgYn4B+CUoDifiwxEgWARAJvxDPfsQTpbi+ItFWigU7aJWA+FQr1isUg",
-	"yE0ia7KhZHTlG5z2J6mBowyoRFiiBQd8GTflElekHLYelXpBdYklUV+mScNBicaww3RZwvV0snABOOAX",
-	"/Od/P49bX4WvO96ImAcInfcAa2RuHXLBVOczsoQ9cCYKForznsQ+zQm9nMZ2ZCIEERlz1V2DXj0Yichy",
-	"+zEzaZfMUFTUDa9ZyAervcwd1zOIIlBf7cjQSuKaNboxhBJ0IeLbqwe3W2pQUmxqyG253H4pY9K2CNne",
-	"3Dich66fDS3vXaeH3MCSL0u2ju9jlCaYivVE5YkisRn9rfIZgexZyjyrgQYbdFbVP/8njgdYE++zEJJj",
-	"Qm/T2/vWiUa5jYy7nXZ0EIsEswWPLr/K1GM8TCem2NunLyhxnunCBHNvR4ipfgnGlGY4faJbJw/AoX08",
-	"+uHxXm50GusyUAJuuMoEbQhFFSlLUoHkIFJkACz89yUx31dYqVHq6xXHlUg/UFMZSuyXh9VZimq1H+N9",
-	"LnQNqQT+lUBsTVHGGM8JVWb7I6S0B10ImWGKFvCBmktScpRhztWM2N2jcowE0FzJPBtzQ+6WlFRn9mN3",
-	"v4q+b2WNxQda4VwJS0zXBSlBKylWDxHI0ALkSJsw3zx+gggVEnCubJcFELrSIaw1J1ICffRBN7Aw0fvk",
-	"FMtioxDU8dYeJ48du+GaJMfJ00dHj57aLsyaCA6VFqMjsvrjyiQdKjLResnLXOGDCOl6E4tkcOHKk6Oj",
-	"LZetjC9ZiWs+6XokjN1Oo+tX9KoMfA26kOQEdKsPg2FhO5Fj28o89GK/pe5FLzdpckh8c7MDCWIHkPqd",
-	"0B4GVIPuaxEAM732WP2VQHpLKaKwBiFN/dptgaWrqAJwOcnzwRKNiAAhT5lxa0YDZA4c+qJIGRk3I3Q8",
-	"vte3D4QaW61MpuNtSfETW2wnvx/VgIeguR/ZYiahqbWnNkNBSNTwlTJt7ovg1Pruh8psC7aHJS4N7jF4",
-	"T/J8f4I6/KzLeW/MKVyCCXD0Ifqt/t4BtbfJb8an9w+Mwu1xGiTuH0AG33503yBWFPzJEPstSbRzZ91E",
-	"Wls75NBclXbzUVkyATBcNPKVjWbNm9fdCKdm/p254t5R9hPU8q6Y4hB37xO7LSqtlAo4qBgFtMYb1NTG",
-	"A2XTdzDhKTLaIUaFUiNlw6m9mQBziRg3eT1EIq5O8EfG0OgeB4xdnkh/tdP9oH1019YDU0B7c1WYcw1o",
-	"74wYfOfSPZl6IpMt08qqdlG6dBmjv2pDgi3RujtSmQJVIyRawBj7F408tZ03vyxBYfu6/vEERduT1B5g",
-	"Y2o0QzoeskuoZap4Gfv7Rkw+3wvWCEAu+cbYgu7ezqMxtn8A1yr1HoHYacg6wW25b7j6ZRyVHiZfFgt0",
-	"gfhwPLAdfXfKCq5x1FZm8L4X7TUmFFVV90bTFJVEyhIQ0JxgemwvFVVS8Aq44grxgVqx6PstoT81hMqn",
-	"T/6sDQ2Kaia0RSbQn3TG4tMn7uZSO+IDVZPBNSI0V1P6CR4htUac5xyEsB4cYfhQdu7QXZEr54QZceQP",
-	"Dgoj+gtd+nuVbLtD9+MswmCZBHkgJLcB/MBdugtCsX594DbdAK5AFA/N1iOqqnAtDl3UMkhWryigxUbq",
-	"3kf68llPGe44dZT5DB2Z8ARq6hQ9Rjlb0xQ9QRitcVmm6Cky0d6wqOV4fY7r2XJF31d9k8aM+1vkuL8n",
-	"vztp4PrLoIxeVmKQPE6QEwKttNlKJQMZ9AwRuiSUSLBhY8pkobQwHY9HRAap5a1b17ntdfWvjivfmPou",
-	"dei3OgiJUQ4V0xZSijByrXTtWaM1rcx0MDamVEOJL8/Qx5D2IRP9Iw9r1ecuifTL0il6rYn/gNq1weCh",
-	"ay9+K9pJwyfvkpTgWl77/e5o/RohnbsYDzsATih68/ZM0R8QRXBKIFUpenX6oyLUp+ffp6ipkWTo8dER",
-	"Oj81KokmWSLQqgEhIH/mCFqbFEo9qR2Njsn3XV0ynJ+blu9xVLinDPrdifA14PyuiVC6JIk7FWDev2NN",
-	"fsGMNMIoJ9ykvyhSIdLFMJXmohRgIW34y9X+4SVXsswVhoUEmXrbFyrJdArKH1GC+Y6O+7oRR8GOc5ty",
-	"fh/o8J3SHjji0XnpUMk3ffSwvXD8LnAj9HWJILy3d1qJfA9kVQi0xhvFgY/Qd7qs2SkRl4Tm6ENSc7ZS",
-	"huOHROcLbBCmyLkqzdWMz/TwEgvjAiYC5YzCI3QG+EqplBmmGZQBt655/MSvcydXSLiWh6BWGRTjOxXH",
-	"C7uX311z9EhShts0gs4YuxS+OekChGwFqPavq8dNCW4Iex9oCH2ovVQzFnMBp4CZ4Fu9/H8lvPnczanQ",
-	"nkvvjPKU4GsikqEoSmMDBrbuNjw1Wy4FyK2T785/+niPB5UDVEguNlLXLjpi1mEim+dUl3ifiOxdEYIv",
-	"Yrv7OJq7ulsrPdh6olOtEbNGokuAWjFnyEbXtXUd9/kfxeFragankjLMj3d1frZFa3ePWncdqGnqYLXj",
-	"BSwZB4TpxnXUJQKZLqcBDOvleX33PlA8qLZ4aFQb+E/h2v56R8j216LfLa7bANJXAplj2V7XpTveVxrd",
-	"wrYJL8iqQKJmElGAPKAmXZimM7/YnjP/t7h61n3zu1KwDAj2QH5l7/bZnnl27kc9xOb9lVURAHit5YOh",
-	"Jl3HJBBzDVHANDO/4+Qzv7r78vX1bt96YLvMQ/4e0tE8qR1+dn/axLSpEG8H1CHVscY6Bd+qd+2ccSpe",
-	"uCPYTN/fF0IBRw9CAft6TKzH3hwvwWPiNeBcmEQY7BJmFILy1Cm7Nt9Ud0YcHwzqeVcDdE8OrG6Z0T3g",
-	"pl/CsWfP7XBRxvhk1qMdhI0PWgrj7iAmjwURuhfmvXts+ojx927sNhI/6WTReJ7++CCnlvFpxaVNu5t9",
-	"7sbdZWY7/GxbE94c+puRIsSmb2d4e5k56b48Y6sLc13OPXkvTaPIhz0k23fedQXACI+83zLwwZAZOo9N",
-	"+8L79EZ3GiQ+9Kk35Y/e98jzjDgp9y7srVnRYm8vzN6/GLStW6Ok4Ce2+EroC7XuqEjJg/zws/ovqu7B",
-	"C6hdhQ9vJG+yy7YlY8lWd+Z1C/Cy2cB+CFfwELbx3KR7tmD1fWaW6vm3VA9p003pG0UvLXYfElDTHnY7",
-	"6E0ZGBdtA7wvK07atvV7YF/TBLL2koO6hRC/cqBteJkcJ4e4JsnNx5v/DQAA//8=",
+	"5H3rcts40uiroHhO1ezWMLGTzO456/yyk7lk1p745DZ7SX5AZEtETAIcALSsSeWdTu0j7JN9hStvoARK",
+	"tic7+yexJBBsdDcafcenJGNVzShQKZKTT0mNOa5AAtefnhP+N/U/oclJ8ksDfJOkCcUVJCfJTZImHH5p",
+	"CIc8OZG8gTQRWQEVVk8sGa+wTE6SnDWLEpI0kZtaPUabagE8+fw5VbP/fWr2zW3M/o+p2X89ePYXywss",
+	"s0INz0FknNSSMPWmNwWga+CCMIpkgSWSBaCswHQFSEjMpUBLzqokNYAVgHPgLWQvlg/MxNsAtOAIyQld",
+	"aXB+ZIsXuV9tjWXRTvlR/xa14KYhebtcP/9n9bCoGRWg2eKSs0UJlfozY1QClepPXNclybDCw1FtRnz9",
+	"USikfOq8639zWCYnyf86avnuyPwqjty8+o19tP6sULkGKtGaM7pKEaFozXgu0JJxVAOrS0B/ePXdM/SX",
+	"b/70f/6okWKnVW89JTxMKslxXUOOMOEoY2VTUbTY2L9SPXfO8ZrQ1cMkTWrOauCSGCxkUJZR7JIqTILM",
+	"CvNcH4gLkuclILbUjFKyNXAENEc3Kdqk6NenqACyKuRTVLPsCuRTtCTXgMzUAgHWrEIkVKIHy7JkWIZA",
+	"sV9gzvEmMZR1bPFPs6QuuB/8A2zxETKpZjiVksgmBy0uehjBBssRCFmWjPFn1ePY4ZwZHrO/LBgrAVP1",
+	"k0FP5DwGhxpWj7KtDKnHj9GWJrxZLICfRi+4oWqbtysgVMLK/lTvBoNQDcW1E9PDWQZ0bOrEDU41VRwA",
+	"XcA97jrkcKhuUbWNA/5fA8Kw8ZATloRCmF7Rqw0tSU+7DaLXgLmRyn14ctaDp4P9JaFEFJCHoZVM4jL8",
+	"4Bpv4hnJ75ldO1AD6t7bgc6+L7j2G6LfD7Sp1BRfq5P5gfrna3XkPVD/fK1OvAe/dp53wj1NztxBNtjM",
+	"u9b0k2fuRfzQCgsRP/payWGYO/507gNnsQ8MiGXBs6tKE5woXIRodFay7Io1coxmwUqSxzPSazXcIPLm",
+	"hXngz8dpUhFqPz3awWD2fUEgOVEvHkKYFZBd7YLrAgsJ/Jkeqg5vu9/8mip8cw50JYvk5P8eB5iwXU7n",
+	"Zy9tV0CBYydqKnxDKsXrf9ELN3+36+7sUUIF8Bny/oUe34fnmwA8V4Tmg1V9E1rVLw0uidx0d2eiNJuM",
+	"qdVcK9ZZMZZr1QIyopTG4BYVDV/iDHa/ckBs9/52hh4uWwRZioW44hm+JnLzCkRTBtg3079qwLZSIoel",
+	"mq+/gEePQ0jTGAlI46GuYt5sxwchLzClUI6BXjAOsZoHY7HKhWMKR2lR80YNXBulSh3HQeJqbT1eI7Gq",
+	"wEghIVUknJLVkSOvoad1dcg5TzAPKKcRlTorRRPDwJ+2ElXj3cA6Ql2HwiVgjmkW0kUX7DqWyAso2Tp6",
+	"rCA5xJqJ3WXbJ93rUgtiaF3PoWKXmAf2W06WS5I1pdlzI166gvD3xhT8tENcqKft2LT7pjCIgqwCml/W",
+	"Jck25mhpp8QDx+udOpTSc9SWBKOtbRv7nRqj9xaXaqUjs+sHrfoiXDK60paXguApok1ZoiUrS7YW+mu1",
+	"OCaMLjaitxqN1Z/Woh4xCwdBaMjCnniyJZh+8m0dixOj1e/3Jv3oy2uINWXMA2/r03nAva3PYh8QBZMz",
+	"ANKC9ixepitxMnN4vArxDqgc62dDaa3OhOdQG8EfAYMa/zPJI8cPbQq1ubp065KkZbW0s3d7bGG3XBfR",
+	"HSR2gesurDVAPTmDcoTj9cvl0hB7KOt49HE4yw0gAFczhr5cLudY+ZlR8/vypjoPSpAdhGstdzVpx2DX",
+	"K2ihm0LslDm8ACGjObqlUEDtuHXDOtoe1msILfw7ez44PcwctkqTCGlf35FVwwP6g9PmtmHmr2qMkhC4",
+	"bPZSCcyDVnUMroXQ3J5fQweLA3vrMWhGzd0fJamIjJ+bQwW5hSuKo16pBzYhdhJwDXxgMQmjBK6tW5wy",
+	"CWEjiTU8g6D6IyRehX9ZF1hO/AC78evFz7rY7Fav/OIcQPb15nG/gA5CQyzxPZYG1UMrXRs78URw1lGA",
+	"CmRFGTebqC/FjD9UIFHhsgSOZIEpkgURCHNAJSwlYlpQxZhLlK1p2CkvClwDIgKZMWlAfnAidlLnlRqj",
+	"lmd8/PtaKxYGj+B2whZTFqAQvX7AZcCpsnBOt20QGc/ctPoe4011OtVBFps1CYxb2UwUWuoLWpAFUYR8",
+	"Yw+YAY82fOo8ULtajPwbx5P6asiTUBHqP89youx4UIKQBu6WrbGEZJf3xULadb7YqVKLijAStQ9qbNDK",
+	"aGk09ETIggNWby2Y3ouZ0dsqvKIQ9kloIbvbWRMy7ENr+pEtAlvAuRu3bgE9aOwV6jr58ogYpvbRSuBx",
+	"fkyNArgJuWvnniTDM6Ar+EOoYjzfDeVLPUiHODmuw2jRb5rhWFbDX0vF14ETwUa0IxQ2jXw33C0ntcT2",
+	"7k4Dt0WyhzWEj79CLad8Dbn/fqv+akbNWoWduX0kCNpgm5Vmp6SjuEAOVJhz3x5/oS13DtchXyUm/HUR",
+	"sih0xLqRiC2XaLFBsgAad/C2quDARKkQu9aHOqCKNWWOdFgwbtL2eOlPWpJfGpIj7fJCRO5hBHmbx2PV",
+	"oSREkwvMr8ZInKX9EprDTXhPDQVrjbl8YOwL/WdBVkXSep1S7wPWHkwTig3RvsQLKCP8c8ZxakZ3rEED",
+	"cRgdTuiFrRu3kAqEArwCLAYHUwdIto4+gfR8u0QtiOIV1MwEXCZVHEF+jdfD22haIH0Eo0XJsqsHrJFK",
+	"uVw0pFTbp5s/ERV6GwpH2XAa0pZfSJQzEIgyiYTENEdYICLRGgvtbgxrtg3dbXu9VWPs2GeMLgmvphQr",
+	"NeT7BnZHXbtz/lyE3cjtLo8WCa+nrLIwb1tNUxO9s+X7C53m9GcuVjk8KIwA3i+QMyHXQ3tkb0+AXb55",
+	"ftv6GMkCYvbbG5zJcoMYdalE1ThhadEJQm/Vudw4HbdrIxFjlcqJi5073Y6bxd6fg1iQwInxHOGyfLlM",
+	"Tv65S6EzT7wuQGfyDFkjUnvUEdPAFrdZaKne2hS9Tx4dnzxS5/FaC+f3SWiyvbUpA8WYPT50UDPUSrwV",
+	"YoIRIa7t42isqG/e+X0/FjDz9pYdfTpv+NnMnRvDEM555w6emdakOuNF7DL04NhFtH6s4RkGHLR2pqWE",
+	"QBmrwCWTdqB/HDSbJcdE7jwE3phR24WzXbpfVtpySMsOQRnWkReHCOh5zkyLlqjBLj3pAI33ORF1iTPI",
+	"nyLG0YpcA1KzInX+t4ZATMxn33iPP6/WNihj8RUmiVfCxqYHBxyfo7lgzgc81puzkokpBcVNPR3N7uP3",
+	"mc6lFmhdAAVnr6yAVSD5RitcSdChQS8wJUtW5t/mqyk4WQ10y8+CNXQqnsEJpqty6slrZtXSqVSKbzln",
+	"sfHONeaU0FXfth9v+G1ZYPYtXbj7kKSe+p56bv1dNAUQ6znBrboDsCFpkA+VwTmRXjTJVgf7hD66tPmY",
+	"kT9NWSiWMqGfaubk3Q7XYZrUTVlOrJNDhQm1caAdgRU7UD8lSezLW6fq2P6adjGtGaeacAGL6we2RhWm",
+	"G6UfUW1yaZ+CMOopEci8Uu/eJeOQYSFRgQUqAXMq3bkWfunLRkZkiGlKuuoHR0BPrrTVjCyV0pbdHDlG",
+	"DquWFL3lT7K008YGknWFCR2EYHdsYC0o5z1QsIYHKCOZQTrhQiK1zMh4DenJvo4V4DlgTKxJq74mkE1t",
+	"65oJQXTKSkjS1myiEqDl4WHoXddxqDU7b+SMHIGxj4widexskOJYwwgxMjvKO9zXs2xwcGnEsWWZDno6",
+	"HGxI7dHqEwQsbQzWJpn0ssQ0lCV58wNZFdG+lwW7OZ/hIlqwm3cz07sLXF7PcGnryFtoX3j1Me61rQYZ",
+	"N77GswKxl3giDKvU67ko6iS8RdXDBCXES1OMZCU0WyKDeHSqldizWIeZj78O12Vz6qa8TOZ3yC9nrcWr",
+	"y3vENy3rpp7n00kl2pO36+YdQtxfY4+SXcb3HO0oEdqhP8E6QjnyOfG2GmBLKnarruxKX5+hvUxHZbdL",
+	"vMnDeAIVl00ZCJIoA2vCFt+Zo6mePdvz2VDU+tFx0P5WB20sLnWu/YxMjm6G/gGlIRbEFoAgDTz3DBKS",
+	"GK+aEgc3NKF1M2M95hUv1EMh8TEnM8vFsW/PUdtL2Ur9sv0ip3FmFnRQohndbYLEHRNbcqX2xozVWgYI",
+	"sm8KoeWlC3UPfEHD15ttsjORecqRF0xuCOSaTBTwUEl6yfZTrlq7fP9EcMWNLG1l5AEBSg9/vCnAnb9g",
+	"+3mtBh3ieeLWyh+dmQbkEEqM9nNP1YcZa6YqWuIqJCyRzTzbCv5s5fB4XbWJLUepyGrwD3cRrSeClVhO",
+	"eeQE4PKHu00SmC11fexf4a+HmR68naWFqUJo3+qO8gm74/RJ9zR9Mt5llxxnkoSqkbICq+l+ji0dSvet",
+	"o4GMVLh8xqpep4heuEZiEtu3YE6pzZIDLBjmeXRMhEL5piAmXhtlrMg3OLrlQs3kDGzXHISwCdV9hr+6",
+	"xC3HY1kxUevM4CiG1/G6N6wET8no+po59S8ZLuGCCTln/GsJsWWAd1yOI1k9Y3RDbRirTV2RnGRJmjQT",
+	"Ifl51T73WpljFjPYtv06nM426e6x3QU6Dq1RpTqexF3uGPFvl9XaHdbuzLQn57ys6WyvoFDmUDtuHBq4",
+	"jezHyVuy5mzi66nGE1OlkVGp+6YyMmc+V3+yXLrTG2cY4nSCN5CaJBnKGcILnZokQ0ahkFg2Ew5TSWQJ",
+	"EzMXuK6BQjCoYb7YtXYzu4cguGhrlcelZDgzfu9kDK14vJgx9qepCE0oYuBm7z8bTrp41Y3MDFR66zsd",
+	"k8sm0o1/qHQvoAhbw6Qc2uGpeVWILrbQZqyFZm5fOSmK8/yBTVLkULFrcJ+sa+uBL+YD+aCT3wjyQQE4",
+	"54xV9qMvc1YfbO07q4E+sAnY9pOQTIs0/aF2ilNIgM9IfJ/KozzAqnXJlhZl21K0XumAW2WL5vsY7wTj",
+	"+ptUVxxLfAWio1MvcHaFCJUMNaKvakTawp0g2SBRrBTgchBLI8e7sREENFdQqheku+Jrbk3t64JYGYWq",
+	"x3/M0sIfd7Xwx2MtvOv+Ot72c6izxytbVxSS0QUgHQEndIU4JiUSBVvrgCZGNWu469VlqqG6lpK2kVyP",
+	"rwW7Gefm4d21rqekbZ01WdDevsO+1FS4m+5JMcky1zZ0MWCba6DlRgdlOwuykUTJ6qcIqlpudFKGQZQr",
+	"4aJM+jKuKO+fyYP/HCIcv4p3IupE8ImgigtrRWZunUc3h7i9/mLxTTpiS8CC/bSs7W4qLN1aO0hyWPec",
+	"0a5xmM3e7vjXkIW7gpWM1X3k9Lns5oBWdmmycWLrV7cLMsYpcJ2YKRtOze+7UmMMkMF1FThUKVzEc1N8",
+	"mxHh3jX7vNIEtIUIZpbwWlhA4Z4O13c8G9s7ONpxs7JcXV6he3h72c3rgslDCypLQufURhVMnhMK4Y1q",
+	"C9n3CDsaKNwcU2s9D3qMJ0l1G4WeW2o8TRXEaOu+lpjmAjEj/Svf1JJIgRZYANL1F7VS1HQQmQPOChCo",
+	"qe0JpQbiGyICR2PklpmhJ+JBy7wbLT7SJNwgbxHrsosd10xksAwLDxZMAZZtSmKbN2amG4J3QclmYTYO",
+	"ETpZyhSihNYwJwAQTkoxHSi0JNboc95vte4go9Ts4JzSGSSVBcmuKESm7w5NXP+wW6EFM7iwtlJyvCun",
+	"4o2+btTR1qUieatIa/5Jmqx0fX8nIC4K3QrLJKR9mHAN9ObWuliiuyotTXklM7lrON8EZpgoUTXTjhou",
+	"dBHRhIxL67UJ9ChokwTiI1fCSvs9E137WAytYmlabMSfBq4nRwDYlevNsO1508DBuSZ26rE+QauDjF2H",
+	"1QgNQ+ayPOXXnrZUC1K64dewCbVVXdP43RzT5Mvv59sky7LE8gxHBxpmBWOVdJxhlfic0ACYpdKs83h8",
+	"VpATTOODxj8zPug0uHP31dz4ZeOsGefIDQWgIQMh5uhc6vgIdoi5o95NWleeoxNiHlQIhQSoLRH7OtKa",
+	"yAKVIITpm4JRDisOWk1ykjoGTtNMYmYCgD7hbFOOKLQXpnHdQbRSk9AZL3Wdrt7NKTN1D8WT7q1rqBUA",
+	"uanj998al2Xs6HBLNp8fMVh5d1UOptRL2/bNXZnR4bxRf7AOKTqs4CWIZ35L98527QjPjgxxYs8KiA5T",
+	"dgT39EEy3Td81hFxQHfFfdslhsgYWucbX20XcCRCqewhlGOJkSgAJBJ4I576/klI955CpC0fD1w+UALm",
+	"UxF+r1gMcjdIZIcIUBaZb7fcn6QGjjJQVpxECw74Km7KJa5IOWyELDVAdYklUV+mScNBicZwHGBZws10",
+	"WUABOODu/vf/fxYHX4VvOm6rmAcInfcAa2RuPbfBooZzsoQDaCYKFkpfOI19mhN6NU3tyPweIjLm6jgH",
+	"ncMwEpHNP8abSfvuhqKibnjNQs56HTzpRFRAFIHGC44NrSSuWaPb1ChBF2K+g64tcKAGJcWmhtwWxh6W",
+	"HCptw6LtrdbDxr1+NgTe205Hy4ElX5ZsHd9VLU0wFeuJGjPFYjO67eUz8jNmKfOsBhpsF1xV//5X3B6I",
+	"6K/QdiuRHBO6z3UIe+fP5Tbhw620o4NYIpgleHJ5KFNP8TCfmLYOPitHifNMlyCZq45Cm+pdMFQ6w+kT",
+	"3ch9gA7t49EPj9fyWSesLwPNHsyuMtE9QlFFypJUIDmIFBkEC/99Scz3FVZqlPp6xXEl0vfU1IAT++VR",
+	"dZ4at6gJUxS6WlwC/0ogtqYoY4znhCqz/SFS2oMuec4wRQt4T829UjnKMOdqRuyunjpBAmiuZJ4NJSN3",
+	"sVSq3a/YXUmlr6haY/GeVjhXwhLTdUFK0EqK1UMEMrwAOdImzDePHiNChQScK9tlAYSudKxzzYmUQB++",
+	"151tTFJKcoZlsVEE6rj1T5JHbrvhmiQnyZOHxw+f2J7wmgmOus1KapvbNu4UqYW7DsC2rX06lzalqMQk",
+	"1zoVFv1Ccf3QR7ZI31O8lMCRXDOkQ01//uZEe6MNSTVFzzXSiInsYvVVVv37X2adinW1rvQiV+cch2sC",
+	"a99CxfAdCHnGjK9s4sKseRdltR1a+pytdNbhZV2Pj4+3vJdlEuQDIbk1qwOXgi0IxfrytMC1YGGK2Asf",
+	"sL0xIrQSD2L30q/PaXKktFedYKKBX5kc6j6Oz4mQrkO+SGYtd4zmuBbIrgvO2N04QoKGyuwrs02R5AR0",
+	"7yezs8Uh6CG+xeYDCWIHkvr9OO8HVYMeoBEIMx1fWf2VQHpJKaKwBiFNhfK+yEq91Ojj5TTPByDezRYd",
+	"4iFmoz6607cPDjO2WpnE7X1Z8SNbbGe/H9WA++C5H9liJqMp2FObcCUkavhKmbR3xXAKvrvhMtsI9H6Z",
+	"S6N7jN7TPD+coY4+6YYNn81xX4IJbPUx+lx/75DaW+Q3YzXhe0Zhf5oGmft7kMG3H981ihUHfzTMvieL",
+	"dq53ncjSbYccmVtFP39QFmwADZeNfGmjmPPmdZenqpl/411x5yT7K9TytjbFEe5evbkvKYPKtHZMMgpo",
+	"jTeoqY3n0eb3YcJTZKwCjAqlCcuGU3s/DuYSMW4S/4hEXJ3gD0dq8TljV6fS34J4N2QfXUt5zxzQXvIY",
+	"3rkGtbfGDL5/9oGbeiLVNdPKqnZNu3w6o79qW4gt0bo7UpmAVSMkWsCY+peNPLP9n78sQWG7i//+BEXb",
+	"GdseYGNuNEM6ntErqGWq9jL2t16ZhN8fWCMAuew84wNwV1wfj6n9PbiG3XeIxE5b8Indlvu231/GUelx",
+	"8mVtgS4S728PbCffrW4F5/HZuhm8z007lAhFVTXwIxEpS0BAc4Lpib1/W0nBa+BqV4j31IpF31EP/aEh",
+	"VD55/EdtaFBUM6EtMoH+oP1MTx67S77tiPdUTQY3iNBcTekneIgUjDjPOQhhPXfC7EPZuW5+Ra6d8220",
+	"I793WBjxX+h+/Otk23XzH/5zPUz7busRV1W4FkcuWh1kq5cU0GIjdXc7fU+75wx3nDrOfIqOTVgKNXWK",
+	"HqGcrWmKHiOM1rgsU/QEmSh/WNRyvL7A9Wy58pzwv+kKvN3j/h457h/Jb84auP4yOKOXjRpkj1PkhEAr",
+	"bbZyyUAGPUWELgklEmy6AGWyUFqYzsNARAa55Y2D68J2M/xvp5W/HuE2deg3OviMUQ4V0xZSijByzdLt",
+	"WaM1rcy0tDemVEOJr9/Sx5D2IRP9Iw9r1RcuefjL0il6vep/h9q1oeCRu+RiL95JwyfvkpTg7kDw693R",
+	"3DtCOncpHnYAnFL0+s254j8giuGUQKpS9PLsR8WoTy6+S1FTI8nQo+NjdHFmVBLNskSgVQNCQP7UMbQ2",
+	"KZR6UjseHbPv27pkOL8wF4/EceGBMug3Z8JXgPPbZkLpkmNuVYB5/441+QUz0gijnHCT9mSqe1zsWmku",
+	"SgEW0oa/XCkzXnIly1zlaEiQqbd9oZJMpx79HiWY79l7qBtxFOy4sKUGd0EO3wvzniMenZcOlXzTKRVn",
+	"V7dGG6Ev7QXhvb3TSuTPQFaFQGu8UTvwIfpWd2lwSsQVoTl6n9ScrZTh+D7ReSIbhClyrkpzQfBTPbzE",
+	"wriAiUA5o/AQnQO+ViplhmkGZcCtax4/9XDu3BUSbuQRKCiDYnyn4nhp1/Kba46eSMpwmybQOWNXwref",
+	"XoCQrQDV/nX1uKmADFHvPQ2RD7VXO8dSLuAUMBM81+D/N9HN5+xOhfZcWm+Up8SWQvZFURobMLCF+eGp",
+	"2XIpQG6dfHfe24c7PKgcokJy0TS69Mysw0Q2v60u8SER2dtiBF+8ePtxtCUrS7YWRunB1hOdao2YNRJd",
+	"AdRElzwHJKoCq+M+/704fE2t6FRShvnxts7Ptljx9knrLqU2+YNWO17AknFAmG5cz3QikOljHaCwBs/r",
+	"u3dB4kGVzX2T2uB/itb211sitmlLdeu0bgNIXwlkjmV7f6O+06TS5Bb2IoiCrAokaiYRBcgDatKl6aH1",
+	"zrbQ+s/a1VEZWDqTOyIFy6DgAOJX9va27ZlnF37UfSzeX0oYgYBXWj4I2wNDEOp7ZogCzHUVt5x85qG7",
+	"K19f737Fe7bLPObvIB3Ns9rRJ/enTUybCvF2UB1SHWusSy+setfOGafihRsczvT9fSEccHwvHHCox8R6",
+	"7MV0CcIrwLkwiTDYJcwoAuWpU3Ztvqlu9Do+GNTzrvbrjhxY3fKyO6BNv3TnwFsVwsU445NZj3YYNj5o",
+	"KYy7g5g8FkToQZT37rHpI8bfrLTbSPyok0Xj9/SHezm1jE8rLm3a3d12O+4uM9vRJ9tp9fORv/suQmz6",
+	"7qz7y8xJ9+U5W12aC9HuyHtp+t7e7yHZvvO2KwBGdOT9Dqj3RszQeWy6sd6lN7rT7/W+T70pf/ShRx6z",
+	"fpvtVXfmQlDEOk4eTNHrd98jxtHzv33Xpk0JUtUlWRLIkWTo+OHxn1BVpahi1+YbWQDhtl1c+Hh0V6bs",
+	"T8L+ERWokv7L8fHx8c5K6YkS6fslvMPGhJj25DuABbwsnjz6Lu3VmNEn30Gb++5PQtuMPOog/MgWXwl9",
+	"a+Yt1al5lB99Uv9Flb74M2pX7ctryZvsqm3bW7LVrTleA+LcLOAwgit8CNucdNJDX7D6LpOL9fxbCsh8",
+	"NXDRy4w+hAXUtEfdLqtTNuZl2yT1ywqVt61f79ndOEGsg45C3T2MXzvUNrxMTpIjXJPk84fP/xMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

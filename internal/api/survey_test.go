@@ -203,3 +203,40 @@ func TestOBJIsTakenAsAMaster(t *testing.T) {
 	assert.Equal(t, "obj", j.Master.Mesh.Format)
 	assert.InDelta(t, 6, j.Master.Volume, 1e-9)
 }
+
+func TestABlockOutBecomesAMaster(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	solids := []map[string]any{
+		{"kind": "box", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 60, "b": 40, "c": 10},
+		{"kind": "cylinder", "cut": true, "at": []float64{0, 0, -5}, "axis": "z", "a": 10, "b": 0, "c": 20},
+	}
+	preview := s.send("POST", "/api/blockout", -1, map[string]any{"solids": solids})
+	require.Equal(t, http.StatusOK, preview.Status)
+	volume := math.Float64frombits(binary.LittleEndian.Uint64(preview.Body))
+	assert.InEpsilon(t, 24-math.Pi*0.25, volume, 0.015)
+
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"blockout": map[string]any{"solids": solids}}).into(&j)
+	assert.InDelta(t, volume, j.Master.Volume, 1e-4)
+	assert.True(t, j.Master.UnitConfirmed)
+	require.NotNil(t, j.Master.Solids)
+	assert.Len(t, *j.Master.Solids, 2, "it is kept as what it was built of")
+	assert.NotEmpty(t, s.survey(j, map[string]any{"draw": []float64{0, 0, 1}}).Kinds, "and can be looked over like any master")
+
+	solids[1]["a"], solids[1]["kind"], solids[1]["b"], solids[1]["c"] = 100, "box", 100, 100
+	solids[1]["at"] = []float64{0, 0, -50}
+	s.send("POST", "/api/blockout", -1, map[string]any{"solids": solids}).problem(http.StatusUnprocessableEntity, "Nothing is left")
+}
+
+func TestADrawingIsReadAsAnOutline(t *testing.T) {
+	s := open(t)
+	var got api.Outline
+	s.send("POST", "/api/outlines", -1, map[string]any{"text": `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40"><rect width="60" height="40"/><circle cx="30" cy="20" r="8"/></svg>`}).into(&got)
+	assert.Len(t, got.Rings, 2)
+	assert.InDelta(t, 60, got.Width, 1e-9)
+	solid := map[string]any{"kind": "prism", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 0, "b": 0, "c": 5, "rings": got.Rings}
+	preview := s.send("POST", "/api/blockout", -1, map[string]any{"solids": []any{solid}})
+	require.Equal(t, http.StatusOK, preview.Status, string(preview.Body))
+	assert.InEpsilon(t, (2400-math.Pi*64)*5/1000, math.Float64frombits(binary.LittleEndian.Uint64(preview.Body)), 0.015)
+	s.send("POST", "/api/outlines", -1, map[string]any{"text": "no drawing"}).problem(http.StatusUnprocessableEntity, "SVG")
+}

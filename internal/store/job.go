@@ -11,6 +11,7 @@ import (
 	"errors"
 	"time"
 
+	"bathyform/core/blockout"
 	"bathyform/core/mesh"
 	"bathyform/core/part"
 	"bathyform/core/study"
@@ -31,12 +32,13 @@ type Order struct {
 // measures. The report is that of the mesh in its unit.
 type Master struct {
 	Name      string
-	Unit      mesh.Unit      `json:",omitempty"`
-	Guess     mesh.UnitGuess `json:",omitzero"`
-	Confirmed bool           `json:",omitempty"` // the caster has said that the unit is right
-	Report    *mesh.Report   `json:",omitempty"`
-	Measured  *part.Measured `json:",omitempty"`
-	Turn      *Turn          `json:",omitempty"` // nil for the mesh as it was drawn
+	Unit      mesh.Unit        `json:",omitempty"`
+	Guess     mesh.UnitGuess   `json:",omitzero"`
+	Confirmed bool             `json:",omitempty"` // the caster has said that the unit is right
+	Report    *mesh.Report     `json:",omitempty"`
+	Measured  *part.Measured   `json:",omitempty"`
+	Turn      *Turn            `json:",omitempty"` // nil for the mesh as it was drawn
+	Solids    []blockout.Solid `json:",omitempty"` // what a block-out is built of
 }
 
 // Turn is how a mesh was turned after reading, as a unit quaternion.

@@ -30,6 +30,7 @@ export type Attitude = Schemas['Attitude']
 export type AttitudeSearch = Schemas['AttitudeSearch']
 export type DrawSearch = Schemas['DrawSearch']
 export type Pocket = Schemas['Pocket']
+export type Solid = Schemas['Solid']
 export type Traits = Schemas['Traits']
 export type Point = [number, number, number]
 

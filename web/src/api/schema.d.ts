@@ -413,6 +413,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/blockout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description The mesh of a block-out for drawing, laid out as the geometry of a job,
+         *     after two float64: its volume in mL and its area in cm².
+         */
+        post: operations["previewBlockout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The closed outlines of an SVG or DXF drawing, simplified to 0.05 mm, moved to their middle. */
+        post: operations["readOutline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/inhibition-tests": {
         parameters: {
             query?: never;
@@ -936,11 +973,40 @@ export interface components {
             };
             stages: components["schemas"]["StageState"][];
         };
-        /** @description Exactly one of the three. */
+        /** @description Exactly one of them. */
         MasterChoice: {
             demoPart?: string;
             unit?: components["schemas"]["Unit"];
             measured?: components["schemas"]["Measured"];
+            blockout?: components["schemas"]["Blockout"];
+        };
+        Blockout: {
+            solids: components["schemas"]["Solid"][];
+        };
+        /** @description Stands on the middle of its base at a point and reaches up along its axis. */
+        Solid: {
+            /** @enum {string} */
+            kind: "box" | "cylinder" | "cone" | "sphere" | "tube" | "prism" | "turned";
+            cut: boolean;
+            at: components["schemas"]["Point"];
+            /** @enum {string} */
+            axis: "x" | "y" | "z";
+            /** Format: double */
+            a: number;
+            /** Format: double */
+            b: number;
+            /** Format: double */
+            c: number;
+            rings?: components["schemas"]["Rings"];
+        };
+        Rings: number[][][];
+        Outline: {
+            rings: components["schemas"]["Rings"];
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            notes: string[];
         };
         /** @enum {string} */
         Unit: "mm" | "cm" | "m" | "in";
@@ -977,6 +1043,8 @@ export interface components {
             mesh?: components["schemas"]["MeshReport"];
             /** @description It does not stand as it was drawn */
             turned?: boolean;
+            /** @description What a block-out is built of */
+            solids?: components["schemas"]["Solid"][];
         };
         MeshReport: {
             /** @description Changes whenever the geometry does */
@@ -2015,6 +2083,58 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewBlockout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Blockout"];
+            };
+        };
+        responses: {
+            /** @description The mesh */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readOutline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The outlines */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outline"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -13,13 +13,15 @@ interface Props {
   allowEmpty?: boolean
   compact?: boolean
   unit?: string
+  /** A place may lie on either side of the middle. */
+  signed?: boolean
 }
 
 /**
  * Takes a measure the way casters write it ("3 7/8 in", "2 lb 3 oz"). The
  * server reads it, so that there is one understanding of what was typed.
  */
-export function MeasureInput({ label, kind, value, onChange, description, allowEmpty, compact, unit }: Props) {
+export function MeasureInput({ label, kind, value, onChange, description, allowEmpty, compact, unit, signed }: Props) {
   const system = useSystem()
   const [text, setText] = useState('')
   const [error, setError] = useState<string | null>(null)
@@ -42,11 +44,13 @@ export function MeasureInput({ label, kind, value, onChange, description, allowE
       return
     }
     try {
-      const { data } = await client.POST('/measures', { body: { kind, text } })
+      const minus = signed && /^\s*[-−]/.test(text)
+      const { data } = await client.POST('/measures', { body: { kind, text: minus ? text.replace(/[-−]/, '') : text } })
       setError(null)
       if (data) {
-        if (data.value === value) setText(typed(data.value, kind, system))
-        else onChange(data.value)
+        const read = minus ? -data.value : data.value
+        if (read === value) setText(typed(read, kind, system))
+        else onChange(read)
       }
     } catch (thrown) {
       setError(asProblem(thrown).detail)

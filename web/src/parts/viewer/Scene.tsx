@@ -37,6 +37,8 @@ export interface SceneProps {
   /** A way up that is no axis of the mesh. */
   upVector?: readonly [number, number, number]
   paint?: { key: string; faces: Uint8Array; colours: readonly string[] }
+  /** Something else than the job's master. */
+  instead?: BufferGeometry
   /** Places to point at. */
   spots?: readonly (readonly number[])[]
   /** A direction to show beside the part. */
@@ -58,7 +60,8 @@ const slant: [number, number, number] = [-0.62, -1, 0.62]
 
 export default function Scene(props: SceneProps) {
   const tokens = useTokens()
-  const geometry = useGeometry(props.job)
+  const own = useGeometry(props.job)
+  const geometry = props.instead ? { data: props.instead, error: null } : own
   const [view, setView] = useState<{ from: [number, number, number]; count: number }>({ from: slant, count: 0 })
   if (geometry.error) {
     const p = asProblem(geometry.error)

@@ -1,4 +1,5 @@
 import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, client, type Brief } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -15,6 +16,7 @@ const inserts = { thread: 'threaded insert', hole: 'hole through', core: 'metal 
 export function BriefPanel({ job, survey, refresh }: PanelProps) {
   const put = useBrief({ job, refresh })
   const { design } = useDesign()
+  const queries = useQueryClient()
   const b = job.brief
   const shelf = api.useQuery('get', '/materials').data ?? []
   const rubber = shelf.find((m) => m.id === design.rubber)
@@ -31,7 +33,7 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
       .POST('/inhibition-tests', { body: { rubber: rubber.name, surface: b.surface, tested: new Date().toISOString().slice(0, 10), cured } })
       .then(() => say(cured ? 'Noted: it cured' : 'Noted: it stayed tacky'))
       .catch(sayProblem)
-      .finally(() => put({})) // what was found out counts from now on
+      .finally(() => void queries.invalidateQueries({ queryKey: ['survey'] })) // what was found out counts from now on
   }
 
   return (

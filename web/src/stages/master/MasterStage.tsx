@@ -8,6 +8,7 @@ import type { ViewHandle } from '../../parts/viewer/Scene'
 import { Viewer } from '../../parts/viewer/Viewer'
 import type { StageProps } from '../stages'
 import { useDesignIfAny } from '../useDesign'
+import { BlockoutPanel } from './BlockoutPanel'
 import { BriefPanel } from './BriefPanel'
 import { DrawPanel } from './DrawPanel'
 import { KindPanel } from './KindPanel'
@@ -108,7 +109,9 @@ export function MasterStage({ job, refresh }: StageProps) {
         }}
       >
         <section className={classes.scene} aria-label="The master in 3D">
-          {shape ? (
+          {look.instead ? (
+            <Viewer job={job} label="The block-out in 3D" up="+z" show="part" instead={look.instead} />
+          ) : shape ? (
             <Viewer ref={handle} job={job} label={`${master.name} in 3D`} up="+z" show="part" marked={marked} upVector={look.up} paint={look.paint} spots={look.spots} arrow={look.arrow} />
           ) : (
             <div className={classes.drop}>
@@ -147,9 +150,10 @@ export function MasterStage({ job, refresh }: StageProps) {
             <>
               {master && <Facts key={master.unit} job={job} onUnit={(unit) => choose({ unit }, 'Unit confirmed')} onNext={() => void navigate(`/jobs/${job.id}/mould`)} onBack={master.turned ? () => turn([0, 0, 1], 'back', 'It stands as it was drawn') : undefined} />}
               <h2>{master ? 'Take another master' : 'The master'}</h2>
-              <Tabs defaultValue="mesh" keepMounted={false}>
+              <Tabs defaultValue={master?.solids ? 'block' : 'mesh'} keepMounted={false} onChange={() => setLook({})}>
                 <Tabs.List grow>
                   <Tabs.Tab value="mesh">Mesh file</Tabs.Tab>
+                  <Tabs.Tab value="block">Block-out</Tabs.Tab>
                   <Tabs.Tab value="measure">By measure</Tabs.Tab>
                   <Tabs.Tab value="demo">Demo part</Tabs.Tab>
                 </Tabs.List>
@@ -162,6 +166,9 @@ export function MasterStage({ job, refresh }: StageProps) {
                     )}
                   </FileButton>
                   {master && <p className={classes.hint}>Another shape starts the mould design afresh.</p>}
+                </Tabs.Panel>
+                <Tabs.Panel value="block" pt="sm">
+                  <BlockoutPanel first={master?.solids ?? []} busy={busy} setLook={setLook} onKeep={(solids) => { setLook({}); choose({ blockout: { solids } }, 'The block-out is the master now') }} />
                 </Tabs.Panel>
                 <Tabs.Panel value="measure" pt="sm">
                   <Measured busy={busy} onKeep={(measured) => choose({ measured }, 'Measures kept')} />

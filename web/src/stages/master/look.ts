@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import type { BufferGeometry } from 'three'
 import type { Job, Survey } from '../../api/client'
 
 /** How the master is shown while one thing about it is looked into. */
@@ -9,6 +10,8 @@ export interface Look {
   spots?: readonly (readonly number[])[]
   arrow?: readonly [number, number, number]
   legend?: ReactNode
+  /** A shape that is not the master yet. */
+  instead?: BufferGeometry
 }
 
 export interface Paint {

@@ -1,0 +1,116 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"encoding/binary"
+	"math"
+
+	"bathyform/core/blockout"
+	"bathyform/core/mesh"
+	"bathyform/core/outline"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// PreviewBlockout builds a block-out without keeping it.
+func (s *Server) PreviewBlockout(_ context.Context, r PreviewBlockoutRequestObject) (PreviewBlockoutResponseObject, error) {
+	m, err := blockout.Build(toSolids(r.Body.Solids))
+	if err != nil {
+		return nil, unusable("This cannot be built", err)
+	}
+	volume, area := m.VolumeAndArea()
+	data := binary.LittleEndian.AppendUint64(nil, math.Float64bits(volume/1000))
+	data = binary.LittleEndian.AppendUint64(data, math.Float64bits(area/100))
+	data = append(data, packMesh(m)...)
+	return PreviewBlockout200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
+}
+
+func (s *Server) keepBlockout(ctx context.Context, id uuid.UUID, b Blockout, v int) (store.Job, error) {
+	solids := toSolids(b.Solids)
+	m, err := blockout.Build(solids)
+	if err != nil {
+		return store.Job{}, unusable("This cannot be built", err)
+	}
+	return s.keepMesh(ctx, id, store.Master{Name: "Block-out", Unit: mesh.Millimetre, Solids: solids}, m.WriteSTL(), v)
+}
+
+func toSolids(in []Solid) []blockout.Solid {
+	out := make([]blockout.Solid, len(in))
+	for i, s := range in {
+		out[i] = blockout.Solid{Kind: blockout.Kind(s.Kind), Cut: s.Cut, At: vec(s.At), Axis: string(s.Axis), A: s.A, B: s.B, C: s.C}
+		if s.Rings != nil {
+			for _, ring := range *s.Rings {
+				points := make([]blockout.Point, len(ring))
+				for k, p := range ring {
+					points[k] = blockout.Point{p[0], p[1]}
+				}
+				out[i].Rings = append(out[i].Rings, points)
+			}
+		}
+	}
+	return out
+}
+
+func fromSolids(in []blockout.Solid) []Solid {
+	out := make([]Solid, len(in))
+	for i, s := range in {
+		axis := s.Axis
+		if axis == "" {
+			axis = "z"
+		}
+		out[i] = Solid{Kind: SolidKind(s.Kind), Cut: s.Cut, At: point(s.At), Axis: SolidAxis(axis), A: s.A, B: s.B, C: s.C}
+		if len(s.Rings) > 0 {
+			rings := make(Rings, len(s.Rings))
+			for k, ring := range s.Rings {
+				for _, p := range ring {
+					rings[k] = append(rings[k], []float64{p[0], p[1]})
+				}
+			}
+			out[i].Rings = &rings
+		}
+	}
+	return out
+}
+
+// Outlines are simplified by this much, in mm, and more if they have to be.
+const outlineTolerance = 0.05
+
+// mostCorners is how many corners of a drawing a solid can take.
+const mostCorners = 600
+
+// ReadOutline reads the outlines of a drawing.
+func (s *Server) ReadOutline(_ context.Context, r ReadOutlineRequestObject) (ReadOutlineResponseObject, error) {
+	d, err := outline.Parse([]byte(r.Body.Text))
+	if err != nil {
+		return nil, unusable("This drawing cannot be used", err)
+	}
+	out := ReadOutline200JSONResponse{Rings: Rings{}, Notes: append([]string{}, d.Notes...)}
+	x0, x1, y0, y1 := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
+	for _, ring := range d.Rings {
+		for _, p := range ring {
+			x0, x1, y0, y1 = min(x0, p[0]), max(x1, p[0]), min(y0, p[1]), max(y1, p[1])
+		}
+	}
+	out.Width, out.Height = x1-x0, y1-y0
+	for tolerance := outlineTolerance; ; tolerance *= 2 {
+		out.Rings = out.Rings[:0]
+		corners := 0
+		for i, ring := range d.Rings {
+			if i == 40 {
+				break
+			}
+			var points [][]float64
+			for _, p := range outline.Simplified(ring, tolerance) {
+				points = append(points, []float64{p[0] - (x0+x1)/2, p[1] - (y0+y1)/2})
+			}
+			corners += len(points)
+			out.Rings = append(out.Rings, points)
+		}
+		if corners <= mostCorners || tolerance > out.Width+out.Height {
+			break
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,130 @@
+import { Button, FileButton, NativeSelect, SegmentedControl } from '@mantine/core'
+import { useEffect, useState } from 'react'
+import { asProblem, client, type Problem, type Solid } from '../../api/client'
+import { MeasureInput } from '../../parts/MeasureInput'
+import { Qty } from '../../parts/Num'
+import { Row } from '../../parts/Row'
+import { say, sayProblem } from '../../parts/Say'
+import type { Look } from './look'
+import classes from './master.module.css'
+
+type Measure = 'a' | 'b' | 'c'
+
+/** What the measures of each solid are called. */
+const measures: Record<Solid['kind'], [Measure, string][]> = {
+  box: [['a', 'Length'], ['b', 'Width'], ['c', 'Height']],
+  cylinder: [['a', 'Diameter'], ['c', 'Height']],
+  cone: [['a', 'Lower diameter'], ['b', 'Upper diameter'], ['c', 'Height']],
+  sphere: [['a', 'Diameter']],
+  tube: [['a', 'Outer diameter'], ['b', 'Inner diameter'], ['c', 'Height']],
+  prism: [['c', 'Thickness']],
+  turned: [],
+}
+
+const fresh: Solid = { kind: 'box', cut: false, at: [0, 0, 0], axis: 'z', a: 40, b: 30, c: 20 }
+const restMs = 250
+
+interface Props {
+  first: Solid[]
+  busy: boolean
+  setLook: (look: Look) => void
+  onKeep: (solids: Solid[]) => void
+}
+
+/** Block-out: a part without a mesh, built of a few plain solids until it stands in for the real one. */
+export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
+  const [solids, setSolids] = useState<Solid[]>(first)
+  const [volume, setVolume] = useState<number | null>(null)
+  const [measured, setMeasured] = useState<number | null>(null)
+  const [problem, setProblem] = useState<Problem | null>(null)
+
+  useEffect(() => {
+    if (solids.length === 0) {
+      setVolume(null)
+      setProblem(null)
+      setLook({})
+      return
+    }
+    const leave = new AbortController()
+    const t = window.setTimeout(() => {
+      client
+        .POST('/blockout', { body: { solids }, parseAs: 'arrayBuffer', signal: leave.signal })
+        .then(async ({ data }) => {
+          const bytes = data as unknown as ArrayBuffer
+          setVolume(new Float64Array(bytes, 0, 1)[0])
+          setProblem(null)
+          const { readGeometry } = await import('../../parts/viewer/geometry')
+          setLook({ instead: readGeometry(bytes.slice(16)) })
+        })
+        .catch((thrown: unknown) => {
+          if (!leave.signal.aborted) setProblem(asProblem(thrown))
+        })
+    }, restMs)
+    return () => {
+      window.clearTimeout(t)
+      leave.abort()
+    }
+  }, [solids, setLook])
+
+  const put = (i: number, part: Partial<Solid>) => setSolids((all) => all.map((s, k) => (k === i ? { ...s, ...part } : s)))
+
+  function drawing(file: File | null) {
+    if (!file) return
+    void file.text().then((text) =>
+      client
+        .POST('/outlines', { body: { text } })
+        .then(({ data }) => {
+          if (!data) return
+          setSolids((all) => [...all, { ...fresh, kind: 'prism', c: 5, rings: data.rings }])
+          say(`${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`)
+        })
+        .catch(sayProblem),
+    )
+  }
+
+  return (
+    <div className={classes.blockout}>
+      <p className={classes.hint}>Added or cut away in turn, each standing on the middle of its base. Near enough is good enough: the volume tells.</p>
+      {solids.map((s, i) => (
+        <fieldset key={i} className={classes.solid}>
+          <legend>{i + 1}</legend>
+          <div className={classes.solidHead}>
+            <NativeSelect size="xs" aria-label={`Kind of solid ${i + 1}`} value={s.kind} onChange={(e) => put(i, { kind: e.currentTarget.value as Solid['kind'] })} data={s.rings ? ['prism', 'turned'] : ['box', 'cylinder', 'cone', 'sphere', 'tube']} />
+            <SegmentedControl size="xs" aria-label={`Solid ${i + 1} is`} value={s.cut ? 'cut' : 'add'} onChange={(v) => put(i, { cut: v === 'cut' })} data={[{ value: 'add', label: 'add' }, { value: 'cut', label: 'cut' }]} />
+            <SegmentedControl size="xs" aria-label={`Solid ${i + 1} stands along`} value={s.axis} onChange={(axis) => put(i, { axis: axis as Solid['axis'] })} data={['x', 'y', 'z']} />
+            <Button size="compact-xs" variant="subtle" aria-label={`Remove solid ${i + 1}`} onClick={() => setSolids((all) => all.filter((_, k) => k !== i))}>×</Button>
+          </div>
+          <div className={classes.measures}>
+            {measures[s.kind].map(([key, label]) => (
+              <MeasureInput key={key} compact label={label} kind="length" value={s[key]} onChange={(v) => v !== null && put(i, { [key]: v })} />
+            ))}
+            {(['x', 'y', 'z'] as const).map((axis, k) => (
+              <MeasureInput key={axis} compact label={`at ${axis}`} kind="length" value={s.at[k]} onChange={(v) => v !== null && put(i, { at: s.at.map((x, n) => (n === k ? v : x)) })} signed />
+            ))}
+          </div>
+        </fieldset>
+      ))}
+      <div className={classes.snaps}>
+        <Button size="xs" variant="default" onClick={() => setSolids((all) => [...all, fresh])}>Add a solid</Button>
+        <FileButton onChange={drawing} accept=".svg,.dxf,image/svg+xml">
+          {(props) => <Button {...props} size="xs" variant="default">From a drawing, SVG or DXF</Button>}
+        </FileButton>
+      </div>
+      {problem && <p role="alert" className={classes.caution}>{problem.title}. {problem.detail}</p>}
+      {volume !== null && !problem && (
+        <>
+          <Row label="Volume of the block-out"><Qty value={volume} kind="volume" /></Row>
+          <div className={classes.two}>
+            <MeasureInput compact label="Displaced water" kind="volume" value={measured} onChange={setMeasured} allowEmpty />
+            {measured !== null && measured > 0 && (
+              <p className={Math.abs(volume / measured - 1) < 0.05 ? classes.pro : classes.caution}>
+                {Math.abs(volume / measured - 1) < 0.05 ? '✓ within 5 %' : `▲ ${((volume / measured - 1) * 100).toFixed(0)} % off`}
+              </p>
+            )}
+          </div>
+          <Button fullWidth size="xs" mt={8} loading={busy} onClick={() => onKeep(solids)}>Take it as the master</Button>
+        </>
+      )}
+    </div>
+  )
+}
