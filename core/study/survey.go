@@ -13,6 +13,7 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/prep"
 	"bathyform/core/strip"
+	"bathyform/core/suit"
 	"bathyform/core/thick"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -27,6 +28,7 @@ type Brief struct {
 	Inserts    []Insert        `json:",omitempty"`
 	Check      *part.Check     `json:",omitempty"`
 	Kind       kind.Kind       `json:",omitempty"` // of mould, as chosen
+	Wants      []suit.Want     `json:",omitempty"` // of the casting
 	Done       []string        `json:",omitempty"` // keys of the prep steps that are ticked
 }
 
@@ -159,6 +161,9 @@ type Question struct {
 	Wanted        int  // castings still to make
 	Tested        bool // this rubber cured on this surface
 	Failed        bool // it did not
+
+	Resins, Rubbers []mix.Material // on the shelf
+	Tests           suit.Tested    // on the master's surface
 }
 
 // Survey is all that is known of a master before rubber is poured.
@@ -173,6 +178,8 @@ type Survey struct {
 	OneSided  strip.Answer
 	Kinds     kind.Choice
 	Prep      []prep.Step
+	Resins    []suit.Match
+	Rubbers   []suit.Match
 }
 
 // flatness is the cosine and the depth in mm within which faces make a flat back.
@@ -234,6 +241,14 @@ func (p *Prepared) Survey(q Question, h practice.House) (Survey, error) {
 	s.OneSided, _ = hardest(p.Judge(single, q.Rubber, h, q.Wanted))
 	s.Kinds = kind.Rank(p.moldCase(s, q, h))
 	s.Prep = prep.List(p.prepCase(s, q))
+	s.Resins = suit.Resins(q.Resins, q.Brief.Wants, suit.Part{Thinnest: s.Thickness.Thinnest.Thickness, Thickest: s.Thickness.Thickest.Thickness})
+	if q.Tests != nil {
+		surface := q.Brief.Surface
+		if surface == "" {
+			surface = inhibit.Unknown
+		}
+		s.Rubbers = suit.Rubbers(q.Rubbers, q.Brief.Wants, surface, q.Tests)
+	}
 	return s, nil
 }
 

@@ -11,6 +11,7 @@ import (
 	"bathyform/core/part"
 	"bathyform/core/prep"
 	"bathyform/core/study"
+	"bathyform/core/suit"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -43,6 +44,9 @@ func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBrie
 
 func toBrief(b Brief) study.Brief {
 	out := study.Brief{Quality: string(b.Quality), Surface: inhibit.Surface(b.Surface), Generation: b.Generation, Kind: kind.Kind(text(b.Kind)), Done: b.Done}
+	for _, w := range b.Wants {
+		out.Wants = append(out.Wants, suit.Want(w))
+	}
 	for _, in := range b.Inserts {
 		i := study.Insert{Insert: prep.Insert{Kind: prep.InsertKind(in.Kind), Note: text(in.Note)}}
 		if in.At != nil {
@@ -61,7 +65,10 @@ func toBrief(b Brief) study.Brief {
 }
 
 func fromBrief(b study.Brief) Brief {
-	out := Brief{Quality: BriefQuality(b.Quality), Surface: string(b.Surface), Generation: max(1, b.Generation), Inserts: []Insert{}, Done: append([]string{}, b.Done...)}
+	out := Brief{Quality: BriefQuality(b.Quality), Surface: string(b.Surface), Generation: max(1, b.Generation), Inserts: []Insert{}, Wants: []BriefWants{}, Done: append([]string{}, b.Done...)}
+	for _, w := range b.Wants {
+		out.Wants = append(out.Wants, BriefWants(w))
+	}
 	if b.Kind != "" {
 		k := string(b.Kind)
 		out.Kind = &k

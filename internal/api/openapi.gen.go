@@ -76,6 +76,39 @@ func (e BriefQuality) Valid() bool {
 	}
 }
 
+// Defines values for BriefWants.
+const (
+	BriefWantsClear    BriefWants = "clear"
+	BriefWantsFlexible BriefWants = "flexible"
+	BriefWantsHeat     BriefWants = "heat"
+	BriefWantsOutdoor  BriefWants = "outdoor"
+	BriefWantsPressure BriefWants = "pressure"
+	BriefWantsRigid    BriefWants = "rigid"
+	BriefWantsSkin     BriefWants = "skin"
+)
+
+// Valid indicates whether the value is a known member of the BriefWants enum.
+func (e BriefWants) Valid() bool {
+	switch e {
+	case BriefWantsClear:
+		return true
+	case BriefWantsFlexible:
+		return true
+	case BriefWantsHeat:
+		return true
+	case BriefWantsOutdoor:
+		return true
+	case BriefWantsPressure:
+		return true
+	case BriefWantsRigid:
+		return true
+	case BriefWantsSkin:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelKind.
 const (
 	ChannelKindSprue ChannelKind = "sprue"
@@ -576,10 +609,14 @@ type Brief struct {
 	Kind       *string      `json:"kind,omitempty"`
 	Quality    BriefQuality `json:"quality"`
 	Surface    string       `json:"surface"`
+	Wants      []BriefWants `json:"wants"`
 }
 
 // BriefQuality defines model for Brief.Quality.
 type BriefQuality string
+
+// BriefWants defines model for Brief.Wants.
+type BriefWants string
 
 // CavityResult defines model for CavityResult.
 type CavityResult struct {
@@ -1218,6 +1255,16 @@ type Study struct {
 	Shot     Shot      `json:"shot"`
 }
 
+// Suited defines model for Suited.
+type Suited struct {
+	Against []string           `json:"against"`
+	Fits    bool               `json:"fits"`
+	For     []string           `json:"for"`
+	Id      openapi_types.UUID `json:"id"`
+	Name    string             `json:"name"`
+	Test    *string            `json:"test,omitempty"`
+}
+
 // Survey defines model for Survey.
 type Survey struct {
 	DownCm2   float64     `json:"downCm2"`
@@ -1231,9 +1278,13 @@ type Survey struct {
 	NotWorth  []string    `json:"notWorth"`
 	Prep      []PrepStep  `json:"prep"`
 	Recesses  []Spot      `json:"recesses"`
-	Seam      float64     `json:"seam"`
-	SeamOff   float64     `json:"seamOff"`
-	Shares    []Share     `json:"shares"`
+
+	// Resins The shelf held against what the casting must be
+	Resins  []Suited `json:"resins"`
+	Rubbers []Suited `json:"rubbers"`
+	Seam    float64  `json:"seam"`
+	SeamOff float64  `json:"seamOff"`
+	Shares  []Share  `json:"shares"`
 
 	// SteepCm2 with less than a degree of draft
 	SteepCm2       float64    `json:"steepCm2"`
@@ -5441,113 +5492,116 @@ var swaggerSpec = []string{
 	"u9b0k2fuRfzQCgsRP/payWGYO/507gNnsQ8MiGXBs6tKE5woXIRodFay7Io1coxmwUqSxzPSazXcIPLm",
 	"hXngz8dpUhFqPz3awWD2fUEgOVEvHkKYFZBd7YLrAgsJ/Jkeqg5vu9/8mip8cw50JYvk5P8eB5iwXU7n",
 	"Zy9tV0CBYydqKnxDKsXrf9ELN3+36+7sUUIF8Bny/oUe34fnmwA8V4Tmg1V9E1rVLw0uidx0d2eiNJuM",
-	"qdVcK9ZZMZZr1QIyopTG4BYVDV/iDHa/ckBs9/52hh4uWwRZioW44hm+JnLzCkRTBtg3079qwLZSIoel",
-	"mq+/gEePQ0jTGAlI46GuYt5sxwchLzClUI6BXjAOsZoHY7HKhWMKR2lR80YNXBulSh3HQeJqbT1eI7Gq",
-	"wEghIVUknJLVkSOvoad1dcg5TzAPKKcRlTorRRPDwJ+2ElXj3cA6Ql2HwiVgjmkW0kUX7DqWyAso2Tp6",
-	"rCA5xJqJ3WXbJ93rUgtiaF3PoWKXmAf2W06WS5I1pdlzI166gvD3xhT8tENcqKft2LT7pjCIgqwCml/W",
-	"Jck25mhpp8QDx+udOpTSc9SWBKOtbRv7nRqj9xaXaqUjs+sHrfoiXDK60paXguApok1ZoiUrS7YW+mu1",
-	"OCaMLjaitxqN1Z/Woh4xCwdBaMjCnniyJZh+8m0dixOj1e/3Jv3oy2uINWXMA2/r03nAva3PYh8QBZMz",
-	"ANKC9ixepitxMnN4vArxDqgc62dDaa3OhOdQG8EfAYMa/zPJI8cPbQq1ubp065KkZbW0s3d7bGG3XBfR",
-	"HSR2gesurDVAPTmDcoTj9cvl0hB7KOt49HE4yw0gAFczhr5cLudY+ZlR8/vypjoPSpAdhGstdzVpx2DX",
-	"K2ihm0LslDm8ACGjObqlUEDtuHXDOtoe1msILfw7ez44PcwctkqTCGlf35FVwwP6g9PmtmHmr2qMkhC4",
-	"bPZSCcyDVnUMroXQ3J5fQweLA3vrMWhGzd0fJamIjJ+bQwW5hSuKo16pBzYhdhJwDXxgMQmjBK6tW5wy",
-	"CWEjiTU8g6D6IyRehX9ZF1hO/AC78evFz7rY7Fav/OIcQPb15nG/gA5CQyzxPZYG1UMrXRs78URw1lGA",
-	"CmRFGTebqC/FjD9UIFHhsgSOZIEpkgURCHNAJSwlYlpQxZhLlK1p2CkvClwDIgKZMWlAfnAidlLnlRqj",
-	"lmd8/PtaKxYGj+B2whZTFqAQvX7AZcCpsnBOt20QGc/ctPoe4011OtVBFps1CYxb2UwUWuoLWpAFUYR8",
-	"Yw+YAY82fOo8ULtajPwbx5P6asiTUBHqP89youx4UIKQBu6WrbGEZJf3xULadb7YqVKLijAStQ9qbNDK",
-	"aGk09ETIggNWby2Y3ouZ0dsqvKIQ9kloIbvbWRMy7ENr+pEtAlvAuRu3bgE9aOwV6jr58ogYpvbRSuBx",
-	"fkyNArgJuWvnniTDM6Ar+EOoYjzfDeVLPUiHODmuw2jRb5rhWFbDX0vF14ETwUa0IxQ2jXw33C0ntcT2",
-	"7k4Dt0WyhzWEj79CLad8Dbn/fqv+akbNWoWduX0kCNpgm5Vmp6SjuEAOVJhz3x5/oS13DtchXyUm/HUR",
-	"sih0xLqRiC2XaLFBsgAad/C2quDARKkQu9aHOqCKNWWOdFgwbtL2eOlPWpJfGpIj7fJCRO5hBHmbx2PV",
-	"oSREkwvMr8ZInKX9EprDTXhPDQVrjbl8YOwL/WdBVkXSep1S7wPWHkwTig3RvsQLKCP8c8ZxakZ3rEED",
-	"cRgdTuiFrRu3kAqEArwCLAYHUwdIto4+gfR8u0QtiOIV1MwEXCZVHEF+jdfD22haIH0Eo0XJsqsHrJFK",
-	"uVw0pFTbp5s/ERV6GwpH2XAa0pZfSJQzEIgyiYTENEdYICLRGgvtbgxrtg3dbXu9VWPs2GeMLgmvphQr",
-	"NeT7BnZHXbtz/lyE3cjtLo8WCa+nrLIwb1tNUxO9s+X7C53m9GcuVjk8KIwA3i+QMyHXQ3tkb0+AXb55",
-	"ftv6GMkCYvbbG5zJcoMYdalE1ThhadEJQm/Vudw4HbdrIxFjlcqJi5073Y6bxd6fg1iQwInxHOGyfLlM",
-	"Tv65S6EzT7wuQGfyDFkjUnvUEdPAFrdZaKne2hS9Tx4dnzxS5/FaC+f3SWiyvbUpA8WYPT50UDPUSrwV",
-	"YoIRIa7t42isqG/e+X0/FjDz9pYdfTpv+NnMnRvDEM555w6emdakOuNF7DL04NhFtH6s4RkGHLR2pqWE",
-	"QBmrwCWTdqB/HDSbJcdE7jwE3phR24WzXbpfVtpySMsOQRnWkReHCOh5zkyLlqjBLj3pAI33ORF1iTPI",
-	"nyLG0YpcA1KzInX+t4ZATMxn33iPP6/WNihj8RUmiVfCxqYHBxyfo7lgzgc81puzkokpBcVNPR3N7uP3",
-	"mc6lFmhdAAVnr6yAVSD5RitcSdChQS8wJUtW5t/mqyk4WQ10y8+CNXQqnsEJpqty6slrZtXSqVSKbzln",
-	"sfHONeaU0FXfth9v+G1ZYPYtXbj7kKSe+p56bv1dNAUQ6znBrboDsCFpkA+VwTmRXjTJVgf7hD66tPmY",
-	"kT9NWSiWMqGfaubk3Q7XYZrUTVlOrJNDhQm1caAdgRU7UD8lSezLW6fq2P6adjGtGaeacAGL6we2RhWm",
-	"G6UfUW1yaZ+CMOopEci8Uu/eJeOQYSFRgQUqAXMq3bkWfunLRkZkiGlKuuoHR0BPrrTVjCyV0pbdHDlG",
-	"DquWFL3lT7K008YGknWFCR2EYHdsYC0o5z1QsIYHKCOZQTrhQiK1zMh4DenJvo4V4DlgTKxJq74mkE1t",
-	"65oJQXTKSkjS1myiEqDl4WHoXddxqDU7b+SMHIGxj4widexskOJYwwgxMjvKO9zXs2xwcGnEsWWZDno6",
-	"HGxI7dHqEwQsbQzWJpn0ssQ0lCV58wNZFdG+lwW7OZ/hIlqwm3cz07sLXF7PcGnryFtoX3j1Me61rQYZ",
-	"N77GswKxl3giDKvU67ko6iS8RdXDBCXES1OMZCU0WyKDeHSqldizWIeZj78O12Vz6qa8TOZ3yC9nrcWr",
-	"y3vENy3rpp7n00kl2pO36+YdQtxfY4+SXcb3HO0oEdqhP8E6QjnyOfG2GmBLKnarruxKX5+hvUxHZbdL",
-	"vMnDeAIVl00ZCJIoA2vCFt+Zo6mePdvz2VDU+tFx0P5WB20sLnWu/YxMjm6G/gGlIRbEFoAgDTz3DBKS",
-	"GK+aEgc3NKF1M2M95hUv1EMh8TEnM8vFsW/PUdtL2Ur9sv0ip3FmFnRQohndbYLEHRNbcqX2xozVWgYI",
-	"sm8KoeWlC3UPfEHD15ttsjORecqRF0xuCOSaTBTwUEl6yfZTrlq7fP9EcMWNLG1l5AEBSg9/vCnAnb9g",
-	"+3mtBh3ieeLWyh+dmQbkEEqM9nNP1YcZa6YqWuIqJCyRzTzbCv5s5fB4XbWJLUepyGrwD3cRrSeClVhO",
-	"eeQE4PKHu00SmC11fexf4a+HmR68naWFqUJo3+qO8gm74/RJ9zR9Mt5llxxnkoSqkbICq+l+ji0dSvet",
-	"o4GMVLh8xqpep4heuEZiEtu3YE6pzZIDLBjmeXRMhEL5piAmXhtlrMg3OLrlQs3kDGzXHISwCdV9hr+6",
-	"xC3HY1kxUevM4CiG1/G6N6wET8no+po59S8ZLuGCCTln/GsJsWWAd1yOI1k9Y3RDbRirTV2RnGRJmjQT",
-	"Ifl51T73WpljFjPYtv06nM426e6x3QU6Dq1RpTqexF3uGPFvl9XaHdbuzLQn57ys6WyvoFDmUDtuHBq4",
-	"jezHyVuy5mzi66nGE1OlkVGp+6YyMmc+V3+yXLrTG2cY4nSCN5CaJBnKGcILnZokQ0ahkFg2Ew5TSWQJ",
-	"EzMXuK6BQjCoYb7YtXYzu4cguGhrlcelZDgzfu9kDK14vJgx9qepCE0oYuBm7z8bTrp41Y3MDFR66zsd",
-	"k8sm0o1/qHQvoAhbw6Qc2uGpeVWILrbQZqyFZm5fOSmK8/yBTVLkULFrcJ+sa+uBL+YD+aCT3wjyQQE4",
-	"54xV9qMvc1YfbO07q4E+sAnY9pOQTIs0/aF2ilNIgM9IfJ/KozzAqnXJlhZl21K0XumAW2WL5vsY7wTj",
-	"+ptUVxxLfAWio1MvcHaFCJUMNaKvakTawp0g2SBRrBTgchBLI8e7sREENFdQqheku+Jrbk3t64JYGYWq",
-	"x3/M0sIfd7Xwx2MtvOv+Ot72c6izxytbVxSS0QUgHQEndIU4JiUSBVvrgCZGNWu469VlqqG6lpK2kVyP",
-	"rwW7Gefm4d21rqekbZ01WdDevsO+1FS4m+5JMcky1zZ0MWCba6DlRgdlOwuykUTJ6qcIqlpudFKGQZQr",
-	"4aJM+jKuKO+fyYP/HCIcv4p3IupE8ImgigtrRWZunUc3h7i9/mLxTTpiS8CC/bSs7W4qLN1aO0hyWPec",
-	"0a5xmM3e7vjXkIW7gpWM1X3k9Lns5oBWdmmycWLrV7cLMsYpcJ2YKRtOze+7UmMMkMF1FThUKVzEc1N8",
-	"mxHh3jX7vNIEtIUIZpbwWlhA4Z4O13c8G9s7ONpxs7JcXV6he3h72c3rgslDCypLQufURhVMnhMK4Y1q",
-	"C9n3CDsaKNwcU2s9D3qMJ0l1G4WeW2o8TRXEaOu+lpjmAjEj/Svf1JJIgRZYANL1F7VS1HQQmQPOChCo",
-	"qe0JpQbiGyICR2PklpmhJ+JBy7wbLT7SJNwgbxHrsosd10xksAwLDxZMAZZtSmKbN2amG4J3QclmYTYO",
-	"ETpZyhSihNYwJwAQTkoxHSi0JNboc95vte4go9Ts4JzSGSSVBcmuKESm7w5NXP+wW6EFM7iwtlJyvCun",
-	"4o2+btTR1qUieatIa/5Jmqx0fX8nIC4K3QrLJKR9mHAN9ObWuliiuyotTXklM7lrON8EZpgoUTXTjhou",
-	"dBHRhIxL67UJ9ChokwTiI1fCSvs9E137WAytYmlabMSfBq4nRwDYlevNsO1508DBuSZ26rE+QauDjF2H",
-	"1QgNQ+ayPOXXnrZUC1K64dewCbVVXdP43RzT5Mvv59sky7LE8gxHBxpmBWOVdJxhlfic0ACYpdKs83h8",
-	"VpATTOODxj8zPug0uHP31dz4ZeOsGefIDQWgIQMh5uhc6vgIdoi5o95NWleeoxNiHlQIhQSoLRH7OtKa",
-	"yAKVIITpm4JRDisOWk1ykjoGTtNMYmYCgD7hbFOOKLQXpnHdQbRSk9AZL3Wdrt7NKTN1D8WT7q1rqBUA",
-	"uanj998al2Xs6HBLNp8fMVh5d1UOptRL2/bNXZnR4bxRf7AOKTqs4CWIZ35L98527QjPjgxxYs8KiA5T",
-	"dgT39EEy3Td81hFxQHfFfdslhsgYWucbX20XcCRCqewhlGOJkSgAJBJ4I576/klI955CpC0fD1w+UALm",
-	"UxF+r1gMcjdIZIcIUBaZb7fcn6QGjjJQVpxECw74Km7KJa5IOWyELDVAdYklUV+mScNBicZwHGBZws10",
-	"WUABOODu/vf/fxYHX4VvOm6rmAcInfcAa2RuPbfBooZzsoQDaCYKFkpfOI19mhN6NU3tyPweIjLm6jgH",
-	"ncMwEpHNP8abSfvuhqKibnjNQs56HTzpRFRAFIHGC44NrSSuWaPb1ChBF2K+g64tcKAGJcWmhtwWxh6W",
-	"HCptw6LtrdbDxr1+NgTe205Hy4ElX5ZsHd9VLU0wFeuJGjPFYjO67eUz8jNmKfOsBhpsF1xV//5X3B6I",
-	"6K/QdiuRHBO6z3UIe+fP5Tbhw620o4NYIpgleHJ5KFNP8TCfmLYOPitHifNMlyCZq45Cm+pdMFQ6w+kT",
-	"3ch9gA7t49EPj9fyWSesLwPNHsyuMtE9QlFFypJUIDmIFBkEC/99Scz3FVZqlPp6xXEl0vfU1IAT++VR",
-	"dZ4at6gJUxS6WlwC/0ogtqYoY4znhCqz/SFS2oMuec4wRQt4T829UjnKMOdqRuyunjpBAmiuZJ4NJSN3",
-	"sVSq3a/YXUmlr6haY/GeVjhXwhLTdUFK0EqK1UMEMrwAOdImzDePHiNChQScK9tlAYSudKxzzYmUQB++",
-	"151tTFJKcoZlsVEE6rj1T5JHbrvhmiQnyZOHxw+f2J7wmgmOus1KapvbNu4UqYW7DsC2rX06lzalqMQk",
-	"1zoVFv1Ccf3QR7ZI31O8lMCRXDOkQ01//uZEe6MNSTVFzzXSiInsYvVVVv37X2adinW1rvQiV+cch2sC",
-	"a99CxfAdCHnGjK9s4sKseRdltR1a+pytdNbhZV2Pj4+3vJdlEuQDIbk1qwOXgi0IxfrytMC1YGGK2Asf",
-	"sL0xIrQSD2L30q/PaXKktFedYKKBX5kc6j6Oz4mQrkO+SGYtd4zmuBbIrgvO2N04QoKGyuwrs02R5AR0",
-	"7yezs8Uh6CG+xeYDCWIHkvr9OO8HVYMeoBEIMx1fWf2VQHpJKaKwBiFNhfK+yEq91Ojj5TTPByDezRYd",
-	"4iFmoz6607cPDjO2WpnE7X1Z8SNbbGe/H9WA++C5H9liJqMp2FObcCUkavhKmbR3xXAKvrvhMtsI9H6Z",
-	"S6N7jN7TPD+coY4+6YYNn81xX4IJbPUx+lx/75DaW+Q3YzXhe0Zhf5oGmft7kMG3H981ihUHfzTMvieL",
-	"dq53ncjSbYccmVtFP39QFmwADZeNfGmjmPPmdZenqpl/411x5yT7K9TytjbFEe5evbkvKYPKtHZMMgpo",
-	"jTeoqY3n0eb3YcJTZKwCjAqlCcuGU3s/DuYSMW4S/4hEXJ3gD0dq8TljV6fS34J4N2QfXUt5zxzQXvIY",
-	"3rkGtbfGDL5/9oGbeiLVNdPKqnZNu3w6o79qW4gt0bo7UpmAVSMkWsCY+peNPLP9n78sQWG7i//+BEXb",
-	"GdseYGNuNEM6ntErqGWq9jL2t16ZhN8fWCMAuew84wNwV1wfj6n9PbiG3XeIxE5b8Indlvu231/GUelx",
-	"8mVtgS4S728PbCffrW4F5/HZuhm8z007lAhFVTXwIxEpS0BAc4Lpib1/W0nBa+BqV4j31IpF31EP/aEh",
-	"VD55/EdtaFBUM6EtMoH+oP1MTx67S77tiPdUTQY3iNBcTekneIgUjDjPOQhhPXfC7EPZuW5+Ra6d8220",
-	"I793WBjxX+h+/Otk23XzH/5zPUz7busRV1W4FkcuWh1kq5cU0GIjdXc7fU+75wx3nDrOfIqOTVgKNXWK",
-	"HqGcrWmKHiOM1rgsU/QEmSh/WNRyvL7A9Wy58pzwv+kKvN3j/h457h/Jb84auP4yOKOXjRpkj1PkhEAr",
-	"bbZyyUAGPUWELgklEmy6AGWyUFqYzsNARAa55Y2D68J2M/xvp5W/HuE2deg3OviMUQ4V0xZSijByzdLt",
-	"WaM1rcy0tDemVEOJr9/Sx5D2IRP9Iw9r1RcuefjL0il6vep/h9q1oeCRu+RiL95JwyfvkpTg7kDw693R",
-	"3DtCOncpHnYAnFL0+s254j8giuGUQKpS9PLsR8WoTy6+S1FTI8nQo+NjdHFmVBLNskSgVQNCQP7UMbQ2",
-	"KZR6UjseHbPv27pkOL8wF4/EceGBMug3Z8JXgPPbZkLpkmNuVYB5/441+QUz0gijnHCT9mSqe1zsWmku",
-	"SgEW0oa/XCkzXnIly1zlaEiQqbd9oZJMpx79HiWY79l7qBtxFOy4sKUGd0EO3wvzniMenZcOlXzTKRVn",
-	"V7dGG6Ev7QXhvb3TSuTPQFaFQGu8UTvwIfpWd2lwSsQVoTl6n9ScrZTh+D7ReSIbhClyrkpzQfBTPbzE",
-	"wriAiUA5o/AQnQO+ViplhmkGZcCtax4/9XDu3BUSbuQRKCiDYnyn4nhp1/Kba46eSMpwmybQOWNXwref",
-	"XoCQrQDV/nX1uKmADFHvPQ2RD7VXO8dSLuAUMBM81+D/N9HN5+xOhfZcWm+Up8SWQvZFURobMLCF+eGp",
-	"2XIpQG6dfHfe24c7PKgcokJy0TS69Mysw0Q2v60u8SER2dtiBF+8ePtxtCUrS7YWRunB1hOdao2YNRJd",
-	"AdRElzwHJKoCq+M+/704fE2t6FRShvnxts7Ptljx9knrLqU2+YNWO17AknFAmG5cz3QikOljHaCwBs/r",
-	"u3dB4kGVzX2T2uB/itb211sitmlLdeu0bgNIXwlkjmV7f6O+06TS5Bb2IoiCrAokaiYRBcgDatKl6aH1",
-	"zrbQ+s/a1VEZWDqTOyIFy6DgAOJX9va27ZlnF37UfSzeX0oYgYBXWj4I2wNDEOp7ZogCzHUVt5x85qG7",
-	"K19f737Fe7bLPObvIB3Ns9rRJ/enTUybCvF2UB1SHWusSy+setfOGafihRsczvT9fSEccHwvHHCox8R6",
-	"7MV0CcIrwLkwiTDYJcwoAuWpU3Ztvqlu9Do+GNTzrvbrjhxY3fKyO6BNv3TnwFsVwsU445NZj3YYNj5o",
-	"KYy7g5g8FkToQZT37rHpI8bfrLTbSPyok0Xj9/SHezm1jE8rLm3a3d12O+4uM9vRJ9tp9fORv/suQmz6",
-	"7qz7y8xJ9+U5W12aC9HuyHtp+t7e7yHZvvO2KwBGdOT9Dqj3RszQeWy6sd6lN7rT7/W+T70pf/ShRx6z",
-	"fpvtVXfmQlDEOk4eTNHrd98jxtHzv33Xpk0JUtUlWRLIkWTo+OHxn1BVpahi1+YbWQDhtl1c+Hh0V6bs",
-	"T8L+ERWokv7L8fHx8c5K6YkS6fslvMPGhJj25DuABbwsnjz6Lu3VmNEn30Gb++5PQtuMPOog/MgWXwl9",
-	"a+Yt1al5lB99Uv9Flb74M2pX7ctryZvsqm3bW7LVrTleA+LcLOAwgit8CNucdNJDX7D6LpOL9fxbCsh8",
-	"NXDRy4w+hAXUtEfdLqtTNuZl2yT1ywqVt61f79ndOEGsg45C3T2MXzvUNrxMTpIjXJPk84fP/xMAAP//",
+	"qdVcK9ZZMZZr1QIyopTG4BYVDV/iDGJeucZ0sGD3Zk5WWrtblnBDzDGVlYDVQcAamTNmjgStNogrQg1U",
+	"QjQcgkC1KHr0eAfTOTy0K+nRtCWUg99yUIhLn+FrIjevQDRlYDtl+leNqK2ckcNSzddH6KPHIYxqCgVO",
+	"h6HuZN5sxwchLzClUI6BXjAOsZoQY7HKjmNSR39R80YNXBslT6kHQbpq6yFeQ7KqyUhBIlUknJLVkSOv",
+	"oacFdsg576AYUE4jKnVWkyaGgT9tJbzGu4F1hLoOhdV+wjQL6cYLdh1L5AWUbB09VpAcYs3W7rLtk+51",
+	"qQUxtK7nULFLzAP7LSfLJcma0uy5ES9dQfh7Y5qGLNkeYcDb7Gn3TWEQBVkFNNGsS5JtzNHSTokHjtc7",
+	"dTqld6ktCUZ73Db2OzVG7y0u1UpHZuAPWhVHuGR0pS1BBcFTRJuyREtWlmwt9NdqcUwY3XBEbzUaqz+t",
+	"hT9iFg6C0JDFP/FkSzD95Ns6FifGytjvTfrRl9cQa1qZB97Wp/OAe1ufxT4gCiZnAKQF7Vm8TFfiZObw",
+	"eJXmHVA51heH0lqdCc+hNoI/AgY1/meSR44f2jhqc3Xp1iVJy2ppZ+/22MJuuS6iO0jsAtddWGsQe3IG",
+	"5QjH65fLpSH2UNbx6ONwlltCAK5mDH25XM7xOmTG7OjLm+o8KEF2EK71JKhJOw4EvYIWuinETpnnCxAy",
+	"mqNbCgXUjls39KPtc72G0MK/s+eD08PMYas0iZD29R1ZNTygPzhtbhtm/qrGKAmBy2YvlcA8aFXH4FoI",
+	"ze35NXT4OLC3HoNm1Nz9UZKKyPi5OVSQW7iiOOqVemATYicB18AHFpwwSuDauukpk2H7SLCGZxBUf4TE",
+	"q/Av6wLLiR9gN369+FkXm93qlV+cA8i+3jzuF9BBaIglvsfSoHroNdDGTjwRnHUUoAJZUcbNJupLMeOf",
+	"FUhUuCyBI1lgimRBBMIcUAlLiZgWVDHmEmVrGg4SiALXgIhAZkwakB+ciJ3UeaXGqOWZmMO+1oqFwSO4",
+	"nbDFlAUoRK8fcBlw8iycE3AbRMZTOK2+x3h3nU51kMVmTQLj5jYThZb6ghZkQRQh39gDZsCjDZ86D9Su",
+	"FiN/y/GkvhryJFSE+s+znDo7HpQgpIG7ZWssIRC462PNQtp1wtipUouKMBK1T2xs0MpoaTT0RMiCA1Zv",
+	"LZhxQxm9rcIrCmGfhBayu501IcM+tKYf2SKwBZz7c+sW0IPGXqGu0zGPiKlqn7EEHudX1SiAm5D7eO5J",
+	"MjwDuoI/hCrG891QvtSDdMiV4zqMFv2mGY5uNfy1VHwdOBFshD1CYdPId8PdclJLbO9+NXBbJHtYQ/j4",
+	"K9RyyteQ+++36q9m1KxV2JnbR4KgDbZZaXZKOopT5ECFOfft8RfacudwHfJVYsJfFyGLQkfQG4nYcokW",
+	"GyQLoHEHb6sKDkyUCrFrfagDqlhT5kiHKeMmbY+X/qQl+aUhOdIuL0TkHkaQt3k8Vh1KQjS5wPxqjMRZ",
+	"2i+hOdyE99RQsNaYywfGvtB/FmRVJK3XKfU+YO3BNKHhEO1LvIAywj9nHKdmdMcaNBCH0eGEXti6cQup",
+	"QCjAK8BicDB1gGTr6BNIz7dL1IIoXkHNTABoUsUR5Nd4PbyN7gXSWTBalCy7esAaqZTLRUNKtX26+RxR",
+	"ocChcJQNpyFt+YVEOQOBKJNISExzhAUiEq2x0O7GsGbb0N2211s1xo59xuiS8GpKsVJDvm9gdxS4O+fP",
+	"RdiN3O7yaJHwesoqC/O21TQ10Ttbvr/QaU5/5mKnw4PCCOD9AjkTcj20R/b2BNjlm+e3rY+RLCBmv73B",
+	"mSw3iFGX2lSNE6gWnaD4Vp3LjdNxuzYSMVapnLjYudPtuFns/TmIBQmcGM8RLsuXy+Tkn7sUOvPE6wJ0",
+	"ZtGQNSK1Rx05DWxxmxWX6q1N0fvk0fHJI3Uer7Vwfp+EJttbmzJQjNnjQwc1Q63EWyEmGBHi2j6Oxor6",
+	"5p3f92MBM29v2dGn84afzdy5MQzhnHfu4JlpTaozXsQuQw+OXUTrxxqeYcBBa2daSgiUsQpccmsH+sdB",
+	"s1lyTOTOQ+CNGbVdONul+2WlLYe07BCUYR15cYiAnufMtGiJGuzSpQ7QeJ8TUZc4g/wpYhytyDUgNStS",
+	"539rCMTEfPaN9/jzam2DMhZfYZJ4JWxsenDA8TmjC+Z8wGO9OSuZmFJQ3NTT0ew+fp/p3G6B1gVQcPbK",
+	"ClgFkm+0wpUEHRr0AlOyZGX+bb6agpPVQLf8LFhDp+IZnGC6KqeevGZWLZ1KpfiWcxYb71xjTgld9W37",
+	"8YbfliBk39KFuw9J6qnvqefW30VTALGeE9yqOwAbkgb5UBmcE+lFk2x1sE/oo0vjjxn505SFYikT+qlm",
+	"Tt7tcB2mSd2U5cQ6OVSYUBsH2hFYsQP1U5LEvrx1qo7tr2kX05pxqgkXsLh+YGtUYbpR+hHVJpf2KQij",
+	"nhKBzCv17l0yDhkWEhVYoBIwp9Kda+GXvmxkRIaYpqSrxnAE9ORKW83IUilt2c2RY+SwaknRW/4kSztt",
+	"bCBZV5jQQQh2xwbWgnLeAwVreIAykhmkEy4kUsuMjNeQnuzrWAGeA8bEmrTqawLZ1LaumRA6YTIoaWs2",
+	"UZnQ8vAw9K7rStSanTdyRo7A2EdGkTp2NkhxrGGEGJkd5R3u61k2OLg04tiyTAc9HQ42pPZo9QkCljYG",
+	"a5NMelliGsqSvPmBrIpo38uC3ZzPcBEt2M27menmBS6vZ7i0deQttC+8+hj32laDjBtf41mB2Es8EYZV",
+	"6vVcFHUS3qLqc4IS4qUpjrISmi2RQTw61UrsWazDzMdfh+uyOXVTXibzO+SXs9bi1eU94puWdVPP8+mk",
+	"Eu3J23XzDiHur7FHyS7je452lAjt0J9gHaEc+Rx9W52wJRW7VVd25bbP0F6mo7LbJd7kYTyBisumDARJ",
+	"lIE1YYvvzNFUz57t+Wwoav3oOGh/q4M2Fpc6135GJkc3Q/+AUhULYgtAkAaeewYJSYxXTYmDG5rQupmx",
+	"HvOKF+qhkPiYk5nl4ti356jtpWylftl+kdM4Mws6KNGM7jZB4o6JLblSe2PGai0DBNk3hdDy0oW6B76g",
+	"4evNNtmZyDzlyAsmNwRyTSYKiqgkvWT7KVetXb5/IrjiRpa2UvOAAKWHP94U4M5fsP28VoMO8Txxa+WP",
+	"zkwDcgglRvu5p2rIjDVTFS1xFRKWyGaebQWItpJ5vK7axJajVGQ1+Ie7iNYTwUospzxyAnD5w90mCcyW",
+	"uj72r/DXw0wP3s7SwlQhtG91R/mE3XH6pHuaPhnvskuOM0lC1UhZgdV0P8eWDqX71tFARipcPmNVr3NF",
+	"L1wjMYntozCn1GbJARYM8zw6JkKhfFMQE6+NMlbkGxzdAqJmcga2feHliOGvLnHL8VhWTNQ6MziK4XW8",
+	"7g0rwVMyur5mTv1Lhku4YELOGf9aQmwZ4B2X40hWzxjdUBvGalNXJCdZkibNREh+XrXPvVbmmMUMtm2/",
+	"DqezTbp7bHeBjkNrVKmOJ3GXO0b822W1doe1OzPtyTkva4J1zR2hzKF23Dg0cBvZj5O3ZM3ZxNdTjTCm",
+	"SiOjUvdNZWTOfK7+ZLl0p1fPMMTpBG8gNUkylDOEFzo1SYaMQiGxbCYcppLIEiZmLnBdA4VgUMN8sWvt",
+	"ZnYPQXDR1iqPS8lwZvzeyRha8XgxY+xPUxGaUMTAzd5/Npx08aobmRmo9NZ3OiaXTaQb/1Dp3kQRtoZJ",
+	"ObTDU/OqEF1soc1YC83cvnJSFOf5A5ukyKFi1+A+WdfWA1/MB/JBJ78R5IMCcM4Zq+xHX+asPtjad1YD",
+	"fWATsO0nIZkWafpD7RSnkACfkfg+lUd5gFXrki0tyralaL3SAbfKFs33Md4JxvU3qa44lvgKREenXuDs",
+	"ChEqGWpEX9WItIU7QbJBolgpwOUglkaOd2MjCGiuoFQvSHfF19ya2tcFsTIKVY//mKWFP+5q4Y/HWnjX",
+	"/XW87edQp5FXtq4oJKMLQDoCTugKcUxKJAq21gFNjGrWcNc7zFRDdS0lbSO5nmMLdjPOzcO7a11PSdvK",
+	"a7KgvX2HfampcDfdnGKSZa5t6GLANtdAy40OynYWZCOJktVPEVS13OikDIMoV8JFmfRlXFHeP5MH/zlE",
+	"OH4V70TUieATQRUX1orM3DqPbg5xe/3O4pt0xJaABft7WdvdVFi6tXaQ5LDuOaNd4zCbvd3xryELdykr",
+	"Gav7yOlz2c0BrfXSZOPE1q9uF2SMU+A6MVM2nJrfd6XGGCCD6ypwqFK4iOem+DYjwr1r9nmlCWgLEcws",
+	"4bWwgMI9Ha7veDa2d5S042Zlubq8Qvfw9rKb1wWThxZUloTOqY0qmDwnFMIb1Ray7xF2NFC4OabWeh70",
+	"GE+S6jYKPbfUeJoqiNHWfS0xzQViRvpXvskmkQItsACk6y9qpajpIDIHnBUgUFPbE0oNxDdEBI7GyC0z",
+	"Q0/EgxZ+N1p8pEm4Yd8i1mUXO66ZyGAZFh4smAIs25TENpPMTDcE74KSzcJsHCJ0spQpRAmtYU4AIJyU",
+	"YjpQaEms0ee832rdQUap2cE5pTNIKguSXVGITN8dmrj+YbdCC2ZwYW2l5HhXTsUbfd2oo61LRfJWkdb8",
+	"kzRZ6fr+TkBcFLoVlklI+zDhGujNrXWxRHdVWprySmZy13C+CcwwUaJqph01XOgiogkZl9ZrE+hR0CYJ",
+	"xEeuhJX2eya69rEYWsXStNiIPw1cT44AsCvXm2Hb86aBg3NN7NRjfYJWBxm7DqsRGobMZXnKrz1tqRak",
+	"dEMk3FoeI+n11O2ngs+bKtJfNHlWStumIMIrZE/GpXHY9nPywijj17AJdcZd03gBGNMXzYvA2+TkZYnl",
+	"GY6OzcyKX6sDZYYh59NoA2CWyhjJ4/FZQU4wjY+z/8z4oDnjTp6suXFlxxmAzvcditlDBkLMUVPViRuc",
+	"SBAqplqtQLlEBZQ5styM1r6LvklwRVUjJNKKRhwYRlhMNvGesaDJme6sg5e2mOZYBpgHzQIhAWrLl32s",
+	"r4ksUAlCmO45GOWw4qCVZXdex8BpWorMTAPReo6VeVGcVJj2hQexn5qEznip63f2bk6xsXsonnRvXVu1",
+	"AMhNHS9S1rgsY0eHG/P5LJnByrurcjCl/gBp39wVgx3OG3WJ65CiwwpeKHrmt3TvSKDOedARi06SW5nn",
+	"BU270Tt82jmepo/L6Qb3sw7CA9pu7ttHM0TZ0Drf+DLMgIcZSmUooxxLrAQzSCTwRjz1jbWQbkqGSNtX",
+	"IHBLhm4xPZH64TXOQVIPiWwdAspU933B+5PUwFEGyryXaMEBX8VNucQVKYcdu6Xphl1iSdSXadJwUNIy",
+	"HCDyDbYnLqzAgTjIv///szj4KnzT8WfGPEDovAdcM/CpapdzsoQDaCYKFsprOY19mhN6NU3tyMQvIjLm",
+	"CnwHLeUwEpFdYcabSTt1h6KibnjNQlEcHVXrhNpAFIGOHI4NrXCuWaP7FynZF2K+g+7XcKAGJcWmhtxW",
+	"TB+WNSxtJ6vtdwKEvT762RB4bzutTgdGYVmydXy7vTTBVKwnig8Vi81ow5jPSNyZZbKwGmiwj3RV/ftf",
+	"cXsgovFG28ZGckzoPvd27J1YmdtMILfSjlpiiWCW4MnloUw9xcN8Yvp9+HQtJc4zXZtm7uQKbap3wRj6",
+	"DG9gdIf/ATq0808/PF7LZ13JsAx0ATG7yoR9CUUVKUtSgeQgUmQQLPz3JTHfV1hpVurrFceVSN9T0xyA",
+	"2C+PqvPU+MtN/KrQbQQk8K8EYmuKMsZ4TiiWIB4ipT3oWvgMU7SA99RcgJajDHOuZsTujrQTJIDmSubZ",
+	"HAPkbkBLtV8eu7vT9F1qayze0wrnSlhiui5ICVpJsXqIQIYXIEfaqvnm0WOkTEjAuTJnFqCsR3YNfM2J",
+	"lEAfvtctj0y2UnKGZbFRBOrEe06SR2674ZokJ8mTh8cPn9jLAjQTHHW72NQ26XFs12rhriPzbc+nzu1i",
+	"KSoxybVOhUW/g4B+6CNbpO8pXkrgSK4Z0jHIP39zosMUhqSaoucaacSE/LH6Kqv+/S+zTsW6Wld6katz",
+	"jsM1gbXvrWP4DoQ8Y8aJOnGz27wb3drWPX3OVjrr8Fa5x8fHW97LMgnygZDcWtqB2+sWhGJ9y1/g/row",
+	"RexNINheJRJaiQexezvd5zQ5UtqrzjzSwK9Mcn0fx+dESHd1gkhmLXeM5rje2K490tgPPUKChsrsK7NN",
+	"keQEdFMws7PFIeghvvfqAwliB5L6jVrvB1WD5rARCDP+KVZ/JZBeUooorEFIU7q+L7JSLzX6eDnN8wGI",
+	"d7NFh3iI2aiP7vTtg8OMrVbG6bYvK35ki+3s96MacB889yNbzGQ0BXtqM/GERA1fKZP2rhhOwXc3XGY7",
+	"xN4vc2l0j9F7mueHM9TRJ93J47M57kswEc8+Rp/r7x1Se4v8ZqwmfM8o7E/TIHN/DzL49uO7RrHi4I+G",
+	"2fdk0c49xBPp2+2QI3P97ecPyoINoOGykS9teHvevO6WXzXzb7wr7pxkf4Va3tamOMLdO2L3JWVQmdaO",
+	"SUYBrfEGNbXxPNrET0x4ioxVgFGhNGHZcGovTsJcIsZNRiiRiKsT/OFILT5n7OpU+us674bso/tT75kD",
+	"2ttIwzvXoPbWmME3Vj9wU0/kQGdaWdWuaZdoafRXbQux5WQAcUz9y0ae2cbgX5agsG3nf3+Com2Zbg+w",
+	"MTeaIR3P6BXUMlV7Gfvr0Ewm+A+sEYBc2qbxAbi72I/H1P4eXCf3O0Rip1/8xG7LfT/4L+Oo9Dj5srZA",
+	"F4n3twe2k+9Wt4Lz+GzdDN7nph1KhKKqGviRiJQlIKA5wfTEXhSvpOA1cLUrxHtqxaJvtYj+0BAqnzz+",
+	"ozY0KKqZ0BaZQH/QfqYnj91t9HbEe6omgxtEaK6m9BM8RApGnOcchLCeO2H2oe4Ta/fiilw759toR37v",
+	"sDDiP6Jw8EsD3F8KeZJcJ2mHkEO/z4f/XA/Tvtt6xFUVrsWRi1YH2eolBbTYSN32EAHOCs8Z7jh1nPkU",
+	"HZuwFGrqFD1COVvTFD1GGK1xWaboCTKB/7Co5Xh9gevZcuU54X/TpZm7x/09ctw/kt+cNXD9ZXBGL005",
+	"yB6nyAmBVtps5ZKBDHqKCF0SSiTYdAHKZKG0MJ2HgYgMcssbB9eFbXP5304rf2/GberQb3TwGaMcKqYt",
+	"pBRh5Lro27NGa1qZuevAmFINJb6wTx9D2odM9I88rFVfuKzyL0un6F1i8DvUrg0Fj9ztJ3vxTho+eZek",
+	"BHc5hl/vjq7vEdK5S/GwA+CUotdvzhX/AVEMpwRSlaKXZz8qRn1y8V2KmhpJhh4dH6OLM6OSaJYlAq0a",
+	"EALyp46htUmh1JPa8eiYfd/WJcP5hbmRJo4LD5RBvzkTvgKc3zYTSpccc6sCzPt3rMkvmJFGGOWEm7Qn",
+	"U/blYtdKc1EKsJA2/OVq3PGSK1nmSopDgky97QuVZDr16PcowXwz50PdiKNgx4WtQbkLcvgmqfcc8ei8",
+	"dKjkmxa6OLu6NdoIfZszCO/tnVYifwayKgRa443agQ/Rt7p9h1MirgjN0fuk5mylDMf3ic4T2SBMkXNV",
+	"mpujn+rhJRbGBUwEyhmFh+gc8LVSKTNMMygDbl3z+KmHc+eukHAjj0BBGRTjOxXHS7uW31xz9ERShts0",
+	"gc4ZuxK+L/kChGwFqPavq8dNaWyIeu9piHyovfM7lnIBp4CZ4LkG/7+Jbj5ndyq059J6ozwltka2L4rS",
+	"2ICB7dgQnpotlwLk1sl35719uMODyiEqJBdNB1TPzDpMZPPb6hIfEpG9LUbwVa23H0dbsrJka2GUHmw9",
+	"0anWiFkj0RVATXQtfECiKrA67vPfi8PXFBFPJWWYH2/r/GxLMm+ftO62cpM/aLXjBSwZB4TpxjXTJwKZ",
+	"BucBCmvwvL57FyQeVNncN6kN/qdobX+9JWKbfmW3Tus2gPSVQOZYthd76stuKk1uYW8IKciqQKJmElGA",
+	"PKAmXZrmau9sb7X/rF0dlYGlM7kjUrAMCg4gfmWv9dueeXbhR93H4v1tlREIeGVK5mxzFEGob6aiS3Tv",
+	"IPnMQ3dXvr7exZv3bJd5zN9BOppntaNP7k+bmDYV4u2gOqQ61liXXlj1rp0zTsULdz2Y6fv7Qjjg+F44",
+	"4FCPifXYi+kShFeAc2ESYbBLmFEEylOn7Np8U90BeHwwqOdd7dcdObC65WV3QJt+6c6B122Ei3HGJ7Me",
+	"7TBsfNBSGHcHMXksiNCDKO/dY9NHjL9ya7eR+FEni8bv6Q/3cmoZn1Zc2rS71O923F1mtqNPtgXv5yN/",
+	"KWKE2PRte/eXmZPuy3O2ujQ35d2R99I0RL7fQ7J9521XAIzoyPutce+NmKHz2LTpvUtvdKcR8H2felP+",
+	"6EOPPGb9Ntur7sxNsYh1nDyYotfvvkeMo+d/+65NmxKkqkuyJJAjydDxw+M/oapKUcWuzTeyAMJtH8Hw",
+	"8eju0tmfhP0jKlAl/Zfj4+PjnZXSEyXS90t4h40JMe3JdwALeFk8efRd2jtTo0++gzb33Z+Etkt91EH4",
+	"kS2+Evo61VuqU/MoP/qk/osqffFn1K7al9eSN9lV28+5ZKtbc7wGxLlZwGEEV/gQtmvtpIe+YPVdJhfr",
+	"+bcUkPlq4KKXGX0IC6hpj7rtd6dszMu2e+6XFSpvewLfs7txglgHHYW6oRi/dqhteJmcJEe4JsnnD5//",
+	"JwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

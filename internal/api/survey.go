@@ -15,6 +15,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/inhibit"
 	"bathyform/core/study"
+	"bathyform/core/suit"
 	"bathyform/core/thick"
 	"bathyform/internal/store"
 
@@ -50,16 +51,32 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 		return nil, err
 	}
 	q := study.Question{Draw: vec(r.Body.Draw), Rubber: mats.Rubber, Resin: mats.Resin, Brief: j.Brief, Wanted: max(0, j.Order.Quantity-j.Good)}
-	if mats.Rubber != nil {
-		tests, err := s.store.InhibitionTests(ctx)
-		if err != nil {
-			return nil, err
-		}
+	tests, err := s.store.InhibitionTests(ctx)
+	if err != nil {
+		return nil, err
+	}
+	q.Tests = func(rubber string) (tried, cured bool) {
 		for _, t := range tests { // the newest counts
-			if t.Rubber == mats.Rubber.Name && t.Surface == string(j.Brief.Surface) {
-				q.Tested, q.Failed = t.Cured, !t.Cured
-				break
+			if t.Rubber == rubber && t.Surface == string(j.Brief.Surface) {
+				return true, t.Cured
 			}
+		}
+		return false, false
+	}
+	if mats.Rubber != nil {
+		tried, cured := q.Tests(mats.Rubber.Name)
+		q.Tested, q.Failed = tried && cured, tried && !cured
+	}
+	shelf, err := s.store.Materials(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var resins, rubbers []uuid.UUID
+	for _, m := range shelf {
+		if m.Kind == "resin" {
+			q.Resins, resins = append(q.Resins, m.Mix()), append(resins, m.ID)
+		} else {
+			q.Rubbers, rubbers = append(q.Rubbers, m.Mix()), append(rubbers, m.ID)
 		}
 	}
 	sv, err := p.Survey(q, shop.Practice)
@@ -67,6 +84,7 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 		return nil, unusable("The master cannot be looked over", err)
 	}
 	out := fromSurvey(sv)
+	out.Resins, out.Rubbers = suited(sv.Resins, resins), suited(sv.Rubbers, rubbers)
 	for _, st := range sv.Prep {
 		step := PrepStep{Key: st.Key, Do: st.Do, Why: st.Why, Done: slices.Contains(j.Brief.Done, st.Key)}
 		if st.Caution != "" {
@@ -100,6 +118,17 @@ func fromSurvey(sv study.Survey) Survey {
 	}
 	for _, surface := range inhibit.Surfaces {
 		out.Surfaces = append(out.Surfaces, string(surface))
+	}
+	return out
+}
+
+func suited(all []suit.Match, ids []uuid.UUID) []Suited {
+	out := make([]Suited, len(all))
+	for i, m := range all {
+		out[i] = Suited{Id: ids[m.Index], Name: m.Name, Fits: m.Fits, For: append([]string{}, m.For...), Against: append([]string{}, m.Against...)}
+		if m.Test != "" {
+			out[i].Test = &m.Test
+		}
 	}
 	return out
 }

@@ -80,7 +80,7 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 	s := open(t)
 	j := s.take("ballast-bulb")
 	ask := map[string]any{"draw": []float64{0, 0, 1}, "rubber": s.rubber("Platinum-cure silicone 20 A, 1:1")}
-	brief := map[string]any{"quality": "precision", "surface": "resin print", "generation": 2, "done": []string{"wipe"},
+	brief := map[string]any{"quality": "precision", "surface": "resin print", "generation": 2, "done": []string{"wipe"}, "wants": []string{"clear"},
 		"inserts": []map[string]any{{"kind": "thread", "note": "M5"}}, "check": map[string]any{"kind": "length", "value": 160.0}}
 	s.send("PUT", s.path(j, "/brief"), j.Version, brief).into(&j)
 	assert.Equal(t, "resin print", j.Brief.Surface)
@@ -88,6 +88,9 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 	require.Len(t, j.Brief.Inserts, 1)
 	got := s.survey(j, ask)
 	assert.True(t, saysFinding(got.Findings, "do not agree"))
+	assert.Equal(t, "Slow clear epoxy, 40 min", got.Resins[0].Name, "the one that cures clear and takes a thick part")
+	assert.True(t, got.Resins[0].Fits)
+	assert.Contains(t, got.Rubbers[0].Name, "Tin", "platinum does not cure on a resin print")
 	assert.True(t, saysFinding(got.Findings, "stays uncured"))
 	ticked := map[string]bool{}
 	for _, p := range got.Prep {

@@ -757,6 +757,7 @@ export interface components {
             inserts: components["schemas"]["Insert"][];
             check?: components["schemas"]["MasterCheck"];
             kind?: string;
+            wants: ("rigid" | "flexible" | "clear" | "outdoor" | "heat" | "skin" | "pressure")[];
             done: string[];
         };
         Turn: {
@@ -833,6 +834,15 @@ export interface components {
             moulds: number;
             pot: boolean;
         };
+        Suited: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            fits: boolean;
+            for: string[];
+            against: string[];
+            test?: string;
+        };
         PrepStep: {
             key: string;
             do: string;
@@ -876,6 +886,9 @@ export interface components {
             notWorth: string[];
             kinds: components["schemas"]["MouldKind"][];
             prep: components["schemas"]["PrepStep"][];
+            /** @description The shelf held against what the casting must be */
+            resins: components["schemas"]["Suited"][];
+            rubbers: components["schemas"]["Suited"][];
             surfaces: string[];
             findings: components["schemas"]["Finding"][];
         };

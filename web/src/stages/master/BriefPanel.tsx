@@ -1,7 +1,7 @@
 import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, client, type Brief } from '../../api/client'
+import { api, client, type Brief, type Survey } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { say, sayProblem } from '../../parts/Say'
 import { RubberPicker } from '../RubberPicker'
@@ -12,10 +12,38 @@ import { useBrief } from './useBrief'
 
 const inserts = { thread: 'threaded insert', hole: 'hole through', core: 'metal core', magnet: 'magnet' }
 
+const wants: [Brief['wants'][number], string][] = [
+  ['rigid', 'rigid'], ['flexible', 'flexible'], ['clear', 'clear'], ['outdoor', 'outdoors'], ['heat', 'heat, 80 °C'], ['pressure', 'no bubbles'], ['skin', 'food or skin'],
+]
+
+/** Materials held against what is asked, those that fit first. */
+function Suited({ title, all, chosen, onChoose }: { title: string; all: Survey['resins']; chosen: string | null | undefined; onChoose: (id: string) => void }) {
+  return (
+    <>
+      <h2>{title}</h2>
+      <ul className={classes.suited}>
+        {all.map((m) => (
+          <li key={m.id} data-out={!m.fits || undefined}>
+            <div className={classes.kindHead}>
+              <strong>{m.name}</strong>
+              <Button size="compact-xs" variant={chosen === m.id ? 'filled' : 'default'} aria-label={`${chosen === m.id ? 'Chosen' : 'Choose'}: ${m.name}`} onClick={() => onChoose(m.id)}>
+                {chosen === m.id ? 'chosen' : 'choose'}
+              </Button>
+            </div>
+            {m.for.map((r) => <p key={r} className={classes.pro}>+ {r}</p>)}
+            {m.against.map((r) => <p key={r} className={classes.con}>− {r}</p>)}
+            {m.test && <p className={classes.caution}>▲ Test first: {m.test}</p>}
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
+
 /** Brief: what the casting must be, what the master is, and how it was measured. */
 export function BriefPanel({ job, survey, refresh }: PanelProps) {
   const put = useBrief({ job, refresh })
-  const { design } = useDesign()
+  const { design, set } = useDesign()
   const queries = useQueryClient()
   const b = job.brief
   const shelf = api.useQuery('get', '/materials').data ?? []
@@ -41,6 +69,16 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
       <h2>How good it must be</h2>
       <SegmentedControl fullWidth size="xs" aria-label="Quality" value={b.quality || 'good'} onChange={(q) => put({ quality: q as Brief['quality'] })}
         data={[{ value: 'decorative', label: 'decorative' }, { value: 'good', label: 'good' }, { value: 'precision', label: 'precision' }]} />
+      <h2>What the casting must be</h2>
+      <div className={classes.snaps}>
+        {wants.map(([w, label]) => (
+          <Button key={w} size="compact-xs" variant={b.wants.includes(w) ? 'filled' : 'default'} aria-pressed={b.wants.includes(w)} onClick={() => put({ wants: b.wants.includes(w) ? b.wants.filter((x) => x !== w) : [...b.wants, w] })}>
+            {label}
+          </Button>
+        ))}
+      </div>
+      <Suited title="Resins on the shelf" all={survey?.resins ?? []} chosen={design.resin} onChoose={(resin) => set({ resin })} />
+      <Suited title="Rubbers for them and this master" all={survey?.rubbers ?? []} chosen={design.rubber} onChoose={(rubber) => set({ rubber })} />
       <h2>What the master is</h2>
       <div className={classes.two}>
         <NativeSelect label="Made of" value={b.surface || 'unknown'} onChange={(e) => put({ surface: e.currentTarget.value })} data={survey?.surfaces ?? [b.surface || 'unknown']} />

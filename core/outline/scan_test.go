@@ -1,0 +1,86 @@
+package outline
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"image/png"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// scan draws where inside is true in one grey on another, with some noise.
+func scan(width, height int, part, paper uint8, inside func(x, y float64) bool) image.Image {
+	rng := rand.New(rand.NewPCG(1, 2))
+	img := image.NewGray(image.Rect(0, 0, width, height))
+	for y := range height {
+		for x := range width {
+			v := paper
+			if inside(float64(x)+0.5, float64(y)+0.5) {
+				v = part
+			}
+			img.SetGray(x, y, color.Gray{v + uint8(rng.IntN(9))})
+		}
+	}
+	return img
+}
+
+func asPNG(t *testing.T, img image.Image) []byte {
+	t.Helper()
+	var out bytes.Buffer
+	require.NoError(t, png.Encode(&out, img))
+	return out.Bytes()
+}
+
+// A washer of 20 mm with a hole of 8 mm at 200 dots an inch.
+func washer(x, y float64) bool {
+	r := math.Hypot(x-150, y-120) * 25.4 / 200
+	return r < 10 && r > 4
+}
+
+func TestScanOfAWasher(t *testing.T) {
+	var asJPEG bytes.Buffer
+	require.NoError(t, jpeg.Encode(&asJPEG, scan(300, 240, 40, 230, washer), &jpeg.Options{Quality: 80}))
+	for name, data := range map[string][]byte{
+		"dark on light": asPNG(t, scan(300, 240, 40, 230, washer)),
+		"light on dark": asPNG(t, scan(300, 240, 200, 10, washer)),
+		"as JPEG":       asJPEG.Bytes(),
+	} {
+		d, err := Trace(data, 200)
+		require.NoError(t, err, name)
+		require.Len(t, d.Rings, 2, name)
+		assert.InEpsilon(t, math.Pi*100, math.Abs(Area(d.Rings[0])), 0.015, name)
+		assert.InEpsilon(t, math.Pi*16, math.Abs(Area(d.Rings[1])), 0.03, name)
+		assert.Less(t, len(d.Rings[0]), 120, "%s: dots are not kept as steps", name)
+	}
+}
+
+func TestDustIsLeftOut(t *testing.T) {
+	d, err := Trace(asPNG(t, scan(300, 240, 40, 230, func(x, y float64) bool {
+		return washer(x, y) || math.Hypot(x-20, y-20) < 2 || math.Hypot(x-280, y-30) < 1.5
+	})), 200)
+	require.NoError(t, err)
+	assert.Len(t, d.Rings, 2)
+	assert.NotEmpty(t, d.Notes)
+}
+
+func TestScansThatShowNothing(t *testing.T) {
+	blank := asPNG(t, scan(100, 100, 0, 200, func(float64, float64) bool { return false }))
+	good := asPNG(t, scan(300, 240, 40, 230, washer))
+	for says, try := range map[string]func() error{
+		"no outline":   func() error { _, err := Trace(blank, 200); return err },
+		"no picture":   func() error { _, err := Trace([]byte("Dear caster"), 200); return err },
+		"dots an inch": func() error { _, err := Trace(good, 0); return err },
+		"cut short":    func() error { _, err := Trace(good[:len(good)/2], 200); return err },
+		"4800 dots":    func() error { _, err := Trace(good, 1e9); return err },
+	} {
+		if err := try(); assert.Error(t, err, says) && says != "4800 dots" {
+			assert.Contains(t, err.Error(), says)
+		}
+	}
+}

@@ -1,0 +1,145 @@
+// Package suit chooses back from the end product: what the casting must be
+// tells which resins on the shelf will do, what they and the master ask of
+// the rubber tells which rubbers will. Data sheets go first.
+package suit
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"bathyform/core/inhibit"
+	"bathyform/core/mix"
+)
+
+// Want is a property that the casting must have.
+type Want string
+
+// What can be asked of a casting.
+const (
+	Rigid    Want = "rigid"
+	Flexible Want = "flexible"
+	Clear    Want = "clear"
+	Outdoor  Want = "outdoor"
+	Heat     Want = "heat"     // 80 °C, a closed car in summer
+	Skin     Want = "skin"     // food or skin contact
+	Pressure Want = "pressure" // clear or bubble-free, cured under pressure
+)
+
+// hot is the temperature in °C that Heat asks for. Common practice, no source.
+const hot = 80
+
+// Match is one material held against what is asked.
+type Match struct {
+	Index   int // on the shelf
+	Name    string
+	Fits    bool
+	For     []string
+	Against []string
+	Test    string // what to try first; empty where nothing is to be feared
+}
+
+// Part is what the resin has to fill.
+type Part struct{ Thinnest, Thickest float64 } // mm; 0 where not known
+
+// Resins holds the resins of a shelf against what is wanted; those that fit come first.
+func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
+	var out []Match
+	for i, m := range shelf {
+		t := m.Traits
+		match := Match{Index: i, Name: m.Name, Fits: true}
+		ask := func(ok bool, good, bad string) {
+			if ok {
+				match.For = append(match.For, good)
+			} else {
+				match.Fits = false
+				match.Against = append(match.Against, bad)
+			}
+		}
+		for _, w := range wants {
+			switch w {
+			case Rigid:
+				ask(!t.Flexible, "Rigid.", "Cures flexible.")
+			case Flexible:
+				ask(t.Flexible, "Flexible.", "Cures rigid.")
+			case Clear:
+				ask(t.Clear, "Cures clear.", "Not clear.")
+			case Outdoor:
+				ask(t.Outdoor, "Stands light and weather.", "Its sheet does not promise light and weather: paint it, or take another.")
+			case Heat:
+				ask(t.Heat >= hot, fmt.Sprintf("Stands %.0f °C.", t.Heat), fmt.Sprintf("Its sheet does not promise %d °C.", hot))
+			case Skin:
+				match.Against = append(match.Against, "Food or skin contact: only a resin whose maker certifies it, fully cured, and by local rules.")
+			}
+		}
+		if p.Thinnest > 0 && t.MinSection > p.Thinnest {
+			match.Fits = false
+			match.Against = append(match.Against, fmt.Sprintf("Wants sections of %.2g mm; this part goes down to %.2g mm.", t.MinSection, p.Thinnest))
+		}
+		if p.Thickest > 0 && t.MaxSection > 0 {
+			ask(t.MaxSection >= p.Thickest, fmt.Sprintf("Takes sections up to %.3g mm.", t.MaxSection), fmt.Sprintf("Overheats over %.3g mm; this part is %.3g mm thick.", t.MaxSection, p.Thickest))
+		}
+		out = append(out, match)
+	}
+	return fitting(out)
+}
+
+// Tested tells of a rubber on the master's surface: whether it was tried, and whether it cured.
+type Tested func(rubber string) (tried, cured bool)
+
+// Rubbers holds the rubbers of a shelf against the master's surface and what
+// the resin asks; those that fit come first.
+func Rubbers(shelf []mix.Material, wants []Want, surface inhibit.Surface, tested Tested) []Match {
+	var out []Match
+	for i, m := range shelf {
+		t := m.Traits
+		match := Match{Index: i, Name: m.Name, Fits: true}
+		tried, cured := tested(m.Name)
+		e := inhibit.Of(inhibit.Family(t.Family), surface)
+		switch {
+		case tried && cured:
+			match.For = append(match.For, "Your test on this surface cured.")
+		case tried:
+			match.Fits = false
+			match.Against = append(match.Against, "Your test on this surface stayed tacky.")
+		case t.Family == "":
+			match.Test = "Its family is not said in Stock: dab it on the master first."
+		case e.Severity == inhibit.Severe:
+			match.Fits = false
+			match.Against = append(match.Against, "Does not cure on it: "+e.Why+".")
+			match.Test = e.Remedy
+		case e.Severity == inhibit.Mild:
+			match.Test = e.Why + ": " + e.Remedy
+		default:
+			match.For = append(match.For, "Cures on this surface.")
+		}
+		if slices.Contains(wants, Clear) {
+			if inhibit.Family(t.Family) == inhibit.Platinum {
+				match.For = append(match.For, "Platinum-cured rubber gives clear castings a clean gloss.")
+			} else {
+				match.Against = append(match.Against, "Tin-cured rubber can leave clear castings tacky or dull.")
+			}
+		}
+		if slices.Contains(wants, Pressure) || slices.Contains(wants, Clear) {
+			match.For = append(match.For, "Degas it: under pressure the cavity is pushed into any bubble.")
+		}
+		if inhibit.Family(t.Family) == inhibit.Tin && t.Shrink >= 0.3 {
+			match.Against = append(match.Against, fmt.Sprintf("Shrinks %.2g %%, more with age.", t.Shrink))
+		}
+		out = append(out, match)
+	}
+	return fitting(out)
+}
+
+func fitting(all []Match) []Match {
+	slices.SortStableFunc(all, func(a, b Match) int {
+		if a.Fits != b.Fits {
+			if a.Fits {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Compare(len(a.Against), len(b.Against))
+	})
+	return all
+}

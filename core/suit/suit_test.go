@@ -1,0 +1,67 @@
+package suit
+
+import (
+	"testing"
+
+	"bathyform/core/inhibit"
+	"bathyform/core/mix"
+
+	"github.com/stretchr/testify/assert"
+)
+
+var resins = []mix.Material{
+	{Name: "fast", Traits: mix.Traits{MinSection: 2, MaxSection: 15}},
+	{Name: "clear", Traits: mix.Traits{MinSection: 1, MaxSection: 60, Clear: true, Outdoor: true, Heat: 90}},
+	{Name: "soft", Traits: mix.Traits{MinSection: 1, MaxSection: 30, Flexible: true}},
+}
+
+var rubbers = []mix.Material{
+	{Name: "tin", Traits: mix.Traits{Family: "tin", Shrink: 0.4}},
+	{Name: "platinum", Traits: mix.Traits{Family: "platinum", Shrink: 0.1}},
+}
+
+func never(string) (bool, bool) { return false, false }
+
+func TestResinsForWhatIsWanted(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		wants []Want
+		part  Part
+		fits  []string
+	}{
+		{"anything", nil, Part{}, []string{"fast", "clear", "soft"}},
+		{"a window", []Want{Clear}, Part{Thickest: 40}, []string{"clear"}},
+		{"a bumper", []Want{Flexible}, Part{Thickest: 20}, []string{"soft"}},
+		{"a badge", []Want{Rigid}, Part{Thinnest: 3, Thickest: 8}, []string{"fast", "clear"}},
+		{"a thin fin", []Want{Rigid}, Part{Thinnest: 1.2, Thickest: 8}, []string{"clear"}},
+		{"by the stove", []Want{Heat}, Part{}, []string{"clear"}},
+		{"a clear bumper", []Want{Clear, Flexible}, Part{}, nil},
+	} {
+		var fits []string
+		for _, m := range Resins(resins, c.wants, c.part) {
+			if m.Fits {
+				fits = append(fits, m.Name)
+			} else {
+				assert.NotEmpty(t, m.Against, "%s: %s must say why not", c.name, m.Name)
+			}
+		}
+		assert.ElementsMatch(t, c.fits, fits, c.name)
+	}
+	for _, m := range Resins(resins, []Want{Skin}, Part{}) {
+		assert.Contains(t, m.Against[0], "certifies", "a caution, not a promise")
+	}
+}
+
+func TestRubbersForTheSurfaceOfTheMaster(t *testing.T) {
+	on := Rubbers(rubbers, nil, inhibit.PrintResin, never)
+	assert.Equal(t, "tin", on[0].Name)
+	assert.False(t, on[1].Fits)
+	assert.NotEmpty(t, on[1].Test)
+
+	cured := Rubbers(rubbers, nil, inhibit.PrintResin, func(r string) (bool, bool) { return r == "platinum", true })
+	assert.Equal(t, "platinum", cured[0].Name, "a test that cured goes before the table")
+	assert.True(t, cured[0].Fits)
+
+	glossy := Rubbers(rubbers, []Want{Clear}, inhibit.Metal, never)
+	assert.Equal(t, "platinum", glossy[0].Name)
+}
