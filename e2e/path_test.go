@@ -15,10 +15,8 @@ import (
 	"time"
 
 	"bathyform/demo/parts"
-	"bathyform/demo/seed"
 	"bathyform/e2e/browser"
 	"bathyform/internal/api"
-	"bathyform/internal/store"
 	"bathyform/internal/testkit"
 	"bathyform/web"
 
@@ -49,10 +47,7 @@ func serve(t *testing.T) (*browser.Page, string) {
 // serveThrough is serve with something between the browser and the server.
 func serveThrough(t *testing.T, between func(http.Handler) http.Handler) (*browser.Page, string) {
 	t.Helper()
-	s, err := store.Open(t.Context(), testkit.DatabaseURL(t))
-	require.NoError(t, err)
-	t.Cleanup(s.Close)
-	require.NoError(t, seed.IfEmpty(t.Context(), s, time.Now()))
+	s := testkit.DemoStore(t)
 	page, err := web.Page()
 	require.NoError(t, err)
 	_, err = page.Open("index.html")
@@ -68,6 +63,7 @@ func tab(t *testing.T, url string, width, height int64) *browser.Page {
 	t.Helper()
 	p, err := chromium.Open(url, width, height)
 	require.NoError(t, err)
+	t.Cleanup(p.Close)
 	require.NoError(t, p.Scheme("light"))
 	return p
 }

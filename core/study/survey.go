@@ -39,7 +39,7 @@ type Insert struct {
 }
 
 // fineParts is how many times the longest edge of the fine mesh goes into the part.
-const fineParts = 60
+const fineParts = 36
 
 // finer holds what is found out once for a master.
 type finer struct {

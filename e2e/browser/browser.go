@@ -26,6 +26,7 @@ const patience = 20 * time.Second
 // Page is one tab.
 type Page struct {
 	ctx  context.Context
+	quit context.CancelFunc
 	base string
 	mu   sync.Mutex
 	bad  []string
@@ -70,14 +71,17 @@ func (b *Browser) Close() {
 
 // Open makes a tab of the given size on a server.
 func (b *Browser) Open(base string, width, height int64) (*Page, error) {
-	ctx, _ := chromedp.NewContext(b.ctx)
-	p := &Page{ctx: ctx, base: base}
+	ctx, quit := chromedp.NewContext(b.ctx)
+	p := &Page{ctx: ctx, quit: quit, base: base}
 	err := chromedp.Do(ctx, chromedp.EmulateViewport(width, height))
 	if err != nil {
 		return nil, err
 	}
 	return p, chromedp.Listen(ctx, p.hear)
 }
+
+// Close closes the tab; one with a drawing costs the others time.
+func (p *Page) Close() { p.quit() }
 
 // hear collects what the page complains about.
 func (p *Page) hear(ev any) {

@@ -18,7 +18,6 @@ import (
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 	"bathyform/demo/parts"
-	"bathyform/demo/seed"
 	"bathyform/internal/api"
 	"bathyform/internal/testkit"
 
@@ -37,8 +36,7 @@ type shop struct {
 
 func open(t *testing.T) shop {
 	t.Helper()
-	s := testkit.Store(t)
-	require.NoError(t, seed.IfEmpty(t.Context(), s, time.Now()))
+	s := testkit.DemoStore(t)
 	page := fstest.MapFS{"index.html": {Data: []byte("<title>Bathyform</title>")}, "assets/a.js": {Data: []byte("1")}}
 	h, err := api.NewHandler(s, page)
 	require.NoError(t, err)

@@ -9,7 +9,9 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
+	"bathyform/demo/seed"
 	"bathyform/internal/pg"
 	"bathyform/internal/store"
 
@@ -70,6 +72,44 @@ func DatabaseURL(t testing.TB) string {
 	name := fmt.Sprintf("test%d", count.Add(1))
 	require.NoError(t, cluster.CreateDatabase(t.Context(), name, template))
 	return cluster.URL(name)
+}
+
+const demoTemplate = "demo"
+
+var (
+	demoOnce   sync.Once
+	demoFailed error
+)
+
+// DemoURL returns the address of a database with the demo shop set up.
+func DemoURL(t testing.TB) string {
+	t.Helper()
+	once.Do(start)
+	require.NoError(t, failed)
+	demoOnce.Do(func() {
+		ctx := context.Background()
+		if demoFailed = cluster.CreateDatabase(ctx, demoTemplate, template); demoFailed != nil {
+			return
+		}
+		var s *store.Store
+		if s, demoFailed = store.Open(ctx, cluster.URL(demoTemplate)); demoFailed == nil {
+			demoFailed = seed.IfEmpty(ctx, s, time.Now())
+			s.Close()
+		}
+	})
+	require.NoError(t, demoFailed)
+	name := fmt.Sprintf("demo%d", count.Add(1))
+	require.NoError(t, cluster.CreateDatabase(t.Context(), name, demoTemplate))
+	return cluster.URL(name)
+}
+
+// DemoStore returns a store on a database with the demo shop set up.
+func DemoStore(t testing.TB) *store.Store {
+	t.Helper()
+	s, err := store.Open(t.Context(), DemoURL(t))
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	return s
 }
 
 // Store returns a store on a fresh database.

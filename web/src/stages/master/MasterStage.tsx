@@ -150,8 +150,8 @@ export function MasterStage({ job, refresh }: StageProps) {
             <>
               {master && <Facts key={master.unit} job={job} onUnit={(unit) => choose({ unit }, 'Unit confirmed')} onNext={() => void navigate(`/jobs/${job.id}/mould`)} onBack={master.turned ? () => turn([0, 0, 1], 'back', 'It stands as it was drawn') : undefined} />}
               <h2>{master ? 'Take another master' : 'The master'}</h2>
-              <Tabs defaultValue={master?.solids ? 'block' : 'mesh'} keepMounted={false} onChange={() => setLook({})}>
-                <Tabs.List grow>
+              <Tabs defaultValue={master?.solids ? 'block' : 'mesh'} keepMounted={false} onChange={() => setLook({})} className={classes.sources}>
+                <Tabs.List>
                   <Tabs.Tab value="mesh">Mesh file</Tabs.Tab>
                   <Tabs.Tab value="block">Block-out</Tabs.Tab>
                   <Tabs.Tab value="measure">By measure</Tabs.Tab>
