@@ -59,7 +59,7 @@ func lumps(rng *rand.Rand) *mesh.Mesh {
 func TestSurfaceAndColumnsAgreeOnRandomLumps(t *testing.T) {
 	rng := rand.New(rand.NewPCG(31, 41))
 	checked, held := 0, 0
-	for run := 0; run < 40; run++ {
+	for run := 0; run < 18; run++ {
 		m, report, err := mesh.Load(lumps(rng).WriteSTL(), 1)
 		require.NoError(t, err)
 		if !report.Sound || report.Volume < 200 {
@@ -100,6 +100,6 @@ func TestSurfaceAndColumnsAgreeOnRandomLumps(t *testing.T) {
 			assert.InDelta(t, exact.Volume, coarse.Volume, allowed, "run %d, around %v", run, around)
 		}
 	}
-	assert.Greater(t, checked, 30)
-	assert.Greater(t, held, 10)
+	assert.Greater(t, checked, 14)
+	assert.Greater(t, held, 5)
 }

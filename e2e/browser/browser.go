@@ -20,8 +20,9 @@ import (
 	"github.com/chromedp/chromedp"
 )
 
-// patience is how long a step may take before it counts as failed.
-const patience = 20 * time.Second
+// patience is how long a step may take before it counts as failed. A page
+// drawn in software on a machine with other work is slow, not wrong.
+const patience = 90 * time.Second
 
 // Page is one tab.
 type Page struct {
@@ -348,7 +349,7 @@ func Eval[T any](p *Page, expression string) (T, error) {
 // within several turns of the page's own frame clock, which a busy machine slows
 // as it slows the drawing.
 func (p *Page) Drawn() error {
-	deadline := time.Now().Add(4 * patience)
+	deadline := time.Now().Add(patience)
 	last, still := "", 0
 	for time.Now().Before(deadline) {
 		frames, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`new Promise((done) => {
