@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"testing"
+	"time"
 
 	"bathyform/e2e/browser"
 
@@ -23,7 +24,12 @@ func TestTheHubShowsItsSocketsAndABetterDrawIsTaken(t *testing.T) {
 	strain, err := p.TextOf("button", "Strain at undercut 1")
 	require.NoError(t, err)
 	assert.Regexp(t, `^\d+(\.\d+)?$`, strain)
+	steps(t, p.Click("button", "Locked rubber: how"), p.See("both a ray along the draw and one against it"), p.Key(kb.Escape), p.Gone("both a ray along"))
 	steps(t, p.Click("button", "Search the best draws"), p.Gone("Cancel"), p.See("off level"))
+	require.Eventually(t, func() bool {
+		drawn, err := browser.Eval[int](p, `[...document.querySelectorAll('img[alt*="standing along draw"]')].filter((i) => i.complete && i.naturalWidth > 100).length`)
+		return err == nil && drawn == 3
+	}, time.Minute, 100*time.Millisecond, "each offer has its picture")
 	steps(t, clickOffer(p, 1), p.See("The part is turned so that this draw points up"), p.Click("button", "Draw it this way"),
 		p.See("Turned so that it draws upwards"), p.Click("tab", "Part"), p.See("It was turned"),
 		p.Click("button", "Stand it as it was drawn"), p.Gone("It was turned"))
@@ -64,6 +70,9 @@ func TestKindBriefAndPrepAreKept(t *testing.T) {
 		p.Fill("Longest side", "3.9 in"), p.Click("button", "Hold it against the mesh"), p.Gone("do not agree"),
 		p.Fill("Longest side", "140"), p.Click("button", "Hold it against the mesh"), p.See("The mesh and your own measure do not agree"),
 		p.Click("tab", "Prep"), p.See("Measure the master again"), p.Click("button", "Wipe"), p.See("1 OF"))
+	steps(t, p.Click("tab", "Brief"), p.Choose("Kind of insert", "metal core"), p.Fill("Note on the insert", "brass rod"), p.Fill("Resin that it takes the place of", "2"),
+		p.Click("button", "Add the insert"), p.See("Press the part where it sits"), p.ClickWithin("image", "", 0.5, 0.52), p.See("move"),
+		p.Click("link", "Mould"), p.See("The metal core (brass rod)"), p.Click("link", "Shot"), p.See("Laid in"))
 	steps(t, p.Go("/"), p.See("Deck cleat"))
 	openMaster(t, p, "Deck cleat")
 	steps(t, p.Click("tab", "Prep"), p.See("1 OF"), p.Click("tab", "Kind"), p.See("chosen"))

@@ -12,9 +12,11 @@ import (
 	"slices"
 	"sync"
 
+	"bathyform/core/derive"
 	"bathyform/core/draw"
 	"bathyform/core/fill"
 	"bathyform/core/mesh"
+	"bathyform/core/quantity"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -30,6 +32,41 @@ type Way struct {
 	Floor  float64 // plan rectangle of the part, mm²
 	Score  float64 // less is better
 	Front  bool    // no other way is better in vents, in air and in height at once
+
+	Cell float64 // of the grid, mm
+}
+
+// AirNumber is the air left in the cavity with the sum behind it.
+func (w Way) AirNumber(pockets []fill.Pocket) derive.Number {
+	n := derive.Of(quantity.Volume, w.Air/1000, "sum of the pockets that are left when every body of the cavity has one vent, at its highest spot", w.gridInputs()...)
+	for i, p := range pockets {
+		if i == mostListed {
+			break
+		}
+		if p.Volume >= worthwhile {
+			n.Inputs = append(n.Inputs, derive.From("pocket", quantity.Volume, p.Volume/1000, "the cavity above the height where its last way out is closed"))
+		}
+	}
+	return n
+}
+
+// RubberNumber is the air under the part with the sum behind it.
+func (w Way) RubberNumber() derive.Number {
+	return derive.Of(quantity.Volume, w.Rubber/1000, "sum of the places under the part that rubber rising round it shuts off",
+		append([]derive.Input{derive.From("places", quantity.Number, float64(w.Under), "the trapped-air analysis, run for the space round the part")}, w.gridInputs()...)...)
+}
+
+// FloorNumber is the plan rectangle with the sum behind it, in cm².
+func (w Way) FloorNumber() derive.Number {
+	return derive.Of(quantity.Area, w.Floor/100, "length × width of the part seen from above", derive.From("height of the part this way up", quantity.Length, w.Height, "the mesh"))
+}
+
+// mostListed is how many pockets a sum names.
+const mostListed = 8
+
+func (w Way) gridInputs() []derive.Input {
+	return []derive.Input{derive.From("cell of the grid", quantity.Length, w.Cell, "the part's longest side, divided; finer when the hand rests"),
+		derive.From("smallest pocket counted (mm³)", quantity.Number, worthwhile, "common practice, no source")}
 }
 
 // worthwhile is the smallest pocket in mm³ that counts: what a vent is proposed for.
@@ -53,7 +90,7 @@ func Look(m *mesh.Mesh, sound bool, up r3.Vec, cells float64) (Way, []fill.Pocke
 	if err != nil {
 		return Way{}, nil, err
 	}
-	w := Way{Up: space.Frame.Up, Height: space.High() - space.Low(), Floor: floor(m, space)}
+	w := Way{Cell: cell, Up: space.Frame.Up, Height: space.High() - space.Low(), Floor: floor(m, space)}
 	pockets, err := afterHighestVent(space)
 	if err != nil {
 		return w, nil, err

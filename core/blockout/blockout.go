@@ -279,3 +279,18 @@ func flat(rings [][]Point, x, y float64) float64 {
 	}
 	return math.Sqrt(best)
 }
+
+// nearEnough is how far a block-out's volume may be off the real part's and
+// still stand in for it: less than what stays in a cup. Common practice, no source.
+const nearEnough = 0.05
+
+// Against holds a block-out's volume against the water that the real part
+// displaces: the share by which it is off, NaN when nothing sensible was
+// measured, and whether that is near enough.
+func Against(volume, displaced float64) (off float64, near bool) {
+	if !(displaced > 0) {
+		return math.NaN(), false
+	}
+	off = volume/displaced - 1
+	return off, math.Abs(off) <= nearEnough
+}

@@ -84,3 +84,16 @@ func TestWhatCannotBeBuiltSaysWhy(t *testing.T) {
 	_, err := Build(make([]Solid, MostSolids+1))
 	assert.Error(t, err)
 }
+
+func TestABlockOutIsHeldAgainstDisplacedWater(t *testing.T) {
+	off, near := Against(31, 30)
+	assert.InDelta(t, 0.0333, off, 1e-4)
+	assert.True(t, near)
+	_, near = Against(24, 30)
+	assert.False(t, near)
+	for _, nothing := range []float64{0, -3, math.NaN()} {
+		off, near = Against(24, nothing)
+		assert.True(t, math.IsNaN(off))
+		assert.False(t, near)
+	}
+}

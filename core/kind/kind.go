@@ -9,7 +9,9 @@ import (
 	"math"
 	"slices"
 
+	"bathyform/core/derive"
 	"bathyform/core/practice"
+	"bathyform/core/quantity"
 	"bathyform/core/strip"
 )
 
@@ -51,6 +53,8 @@ type Case struct {
 	Thinnest float64      // mm
 
 	CureHours float64 // of the rubber
+	CureFrom  string  // where that comes from
+	LifeFrom  string  // where Life comes from
 	Clear     bool    // the rubber is clear
 	Soft      bool    // Shore 15 A and softer
 	Life      float64 // pulls expected of a mould
@@ -66,8 +70,8 @@ type Entry struct {
 	Against  []string
 	Possible bool
 
-	Rubber  float64 // mL for the moulds of the order
-	Hours   float64 // until the first pull can be made, cure and hands
+	Rubber  derive.Number // mL for the moulds of the order
+	Hours   derive.Number // until the first pull can be made, cure and hands
 	Pieces  int
 	Seam    float64 // mm on every casting
 	Remakes int     // moulds that the order wears out
@@ -92,6 +96,7 @@ const (
 	backHours     = 0.12  // hours that a free back takes to be made good on each casting
 	small         = 80.0  // mm, up to which rubber can be peeled off like a sock
 	shellFrom     = 100   // castings
+	shellHours    = 6.0   // hours of work for the shell itself, once
 	blanket       = 11.0  // mm of rubber in a shell
 	sock          = 6.0   // mm of rubber peeled off
 	flatEnough    = 0.35  // share of the plan
@@ -108,26 +113,43 @@ func Rank(c Case) Choice {
 	if c.Median > 0 && c.Median < paperThin {
 		out.NotWorth = append(out.NotWorth, fmt.Sprintf("Half of it is thinner than %.2g mm: made for injection, hardly castable by hand.", c.Median))
 	}
-	box := (c.Length + 2*c.Clearance.Beside) * (c.Width + 2*c.Clearance.Beside)
-	whole := (box*(c.Height+c.Clearance.Below+c.Clearance.Above) - c.Volume) / 1000
-	open := (box*(c.Height+c.Clearance.Below) - c.Volume) / 1000
+	plan := derive.From("box, length × width", quantity.Area, (c.Length+2*c.Clearance.Beside)*(c.Width+2*c.Clearance.Beside)/100, "the part along the draw with the House clearance beside")
+	inBox := func(tall float64, formula string) derive.Number {
+		return derive.Of(quantity.Volume, plan.Value*tall/10-c.Volume/1000, formula, plan,
+			derive.From("box, height", quantity.Length, tall, "the part with the House clearance"),
+			derive.From("part", quantity.Volume, c.Volume/1000, "the mesh"))
+	}
+	whole := inBox(c.Height+c.Clearance.Below+c.Clearance.Above, "length × width × height of the box, less the part")
+	open := inBox(c.Height+c.Clearance.Below, "length × width × height of the box, less the part; nothing over its open side")
+	skin := func(thickness float64, what string) derive.Number {
+		return derive.Of(quantity.Volume, c.Area*thickness/1000, "surface × thickness",
+			derive.From("surface", quantity.Area, c.Area/100, "the mesh"), derive.From(what, quantity.Length, thickness, "common practice, no source"))
+	}
 	side := math.Max(c.Length, c.Width) + 2*c.Clearance.Beside
 	longest := max(c.Length, c.Width, c.Height)
 
-	add := func(e Entry, rubber, life, cures, hands float64, body float64) {
+	add := func(e Entry, rubber derive.Number, life, cures, hands float64, body float64) {
+		once := 0.0
+		if e.Kind == Shell {
+			once = shellHours
+		}
 		e.Remakes = max(1, int(math.Ceil(float64(c.Quantity)/math.Max(life, 1)-1e-9)))
-		e.Rubber = rubber * float64(e.Remakes)
-		e.Hours = cures*c.CureHours + hands
+		moulds := derive.Of(quantity.Number, float64(e.Remakes), "castings wanted / pulls of a mould, rounded up",
+			derive.From("castings wanted", quantity.Number, float64(c.Quantity), "the order"), derive.From("pulls of a mould", quantity.Number, life, c.LifeFrom+"; this kind's share of it is common practice"))
+		e.Rubber = derive.Of(quantity.Volume, rubber.Value*float64(e.Remakes), "rubber of a mould × moulds", rubber.As("rubber of a mould"), moulds.As("moulds"))
+		e.Hours = derive.Of(quantity.Time, cures*c.CureHours+hands+once, "cures one after the other × cure + work of the hands",
+			derive.From("cures", quantity.Number, cures, "this kind of mould"), derive.From("cure", quantity.Time, c.CureHours, c.CureFrom),
+			derive.From("work", quantity.Time, hands+once, "common practice, no source, from memory"))
 		e.Pot = c.Pot <= 0 || math.Hypot(body, body*math.Min(c.Width, c.Length)/math.Max(math.Max(c.Width, c.Length), 1e-9)) <= c.Pot
 		if !e.Pot {
 			e.Against = append(e.Against, fmt.Sprintf("Does not fit the pot of %.0f mm.", c.Pot))
 		}
 		if wide := c.Median > 0 && c.Median <= thin && c.Height < flatWide*longest; wide && e.Kind != Squeeze && e.Kind != OpenFace {
 			e.Against = append(e.Against, "Thin and wide: filled through a sprue it keeps bubbles and runs short.")
-			e.Score = shortFills * float64(c.Quantity)
+			e.Score += shortFills * float64(c.Quantity)
 		}
 		// hands for each mould made, rubber, and trimming every casting; waiting for cures counts a little
-		e.Score += hands*float64(e.Remakes) + rubberHours*e.Rubber/1000 + trimMinutes/60*e.Seam*float64(c.Quantity) + 0.1*cures*c.CureHours
+		e.Score += once + hands*float64(e.Remakes) + rubberHours*e.Rubber.Value/1000 + trimMinutes/60*e.Seam*float64(c.Quantity) + 0.1*cures*c.CureHours
 		if e.Remakes > 1 {
 			e.Against = append(e.Against, fmt.Sprintf("%d moulds for the order, at about %.0f pulls each.", e.Remakes, life))
 		}
@@ -178,7 +200,7 @@ func Rank(c Case) Choice {
 		e.Against = append(e.Against, "Wants a rubber of about 10 A; this one is firmer.")
 	}
 	e.Against = append(e.Against, "Soft rubber wears fast.")
-	add(e, c.Area*sock/1000, c.Life*hardestPeeled, 1, 1, side)
+	add(e, skin(sock, "rubber peeled off"), c.Life*hardestPeeled, 1, 1, side)
 
 	e = Entry{Kind: Cut, Name: "Cut block", What: "one pour all round, cut open along the parting"}
 	two(&e)
@@ -243,9 +265,7 @@ func Rank(c Case) Choice {
 	} else {
 		e.Against = append(e.Against, fmt.Sprintf("Pays from about %d; %d are to be made.", shellFrom, c.Quantity))
 	}
-	add(e, c.Area*blanket/1000, c.Life, 2, 1, side)
-	out.Entries[len(out.Entries)-1].Score += 6 // the shell itself, once
-	out.Entries[len(out.Entries)-1].Hours += 6
+	add(e, skin(blanket, "blanket"), c.Life, 2, 1, side)
 
 	e = Entry{Kind: Pressed, Name: "Sheet rubber, pressed hot and cut", What: "sheets packed round a metal pattern and cured in a heated press", Pieces: 2, Seam: c.Seam}
 	e.Against = append(e.Against, "Wants a press and a master that stands 155 °C.")

@@ -33,9 +33,9 @@ func TestEveryKindIsHeldAgainstThePart(t *testing.T) {
 	assert.Empty(t, got.NotWorth)
 	for _, e := range got.Entries {
 		assert.NotEmpty(t, append(append([]string{}, e.For...), e.Against...), e.Name)
-		assert.Positive(t, e.Rubber, e.Name)
+		assert.Positive(t, e.Rubber.Value, e.Name)
 	}
-	assert.InEpsilon(t, (84.0*64*63-30_000)/1000, find(t, got, Cut).Rubber, 1e-9, "the box less the part")
+	assert.InEpsilon(t, (84.0*64*63-30_000)/1000, find(t, got, Cut).Rubber.Value, 1e-9, "the box less the part")
 }
 
 func TestWhatSpeaksForWhich(t *testing.T) {

@@ -139,10 +139,18 @@ func (t *Tree) Nearest(p r3.Vec, within float64, use func(triangle int32) bool) 
 	return at, triangle
 }
 
+// Least grows its slack by this at every box, after some two hundred of them to mostSlack.
+const (
+	tiring    = 1.01
+	mostSlack = 0.09
+)
+
 // Least returns the least value over the triangles whose normal stands at
 // more than an angle from a direction, or start where none is less. Bound
 // must be no more than the value of any triangle in a box; differences of
-// less than slack, a share, are not looked into.
+// less than slack, a share, are not looked into. Where very many triangles
+// come to about the same value, as round the middle of a ball, the share
+// grows with the search, up to mostSlack.
 func (t *Tree) Least(start, slack float64, from r3.Vec, angle float64, bound func(b *r3.Box) float64, value func(triangle int32, best float64) float64) float64 {
 	near := math.Cos(angle)
 	look := func(i int32) float64 {
@@ -168,6 +176,7 @@ func (t *Tree) Least(start, slack float64, from r3.Vec, angle float64, bound fun
 		if stack[n].at >= best*(1-slack) {
 			continue
 		}
+		slack = max(slack, min(mostSlack, slack*tiring))
 		node := &t.nodes[stack[n].node]
 		if node.left < 0 {
 			for _, i := range t.order[node.first:node.last] {

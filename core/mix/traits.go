@@ -20,6 +20,8 @@ type Traits struct {
 	Flexible   bool    `json:",omitempty"`
 	Outdoor    bool    `json:",omitempty"`
 	Heat       float64 `json:",omitempty"` // °C that it stands
+	Strength   float64 `json:",omitempty"` // tensile, MPa
+	Colour     string  `json:",omitempty"` // as it cures: clear, white, amber or black
 }
 
 // Check refuses what no sheet says.
@@ -30,11 +32,16 @@ func (t Traits) Check() error {
 		high  float64
 	}{
 		{"hardness", t.Shore, 100}, {"elongation", t.Elongation, 2000}, {"viscosity", t.Viscosity, 5000}, {"pot life", t.PotLife, 10_000},
-		{"demould time", t.Demould, 20_000}, {"lowest section", t.MinSection, 100}, {"highest section", t.MaxSection, 1000}, {"shrink", t.Shrink, 20}, {"heat", t.Heat, 600},
+		{"demould time", t.Demould, 20_000}, {"lowest section", t.MinSection, 100}, {"highest section", t.MaxSection, 1000}, {"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"strength", t.Strength, 500},
 	} {
 		if math.IsNaN(v.value) || v.value < 0 || v.value > v.high {
 			return fmt.Errorf("the %s must lie between 0 and %g, not %g", v.name, v.high, v.value)
 		}
+	}
+	switch t.Colour {
+	case "", "clear", "white", "amber", "black":
+	default:
+		return fmt.Errorf("the colour must be clear, white, amber or black, not %q", t.Colour)
 	}
 	switch t.Family {
 	case "", "tin", "platinum", "urethane":

@@ -7,7 +7,9 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/derive"
 	"bathyform/core/mesh"
+	"bathyform/core/quantity"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -118,6 +120,29 @@ func (m Master) VolumeSource() string {
 	default:
 		return "the mesh, exact"
 	}
+}
+
+// VolumeNumber returns the volume in mL with how it was found.
+func (m Master) VolumeNumber() derive.Number {
+	v := m.Volume() / 1000
+	switch {
+	case m.Mesh == nil && m.Measured != nil:
+		return derive.Of(quantity.Volume, v, m.Measured.How)
+	case m.Report.VolumeError > 0:
+		return derive.Of(quantity.Volume, v, "sum over all triangles of the tetrahedra they make with the middle, holes closed flat",
+			derive.From("triangles", quantity.Number, float64(m.Report.Triangles), "the mesh"),
+			derive.From("open edges", quantity.Number, float64(m.Report.Edges.Open), "the mesh"),
+			derive.From("at most off by", quantity.Volume, m.Report.VolumeError/1000, "generalised winding number, Jacobson et al. 2013"))
+	default:
+		return derive.Of(quantity.Volume, v, "sum over all triangles of the tetrahedra they make with the middle, outer surfaces less hollows",
+			derive.From("triangles", quantity.Number, float64(m.Report.Triangles), "the mesh"),
+			derive.From("bodies", quantity.Number, float64(m.Report.Bodies), "the mesh")).Noted("Exact for the mesh; a curved part is a little larger than its facets.")
+	}
+}
+
+// AreaNumber returns the surface in cm² with how it was found.
+func (m Master) AreaNumber() derive.Number {
+	return derive.Of(quantity.Area, m.Report.Area/100, "sum of the triangles' areas", derive.From("triangles", quantity.Number, float64(m.Report.Triangles), "the mesh"))
 }
 
 // Span returns the lowest and highest height of the master along a way, in mm.

@@ -29,8 +29,9 @@ const (
 
 // Insert is one of them on the part.
 type Insert struct {
-	Kind InsertKind
-	Note string
+	Kind   InsertKind
+	Note   string
+	Volume float64 `json:",omitempty"` // mm³ of resin that it takes the place of; 0 where not known
 }
 
 // Case is what the list is made from.

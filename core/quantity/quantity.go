@@ -14,6 +14,8 @@ const (
 	Volume  Kind = "volume"  // kept in mL
 	Mass    Kind = "mass"    // kept in g
 	Density Kind = "density" // kept in g/mL
+	Area    Kind = "area"    // kept in cm²
+	Time    Kind = "time"    // kept in h
 	Number  Kind = "number"  // without a unit: counts, percentages, parts of a ratio
 )
 
@@ -54,6 +56,11 @@ var units = map[string]unit{
 	"in3": {Volume, MillilitrePerCubicInch}, "in³": {Volume, MillilitrePerCubicInch}, "cuin": {Volume, MillilitrePerCubicInch},
 
 	"g": {Mass, 1}, "kg": {Mass, 1000}, "lb": {Mass, GramPerPound}, "lbs": {Mass, GramPerPound}, "oz": {Mass, GramPerOunce},
+
+	"cm2": {Area, 1}, "cm²": {Area, 1}, "mm2": {Area, 0.01}, "mm²": {Area, 0.01},
+	"in2": {Area, MillimetrePerInch * MillimetrePerInch / 100}, "in²": {Area, MillimetrePerInch * MillimetrePerInch / 100}, "sqin": {Area, MillimetrePerInch * MillimetrePerInch / 100},
+
+	"h": {Time, 1}, "min": {Time, 1.0 / 60},
 
 	"g/ml": {Density, 1}, "g/cc": {Density, 1}, "g/cm3": {Density, 1}, "g/cm³": {Density, 1},
 	"kg/m3": {Density, 0.001}, "kg/m³": {Density, 0.001}, "kg/l": {Density, 1},

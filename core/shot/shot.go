@@ -2,6 +2,7 @@
 package shot
 
 import (
+	"errors"
 	"fmt"
 	"math"
 
@@ -26,13 +27,23 @@ type Plan struct {
 	Batch *mix.Batch    // nil until a resin is chosen
 }
 
-// Make sums up a shot: cavity, channels filled to the top of the mould, and
-// an allowance in per cent for the cup, flash and margin.
-func Make(cavity derive.Number, l gate.Layout, allowance float64, resin *mix.Material) (Plan, error) {
+// Make sums up a shot: cavity less what is laid into it, channels filled to
+// the top of the mould, and an allowance in per cent for the cup, flash and margin.
+func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, allowance float64, resin *mix.Material) (Plan, error) {
 	if err := practice.Within("shot allowance (%)", allowance, 0, 100); err != nil {
 		return Plan{}, err
 	}
 	p := Plan{Lines: []Line{{"Cavity", cavity}}}
+	if len(laidIn) > 0 {
+		var metal float64
+		for _, in := range laidIn {
+			metal += in.Value
+		}
+		if metal >= cavity.Value {
+			return Plan{}, errors.New("what is laid in is as large as the cavity: check the volumes of the inserts in the brief")
+		}
+		p.Lines = append(p.Lines, Line{"Laid in", derive.Of(quantity.Volume, -metal, "less what the inserts take up", laidIn...)})
+	}
 	var vents []derive.Input
 	var ventSum float64
 	for _, c := range l.Channels {

@@ -24,6 +24,7 @@ const (
 type Rubber struct {
 	Shore      float64 // A
 	Elongation float64 // at break, per cent
+	Source     string  // where these come from
 }
 
 // Undercut is one place that locks the rubber.
@@ -90,7 +91,7 @@ func Judge(u Undercut, r Rubber, pulls int) Verdict {
 			derive.From("wall", quantity.Length, u.Wall, "clearance beside the part"),
 			derive.From("free length", quantity.Length, u.Reach, "half of the mould's height along the draw, at least the undercut's own")),
 		Allowed: derive.Of(quantity.Number, 100*limit, "elongation at break / safety factor",
-			derive.From("elongation at break (%)", quantity.Number, r.Elongation, "the rubber's data sheet"),
+			derive.From("elongation at break (%)", quantity.Number, r.Elongation, r.Source),
 			derive.From("safety factor", quantity.Number, float64(factor), why+"; from memory")),
 		Wall: math.Max(u.Depth/math.Max(limit, 1e-9), 0),
 	}

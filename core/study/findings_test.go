@@ -90,18 +90,18 @@ func TestEveryRemedyTakesItsReasonAway(t *testing.T) {
 			d, err := p.Start(house)
 			require.NoError(t, err)
 			d.Mould.Clearance.Beside = 24
-			good, err := p.Work(d, study.Materials{Rubber: &rubber, Resin: &resin}, house)
+			good, err := p.Work(d, study.Given{Rubber: &rubber, Resin: &resin}, house)
 			require.NoError(t, err)
 			if c.says == "" {
 				c.change(&d)
-				s, err := p.Work(d, study.Materials{}, house)
+				s, err := p.Work(d, study.Given{}, house)
 				require.NoError(t, err)
 				assert.Empty(t, of(s.Findings, finding.Gates, finding.Stop), "a vent cut up a wall opens at the wall's top")
 				return
 			}
 			assert.Nil(t, saying(good.Findings, c.says), "nothing to say of a good design")
 			c.change(&d)
-			bad, err := p.Work(d, study.Materials{Rubber: &rubber, Resin: &resin}, house)
+			bad, err := p.Work(d, study.Given{Rubber: &rubber, Resin: &resin}, house)
 			require.NoError(t, err)
 			f := saying(bad.Findings, c.says)
 			require.NotNil(t, f)
@@ -110,7 +110,7 @@ func TestEveryRemedyTakesItsReasonAway(t *testing.T) {
 			assert.NotEmpty(t, f.Source)
 			require.Len(t, f.Remedies, c.remedies)
 			for _, r := range f.Remedies {
-				mended, err := p.Work(carry(t, p, d, r), study.Materials{Rubber: &rubber, Resin: &resin}, house)
+				mended, err := p.Work(carry(t, p, d, r), study.Given{Rubber: &rubber, Resin: &resin}, house)
 				require.NoError(t, err)
 				assert.Nil(t, saying(mended.Findings, c.says), r.Label)
 			}
@@ -125,7 +125,7 @@ func TestLevelCeilingIsVentedButGetsANote(t *testing.T) {
 	require.Len(t, d.Gates.Vents, 1)
 	assert.InDelta(t, 30, d.Gates.Vents[0].At.X, 1, "in the middle of it")
 	assert.InDelta(t, 20, d.Gates.Vents[0].At.Y, 1)
-	s, err := p.Work(d, study.Materials{}, house)
+	s, err := p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	note := saying(s.Findings, "is level over 2")
 	require.NotNil(t, note)
@@ -141,7 +141,7 @@ func TestRubberShutsInAirUnderACup(t *testing.T) {
 	d.Mould.Attitudes.RubberA, d.Mould.Attitudes.RubberB = "+z", "-z"
 	under := -0.0 - 1e-3
 	d.Mould.Parting = &under // the cup stands rim down on the bed
-	s, err := p.Work(d, study.Materials{}, house)
+	s, err := p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	f := saying(s.Findings, "The rubber of half A shuts in air")
 	require.NotNil(t, f)
@@ -153,7 +153,7 @@ func TestRubberShutsInAirUnderACup(t *testing.T) {
 	d.Mould.Draw = "-z"
 	over := -24.0 - 1e-3
 	d.Mould.Parting = &over
-	s, err = p.Work(d, study.Materials{}, house)
+	s, err = p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	assert.Nil(t, saying(s.Findings, "The rubber of half A shuts in air"))
 }
@@ -167,7 +167,7 @@ func TestUndercutsAreCountedFromTheParting(t *testing.T) {
 	d.Mould.Draw, d.Mould.Parting = "+z", nil
 	low := 10.0
 	d.Mould.Parting = &low
-	s, err := p.Work(d, study.Materials{}, house)
+	s, err := p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	f := saying(s.Findings, "Half A reaches under the part")
 	require.NotNil(t, f)
@@ -175,7 +175,7 @@ func TestUndercutsAreCountedFromTheParting(t *testing.T) {
 	ring := 3.1416 * (400 - 64) * 10 / 1000 // from the parting up to the cap
 	assert.InEpsilon(t, ring, f.Figure.Value, 0.02)
 	d = carry(t, p, d, f.Remedies[0])
-	s, err = p.Work(d, study.Materials{}, house)
+	s, err = p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	assert.Nil(t, saying(s.Findings, "reaches under the part"), "parted at the cap nothing is locked")
 }
@@ -186,7 +186,7 @@ func TestMeshTroublesAreSaidOnTheMasterStage(t *testing.T) {
 	p := prepared(t, holed)
 	d, err := p.Start(house)
 	require.NoError(t, err)
-	s, err := p.Work(d, study.Materials{}, house)
+	s, err := p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	f := saying(s.Findings, "The mesh has holes")
 	require.NotNil(t, f)
@@ -198,7 +198,7 @@ func TestMeshTroublesAreSaidOnTheMasterStage(t *testing.T) {
 	p = prepared(t, crossing)
 	d, err = p.Start(house)
 	require.NoError(t, err)
-	s, err = p.Work(d, study.Materials{}, house)
+	s, err = p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	assert.Empty(t, of(s.Findings, finding.Gates, finding.Stop), "two balls that run into one another are vented as one space")
 }

@@ -26,9 +26,11 @@ type Design struct {
 	ShotOver   float64 // per cent
 }
 
-// Materials are what the caster chose from the shelf; nil where nothing is.
-type Materials struct {
+// Given is what a design is worked with beside the master: materials from
+// the shelf, nil where nothing is chosen, and what is laid into the mould.
+type Given struct {
 	Rubber, Resin *mix.Material
+	Inserts       []Insert
 }
 
 // Study is what follows from a design.
@@ -43,7 +45,7 @@ type Study struct {
 }
 
 // Work studies a design.
-func (p *Prepared) Work(d Design, m Materials, h practice.House) (Study, error) {
+func (p *Prepared) Work(d Design, m Given, h practice.House) (Study, error) {
 	var s Study
 	var err error
 	if s.Mould, err = mould.Make(p.Master, d.Mould, h); err != nil {
@@ -58,6 +60,7 @@ func (p *Prepared) Work(d Design, m Materials, h practice.House) (Study, error) 
 		return s, err
 	}
 	s.Findings = append(s.Findings, mouldFindings...)
+	s.Findings = append(s.Findings, insertFindings(m.Inserts, d, s.Mould)...)
 	for i := range s.Pours {
 		var found []finding.Finding
 		if s.Pours[i], found, err = p.rubberPour(d, s.Mould, i); err != nil {
@@ -83,7 +86,7 @@ func (p *Prepared) Work(d Design, m Materials, h practice.House) (Study, error) 
 	if err := p.gates(&s, d); err != nil {
 		return s, err
 	}
-	if s.Shot, err = shot.Make(s.Mould.PartVolume, s.Gates, d.ShotOver, m.Resin); err != nil {
+	if s.Shot, err = shot.Make(s.Mould.PartVolume, laidIn(m.Inserts), s.Gates, d.ShotOver, m.Resin); err != nil {
 		return s, err
 	}
 	if s.Shot.Batch != nil {

@@ -44,7 +44,7 @@ func TestDeckCleatFromMeshToShot(t *testing.T) {
 	d, err := p.Start(house)
 	require.NoError(t, err)
 	d.Gates.Vents = nil
-	bare, err := p.Work(d, study.Materials{Rubber: &rubber, Resin: &resin}, house)
+	bare, err := p.Work(d, study.Given{Rubber: &rubber, Resin: &resin}, house)
 	require.NoError(t, err)
 	require.NotEmpty(t, of(bare.Findings, finding.Gates, finding.Stop), "no vents: all the air stays in")
 	assert.InEpsilon(t, p.Master.Volume(), bare.Gates.Trapped.Volume, 1e-6)
@@ -52,7 +52,7 @@ func TestDeckCleatFromMeshToShot(t *testing.T) {
 	d.Gates.Vents, err = p.ProposeVents(d)
 	require.NoError(t, err)
 	require.GreaterOrEqual(t, len(d.Gates.Vents), 2, "two horns")
-	s, err := p.Work(d, study.Materials{Rubber: &rubber, Resin: &resin}, house)
+	s, err := p.Work(d, study.Given{Rubber: &rubber, Resin: &resin}, house)
 	require.NoError(t, err)
 	assert.Empty(t, of(s.Findings, finding.Gates, finding.Stop))
 
@@ -88,7 +88,7 @@ func TestTakingAwayAVentShowsItsPocketAtItsPlace(t *testing.T) {
 	require.NoError(t, err)
 	gone := d.Gates.Vents[0].At
 	d.Gates.Vents = d.Gates.Vents[1:]
-	s, err := p.Work(d, study.Materials{}, house)
+	s, err := p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	stops := of(s.Findings, finding.Gates, finding.Stop)
 	require.Len(t, stops, 1)
@@ -100,7 +100,7 @@ func TestTakingAwayAVentShowsItsPocketAtItsPlace(t *testing.T) {
 	v := d.Gates.Vents[0]
 	v.At = *stops[0].Remedies[0].At
 	d.Gates.Vents = append(d.Gates.Vents, v)
-	s, err = p.Work(d, study.Materials{}, house)
+	s, err = p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	assert.Empty(t, of(s.Findings, finding.Gates, finding.Stop))
 }
@@ -113,7 +113,7 @@ func TestEveryDemoPartCanBeVented(t *testing.T) {
 			require.NoError(t, err)
 			d.Gates.Vents, err = p.ProposeVents(d)
 			require.NoError(t, err)
-			s, err := p.Work(d, study.Materials{}, house)
+			s, err := p.Work(d, study.Given{}, house)
 			require.NoError(t, err)
 			assert.Empty(t, of(s.Findings, finding.Gates, finding.Stop))
 			t.Logf("draw %s, parting %.1f, %d vents", d.Mould.Draw, s.Mould.Parting, len(d.Gates.Vents))
@@ -128,7 +128,7 @@ func TestDrogueHubSaysThatItsSocketsLock(t *testing.T) {
 	p := demo(t, "drogue-hub")
 	d, err := p.Start(house)
 	require.NoError(t, err)
-	s, err := p.Work(d, study.Materials{}, house)
+	s, err := p.Work(d, study.Given{}, house)
 	require.NoError(t, err)
 	locked := append(of(s.Findings, finding.Mould, finding.Watch), of(s.Findings, finding.Mould, finding.Stop)...)
 	require.NotEmpty(t, locked)
@@ -142,7 +142,7 @@ func TestRubberPoursWithTheirOwnWaysUp(t *testing.T) {
 		require.NoError(t, err)
 		d.Mould.Draw = "+z"
 		d.Mould.Attitudes.RubberA, d.Mould.Attitudes.RubberB = ways[0], ways[1]
-		s, err := p.Work(d, study.Materials{}, house)
+		s, err := p.Work(d, study.Given{}, house)
 		require.NoError(t, err)
 		for i, pour := range s.Pours {
 			assert.Equal(t, ways[i], pour.Up)
@@ -163,7 +163,7 @@ func TestMeasuredMasterGoesThroughToTheShot(t *testing.T) {
 		h.Feed = feed
 		d, err := p.Start(h)
 		require.NoError(t, err)
-		s, err := p.Work(d, study.Materials{Rubber: &rubber, Resin: &resin}, h)
+		s, err := p.Work(d, study.Given{Rubber: &rubber, Resin: &resin}, h)
 		require.NoError(t, err)
 		assert.Greater(t, s.Shot.Total.Value, 50.0)
 		assert.NotNil(t, s.Rubber[0])
@@ -181,7 +181,7 @@ func BenchmarkMovedVentToWholeStudy(b *testing.B) {
 	d.Gates.Vents, err = p.ProposeVents(d)
 	require.NoError(b, err)
 	for b.Loop() {
-		if _, err := p.Work(d, study.Materials{Rubber: &rubber, Resin: &resin}, house); err != nil {
+		if _, err := p.Work(d, study.Given{Rubber: &rubber, Resin: &resin}, house); err != nil {
 			b.Fatal(err)
 		}
 	}

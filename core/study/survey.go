@@ -32,12 +32,6 @@ type Brief struct {
 	Done       []string        `json:",omitempty"` // keys of the prep steps that are ticked
 }
 
-// Insert is an insert at its place on the part.
-type Insert struct {
-	prep.Insert
-	At *r3.Vec `json:",omitempty"` // mesh coordinates
-}
-
 // fineParts is how many times the longest edge of the fine mesh goes into the part.
 const fineParts = 36
 
@@ -126,14 +120,14 @@ type Judged struct {
 // Judge weighs every locked place of a draw against a rubber, nil for a
 // usual one.
 func (p *Prepared) Judge(a draw.Analysis, rubber *mix.Material, h practice.House, wanted int) []Judged {
-	t := assumed
+	t, from := assumed, "a usual rubber, since none is chosen or its sheet does not say"
 	if rubber != nil && rubber.Traits.Elongation > 0 {
-		t = rubber.Traits
+		t, from = rubber.Traits, "data sheet of "+rubber.Name
 	}
 	out := make([]Judged, len(a.Spaces))
 	for i, s := range a.Spaces {
 		out[i] = Judged{s, strip.Judge(strip.Undercut{Depth: s.Depth, Opening: s.Opening, Volume: s.Volume,
-			Wall: h.Clearance.Beside, Reach: math.Max(s.Height, a.Height/2)}, strip.Rubber{Shore: t.Shore, Elongation: t.Elongation}, wanted)}
+			Wall: h.Clearance.Beside, Reach: math.Max(s.Height, a.Height/2)}, strip.Rubber{Shore: t.Shore, Elongation: t.Elongation, Source: from}, wanted)}
 	}
 	return out
 }
@@ -169,6 +163,7 @@ type Question struct {
 // Survey is all that is known of a master before rubber is poured.
 type Survey struct {
 	Draw      draw.Analysis
+	Figures   Figures
 	Undercuts []Judged
 	Thickness thick.Map
 	Bins      []thick.Bin
@@ -239,6 +234,7 @@ func (p *Prepared) Survey(q Question, h practice.House) (Survey, error) {
 		return s, err
 	}
 	s.OneSided, _ = hardest(p.Judge(single, q.Rubber, h, q.Wanted))
+	s.Figures = figures(s)
 	s.Kinds = kind.Rank(p.moldCase(s, q, h))
 	s.Prep = prep.List(p.prepCase(s, q))
 	s.Resins = suit.Resins(q.Resins, q.Brief.Wants, suit.Part{Thinnest: s.Thickness.Thinnest.Thickness, Thickest: s.Thickness.Thickest.Thickness})
@@ -260,15 +256,19 @@ func (p *Prepared) moldCase(s Survey, q Question, h practice.House) kind.Case {
 	}
 	low, high := planOf(p.Master.Mesh, s.Draw.Dir)
 	worst, locked := hardest(s.Undercuts)
+	cureFrom, lifeFrom := "data sheet of the rubber", "40 of a usual rubber, common practice, no source"
+	if q.Rubber == nil || q.Rubber.Traits.Demould <= 0 {
+		cureFrom = "a usual rubber, since none is chosen or its sheet does not say"
+	}
 	life := 40.0
 	if t.Family == string(inhibit.Tin) {
-		life = 32
+		life, lifeFrom = 32, "32 of a tin-cured rubber, common practice, no source"
 	}
 	return kind.Case{Quantity: q.Wanted, Length: high.X - low.X, Width: high.Y - low.Y, Height: s.Draw.Height,
 		Volume: p.Master.Volume(), Area: p.Master.Report.Area, Clearance: h.Clearance,
 		Seam: s.Draw.Outline.Length, SeamOff: s.Draw.Outline.Off, Worst: worst, Locked: locked, OneSided: s.OneSided,
 		Rough: q.Brief.Quality == "decorative", FlatBack: s.FlatBack, Median: s.Thickness.Median, Thinnest: s.Thickness.Thinnest.Thickness,
-		CureHours: t.Demould / 60, Clear: t.Clear, Soft: t.Shore > 0 && t.Shore <= 15, Life: life, Pot: h.PotWide}
+		CureHours: t.Demould / 60, CureFrom: cureFrom, LifeFrom: lifeFrom, Clear: t.Clear, Soft: t.Shore > 0 && t.Shore <= 15, Life: life, Pot: h.PotWide}
 }
 
 func (p *Prepared) prepCase(s Survey, q Question) prep.Case {

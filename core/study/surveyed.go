@@ -3,6 +3,7 @@ package study
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"bathyform/core/finding"
@@ -11,6 +12,7 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/strip"
+	"bathyform/core/suit"
 )
 
 // Limits of judgement on a master; common practice, no source, from memory.
@@ -200,6 +202,11 @@ func (p *Prepared) sizeFindings(s Survey, q Question, h practice.House, add func
 	if tall := s.Draw.Height + h.Clearance.Below + h.Clearance.Above; h.PotTall > 0 && tall > h.PotTall {
 		add(finding.Finding{Severity: finding.Watch, What: "The mould is taller than the pressure pot.", Figure: finding.Of(quantity.Length, tall), Limit: finding.Of(quantity.Length, h.PotTall),
 			Why: "Lay it down, or draw the part another way.", Source: "House practice"})
+	}
+	bubbles := slices.Contains(q.Brief.Wants, suit.Clear) || slices.Contains(q.Brief.Wants, suit.Pressure) || len(s.Thin) > 0
+	if bubbles && h.ChamberWide > 0 && side > h.ChamberWide {
+		add(finding.Finding{Severity: finding.Note, What: "The mould does not go into the vacuum chamber.", Figure: finding.Of(quantity.Length, side), Limit: finding.Of(quantity.Length, h.ChamberWide),
+			Why: "Air cannot be drawn out of the filled mould. Degas rubber and resin in their cups, and pour slowly.", Source: "House practice", Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}})
 	}
 	if q.Resin != nil && h.ScaleMost > 0 {
 		if mass := p.Master.Volume() / 1000 * q.Resin.Density; mass > h.ScaleMost {

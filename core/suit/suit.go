@@ -23,11 +23,17 @@ const (
 	Outdoor  Want = "outdoor"
 	Heat     Want = "heat"     // 80 °C, a closed car in summer
 	Skin     Want = "skin"     // food or skin contact
+	Strong   Want = "strong"   // carries a load
+	Tinted   Want = "tinted"   // of a colour of its own, all through
 	Pressure Want = "pressure" // clear or bubble-free, cured under pressure
 )
 
 // hot is the temperature in °C that Heat asks for. Common practice, no source.
 const hot = 80
+
+// strong is the tensile strength in MPa that Strong asks for, about that of
+// an injection-moulded ABS. From memory.
+const strong = 40
 
 // Match is one material held against what is asked.
 type Match struct {
@@ -68,6 +74,18 @@ func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
 				ask(t.Outdoor, "Stands light and weather.", "Its sheet does not promise light and weather: paint it, or take another.")
 			case Heat:
 				ask(t.Heat >= hot, fmt.Sprintf("Stands %.0f °C.", t.Heat), fmt.Sprintf("Its sheet does not promise %d °C.", hot))
+			case Strong:
+				ask(t.Strength >= strong, fmt.Sprintf("Tensile strength %.0f MPa.", t.Strength), fmt.Sprintf("Its sheet does not promise %d MPa.", strong))
+			case Tinted:
+				switch {
+				case t.Colour == "white" || t.Colour == "clear" || t.Clear:
+					match.For = append(match.For, "Takes pigment; colour all batches of an order from one pot of it.")
+				case t.Colour == "":
+					match.Test = "Its colour is not said in Stock: cast a chip with pigment first."
+				default:
+					match.Fits = false
+					match.Against = append(match.Against, "Cures "+t.Colour+": pigment cannot lighten it.")
+				}
 			case Skin:
 				match.Against = append(match.Against, "Food or skin contact: only a resin whose maker certifies it, fully cured, and by local rules.")
 			}

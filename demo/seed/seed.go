@@ -22,6 +22,9 @@ import (
 // Workshop is the name of the demo shop.
 const Workshop = "Fathom Lane Workshop"
 
+// kit is what cleats and hubs are sold in.
+const kit = "Drifter kit"
+
 const fromMemory = "generic class, values from memory; the data sheet goes first"
 
 func f(x float64) *float64 { return &x }
@@ -31,9 +34,9 @@ func materials() []store.Material {
 		{Kind: "rubber", Name: "Tin-cure silicone 30 A, 10:1", PartsA: 10, PartsB: 1, Density: 1.18, Traits: store.Traits{Family: "tin", Shore: 30, Elongation: 300, Viscosity: 20, PotLife: 40, Demould: 960, Shrink: 0.3}, Source: fromMemory},
 		{Kind: "rubber", Name: "Platinum-cure silicone 20 A, 1:1", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.1), DensityB: f(1.1), Traits: store.Traits{Family: "platinum", Shore: 20, Elongation: 400, Viscosity: 8, PotLife: 25, Demould: 240, Shrink: 0.1}, Source: fromMemory},
 		{Kind: "rubber", Name: "Clear platinum-cure silicone 40 A, 10:1", PartsA: 10, PartsB: 1, Density: 1.06, Traits: store.Traits{Family: "platinum", Shore: 40, Elongation: 220, Viscosity: 30, PotLife: 60, Demould: 960, Shrink: 0.1, Clear: true}, Source: fromMemory},
-		{Kind: "resin", Name: "Rigid urethane, 3 min", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.05, DensityA: f(1.12), DensityB: f(1.0), Traits: store.Traits{Viscosity: 0.1, PotLife: 3, Demould: 15, MinSection: 2, MaxSection: 20, Shrink: 0.5}, Source: fromMemory},
-		{Kind: "resin", Name: "Rigid urethane, 7 min", PartsA: 100, PartsB: 90, Density: 1.07, Traits: store.Traits{Viscosity: 0.12, PotLife: 7, Demould: 60, MinSection: 3, MaxSection: 35, Shrink: 0.4}, Source: fromMemory},
-		{Kind: "resin", Name: "Slow clear epoxy, 40 min", PartsA: 2, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.15), DensityB: f(0.97), Traits: store.Traits{Viscosity: 0.6, PotLife: 40, Demould: 1440, MinSection: 1, MaxSection: 60, Shrink: 0.2, Clear: true}, Source: fromMemory},
+		{Kind: "resin", Name: "Rigid urethane, 3 min", PartsA: 1, PartsB: 1, ByVolume: true, Density: 1.05, DensityA: f(1.12), DensityB: f(1.0), Traits: store.Traits{Viscosity: 0.1, PotLife: 3, Demould: 15, MinSection: 2, MaxSection: 20, Shrink: 0.5, Strength: 32, Colour: "white", Heat: 65}, Source: fromMemory},
+		{Kind: "resin", Name: "Rigid urethane, 7 min", PartsA: 100, PartsB: 90, Density: 1.07, Traits: store.Traits{Viscosity: 0.12, PotLife: 7, Demould: 60, MinSection: 3, MaxSection: 35, Shrink: 0.4, Strength: 45, Colour: "amber", Heat: 85}, Source: fromMemory},
+		{Kind: "resin", Name: "Slow clear epoxy, 40 min", PartsA: 2, PartsB: 1, ByVolume: true, Density: 1.1, DensityA: f(1.15), DensityB: f(0.97), Traits: store.Traits{Viscosity: 0.6, PotLife: 40, Demould: 1440, MinSection: 1, MaxSection: 60, Shrink: 0.2, Clear: true, Strength: 55, Colour: "clear", Heat: 55}, Source: fromMemory},
 	}
 }
 
@@ -55,7 +58,7 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 	}
 	rubber, resin := shelf["Tin-cure silicone 30 A, 10:1"], shelf["Rigid urethane, 3 min"]
 	due := today.AddDate(0, 0, 19)
-	cleat, err := addJob(ctx, s, "deck-cleat", store.Order{Name: "Deck cleat", Quantity: 240, Due: &due,
+	cleat, err := addJob(ctx, s, "deck-cleat", store.Order{Name: "Deck cleat", Quantity: 240, Due: &due, Set: kit, PerSet: 4,
 		Notes: "For the Lantern Bay School drifter kits. Grey, decorative; both horns must be full."},
 		func(d *store.Design) {
 			d.Rubber, d.Resin = &rubber, &resin
@@ -73,7 +76,7 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 		return err
 	}
 	later, last := today.AddDate(0, 0, 33), today.AddDate(0, 0, 47)
-	if _, err = addJob(ctx, s, "drogue-hub", store.Order{Name: "Drogue hub", Quantity: 60, Due: &last,
+	if _, err = addJob(ctx, s, "drogue-hub", store.Order{Name: "Drogue hub", Quantity: 60, Due: &last, Set: kit, PerSet: 1,
 		Notes: "Six sockets for the vanes: no two-part mould will let go of them."}, nil); err != nil {
 		return err
 	}

@@ -31,6 +31,7 @@ type Page struct {
 	base string
 	mu   sync.Mutex
 	bad  []string
+	lost error // the step that failed; those after it have no ground to stand on
 }
 
 // Browser is one Chromium with a profile of its own.
@@ -143,7 +144,8 @@ const script = `
   };
   const shown = (e) => e.getClientRects().length > 0 && getComputedStyle(e).visibility !== 'hidden';
   window.__find = (role, wanted) => {
-    const all = [...document.querySelectorAll(roles[role])].filter(shown);
+    const over = [...document.querySelectorAll('[role=dialog][aria-modal=true]')].filter(shown).pop();
+    const all = [...(over || document).querySelectorAll(roles[role])].filter(shown);
     return all.find((e) => name(e) === wanted) || all.find((e) => name(e).startsWith(wanted));
   };
 })()`
@@ -153,6 +155,10 @@ func find[T any](p *Page, role, name, body string) (T, error) {
 	r, _ := json.Marshal(role)
 	n, _ := json.Marshal(name)
 	expr := fmt.Sprintf(`(() => { %s; const e = window.__find(%s, %s); if (!e) return null; %s })()`, script, r, n, body)
+	if p.lost != nil {
+		var none T
+		return none, p.lost
+	}
 	deadline := time.Now().Add(patience)
 	for {
 		got, err := chromedp.Run(p.ctx, chromedp.Evaluate[*T](expr))
@@ -162,7 +168,8 @@ func find[T any](p *Page, role, name, body string) (T, error) {
 		if time.Now().After(deadline) {
 			var none T
 			text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText`))
-			return none, fmt.Errorf("no %s called %q (%w); the page says:\n%s", role, name, err, text)
+			p.lost = fmt.Errorf("no %s called %q (%w); the page says:\n%s", role, name, err, text)
+			return none, p.lost
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
@@ -319,6 +326,9 @@ func (p *Page) See(text string) error { return p.wait(text, true) }
 func (p *Page) Gone(text string) error { return p.wait(text, false) }
 
 func (p *Page) wait(text string, there bool) error {
+	if p.lost != nil {
+		return p.lost
+	}
 	deadline := time.Now().Add(patience)
 	for {
 		body, err := p.Text()
@@ -328,7 +338,8 @@ func (p *Page) wait(text string, there bool) error {
 		if time.Now().After(deadline) {
 			asked, _ := Eval[string](p, `performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/')).slice(-12)
 				.map((e) => e.name.slice(-40) + ' ' + e.responseStatus + ' after ' + Math.round(e.duration) + ' ms').join('\n')`)
-			return errors.Join(err, fmt.Errorf("waited for %q to be there: %v; the page says:\n%s\nand last asked for:\n%s", text, there, body, asked))
+			p.lost = errors.Join(err, fmt.Errorf("waited for %q to be there: %v; the page says:\n%s\nand last asked for:\n%s", text, there, body, asked))
+			return p.lost
 		}
 		time.Sleep(40 * time.Millisecond)
 	}

@@ -266,9 +266,9 @@ func TestWrongUnitIsGuessedAndCanBeSetRight(t *testing.T) {
 			p, _ := parts.ByKey("deck-cleat")
 			s.upload(j, p.Mesh().Scaled(c.factor).WriteSTL()).into(&j)
 			assert.EqualValues(t, c.guess, *j.Master.UnitGuess)
-			assert.InDelta(t, 31.3, j.Master.Volume, 0.1)
+			assert.InDelta(t, 31.3, j.Master.Volume.Value, 0.1)
 			s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "mm"}).into(&j)
-			assert.InEpsilon(t, p.Mesh().Volume()*math.Pow(c.factor, 3)/1000, j.Master.Volume, 1e-4)
+			assert.InEpsilon(t, p.Mesh().Volume()*math.Pow(c.factor, 3)/1000, j.Master.Volume.Value, 1e-4)
 		})
 	}
 	s := open(t)

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/binary"
+	"io"
 	"math"
 
 	"bathyform/core/blockout"
@@ -23,6 +24,17 @@ func (s *Server) PreviewBlockout(_ context.Context, r PreviewBlockoutRequestObje
 	volume, area := m.VolumeAndArea()
 	data := binary.LittleEndian.AppendUint64(nil, math.Float64bits(volume/1000))
 	data = binary.LittleEndian.AppendUint64(data, math.Float64bits(area/100))
+	displaced := math.NaN()
+	if r.Body.Displaced != nil {
+		displaced = *r.Body.Displaced
+	}
+	off, near := blockout.Against(volume/1000, displaced)
+	data = binary.LittleEndian.AppendUint64(data, math.Float64bits(off))
+	stands := 0.0
+	if near {
+		stands = 1
+	}
+	data = binary.LittleEndian.AppendUint64(data, math.Float64bits(stands))
 	data = append(data, packMesh(m)...)
 	return PreviewBlockout200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
 }
@@ -86,7 +98,31 @@ func (s *Server) ReadOutline(_ context.Context, r ReadOutlineRequestObject) (Rea
 	if err != nil {
 		return nil, unusable("This drawing cannot be used", err)
 	}
-	out := ReadOutline200JSONResponse{Rings: Rings{}, Notes: append([]string{}, d.Notes...)}
+	return ReadOutline200JSONResponse(fromDrawing(d)), nil
+}
+
+// ReadScan traces a scan.
+func (s *Server) ReadScan(ctx context.Context, r ReadScanRequestObject) (ReadScanResponseObject, error) {
+	select { // a large picture takes memory
+	case s.uploads <- struct{}{}:
+		defer func() { <-s.uploads }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	data, err := io.ReadAll(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	d, err := outline.Trace(data, r.Params.Dpi)
+	if err != nil {
+		return nil, unusable("This scan cannot be used", err)
+	}
+	return ReadScan200JSONResponse(fromDrawing(d)), nil
+}
+
+// fromDrawing simplifies outlines to what a solid can take and moves them to their middle.
+func fromDrawing(d outline.Drawing) Outline {
+	out := Outline{Rings: Rings{}, Notes: append([]string{}, d.Notes...)}
 	x0, x1, y0, y1 := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
 	for _, ring := range d.Rings {
 		for _, p := range ring {
@@ -112,5 +148,5 @@ func (s *Server) ReadOutline(_ context.Context, r ReadOutlineRequestObject) (Rea
 			break
 		}
 	}
-	return out, nil
+	return out
 }

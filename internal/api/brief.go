@@ -5,6 +5,7 @@ import (
 	"errors"
 	"math"
 	"net/http"
+	"slices"
 
 	"bathyform/core/inhibit"
 	"bathyform/core/kind"
@@ -49,6 +50,9 @@ func toBrief(b Brief) study.Brief {
 	}
 	for _, in := range b.Inserts {
 		i := study.Insert{Insert: prep.Insert{Kind: prep.InsertKind(in.Kind), Note: text(in.Note)}}
+		if in.Volume != nil {
+			i.Volume = *in.Volume * 1000
+		}
 		if in.At != nil {
 			at := vec(*in.At)
 			i.At = &at
@@ -75,6 +79,10 @@ func fromBrief(b study.Brief) Brief {
 	}
 	for _, in := range b.Inserts {
 		i := Insert{Kind: InsertKind(in.Kind), Note: &in.Note}
+		if in.Volume > 0 {
+			v := in.Volume / 1000
+			i.Volume = &v
+		}
 		if in.At != nil {
 			at := point(*in.At)
 			i.At = &at
@@ -115,6 +123,11 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 		return nil, problem(http.StatusConflict, "There is no mesh to turn", "Drop in a mesh first.")
 	}
 	m := *j.Master
+	now := quat.Number{Real: 1}
+	if m.Turn != nil {
+		now = quat.Number(rotation(*m.Turn))
+	}
+	q := quat.Number{Real: 1}
 	if r.Body.Purpose == TurnPurposeBack {
 		m.Turn = nil
 	} else {
@@ -122,11 +135,7 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 		if n := r3.Norm(up); !(n > 0) || math.IsInf(n, 0) {
 			return nil, problem(http.StatusUnprocessableEntity, "That is no direction", "It needs three finite numbers that are not all zero.")
 		}
-		now := quat.Number{Real: 1}
-		if m.Turn != nil {
-			now = quat.Number(rotation(*m.Turn))
-		}
-		q := quat.Mul(toZ(up), now)
+		q = quat.Mul(toZ(up), now)
 		q = quat.Scale(1/quat.Abs(q), q)
 		m.Turn = &store.Turn{W: q.Real, X: q.Imag, Y: q.Jmag, Z: q.Kmag}
 	}
@@ -150,13 +159,25 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 	if j.Design != nil {
 		design.Rubber, design.Resin = j.Design.Rubber, j.Design.Resin
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteTurn(ctx, r.JobId, m, design, v)); err != nil {
+	if err := s.stillThere(ctx, r.JobId, s.store.WriteTurn(ctx, r.JobId, m, design, turnedBrief(j.Brief, quat.Mul(q, quat.Conj(now))), v)); err != nil {
 		return nil, err
 	}
 	if j, err = s.store.Job(ctx, r.JobId); err != nil {
 		return nil, err
 	}
 	return TurnMaster200JSONResponse(fromJob(j)), nil
+}
+
+// turnedBrief takes the inserts along when the part is turned.
+func turnedBrief(b study.Brief, by quat.Number) study.Brief {
+	b.Inserts = slices.Clone(b.Inserts)
+	for i, in := range b.Inserts {
+		if in.At != nil {
+			at := r3.Rotation(by).Rotate(*in.At)
+			b.Inserts[i].At = &at
+		}
+	}
+	return b
 }
 
 // ListInhibitionTests lists the shop's tests.

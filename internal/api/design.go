@@ -91,6 +91,7 @@ func (s *Server) study(ctx context.Context, id uuid.UUID, d Design) (study.Study
 	if err != nil {
 		return study.Study{}, err
 	}
+	m.Inserts = j.Brief.Inserts
 	st, err := p.Work(toDesign(d).Design, m, shop.Practice)
 	if err != nil {
 		return st, unusable("This cannot be built", err)
@@ -99,8 +100,8 @@ func (s *Server) study(ctx context.Context, id uuid.UUID, d Design) (study.Study
 }
 
 // materials finds what a design has chosen on the shelf.
-func (s *Server) materials(ctx context.Context, d Design) (study.Materials, error) {
-	var out study.Materials
+func (s *Server) materials(ctx context.Context, d Design) (study.Given, error) {
+	var out study.Given
 	if d.Rubber == nil && d.Resin == nil {
 		return out, nil
 	}

@@ -7,6 +7,8 @@ import (
 	"strings"
 	"time"
 
+	"bathyform/core/mesh"
+	"bathyform/core/part"
 	"bathyform/core/study"
 	"bathyform/internal/store"
 
@@ -69,6 +71,49 @@ func (s *Server) PutOrder(ctx context.Context, r PutOrderRequestObject) (PutOrde
 	return PutOrder200JSONResponse(fromJob(j)), err
 }
 
+// GetSet returns the jobs that make a set with one.
+func (s *Server) GetSet(ctx context.Context, r GetSetRequestObject) (GetSetResponseObject, error) {
+	own, err := s.store.Job(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	out := JobSet{Name: own.Order.Set, Members: []SetMember{}, Notes: []string{}}
+	if out.Name == "" {
+		return GetSet200JSONResponse(out), nil
+	}
+	jobs, err := s.store.Jobs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	shelf, err := s.store.Materials(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var members []study.Member
+	for _, j := range jobs {
+		if j.Order.Set != out.Name {
+			continue
+		}
+		m := study.Member{Name: j.Order.Name, PerSet: j.Order.PerSet, Good: j.Good, Ordered: j.Order.Quantity}
+		for _, found := range shelf {
+			if j.Design != nil && j.Design.Resin != nil && found.ID == *j.Design.Resin {
+				m.Resin, m.Flexible = found.Name, found.Traits.Flexible
+			}
+		}
+		members = append(members, m)
+		out.Members = append(out.Members, SetMember{Id: j.ID, Name: m.Name, PerSet: m.PerSet, Good: m.Good, Ordered: m.Ordered})
+	}
+	count := study.CountSet(members)
+	out.Complete, out.Notes = count.Complete, append(out.Notes, count.Notes...)
+	for i := range out.Members {
+		out.Members[i].Short = count.Short[i]
+		if members[i].Resin != "" {
+			out.Members[i].Resin = &members[i].Resin
+		}
+	}
+	return GetSet200JSONResponse(out), nil
+}
+
 // stillThere tells a job that has gone from one that was changed meanwhile.
 func (s *Server) stillThere(ctx context.Context, id uuid.UUID, err error) error {
 	if errors.Is(err, store.ErrChanged) {
@@ -100,6 +145,10 @@ func toOrder(o Order) (store.Order, error) {
 	case o.Quantity > mostOrdered:
 		return out, problem(http.StatusUnprocessableEntity, "That is a very large order", "At most 1 000 000 castings can be entered.")
 	}
+	out.Set, out.PerSet = strings.TrimSpace(text(o.Set)), 1
+	if o.PerSet != nil {
+		out.PerSet = *o.PerSet
+	}
 	if o.Due != nil {
 		t := o.Due.Time
 		out.Due = &t
@@ -120,7 +169,7 @@ func vec(p Point) r3.Vec { return r3.Vec{X: p[0], Y: p[1], Z: p[2]} }
 
 func fromJob(j store.Job) Job {
 	out := Job{Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Brief: fromBrief(j.Brief),
-		Order: Order{Name: j.Order.Name, Quantity: j.Order.Quantity, Due: date(j.Order.Due), Notes: &j.Order.Notes}}
+		Order: Order{Name: j.Order.Name, Quantity: j.Order.Quantity, Due: date(j.Order.Due), Notes: &j.Order.Notes, Set: &j.Order.Set, PerSet: &j.Order.PerSet}}
 	if j.ID == uuid.Nil { // an error goes along with it
 		return out
 	}
@@ -148,28 +197,26 @@ func fromMaster(j store.Job) *Master {
 	if m.Measured != nil {
 		out.Kind = MasterKindMeasured
 		out.Size = Point{m.Measured.Length, m.Measured.Width, m.Measured.Height}
-		out.Volume, out.VolumeSource = m.Measured.Volume, &m.Measured.How
+		out.Volume, out.VolumeSource = fromNumber(part.Master{Measured: m.Measured}.VolumeNumber()), &m.Measured.How
 		out.UnitConfirmed = true
 		return out
 	}
 	r := m.Report
 	unit, guess := Unit(m.Unit), Unit(m.Guess.Unit)
-	source := "the mesh, exact"
-	if r.VolumeError > 0 {
-		source = "the mesh, holes closed flat"
-	}
+	whole := part.Master{Mesh: &mesh.Mesh{}, Report: *r} // its numbers come from the report
+	source := whole.VolumeSource()
 	low := point(r.Bounds.Min)
 	out.Kind = MasterKindMesh
 	out.Unit, out.UnitGuess, out.UnitWhy = &unit, &guess, &m.Guess.Why
 	out.Size, out.Low = point(r3.Sub(r.Bounds.Max, r.Bounds.Min)), &low
-	out.Volume, out.VolumeSource = r.Volume/1000, &source
+	out.Volume, out.VolumeSource = fromNumber(whole.VolumeNumber()), &source
 	turned := m.Turn != nil
 	out.Turned = &turned
 	if len(m.Solids) > 0 {
 		solids := fromSolids(m.Solids)
 		out.Solids = &solids
 	}
-	out.Mesh = &MeshReport{Key: key(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, AreaCm2: r.Area / 100,
+	out.Mesh = &MeshReport{Key: key(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, Area: fromNumber(whole.AreaNumber()),
 		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
 		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}
 	return out

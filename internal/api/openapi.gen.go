@@ -85,6 +85,8 @@ const (
 	BriefWantsPressure BriefWants = "pressure"
 	BriefWantsRigid    BriefWants = "rigid"
 	BriefWantsSkin     BriefWants = "skin"
+	BriefWantsStrong   BriefWants = "strong"
+	BriefWantsTinted   BriefWants = "tinted"
 )
 
 // Valid indicates whether the value is a known member of the BriefWants enum.
@@ -103,6 +105,10 @@ func (e BriefWants) Valid() bool {
 	case BriefWantsRigid:
 		return true
 	case BriefWantsSkin:
+		return true
+	case BriefWantsStrong:
+		return true
+	case BriefWantsTinted:
 		return true
 	default:
 		return false
@@ -195,16 +201,20 @@ func (e InsertKind) Valid() bool {
 
 // Defines values for Kind.
 const (
+	KindArea    Kind = "area"
 	KindDensity Kind = "density"
 	KindLength  Kind = "length"
 	KindMass    Kind = "mass"
 	KindNumber  Kind = "number"
+	KindTime    Kind = "time"
 	KindVolume  Kind = "volume"
 )
 
 // Valid indicates whether the value is a known member of the Kind enum.
 func (e Kind) Valid() bool {
 	switch e {
+	case KindArea:
+		return true
 	case KindDensity:
 		return true
 	case KindLength:
@@ -212,6 +222,8 @@ func (e Kind) Valid() bool {
 	case KindMass:
 		return true
 	case KindNumber:
+		return true
+	case KindTime:
 		return true
 	case KindVolume:
 		return true
@@ -478,6 +490,33 @@ func (e StageStateState) Valid() bool {
 	}
 }
 
+// Defines values for TraitsColour.
+const (
+	TraitsColourAmber TraitsColour = "amber"
+	TraitsColourBlack TraitsColour = "black"
+	TraitsColourClear TraitsColour = "clear"
+	TraitsColourEmpty TraitsColour = ""
+	TraitsColourWhite TraitsColour = "white"
+)
+
+// Valid indicates whether the value is a known member of the TraitsColour enum.
+func (e TraitsColour) Valid() bool {
+	switch e {
+	case TraitsColourAmber:
+		return true
+	case TraitsColourBlack:
+		return true
+	case TraitsColourClear:
+		return true
+	case TraitsColourEmpty:
+		return true
+	case TraitsColourWhite:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TraitsFamily.
 const (
 	TraitsFamilyEmpty    TraitsFamily = ""
@@ -563,9 +602,16 @@ type Attitude struct {
 	Height    float64  `json:"height"`
 	Pockets   []Pocket `json:"pockets"`
 	RubberAir float64  `json:"rubberAir"`
-	Under     int      `json:"under"`
-	Up        Point    `json:"up"`
-	Vents     int      `json:"vents"`
+
+	// Sums How the figures were worked out; for one way looked at
+	Sums *struct {
+		Air       Number `json:"air"`
+		Floor     Number `json:"floor"`
+		RubberAir Number `json:"rubberAir"`
+	} `json:"sums,omitempty"`
+	Under int   `json:"under"`
+	Up    Point `json:"up"`
+	Vents int   `json:"vents"`
 }
 
 // AttitudeQuestion defines model for AttitudeQuestion.
@@ -597,7 +643,9 @@ type Batch struct {
 
 // Blockout defines model for Blockout.
 type Blockout struct {
-	Solids []Solid `json:"solids"`
+	// Displaced mL of water that the real part displaces
+	Displaced *float64 `json:"displaced,omitempty"`
+	Solids    []Solid  `json:"solids"`
 }
 
 // Brief defines model for Brief.
@@ -758,6 +806,9 @@ type Insert struct {
 	At   *Point     `json:"at,omitempty"`
 	Kind InsertKind `json:"kind"`
 	Note *string    `json:"note,omitempty"`
+
+	// Volume mL of resin that it takes the place of
+	Volume *float64 `json:"volume,omitempty"`
 }
 
 // InsertKind defines model for Insert.Kind.
@@ -777,6 +828,17 @@ type Job struct {
 	Scrap   int          `json:"scrap"`
 	Stages  []StageState `json:"stages"`
 	Version int          `json:"version"`
+}
+
+// JobSet defines model for JobSet.
+type JobSet struct {
+	// Complete sets that the good castings so far make up
+	Complete int         `json:"complete"`
+	Members  []SetMember `json:"members"`
+
+	// Name empty for a job on its own
+	Name  string   `json:"name"`
+	Notes []string `json:"notes"`
 }
 
 // KeptDesign defines model for KeptDesign.
@@ -828,7 +890,7 @@ type Master struct {
 	UnitConfirmed bool    `json:"unitConfirmed"`
 	UnitGuess     *Unit   `json:"unitGuess,omitempty"`
 	UnitWhy       *string `json:"unitWhy,omitempty"`
-	Volume        float64 `json:"volume"`
+	Volume        Number  `json:"volume"`
 	VolumeSource  *string `json:"volumeSource,omitempty"`
 }
 
@@ -911,10 +973,10 @@ type Measured struct {
 
 // MeshReport defines model for MeshReport.
 type MeshReport struct {
-	AreaCm2 float64 `json:"areaCm2"`
-	Bodies  int     `json:"bodies"`
-	Closed  bool    `json:"closed"`
-	Format  string  `json:"format"`
+	Area   Number `json:"area"`
+	Bodies int    `json:"bodies"`
+	Closed bool   `json:"closed"`
+	Format string `json:"format"`
 
 	// Key Changes whenever the geometry does
 	Key              string   `json:"key"`
@@ -949,20 +1011,16 @@ type Mould struct {
 
 // MouldKind defines model for MouldKind.
 type MouldKind struct {
-	Against []string `json:"against"`
-	For     []string `json:"for"`
-
-	// Hours to the first pull
-	Hours    float64 `json:"hours"`
-	Kind     string  `json:"kind"`
-	Moulds   int     `json:"moulds"`
-	Name     string  `json:"name"`
-	Pieces   int     `json:"pieces"`
-	Possible bool    `json:"possible"`
-	Pot      bool    `json:"pot"`
-
-	// Rubber mL for the order
-	Rubber float64 `json:"rubber"`
+	Against  []string `json:"against"`
+	For      []string `json:"for"`
+	Hours    Number   `json:"hours"`
+	Kind     string   `json:"kind"`
+	Moulds   int      `json:"moulds"`
+	Name     string   `json:"name"`
+	Pieces   int      `json:"pieces"`
+	Possible bool     `json:"possible"`
+	Pot      bool     `json:"pot"`
+	Rubber   Number   `json:"rubber"`
 
 	// Seam mm on every casting
 	Seam float64 `json:"seam"`
@@ -1025,10 +1083,16 @@ type NumberInput struct {
 
 // Order defines model for Order.
 type Order struct {
-	Due      *openapi_types.Date `json:"due,omitempty"`
-	Name     string              `json:"name"`
-	Notes    *string             `json:"notes,omitempty"`
-	Quantity int                 `json:"quantity"`
+	Due   *openapi_types.Date `json:"due,omitempty"`
+	Name  string              `json:"name"`
+	Notes *string             `json:"notes,omitempty"`
+
+	// PerSet how many go into a set
+	PerSet   *int `json:"perSet,omitempty"`
+	Quantity int  `json:"quantity"`
+
+	// Set what the part belongs to; empty for none
+	Set *string `json:"set,omitempty"`
 }
 
 // Outline defines model for Outline.
@@ -1178,6 +1242,19 @@ type Section struct {
 	Loops [][]float32 `json:"loops"`
 }
 
+// SetMember defines model for SetMember.
+type SetMember struct {
+	Good    int                `json:"good"`
+	Id      openapi_types.UUID `json:"id"`
+	Name    string             `json:"name"`
+	Ordered int                `json:"ordered"`
+	PerSet  int                `json:"perSet"`
+	Resin   *string            `json:"resin,omitempty"`
+
+	// Short it holds the next set up
+	Short bool `json:"short"`
+}
+
 // Share defines model for Share.
 type Share struct {
 	High  float64 `json:"high"`
@@ -1267,35 +1344,39 @@ type Suited struct {
 
 // Survey defines model for Survey.
 type Survey struct {
-	DownCm2   float64     `json:"downCm2"`
-	Draw      Point       `json:"draw"`
-	Findings  []Finding   `json:"findings"`
-	FlatBack  float64     `json:"flatBack"`
-	Height    float64     `json:"height"`
-	Kinds     []MouldKind `json:"kinds"`
-	LockedCm2 float64     `json:"lockedCm2"`
-	Median    float64     `json:"median"`
-	NotWorth  []string    `json:"notWorth"`
-	Prep      []PrepStep  `json:"prep"`
-	Recesses  []Spot      `json:"recesses"`
+	Draw     Point         `json:"draw"`
+	Figures  SurveyFigures `json:"figures"`
+	Findings []Finding     `json:"findings"`
+	FlatBack float64       `json:"flatBack"`
+	Height   float64       `json:"height"`
+	Kinds    []MouldKind   `json:"kinds"`
+	NotWorth []string      `json:"notWorth"`
+	Prep     []PrepStep    `json:"prep"`
+	Recesses []Spot        `json:"recesses"`
 
 	// Resins The shelf held against what the casting must be
-	Resins  []Suited `json:"resins"`
-	Rubbers []Suited `json:"rubbers"`
-	Seam    float64  `json:"seam"`
-	SeamOff float64  `json:"seamOff"`
-	Shares  []Share  `json:"shares"`
+	Resins    []Suited   `json:"resins"`
+	Rubbers   []Suited   `json:"rubbers"`
+	Shares    []Share    `json:"shares"`
+	Surfaces  []string   `json:"surfaces"`
+	Thickest  Spot       `json:"thickest"`
+	Thin      []Spot     `json:"thin"`
+	Thinnest  Spot       `json:"thinnest"`
+	Undercuts []Undercut `json:"undercuts"`
+}
 
-	// SteepCm2 with less than a degree of draft
-	SteepCm2       float64    `json:"steepCm2"`
-	Surfaces       []string   `json:"surfaces"`
-	Thickest       Spot       `json:"thickest"`
-	Thin           []Spot     `json:"thin"`
-	Thinnest       Spot       `json:"thinnest"`
-	UndercutVolume float64    `json:"undercutVolume"`
-	Undercuts      []Undercut `json:"undercuts"`
-	UpCm2          float64    `json:"upCm2"`
-	WallCm2        float64    `json:"wallCm2"`
+// SurveyFigures defines model for SurveyFigures.
+type SurveyFigures struct {
+	DrawnDown  Number `json:"drawnDown"`
+	DrawnUp    Number `json:"drawnUp"`
+	Locked     Number `json:"locked"`
+	LockedArea Number `json:"lockedArea"`
+	Median     Number `json:"median"`
+	Seam       Number `json:"seam"`
+	SeamOff    Number `json:"seamOff"`
+	Steep      Number `json:"steep"`
+	Thickest   Number `json:"thickest"`
+	Thinnest   Number `json:"thinnest"`
 }
 
 // SurveyQuestion defines model for SurveyQuestion.
@@ -1307,7 +1388,8 @@ type SurveyQuestion struct {
 
 // Traits What else a data sheet says; left out where it does not.
 type Traits struct {
-	Clear *bool `json:"clear,omitempty"`
+	Clear  *bool         `json:"clear,omitempty"`
+	Colour *TraitsColour `json:"colour,omitempty"`
 
 	// Demould min
 	Demould *float64 `json:"demould,omitempty"`
@@ -1332,9 +1414,15 @@ type Traits struct {
 	// Shrink per cent
 	Shrink *float64 `json:"shrink,omitempty"`
 
+	// Strength tensile, MPa
+	Strength *float64 `json:"strength,omitempty"`
+
 	// Viscosity Pa s
 	Viscosity *float64 `json:"viscosity,omitempty"`
 }
+
+// TraitsColour defines model for Traits.Colour.
+type TraitsColour string
 
 // TraitsFamily defines model for Traits.Family.
 type TraitsFamily string
@@ -1444,6 +1532,13 @@ type TurnMasterParams struct {
 	IfMatch IfMatch `json:"If-Match"`
 }
 
+// GetDrawPictureParams defines parameters for GetDrawPicture.
+type GetDrawPictureParams struct {
+	X DirX `form:"x" json:"x"`
+	Y DirY `form:"y" json:"y"`
+	Z DirZ `form:"z" json:"z"`
+}
+
 // GetSectionParams defines parameters for GetSection.
 type GetSectionParams struct {
 	Axis   Axis    `form:"axis" json:"axis"`
@@ -1469,6 +1564,11 @@ type ReadOutlineJSONBody struct {
 // ListPullsParams defines parameters for ListPulls.
 type ListPullsParams struct {
 	Job openapi_types.UUID `form:"job" json:"job"`
+}
+
+// ReadScanParams defines parameters for ReadScan.
+type ReadScanParams struct {
+	Dpi float64 `form:"dpi" json:"dpi"`
 }
 
 // PutPracticeParams defines parameters for PutPractice.
@@ -1600,6 +1700,9 @@ type ServerInterface interface {
 	// (POST /jobs/{jobId}/moulds)
 	AddMould(ctx *echo.Context, jobId JobId) error
 
+	// (GET /jobs/{jobId}/pictures/draw)
+	GetDrawPicture(ctx *echo.Context, jobId JobId, params GetDrawPictureParams) error
+
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx *echo.Context, jobId JobId) error
 
@@ -1608,6 +1711,9 @@ type ServerInterface interface {
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx *echo.Context, jobId JobId, params GetSectionParams) error
+
+	// (GET /jobs/{jobId}/set)
+	GetSet(ctx *echo.Context, jobId JobId) error
 
 	// (POST /jobs/{jobId}/study)
 	StudyDesign(ctx *echo.Context, jobId JobId) error
@@ -1647,6 +1753,9 @@ type ServerInterface interface {
 
 	// (DELETE /pulls/{pullId})
 	DeletePull(ctx *echo.Context, pullId openapi_types.UUID) error
+
+	// (POST /scans)
+	ReadScan(ctx *echo.Context, params ReadScanParams) error
 
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
@@ -2108,6 +2217,45 @@ func (w *ServerInterfaceWrapper) AddMould(ctx *echo.Context) error {
 	return err
 }
 
+// GetDrawPicture converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDrawPicture(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDrawPictureParams
+	// ------------- Required query parameter "x" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "x", ctx.QueryParams(), &params.X, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter x: %s", err))
+	}
+
+	// ------------- Required query parameter "y" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "y", ctx.QueryParams(), &params.Y, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter y: %s", err))
+	}
+
+	// ------------- Required query parameter "z" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "z", ctx.QueryParams(), &params.Z, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter z: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDrawPicture(ctx, jobId, params)
+	return err
+}
+
 // SearchAttitudes converts echo context to params.
 func (w *ServerInterfaceWrapper) SearchAttitudes(ctx *echo.Context) error {
 	var err error
@@ -2169,6 +2317,22 @@ func (w *ServerInterfaceWrapper) GetSection(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetSection(ctx, jobId, params)
+	return err
+}
+
+// GetSet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSet(ctx, jobId)
 	return err
 }
 
@@ -2378,6 +2542,24 @@ func (w *ServerInterfaceWrapper) DeletePull(ctx *echo.Context) error {
 	return err
 }
 
+// ReadScan converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadScan(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadScanParams
+	// ------------- Required query parameter "dpi" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "dpi", ctx.QueryParams(), &params.Dpi, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter dpi: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadScan(ctx, params)
+	return err
+}
+
 // GetShop converts echo context to params.
 func (w *ServerInterfaceWrapper) GetShop(ctx *echo.Context) error {
 	var err error
@@ -2488,12 +2670,15 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/jobs/:jobId/master/turn", wrapper.TurnMaster, options.OperationMiddlewares["turnMaster"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/survey", wrapper.SurveyMaster, options.OperationMiddlewares["surveyMaster"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/draw", wrapper.GetDrawMap, options.OperationMiddlewares["getDrawMap"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/pictures/draw", wrapper.GetDrawPicture, options.OperationMiddlewares["getDrawPicture"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/set", wrapper.GetSet, options.OperationMiddlewares["getSet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/thickness", wrapper.GetThicknessMap, options.OperationMiddlewares["getThicknessMap"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
 	router.POST(options.BaseURL+"/blockout", wrapper.PreviewBlockout, options.OperationMiddlewares["previewBlockout"]...)
 	router.POST(options.BaseURL+"/outlines", wrapper.ReadOutline, options.OperationMiddlewares["readOutline"]...)
+	router.POST(options.BaseURL+"/scans", wrapper.ReadScan, options.OperationMiddlewares["readScan"]...)
 	router.GET(options.BaseURL+"/inhibition-tests", wrapper.ListInhibitionTests, options.OperationMiddlewares["listInhibitionTests"]...)
 	router.POST(options.BaseURL+"/inhibition-tests", wrapper.AddInhibitionTest, options.OperationMiddlewares["addInhibitionTest"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/section", wrapper.GetSection, options.OperationMiddlewares["getSection"]...)
@@ -3319,6 +3504,52 @@ func (response AddMoulddefaultApplicationProblemPlusJSONResponse) VisitAddMouldR
 	return err
 }
 
+type GetDrawPictureRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params GetDrawPictureParams
+}
+
+type GetDrawPictureResponseObject interface {
+	VisitGetDrawPictureResponse(w http.ResponseWriter) error
+}
+
+type GetDrawPicture200ImagepngResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetDrawPicture200ImagepngResponse) VisitGetDrawPictureResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/png")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetDrawPicturedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDrawPicturedefaultApplicationProblemPlusJSONResponse) VisitGetDrawPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SearchAttitudesRequestObject struct {
 	JobId JobId `json:"jobId"`
 }
@@ -3484,6 +3715,45 @@ type GetSectiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetSectiondefaultApplicationProblemPlusJSONResponse) VisitGetSectionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSetRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type GetSetResponseObject interface {
+	VisitGetSetResponse(w http.ResponseWriter) error
+}
+
+type GetSet200JSONResponse JobSet
+
+func (response GetSet200JSONResponse) VisitGetSetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSetdefaultApplicationProblemPlusJSONResponse) VisitGetSetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4004,6 +4274,46 @@ func (response DeletePulldefaultApplicationProblemPlusJSONResponse) VisitDeleteP
 	return err
 }
 
+type ReadScanRequestObject struct {
+	Params ReadScanParams
+	Body   io.Reader
+}
+
+type ReadScanResponseObject interface {
+	VisitReadScanResponse(w http.ResponseWriter) error
+}
+
+type ReadScan200JSONResponse Outline
+
+func (response ReadScan200JSONResponse) VisitReadScanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadScandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadScandefaultApplicationProblemPlusJSONResponse) VisitReadScanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetShopRequestObject struct {
 }
 
@@ -4145,6 +4455,9 @@ type StrictServerInterface interface {
 	// (POST /jobs/{jobId}/moulds)
 	AddMould(ctx context.Context, request AddMouldRequestObject) (AddMouldResponseObject, error)
 
+	// (GET /jobs/{jobId}/pictures/draw)
+	GetDrawPicture(ctx context.Context, request GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error)
+
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx context.Context, request SearchAttitudesRequestObject) (SearchAttitudesResponseObject, error)
 
@@ -4153,6 +4466,9 @@ type StrictServerInterface interface {
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx context.Context, request GetSectionRequestObject) (GetSectionResponseObject, error)
+
+	// (GET /jobs/{jobId}/set)
+	GetSet(ctx context.Context, request GetSetRequestObject) (GetSetResponseObject, error)
 
 	// (POST /jobs/{jobId}/study)
 	StudyDesign(ctx context.Context, request StudyDesignRequestObject) (StudyDesignResponseObject, error)
@@ -4192,6 +4508,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /pulls/{pullId})
 	DeletePull(ctx context.Context, request DeletePullRequestObject) (DeletePullResponseObject, error)
+
+	// (POST /scans)
+	ReadScan(ctx context.Context, request ReadScanRequestObject) (ReadScanResponseObject, error)
 
 	// (GET /shop)
 	GetShop(ctx context.Context, request GetShopRequestObject) (GetShopResponseObject, error)
@@ -4870,6 +5189,32 @@ func (sh *strictHandler) AddMould(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// GetDrawPicture operation middleware
+func (sh *strictHandler) GetDrawPicture(ctx *echo.Context, jobId JobId, params GetDrawPictureParams) error {
+	var request GetDrawPictureRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDrawPicture(ctx.Request().Context(), request.(GetDrawPictureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDrawPicture")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDrawPictureResponseObject); ok {
+		return validResponse.VisitGetDrawPictureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SearchAttitudes operation middleware
 func (sh *strictHandler) SearchAttitudes(ctx *echo.Context, jobId JobId) error {
 	var request SearchAttitudesRequestObject
@@ -4940,6 +5285,31 @@ func (sh *strictHandler) GetSection(ctx *echo.Context, jobId JobId, params GetSe
 		return err
 	} else if validResponse, ok := response.(GetSectionResponseObject); ok {
 		return validResponse.VisitGetSectionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSet operation middleware
+func (sh *strictHandler) GetSet(ctx *echo.Context, jobId JobId) error {
+	var request GetSetRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSet(ctx.Request().Context(), request.(GetSetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSetResponseObject); ok {
+		return validResponse.VisitGetSetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5408,6 +5778,33 @@ func (sh *strictHandler) DeletePull(ctx *echo.Context, pullId openapi_types.UUID
 	return nil
 }
 
+// ReadScan operation middleware
+func (sh *strictHandler) ReadScan(ctx *echo.Context, params ReadScanParams) error {
+	var request ReadScanRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadScan(ctx.Request().Context(), request.(ReadScanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadScan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadScanResponseObject); ok {
+		return validResponse.VisitReadScanResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetShop operation middleware
 func (sh *strictHandler) GetShop(ctx *echo.Context) error {
 	var request GetShopRequestObject
@@ -5477,131 +5874,140 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3rcts40uiroHhO1ezWMLGTzO456/yyk7lk1p745DZ7SX5AZEtETAIcALSsSeWdTu0j7JN9hStvoARK",
-	"tic7+yexJBBsdDcafcenJGNVzShQKZKTT0mNOa5AAtefnhP+N/U/oclJ8ksDfJOkCcUVJCfJTZImHH5p",
-	"CIc8OZG8gTQRWQEVVk8sGa+wTE6SnDWLEpI0kZtaPUabagE8+fw5VbP/fWr2zW3M/o+p2X89ePYXywss",
-	"s0INz0FknNSSMPWmNwWga+CCMIpkgSWSBaCswHQFSEjMpUBLzqokNYAVgHPgLWQvlg/MxNsAtOAIyQld",
-	"aXB+ZIsXuV9tjWXRTvlR/xa14KYhebtcP/9n9bCoGRWg2eKSs0UJlfozY1QClepPXNclybDCw1FtRnz9",
-	"USikfOq8639zWCYnyf86avnuyPwqjty8+o19tP6sULkGKtGaM7pKEaFozXgu0JJxVAOrS0B/ePXdM/SX",
-	"b/70f/6okWKnVW89JTxMKslxXUOOMOEoY2VTUbTY2L9SPXfO8ZrQ1cMkTWrOauCSGCxkUJZR7JIqTILM",
-	"CvNcH4gLkuclILbUjFKyNXAENEc3Kdqk6NenqACyKuRTVLPsCuRTtCTXgMzUAgHWrEIkVKIHy7JkWIZA",
-	"sV9gzvEmMZR1bPFPs6QuuB/8A2zxETKpZjiVksgmBy0uehjBBssRCFmWjPFn1ePY4ZwZHrO/LBgrAVP1",
-	"k0FP5DwGhxpWj7KtDKnHj9GWJrxZLICfRi+4oWqbtysgVMLK/lTvBoNQDcW1E9PDWQZ0bOrEDU41VRwA",
-	"XcA97jrkcKhuUbWNA/5fA8Kw8ZATloRCmF7Rqw0tSU+7DaLXgLmRyn14ctaDp4P9JaFEFJCHoZVM4jL8",
-	"4Bpv4hnJ75ldO1AD6t7bgc6+L7j2G6LfD7Sp1BRfq5P5gfrna3XkPVD/fK1OvAe/dp53wj1NztxBNtjM",
-	"u9b0k2fuRfzQCgsRP/payWGYO/507gNnsQ8MiGXBs6tKE5woXIRodFay7Io1coxmwUqSxzPSazXcIPLm",
-	"hXngz8dpUhFqPz3awWD2fUEgOVEvHkKYFZBd7YLrAgsJ/Jkeqg5vu9/8mip8cw50JYvk5P8eB5iwXU7n",
-	"Zy9tV0CBYydqKnxDKsXrf9ELN3+36+7sUUIF8Bny/oUe34fnmwA8V4Tmg1V9E1rVLw0uidx0d2eiNJuM",
-	"qdVcK9ZZMZZr1QIyopTG4BYVDV/iDGJeucZ0sGD3Zk5WWrtblnBDzDGVlYDVQcAamTNmjgStNogrQg1U",
-	"QjQcgkC1KHr0eAfTOTy0K+nRtCWUg99yUIhLn+FrIjevQDRlYDtl+leNqK2ckcNSzddH6KPHIYxqCgVO",
-	"h6HuZN5sxwchLzClUI6BXjAOsZoQY7HKjmNSR39R80YNXBslT6kHQbpq6yFeQ7KqyUhBIlUknJLVkSOv",
-	"oacFdsg576AYUE4jKnVWkyaGgT9tJbzGu4F1hLoOhdV+wjQL6cYLdh1L5AWUbB09VpAcYs3W7rLtk+51",
-	"qQUxtK7nULFLzAP7LSfLJcma0uy5ES9dQfh7Y5qGLNkeYcDb7Gn3TWEQBVkFNNGsS5JtzNHSTokHjtc7",
-	"dTqld6ktCUZ73Db2OzVG7y0u1UpHZuAPWhVHuGR0pS1BBcFTRJuyREtWlmwt9NdqcUwY3XBEbzUaqz+t",
-	"hT9iFg6C0JDFP/FkSzD95Ns6FifGytjvTfrRl9cQa1qZB97Wp/OAe1ufxT4gCiZnAKQF7Vm8TFfiZObw",
-	"eJXmHVA51heH0lqdCc+hNoI/AgY1/meSR44f2jhqc3Xp1iVJy2ppZ+/22MJuuS6iO0jsAtddWGsQe3IG",
-	"5QjH65fLpSH2UNbx6ONwlltCAK5mDH25XM7xOmTG7OjLm+o8KEF2EK71JKhJOw4EvYIWuinETpnnCxAy",
-	"mqNbCgXUjls39KPtc72G0MK/s+eD08PMYas0iZD29R1ZNTygPzhtbhtm/qrGKAmBy2YvlcA8aFXH4FoI",
-	"ze35NXT4OLC3HoNm1Nz9UZKKyPi5OVSQW7iiOOqVemATYicB18AHFpwwSuDauukpk2H7SLCGZxBUf4TE",
-	"q/Av6wLLiR9gN369+FkXm93qlV+cA8i+3jzuF9BBaIglvsfSoHroNdDGTjwRnHUUoAJZUcbNJupLMeOf",
-	"FUhUuCyBI1lgimRBBMIcUAlLiZgWVDHmEmVrGg4SiALXgIhAZkwakB+ciJ3UeaXGqOWZmMO+1oqFwSO4",
-	"nbDFlAUoRK8fcBlw8iycE3AbRMZTOK2+x3h3nU51kMVmTQLj5jYThZb6ghZkQRQh39gDZsCjDZ86D9Su",
-	"FiN/y/GkvhryJFSE+s+znDo7HpQgpIG7ZWssIRC462PNQtp1wtipUouKMBK1T2xs0MpoaTT0RMiCA1Zv",
-	"LZhxQxm9rcIrCmGfhBayu501IcM+tKYf2SKwBZz7c+sW0IPGXqGu0zGPiKlqn7EEHudX1SiAm5D7eO5J",
-	"MjwDuoI/hCrG891QvtSDdMiV4zqMFv2mGY5uNfy1VHwdOBFshD1CYdPId8PdclJLbO9+NXBbJHtYQ/j4",
-	"K9RyyteQ+++36q9m1KxV2JnbR4KgDbZZaXZKOopT5ECFOfft8RfacudwHfJVYsJfFyGLQkfQG4nYcokW",
-	"GyQLoHEHb6sKDkyUCrFrfagDqlhT5kiHKeMmbY+X/qQl+aUhOdIuL0TkHkaQt3k8Vh1KQjS5wPxqjMRZ",
-	"2i+hOdyE99RQsNaYywfGvtB/FmRVJK3XKfU+YO3BNKHhEO1LvIAywj9nHKdmdMcaNBCH0eGEXti6cQup",
-	"QCjAK8BicDB1gGTr6BNIz7dL1IIoXkHNTABoUsUR5Nd4PbyN7gXSWTBalCy7esAaqZTLRUNKtX26+RxR",
-	"ocChcJQNpyFt+YVEOQOBKJNISExzhAUiEq2x0O7GsGbb0N2211s1xo59xuiS8GpKsVJDvm9gdxS4O+fP",
-	"RdiN3O7yaJHwesoqC/O21TQ10Ttbvr/QaU5/5mKnw4PCCOD9AjkTcj20R/b2BNjlm+e3rY+RLCBmv73B",
-	"mSw3iFGX2lSNE6gWnaD4Vp3LjdNxuzYSMVapnLjYudPtuFns/TmIBQmcGM8RLsuXy+Tkn7sUOvPE6wJ0",
-	"ZtGQNSK1Rx05DWxxmxWX6q1N0fvk0fHJI3Uer7Vwfp+EJttbmzJQjNnjQwc1Q63EWyEmGBHi2j6Oxor6",
-	"5p3f92MBM29v2dGn84afzdy5MQzhnHfu4JlpTaozXsQuQw+OXUTrxxqeYcBBa2daSgiUsQpccmsH+sdB",
-	"s1lyTOTOQ+CNGbVdONul+2WlLYe07BCUYR15cYiAnufMtGiJGuzSpQ7QeJ8TUZc4g/wpYhytyDUgNStS",
-	"539rCMTEfPaN9/jzam2DMhZfYZJ4JWxsenDA8TmjC+Z8wGO9OSuZmFJQ3NTT0ew+fp/p3G6B1gVQcPbK",
-	"ClgFkm+0wpUEHRr0AlOyZGX+bb6agpPVQLf8LFhDp+IZnGC6KqeevGZWLZ1KpfiWcxYb71xjTgld9W37",
-	"8YbfliBk39KFuw9J6qnvqefW30VTALGeE9yqOwAbkgb5UBmcE+lFk2x1sE/oo0vjjxn505SFYikT+qlm",
-	"Tt7tcB2mSd2U5cQ6OVSYUBsH2hFYsQP1U5LEvrx1qo7tr2kX05pxqgkXsLh+YGtUYbpR+hHVJpf2KQij",
-	"nhKBzCv17l0yDhkWEhVYoBIwp9Kda+GXvmxkRIaYpqSrxnAE9ORKW83IUilt2c2RY+SwaknRW/4kSztt",
-	"bCBZV5jQQQh2xwbWgnLeAwVreIAykhmkEy4kUsuMjNeQnuzrWAGeA8bEmrTqawLZ1LaumRA6YTIoaWs2",
-	"UZnQ8vAw9K7rStSanTdyRo7A2EdGkTp2NkhxrGGEGJkd5R3u61k2OLg04tiyTAc9HQ42pPZo9QkCljYG",
-	"a5NMelliGsqSvPmBrIpo38uC3ZzPcBEt2M27menmBS6vZ7i0deQttC+8+hj32laDjBtf41mB2Es8EYZV",
-	"6vVcFHUS3qLqc4IS4qUpjrISmi2RQTw61UrsWazDzMdfh+uyOXVTXibzO+SXs9bi1eU94puWdVPP8+mk",
-	"Eu3J23XzDiHur7FHyS7je452lAjt0J9gHaEc+Rx9W52wJRW7VVd25bbP0F6mo7LbJd7kYTyBisumDARJ",
-	"lIE1YYvvzNFUz57t+Wwoav3oOGh/q4M2Fpc6135GJkc3Q/+AUhULYgtAkAaeewYJSYxXTYmDG5rQupmx",
-	"HvOKF+qhkPiYk5nl4ti356jtpWylftl+kdM4Mws6KNGM7jZB4o6JLblSe2PGai0DBNk3hdDy0oW6B76g",
-	"4evNNtmZyDzlyAsmNwRyTSYKiqgkvWT7KVetXb5/IrjiRpa2UvOAAKWHP94U4M5fsP28VoMO8Txxa+WP",
-	"zkwDcgglRvu5p2rIjDVTFS1xFRKWyGaebQWItpJ5vK7axJajVGQ1+Ie7iNYTwUospzxyAnD5w90mCcyW",
-	"uj72r/DXw0wP3s7SwlQhtG91R/mE3XH6pHuaPhnvskuOM0lC1UhZgdV0P8eWDqX71tFARipcPmNVr3NF",
-	"L1wjMYntozCn1GbJARYM8zw6JkKhfFMQE6+NMlbkGxzdAqJmcga2feHliOGvLnHL8VhWTNQ6MziK4XW8",
-	"7g0rwVMyur5mTv1Lhku4YELOGf9aQmwZ4B2X40hWzxjdUBvGalNXJCdZkibNREh+XrXPvVbmmMUMtm2/",
-	"DqezTbp7bHeBjkNrVKmOJ3GXO0b822W1doe1OzPtyTkva4J1zR2hzKF23Dg0cBvZj5O3ZM3ZxNdTjTCm",
-	"SiOjUvdNZWTOfK7+ZLl0p1fPMMTpBG8gNUkylDOEFzo1SYaMQiGxbCYcppLIEiZmLnBdA4VgUMN8sWvt",
-	"ZnYPQXDR1iqPS8lwZvzeyRha8XgxY+xPUxGaUMTAzd5/Npx08aobmRmo9NZ3OiaXTaQb/1Dp3kQRtoZJ",
-	"ObTDU/OqEF1soc1YC83cvnJSFOf5A5ukyKFi1+A+WdfWA1/MB/JBJ78R5IMCcM4Zq+xHX+asPtjad1YD",
-	"fWATsO0nIZkWafpD7RSnkACfkfg+lUd5gFXrki0tyralaL3SAbfKFs33Md4JxvU3qa44lvgKREenXuDs",
-	"ChEqGWpEX9WItIU7QbJBolgpwOUglkaOd2MjCGiuoFQvSHfF19ya2tcFsTIKVY//mKWFP+5q4Y/HWnjX",
-	"/XW87edQp5FXtq4oJKMLQDoCTugKcUxKJAq21gFNjGrWcNc7zFRDdS0lbSO5nmMLdjPOzcO7a11PSdvK",
-	"a7KgvX2HfampcDfdnGKSZa5t6GLANtdAy40OynYWZCOJktVPEVS13OikDIMoV8JFmfRlXFHeP5MH/zlE",
-	"OH4V70TUieATQRUX1orM3DqPbg5xe/3O4pt0xJaABft7WdvdVFi6tXaQ5LDuOaNd4zCbvd3xryELdykr",
-	"Gav7yOlz2c0BrfXSZOPE1q9uF2SMU+A6MVM2nJrfd6XGGCCD6ypwqFK4iOem+DYjwr1r9nmlCWgLEcws",
-	"4bWwgMI9Ha7veDa2d5S042Zlubq8Qvfw9rKb1wWThxZUloTOqY0qmDwnFMIb1Ray7xF2NFC4OabWeh70",
-	"GE+S6jYKPbfUeJoqiNHWfS0xzQViRvpXvskmkQItsACk6y9qpajpIDIHnBUgUFPbE0oNxDdEBI7GyC0z",
-	"Q0/EgxZ+N1p8pEm4Yd8i1mUXO66ZyGAZFh4smAIs25TENpPMTDcE74KSzcJsHCJ0spQpRAmtYU4AIJyU",
-	"YjpQaEms0ee832rdQUap2cE5pTNIKguSXVGITN8dmrj+YbdCC2ZwYW2l5HhXTsUbfd2oo61LRfJWkdb8",
-	"kzRZ6fr+TkBcFLoVlklI+zDhGujNrXWxRHdVWprySmZy13C+CcwwUaJqph01XOgiogkZl9ZrE+hR0CYJ",
-	"xEeuhJX2eya69rEYWsXStNiIPw1cT44AsCvXm2Hb86aBg3NN7NRjfYJWBxm7DqsRGobMZXnKrz1tqRak",
-	"dEMk3FoeI+n11O2ngs+bKtJfNHlWStumIMIrZE/GpXHY9nPywijj17AJdcZd03gBGNMXzYvA2+TkZYnl",
-	"GY6OzcyKX6sDZYYh59NoA2CWyhjJ4/FZQU4wjY+z/8z4oDnjTp6suXFlxxmAzvcditlDBkLMUVPViRuc",
-	"SBAqplqtQLlEBZQ5styM1r6LvklwRVUjJNKKRhwYRlhMNvGesaDJme6sg5e2mOZYBpgHzQIhAWrLl32s",
-	"r4ksUAlCmO45GOWw4qCVZXdex8BpWorMTAPReo6VeVGcVJj2hQexn5qEznip63f2bk6xsXsonnRvXVu1",
-	"AMhNHS9S1rgsY0eHG/P5LJnByrurcjCl/gBp39wVgx3OG3WJ65CiwwpeKHrmt3TvSKDOedARi06SW5nn",
-	"BU270Tt82jmepo/L6Qb3sw7CA9pu7ttHM0TZ0Drf+DLMgIcZSmUooxxLrAQzSCTwRjz1jbWQbkqGSNtX",
-	"IHBLhm4xPZH64TXOQVIPiWwdAspU933B+5PUwFEGyryXaMEBX8VNucQVKYcdu6Xphl1iSdSXadJwUNIy",
-	"HCDyDbYnLqzAgTjIv///szj4KnzT8WfGPEDovAdcM/CpapdzsoQDaCYKFsprOY19mhN6NU3tyMQvIjLm",
-	"CnwHLeUwEpFdYcabSTt1h6KibnjNQlEcHVXrhNpAFIGOHI4NrXCuWaP7FynZF2K+g+7XcKAGJcWmhtxW",
-	"TB+WNSxtJ6vtdwKEvT762RB4bzutTgdGYVmydXy7vTTBVKwnig8Vi81ow5jPSNyZZbKwGmiwj3RV/ftf",
-	"cXsgovFG28ZGckzoPvd27J1YmdtMILfSjlpiiWCW4MnloUw9xcN8Yvp9+HQtJc4zXZtm7uQKbap3wRj6",
-	"DG9gdIf/ATq0808/PF7LZ13JsAx0ATG7yoR9CUUVKUtSgeQgUmQQLPz3JTHfV1hpVurrFceVSN9T0xyA",
-	"2C+PqvPU+MtN/KrQbQQk8K8EYmuKMsZ4TiiWIB4ipT3oWvgMU7SA99RcgJajDHOuZsTujrQTJIDmSubZ",
-	"HAPkbkBLtV8eu7vT9F1qayze0wrnSlhiui5ICVpJsXqIQIYXIEfaqvnm0WOkTEjAuTJnFqCsR3YNfM2J",
-	"lEAfvtctj0y2UnKGZbFRBOrEe06SR2674ZokJ8mTh8cPn9jLAjQTHHW72NQ26XFs12rhriPzbc+nzu1i",
-	"KSoxybVOhUW/g4B+6CNbpO8pXkrgSK4Z0jHIP39zosMUhqSaoucaacSE/LH6Kqv+/S+zTsW6Wld6katz",
-	"jsM1gbXvrWP4DoQ8Y8aJOnGz27wb3drWPX3OVjrr8Fa5x8fHW97LMgnygZDcWtqB2+sWhGJ9y1/g/row",
-	"RexNINheJRJaiQexezvd5zQ5UtqrzjzSwK9Mcn0fx+dESHd1gkhmLXeM5rje2K490tgPPUKChsrsK7NN",
-	"keQEdFMws7PFIeghvvfqAwliB5L6jVrvB1WD5rARCDP+KVZ/JZBeUooorEFIU7q+L7JSLzX6eDnN8wGI",
-	"d7NFh3iI2aiP7vTtg8OMrVbG6bYvK35ki+3s96MacB889yNbzGQ0BXtqM/GERA1fKZP2rhhOwXc3XGY7",
-	"xN4vc2l0j9F7mueHM9TRJ93J47M57kswEc8+Rp/r7x1Se4v8ZqwmfM8o7E/TIHN/DzL49uO7RrHi4I+G",
-	"2fdk0c49xBPp2+2QI3P97ecPyoINoOGykS9teHvevO6WXzXzb7wr7pxkf4Va3tamOMLdO2L3JWVQmdaO",
-	"SUYBrfEGNbXxPNrET0x4ioxVgFGhNGHZcGovTsJcIsZNRiiRiKsT/OFILT5n7OpU+us674bso/tT75kD",
-	"2ttIwzvXoPbWmME3Vj9wU0/kQGdaWdWuaZdoafRXbQux5WQAcUz9y0ae2cbgX5agsG3nf3+Com2Zbg+w",
-	"MTeaIR3P6BXUMlV7Gfvr0Ewm+A+sEYBc2qbxAbi72I/H1P4eXCf3O0Rip1/8xG7LfT/4L+Oo9Dj5srZA",
-	"F4n3twe2k+9Wt4Lz+GzdDN7nph1KhKKqGviRiJQlIKA5wfTEXhSvpOA1cLUrxHtqxaJvtYj+0BAqnzz+",
-	"ozY0KKqZ0BaZQH/QfqYnj91t9HbEe6omgxtEaK6m9BM8RApGnOcchLCeO2H2oe4Ta/fiilw759toR37v",
-	"sDDiP6Jw8EsD3F8KeZJcJ2mHkEO/z4f/XA/Tvtt6xFUVrsWRi1YH2eolBbTYSN32EAHOCs8Z7jh1nPkU",
-	"HZuwFGrqFD1COVvTFD1GGK1xWaboCTKB/7Co5Xh9gevZcuU54X/TpZm7x/09ctw/kt+cNXD9ZXBGL005",
-	"yB6nyAmBVtps5ZKBDHqKCF0SSiTYdAHKZKG0MJ2HgYgMcssbB9eFbXP5304rf2/GberQb3TwGaMcKqYt",
-	"pBRh5Lro27NGa1qZuevAmFINJb6wTx9D2odM9I88rFVfuKzyL0un6F1i8DvUrg0Fj9ztJ3vxTho+eZek",
-	"BHc5hl/vjq7vEdK5S/GwA+CUotdvzhX/AVEMpwRSlaKXZz8qRn1y8V2KmhpJhh4dH6OLM6OSaJYlAq0a",
-	"EALyp46htUmh1JPa8eiYfd/WJcP5hbmRJo4LD5RBvzkTvgKc3zYTSpccc6sCzPt3rMkvmJFGGOWEm7Qn",
-	"U/blYtdKc1EKsJA2/OVq3PGSK1nmSopDgky97QuVZDr16PcowXwz50PdiKNgx4WtQbkLcvgmqfcc8ei8",
-	"dKjkmxa6OLu6NdoIfZszCO/tnVYifwayKgRa443agQ/Rt7p9h1MirgjN0fuk5mylDMf3ic4T2SBMkXNV",
-	"mpujn+rhJRbGBUwEyhmFh+gc8LVSKTNMMygDbl3z+KmHc+eukHAjj0BBGRTjOxXHS7uW31xz9ERShts0",
-	"gc4ZuxK+L/kChGwFqPavq8dNaWyIeu9piHyovfM7lnIBp4CZ4LkG/7+Jbj5ndyq059J6ozwltka2L4rS",
-	"2ICB7dgQnpotlwLk1sl35719uMODyiEqJBdNB1TPzDpMZPPb6hIfEpG9LUbwVa23H0dbsrJka2GUHmw9",
-	"0anWiFkj0RVATXQtfECiKrA67vPfi8PXFBFPJWWYH2/r/GxLMm+ftO62cpM/aLXjBSwZB4TpxjXTJwKZ",
-	"BucBCmvwvL57FyQeVNncN6kN/qdobX+9JWKbfmW3Tus2gPSVQOZYthd76stuKk1uYW8IKciqQKJmElGA",
-	"PKAmXZrmau9sb7X/rF0dlYGlM7kjUrAMCg4gfmWv9dueeXbhR93H4v1tlREIeGVK5mxzFEGob6aiS3Tv",
-	"IPnMQ3dXvr7exZv3bJd5zN9BOppntaNP7k+bmDYV4u2gOqQ61liXXlj1rp0zTsULdz2Y6fv7Qjjg+F44",
-	"4FCPifXYi+kShFeAc2ESYbBLmFEEylOn7Np8U90BeHwwqOdd7dcdObC65WV3QJt+6c6B122Ei3HGJ7Me",
-	"7TBsfNBSGHcHMXksiNCDKO/dY9NHjL9ya7eR+FEni8bv6Q/3cmoZn1Zc2rS71O923F1mtqNPtgXv5yN/",
-	"KWKE2PRte/eXmZPuy3O2ujQ35d2R99I0RL7fQ7J9521XAIzoyPutce+NmKHz2LTpvUtvdKcR8H2felP+",
-	"6EOPPGb9Ntur7sxNsYh1nDyYotfvvkeMo+d/+65NmxKkqkuyJJAjydDxw+M/oapKUcWuzTeyAMJtH8Hw",
-	"8eju0tmfhP0jKlAl/Zfj4+PjnZXSEyXS90t4h40JMe3JdwALeFk8efRd2jtTo0++gzb33Z+Etkt91EH4",
-	"kS2+Evo61VuqU/MoP/qk/osqffFn1K7al9eSN9lV28+5ZKtbc7wGxLlZwGEEV/gQtmvtpIe+YPVdJhfr",
-	"+bcUkPlq4KKXGX0IC6hpj7rtd6dszMu2e+6XFSpvewLfs7txglgHHYW6oRi/dqhteJmcJEe4JsnnD5//",
-	"JwAA//8=",
+	"5H3rctw2svCroOb7qpKt0JZsZ/eclX/Jduw4K8U6lpPsxf6BIZtDWCTAAKBGk5Tf6dQ+wj7ZKVx5A2fA",
+	"GUnxZvMj1syAINDd6Hs3fl2krKoZBSrF4uTXRY05rkAC159eEP5X9S+hi5PFzw3wzSJZUFzB4mRxs0gW",
+	"HH5uCIdscSJ5A8lCpAVUWD2RM15huThZZKxZlrBIFnJTq8doUy2BLz59StTsf5uafXMbs/99avZfDp79",
+	"dX6OZVqo4RmIlJNaEqbe9K4AdA1cEEaRLLBEsgCUFpiuAAmJuRQo56xaJGZhBeAMeLuy1/kDM/G2Bdrl",
+	"CMkJXenlfMeWrzO/2xrLop3yo/4tasNNQ7J2u37+T+phUTMqQJPFBWfLEir1Z8qoBCrVn7iuS5JiBYej",
+	"2oz46qNQQPm1867/zyFfnCz+31FLd0fmV3Hk5tVv7IP1JwXKNVCJ1pzRVYIIRWvGM4FyxlENrC4Bffn2",
+	"5XP056//+F9/0ECx06q3nhIeRpXkuK4hQ5hwlLKyqShabuxfiZ4743hN6OrhIlnUnNXAJTFQSKEso8gl",
+	"UZAEmRbmuf4izkmWlYBYrgmlZGvgCGiGbhK0SdAvT1EBZFXIp6hm6RXIpygn14DM1AIB1qRCJFSit5a8",
+	"ZFiGlmK/wJzjzcJg1pHFP8yWusv94B9gy4+QSjXDqZRENhlodtGDCDZQjgBIXjLGn1ePY4dzZmjM/rJk",
+	"rARM1U8GPJHzGBjqtXqQbSVIPX4MtmTBm+US+Gn0hkVTBZD/LVtrtOdk1XAQaA0cFFlfQYZYo5DNOGIU",
+	"0BpvUMmY+l6jNQj3bTv5vg/6+OG9jcY8MiAptbbuLG4BIcpqqOKFLZoJlbAyy2jq3bgiVM9y7WTZcJbB",
+	"ypp64QYndplmAf3lWgLr0Kyjx5aeth2T/2lAGHQPj0tOKISJOnq3oS3pabet6BIwN6Krv56M9dbTgX5O",
+	"KBEFZOHVSiZxGX5wjTfxp80zll1sSi/UvbezOvu+4N5viH4/0KZSU3yl1JcH6n9fKb3ggfrfV0otePBL",
+	"53knAZPFMyftBycv/iAt44dWWIj40ddKWMHc8adzH3i2JwOwy7O7ShZ4oWARwtGzkqVXrJEByiSiLnFq",
+	"CLDPQqszJTvXWAJv9S0OuEQ15hK5J9WbY9g0K0kWT7GXarjB2M1r88CfjpNFRaj99GgHJdv3BaHBiXrx",
+	"EBRpAenVrnWdYyGBP9dDlSplD7bfU4VvzoCuZLE4+e/jALW32+n87GXfCihw7HhahW9IpQ7Vn/XGzd/t",
+	"vjvMgFABfIb0fa3H99fzdWA9V4Rmg119HdrVzw0uidx02cBC6ZkpU7u5VgSxYizT4hVSolT4IC8QDc9x",
+	"CjGvXGM62LB7MycrrWvnJdwQQ41pCVhJHNbITIlIJXu0tBdS6byKXhU01VPiilCzTiEaDsFltkB79HgH",
+	"GTrItHvrYblFnduRpakQ3T7H10Ru3oJoysBJTvWvGnRbaSWDXM3XB/GjxyEYa5wFBNNQtzVvtuODKy8w",
+	"pVCOF71kHGI1VcZilVFHto4iRM0bNXBtlHClmQTxqq27eA3WakUjBZZUkeuUrI4ceQ09Lb2DznkyaoA5",
+	"DajEWbUaGWb9SStcNNzNWkeg62BYnTBM05DtsmTXsUheQsnW0WMFySDWrdDdtn3SvS6xSwzt6wVU7ALz",
+	"oOTMc5I2pTlzI1q6gvD3xnUQ8jT0EAPep5J03xReoiCrgBKcdlGyjTha3Cn2wPF6pzqpVD51JMHoDdvG",
+	"vlRj9NniUu10bKlpKwDhktGVVjHUCp4i2pQlyllZsrXQX6vNMWHU0hG+1Wis/rQemBGxcBCEhjwyE0+2",
+	"CNNP/lDHwsQYOPu9ST/65hpiTV/zwA/16bzF/VA/i31AFEzOWJBmtM/iebpiJzOHxys5PwKVYw1yyK2V",
+	"THgBtWH8EWtQ438iWeT4oXmlDlcXb12UtKSWdM5ujyzskesCugPE7uK6G2ttcY/OIB/heP0mzw2yh7yO",
+	"R4vDWW4jAbiaMfRNnkeO1v6G1Fg8Q7MmxmAZIq51YqhJO74LvYN2dVOAnfIMLEHIaIpuMRRQO27dxxDt",
+	"GtB7CG38pZUPTg8zwlZpEiHt66V21Y1B5LS5bZD5ixqjOAQum71UAvOgVR2DeyE0s/Jr6Gtyy94qBs2o",
+	"ueejJBWR8XNzqCCz64qiqLfqgU2InARcAx/YdMIogWsbRqFMhu0jwRqeQlD9ERKvwr+sCywnfoDd8PXs",
+	"Z11sdqtXfnNuQfb15nG/gQ5AQyTxCksD6qEfQRs78Uhw1lEAC2RFGQ85Z4z/XCBR4bI0DhqKZEEEwhxQ",
+	"CblETDOqGHOJsjUNB3FEgWtARCAzJgnwD07ETuy8VWPU9kxMaF9rxa7BA7idsIWUXVAIX9/iMuD2WTr/",
+	"47YVGSfltPoe41h2OtVBFps1CYyH3UwU2uprWpAlUYh8ZwXMgEYbPiUP1KkWIw/M8aS+GvIkVIT6z7Pc",
+	"PDselCCkWXdL1lhCILDah5pdadcJY6dKLCjCQNResrFBK6O50dATIQsOWL21YMYxZfS2Cq8ohH0SmsnG",
+	"OGtasgq5cbVqady4RCKJr8BaVSVOAbE8yCm8A/LRsfqv44U83iVPJ+Xod2wZOIPOI7v1DOpBY7dU1w+a",
+	"RQTdtb9cAo9z9WocwE2ADGaLsqEQ6kqeEKgYz3av8o0epGPyHNdhsOg3zfC9q+GXUh2sgEiyKRgRGqMG",
+	"vhvutpNYZHuPsFm3BbJf6wTpXEKImbGqLkEGaF8oEeljF+qFKMVCEroSSDCUY44qfAVIs9Mx3CrQuQDx",
+	"gAN5DuF0gFZy9FcIVS03OhiN0Ue2RIwiIgXqCds+M+gvZ8wit3mjrfTwAGu36OYOwf0vUMspJ1Pmv99q",
+	"uJhRs6jHztw+ElzagL+WhkUmo9hYBlQYhQ9zwNrhXxnHkcZXiPOewXXIZY0JvyxChqVOdGkkYnmOlhtF",
+	"cTRO/2otggHnrhC71rodoIo1ZYZMgD9q0ilxUJKfG5Ih7flERO5hC3vT18PYgSSEoXPMr8ZAnGUEEZrB",
+	"TZizDeVrjbl8YMxM/WdBVsWidT4mPhSgHdkmOSGE+xIvoYxw0xr/uRndcQqYFYfB4URP2Mh1G6lAFPp4",
+	"YjHQTzqLZOtoRUTPt0vggSjeQs1MZHBS0xXkl3hzrA37BrLOMFqWLL16wBqpbIxlQ0ppdJF5MeIhq5UN",
+	"pyGj6bVEGQOBKJNISEwzhIVSh9ZYaK9z2MBp6G4T/Ac1xo59zmhOeDWlX6shrxrYnYfQnfOnIhxN2C9D",
+	"4XLKPg+Tt5UaGu+dU9/f6zSxP3dx9aHkMBx5v5DeBKMPHZO9fUJ2++b5bftjJA1w2m9ucCrLjc4yM0mI",
+	"1TjVcdnJzNiq/LpxOoLbxqTGuq3jGDsPux03i8I/BaEggRPjQ8Rl+SZfnPxjl2ZtnrgsQOcADkkjUo3X",
+	"MfTAKbf5q4k+3RS9Xzw6PnmkRPJa8+f3i9Bke6u1ZhVj8vjQAc1QTfH2qAlLhai2D6OxxbT50R/9MY+Z",
+	"d7bs6NN5w5/NPLkxBOHcuE72zPQrKDEvYrehB8duovVoDsUYcNAKmuYSAqWsApeG3ln946ADRXJM5E45",
+	"8M6M2s6c7db9tpKWQlpyCPKwDr84hEHPc2tbsEQNdjl7Byi9L1yW21PEOFqRa0BqVqRUgNYyiIn+7Rv5",
+	"8/JqbcNzFl5hlHg9bGx9KOslPjOSuWjAWHVOSyamdBS3u+m8hj58n+sqDIHWBVBwJssKWAWSb7TOFbZm",
+	"6TmmJGdl9k22mlonq4Fu+Vmwhk5FtjjBdFVOPXnNrGY6lVTzDecsNvK9xpwSujrEOLdv6a67vxJvu1rU",
+	"uc13YRSAqicDt+XOag0+g0SoDM6JLLNJmjrYM/fRVdvEjPx+ykKxaAn9VDPH7HZ4kJNF3ZTlxD45VJhQ",
+	"Gw7cEV+zA/VTksS+vPWtj+2vaUffmnGqETdREVFhulHKEdUml/YpCKObEoHMK03VBOOQYiFRgQUqAXMq",
+	"nVALv/RNIyMSBTUmXdGUQ6BHV9KqRRZLSUtuDh0jt2GLit72J0naqWIDtrrChA4i8TtOr+aS8x4oWMNn",
+	"pJ87zWms43sUj7ExabbXBNKpc1szIXSqbJCP1myiQqgl0rgNuWyPsZuLIiU2Ns47GymMo9zsfT3Jhnlz",
+	"w04t1jsA6BChwZYHnE/1sNA3cJmks4sS01C+6823ZFVEu0+W7OZshpdnyW5+nOkRKHB5PSM2oGOoIdL2",
+	"6l/ca1sNMG58jWeF1C/wREBdqcdzQdRJXYyqhLOHvE/lb0wZomWyLEcG8OhUK6HPYn1ePpI+3JfNjpxy",
+	"FJnfIbuYtRev7u4Rqbakm3iaTyaVYI/erqd2uOL+HnuY7BK+p2iHidAJ/R7WEfqND3/+6XhXAUarceyq",
+	"W5ihgEzH17dzvEl5OgGKi6YMxDmUgTRhS+/MtlXPPtvz2VD+waPjoP2sVIJYWOqqiRk5Od1aiwPKkOwS",
+	"2wUEceCpZ5BaxnjVlDh4oAmtmxn7Ma94rR4KsY85OXYuI+H2HK295LvEb9tvchpmZkMHpQzS3VZEpHYz",
+	"nfW2N2Ss1jIAkH1TCCxvXM7AwJczfL05JjtT0qcccdOR6X7WUPDUArdh/L6ELJyBsmKIUMkQRgLkMA1l",
+	"Fyf+ucFUkl5RRtdbEHrx2iUI6LrGJZSMrgSS7Clqo/PUZL/OZMQGe35JQYQ1srTVygeESGcnBiQL7twV",
+	"29UNNegQxxe3foaRyJ/ONzDK2z1VBKesmSqtiivV8TkVjYkoTxbh2pYH433VJrodpeGrwd/eRb4AEazE",
+	"csohKACX395tmsJsoeGzDxT8epDprbeztTBWCO3b/VEuaacNPOkqA0/Gp+yC41SSUFlcWmA13U+xNWzJ",
+	"vgVdkJIKl89Z1Wtx04sWSUxiG67MqfnKOcCSYZ5Fh2QolO8KYsLFUbaWfIeje8XUTM6Atq8AHhH81QVu",
+	"KR7Liolap6hHEbwOF75jJXhMRhd6zSnESnEJ50zIOeMvJcTWo95xXZhk9YzRDbVRtDZ5RnKSLpJFM5ER",
+	"MK/s7F5LxMxmBse2XxDWOSbdM7a7UsyBNapmzKO4Sx0j+u2SWnvC2pOZ9Pic5zXBAvsOU+ZQO2oc2ueN",
+	"7IfpW7RmbOLrqWYwUzW6UTUkpkQ3Y75oZLJuv9PUaxhhdYw3kBwlGcoYwkudHCVDNq2QWDYTHl1JZAkT",
+	"Mxe4roFCMKxivti1dzO7X0Fw09apEJcR4rwQe+eCaMXj9Yyx30/FiEIxCzd7/9lwzsfbbmxooNJb1+8Y",
+	"XTaVL5CCrJuYRWSlmKRHOzwxrwrhxVZ8jbXQ1J0rx0Vxlj2waZIcKnYN7pP1zD3wVaUgH3QyLEE+KABn",
+	"nLHKfvT19uqDbcLAaqAPbCK+/SQk0yxNf6id4hRi4DMqMKYyOQ8wyl26pwXZtgyxtzrkV9nuDX2Id8KB",
+	"/UOqS9/bEg2jUy9xemXM4kb0VY1IU74TphvkqZUCXBZkafg4M7qNzthHQDO1SvWCZFeEz+2pfV0QKqNI",
+	"+fiPWVr4464W/nishXe9d8fbfg41wXlrC9xCPLoApGPwhK4Qx6REomBrHVLFqGYNd00GTVle11LSNpJr",
+	"TrhkNw/36T13SvqN54KdFdp32JeaVgumo1lMrs61jbwMyOYaaLnRYeHOhiTTHySrnfdkXQA1gHK1hJRJ",
+	"X08Y5bw0mfifQojjV/E+UJ2KPhETclG5yMSxs+guJbfXGDG+W0xsLWKwx5213U2pr9trB0gO6p4y2j0O",
+	"8+nbE38JabhTX8lY3QdOn8puDujBmSw2jm394k5ByjgFrvNCZcOp+X1XZo5ZZHhfruJntLODc2EmHdOa",
+	"LcPE5K13NZS2YpugjFXJwmab9aFPJCpYmRk5ROFGIgGyVy21NdXD5SaaJfnUDbd+99ogYAsc6gVQxB/T",
+	"+EZCwr1rtiKgT4atMTGzhPfCApbMdKJGx2W0vaevHTcre9nhxD28vb7qsmDy0JLpktA5xYcFk2eEQpgD",
+	"2lYVe4SjzSrcHFN7PQu64idRdRul3FuquE2By+hUXkpMM4GYEauVb3NMpEBLLADp0ppaacA6uYADTgsQ",
+	"qKmt6FcD8Q0RAZ0j8sjMUMDxoD/ojebLySLcDXQZ6wuNHddM5C4NC0qWTC0s3ZTEdqpNTcTH+/ZkszQH",
+	"hwidB2dqjEJ7mBNZCScrmR4zWsRp8Lmwgtp3kFBqNpErHN8JegZKZUHSKwqRadlD34F/2O3QLjO4sbYU",
+	"eXwqp+LQvjDb4dZVHntzU5tUSiDpDh6dRAlR6GZ3Jtfww4TPpTe3VnIXum9abuqXmUlLxNkmMMNEDbiZ",
+	"dtRSpQuIJmS1W3dYoAtJmzwSHxIUltvvmcDch2JoF7lpohMvDVzXncBiV677yrbnTYsW5/PZaSD4xL0O",
+	"MHYJqxEYhsRlacrvPWmxFsR0QyTcWooq6TXs7qf4z5vqUK1V2kYkEe42Kxlz4wnv52qGQcavIXA6YnoZ",
+	"eqZmO8XvRLl+10s7+JZpOi+xfIajw1+zUgSUaJlhK/tc6VArAyZ/YnzQK3UnAdXcOPTjzGAXAQhlLkAK",
+	"QszRKZV4DE4kCBVTnY+gzFEBZYYs6SGfJ2KzlFHVCIm0VhC3DHOyJ+88mLGhyZm0FTJH28Y8qGrbRjkz",
+	"c0q0bLfnPAohhbFHD8KimoTOeKnr4hcPpR9c37+d7fNNf8f2YgPLJrov7Sy4AzCPOQuUDpV32ELn6LkD",
+	"bc+VJ+aWmDpI7HCpaf75smWAYzZKX9geYXFZNfqR3U1TO/ngLL2Kbwzmxp/OqoarICOYzi9XiB9t+1NG",
+	"PiABZkAo9mz1nog6GFMWs0HJqMWlW3mPkC1sexTtiCDpUFAPc9O0OH21xyyZfkDX333b+IY4Qmif73zt",
+	"byCuAKWy4lGGJVaCCCQSeCOe+r5+SPdERKTtZxG4REn3vA/qfikrWcMH3fpdj/x1QbQpgm0S+bJUnCdk",
+	"C2XgtepBRhiJ7HyjUy39fQf9SWrgKAUqEZZoyQFfxU2Z44qUw5sIpOnpX2JJ1JfJouEgC0zD0UV/ccDE",
+	"tUg44Cn91/8+j1tfhW86zvCYBwid94C75GCqluuM5HAAzkTBQklRp7FPc0KvprEdOYvkvn6oP48EKkgJ",
+	"CTq/wJEZiESkzBW6D5psYiQiGySNz7eOLgy5V93wmoXCiTq824n5gigCzWkcSVs9o1anONHPBgn5oMuO",
+	"3FKDzGtTQ2Y7BxyWfS9ta73t96aEvWT62dDyfug0fx4Y0WXJ1nP0DEzFeqIOV5HrjMa02YwMslmGHauB",
+	"BjvrV9W//hl3BiIa0LQdnSTHhO5zidLeGb6ZTUlzO+1o2BYJZgseXX6Vicd4mE5M3xufN6hEQ6prPM0t",
+	"kqFD9WMwmWOG9zT6zpPhfW/S3dEx3ssnXRGUB7rhmFNl8g8IRRUpS1KB5CASZAAs/PclMd9XWBke6usV",
+	"x5VI3lPTJIPYL4+qs8TEF0wgtdDtNCTwL3TnQpQyxjNCsQTxECmFRveESDFFS3hPzZWdGUox52pG7G71",
+	"PEECaKZ4nk12Qe7OzkTHMbC77VN3dFxj8Z5WOFPMEtN1QUrQepNVjQQytAAZWhNZoK8fPUbKigecIZaj",
+	"JSgDnl0DX3MiJdCH77X2atLmFs+wLDYKQZ342MnikTtuuCaLk8WTh8cPn9jrUzQRHHW7OdU2+3bsWtDM",
+	"XaeItO3POvdhJqjERN9SqCRAr5OGfugjWybvKc4lcJSzhiMdDf/T1yc6rmNwqlF6lphIDwesPqfVv/6Z",
+	"uEwMDmi5ea/AlhYK4kTovoVrC1nk2kihL7/H35scDsqUvr9SP//BIOQRIrlGxntKBKKAOQLKmlWRGA32",
+	"2ABVnROt5L3OlFDlcE1g7RtaGSIHIZ8x4+GeuPh03oWnbb+s/jFSOvvw0tXHx8db3stSCfKB0jiMNRi4",
+	"3HVJKNaX4Aaudw2j317EhO1NTqGd+CV2L2/9lCyOlNqt8+1MmoEJ9vdhfEaEdDfXiMWs7Y7BHHc1getJ",
+	"NnaRjICgV2UOseEJSHICuhmfYSPiEPAQ3/r6gQSxA0j9Ptn3A6pBb+4IgBl/JKu/EEhvKUEU1iAkygkX",
+	"cl9gJZ5F9eFymmWDJd7NER3CIeagPrrTtw8kJ1utjJN1X1L8yJbbye87NeA+aO47tpxJaGrtic0/FRI1",
+	"fKVs8bsiOLW+u6Ey2x/7folLg3sM3tMsO5ygjn7VHXQ+Gd3C9b3uQ/SF/t4BtbfJr8c6yStGYX+cBon7",
+	"Fcjg24/vGsSKgj8aYt+TRDvX9E8ULbRDjszt8J8+KHM5AIaLRr6xuQfz5nWX4KuZf+NTceco+wvU8rYO",
+	"xRHuXqG+LyqDmrt2zLobw5vaeF5tujMmPEHGBMGoUKqxbDgVbVE540aHJhJxJcEfjtTiM8auTqW/qPlu",
+	"0D66OfueKaC9hzp8cg1ob40Y/LUSBx7qicz/VCur2jXv0ouN/qqNI5ZPBozH2L9o5DN7LcLnxSjspRu/",
+	"P0bRXlywggk73QzpuGGvoJYJ0nc1uF5Epv7hW9YIQC6n1jgcrNsAHY+x/QrcfQp3CMTOrQ0Tpy3ztzJ8",
+	"HqLSw+TzOgJdIN7fGdiOvls9Cs69tPUweAef9l4Riqpq4LQiUpaAgGYE0xNknJiKC14DV6dCvKeWLfr+",
+	"pujLhlD55PEftKFBUc2EtsgE+lL7tJ48RjcJ2iToFzviPVWTwQ0iNFNT+gkeIrVGnGUchLBuQmHOoW7O",
+	"bM/iilw7T9/oRL5yUBjRH1Ew+LkB7u/kPVlc68pnh8ih3+fDv6+Had9jPaKqCtfiyEXrg2T1hgJabqRu",
+	"N4oAp4WnDCdOHWU+RccmBoaaOkGPUMbWNEGPEUZrXJYJeoJMVkGY1XK8Psf1bL7ygvC/6oLk3eP+Fjnu",
+	"74vfnDRw/XlQRi+HPEgep8gxgZbbbKWSAQ96igjNCSUSbLqEc2DrnChEZJBa3rl1ndv2sv/puPL31dym",
+	"Dv1OR7oxyqBi2kJKEG5jDualWtNKzQUjxpRqKPHlrFoMmfvs9I88rFWfu5T/z0un6N0c8jvUrg0Gj9yt",
+	"Q3vRThKWvDkpwd1I4/e746qFCO7cxXjYAXBK0eU7fZkiEEVwiiFVCXrz7DtFqE/OXyaoqZFk6NHxMTp/",
+	"ZlQSTbJEoFUDQkD21BG0NimUelI7Gh2T7w91yXB2bm6CiqPCA3nQb06EbwFnt02E0mXi3CoD8/4da/IL",
+	"ZrgRRhnhJl/L1OS5QLnSXJQCLKQNf7nODjjnipe5QvoQI1Nv+0w5mc5z+j1yMN9j/VA34ijYcW4LhO4C",
+	"Hb6z8T1HPDovHSr5pu81Tq9uDTc1SWXDYYd58c45X/VVb0rxM9WvWJsSictcMcmwwvvrUlYp1WSNN8hk",
+	"R6zxZtKuuDAr+bexLUiFV3BUm2yxgxVUi4ffXEkVgHlagPDe/2mj4icgq0IonCqO/BB9o5sYOaXyitAM",
+	"vV/UnK04CPF+oZOUNghT5FzXl/pdT/XwEgsTEiACZYzCQ3QG+FpRWoppCmXAzW8eP/Xr3IkxCTfyCNQq",
+	"g2J9J54u7F4+HySp0zeNoDPGroS29XTTGhCyFag63qIeNyc5hL33NIQ+pM7qPMwFnERmghd6+f9JePPJ",
+	"51OhXpefHuU5swXtfdGUxAaQbN+a8NQsz03H6OnJdyddfrhDxcUBKiQnTR9oT8xaclkRVZeYfg5cVm6V",
+	"tWqw0YH1ndq6e7dzwRKhTltQjF5ajN2drqjeMJXsAvK3h6sv7b/9eHXOypKthTEusI34JBorrJHoCqAm",
+	"uiFIQFKpZXXCVL+XwIrppDBFD+bHW9JTRVuXfvuoJcI0UTNJwdYKXULOOCBMN+6mGSKQuf0jgGG9PG9X",
+	"3gWKB9V8941qA/8pXNtfbwnZphvmreO6DdR+IZBRd+zF1fquhEqjW9jrswqyKpComUQUIAuonxemdeeP",
+	"tnPnv9epjsp01OUZEamOBgQHIL+yd9Zuz/A896PuY/P+KuYIALw1ZeK2Q5Qg1HeU0q0P7iDJ06/urnzq",
+	"vVul79n/4SF/B2mfntSOfnV/2gTQqVSKDqhDKnmNdT2VVZvbOeNU53Drl5k+9s+EAo7vhQIO9UzayJiY",
+	"rit6CzgTxoGFXWKaQlDm/Vw2r1v3lx8LBvW8K+i8I0dxt2b0DnDTr8c78C6qcIXdWDLr0Q7CJtYjhXEj",
+	"EZMvhgg9CPPeDT0tYvx9lLuN7486KTv+TH+4F6llfMdx5Qnu0trbcSub2Y5+tQ3ePx35S38j2KZvCr8/",
+	"z5wME5yxlW6If2dRAtNu/36FZPvO2660GeGR9xuv3xsyQ/LYNIG/y6hPp838fUu9qbjPoSKPWX/Y9lJa",
+	"cxM6Yh3nGabo8sdXiHH04q8v2/REQaq6JDmBDEmGjh8e/xFVVYIqdm2+kQUQbpuphsWju6ltfxT2RVSg",
+	"9cGfj4+Pj3e2P5joe3C/iHfQmGDTHn0HkIDnxZOi78LeCR4t+Q463HcvCe0dKFGC8CNbfiGQhtHt1IN6",
+	"kB/9qv6JKjHzMmpXjdml5E161d4WULLVrTleA+zcbOAwhCt4iBTTHSyox3tQXmJpS34owkg9n6CL7zU/",
+	"+u7im1ezOM5liiODKllNbiPs8btKMboHDiVsZ/fJwFjB6rsMbuj5t9TxaueOskiKXoHKoVs+6raon3JB",
+	"XLQd5j+vjKW2b/49e6MnkHWQpqQbD/JrB9qGl4uTxRGuyeLTh0//FwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -18,6 +18,7 @@ import (
 // Limits on what is taken in.
 const (
 	largestMesh = 100 << 20 // bytes of a mesh file
+	largestScan = 30 << 20  // bytes of a scan
 	largestBody = 1 << 20   // bytes of anything else
 )
 
@@ -72,7 +73,10 @@ func guard(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-func isUpload(r *http.Request) bool { return strings.HasSuffix(r.URL.Path, "/master/mesh") }
+// isUpload tells requests whose body is a file.
+func isUpload(r *http.Request) bool {
+	return strings.HasSuffix(r.URL.Path, "/master/mesh") || strings.HasSuffix(r.URL.Path, "/scans")
+}
 
 // limitBody refuses what is too large before it is read, and stops reading
 // when a sender goes on for longer than it said.
@@ -82,6 +86,9 @@ func limitBody(next echo.HandlerFunc) echo.HandlerFunc {
 		limit := int64(largestBody)
 		if isUpload(r) {
 			limit = largestMesh
+			if strings.HasSuffix(r.URL.Path, "/scans") {
+				limit = largestScan
+			}
 		}
 		if r.ContentLength > limit {
 			return &http.MaxBytesError{Limit: limit}

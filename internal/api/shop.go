@@ -166,9 +166,9 @@ func some(x float64) *float64 {
 }
 
 func fromTraits(t store.Traits) *Traits {
-	family := TraitsFamily(t.Family)
-	return &Traits{Family: &family, Shore: some(t.Shore), Elongation: some(t.Elongation), Viscosity: some(t.Viscosity), PotLife: some(t.PotLife), Demould: some(t.Demould),
-		MinSection: some(t.MinSection), MaxSection: some(t.MaxSection), Shrink: some(t.Shrink), Heat: some(t.Heat), Clear: &t.Clear, Flexible: &t.Flexible, Outdoor: &t.Outdoor}
+	family, colour := TraitsFamily(t.Family), TraitsColour(t.Colour)
+	return &Traits{Family: &family, Colour: &colour, Shore: some(t.Shore), Elongation: some(t.Elongation), Viscosity: some(t.Viscosity), PotLife: some(t.PotLife), Demould: some(t.Demould),
+		MinSection: some(t.MinSection), MaxSection: some(t.MaxSection), Shrink: some(t.Shrink), Heat: some(t.Heat), Strength: some(t.Strength), Clear: &t.Clear, Flexible: &t.Flexible, Outdoor: &t.Outdoor}
 }
 
 func toTraits(t *Traits) store.Traits {
@@ -183,9 +183,12 @@ func toTraits(t *Traits) store.Traits {
 	}
 	yes := func(b *bool) bool { return b != nil && *b }
 	out := store.Traits{Shore: number(t.Shore), Elongation: number(t.Elongation), Viscosity: number(t.Viscosity), PotLife: number(t.PotLife), Demould: number(t.Demould),
-		MinSection: number(t.MinSection), MaxSection: number(t.MaxSection), Shrink: number(t.Shrink), Heat: number(t.Heat), Clear: yes(t.Clear), Flexible: yes(t.Flexible), Outdoor: yes(t.Outdoor)}
+		MinSection: number(t.MinSection), MaxSection: number(t.MaxSection), Shrink: number(t.Shrink), Heat: number(t.Heat), Strength: number(t.Strength), Clear: yes(t.Clear), Flexible: yes(t.Flexible), Outdoor: yes(t.Outdoor)}
 	if t.Family != nil {
 		out.Family = string(*t.Family)
+	}
+	if t.Colour != nil {
+		out.Colour = string(*t.Colour)
 	}
 	return out
 }

@@ -6,6 +6,8 @@ import (
 	"encoding/binary"
 	"encoding/json"
 	"fmt"
+	"image/color"
+	"image/png"
 	"math"
 	"net/http"
 	"slices"
@@ -14,6 +16,7 @@ import (
 	"bathyform/core/draw"
 	"bathyform/core/fill"
 	"bathyform/core/inhibit"
+	"bathyform/core/picture"
 	"bathyform/core/study"
 	"bathyform/core/suit"
 	"bathyform/core/thick"
@@ -100,10 +103,12 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 
 func fromSurvey(sv study.Survey) Survey {
 	d, t := sv.Draw, sv.Thickness
-	out := Survey{Draw: point(d.Dir), Height: d.Height, UndercutVolume: d.Volume / 1000, Undercuts: []Undercut{},
-		UpCm2: d.Faces.Up / 100, DownCm2: d.Faces.Down / 100, WallCm2: d.Faces.Wall / 100, LockedCm2: d.Faces.Locked / 100, SteepCm2: d.Draft.Under1 / 100,
-		Seam: d.Outline.Length, SeamOff: d.Outline.Off,
-		Thinnest: spot(t.Thinnest), Thickest: spot(t.Thickest), Median: t.Median, Shares: []Share{}, Thin: spots(sv.Thin), Recesses: spots(sv.Recesses),
+	f := sv.Figures
+	out := Survey{Draw: point(d.Dir), Height: d.Height, Undercuts: []Undercut{},
+		Figures: SurveyFigures{Locked: fromNumber(f.Locked), Seam: fromNumber(f.Seam), SeamOff: fromNumber(f.SeamOff), Steep: fromNumber(f.Steep),
+			Thinnest: fromNumber(f.Thinnest), Median: fromNumber(f.Median), Thickest: fromNumber(f.Thickest),
+			DrawnUp: fromNumber(f.DrawnUp), DrawnDown: fromNumber(f.DrawnDown), LockedArea: fromNumber(f.LockedFor)},
+		Thinnest: spot(t.Thinnest), Thickest: spot(t.Thickest), Shares: []Share{}, Thin: spots(sv.Thin), Recesses: spots(sv.Recesses),
 		FlatBack: sv.FlatBack, NotWorth: append([]string{}, sv.Kinds.NotWorth...), Kinds: []MouldKind{}, Prep: []PrepStep{}, Surfaces: []string{}, Findings: []Finding{}}
 	for _, u := range sv.Undercuts {
 		out.Undercuts = append(out.Undercuts, Undercut{Volume: u.Volume / 1000, Depth: u.Depth, Opening: u.Opening, Height: u.Height,
@@ -114,7 +119,7 @@ func fromSurvey(sv study.Survey) Survey {
 	}
 	for _, e := range sv.Kinds.Entries {
 		out.Kinds = append(out.Kinds, MouldKind{Kind: string(e.Kind), Name: e.Name, What: e.What, For: append([]string{}, e.For...), Against: append([]string{}, e.Against...),
-			Possible: e.Possible, Rubber: e.Rubber, Hours: e.Hours, Pieces: e.Pieces, Seam: e.Seam, Moulds: e.Remakes, Pot: e.Pot})
+			Possible: e.Possible, Rubber: fromNumber(e.Rubber), Hours: fromNumber(e.Hours), Pieces: e.Pieces, Seam: e.Seam, Moulds: e.Remakes, Pot: e.Pot})
 	}
 	for _, surface := range inhibit.Surfaces {
 		out.Surfaces = append(out.Surfaces, string(surface))
@@ -162,6 +167,30 @@ func (s *Server) GetDrawMap(ctx context.Context, r GetDrawMapRequestObject) (Get
 	return GetDrawMap200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
 }
 
+// Colours of a picture, for day and night alike: drawn up, drawn down, wall, locked.
+var classColours = [4]color.NRGBA{{0x74, 0xae, 0xc4, 255}, {0xd2, 0xb4, 0x74, 255}, {0xb8, 0xb1, 0xa4, 255}, {0xc2, 0x3a, 0x82, 255}}
+
+// pictureSize is that of a picture beside an offer, for sharp screens.
+var pictureSize = picture.Size{Wide: 240, Tall: 180}
+
+// GetDrawPicture draws the part standing along a draw.
+func (s *Server) GetDrawPicture(ctx context.Context, r GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error) {
+	_, p, err := s.shapeOf(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	a, err := p.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
+	if err != nil {
+		return nil, unusable("That is no direction to draw along", err)
+	}
+	drawn := picture.Shaded(p.Fine(), picture.View{Up: a.Dir, Tilt: 24}, pictureSize, func(t int) color.NRGBA { return classColours[a.Classes[t]] })
+	var out bytes.Buffer
+	if err := png.Encode(&out, drawn); err != nil {
+		return nil, err
+	}
+	return GetDrawPicture200ImagepngResponse{Body: &out, ContentLength: int64(out.Len())}, nil
+}
+
 // GetThicknessMap tells triangle by triangle how thick the part is.
 func (s *Server) GetThicknessMap(ctx context.Context, r GetThicknessMapRequestObject) (GetThicknessMapResponseObject, error) {
 	_, p, err := s.shapeOf(ctx, r.JobId)
@@ -190,7 +219,13 @@ func (s *Server) LookAtAttitude(ctx context.Context, r LookAtAttitudeRequestObje
 	if err != nil {
 		return nil, unusable("That is no way up", err)
 	}
-	return LookAtAttitude200JSONResponse(fromWay(w, pockets)), nil
+	out := fromWay(w, pockets)
+	out.Sums = &struct {
+		Air       Number `json:"air"`
+		Floor     Number `json:"floor"`
+		RubberAir Number `json:"rubberAir"`
+	}{fromNumber(w.AirNumber(pockets)), fromNumber(w.FloorNumber()), fromNumber(w.RubberNumber())}
+	return LookAtAttitude200JSONResponse(out), nil
 }
 
 func fromWay(w attitude.Way, pockets []fill.Pocket) Attitude {

@@ -123,7 +123,7 @@ func TestTurningTheMasterKeepsItsVolumeAndComesBack(t *testing.T) {
 	turn([]float64{1, 0, 0}, "pour")
 	assert.True(t, *j.Master.Turned)
 	assert.InDelta(t, was.Size[0], j.Master.Size[2], 1e-4, "its length stands upright")
-	assert.InEpsilon(t, was.Volume, j.Master.Volume, 1e-9)
+	assert.InEpsilon(t, was.Volume.Value, j.Master.Volume.Value, 1e-9)
 	assert.NotEqual(t, was.Mesh.Key, j.Master.Mesh.Key, "the drawing is fetched anew")
 	var kept api.KeptDesign
 	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
@@ -182,7 +182,7 @@ func TestSearchesTellTheirProgressAndCanBeLeft(t *testing.T) {
 	assert.Less(t, first.Done, first.Total)
 	assert.True(t, last.Finished)
 	require.NotEmpty(t, last.Best)
-	assert.Less(t, last.Best[0].Undercut, 0.05*j.Master.Volume)
+	assert.Less(t, last.Best[0].Undercut, 0.05*j.Master.Volume.Value)
 
 	ctx, leave := context.WithCancel(t.Context())
 	some := s.events(ctx, s.path(j, "/searches/attitudes"), 2)
@@ -220,7 +220,7 @@ func TestABlockOutBecomesAMaster(t *testing.T) {
 	assert.InEpsilon(t, 24-math.Pi*0.25, volume, 0.015)
 
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"blockout": map[string]any{"solids": solids}}).into(&j)
-	assert.InDelta(t, volume, j.Master.Volume, 1e-4)
+	assert.InDelta(t, volume, j.Master.Volume.Value, 1e-4)
 	assert.True(t, j.Master.UnitConfirmed)
 	require.NotNil(t, j.Master.Solids)
 	assert.Len(t, *j.Master.Solids, 2, "it is kept as what it was built of")

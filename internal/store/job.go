@@ -26,6 +26,8 @@ type Order struct {
 	Quantity int
 	Due      *time.Time
 	Notes    string
+	Set      string // what the part belongs to; empty for none
+	PerSet   int    // how many go into a set, 1 or more
 }
 
 // Master is how a job's master is kept: a mesh by its hash and unit, or
@@ -70,6 +72,8 @@ type jobRow struct {
 	Quantity      int
 	Due           *time.Time
 	Notes         string
+	SetName       string `db:"set_name"`
+	PerSet        int    `db:"per_set"`
 	Master        []byte
 	MeshSHA       *string `db:"mesh_sha256"`
 	Design        []byte
@@ -81,7 +85,7 @@ type jobRow struct {
 }
 
 func (r jobRow) job() (Job, error) {
-	j := Job{ID: r.ID, Order: Order{r.Name, r.Quantity, r.Due, r.Notes}, DesignVersion: r.DesignVersion,
+	j := Job{ID: r.ID, Order: Order{r.Name, r.Quantity, r.Due, r.Notes, r.SetName, max(1, r.PerSet)}, DesignVersion: r.DesignVersion,
 		Version: r.Version, Good: r.Good, Scrap: r.Scrap, Moulds: r.Moulds}
 	if r.MeshSHA != nil {
 		j.MeshSHA = *r.MeshSHA
@@ -102,7 +106,7 @@ func (r jobRow) job() (Job, error) {
 }
 
 const selectJobs = `
-	SELECT job.id, name, quantity, due, job.notes, master, mesh_sha256, job.design, job.brief, design_version, version,
+	SELECT job.id, name, quantity, due, job.notes, set_name, per_set, master, mesh_sha256, job.design, job.brief, design_version, version,
 	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
 	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap,
 	       count(DISTINCT mould.id) FILTER (WHERE mould.retired IS NULL) AS moulds
@@ -143,15 +147,15 @@ func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
 
 // AddJob takes an order on.
 func (s *Store) AddJob(ctx context.Context, id uuid.UUID, o Order) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO job (id, shop_id, name, quantity, due, notes) VALUES ($1, $2, $3, $4, $5, $6)`,
-		id, s.Shop, o.Name, o.Quantity, o.Due, o.Notes)
+	_, err := s.db.ExecContext(ctx, `INSERT INTO job (id, shop_id, name, quantity, due, notes, set_name, per_set) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		id, s.Shop, o.Name, o.Quantity, o.Due, o.Notes, o.Set, max(1, o.PerSet))
 	return err
 }
 
 // WriteOrder changes an order if the job still has the version.
 func (s *Store) WriteOrder(ctx context.Context, id uuid.UUID, o Order, version int) error {
-	return s.changeOne(ctx, `UPDATE job SET name = $4, quantity = $5, due = $6, notes = $7, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, o.Name, o.Quantity, o.Due, o.Notes)
+	return s.changeOne(ctx, `UPDATE job SET name = $4, quantity = $5, due = $6, notes = $7, set_name = $8, per_set = $9, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, o.Name, o.Quantity, o.Due, o.Notes, o.Set, max(1, o.PerSet))
 }
 
 // DeleteJob takes a job out of sight; its moulds and pulls stay in the log.
@@ -218,8 +222,33 @@ func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *M
 		if n, _ := res.RowsAffected(); n == 0 {
 			return ErrChanged
 		}
-		return nil
+		if keepDesign {
+			return nil
+		}
+		return forgetShape(ctx, tx, id)
 	})
+}
+
+// forgetShape drops from a job's brief what was said of another shape.
+func forgetShape(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) error {
+	var doc []byte
+	if err := tx.GetContext(ctx, &doc, `SELECT brief FROM job WHERE id = $1`, id); err != nil || doc == nil {
+		return err
+	}
+	var b study.Brief
+	if err := json.Unmarshal(doc, &b); err != nil {
+		return err
+	}
+	b.Check, b.Done, b.Kind = nil, nil, ""
+	for i := range b.Inserts {
+		b.Inserts[i].At = nil
+	}
+	doc, err := json.Marshal(b)
+	if err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `UPDATE job SET brief = $2 WHERE id = $1`, id, doc)
+	return err
 }
 
 // MeshFile returns the compressed file of a mesh.
@@ -253,8 +282,8 @@ func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b study.Brief, ver
 		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
 }
 
-// WriteTurn turns a job's master and gives it the design that goes with it.
-func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d Design, version int) error {
+// WriteTurn turns a job's master and gives it the design and the brief that go with it.
+func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d Design, b study.Brief, version int) error {
 	master, err := json.Marshal(m)
 	if err != nil {
 		return err
@@ -263,6 +292,10 @@ func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d Design,
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, `UPDATE job SET master = $4, design = $5, design_version = design_version + 1, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, master, design)
+	brief, err := json.Marshal(b)
+	if err != nil {
+		return err
+	}
+	return s.changeOne(ctx, `UPDATE job SET master = $4, design = $5, brief = $6, design_version = design_version + 1, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, master, design, brief)
 }

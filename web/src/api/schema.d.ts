@@ -334,6 +334,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/pictures/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description The part standing along a draw, in the colours of what comes away which way. */
+        get: operations["getDrawPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description The jobs that make a set with this one. */
+        get: operations["getSet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/maps/thickness": {
         parameters: {
             query?: never;
@@ -424,7 +462,9 @@ export interface paths {
         put?: never;
         /**
          * @description The mesh of a block-out for drawing, laid out as the geometry of a job,
-         *     after two float64: its volume in mL and its area in cm².
+         *     after four float64: its volume in mL, its area in cm², the share by
+         *     which it is off what was measured (NaN when nothing was), and 1 if that
+         *     is near enough, else 0.
          */
         post: operations["previewBlockout"];
         delete?: never;
@@ -444,6 +484,23 @@ export interface paths {
         put?: never;
         /** @description The closed outlines of an SVG or DXF drawing, simplified to 0.05 mm, moved to their middle. */
         post: operations["readOutline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The outlines of a flat part on a scan, PNG or JPEG, moved to their middle. */
+        post: operations["readScan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -601,7 +658,7 @@ export interface components {
             detail?: string;
         };
         /** @enum {string} */
-        Kind: "length" | "volume" | "mass" | "density" | "number";
+        Kind: "length" | "volume" | "mass" | "density" | "area" | "time" | "number";
         /** @enum {string} */
         Axis: "+x" | "-x" | "+y" | "-y" | "+z" | "-z";
         Point: number[];
@@ -731,6 +788,13 @@ export interface components {
              * @description °C
              */
             heat?: number;
+            /**
+             * Format: double
+             * @description tensile, MPa
+             */
+            strength?: number;
+            /** @enum {string} */
+            colour?: "" | "clear" | "white" | "amber" | "black";
             clear?: boolean;
             flexible?: boolean;
             outdoor?: boolean;
@@ -739,6 +803,11 @@ export interface components {
             /** @enum {string} */
             kind: "thread" | "hole" | "core" | "magnet";
             note?: string;
+            /**
+             * Format: double
+             * @description mL of resin that it takes the place of
+             */
+            volume?: number;
             at?: components["schemas"]["Point"];
         };
         MasterCheck: {
@@ -757,7 +826,7 @@ export interface components {
             inserts: components["schemas"]["Insert"][];
             check?: components["schemas"]["MasterCheck"];
             kind?: string;
-            wants: ("rigid" | "flexible" | "clear" | "outdoor" | "heat" | "skin" | "pressure")[];
+            wants: ("rigid" | "flexible" | "clear" | "outdoor" | "heat" | "strong" | "tinted" | "skin" | "pressure")[];
             done: string[];
         };
         Turn: {
@@ -815,16 +884,8 @@ export interface components {
             for: string[];
             against: string[];
             possible: boolean;
-            /**
-             * Format: double
-             * @description mL for the order
-             */
-            rubber: number;
-            /**
-             * Format: double
-             * @description to the first pull
-             */
-            hours: number;
+            rubber: components["schemas"]["Number"];
+            hours: components["schemas"]["Number"];
             pieces: number;
             /**
              * Format: double
@@ -854,30 +915,10 @@ export interface components {
             draw: components["schemas"]["Point"];
             /** Format: double */
             height: number;
-            /** Format: double */
-            undercutVolume: number;
+            figures: components["schemas"]["SurveyFigures"];
             undercuts: components["schemas"]["Undercut"][];
-            /** Format: double */
-            upCm2: number;
-            /** Format: double */
-            downCm2: number;
-            /** Format: double */
-            wallCm2: number;
-            /** Format: double */
-            lockedCm2: number;
-            /**
-             * Format: double
-             * @description with less than a degree of draft
-             */
-            steepCm2: number;
-            /** Format: double */
-            seam: number;
-            /** Format: double */
-            seamOff: number;
             thinnest: components["schemas"]["Spot"];
             thickest: components["schemas"]["Spot"];
-            /** Format: double */
-            median: number;
             shares: components["schemas"]["Share"][];
             thin: components["schemas"]["Spot"][];
             recesses: components["schemas"]["Spot"][];
@@ -891,6 +932,18 @@ export interface components {
             rubbers: components["schemas"]["Suited"][];
             surfaces: string[];
             findings: components["schemas"]["Finding"][];
+        };
+        SurveyFigures: {
+            locked: components["schemas"]["Number"];
+            seam: components["schemas"]["Number"];
+            seamOff: components["schemas"]["Number"];
+            steep: components["schemas"]["Number"];
+            thinnest: components["schemas"]["Number"];
+            median: components["schemas"]["Number"];
+            thickest: components["schemas"]["Number"];
+            drawnUp: components["schemas"]["Number"];
+            drawnDown: components["schemas"]["Number"];
+            lockedArea: components["schemas"]["Number"];
         };
         AttitudeQuestion: {
             up: components["schemas"]["Point"];
@@ -909,6 +962,12 @@ export interface components {
             /** Format: double */
             floorCm2: number;
             front: boolean;
+            /** @description How the figures were worked out; for one way looked at */
+            sums?: {
+                air: components["schemas"]["Number"];
+                rubberAir: components["schemas"]["Number"];
+                floor: components["schemas"]["Number"];
+            };
             pockets: components["schemas"]["Pocket"][];
         };
         AttitudeSearch: {
@@ -962,7 +1021,30 @@ export interface components {
             quantity: number;
             /** Format: date */
             due?: string | null;
+            /** @description what the part belongs to; empty for none */
+            set?: string;
+            /** @description how many go into a set */
+            perSet?: number;
             notes?: string;
+        };
+        JobSet: {
+            /** @description empty for a job on its own */
+            name: string;
+            /** @description sets that the good castings so far make up */
+            complete: number;
+            members: components["schemas"]["SetMember"][];
+            notes: string[];
+        };
+        SetMember: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            perSet: number;
+            good: number;
+            ordered: number;
+            resin?: string;
+            /** @description it holds the next set up */
+            short: boolean;
         };
         StageState: {
             /** @enum {string} */
@@ -995,6 +1077,11 @@ export interface components {
         };
         Blockout: {
             solids: components["schemas"]["Solid"][];
+            /**
+             * Format: double
+             * @description mL of water that the real part displaces
+             */
+            displaced?: number;
         };
         /** @description Stands on the middle of its base at a point and reaches up along its axis. */
         Solid: {
@@ -1050,8 +1137,7 @@ export interface components {
             unitConfirmed: boolean;
             size: components["schemas"]["Point"];
             low?: components["schemas"]["Point"];
-            /** Format: double */
-            volume: number;
+            volume: components["schemas"]["Number"];
             volumeSource?: string;
             mesh?: components["schemas"]["MeshReport"];
             /** @description It does not stand as it was drawn */
@@ -1066,8 +1152,7 @@ export interface components {
             triangles: number;
             /** Format: double */
             volumeError: number;
-            /** Format: double */
-            areaCm2: number;
+            area: components["schemas"]["Number"];
             closed: boolean;
             sound: boolean;
             openEdges: number;
@@ -2005,6 +2090,56 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getDrawPicture: {
+        parameters: {
+            query: {
+                x: components["parameters"]["DirX"];
+                y: components["parameters"]["DirY"];
+                z: components["parameters"]["DirZ"];
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The set */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getThicknessMap: {
         parameters: {
             query?: never;
@@ -2138,6 +2273,33 @@ export interface operations {
                 "application/json": {
                     text: string;
                 };
+            };
+        };
+        responses: {
+            /** @description The outlines */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outline"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readScan: {
+        parameters: {
+            query: {
+                dpi: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
             };
         };
         responses: {

@@ -24,6 +24,8 @@ const shown: Record<System, Record<Kind, Shown>> = {
     volume: { unit: 'mL', perKept: 1, digits: volumes },
     mass: { unit: 'g', perKept: 1, digits: figures(4, 1) },
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
+    area: { unit: 'cm²', perKept: 1, digits: figures(4, 1) },
+    time: { unit: 'h', perKept: 1, digits: figures(3, 1) },
     number: { unit: '', perKept: 1, digits: figures(4, 3) },
   },
   us: {
@@ -31,6 +33,8 @@ const shown: Record<System, Record<Kind, Shown>> = {
     volume: { unit: 'fl oz', perKept: 1 / 29.5735295625, digits: volumes },
     mass: { unit: 'oz', perKept: 1 / 28.349523125, digits: figures(4, 2) },
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
+    area: { unit: 'in²', perKept: 1 / 6.4516, digits: figures(4, 2) },
+    time: { unit: 'h', perKept: 1, digits: figures(3, 1) },
     number: { unit: '', perKept: 1, digits: figures(4, 3) },
   },
 }

@@ -41,7 +41,10 @@ export function JobsPlace() {
           return (
             <li key={j.id}>
               <Link to={`/jobs/${j.id}/${j.next.stage}`} className={classes.job}>
-                <span className={classes.name}>{j.order.name}</span>
+                <span className={classes.name}>
+                  {j.order.name}
+                  {j.order.set && <small className="soft"> {j.order.set}</small>}
+                </span>
                 <span className={classes.count}>
                   <span className="num">{j.good}</span> <span className="soft">of</span> <span className="num">{j.order.quantity}</span>
                 </span>

@@ -7,7 +7,7 @@ import { Qty } from '../parts/Num'
 import { say, sayProblem } from '../parts/Say'
 import classes from './places.module.css'
 
-type Figure = [key: 'shore' | 'elongation' | 'viscosity' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink', label: string, kind: 'number' | 'length', unit?: string]
+type Figure = [key: 'shore' | 'elongation' | 'viscosity' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink' | 'heat' | 'strength', label: string, kind: 'number' | 'length', unit?: string]
 const common: Figure[] = [
   ['viscosity', 'Viscosity, mixed', 'number', 'Pa·s'],
   ['potLife', 'Pot life at 25 °C', 'number', 'min'],
@@ -15,7 +15,7 @@ const common: Figure[] = [
   ['shrink', 'Shrink', 'number', '%'],
 ]
 const rubberTraits: Figure[] = [['shore', 'Hardness, Shore A', 'number'], ['elongation', 'Elongation at break', 'number', '%'], ...common]
-const resinTraits: Figure[] = [['minSection', 'Thinnest section', 'length'], ['maxSection', 'Thickest section', 'length'], ...common]
+const resinTraits: Figure[] = [['minSection', 'Thinnest section', 'length'], ['maxSection', 'Thickest section', 'length'], ...common, ['heat', 'Stands heat up to', 'number', '°C'], ['strength', 'Tensile strength', 'number', 'MPa']]
 
 const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, byVolume: false, density: 1.1, source: '' }
 
@@ -100,6 +100,13 @@ export function StockPlace() {
               {(sheet.kind === 'rubber' ? rubberTraits : resinTraits).map(([key, label, kind, unit]) => (
                 <MeasureInput key={key} label={label} kind={kind} unit={unit} value={sheet.traits?.[key] ?? null} onChange={(v) => trait({ [key]: v ?? undefined })} allowEmpty />
               ))}
+              {sheet.kind === 'resin' && (
+                <>
+                  <NativeSelect label="Colour as it cures" value={sheet.traits?.colour ?? ''} onChange={(e) => trait({ colour: e.currentTarget.value as Traits['colour'] })} data={[{ value: '', label: 'not said' }, 'clear', 'white', 'amber', 'black']} />
+                  <Checkbox label="Cures flexible" checked={sheet.traits?.flexible ?? false} onChange={(e) => trait({ flexible: e.currentTarget.checked })} />
+                  <Checkbox label="Stands light and weather" checked={sheet.traits?.outdoor ?? false} onChange={(e) => trait({ outdoor: e.currentTarget.checked })} />
+                </>
+              )}
               <Checkbox label="Cures clear" checked={sheet.traits?.clear ?? false} onChange={(e) => trait({ clear: e.currentTarget.checked })} />
               <TextInput label="Source" description="data sheet, own measurement" value={sheet.source ?? ''} onChange={(e) => put({ source: e.currentTarget.value })} />
             </div>

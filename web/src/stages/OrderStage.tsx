@@ -1,8 +1,8 @@
 import { Button, Modal } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
-import { client, ifMatch, type Order } from '../api/client'
+import { Link, useNavigate } from 'react-router'
+import { api, client, ifMatch, type Job, type Order } from '../api/client'
 import { say, sayProblem } from '../parts/Say'
 import { OrderForm } from '../places/OrderForm'
 import type { StageProps } from './stages'
@@ -45,6 +45,7 @@ export function OrderStage({ job, refresh }: StageProps) {
         <h2>Next</h2>
         <p>{job.next.what}</p>
         <Button onClick={() => void navigate(`/jobs/${job.id}/${job.next.stage}`)}>Go there</Button>
+        <SetOf job={job} />
         <h2>Delete</h2>
         <p className="soft">Takes the job off the list. Moulds made for it keep their place and their log.</p>
         <Button variant="default" onClick={() => setAsking(true)}>
@@ -65,5 +66,45 @@ export function OrderStage({ job, refresh }: StageProps) {
         </div>
       </Modal>
     </main>
+  )
+}
+
+/** The set that the part belongs to: several masters for one order. */
+function SetOf({ job }: { job: Job }) {
+  const navigate = useNavigate()
+  const [adding, setAdding] = useState(false)
+  const set = api.useQuery('get', '/jobs/{jobId}/set', { params: { path: { jobId: job.id } } }).data
+  if (!set?.name) return null
+
+  async function add(order: Order) {
+    try {
+      const { data } = await client.POST('/jobs', { body: order })
+      setAdding(false)
+      if (data) void navigate(`/jobs/${data.id}/master`)
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+  }
+
+  return (
+    <>
+      <h2>The set · {set.name}</h2>
+      <p>{set.complete === 0 ? 'No set is complete yet.' : set.complete === 1 ? '1 set is complete.' : `${set.complete} sets are complete.`}</p>
+      <ul className={classes.set}>
+        {set.members.map((m) => (
+          <li key={m.id}>
+            {m.id === job.id ? <strong>{m.name}</strong> : <Link to={`/jobs/${m.id}/order`}>{m.name}</Link>}
+            <span className="soft"> × {m.perSet} · {m.good} of {m.ordered} good{m.resin ? ` · ${m.resin}` : ''}{m.short ? ' · the next set waits for it' : ''}</span>
+          </li>
+        ))}
+      </ul>
+      {set.notes.map((n) => (
+        <p key={n} className="soft">▲ {n}</p>
+      ))}
+      <Button variant="default" onClick={() => setAdding(true)}>Add a master to the set</Button>
+      <Modal opened={adding} onClose={() => setAdding(false)} title={`Another part of the ${set.name}`}>
+        <OrderForm order={{ name: '', quantity: job.order.quantity, due: job.order.due, notes: '', set: set.name, perSet: 1 }} submit="Take it on" onSubmit={(o) => void add(o)} />
+      </Modal>
+    </>
   )
 }

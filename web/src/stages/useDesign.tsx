@@ -147,7 +147,7 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
 
   const asked = useMemo(() => ({ ...design, ...trial }), [design, trial])
   const study = useQuery({
-    queryKey: ['study', job.id, job.master?.mesh?.key ?? job.version, asked],
+    queryKey: ['study', job.id, job.master?.mesh?.key ?? job.version, job.brief.inserts, asked],
     queryFn: async ({ signal }) => {
       const { data } = await client.POST('/jobs/{jobId}/study', { params: { path: { jobId: job.id } }, body: asked, signal })
       return data!

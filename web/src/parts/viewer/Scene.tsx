@@ -1,9 +1,10 @@
 import { Canvas, useFrame, useThree, type ThreeEvent } from '@react-three/fiber'
 import { useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react'
 import {
-  ArrowHelper, BoxGeometry, BufferGeometry, Color, EdgesGeometry, Float32BufferAttribute, InstancedMesh, Matrix4, OrthographicCamera, Vector3,
+  ArrowHelper, BoxGeometry, BufferGeometry, Color, EdgesGeometry, Float32BufferAttribute, InstancedMesh, Matrix4, Object3D, OrthographicCamera, Vector3,
 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js'
 import { asProblem, type Axis, type Job, type Study } from '../../api/client'
 import { useTokens, type Tokens } from '../../theme/useTokens'
 import { dir, dot } from '../axes'
@@ -17,6 +18,12 @@ import classes from './Viewer.module.css'
 
 export interface ViewHandle {
   lookAt: (point: readonly number[]) => void
+}
+
+/** A place that can be dragged along the axes. */
+export interface Handle {
+  at: readonly [number, number, number]
+  onMove: (at: [number, number, number]) => void
 }
 
 export interface SceneProps {
@@ -39,6 +46,9 @@ export interface SceneProps {
   paint?: { key: string; faces: Uint8Array; colours: readonly string[] }
   /** Something else than the job's master. */
   instead?: BufferGeometry
+  /** The view fits itself anew when this changes, not with every new shape. */
+  fit?: string
+  handle?: Handle
   /** Places to point at. */
   spots?: readonly (readonly number[])[]
   /** A direction to show beside the part. */
@@ -108,7 +118,7 @@ export default function Scene(props: SceneProps) {
 
 type ContentsProps = SceneProps & { geometry: BufferGeometry; tokens: Tokens; view: { from: [number, number, number]; count: number } }
 
-function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, setCut, adding, onAdd, onVent, marked, job, upVector, paint, spots, arrow, ref }: ContentsProps) {
+function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, setCut, adding, onAdd, onVent, marked, job, upVector, paint, spots, arrow, fit, handle, ref }: ContentsProps) {
   const { invalidate, controls } = useThree()
   const hold = (still: boolean) => {
     if (controls) (controls as OrbitControls).enabled = !still
@@ -137,7 +147,7 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
 
   return (
     <>
-      <Camera view={view} geometry={geometry} study={study} up={upDir} show={show} handle={ref} />
+      <Camera view={view} geometry={geometry} fit={fit} study={study} up={upDir} show={show} handle={ref} />
       <FrameCounter foot={highestVent(study)} />
       {show !== 'together' && (
         <mesh
@@ -191,6 +201,7 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />
       ))}
+      {handle && <Grip handle={handle} hold={hold} tokens={tokens} />}
       {arrow && <Arrow geometry={geometry} along={arrow} tokens={tokens} />}
       {marked && <Marker at={marked} tokens={tokens} size={top * 0.03} />}
     </>
@@ -241,6 +252,7 @@ function extent(geometry: BufferGeometry, up: readonly number[]): [number, numbe
 interface CameraProps {
   view: { from: [number, number, number]; count: number }
   geometry: BufferGeometry
+  fit: string | undefined
   study: Study | undefined
   up: readonly [number, number, number]
   show: SceneProps['show']
@@ -248,7 +260,7 @@ interface CameraProps {
 }
 
 /** Looks at the mould from one of the standard sides, up being up. */
-function Camera({ view, geometry, study, up, show, handle }: CameraProps) {
+function Camera({ view, geometry, fit, study, up, show, handle }: CameraProps) {
   const { camera, gl, size, invalidate, set } = useThree()
   const controls = useRef<OrbitControls | null>(null)
   const boxKey = study && show !== 'part' ? [...study.mould.boxLow, ...study.mould.boxHigh].join() : ''
@@ -284,7 +296,7 @@ function Camera({ view, geometry, study, up, show, handle }: CameraProps) {
     controls.current?.target.copy(centre)
     controls.current?.update()
     invalidate()
-  }, [camera, geometry, boxKey, view, size.width, size.height, up[0], up[1], up[2], show, invalidate]) // eslint-disable-line react-hooks/exhaustive-deps
+  }, [camera, fit ?? geometry, boxKey, view, size.width, size.height, up[0], up[1], up[2], show, invalidate]) // eslint-disable-line react-hooks/exhaustive-deps
 
   useImperativeHandle(handle, () => ({
     lookAt: (point) => {
@@ -359,6 +371,41 @@ function Air({ study, tokens, height, up }: { study: Study; tokens: Tokens; heig
       <meshBasicMaterial color={tokens.air} depthTest={false} transparent opacity={0.8} />
     </instancedMesh>
   )
+}
+
+/** Arrows along the axes that move a place. */
+function Grip({ handle, hold, tokens }: { handle: Handle; hold: (still: boolean) => void; tokens: Tokens }) {
+  const { camera, gl, scene, invalidate } = useThree()
+  const target = useMemo(() => new Object3D(), [])
+  const move = useRef(handle.onMove)
+  useEffect(() => {
+    move.current = handle.onMove
+  })
+  useEffect(() => {
+    scene.add(target)
+    const c = new TransformControls(camera, gl.domElement)
+    c.attach(target)
+    c.size = 0.75
+    c.setColors(tokens.air, tokens.ok, tokens.level, tokens.watch)
+    c.translationSnap = 0.5
+    scene.add(c.getHelper())
+    const redraw = () => invalidate()
+    c.addEventListener('change', redraw)
+    c.addEventListener('dragging-changed', (e) => hold(Boolean(e.value)))
+    c.addEventListener('objectChange', () => move.current(target.position.toArray()))
+    return () => {
+      hold(false)
+      scene.remove(c.getHelper(), target)
+      c.dispose()
+      invalidate()
+    }
+  }, [camera, gl, scene, target, tokens, invalidate]) // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => {
+    target.position.fromArray(handle.at as [number, number, number])
+    target.updateMatrixWorld()
+    invalidate()
+  }, [handle.at, target, invalidate])
+  return null
 }
 
 /** Air that stays: a ball of the chart's magenta, seen through the part. */

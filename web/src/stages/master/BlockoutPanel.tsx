@@ -1,6 +1,7 @@
 import { Button, FileButton, NativeSelect, SegmentedControl } from '@mantine/core'
-import { useEffect, useState } from 'react'
-import { asProblem, client, type Problem, type Solid } from '../../api/client'
+import { useEffect, useRef, useState } from 'react'
+import type { BufferGeometry } from 'three'
+import { asProblem, client, type Outline, type Point, type Problem, type Solid } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
@@ -21,6 +22,9 @@ const measures: Record<Solid['kind'], [Measure, string][]> = {
   turned: [],
 }
 
+/** What a preview says before the shape: volume, surface, share off the measured one, whether that is near enough. */
+const figures = 4
+
 const fresh: Solid = { kind: 'box', cut: false, at: [0, 0, 0], axis: 'z', a: 40, b: 30, c: 20 }
 const restMs = 250
 
@@ -34,27 +38,33 @@ interface Props {
 /** Block-out: a part without a mesh, built of a few plain solids until it stands in for the real one. */
 export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
   const [solids, setSolids] = useState<Solid[]>(first)
-  const [volume, setVolume] = useState<number | null>(null)
+  const [found, setFound] = useState<{ volume: number; off: number; near: boolean } | null>(null)
+  const [chosen, setChosen] = useState(0)
+  const [dpi, setDpi] = useState<number | null>(null)
   const [measured, setMeasured] = useState<number | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
+  const shape = useRef<BufferGeometry | null>(null)
 
   useEffect(() => {
     if (solids.length === 0) {
-      setVolume(null)
+      setFound(null)
       setProblem(null)
+      shape.current = null
       setLook({})
       return
     }
     const leave = new AbortController()
     const t = window.setTimeout(() => {
       client
-        .POST('/blockout', { body: { solids }, parseAs: 'arrayBuffer', signal: leave.signal })
+        .POST('/blockout', { body: { solids, displaced: measured ?? undefined }, parseAs: 'arrayBuffer', signal: leave.signal })
         .then(async ({ data }) => {
           const bytes = data as unknown as ArrayBuffer
-          setVolume(new Float64Array(bytes, 0, 1)[0])
+          const [volume, , off, near] = new Float64Array(bytes, 0, figures)
+          setFound({ volume, off, near: near === 1 })
           setProblem(null)
           const { readGeometry } = await import('../../parts/viewer/geometry')
-          setLook({ instead: readGeometry(bytes.slice(16)) })
+          shape.current = readGeometry(bytes.slice(8 * figures))
+          show()
         })
         .catch((thrown: unknown) => {
           if (!leave.signal.aborted) setProblem(asProblem(thrown))
@@ -64,7 +74,16 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
       window.clearTimeout(t)
       leave.abort()
     }
-  }, [solids, setLook])
+  }, [solids, measured, setLook]) // eslint-disable-line react-hooks/exhaustive-deps
+
+  const at = solids[chosen]?.at
+  const touched = solids !== first
+  /** Shows the block-out with the chosen solid's handle; until something is changed the master itself is shown. */
+  function show() {
+    if (!shape.current || !touched) return
+    setLook({ instead: shape.current, fit: String(solids.length), handle: at && { at: at as Point, onMove: (to) => put(chosen, { at: to }) } })
+  }
+  useEffect(show, [chosen, at]) // eslint-disable-line react-hooks/exhaustive-deps
 
   const put = (i: number, part: Partial<Solid>) => setSolids((all) => all.map((s, k) => (k === i ? { ...s, ...part } : s)))
 
@@ -73,20 +92,36 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
     void file.text().then((text) =>
       client
         .POST('/outlines', { body: { text } })
-        .then(({ data }) => {
-          if (!data) return
-          setSolids((all) => [...all, { ...fresh, kind: 'prism', c: 5, rings: data.rings }])
-          say(`${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`)
-        })
+        .then(({ data }) => take(data))
         .catch(sayProblem),
     )
+  }
+
+  function scan(file: File | null) {
+    if (!file || dpi === null) return
+    client
+      .POST('/scans', {
+        params: { query: { dpi } },
+        body: file as unknown as string,
+        bodySerializer: (body) => body as unknown as BodyInit,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      })
+      .then(({ data }) => take(data))
+      .catch(sayProblem)
+  }
+
+  function take(data: Outline | undefined) {
+    if (!data) return
+    setChosen(solids.length)
+    setSolids((all) => [...all, { ...fresh, kind: 'prism', c: 5, rings: data.rings }])
+    say(`${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read, ${data.width.toFixed(1)} by ${data.height.toFixed(1)} mm${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`)
   }
 
   return (
     <div className={classes.blockout}>
       <p className={classes.hint}>Added or cut away in turn, each standing on the middle of its base. Near enough is good enough: the volume tells.</p>
       {solids.map((s, i) => (
-        <fieldset key={i} className={classes.solid}>
+        <fieldset key={i} className={classes.solid} data-chosen={i === chosen || undefined} onFocus={() => setChosen(i)} onPointerDown={() => setChosen(i)}>
           <legend>{i + 1}</legend>
           <div className={classes.solidHead}>
             <NativeSelect size="xs" aria-label={`Kind of solid ${i + 1}`} value={s.kind} onChange={(e) => put(i, { kind: e.currentTarget.value as Solid['kind'] })} data={s.rings ? ['prism', 'turned'] : ['box', 'cylinder', 'cone', 'sphere', 'tube']} />
@@ -105,20 +140,27 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
         </fieldset>
       ))}
       <div className={classes.snaps}>
-        <Button size="xs" variant="default" onClick={() => setSolids((all) => [...all, fresh])}>Add a solid</Button>
+        <Button size="xs" variant="default" onClick={() => { setChosen(solids.length); setSolids((all) => [...all, fresh]) }}>Add a solid</Button>
         <FileButton onChange={drawing} accept=".svg,.dxf,image/svg+xml">
           {(props) => <Button {...props} size="xs" variant="default">From a drawing, SVG or DXF</Button>}
         </FileButton>
       </div>
+      <div className={classes.two}>
+        <MeasureInput compact label="Scan at, dots an inch" kind="number" value={dpi} onChange={setDpi} allowEmpty />
+        <FileButton onChange={scan} accept="image/png,image/jpeg" inputProps={{ 'aria-label': 'Scan of a flat part' }}>
+          {(props) => <Button {...props} size="xs" variant="default" disabled={dpi === null}>From a flat scan</Button>}
+        </FileButton>
+      </div>
       {problem && <p role="alert" className={classes.caution}>{problem.title}. {problem.detail}</p>}
-      {volume !== null && !problem && (
+      {found && !problem && (
         <>
-          <Row label="Volume of the block-out"><Qty value={volume} kind="volume" /></Row>
+          <Row label="Volume of the block-out"><Qty value={found.volume} kind="volume" /></Row>
           <div className={classes.two}>
             <MeasureInput compact label="Displaced water" kind="volume" value={measured} onChange={setMeasured} allowEmpty />
-            {measured !== null && measured > 0 && (
-              <p className={Math.abs(volume / measured - 1) < 0.05 ? classes.pro : classes.caution}>
-                {Math.abs(volume / measured - 1) < 0.05 ? '✓ within 5 %' : `▲ ${((volume / measured - 1) * 100).toFixed(0)} % off`}
+            {Number.isFinite(found.off) && (
+              <p className={found.near ? classes.pro : classes.caution}>
+                {found.near ? '✓ near enough, ' : '▲ '}
+                {(found.off * 100).toFixed(0)} % off
               </p>
             )}
           </div>

@@ -1,8 +1,9 @@
 import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
-import { api, client, type Brief, type Survey } from '../../api/client'
+import { useEffect, useState } from 'react'
+import { api, client, type Brief, type Point, type Survey } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
+import { Qty } from '../../parts/Num'
 import { say, sayProblem } from '../../parts/Say'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
@@ -13,7 +14,7 @@ import { useBrief } from './useBrief'
 const inserts = { thread: 'threaded insert', hole: 'hole through', core: 'metal core', magnet: 'magnet' }
 
 const wants: [Brief['wants'][number], string][] = [
-  ['rigid', 'rigid'], ['flexible', 'flexible'], ['clear', 'clear'], ['outdoor', 'outdoors'], ['heat', 'heat, 80 °C'], ['pressure', 'no bubbles'], ['skin', 'food or skin'],
+  ['rigid', 'rigid'], ['flexible', 'flexible'], ['clear', 'clear'], ['outdoor', 'outdoors'], ['heat', 'heat, 80 °C'], ['strong', 'strong, 40 MPa'], ['tinted', 'coloured through'], ['pressure', 'no bubbles'], ['skin', 'food or skin'],
 ]
 
 /** Materials held against what is asked, those that fit first. */
@@ -41,7 +42,7 @@ function Suited({ title, all, chosen, onChoose }: { title: string; all: Survey['
 }
 
 /** Brief: what the casting must be, what the master is, and how it was measured. */
-export function BriefPanel({ job, survey, refresh }: PanelProps) {
+export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) {
   const put = useBrief({ job, refresh })
   const { design, set } = useDesign()
   const queries = useQueryClient()
@@ -53,6 +54,16 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
   const [density, setDensity] = useState<number | null>(b.check?.density || null)
   const [adding, setAdding] = useState<keyof typeof inserts>('thread')
   const [note, setNote] = useState('')
+  const [metal, setMetal] = useState<number | null>(null)
+  const [marking, setMarking] = useState<number | null>(null)
+
+  useEffect(() => {
+    const pick = (at: Point) => {
+      put((now) => ({ inserts: now.inserts.map((x, i) => (i === marking ? { ...x, at } : x)) }))
+      setMarking(null)
+    }
+    setLook({ spots: b.inserts.flatMap((x) => (x.at ? [x.at] : [])), pick: marking === null ? undefined : pick })
+  }, [b.inserts, marking, setLook]) // eslint-disable-line react-hooks/exhaustive-deps
   const quantity = { length: 'length', volume: 'volume', mass: 'mass' } as const
 
   function log(cured: boolean) {
@@ -67,12 +78,12 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
   return (
     <>
       <h2>How good it must be</h2>
-      <SegmentedControl fullWidth size="xs" aria-label="Quality" value={b.quality || 'good'} onChange={(q) => put({ quality: q as Brief['quality'] })}
+      <SegmentedControl fullWidth size="xs" aria-label="Quality" value={b.quality} onChange={(q) => put(() => ({ quality: q as Brief['quality'] }))}
         data={[{ value: 'decorative', label: 'decorative' }, { value: 'good', label: 'good' }, { value: 'precision', label: 'precision' }]} />
       <h2>What the casting must be</h2>
       <div className={classes.snaps}>
         {wants.map(([w, label]) => (
-          <Button key={w} size="compact-xs" variant={b.wants.includes(w) ? 'filled' : 'default'} aria-pressed={b.wants.includes(w)} onClick={() => put({ wants: b.wants.includes(w) ? b.wants.filter((x) => x !== w) : [...b.wants, w] })}>
+          <Button key={w} size="compact-xs" variant={b.wants.includes(w) ? 'filled' : 'default'} aria-pressed={b.wants.includes(w)} onClick={() => put((now) => ({ wants: now.wants.includes(w) ? now.wants.filter((x) => x !== w) : [...now.wants, w] }))}>
             {label}
           </Button>
         ))}
@@ -81,8 +92,8 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
       <Suited title="Rubbers for them and this master" all={survey?.rubbers ?? []} chosen={design.rubber} onChoose={(rubber) => set({ rubber })} />
       <h2>What the master is</h2>
       <div className={classes.two}>
-        <NativeSelect label="Made of" value={b.surface || 'unknown'} onChange={(e) => put({ surface: e.currentTarget.value })} data={survey?.surfaces ?? [b.surface || 'unknown']} />
-        <NumberInput label="Generation" min={1} max={9} value={b.generation} onChange={(v) => typeof v === 'number' && v !== b.generation && put({ generation: v })} />
+        <NativeSelect label="Made of" value={b.surface || 'unknown'} onChange={(e) => { const surface = e.currentTarget.value; put(() => ({ surface })) }} data={survey?.surfaces ?? [b.surface || 'unknown']} />
+        <NumberInput label="Generation" min={1} max={9} value={b.generation} onChange={(v) => typeof v === 'number' && v !== b.generation && put(() => ({ generation: v }))} />
       </div>
       <p className={classes.hint}>Generation 2 is a casting used as a master: its shrink is counted again.</p>
       <h2>Will the rubber cure on it?</h2>
@@ -102,17 +113,24 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
         {kind === 'mass' && <MeasureInput compact label="Density" kind="density" value={density} onChange={setDensity} allowEmpty />}
       </div>
       <div className={classes.snaps}>
-        <Button size="compact-xs" disabled={value === null || (kind === 'mass' && density === null)} onClick={() => put({ check: { kind, value: value!, ...(kind === 'mass' ? { density: density! } : {}) } })}>
+        <Button size="compact-xs" disabled={value === null || (kind === 'mass' && density === null)} onClick={() => put(() => ({ check: { kind, value: value!, ...(kind === 'mass' ? { density: density! } : {}) } }))}>
           Hold it against the mesh
         </Button>
-        {b.check && <Button size="compact-xs" variant="default" onClick={() => put({ check: undefined })}>Forget it</Button>}
+        {b.check && <Button size="compact-xs" variant="default" onClick={() => put(() => ({ check: undefined }))}>Forget it</Button>}
       </div>
       <h2>Inserts and cores</h2>
       <ul className={classes.list}>
         {b.inserts.map((x, i) => (
           <li key={i}>
-            <span>{inserts[x.kind]}{x.note ? `, ${x.note}` : ''}</span>
-            <Button size="compact-xs" variant="subtle" aria-label={`Remove insert ${i + 1}`} onClick={() => put({ inserts: b.inserts.filter((_, k) => k !== i) })}>×</Button>
+            <span>
+              {inserts[x.kind]}{x.note ? `, ${x.note}` : ''}
+              {x.volume ? <> · <Qty value={x.volume} kind="volume" /> of metal</> : null}
+            </span>
+            {x.at && <Button size="compact-xs" variant="subtle" aria-label={`Show insert ${i + 1}`} onClick={() => show(x.at!)}>show</Button>}
+            <Button size="compact-xs" variant={marking === i ? 'filled' : 'default'} aria-pressed={marking === i} aria-label={`Mark insert ${i + 1} on the part`} onClick={() => setMarking(marking === i ? null : i)}>
+              {marking === i ? 'press the part' : x.at ? 'move' : 'mark'}
+            </Button>
+            <Button size="compact-xs" variant="subtle" aria-label={`Remove insert ${i + 1}`} onClick={() => put((now) => ({ inserts: now.inserts.filter((_, k) => k !== i) }))}>×</Button>
           </li>
         ))}
       </ul>
@@ -120,7 +138,9 @@ export function BriefPanel({ job, survey, refresh }: PanelProps) {
         <NativeSelect aria-label="Kind of insert" value={adding} onChange={(e) => setAdding(e.currentTarget.value as keyof typeof inserts)} data={Object.entries(inserts).map(([value, label]) => ({ value, label }))} />
         <TextInput aria-label="Note on the insert" placeholder="M4, top face" value={note} onChange={(e) => setNote(e.currentTarget.value)} />
       </div>
-      <Button mt={6} size="compact-xs" variant="default" onClick={() => { put({ inserts: [...b.inserts, { kind: adding, note }] }); setNote('') }}>Add the insert</Button>
+      {adding !== 'hole' && <MeasureInput compact label="Resin that it takes the place of" kind="volume" value={metal} onChange={setMetal} allowEmpty />}
+      <Button mt={6} size="compact-xs" variant="default" onClick={() => { put((now) => ({ inserts: [...now.inserts, { kind: adding, note, ...(metal && adding !== 'hole' ? { volume: metal } : {}) }] })); setMarking(b.inserts.length); setNote(''); setMetal(null) }}>Add the insert</Button>
+      {marking !== null && <p className={classes.hint} role="status">Press the part where it sits.</p>}
     </>
   )
 }

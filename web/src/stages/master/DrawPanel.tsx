@@ -40,10 +40,10 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
       <AxisPicker label="Draw along" value={design.draw} onChange={(axis) => { setTrial(null); set({ draw: axis, parting: null }) }} />
       {survey && (
         <>
-          <Row label="Locked rubber"><Qty value={survey.undercutVolume} kind="volume" /></Row>
-          <Row label="Parting line, about"><Qty value={survey.seam} kind="length" /></Row>
-          <Row label="Off a plane by"><Qty value={survey.seamOff} kind="length" /></Row>
-          <Row label="Upright walls, under 1° of draft"><span className="num">{survey.steepCm2.toFixed(1)}<small>cm²</small></span></Row>
+          <Row label="Locked rubber"><Num label="Locked rubber" number={survey.figures.locked} /></Row>
+          <Row label="Parting line, about"><Num label="Parting line" number={survey.figures.seam} /></Row>
+          <Row label="Off a plane by"><Num label="Off a plane by" number={survey.figures.seamOff} /></Row>
+          <Row label="Upright walls, under 1° of draft"><Num label="Upright walls" number={survey.figures.steep} /></Row>
           <Undercuts undercuts={survey.undercuts} show={show} />
         </>
       )}
@@ -64,7 +64,7 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
               return (
                 <li key={i}>
                   <button type="button" className={classes.offer} aria-pressed={trial === at} onClick={() => setTrial(at)}>
-                    <DirectionMark dir={at} />
+                    <img className={classes.picture} src={`/api/jobs/${job.id}/pictures/draw?x=${at[0]}&y=${at[1]}&z=${at[2]}&v=${job.master?.mesh?.key}`} alt={`The part standing along draw ${i + 1}`} width="96" height="72" />
                     <span>
                       locked <Qty value={o.undercut} kind="volume" />, line <Qty value={o.seam} kind="length" />, <Qty value={o.seamOff} kind="length" /> off level, <Qty value={o.height} kind="length" /> high
                     </span>
@@ -114,18 +114,5 @@ function Undercuts({ undercuts, show }: { undercuts: Undercut[]; show: (at: read
         ))}
       </tbody>
     </table>
-  )
-}
-
-/** A direction as a point on the half sphere seen from above, the axes marked. */
-function DirectionMark({ dir: d }: { dir: Point }) {
-  const up = d[2] < 0 ? -1 : 1
-  return (
-    <svg viewBox="-12 -12 24 24" width="34" height="34" aria-hidden>
-      <circle r="10.5" fill="none" stroke="currentColor" strokeWidth="0.8" />
-      <path d="M-10.5 0H10.5M0 -10.5V10.5" stroke="currentColor" strokeWidth="0.35" />
-      <path d={`M0 0L${d[0] * up * 10.5} ${-d[1] * up * 10.5}`} stroke="currentColor" strokeWidth="1.2" />
-      <circle cx={d[0] * up * 10.5} cy={-d[1] * up * 10.5} r="2.2" fill="var(--level)" />
-    </svg>
   )
 }

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core'
-import { Qty } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
 import { useBrief } from './useBrief'
@@ -21,14 +21,14 @@ export function KindPanel({ job, survey, refresh }: PanelProps) {
             <li key={k.kind} data-chosen={chosen || undefined} data-out={!k.possible || undefined}>
               <div className={classes.kindHead}>
                 <strong>{k.name}</strong>
-                <Button size="compact-xs" variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`${chosen ? 'Chosen' : 'Choose'}: ${k.name}`} onClick={() => put({ kind: chosen ? undefined : k.kind })}>
+                <Button size="compact-xs" variant={chosen ? 'filled' : 'default'} aria-pressed={chosen} aria-label={`${chosen ? 'Chosen' : 'Choose'}: ${k.name}`} onClick={() => put(() => ({ kind: chosen ? undefined : k.kind }))}>
                   {chosen ? 'chosen' : 'choose'}
                 </Button>
               </div>
               <p className="soft">{k.what}</p>
               {k.possible && (
                 <p className={classes.figures}>
-                  <Qty value={k.rubber} kind="volume" /> rubber · {k.hours.toFixed(0)} h to the first pull · {k.pieces === 1 ? '1 piece' : `${k.pieces} pieces`} · seam <Qty value={k.seam} kind="length" /> · {k.moulds === 1 ? '1 mould' : `${k.moulds} moulds`}
+                  <Num label={`Rubber, ${k.name}`} number={k.rubber} /> rubber · <Num label={`Hours, ${k.name}`} number={k.hours} /> to the first pull · {k.pieces === 1 ? '1 piece' : `${k.pieces} pieces`} · seam <Qty value={k.seam} kind="length" /> · {k.moulds === 1 ? '1 mould' : `${k.moulds} moulds`}
                 </p>
               )}
               <ul>

@@ -110,9 +110,9 @@ export function MasterStage({ job, refresh }: StageProps) {
       >
         <section className={classes.scene} aria-label="The master in 3D">
           {look.instead ? (
-            <Viewer job={job} label="The block-out in 3D" up="+z" show="part" instead={look.instead} />
+            <Viewer job={job} label="The block-out in 3D" up="+z" show="part" instead={look.instead} fit={look.fit} handle={look.handle} />
           ) : shape ? (
-            <Viewer ref={handle} job={job} label={`${master.name} in 3D`} up="+z" show="part" marked={marked} upVector={look.up} paint={look.paint} spots={look.spots} arrow={look.arrow} />
+            <Viewer ref={handle} job={job} label={`${master.name} in 3D`} up="+z" show="part" marked={marked} upVector={look.up} paint={look.paint} spots={look.spots} arrow={look.arrow} adding={look.pick !== undefined} onAdd={look.pick} />
           ) : (
             <div className={classes.drop}>
               <p className={classes.dropTitle}>{master ? 'The shape of this master is not known' : 'Drop the master’s mesh here'}</p>

@@ -2,7 +2,7 @@ import { Button, SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
 import { api, type Job } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
-import { Qty } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import classes from './master.module.css'
 
@@ -28,7 +28,7 @@ export function Facts({ job, onUnit, onNext, onBack }: { job: Job; onUnit: (unit
         </div>
       )}
       <Row label="Volume">
-        <Qty value={master.volume} kind="volume" />
+        <Num label="Volume of the master" number={master.volume} />
         {mesh && mesh.volumeError > 0 && (
           <span className="soft">
             {' '}
@@ -38,10 +38,7 @@ export function Facts({ job, onUnit, onNext, onBack }: { job: Job; onUnit: (unit
       </Row>
       {mesh && (
         <Row label="Surface">
-          <span className="num">
-            {mesh.areaCm2.toFixed(1)}
-            <small>cm²</small>
-          </span>
+          <Num label="Surface of the master" number={mesh.area} />
         </Row>
       )}
       {(['x', 'y', 'z'] as const).map((axis, i) => (

@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { client, type Attitude, type AttitudeSearch, type Point } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
-import { Qty } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
@@ -78,10 +78,10 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
       {way && (
         <>
           <Row label="High spots that want a vent"><span className="num">{way.vents}</span></Row>
-          <Row label="Air that one vent would leave"><Qty value={way.air} kind="volume" /></Row>
-          <Row label="Air under it, in the rubber"><Qty value={way.rubberAir} kind="volume" /></Row>
+          <Row label="Air that one vent would leave">{way.sums ? <Num label="Air that one vent would leave" number={way.sums.air} /> : <Qty value={way.air} kind="volume" />}</Row>
+          <Row label="Air under it, in the rubber">{way.sums ? <Num label="Air in the rubber" number={way.sums.rubberAir} /> : <Qty value={way.rubberAir} kind="volume" />}</Row>
           <Row label="Height"><Qty value={way.height} kind="length" /></Row>
-          <Row label="Floor"><span className="num">{way.floorCm2.toFixed(1)}<small>cm²</small></span></Row>
+          <Row label="Floor">{way.sums ? <Num label="Floor" number={way.sums.floor} /> : <Qty value={way.floorCm2} kind="area" />}</Row>
         </>
       )}
       <Button mt={6} fullWidth size="xs" disabled={busy || tilt === 0} onClick={() => turn(up, 'pour', 'Turned for the pour')}>

@@ -17,7 +17,7 @@ export function PrepPanel({ job, survey, refresh }: PanelProps) {
       <ul className={classes.prep}>
         {survey.prep.map((s) => (
           <li key={s.key}>
-            <Checkbox checked={s.done} label={s.do} onChange={() => put({ done: s.done ? job.brief.done.filter((k) => k !== s.key) : [...job.brief.done, s.key] })} />
+            <Checkbox checked={s.done} label={s.do} onChange={() => put((now) => ({ done: s.done ? now.done.filter((k) => k !== s.key) : [...now.done, s.key] }))} />
             <p className="soft">{s.why}</p>
             {s.caution && <p className={classes.caution}>▲ {s.caution}</p>}
           </li>

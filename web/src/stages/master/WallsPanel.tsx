@@ -1,5 +1,5 @@
 import { useEffect, useMemo } from 'react'
-import { Qty } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import { show as written } from '../../parts/units'
 import { useSystem } from '../../parts/useShop'
@@ -55,9 +55,9 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
     <>
       <h2>Walls</h2>
       <p className={classes.hint}>The largest ball that touches the surface from inside and is stopped by a surface facing it: it follows tapers and rounds where a straight ray would measure the slant.</p>
-      <Row label={<button type="button" className="quiet" onClick={() => show(survey.thinnest.at)}>Thinnest</button>}><Qty value={survey.thinnest.thickness} kind="length" /></Row>
-      <Row label="Half of it is thinner than"><Qty value={survey.median} kind="length" /></Row>
-      <Row label={<button type="button" className="quiet" onClick={() => show(survey.thickest.at)}>Thickest</button>}><Qty value={survey.thickest.thickness} kind="length" /></Row>
+      <Row label={<button type="button" className="quiet" onClick={() => show(survey.thinnest.at)}>Thinnest</button>}><Num label="Thinnest" number={survey.figures.thinnest} /></Row>
+      <Row label="Half of it is thinner than"><Num label="Half of it is thinner than" number={survey.figures.median} /></Row>
+      <Row label={<button type="button" className="quiet" onClick={() => show(survey.thickest.at)}>Thickest</button>}><Num label="Thickest" number={survey.figures.thickest} /></Row>
       <h2>How much of the surface</h2>
       <svg className={classes.bars} viewBox="0 0 240 74" role="img" aria-label={`Share of the surface by thickness, from ${survey.thinnest.thickness.toFixed(1)} to ${survey.thickest.thickness.toFixed(1)} mm`}>
         {survey.shares.map((s, i) => {

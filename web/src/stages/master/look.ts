@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react'
 import type { BufferGeometry } from 'three'
-import type { Job, Survey } from '../../api/client'
+import type { Handle } from '../../parts/viewer/Scene'
+import type { Job, Point, Survey } from '../../api/client'
 
 /** How the master is shown while one thing about it is looked into. */
 export interface Look {
@@ -12,6 +13,12 @@ export interface Look {
   legend?: ReactNode
   /** A shape that is not the master yet. */
   instead?: BufferGeometry
+  /** The view fits itself anew when this changes. */
+  fit?: string
+  /** A place that the hand can drag. */
+  handle?: Handle
+  /** Pressing the part tells where. */
+  pick?: (at: Point) => void
 }
 
 export interface Paint {

@@ -1,0 +1,159 @@
+package api_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"math"
+	"net/http"
+	"testing"
+
+	"bathyform/internal/api"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// washer is a scan of one at 100 dots an inch, 50.8 mm across.
+func washer(t *testing.T, contrast uint8) []byte {
+	t.Helper()
+	img := image.NewGray(image.Rect(0, 0, 260, 260))
+	for y := range 260 {
+		for x := range 260 {
+			r := math.Hypot(float64(x)-130, float64(y)-130)
+			img.SetGray(x, y, color.Gray{Y: 240})
+			if r < 100 && r > 40 {
+				img.SetGray(x, y, color.Gray{Y: 240 - contrast})
+			}
+		}
+	}
+	var out bytes.Buffer
+	require.NoError(t, png.Encode(&out, img))
+	return out.Bytes()
+}
+
+func TestAFlatScanBecomesAMaster(t *testing.T) {
+	s := open(t)
+	var got api.Outline
+	s.send("POST", "/api/scans?dpi=100", -1, washer(t, 200)).into(&got)
+	require.Len(t, got.Rings, 2, "outer edge and hole")
+	assert.InDelta(t, 50.8, got.Width, 0.6)
+
+	j := s.newJob()
+	prism := map[string]any{"kind": "prism", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 1, "b": 1, "c": 4, "rings": got.Rings}
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"blockout": map[string]any{"solids": []any{prism}}}).into(&j)
+	ring := math.Pi / 4 * (50.8*50.8 - 20.32*20.32) * 4 / 1000
+	assert.InEpsilon(t, ring, j.Master.Volume.Value, 0.03, "a ring, four millimetres thick")
+
+	s.send("POST", "/api/scans?dpi=3", -1, washer(t, 200)).problem(http.StatusUnprocessableEntity, "dots an inch")
+	s.send("POST", "/api/scans?dpi=100", -1, []byte("solid nothing")).problem(http.StatusUnprocessableEntity, "PNG or JPEG")
+	s.send("POST", "/api/scans?dpi=100", -1, washer(t, 0)).problem(http.StatusUnprocessableEntity, "scan")
+	s.send("POST", "/api/scans?dpi=100", -1, bytes.NewReader(make([]byte, 31<<20))).problem(http.StatusRequestEntityTooLarge, "large")
+}
+
+func TestABlockOutIsHeldAgainstTheWaterItShouldDisplace(t *testing.T) {
+	s := open(t)
+	box := map[string]any{"kind": "box", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 40, "b": 30, "c": 20}
+	figures := func(displaced any) []float64 {
+		body := map[string]any{"solids": []any{box}}
+		if displaced != nil {
+			body["displaced"] = displaced
+		}
+		a := s.send("POST", "/api/blockout", -1, body)
+		require.Equal(t, http.StatusOK, a.Status)
+		out := make([]float64, 4)
+		for i := range out {
+			out[i] = math.Float64frombits(le64(a.Body[8*i:]))
+		}
+		return out
+	}
+	got := figures(30)
+	assert.InEpsilon(t, 24, got[0], 0.012)
+	assert.InDelta(t, -0.2, got[2], 0.012)
+	assert.Zero(t, got[3])
+	assert.Equal(t, 1.0, figures(24.5)[3])
+	assert.True(t, math.IsNaN(figures(nil)[2]))
+}
+
+func le64(b []byte) (v uint64) {
+	for i := 7; i >= 0; i-- {
+		v = v<<8 | uint64(b[i])
+	}
+	return v
+}
+
+func TestOfferedDrawsComeAsPictures(t *testing.T) {
+	s := open(t)
+	j := s.take("drogue-hub")
+	a := s.send("GET", s.path(j, "/pictures/draw?x=0&y=0.3&z=1"), -1, nil)
+	assert.Equal(t, "image/png", a.Header.Get("Content-Type"))
+	img, err := png.Decode(bytes.NewReader(a.Body))
+	require.NoError(t, err)
+	locked, solid := 0, 0
+	for y := range img.Bounds().Dy() {
+		for x := range img.Bounds().Dx() {
+			r, g, _, alpha := img.At(x, y).RGBA()
+			if alpha > 0x8000 {
+				solid++
+				if r > 2*g {
+					locked++
+				}
+			}
+		}
+	}
+	assert.Greater(t, solid, 5000)
+	assert.Greater(t, locked, 50, "the sockets show in the colour of what is locked")
+	s.send("GET", s.path(j, "/pictures/draw?x=0&y=0&z=0"), -1, nil).problem(http.StatusUnprocessableEntity, "direction")
+}
+
+func TestASetIsSeveralMastersOfOneOrder(t *testing.T) {
+	s := open(t)
+	var jobs []api.Job
+	s.send("GET", "/api/jobs", -1, nil).into(&jobs)
+	var set api.JobSet
+	for _, j := range jobs {
+		if j.Order.Name == "Drogue hub" {
+			s.send("GET", s.path(j, "/set"), -1, nil).into(&set)
+		}
+	}
+	require.Len(t, set.Members, 2)
+	assert.Equal(t, "Drifter kit", set.Name)
+	assert.Zero(t, set.Complete, "no hub is cast yet")
+	assert.Empty(t, set.Notes, "240 cleats, four a kit, and 60 hubs go together")
+
+	alone := s.newJob()
+	s.send("GET", s.path(alone, "/set"), -1, nil).into(&set)
+	assert.Empty(t, set.Name)
+	s.send("PUT", s.path(alone, ""), alone.Version, map[string]any{"name": "Bracket", "quantity": 12, "set": "Drifter kit", "perSet": 2}).into(&alone)
+	s.send("GET", s.path(alone, "/set"), -1, nil).into(&set)
+	require.Len(t, set.Members, 3)
+	require.Len(t, set.Notes, 1)
+	assert.Contains(t, set.Notes[0], "6 sets of one part and for 60")
+}
+
+func TestInsertsStayAtTheirPlaceAndGoWithTheShape(t *testing.T) {
+	s := open(t)
+	j := s.take("ballast-bulb")
+	at := []float64{10, 4, 2}
+	s.send("PUT", s.path(j, "/brief"), j.Version, map[string]any{"quality": "", "surface": "", "generation": 1, "wants": []string{}, "done": []string{"wipe"},
+		"inserts": []map[string]any{{"kind": "core", "note": "rod", "volume": 5.0, "at": at}}}).into(&j)
+
+	var st api.Study
+	design := func() (d api.KeptDesign) { s.send("GET", s.path(j, "/design"), -1, nil).into(&d); return d }
+	s.send("POST", s.path(j, "/study"), -1, design().Design).into(&st)
+	assert.Equal(t, "Laid in", st.Shot.Lines[1].Name)
+	assert.InDelta(t, -5, st.Shot.Lines[1].Volume.Value, 1e-9)
+
+	s.send("PUT", s.path(j, "/master/turn"), j.Version, map[string]any{"up": []float64{1, 0, 0}, "purpose": "pour"}).into(&j)
+	turned := *j.Brief.Inserts[0].At
+	assert.InDelta(t, 10, turned[2], 1e-9, "what was along x now stands up")
+	assert.InDelta(t, math.Hypot(4, 2), math.Hypot(turned[0], turned[1]), 1e-9)
+
+	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"demoPart": "deck-cleat"})
+	j = api.Job{Id: j.Id}
+	s.send("GET", s.path(j, ""), -1, nil).into(&j)
+	require.Len(t, j.Brief.Inserts, 1, "it is still wanted")
+	assert.Nil(t, j.Brief.Inserts[0].At, "but nobody knows where on another shape")
+	assert.Empty(t, j.Brief.Done)
+}
