@@ -126,7 +126,7 @@ func TestFromAnSTLToTheWeightsOfTheFirstPour(t *testing.T) {
 	assert.False(t, j.Master.UnitConfirmed)
 	assert.EqualValues(t, "mm", *j.Master.UnitGuess)
 	assert.NotEmpty(t, *j.Master.UnitWhy)
-	assert.InDelta(t, 31.3, j.Master.Volume, 0.1)
+	assert.InDelta(t, 31.3, j.Master.Volume.Value, 0.1)
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "mm"}).into(&j)
 	assert.True(t, j.Master.UnitConfirmed)
 
@@ -241,7 +241,7 @@ func TestInsideOutAndHoledMeshesAreTakenWithAWord(t *testing.T) {
 		inverted.Triangles = append(inverted.Triangles, [3]int32{tri[0], tri[2], tri[1]})
 	}
 	s.upload(j, inverted.WriteSTL()).into(&j)
-	assert.InEpsilon(t, ball.Volume()/1000, j.Master.Volume, 1e-6)
+	assert.InEpsilon(t, ball.Volume()/1000, j.Master.Volume.Value, 1e-6)
 	assert.Contains(t, j.Master.Mesh.Warnings[0], "inside out")
 	holed := &mesh.Mesh{Vertices: ball.Vertices, Triangles: ball.Triangles[6:]}
 	s.upload(j, holed.WriteSTL()).into(&j)
@@ -288,7 +288,7 @@ func TestMeasuredMaster(t *testing.T) {
 	put(map[string]any{"length": 60, "width": 40, "height": 30, "volume": 72.1}).problem(422, "does not go into a box")
 	put(map[string]any{"length": 60, "width": 40, "height": 30}).problem(422, "volume is missing")
 	put(map[string]any{"length": 60, "width": 40, "height": 30, "mass": 60, "density": 1.2}).into(&j)
-	assert.InEpsilon(t, 50, j.Master.Volume, 1e-12)
+	assert.InEpsilon(t, 50, j.Master.Volume.Value, 1e-12)
 	var d api.KeptDesign
 	s.send("GET", s.path(j, "/design"), -1, nil).into(&d)
 	var st api.Study

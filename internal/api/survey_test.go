@@ -204,7 +204,7 @@ func TestOBJIsTakenAsAMaster(t *testing.T) {
 	obj := "v 0 0 0\nv 30 0 0\nv 30 20 0\nv 0 20 0\nv 0 0 10\nv 30 0 10\nv 30 20 10\nv 0 20 10\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
 	s.send("POST", s.path(j, "/master/mesh?filename=block.obj"), j.Version, []byte(obj)).into(&j)
 	assert.Equal(t, "obj", j.Master.Mesh.Format)
-	assert.InDelta(t, 6, j.Master.Volume, 1e-9)
+	assert.InDelta(t, 6, j.Master.Volume.Value, 1e-9)
 }
 
 func TestABlockOutBecomesAMaster(t *testing.T) {
