@@ -3,9 +3,12 @@ package main
 import (
 	"encoding/json"
 	"math"
+	"os"
 	"testing"
 
+	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
+	"bathyform/demo/parts"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -42,6 +45,45 @@ func TestDrawRefusesWhatItCannotUse(t *testing.T) {
 		"no file":     {"draw", block + "x"},
 	} {
 		_, bad, status := run(t, nil, args...)
+		assert.Equal(t, unusable, status, name)
+		assert.NotEmpty(t, bad, name)
+	}
+}
+
+func TestPiecesAreWrittenAndFillTheBox(t *testing.T) {
+	hub, ok := parts.ByKey("drogue-hub")
+	require.True(t, ok)
+	part := file(t, hub.Mesh().WriteSTL())
+	dir := t.TempDir()
+	out, bad, status := run(t, nil, "pieces", part, "--draw", "0,0,1", "--out", dir, "--json")
+	require.Zero(t, status, bad)
+	var got inPieces
+	require.NoError(t, json.Unmarshal([]byte(out), &got))
+	require.GreaterOrEqual(t, len(got.Pieces), 3)
+	sum := got.Part
+	for i, p := range got.Pieces {
+		assert.Equal(t, i+1, p.Order)
+		data, err := os.ReadFile(p.File)
+		require.NoError(t, err)
+		_, r, err := mesh.Load(data, 1)
+		require.NoError(t, err)
+		assert.Zero(t, r.Edges.Open, p.Name)
+		assert.InEpsilon(t, p.Volume, r.Volume, 1e-4, "%s as written", p.Name)
+		assert.Less(t, p.Catches, 1.0, p.Name)
+		sum += r.Volume
+	}
+	assert.InEpsilon(t, got.Box, sum, 0.003)
+
+	out, bad, status = run(t, nil, "pieces", part, "--draw", "0,0,1", "--halves-only", "--clearance", "15", "--out", dir)
+	require.Zero(t, status, bad)
+	assert.Contains(t, out, "in 2 pieces")
+	assert.Contains(t, out, "stripped")
+	for name, args := range map[string][]string{
+		"no clearance": {"pieces", part, "--clearance", "0"},
+		"no draw":      {"pieces", part, "--draw", "0,0,0"},
+		"too high":     {"pieces", part, "--parting", "900"},
+	} {
+		_, bad, status := run(t, nil, append(args, "--out", dir)...)
 		assert.Equal(t, unusable, status, name)
 		assert.NotEmpty(t, bad, name)
 	}

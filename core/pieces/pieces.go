@@ -1,0 +1,406 @@
+// Package pieces divides the rubber round a part into the pieces that it
+// leaves the mould by: two halves that come apart along the draw, and side
+// pieces for what would lock them, each with its own draw and its turn in the
+// opening. Every piece is a closed body, and every piece is moved out in its
+// turn to see whether it catches.
+package pieces
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+
+	"bathyform/core/draw"
+	"bathyform/core/grid"
+	"bathyform/core/mesh"
+	"bathyform/core/practice"
+	"bathyform/core/strip"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Choices are what the caster decides.
+type Choices struct {
+	Draw       r3.Vec // half A comes off this way
+	Clearance  practice.Clearance
+	Parting    *float64 // height along the draw, mm; nil for the outline's own
+	HalvesOnly bool     // no side pieces: what is undercut is stripped
+	Rubber     strip.Rubber
+	Wanted     int // castings
+	Cells      int // of the lattice along the longest side; 0 for DefaultCells
+}
+
+// DefaultCells is the resolution when none is asked for.
+const DefaultCells = 120
+
+// Piece is one piece of rubber.
+type Piece struct {
+	Name     string
+	Draw     r3.Vec     // mesh coordinates
+	Order    int        // of opening, from 1
+	Mesh     *mesh.Mesh // closed, mesh coordinates
+	Volume   float64    // mm³, of Mesh
+	Catches  float64    // mm³ of it that meets the part or a piece still in place when it is drawn, but for what is stripped
+	Stripped float64    // mm³ of it that is undercut and has to stretch over the part
+}
+
+// Plan is the mould in pieces.
+type Plan struct {
+	Box    r3.Box // in the frame of the draw
+	Frame  grid.Frame
+	Volume float64  // of the box, mm³
+	Part   float64  // mm³
+	Pieces []Piece  // in the order of opening
+	Level  float64  // height of the parting along the draw where it is level, mm
+	Off    float64  // greatest distance of the parting line from that, mm
+	Steep  float64  // greatest slope of the parting outside the part, degrees
+	Line   float64  // length of the parting line seen along the draw, mm
+	Cell   float64  // of the lattice, mm
+	Left   []r3.Vec // middles of undercuts that no side piece frees, mesh coordinates
+}
+
+// ErrPlan says that there is nothing to part.
+var ErrPlan = errors.New("the mesh encloses no volume, so there is nothing to part")
+
+// owners on the lattice; side piece n is sideFirst + n.
+const (
+	outside   int16 = -1
+	part      int16 = 0
+	upper     int16 = 1
+	lower     int16 = 2
+	sideFirst int16 = 3
+)
+
+// Make divides the rubber. Told is called with the name of every stage.
+func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string)) (Plan, error) {
+	if told == nil {
+		told = func(string) {}
+	}
+	frame, err := grid.NewFrame(c.Draw)
+	if err != nil {
+		return Plan{}, fmt.Errorf("draw: %w", err)
+	}
+	for _, v := range []float64{c.Clearance.Beside, c.Clearance.Below, c.Clearance.Above} {
+		if !(v > 0) || v > 500 {
+			return Plan{}, fmt.Errorf("the clearance must lie between 0 and 500 mm, not %g: rubber has to stand all round the part", v)
+		}
+	}
+	volume := math.Abs(m.Volume())
+	if !(volume > 0) {
+		return Plan{}, ErrPlan
+	}
+	told("laying the part on a lattice")
+	at := make([]r3.Vec, len(m.Vertices))
+	low, high := r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}
+	for i, p := range m.Vertices {
+		q := frame.In(p)
+		at[i] = q
+		low = r3.Vec{X: min(low.X, q.X), Y: min(low.Y, q.Y), Z: min(low.Z, q.Z)}
+		high = r3.Vec{X: max(high.X, q.X), Y: max(high.Y, q.Y), Z: max(high.Z, q.Z)}
+	}
+	box := r3.Box{Min: r3.Sub(low, r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Below}),
+		Max: r3.Add(high, r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Above})}
+	if c.Parting != nil && (*c.Parting <= box.Min.Z || *c.Parting >= box.Max.Z || math.IsNaN(*c.Parting)) {
+		return Plan{}, fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw", *c.Parting, box.Min.Z, box.Max.Z)
+	}
+	cells := c.Cells
+	if cells == 0 {
+		cells = DefaultCells
+	}
+	b, err := lay(m, at, box, float64(cells))
+	if err != nil {
+		return Plan{}, err
+	}
+	told("stretching the parting through the outline")
+	s := stretch(b, c.Parting)
+	size := r3.Sub(box.Max, box.Min)
+	plan := Plan{Box: box, Frame: frame, Volume: size.X * size.Y * size.Z, Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
+	if err := ctx.Err(); err != nil {
+		return plan, err
+	}
+	d := &division{block: b, sheet: s}
+	if !c.HalvesOnly {
+		told("looking for side pieces")
+		spaces, hints, err := wanting(m, b, frame, c)
+		if err != nil {
+			return plan, err
+		}
+		d.sides = b.sides(spaces, hints)
+	}
+	d.divide()
+	for range 6 {
+		if !d.gather() { // a crumb may have touched another
+			break
+		}
+	}
+	for _, sp := range d.unfreed(c) {
+		plan.Left = append(plan.Left, frame.Out(sp))
+	}
+	order := 1
+	for n := range d.sides {
+		told(fmt.Sprintf("shaping side piece %d", n+1))
+		plan.Pieces = append(plan.Pieces, d.piece(sideFirst+int16(n), fmt.Sprintf("Side %d", n+1), d.sides[n].dir, frame, order))
+		order++
+		if err := ctx.Err(); err != nil {
+			return plan, err
+		}
+	}
+	told("shaping the halves")
+	plan.Pieces = append(plan.Pieces, d.piece(upper, "Half A", r3.Vec{Z: 1}, frame, order), d.piece(lower, "Half B", r3.Vec{Z: -1}, frame, order+1))
+	return plan, ctx.Err()
+}
+
+// wanting returns the locked spaces that the rubber cannot be stripped out
+// of, and the ways out that the draw analysis found.
+func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) ([]space, []r3.Vec, error) {
+	a, err := draw.Analyse(m, c.Draw, draw.Options{})
+	if err != nil {
+		return nil, nil, err
+	}
+	var out []space
+	var hints []r3.Vec
+	for _, sp := range b.locked() {
+		nearest, far := -1, math.Inf(1)
+		for i, known := range a.Spaces {
+			if d := r3.Norm(r3.Sub(frame.In(known.Centre), sp.centre)); d < far {
+				nearest, far = i, d
+			}
+		}
+		if nearest < 0 || len(sp.points) < 8 {
+			continue
+		}
+		known := a.Spaces[nearest]
+		v := strip.Judge(strip.Undercut{Depth: known.Depth, Opening: known.Opening, Volume: known.Volume, Wall: c.Clearance.Beside, Reach: max(known.Height, a.Height/2)}, c.Rubber, c.Wanted)
+		if v.Answer != strip.SidePiece {
+			continue
+		}
+		out = append(out, sp)
+		hint := frame.In(known.Out)
+		hint.Z = 0
+		if r3.Norm(hint) > 0.5 {
+			hints = append(hints, r3.Unit(hint))
+		}
+		// straight out from the middle of the part as well
+		radial := sp.centre
+		middle := r3.Scale(0.5, r3.Add(b.box.Min, b.box.Max))
+		radial = r3.Sub(radial, middle)
+		radial.Z = 0
+		if r3.Norm(radial) > b.Cell {
+			hints = append(hints, r3.Unit(radial))
+		}
+	}
+	return out, hints, nil
+}
+
+// division is who owns which point.
+type division struct {
+	*block
+	sheet *sheet
+	sides []side
+	owner []int16
+}
+
+// divide gives every point to the part, a side piece or a half.
+func (d *division) divide() {
+	d.owner = make([]int16, d.Points())
+	solid := d.eroded(func(p int) bool { return d.part[p] })
+	locked := make(map[int]int16)
+	for n := range d.sides {
+		for _, p := range d.sides[n].points {
+			locked[p] = sideFirst + int16(n)
+		}
+	}
+	for j := range d.NY {
+		for i := range d.NX {
+			for k := range d.NZ {
+				p := d.Index(i, j, k)
+				at := d.At(i, j, k)
+				switch {
+				case d.part[p]:
+					d.owner[p] = part
+				case at.X < d.box.Min.X || at.Y < d.box.Min.Y || at.Z < d.box.Min.Z || at.X > d.box.Max.X || at.Y > d.box.Max.Y || at.Z > d.box.Max.Z:
+					d.owner[p] = outside
+				default:
+					d.owner[p] = d.rubber(p, at, solid, locked)
+				}
+			}
+		}
+	}
+}
+
+func (d *division) rubber(p int, at r3.Vec, solid []bool, locked map[int]int16) int16 {
+	if n, ok := locked[p]; ok {
+		return n
+	}
+	for n := range d.sides {
+		if s := &d.sides[n]; s.depth(at) < 0 && d.leaves(at, s.dir, solid) {
+			return sideFirst + int16(n)
+		}
+	}
+	if at.Z > d.sheet.at(at) {
+		return upper
+	}
+	return lower
+}
+
+// speck is how many points of part by themselves are put down to the lattice.
+const speck = 30
+
+// gather leaves every piece in one body: crumbs that the lattice cut off go
+// to the piece that they touch most, hollows that no rubber reaches to the
+// part. It reports whether there were any.
+func (d *division) gather() (changed bool) {
+	steps := d.steps()
+	body := make([]int32, len(d.owner))
+	var sizes []int
+	var whose []int16
+	for p, o := range d.owner {
+		if o < part || body[p] != 0 {
+			continue
+		}
+		id := int32(len(sizes) + 1)
+		body[p] = id
+		queue := []int{p}
+		for n := 0; n < len(queue); n++ {
+			for _, s := range steps {
+				if q := queue[n] + s; q >= 0 && q < len(body) && d.owner[q] == o && body[q] == 0 {
+					body[q] = id
+					queue = append(queue, q)
+				}
+			}
+		}
+		sizes, whose = append(sizes, len(queue)), append(whose, o)
+	}
+	largest := map[int16]int32{}
+	for i, o := range whose {
+		if l, ok := largest[o]; !ok || sizes[i] > sizes[l-1] {
+			largest[o] = int32(i + 1)
+		}
+	}
+	touches := make(map[int32]map[int16]int)
+	for p, id := range body {
+		if id == 0 || largest[d.owner[p]] == id || d.owner[p] == part && sizes[id-1] > speck {
+			continue
+		}
+		if touches[id] == nil {
+			touches[id] = map[int16]int{}
+		}
+		for _, s := range steps {
+			if o := d.owner[p+s]; o > part && o != d.owner[p] {
+				touches[id][o]++
+			}
+		}
+	}
+	for p, id := range body {
+		of, ok := touches[id]
+		if !ok {
+			continue
+		}
+		to, most := part, 0
+		for o, n := range of {
+			if n > most || n == most && o < to {
+				to, most = o, n
+			}
+		}
+		d.owner[p], changed = to, true
+	}
+	return changed
+}
+
+// unfreed are the middles of locked spaces that side pieces were meant for
+// and most of which no one fills.
+func (d *division) unfreed(c Choices) (out []r3.Vec) {
+	if c.HalvesOnly {
+		return nil
+	}
+	for _, s := range d.locked() {
+		filled := 0
+		for _, p := range s.points {
+			if d.owner[p] >= sideFirst {
+				filled++
+			}
+		}
+		if filled > 0 && float64(filled) < 0.8*float64(len(s.points)) {
+			out = append(out, s.centre)
+		}
+	}
+	return out
+}
+
+// field is how far a place is outside an owner's body, the part left aside.
+func (d *division) field(who int16, p r3.Vec) float64 {
+	f := max(d.box.Min.X-p.X, p.X-d.box.Max.X, d.box.Min.Y-p.Y, p.Y-d.box.Max.Y, d.box.Min.Z-p.Z, p.Z-d.box.Max.Z)
+	for n := range d.sides {
+		depth := d.sides[n].depth(p)
+		if who == sideFirst+int16(n) {
+			return max(f, depth)
+		}
+		f = max(f, -depth) // the pieces before it were cut out already
+	}
+	if who == upper {
+		return max(f, d.sheet.at(p)-p.Z)
+	}
+	return max(f, p.Z-d.sheet.at(p))
+}
+
+// piece shapes an owner's body and draws it out.
+func (d *division) piece(who int16, name string, dir r3.Vec, frame grid.Frame, order int) Piece {
+	m := grid.Dual(d.Lattice, func(p int) bool { return d.owner[p] == who }, func(i, j, k, axis int, forward bool) grid.Hit {
+		return d.hit(who, i, j, k, axis, forward)
+	})
+	for i, p := range m.Vertices {
+		m.Vertices[i] = frame.Out(p)
+	}
+	out := Piece{Name: name, Draw: frame.Out(dir), Order: order, Mesh: m, Volume: m.Volume()}
+	out.Catches, out.Stripped = d.drawn(who, dir)
+	return out
+}
+
+// hit finds where an owner's body ends on an edge of the lattice: at the
+// part, or where its own bounds are.
+func (d *division) hit(who int16, i, j, k, axis int, forward bool) grid.Hit {
+	step := d.Cell
+	if !forward {
+		step = -step
+	}
+	along := [3]r3.Vec{{X: step}, {Y: step}, {Z: step}}[axis]
+	from := d.At(i, j, k)
+	share, normal, met := d.meets(i, j, k, axis, forward)
+	if d.field(who, from) < 0 {
+		lo, hi := 0.0, 1.0
+		if met {
+			hi = share
+		}
+		if d.field(who, r3.Add(from, r3.Scale(hi, along))) >= 0 {
+			for range 30 {
+				mid := (lo + hi) / 2
+				if d.field(who, r3.Add(from, r3.Scale(mid, along))) < 0 {
+					lo = mid
+				} else {
+					hi = mid
+				}
+			}
+			at := r3.Add(from, r3.Scale((lo+hi)/2, along))
+			return grid.Hit{At: at, Normal: d.slope(who, at)}
+		}
+	}
+	if met {
+		return grid.Hit{At: r3.Add(from, r3.Scale(share, along)), Normal: r3.Scale(-1, normal)}
+	}
+	// where one piece leaves off because another is in its way there is only the lattice to go by
+	return grid.Hit{At: r3.Add(from, r3.Scale(0.5, along)), Normal: r3.Scale(1/d.Cell, along)}
+}
+
+func (d *division) slope(who int16, p r3.Vec) r3.Vec {
+	h := 1e-4 * d.Cell
+	g := r3.Vec{
+		X: d.field(who, r3.Add(p, r3.Vec{X: h})) - d.field(who, r3.Sub(p, r3.Vec{X: h})),
+		Y: d.field(who, r3.Add(p, r3.Vec{Y: h})) - d.field(who, r3.Sub(p, r3.Vec{Y: h})),
+		Z: d.field(who, r3.Add(p, r3.Vec{Z: h})) - d.field(who, r3.Sub(p, r3.Vec{Z: h})),
+	}
+	if n := r3.Norm(g); n > 0 {
+		return r3.Scale(1/n, g)
+	}
+	return r3.Vec{Z: 1}
+}

@@ -1,0 +1,202 @@
+package pieces
+
+import (
+	"context"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"testing"
+
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+	"bathyform/core/practice"
+	"bathyform/core/strip"
+	"bathyform/demo/parts"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+var usual = Choices{Draw: r3.Vec{Z: 1}, Clearance: practice.Clearance{Beside: 12, Below: 13, Above: 20}, Rubber: strip.Rubber{Shore: 30, Elongation: 300}, Wanted: 60}
+
+func demo(t testing.TB, key string) *mesh.Mesh {
+	t.Helper()
+	p, ok := parts.ByKey(key)
+	require.True(t, ok)
+	return p.Mesh()
+}
+
+func made(t testing.TB, m *mesh.Mesh, c Choices) Plan {
+	t.Helper()
+	p, err := Make(t.Context(), m, c, nil)
+	require.NoError(t, err)
+	return p
+}
+
+// lawful holds a mould against what every mould must keep to.
+func lawful(t *testing.T, p Plan, within float64) {
+	t.Helper()
+	sum := p.Part
+	for i, q := range p.Pieces {
+		sum += q.Volume
+		assert.Equal(t, i+1, q.Order)
+		_, r, err := mesh.Load(q.Mesh.WriteSTL(), 1)
+		require.NoError(t, err, q.Name)
+		assert.Zero(t, r.Edges.Open, "%s is closed", q.Name)
+		assert.Positive(t, q.Volume, q.Name)
+		assert.Less(t, q.Catches, 0.002*p.Part+1, "%s comes away", q.Name)
+	}
+	assert.InEpsilon(t, p.Volume, sum, within, "pieces and part fill the box")
+}
+
+func TestABallInABoxPartsInTwo(t *testing.T) {
+	p := made(t, meshtest.Sphere(20, 64), usual)
+	require.Len(t, p.Pieces, 2)
+	lawful(t, p, 2e-4)
+	assert.Zero(t, p.Off)
+	assert.InDelta(t, 0, p.Level, 0.05, "parted at its widest")
+	assert.InEpsilon(t, 64.0*64*73, p.Volume, 1e-9)
+	half := 64*64*(20+20) - p.Part/2
+	assert.InEpsilon(t, half, p.Pieces[0].Volume, 1e-3, "half A stands 20 mm over the ball")
+	for _, q := range p.Pieces {
+		assert.Less(t, q.Stripped, 0.001*p.Part)
+	}
+}
+
+func TestABoxLeavesASharpMould(t *testing.T) {
+	p := made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), usual)
+	lawful(t, p, 1e-4)
+	assert.InDelta(t, 10, p.Level, 0.01, "in the middle of its walls")
+	assert.InEpsilon(t, 64*54*30-40*30*10, p.Pieces[0].Volume, 1e-4, "box less part, corners and all")
+	top := 19.0
+	high := usual
+	high.Parting = &top
+	assert.InEpsilon(t, 64*54*21-40*30*1, made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), high).Pieces[0].Volume, 1e-4)
+}
+
+func TestEveryDemoPartComesOutOfItsMould(t *testing.T) {
+	for key, dir := range map[string]r3.Vec{
+		"deck-cleat": {Y: 1}, "ballast-bulb": {Z: 1}, "collar-half": {Z: 1}, "sensor-guard": {X: 1, Z: 0.4}, "instrument-bezel": {Z: 1},
+	} {
+		t.Run(key, func(t *testing.T) {
+			c := usual
+			c.Draw = dir
+			c.Cells = 90
+			p := made(t, demo(t, key), c)
+			lawful(t, p, 0.002)
+			assert.InDelta(t, 1, r3.Norm(p.Pieces[len(p.Pieces)-1].Draw), 1e-9)
+		})
+	}
+}
+
+func TestTheHubsSocketsGetSidePieces(t *testing.T) {
+	p := made(t, demo(t, "drogue-hub"), usual)
+	require.Len(t, p.Pieces, 8, "six sides and two halves")
+	assert.Empty(t, p.Left)
+	var stripped float64
+	for _, q := range p.Pieces {
+		stripped += q.Stripped
+	}
+	assert.Less(t, stripped, 400.0, "hardly any of the 8.4 mL is left to stripping")
+
+	two := usual
+	two.HalvesOnly = true
+	h := made(t, demo(t, "drogue-hub"), two)
+	require.Len(t, h.Pieces, 2)
+	assert.InEpsilon(t, 8400, h.Pieces[0].Stripped+h.Pieces[1].Stripped, 0.03, "without them it is all stripped")
+}
+
+// admesh is an independent reader and checker of STL (Debian package admesh).
+func TestPiecesAreSoundForAdmesh(t *testing.T) {
+	if _, err := exec.LookPath("admesh"); err != nil {
+		t.Skip("admesh is not installed")
+	}
+	volume := regexp.MustCompile(`Volume\s+:\s+(-?[\d.]+)`)
+	for _, q := range made(t, demo(t, "drogue-hub"), usual).Pieces {
+		file := filepath.Join(t.TempDir(), "piece.stl")
+		require.NoError(t, os.WriteFile(file, q.Mesh.WriteSTL(), 0o600))
+		out, err := exec.Command("admesh", file).CombinedOutput()
+		require.NoError(t, err, string(out))
+		found := volume.FindSubmatch(out)
+		require.NotNil(t, found, string(out))
+		v, err := strconv.ParseFloat(string(found[1]), 64)
+		require.NoError(t, err)
+		assert.InEpsilon(t, v, q.Volume, 1e-3, q.Name)
+		assert.Regexp(t, `Total disconnected facets\s+:\s+0 `, string(out))
+		assert.Regexp(t, `Backwards edges\s+:\s+0`, string(out))
+		assert.Regexp(t, `Number of parts\s+:\s+1 `, string(out), "no crumbs")
+	}
+}
+
+func BenchmarkHub(b *testing.B) {
+	m := demo(b, "drogue-hub")
+	for b.Loop() {
+		made(b, m, usual)
+	}
+}
+
+func TestAGrooveAllRoundIsSharedBetweenSidePieces(t *testing.T) {
+	spool := meshtest.Turned(96, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 8}, [2]float64{9, 8}, [2]float64{9, 22}, [2]float64{20, 22}, [2]float64{20, 30}, [2]float64{0, 30})
+	soft := made(t, spool, usual)
+	assert.Len(t, soft.Pieces, 2, "a soft rubber strips out of it")
+	assert.InEpsilon(t, 3.1416*(20*20-9*9)*14, soft.Pieces[0].Stripped+soft.Pieces[1].Stripped, 0.02)
+	firm := usual
+	firm.Rubber.Elongation = 100
+	p := made(t, spool, firm)
+	lawful(t, p, 0.003)
+	assert.GreaterOrEqual(t, len(p.Pieces), 4, "no single piece leaves it sideways")
+	assert.LessOrEqual(t, len(p.Pieces), 6)
+	var stripped float64
+	for _, q := range p.Pieces {
+		stripped += q.Stripped
+	}
+	groove := 3.1416 * (20*20 - 9*9) * 14
+	assert.Less(t, stripped, 0.06*groove)
+	lying := firm
+	lying.Draw = r3.Vec{X: 1}
+	assert.Len(t, made(t, spool, lying).Pieces, 2, "drawn across its axis two halves do")
+}
+
+func TestHowItIsTurnedChangesNothing(t *testing.T) {
+	m := demo(t, "instrument-bezel")
+	c := usual
+	c.Clearance.Below, c.Clearance.Above = 15, 15
+	c.Cells = 80
+	want := made(t, m, c)
+	turn := r3.NewRotation(1.1, r3.Vec{X: 1, Y: 2, Z: -0.5})
+	c.Draw = turn.Rotate(c.Draw)
+	got := made(t, meshtest.Moved(m, turn, r3.Vec{X: 300, Y: -40, Z: 7}), c)
+	require.Len(t, got.Pieces, len(want.Pieces))
+	assert.InDelta(t, 0, got.Off, 0.01)
+	// the box turns about the draw with the frame, so that only what is kept is compared
+	assert.InEpsilon(t, want.Part, got.Part, 1e-9)
+	lawful(t, got, 0.002)
+}
+
+func TestMouldsThatCannotBeMadeSayWhy(t *testing.T) {
+	ball := meshtest.Sphere(10, 24)
+	far := 200.0
+	for _, c := range []struct {
+		with func(*Choices)
+		says string
+	}{
+		{func(c *Choices) { c.Clearance.Beside = 0 }, "rubber has to stand all round"},
+		{func(c *Choices) { c.Draw = r3.Vec{} }, "not all zero"},
+		{func(c *Choices) { c.Parting = &far }, "outside the box"},
+	} {
+		k := usual
+		c.with(&k)
+		_, err := Make(t.Context(), ball, k, nil)
+		assert.ErrorContains(t, err, c.says)
+	}
+	sheet := &mesh.Mesh{Vertices: []r3.Vec{{}, {X: 10}, {X: 10, Y: 10}}, Triangles: [][3]int32{{0, 1, 2}}}
+	_, err := Make(t.Context(), sheet, usual, nil)
+	assert.ErrorIs(t, err, ErrPlan)
+
+	ctx, cancel := context.WithCancel(t.Context())
+	_, err = Make(ctx, ball, usual, func(string) { cancel() })
+	assert.ErrorIs(t, err, context.Canceled)
+}

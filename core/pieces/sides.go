@@ -1,0 +1,323 @@
+package pieces
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// What side pieces are made by; common practice, no source.
+const (
+	seat      = 1.5  // mm that a side piece is wider than the undercut it fills
+	taper     = 0.07 // as a tangent, 4 degrees: how its sides open on the way out
+	freedFrom = 0.96 // share of a space that a direction must free to free it
+	mostCuts  = 4    // directions that one space may be divided between
+	farOff    = 5.0  // mm outside a piece, from which nobody asks how far exactly
+	turns     = 24   // directions tried all round the draw
+)
+
+// space is a body of lattice points that are locked along the draw.
+type space struct {
+	points []int
+	centre r3.Vec
+}
+
+// side is a piece that fills undercuts and leaves sideways, before the halves.
+type side struct {
+	dir    r3.Vec       // its draw, in the frame
+	across [2]r3.Vec    // axes of its outline
+	planes [][3]float64 // half planes of the outline: x, y of the normal, and its distance
+	back   float64      // along dir, where it begins
+	mouth  float64      // along dir, from where its sides open
+	shared []shared     // where a neighbour out of the same space takes over
+	points []int        // locked points that it fills
+}
+
+type shared struct {
+	normal r3.Vec
+	at     float64
+}
+
+// locked gathers the points with part above and below them into bodies.
+func (b *block) locked() []space {
+	gap := make([]bool, b.Points())
+	for c, line := range b.lines[2] {
+		for g := 1; g+1 < len(line); g += 2 {
+			from := max(0, int(math.Ceil((line[g].at-b.Low.Z)/b.Cell)))
+			to := min(b.NZ-1, int(math.Floor((line[g+1].at-b.Low.Z)/b.Cell)))
+			for k := from; k <= to; k++ {
+				p := c*b.NZ + k
+				gap[p] = !b.part[p]
+			}
+		}
+	}
+	var out []space
+	steps := b.steps()
+	for p := range gap {
+		if !gap[p] {
+			continue
+		}
+		gap[p] = false
+		points := []int{p}
+		for n := 0; n < len(points); n++ {
+			for _, s := range steps {
+				if q := points[n] + s; q >= 0 && q < len(gap) && gap[q] {
+					gap[q] = false
+					points = append(points, q)
+				}
+			}
+		}
+		sp := space{points: points}
+		for _, q := range points {
+			sp.centre = r3.Add(sp.centre, b.point(q))
+		}
+		sp.centre = r3.Scale(1/float64(len(points)), sp.centre)
+		out = append(out, sp)
+	}
+	slices.SortStableFunc(out, func(a, b space) int { return cmp.Compare(len(b.points), len(a.points)) })
+	return out
+}
+
+// point is where a lattice point is.
+func (b *block) point(p int) r3.Vec {
+	c := p / b.NZ
+	return b.At(c%b.NX, c/b.NX, p%b.NZ)
+}
+
+// sides proposes pieces for the spaces that want one: directions that free
+// most of them first, so that few pieces do. Hints are ways out that are
+// known already; they are tried beside those all round the draw.
+func (b *block) sides(spaces []space, hints []r3.Vec) []side {
+	dirs := slices.Clone(hints)
+	for i := range turns {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / turns)
+		dirs = append(dirs, r3.Vec{X: cos, Y: sin})
+	}
+	solid := b.eroded(func(p int) bool { return b.part[p] })
+	freed := func(s space, points []int, dir r3.Vec) []int {
+		var out []int
+		for _, p := range points {
+			if b.leaves(b.point(p), dir, solid) {
+				out = append(out, p)
+			}
+		}
+		return out
+	}
+	var out []side
+	left := make([]int, 0, len(spaces))
+	for i := range spaces {
+		left = append(left, i)
+	}
+	table := make([][]float64, len(spaces)) // share of each space that each direction frees
+	for i, s := range spaces {
+		table[i] = make([]float64, len(dirs))
+		sample := thinned(s.points, 800)
+		for d, dir := range dirs {
+			table[i][d] = float64(len(freed(s, sample, dir))) / float64(len(sample))
+		}
+	}
+	outward := func(d int, of []int) (sum float64) { // of two directions that free the same, the one that leads straight out
+		middle := r3.Scale(0.5, r3.Add(b.box.Min, b.box.Max))
+		for _, i := range of {
+			sum += r3.Dot(dirs[d], r3.Sub(spaces[i].centre, middle)) + table[i][d]
+		}
+		return sum
+	}
+	for len(left) > 0 {
+		best, frees := -1, []int(nil)
+		for d := range dirs {
+			var now []int
+			for _, i := range left {
+				if table[i][d] >= freedFrom {
+					now = append(now, i)
+				}
+			}
+			if len(now) > len(frees) || len(now) > 0 && len(now) == len(frees) && outward(d, now) > outward(best, now)+1e-9 {
+				best, frees = d, now
+			}
+		}
+		if best < 0 {
+			break
+		}
+		for _, group := range b.together(spaces, frees, dirs[best]) {
+			var points []int
+			for _, i := range group {
+				points = append(points, freed(spaces[i], spaces[i].points, dirs[best])...)
+			}
+			out = append(out, b.shape(points, dirs[best], nil))
+		}
+		left = slices.DeleteFunc(left, func(i int) bool { return slices.Contains(frees, i) })
+	}
+	for _, i := range left {
+		out = append(out, b.divided(spaces[i], dirs, freed)...)
+	}
+	return out
+}
+
+// thinned keeps about n of many points, evenly.
+func thinned(points []int, n int) []int {
+	step := max(1, len(points)/n)
+	out := make([]int, 0, n+1)
+	for i := 0; i < len(points); i += step {
+		out = append(out, points[i])
+	}
+	return out
+}
+
+// together groups spaces that leave the same way so near one another that one
+// piece carries them.
+func (b *block) together(spaces []space, which []int, dir r3.Vec) [][]int {
+	u, v := across(dir)
+	rect := func(i int) (r [4]float64) {
+		r = [4]float64{math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)}
+		for _, p := range spaces[i].points {
+			x, y := r3.Dot(b.point(p), u), r3.Dot(b.point(p), v)
+			r = [4]float64{min(r[0], x), max(r[1], x), min(r[2], y), max(r[3], y)}
+		}
+		return r
+	}
+	const near = 4 * seat
+	var groups [][]int
+	var rects [][][4]float64
+	for _, i := range which {
+		mine := rect(i)
+		found := -1
+		for g := range groups {
+			if slices.ContainsFunc(rects[g], func(o [4]float64) bool {
+				return mine[0] < o[1]+near && o[0] < mine[1]+near && mine[2] < o[3]+near && o[2] < mine[3]+near
+			}) {
+				found = g
+			}
+		}
+		if found < 0 {
+			groups, rects = append(groups, nil), append(rects, nil)
+			found = len(groups) - 1
+		}
+		groups[found], rects[found] = append(groups[found], i), append(rects[found], mine)
+	}
+	return groups
+}
+
+// divided splits a space that no single direction frees, such as a groove all
+// round, between the few directions that free it together.
+func (b *block) divided(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec) []int) []side {
+	rest := thinned(s.points, 1500)
+	whole := len(rest)
+	var chosen []r3.Vec
+	for len(chosen) < mostCuts && float64(len(rest)) > (1-freedFrom)*float64(whole) {
+		var best r3.Vec
+		most := []int(nil)
+		for _, d := range dirs {
+			if now := freed(s, rest, d); len(now) > len(most)+whole/100 {
+				best, most = d, now
+			}
+		}
+		if len(most) < whole/20 {
+			break
+		}
+		chosen = append(chosen, best)
+		rest = slices.DeleteFunc(rest, func(p int) bool { return slices.Contains(most, p) })
+	}
+	var out []side
+	for n, dir := range chosen {
+		var limits []shared
+		for m, other := range chosen {
+			if m != n {
+				away := r3.Sub(other, dir)
+				limits = append(limits, shared{r3.Unit(away), r3.Dot(r3.Unit(away), s.centre)})
+			}
+		}
+		var points []int
+		for _, p := range freed(s, s.points, dir) {
+			at := b.point(p)
+			if !slices.ContainsFunc(limits, func(l shared) bool { return r3.Dot(l.normal, at) > l.at }) {
+				points = append(points, p)
+			}
+		}
+		if len(points) > 0 {
+			out = append(out, b.shape(points, dir, limits))
+		}
+	}
+	return out
+}
+
+func across(dir r3.Vec) (u, v r3.Vec) {
+	v = r3.Vec{Z: 1}
+	if math.Abs(dir.Z) > 0.9 {
+		v = r3.Vec{Y: 1}
+	}
+	u = r3.Unit(r3.Cross(v, dir))
+	return u, r3.Cross(dir, u)
+}
+
+// shape gives a piece its body: the outline of its points seen along its
+// draw, a seat wider, opening outwards.
+func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
+	s := side{dir: dir, shared: limits, points: points, back: math.Inf(1), mouth: math.Inf(-1)}
+	s.across[0], s.across[1] = across(dir)
+	var seen [][2]float64
+	for _, p := range points {
+		at := b.point(p)
+		along := r3.Dot(dir, at)
+		s.back, s.mouth = min(s.back, along), max(s.mouth, along)
+		seen = append(seen, [2]float64{r3.Dot(s.across[0], at), r3.Dot(s.across[1], at)})
+	}
+	s.back -= b.Cell
+	hull := convex(seen)
+	const sides = 24
+	for i := range sides { // the hull, wider by the seat, as the half planes that touch it
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)
+		reach := math.Inf(-1)
+		for _, p := range hull {
+			reach = max(reach, p[0]*cos+p[1]*sin)
+		}
+		s.planes = append(s.planes, [3]float64{cos, sin, reach + seat})
+	}
+	return s
+}
+
+// depth is how far a place is outside a piece, negative inside; what of it is
+// part is for others to say.
+func (s *side) depth(p r3.Vec) float64 {
+	along := r3.Dot(s.dir, p)
+	d := s.back - along
+	x, y := r3.Dot(s.across[0], p), r3.Dot(s.across[1], p)
+	open := taper * max(0, along-s.mouth)
+	for _, h := range s.planes {
+		if d > farOff {
+			return d
+		}
+		d = max(d, h[0]*x+h[1]*y-h[2]-open)
+	}
+	for _, l := range s.shared {
+		d = max(d, r3.Dot(l.normal, p)-l.at)
+	}
+	return d
+}
+
+// convex is the convex hull of points (Andrew's monotone chain).
+func convex(p [][2]float64) [][2]float64 {
+	slices.SortFunc(p, func(a, b [2]float64) int { return cmp.Or(cmp.Compare(a[0], b[0]), cmp.Compare(a[1], b[1])) })
+	p = slices.Compact(p)
+	if len(p) < 3 {
+		return p
+	}
+	turn := func(o, a, b [2]float64) float64 { return (a[0]-o[0])*(b[1]-o[1]) - (a[1]-o[1])*(b[0]-o[0]) }
+	var out [][2]float64
+	half := func(q [2]float64, from int) {
+		for len(out) >= from+2 && turn(out[len(out)-2], out[len(out)-1], q) <= 0 {
+			out = out[:len(out)-1]
+		}
+		out = append(out, q)
+	}
+	for _, q := range p {
+		half(q, 0)
+	}
+	from := len(out) - 1
+	for i := len(p) - 2; i >= 0; i-- {
+		half(p[i], from)
+	}
+	return out[:len(out)-1]
+}
