@@ -88,3 +88,31 @@ func TestPiecesAreWrittenAndFillTheBox(t *testing.T) {
 		assert.NotEmpty(t, bad, name)
 	}
 }
+
+func TestGangsAreLaidForScripts(t *testing.T) {
+	disc := file(t, meshtest.Cylinder(22.5, 10, 90).WriteSTL())
+	ask := func(args ...string) (got ganged) {
+		out, bad, status := run(t, nil, append([]string{"gang", disc, "--json"}, args...)...)
+		require.Zero(t, status, bad)
+		require.NoError(t, json.Unmarshal([]byte(out), &got))
+		assert.Len(t, got.Poses, got.Placed)
+		return got
+	}
+	pot := ask("--pot", "240", "--gap", "8", "--edge", "10")
+	assert.Equal(t, 13, pot.Placed)
+	assert.LessOrEqual(t, pot.Diameter, 240.001)
+	four := ask("--count", "4", "--gap", "8", "--edge", "12")
+	assert.Equal(t, 4, four.Placed)
+	assert.InDelta(t, 122*122, four.Width*four.Depth, 30)
+	assert.InEpsilon(t, four.Width*four.Depth*43-4*math.Pi*22.5*22.5*10, four.Rubber, 0.01)
+
+	out, bad, status := run(t, nil, "gang", disc, "--count", "30", "--floor", "120x120", "--json")
+	assert.Equal(t, unusable, status)
+	assert.Contains(t, bad, "no room for so many")
+	assert.Contains(t, out, `"placed"`, "what has room is shown all the same")
+	for name, args := range map[string][]string{"floor": {"--floor", "12"}, "nothing": {}, "count": {"--count", "0"}, "pot": {"--pot", "-3"}, "small": {"--pot", "50"}, "up": {"--count", "2", "--up", "0,0,0"}} {
+		_, bad, status := run(t, nil, append([]string{"gang", disc}, args...)...)
+		assert.Equal(t, unusable, status, name)
+		assert.NotEmpty(t, bad, name)
+	}
+}

@@ -41,7 +41,7 @@ func Trace(data []byte, dpi float64) (Drawing, error) {
 	}
 	g := &gather{}
 	mm := 25.4 / dpi
-	for _, loop := range borders(mask, width, height) {
+	for _, loop := range Borders(mask, width, height) {
 		ring := make([]Point, len(loop))
 		for i, p := range loop {
 			ring[i] = Point{float64(p[0]) * mm, -float64(p[1]) * mm}
@@ -131,10 +131,10 @@ func otsu(count [256]float64) (threshold uint8, contrast float64) {
 	return threshold, contrast
 }
 
-// borders follows the edges between part and paper from corner to corner of
+// Borders follows the edges between part and paper from corner to corner of
 // the dots, with the part on the left hand. Where four dots meet crosswise
 // the part is not joined over the corner.
-func borders(mask []bool, width, height int) [][][2]int {
+func Borders(mask []bool, width, height int) [][][2]int {
 	in := func(x, y int) bool { return x >= 0 && y >= 0 && x < width && y < height && mask[y*width+x] }
 	// an edge starts at a corner and runs right, down, left or up
 	step := [4][2]int{{1, 0}, {0, 1}, {-1, 0}, {0, -1}}

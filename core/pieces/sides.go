@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 
+	"bathyform/core/outline"
+
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -265,7 +267,7 @@ func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 		seen = append(seen, [2]float64{r3.Dot(s.across[0], at), r3.Dot(s.across[1], at)})
 	}
 	s.back -= b.Cell
-	hull := convex(seen)
+	hull := outline.Hull(seen)
 	const sides = 24
 	for i := range sides { // the hull, wider by the seat, as the half planes that touch it
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)
@@ -295,29 +297,4 @@ func (s *side) depth(p r3.Vec) float64 {
 		d = max(d, r3.Dot(l.normal, p)-l.at)
 	}
 	return d
-}
-
-// convex is the convex hull of points (Andrew's monotone chain).
-func convex(p [][2]float64) [][2]float64 {
-	slices.SortFunc(p, func(a, b [2]float64) int { return cmp.Or(cmp.Compare(a[0], b[0]), cmp.Compare(a[1], b[1])) })
-	p = slices.Compact(p)
-	if len(p) < 3 {
-		return p
-	}
-	turn := func(o, a, b [2]float64) float64 { return (a[0]-o[0])*(b[1]-o[1]) - (a[1]-o[1])*(b[0]-o[0]) }
-	var out [][2]float64
-	half := func(q [2]float64, from int) {
-		for len(out) >= from+2 && turn(out[len(out)-2], out[len(out)-1], q) <= 0 {
-			out = out[:len(out)-1]
-		}
-		out = append(out, q)
-	}
-	for _, q := range p {
-		half(q, 0)
-	}
-	from := len(out) - 1
-	for i := len(p) - 2; i >= 0; i-- {
-		half(p[i], from)
-	}
-	return out[:len(out)-1]
 }

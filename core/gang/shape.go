@@ -1,0 +1,239 @@
+package gang
+
+import (
+	"errors"
+	"math"
+
+	"bathyform/core/grid"
+	"bathyform/core/mesh"
+	"bathyform/core/outline"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Shape is a part as seen from above, about its middle.
+type Shape struct {
+	Ring   []outline.Point // mm, anticlockwise
+	Round  bool            // a disc, as far as a caster can tell
+	Radius float64         // of the smallest circle about the middle that holds it, mm
+	Slack  float64         // mm by which the ring may be short of the part
+	Height float64         // of the part, mm
+	Area   float64         // mm² inside Ring
+}
+
+// What makes a shape; the cells go into its longest side.
+const (
+	cells    = 240
+	hollow   = 0.985 // share of its hull that a shape fills, from which the hull stands for it
+	roundest = 0.975 // of its radius, that a disc's hull keeps to
+	corners  = 48    // at most, so that a search stays quick
+)
+
+// Seen takes the shape of a part standing with a direction up, in a frame
+// with that direction as z. A shape with hardly a dent is its convex hull,
+// exact to the mesh; one with dents is followed on a grid, Slack mm coarse.
+func Seen(m *mesh.Mesh, up r3.Vec) (Shape, error) {
+	frame, err := grid.NewFrame(up)
+	if err != nil {
+		return Shape{}, err
+	}
+	if len(m.Triangles) == 0 {
+		return Shape{}, errors.New("the mesh holds no triangles")
+	}
+	at := make([]r3.Vec, len(m.Vertices))
+	flat := make([]outline.Point, len(m.Vertices))
+	low, high := math.Inf(1), math.Inf(-1)
+	for i, p := range m.Vertices {
+		at[i] = frame.In(p)
+		flat[i] = outline.Point{at[i].X, at[i].Y}
+		low, high = min(low, at[i].Z), max(high, at[i].Z)
+	}
+	hull := outline.Hull(flat)
+	if len(hull) < 3 {
+		return Shape{}, errors.New("seen from there the part has no width: turn it")
+	}
+	s := Shape{Ring: hull, Height: high - low}
+	box := bounds(hull)
+	cell := max(box[1]-box[0], box[3]-box[2]) / cells
+	ring, shadow, err := shadowOf(at, m.Triangles, cell)
+	if err != nil {
+		return s, err
+	}
+	if full := math.Abs(outline.Area(hull)); shadow < hollow*full && len(ring) >= 3 {
+		s.Ring, s.Slack = ring, cell
+	}
+	s.centre()
+	for tol := s.Radius / 2000; len(s.Ring) > corners && !s.Round; tol *= 1.5 {
+		s.Ring = outline.Simplified(s.Ring, tol)
+		if tol > s.Radius/300 {
+			s.Slack = max(s.Slack, tol)
+		}
+	}
+	s.Area = math.Abs(outline.Area(s.Ring))
+	return s, nil
+}
+
+// shadowOf follows the outer edge of the part's largest shadow.
+func shadowOf(at []r3.Vec, tris [][3]int32, cell float64) (ring []outline.Point, area float64, err error) {
+	cols, err := grid.LayColumns(at, tris, cell)
+	if err != nil {
+		return nil, 0, err
+	}
+	mask := make([]bool, cols.NX*cols.NY)
+	var hits []grid.Crossing
+	for c := range mask {
+		if len(cols.Over(c)) == 0 {
+			continue
+		}
+		x, y := cols.Centre(c)
+		hits = cols.Crossings(x, y, hits[:0])
+		if mask[c] = len(hits) > 0; mask[c] {
+			area += cell * cell
+		}
+	}
+	best := 0.0
+	for _, loop := range outline.Borders(mask, cols.NX, cols.NY) {
+		r := make([]outline.Point, len(loop))
+		for i, p := range loop {
+			r[i] = outline.Point{cols.X0 + float64(p[0])*cell, cols.Y0 + float64(p[1])*cell}
+		}
+		if a := math.Abs(outline.Area(r)); a > best {
+			best, ring = a, outline.Simplified(r, 0.8*cell)
+		}
+	}
+	return ring, area, nil
+}
+
+// centre moves the ring about the middle of its smallest circle and tells
+// whether it is round.
+func (s *Shape) centre() {
+	x, y, radius := circle(s.Ring)
+	s.Radius = radius
+	least := math.Inf(1)
+	for i, p := range s.Ring {
+		q := s.Ring[(i+1)%len(s.Ring)]
+		s.Ring[i] = outline.Point{p[0] - x, p[1] - y}
+		mid := outline.Point{(p[0]+q[0])/2 - x, (p[1]+q[1])/2 - y}
+		if i == len(s.Ring)-1 {
+			mid = outline.Point{(s.Ring[i][0] + s.Ring[0][0]) / 2, (s.Ring[i][1] + s.Ring[0][1]) / 2}
+		}
+		least = min(least, math.Hypot(mid[0], mid[1]))
+	}
+	s.Round = s.Slack == 0 && least >= roundest*s.Radius
+	if outline.Area(s.Ring) < 0 {
+		for i, j := 0, len(s.Ring)-1; i < j; i, j = i+1, j-1 {
+			s.Ring[i], s.Ring[j] = s.Ring[j], s.Ring[i]
+		}
+	}
+}
+
+// circle is the smallest circle round points (Welzl 1991, moving on from
+// every point that is outside).
+func circle(points []outline.Point) (x, y, r float64) {
+	holds := func(p outline.Point) bool { return math.Hypot(p[0]-x, p[1]-y) <= r*(1+1e-12) }
+	two := func(p, q outline.Point) {
+		x, y = (p[0]+q[0])/2, (p[1]+q[1])/2
+		r = math.Hypot(p[0]-q[0], p[1]-q[1]) / 2
+	}
+	three := func(a, b, c outline.Point) {
+		bx, by, cx, cy := b[0]-a[0], b[1]-a[1], c[0]-a[0], c[1]-a[1]
+		d := 2 * (bx*cy - by*cx)
+		if d == 0 {
+			return
+		}
+		ux, uy := (cy*(bx*bx+by*by)-by*(cx*cx+cy*cy))/d, (bx*(cx*cx+cy*cy)-cx*(bx*bx+by*by))/d
+		x, y, r = a[0]+ux, a[1]+uy, math.Hypot(ux, uy)
+	}
+	x, y = points[0][0], points[0][1]
+	for i, p := range points {
+		if holds(p) {
+			continue
+		}
+		x, y, r = p[0], p[1], 0
+		for j, q := range points[:i] {
+			if holds(q) {
+				continue
+			}
+			two(p, q)
+			for _, o := range points[:j] {
+				if !holds(o) {
+					three(p, q, o)
+				}
+			}
+		}
+	}
+	return x, y, r
+}
+
+func bounds(r []outline.Point) (b [4]float64) {
+	b = [4]float64{math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)}
+	for _, p := range r {
+		b = [4]float64{min(b[0], p[0]), max(b[1], p[0]), min(b[2], p[1]), max(b[3], p[1])}
+	}
+	return b
+}
+
+// Pose is where a cavity lies in the box: its middle, and how far it is
+// turned anticlockwise, in degrees.
+type Pose struct{ X, Y, Turn float64 }
+
+// laid is a shape in a pose.
+func (s Shape) laid(p Pose) []outline.Point {
+	sin, cos := math.Sincos(p.Turn * math.Pi / 180)
+	out := make([]outline.Point, len(s.Ring))
+	for i, q := range s.Ring {
+		out[i] = outline.Point{p.X + cos*q[0] - sin*q[1], p.Y + sin*q[0] + cos*q[1]}
+	}
+	return out
+}
+
+// apart is the distance between two rings; negative where they overlap.
+func apart(a, b []outline.Point) float64 {
+	if inside(a[0], b) || inside(b[0], a) {
+		return -1
+	}
+	least := math.Inf(1)
+	for i := range a {
+		p, q := a[i], a[(i+1)%len(a)]
+		for j := range b {
+			r, s := b[j], b[(j+1)%len(b)]
+			d := toSegment(r, p, q)
+			if e := toSegment(p, r, s); e < d {
+				d = e
+			}
+			if d < least {
+				least = d
+			}
+			if crosses(p, q, r, s) {
+				return -1
+			}
+		}
+	}
+	return math.Sqrt(least)
+}
+
+// toSegment is the square of the distance from a point to a stretch of line.
+func toSegment(p, a, b outline.Point) float64 {
+	dx, dy := b[0]-a[0], b[1]-a[1]
+	t := 0.0
+	if l := dx*dx + dy*dy; l > 0 {
+		t = max(0, min(1, ((p[0]-a[0])*dx+(p[1]-a[1])*dy)/l))
+	}
+	x, y := p[0]-a[0]-t*dx, p[1]-a[1]-t*dy
+	return x*x + y*y
+}
+
+func crosses(a, b, c, d outline.Point) bool {
+	side := func(p, q, r outline.Point) float64 { return (q[0]-p[0])*(r[1]-p[1]) - (q[1]-p[1])*(r[0]-p[0]) }
+	return side(a, b, c)*side(a, b, d) < 0 && side(c, d, a)*side(c, d, b) < 0
+}
+
+func inside(p outline.Point, r []outline.Point) bool {
+	in := false
+	for i, j := 0, len(r)-1; i < len(r); j, i = i, i+1 {
+		if (r[i][1] > p[1]) != (r[j][1] > p[1]) && p[0] < (r[j][0]-r[i][0])*(p[1]-r[i][1])/(r[j][1]-r[i][1])+r[i][0] {
+			in = !in
+		}
+	}
+	return in
+}
