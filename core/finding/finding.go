@@ -74,6 +74,7 @@ const (
 	OpenMaster   Action = "open-master"   // go to the master stage
 	OpenStock    Action = "open-stock"    // go to the shelf of materials
 	OpenPractice Action = "open-practice" // go to House practice
+	Divide       Action = "divide"        // look at the mould in its pieces
 )
 
 // Remedy is one way out, offered as a button.

@@ -44,27 +44,35 @@ var (
 // eps is the share of a shape by which clearances may be short: rounding.
 const eps = 1e-5
 
-// Lay finds the layout with the most cavities, or of the number asked for the
-// one on the least room. When fewer have room than were asked for it returns
-// what has, with ErrFewer.
-func Lay(s Shape, a Ask) (Layout, error) {
+// Check refuses what nothing can be laid by.
+func (a Ask) Check() error {
 	for _, v := range []struct {
 		name  string
 		value float64
 		least float64
 	}{{"gap", a.Gap, 0}, {"edge", a.Edge, 0}, {"pot", a.Pot, 0}, {"floor", a.Wide, 0}, {"floor", a.Deep, 0}} {
 		if math.IsNaN(v.value) || math.IsInf(v.value, 0) || v.value < v.least {
-			return Layout{}, fmt.Errorf("the %s must be a number of millimetres that is not negative, not %g", v.name, v.value)
+			return fmt.Errorf("the %s must be a number of millimetres that is not negative, not %g", v.name, v.value)
 		}
 	}
 	if a.Count < 0 || a.Count > Most {
-		return Layout{}, fmt.Errorf("from 1 to %d cavities can be laid, not %d", Most, a.Count)
+		return fmt.Errorf("from 1 to %d cavities can be laid, not %d", Most, a.Count)
+	}
+	if (a.Wide > 0) != (a.Deep > 0) {
+		return errors.New("the floor needs a width and a depth")
+	}
+	return nil
+}
+
+// Lay finds the layout with the most cavities, or of the number asked for the
+// one on the least room. When fewer have room than were asked for it returns
+// what has, with ErrFewer.
+func Lay(s Shape, a Ask) (Layout, error) {
+	if err := a.Check(); err != nil {
+		return Layout{}, err
 	}
 	if a.Pot == 0 && a.Wide == 0 && a.Count == 0 {
 		return Layout{}, errors.New("say how many cavities, or how much room there is")
-	}
-	if (a.Wide > 0) != (a.Deep > 0) {
-		return Layout{}, errors.New("the floor needs a width and a depth")
 	}
 	t := &table{shape: s, ask: a, gap: a.Gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
 	var all []Layout
@@ -74,7 +82,7 @@ func Lay(s Shape, a Ask) (Layout, error) {
 	case a.Wide > 0:
 		all = t.floor()
 	default:
-		all = t.smallest()
+		all = t.smallest(t.patterns())
 	}
 	all = slices.DeleteFunc(all, func(l Layout) bool { return len(l.Poses) == 0 || !t.sound(l.Poses) })
 	if len(all) == 0 {
@@ -88,6 +96,27 @@ func Lay(s Shape, a Ask) (Layout, error) {
 		return best, fmt.Errorf("%w: %d instead of %d", ErrFewer, len(best.Poses), a.Count)
 	}
 	return best, nil
+}
+
+// Smallest lays 1, 2, 3 and so on up to most cavities, each number into the
+// smallest box that it finds.
+func Smallest(s Shape, a Ask, most int) []Layout {
+	a.Pot, a.Wide, a.Deep = 0, 0, 0
+	t := &table{shape: s, ask: a, gap: a.Gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
+	patterns := t.patterns()
+	var out []Layout
+	for n := 1; n <= most; n++ {
+		t.ask.Count = n
+		all := t.smallest(patterns)
+		slices.SortStableFunc(all, func(p, q Layout) int { return cmp.Compare(p.room(), q.room()) })
+		for _, l := range all { // the first that is sound is enough
+			if t.sound(l.Poses) {
+				out = append(out, l)
+				break
+			}
+		}
+	}
+	return out
 }
 
 func (l Layout) room() float64 {

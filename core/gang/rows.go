@@ -171,10 +171,10 @@ func (t *table) fill(p pattern, w, d float64, loose bool) []Pose {
 }
 
 // smallest looks for the box of least area that holds the number asked for.
-func (t *table) smallest() []Layout {
+func (t *table) smallest(patterns []pattern) []Layout {
 	n := t.ask.Count
 	var out []Layout
-	for _, p := range t.patterns() {
+	for _, p := range patterns {
 		for rows := 1; rows <= n && rows <= 40; rows++ {
 			each := (n + rows - 1) / rows
 			var poses []Pose

@@ -404,3 +404,12 @@ func (d *division) slope(who int16, p r3.Vec) r3.Vec {
 	}
 	return r3.Vec{Z: 1}
 }
+
+// Error is the share of the box by which pieces and part do not fill it.
+func (p Plan) Error() float64 {
+	sum := p.Part
+	for _, q := range p.Pieces {
+		sum += q.Volume
+	}
+	return math.Abs(sum-p.Volume) / p.Volume
+}

@@ -123,6 +123,7 @@ func (p *Prepared) lockedFindings(d Design, plan mould.Plan) ([]finding.Finding,
 		if math.Abs(plan.Parting-plan.Proposal.Height) > 1e-9 {
 			f.Remedies = append(f.Remedies, finding.Remedy{Label: "Part at the widest outline", Action: finding.SetParting, Value: plan.Proposal.Height})
 		}
+		f.Remedies = append(f.Remedies, finding.Remedy{Label: "Divide it into pieces", Action: finding.Divide})
 		out = append(out, f)
 	}
 	return out, nil

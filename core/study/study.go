@@ -107,9 +107,13 @@ func (p *Prepared) Work(d Design, m Given, h practice.House) (Study, error) {
 
 // pour is the batch for one half, with what stays in the bucket.
 func pour(half mould.Half, over float64, rubber mix.Material) (mix.Batch, error) {
-	volume := derive.Of(quantity.Volume, half.Volume.Value*(1+over/100), "rubber in the half × (1 + allowance / 100)",
-		half.Volume.As("rubber in the half"), derive.From("allowance (%), for what stays in the bucket", quantity.Number, over, "this design"))
-	return mix.Split(rubber, volume)
+	return mix.Split(rubber, withOver(half.Volume, over))
+}
+
+// withOver adds the allowance for what stays in the bucket.
+func withOver(volume derive.Number, over float64) derive.Number {
+	return derive.Of(quantity.Volume, volume.Value*(1+over/100), "rubber × (1 + allowance / 100)",
+		volume.As("rubber"), derive.From("allowance (%), for what stays in the bucket", quantity.Number, over, "this design"))
 }
 
 // gates lays the channels and draws up the rail.

@@ -47,6 +47,8 @@ type finer struct {
 
 	mu    sync.Mutex
 	draws map[drawKey]draw.Analysis
+
+	pieced *pieced
 }
 
 type drawKey struct {

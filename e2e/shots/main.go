@@ -46,11 +46,15 @@ var views = []view{
 		return errors.Join(p.Click("button", "Search ways up"), p.See("air left in"), p.Gone("Cancel"), p.Drawn())
 	})},
 	{name: "master-kind", path: "{hub}/master", drawn: true, act: inTab("Kind", func(p *browser.Page) error { return p.See("Three pieces") })},
-	{name: "master-prep", path: "{cleat}/master", drawn: true, act: inTab("Prep", func(p *browser.Page) error { return p.See("Wipe it") })},
 	{name: "mould", path: "{cleat}/mould", drawn: true},
+	{name: "mould-pieces", path: "{hub}/mould", drawn: true, act: inTab("Pieces", func(p *browser.Page) error {
+		return errors.Join(p.Click("button", "Divide the rubber"), p.See("Half B"), p.See("order of opening"), p.Drawn(), p.Drawn())
+	})},
+	{name: "mould-gang", path: "{cleat}/mould", drawn: true, act: inTab("Gang", func(p *browser.Page) error {
+		return errors.Join(p.See("Rubber for each cavity"), p.See("pulls left"), p.Click("button", "Lay 6"), p.Gone("Laying them"), p.Drawn())
+	})},
 	{name: "gates", path: "{cleat}/gates", drawn: true},
 	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
-	{name: "gates-worked-out", path: "{cleat}/gates", drawn: true, act: func(p *browser.Page) error { return p.Click("button", "Shot: how") }},
 	{name: "rubber", path: "{cleat}/rubber"},
 	{name: "shot", path: "{cleat}/shot"},
 	{name: "pulls", path: "{cleat}/pulls"},

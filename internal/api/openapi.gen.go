@@ -340,6 +340,7 @@ func (e PracticeUnits) Valid() bool {
 // Defines values for RemedyAction.
 const (
 	RemedyActionAddVent      RemedyAction = "add-vent"
+	RemedyActionDivide       RemedyAction = "divide"
 	RemedyActionOpenMaster   RemedyAction = "open-master"
 	RemedyActionOpenPractice RemedyAction = "open-practice"
 	RemedyActionOpenStock    RemedyAction = "open-stock"
@@ -355,6 +356,8 @@ const (
 func (e RemedyAction) Valid() bool {
 	switch e {
 	case RemedyActionAddVent:
+		return true
+	case RemedyActionDivide:
 		return true
 	case RemedyActionOpenMaster:
 		return true
@@ -769,6 +772,52 @@ type Finding struct {
 // FindingSeverity defines model for Finding.Severity.
 type FindingSeverity string
 
+// Gang defines model for Gang.
+type Gang struct {
+	Deep float64 `json:"deep"`
+
+	// Diameter 0 unless in the pot
+	Diameter float64 `json:"diameter"`
+	Each     Number  `json:"each"`
+	Kind     string  `json:"kind"`
+
+	// Poses x, y in mm and turn in degrees of each cavity
+	Poses []Point `json:"poses"`
+
+	// Ring Outline of a cavity about its middle
+	Ring   [][]float64 `json:"ring"`
+	Rubber Number      `json:"rubber"`
+
+	// Short fewer than were asked for
+	Short bool    `json:"short"`
+	Wide  float64 `json:"wide"`
+}
+
+// GangCase defines model for GangCase.
+type GangCase struct {
+	Count int     `json:"count"`
+	Deep  float64 `json:"deep"`
+
+	// Each mL of rubber for each cavity
+	Each    float64 `json:"each"`
+	FitsPot bool    `json:"fitsPot"`
+	Kind    string  `json:"kind"`
+
+	// Pulls that the rest of the order takes
+	Pulls int     `json:"pulls"`
+	Wide  float64 `json:"wide"`
+}
+
+// GangQuestion defines model for GangQuestion.
+type GangQuestion struct {
+	Count *int     `json:"count,omitempty"`
+	Deep  *float64 `json:"deep,omitempty"`
+	Edge  float64  `json:"edge"`
+	Gap   float64  `json:"gap"`
+	Pot   *float64 `json:"pot,omitempty"`
+	Wide  *float64 `json:"wide,omitempty"`
+}
+
 // Gates defines model for Gates.
 type Gates struct {
 	Channels []Channel `json:"channels"`
@@ -1109,6 +1158,51 @@ type Panel struct {
 	B     Number `json:"b"`
 	Count int    `json:"count"`
 	Name  string `json:"name"`
+}
+
+// Piece defines model for Piece.
+type Piece struct {
+	Batch *Batch `json:"batch,omitempty"`
+
+	// Catches mL
+	Catches float64 `json:"catches"`
+	Draw    Point   `json:"draw"`
+	Name    string  `json:"name"`
+	Order   int     `json:"order"`
+
+	// Stripped mL
+	Stripped float64 `json:"stripped"`
+	Volume   Number  `json:"volume"`
+}
+
+// PieceSearch defines model for PieceSearch.
+type PieceSearch struct {
+	Finished bool         `json:"finished"`
+	Mould    *PiecedMould `json:"mould,omitempty"`
+	Stage    string       `json:"stage"`
+}
+
+// PiecedMould defines model for PiecedMould.
+type PiecedMould struct {
+	// Error share of the box that pieces and part do not account for
+	Error    float64   `json:"error"`
+	Findings []Finding `json:"findings"`
+
+	// Key Changes whenever the pieces do
+	Key string `json:"key"`
+
+	// Level height of the parting along the draw
+	Level float64 `json:"level"`
+
+	// Line mm
+	Line float64 `json:"line"`
+
+	// Off greatest distance of the parting line from it
+	Off    float64 `json:"off"`
+	Pieces []Piece `json:"pieces"`
+
+	// Steep degrees
+	Steep float64 `json:"steep"`
 }
 
 // Pocket defines model for Pocket.
@@ -1539,6 +1633,16 @@ type GetDrawPictureParams struct {
 	Z DirZ `form:"z" json:"z"`
 }
 
+// GetPieceParams defines parameters for GetPiece.
+type GetPieceParams struct {
+	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
+}
+
+// DividePiecesParams defines parameters for DividePieces.
+type DividePiecesParams struct {
+	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
+}
+
 // GetSectionParams defines parameters for GetSection.
 type GetSectionParams struct {
 	Axis   Axis    `form:"axis" json:"axis"`
@@ -1597,6 +1701,12 @@ type PutBriefJSONRequestBody = Brief
 
 // PutDesignJSONRequestBody defines body for PutDesign for application/json ContentType.
 type PutDesignJSONRequestBody = Design
+
+// LayGangJSONRequestBody defines body for LayGang for application/json ContentType.
+type LayGangJSONRequestBody = GangQuestion
+
+// CompareGangsJSONRequestBody defines body for CompareGangs for application/json ContentType.
+type CompareGangsJSONRequestBody = GangQuestion
 
 // PutMasterJSONRequestBody defines body for PutMaster for application/json ContentType.
 type PutMasterJSONRequestBody = MasterChoice
@@ -1679,6 +1789,12 @@ type ServerInterface interface {
 	// (PUT /jobs/{jobId}/design)
 	PutDesign(ctx *echo.Context, jobId JobId, params PutDesignParams) error
 
+	// (POST /jobs/{jobId}/gang)
+	LayGang(ctx *echo.Context, jobId JobId) error
+
+	// (POST /jobs/{jobId}/gang/compare)
+	CompareGangs(ctx *echo.Context, jobId JobId) error
+
 	// (GET /jobs/{jobId}/geometry)
 	GetGeometry(ctx *echo.Context, jobId JobId, params GetGeometryParams) error
 
@@ -1703,11 +1819,17 @@ type ServerInterface interface {
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx *echo.Context, jobId JobId, params GetDrawPictureParams) error
 
+	// (GET /jobs/{jobId}/pieces/{piece}/{form})
+	GetPiece(ctx *echo.Context, jobId JobId, piece int, form string, params GetPieceParams) error
+
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/searches/draws)
 	SearchDraws(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/pieces)
+	DividePieces(ctx *echo.Context, jobId JobId, params DividePiecesParams) error
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx *echo.Context, jobId JobId, params GetSectionParams) error
@@ -2001,6 +2123,38 @@ func (w *ServerInterfaceWrapper) PutDesign(ctx *echo.Context) error {
 	return err
 }
 
+// LayGang converts echo context to params.
+func (w *ServerInterfaceWrapper) LayGang(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LayGang(ctx, jobId)
+	return err
+}
+
+// CompareGangs converts echo context to params.
+func (w *ServerInterfaceWrapper) CompareGangs(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CompareGangs(ctx, jobId)
+	return err
+}
+
 // GetGeometry converts echo context to params.
 func (w *ServerInterfaceWrapper) GetGeometry(ctx *echo.Context) error {
 	var err error
@@ -2256,6 +2410,47 @@ func (w *ServerInterfaceWrapper) GetDrawPicture(ctx *echo.Context) error {
 	return err
 }
 
+// GetPiece converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPiece(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// ------------- Path parameter "piece" -------------
+	var piece int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "piece", ctx.Param("piece"), &piece, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece: %s", err))
+	}
+
+	// ------------- Path parameter "form" -------------
+	var form string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "form", ctx.Param("form"), &form, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter form: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPieceParams
+	// ------------- Optional query parameter "halvesOnly" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "halvesOnly", ctx.QueryParams(), &params.HalvesOnly, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter halvesOnly: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPiece(ctx, jobId, piece, form, params)
+	return err
+}
+
 // SearchAttitudes converts echo context to params.
 func (w *ServerInterfaceWrapper) SearchAttitudes(ctx *echo.Context) error {
 	var err error
@@ -2285,6 +2480,31 @@ func (w *ServerInterfaceWrapper) SearchDraws(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SearchDraws(ctx, jobId)
+	return err
+}
+
+// DividePieces converts echo context to params.
+func (w *ServerInterfaceWrapper) DividePieces(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DividePiecesParams
+	// ------------- Optional query parameter "halvesOnly" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "halvesOnly", ctx.QueryParams(), &params.HalvesOnly, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter halvesOnly: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DividePieces(ctx, jobId, params)
 	return err
 }
 
@@ -2676,6 +2896,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/pieces", wrapper.DividePieces, options.OperationMiddlewares["dividePieces"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/pieces/:piece/:form", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/gang", wrapper.LayGang, options.OperationMiddlewares["layGang"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/gang/compare", wrapper.CompareGangs, options.OperationMiddlewares["compareGangs"]...)
 	router.POST(options.BaseURL+"/blockout", wrapper.PreviewBlockout, options.OperationMiddlewares["previewBlockout"]...)
 	router.POST(options.BaseURL+"/outlines", wrapper.ReadOutline, options.OperationMiddlewares["readOutline"]...)
 	router.POST(options.BaseURL+"/scans", wrapper.ReadScan, options.OperationMiddlewares["readScan"]...)
@@ -3204,6 +3428,86 @@ func (response PutDesigndefaultApplicationProblemPlusJSONResponse) VisitPutDesig
 	return err
 }
 
+type LayGangRequestObject struct {
+	JobId JobId `json:"jobId"`
+	Body  *LayGangJSONRequestBody
+}
+
+type LayGangResponseObject interface {
+	VisitLayGangResponse(w http.ResponseWriter) error
+}
+
+type LayGang200JSONResponse Gang
+
+func (response LayGang200JSONResponse) VisitLayGangResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LayGangdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LayGangdefaultApplicationProblemPlusJSONResponse) VisitLayGangResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareGangsRequestObject struct {
+	JobId JobId `json:"jobId"`
+	Body  *CompareGangsJSONRequestBody
+}
+
+type CompareGangsResponseObject interface {
+	VisitCompareGangsResponse(w http.ResponseWriter) error
+}
+
+type CompareGangs200JSONResponse []GangCase
+
+func (response CompareGangs200JSONResponse) VisitCompareGangsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareGangsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareGangsdefaultApplicationProblemPlusJSONResponse) VisitCompareGangsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetGeometryRequestObject struct {
 	JobId  JobId `json:"jobId"`
 	Params GetGeometryParams
@@ -3550,6 +3854,62 @@ func (response GetDrawPicturedefaultApplicationProblemPlusJSONResponse) VisitGet
 	return err
 }
 
+type GetPieceRequestObject struct {
+	JobId  JobId  `json:"jobId"`
+	Piece  int    `json:"piece"`
+	Form   string `json:"form"`
+	Params GetPieceParams
+}
+
+type GetPieceResponseObject interface {
+	VisitGetPieceResponse(w http.ResponseWriter) error
+}
+
+type GetPiece200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetPiece200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetPiece200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetPiece200ApplicationoctetStreamResponse) VisitGetPieceResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPiecedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPiecedefaultApplicationProblemPlusJSONResponse) VisitGetPieceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SearchAttitudesRequestObject struct {
 	JobId JobId `json:"jobId"`
 }
@@ -3675,6 +4035,75 @@ type SearchDrawsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SearchDrawsdefaultApplicationProblemPlusJSONResponse) VisitSearchDrawsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DividePiecesRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params DividePiecesParams
+}
+
+type DividePiecesResponseObject interface {
+	VisitDividePiecesResponse(w http.ResponseWriter) error
+}
+
+type DividePieces200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response DividePieces200TexteventStreamResponse) VisitDividePiecesResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type DividePiecesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DividePiecesdefaultApplicationProblemPlusJSONResponse) VisitDividePiecesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4434,6 +4863,12 @@ type StrictServerInterface interface {
 	// (PUT /jobs/{jobId}/design)
 	PutDesign(ctx context.Context, request PutDesignRequestObject) (PutDesignResponseObject, error)
 
+	// (POST /jobs/{jobId}/gang)
+	LayGang(ctx context.Context, request LayGangRequestObject) (LayGangResponseObject, error)
+
+	// (POST /jobs/{jobId}/gang/compare)
+	CompareGangs(ctx context.Context, request CompareGangsRequestObject) (CompareGangsResponseObject, error)
+
 	// (GET /jobs/{jobId}/geometry)
 	GetGeometry(ctx context.Context, request GetGeometryRequestObject) (GetGeometryResponseObject, error)
 
@@ -4458,11 +4893,17 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx context.Context, request GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error)
 
+	// (GET /jobs/{jobId}/pieces/{piece}/{form})
+	GetPiece(ctx context.Context, request GetPieceRequestObject) (GetPieceResponseObject, error)
+
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx context.Context, request SearchAttitudesRequestObject) (SearchAttitudesResponseObject, error)
 
 	// (GET /jobs/{jobId}/searches/draws)
 	SearchDraws(ctx context.Context, request SearchDrawsRequestObject) (SearchDrawsResponseObject, error)
+
+	// (GET /jobs/{jobId}/searches/pieces)
+	DividePieces(ctx context.Context, request DividePiecesRequestObject) (DividePiecesResponseObject, error)
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx context.Context, request GetSectionRequestObject) (GetSectionResponseObject, error)
@@ -4959,6 +5400,88 @@ func (sh *strictHandler) PutDesign(ctx *echo.Context, jobId JobId, params PutDes
 	return nil
 }
 
+// LayGang operation middleware
+func (sh *strictHandler) LayGang(ctx *echo.Context, jobId JobId) error {
+	var request LayGangRequestObject
+
+	request.JobId = jobId
+
+	var body LayGangJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LayGang(ctx.Request().Context(), request.(LayGangRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LayGang")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LayGangResponseObject); ok {
+		return validResponse.VisitLayGangResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CompareGangs operation middleware
+func (sh *strictHandler) CompareGangs(ctx *echo.Context, jobId JobId) error {
+	var request CompareGangsRequestObject
+
+	request.JobId = jobId
+
+	var body CompareGangsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareGangs(ctx.Request().Context(), request.(CompareGangsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareGangs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CompareGangsResponseObject); ok {
+		return validResponse.VisitCompareGangsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetGeometry operation middleware
 func (sh *strictHandler) GetGeometry(ctx *echo.Context, jobId JobId, params GetGeometryParams) error {
 	var request GetGeometryRequestObject
@@ -5215,6 +5738,34 @@ func (sh *strictHandler) GetDrawPicture(ctx *echo.Context, jobId JobId, params G
 	return nil
 }
 
+// GetPiece operation middleware
+func (sh *strictHandler) GetPiece(ctx *echo.Context, jobId JobId, piece int, form string, params GetPieceParams) error {
+	var request GetPieceRequestObject
+
+	request.JobId = jobId
+	request.Piece = piece
+	request.Form = form
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPiece(ctx.Request().Context(), request.(GetPieceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPiece")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPieceResponseObject); ok {
+		return validResponse.VisitGetPieceResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SearchAttitudes operation middleware
 func (sh *strictHandler) SearchAttitudes(ctx *echo.Context, jobId JobId) error {
 	var request SearchAttitudesRequestObject
@@ -5259,6 +5810,32 @@ func (sh *strictHandler) SearchDraws(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(SearchDrawsResponseObject); ok {
 		return validResponse.VisitSearchDrawsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DividePieces operation middleware
+func (sh *strictHandler) DividePieces(ctx *echo.Context, jobId JobId, params DividePiecesParams) error {
+	var request DividePiecesRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DividePieces(ctx.Request().Context(), request.(DividePiecesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DividePieces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DividePiecesResponseObject); ok {
+		return validResponse.VisitDividePiecesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5874,140 +6451,154 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3rctw2svCroOb7qpKt0JZsZ/eclX/Jduw4K8U6lpPsxf6BIZtDWCTAAKBGk5Tf6dQ+wj7ZKVx5A2fA",
-	"GUnxZvMj1syAINDd6Hs3fl2krKoZBSrF4uTXRY05rkAC159eEP5X9S+hi5PFzw3wzSJZUFzB4mRxs0gW",
-	"HH5uCIdscSJ5A8lCpAVUWD2RM15huThZZKxZlrBIFnJTq8doUy2BLz59StTsf5uafXMbs/99avZfDp79",
-	"dX6OZVqo4RmIlJNaEqbe9K4AdA1cEEaRLLBEsgCUFpiuAAmJuRQo56xaJGZhBeAMeLuy1/kDM/G2Bdrl",
-	"CMkJXenlfMeWrzO/2xrLop3yo/4tasNNQ7J2u37+T+phUTMqQJPFBWfLEir1Z8qoBCrVn7iuS5JiBYej",
-	"2oz46qNQQPm1867/zyFfnCz+31FLd0fmV3Hk5tVv7IP1JwXKNVCJ1pzRVYIIRWvGM4FyxlENrC4Bffn2",
-	"5XP056//+F9/0ECx06q3nhIeRpXkuK4hQ5hwlLKyqShabuxfiZ4743hN6OrhIlnUnNXAJTFQSKEso8gl",
-	"UZAEmRbmuf4izkmWlYBYrgmlZGvgCGiGbhK0SdAvT1EBZFXIp6hm6RXIpygn14DM1AIB1qRCJFSit5a8",
-	"ZFiGlmK/wJzjzcJg1pHFP8yWusv94B9gy4+QSjXDqZRENhlodtGDCDZQjgBIXjLGn1ePY4dzZmjM/rJk",
-	"rARM1U8GPJHzGBjqtXqQbSVIPX4MtmTBm+US+Gn0hkVTBZD/LVtrtOdk1XAQaA0cFFlfQYZYo5DNOGIU",
-	"0BpvUMmY+l6jNQj3bTv5vg/6+OG9jcY8MiAptbbuLG4BIcpqqOKFLZoJlbAyy2jq3bgiVM9y7WTZcJbB",
-	"ypp64QYndplmAf3lWgLr0Kyjx5aeth2T/2lAGHQPj0tOKISJOnq3oS3pabet6BIwN6Krv56M9dbTgX5O",
-	"KBEFZOHVSiZxGX5wjTfxp80zll1sSi/UvbezOvu+4N5viH4/0KZSU3yl1JcH6n9fKb3ggfrfV0otePBL",
-	"53knAZPFMyftBycv/iAt44dWWIj40ddKWMHc8adzH3i2JwOwy7O7ShZ4oWARwtGzkqVXrJEByiSiLnFq",
-	"CLDPQqszJTvXWAJv9S0OuEQ15hK5J9WbY9g0K0kWT7GXarjB2M1r88CfjpNFRaj99GgHJdv3BaHBiXrx",
-	"EBRpAenVrnWdYyGBP9dDlSplD7bfU4VvzoCuZLE4+e/jALW32+n87GXfCihw7HhahW9IpQ7Vn/XGzd/t",
-	"vjvMgFABfIb0fa3H99fzdWA9V4Rmg119HdrVzw0uidx02cBC6ZkpU7u5VgSxYizT4hVSolT4IC8QDc9x",
-	"CjGvXGM62LB7MycrrWvnJdwQQ41pCVhJHNbITIlIJXu0tBdS6byKXhU01VPiilCzTiEaDsFltkB79HgH",
-	"GTrItHvrYblFnduRpakQ3T7H10Ru3oJoysBJTvWvGnRbaSWDXM3XB/GjxyEYa5wFBNNQtzVvtuODKy8w",
-	"pVCOF71kHGI1VcZilVFHto4iRM0bNXBtlHClmQTxqq27eA3WakUjBZZUkeuUrI4ceQ09Lb2DznkyaoA5",
-	"DajEWbUaGWb9SStcNNzNWkeg62BYnTBM05DtsmTXsUheQsnW0WMFySDWrdDdtn3SvS6xSwzt6wVU7ALz",
-	"oOTMc5I2pTlzI1q6gvD3xnUQ8jT0EAPep5J03xReoiCrgBKcdlGyjTha3Cn2wPF6pzqpVD51JMHoDdvG",
-	"vlRj9NniUu10bKlpKwDhktGVVjHUCp4i2pQlyllZsrXQX6vNMWHU0hG+1Wis/rQemBGxcBCEhjwyE0+2",
-	"CNNP/lDHwsQYOPu9ST/65hpiTV/zwA/16bzF/VA/i31AFEzOWJBmtM/iebpiJzOHxys5PwKVYw1yyK2V",
-	"THgBtWH8EWtQ438iWeT4oXmlDlcXb12UtKSWdM5ujyzskesCugPE7uK6G2ttcY/OIB/heP0mzw2yh7yO",
-	"R4vDWW4jAbiaMfRNnkeO1v6G1Fg8Q7MmxmAZIq51YqhJO74LvYN2dVOAnfIMLEHIaIpuMRRQO27dxxDt",
-	"GtB7CG38pZUPTg8zwlZpEiHt66V21Y1B5LS5bZD5ixqjOAQum71UAvOgVR2DeyE0s/Jr6Gtyy94qBs2o",
-	"ueejJBWR8XNzqCCz64qiqLfqgU2InARcAx/YdMIogWsbRqFMhu0jwRqeQlD9ERKvwr+sCywnfoDd8PXs",
-	"Z11sdqtXfnNuQfb15nG/gQ5AQyTxCksD6qEfQRs78Uhw1lEAC2RFGQ85Z4z/XCBR4bI0DhqKZEEEwhxQ",
-	"CblETDOqGHOJsjUNB3FEgWtARCAzJgnwD07ETuy8VWPU9kxMaF9rxa7BA7idsIWUXVAIX9/iMuD2WTr/",
-	"47YVGSfltPoe41h2OtVBFps1CYyH3UwU2uprWpAlUYh8ZwXMgEYbPiUP1KkWIw/M8aS+GvIkVIT6z7Pc",
-	"PDselCCkWXdL1lhCILDah5pdadcJY6dKLCjCQNResrFBK6O50dATIQsOWL21YMYxZfS2Cq8ohH0SmsnG",
-	"OGtasgq5cbVqady4RCKJr8BaVSVOAbE8yCm8A/LRsfqv44U83iVPJ+Xod2wZOIPOI7v1DOpBY7dU1w+a",
-	"RQTdtb9cAo9z9WocwE2ADGaLsqEQ6kqeEKgYz3av8o0epGPyHNdhsOg3zfC9q+GXUh2sgEiyKRgRGqMG",
-	"vhvutpNYZHuPsFm3BbJf6wTpXEKImbGqLkEGaF8oEeljF+qFKMVCEroSSDCUY44qfAVIs9Mx3CrQuQDx",
-	"gAN5DuF0gFZy9FcIVS03OhiN0Ue2RIwiIgXqCds+M+gvZ8wit3mjrfTwAGu36OYOwf0vUMspJ1Pmv99q",
-	"uJhRs6jHztw+ElzagL+WhkUmo9hYBlQYhQ9zwNrhXxnHkcZXiPOewXXIZY0JvyxChqVOdGkkYnmOlhtF",
-	"cTRO/2otggHnrhC71rodoIo1ZYZMgD9q0ilxUJKfG5Ih7flERO5hC3vT18PYgSSEoXPMr8ZAnGUEEZrB",
-	"TZizDeVrjbl8YMxM/WdBVsWidT4mPhSgHdkmOSGE+xIvoYxw0xr/uRndcQqYFYfB4URP2Mh1G6lAFPp4",
-	"YjHQTzqLZOtoRUTPt0vggSjeQs1MZHBS0xXkl3hzrA37BrLOMFqWLL16wBqpbIxlQ0ppdJF5MeIhq5UN",
-	"pyGj6bVEGQOBKJNISEwzhIVSh9ZYaK9z2MBp6G4T/Ac1xo59zmhOeDWlX6shrxrYnYfQnfOnIhxN2C9D",
-	"4XLKPg+Tt5UaGu+dU9/f6zSxP3dx9aHkMBx5v5DeBKMPHZO9fUJ2++b5bftjJA1w2m9ucCrLjc4yM0mI",
-	"1TjVcdnJzNiq/LpxOoLbxqTGuq3jGDsPux03i8I/BaEggRPjQ8Rl+SZfnPxjl2ZtnrgsQOcADkkjUo3X",
-	"MfTAKbf5q4k+3RS9Xzw6PnmkRPJa8+f3i9Bke6u1ZhVj8vjQAc1QTfH2qAlLhai2D6OxxbT50R/9MY+Z",
-	"d7bs6NN5w5/NPLkxBOHcuE72zPQrKDEvYrehB8duovVoDsUYcNAKmuYSAqWsApeG3ln946ADRXJM5E45",
-	"8M6M2s6c7db9tpKWQlpyCPKwDr84hEHPc2tbsEQNdjl7Byi9L1yW21PEOFqRa0BqVqRUgNYyiIn+7Rv5",
-	"8/JqbcNzFl5hlHg9bGx9KOslPjOSuWjAWHVOSyamdBS3u+m8hj58n+sqDIHWBVBwJssKWAWSb7TOFbZm",
-	"6TmmJGdl9k22mlonq4Fu+Vmwhk5FtjjBdFVOPXnNrGY6lVTzDecsNvK9xpwSujrEOLdv6a67vxJvu1rU",
-	"uc13YRSAqicDt+XOag0+g0SoDM6JLLNJmjrYM/fRVdvEjPx+ykKxaAn9VDPH7HZ4kJNF3ZTlxD45VJhQ",
-	"Gw7cEV+zA/VTksS+vPWtj+2vaUffmnGqETdREVFhulHKEdUml/YpCKObEoHMK03VBOOQYiFRgQUqAXMq",
-	"nVALv/RNIyMSBTUmXdGUQ6BHV9KqRRZLSUtuDh0jt2GLit72J0naqWIDtrrChA4i8TtOr+aS8x4oWMNn",
-	"pJ87zWms43sUj7ExabbXBNKpc1szIXSqbJCP1myiQqgl0rgNuWyPsZuLIiU2Ns47GymMo9zsfT3Jhnlz",
-	"w04t1jsA6BChwZYHnE/1sNA3cJmks4sS01C+6823ZFVEu0+W7OZshpdnyW5+nOkRKHB5PSM2oGOoIdL2",
-	"6l/ca1sNMG58jWeF1C/wREBdqcdzQdRJXYyqhLOHvE/lb0wZomWyLEcG8OhUK6HPYn1ePpI+3JfNjpxy",
-	"FJnfIbuYtRev7u4Rqbakm3iaTyaVYI/erqd2uOL+HnuY7BK+p2iHidAJ/R7WEfqND3/+6XhXAUarceyq",
-	"W5ihgEzH17dzvEl5OgGKi6YMxDmUgTRhS+/MtlXPPtvz2VD+waPjoP2sVIJYWOqqiRk5Od1aiwPKkOwS",
-	"2wUEceCpZ5BaxnjVlDh4oAmtmxn7Ma94rR4KsY85OXYuI+H2HK295LvEb9tvchpmZkMHpQzS3VZEpHYz",
-	"nfW2N2Ss1jIAkH1TCCxvXM7AwJczfL05JjtT0qcccdOR6X7WUPDUArdh/L6ELJyBsmKIUMkQRgLkMA1l",
-	"Fyf+ucFUkl5RRtdbEHrx2iUI6LrGJZSMrgSS7Clqo/PUZL/OZMQGe35JQYQ1srTVygeESGcnBiQL7twV",
-	"29UNNegQxxe3foaRyJ/ONzDK2z1VBKesmSqtiivV8TkVjYkoTxbh2pYH433VJrodpeGrwd/eRb4AEazE",
-	"csohKACX395tmsJsoeGzDxT8epDprbeztTBWCO3b/VEuaacNPOkqA0/Gp+yC41SSUFlcWmA13U+xNWzJ",
-	"vgVdkJIKl89Z1Wtx04sWSUxiG67MqfnKOcCSYZ5Fh2QolO8KYsLFUbaWfIeje8XUTM6Atq8AHhH81QVu",
-	"KR7Liolap6hHEbwOF75jJXhMRhd6zSnESnEJ50zIOeMvJcTWo95xXZhk9YzRDbVRtDZ5RnKSLpJFM5ER",
-	"MK/s7F5LxMxmBse2XxDWOSbdM7a7UsyBNapmzKO4Sx0j+u2SWnvC2pOZ9Pic5zXBAvsOU+ZQO2oc2ueN",
-	"7IfpW7RmbOLrqWYwUzW6UTUkpkQ3Y75oZLJuv9PUaxhhdYw3kBwlGcoYwkudHCVDNq2QWDYTHl1JZAkT",
-	"Mxe4roFCMKxivti1dzO7X0Fw09apEJcR4rwQe+eCaMXj9Yyx30/FiEIxCzd7/9lwzsfbbmxooNJb1+8Y",
-	"XTaVL5CCrJuYRWSlmKRHOzwxrwrhxVZ8jbXQ1J0rx0Vxlj2waZIcKnYN7pP1zD3wVaUgH3QyLEE+KABn",
-	"nLHKfvT19uqDbcLAaqAPbCK+/SQk0yxNf6id4hRi4DMqMKYyOQ8wyl26pwXZtgyxtzrkV9nuDX2Id8KB",
-	"/UOqS9/bEg2jUy9xemXM4kb0VY1IU74TphvkqZUCXBZkafg4M7qNzthHQDO1SvWCZFeEz+2pfV0QKqNI",
-	"+fiPWVr4464W/nishXe9d8fbfg41wXlrC9xCPLoApGPwhK4Qx6REomBrHVLFqGYNd00GTVle11LSNpJr",
-	"TrhkNw/36T13SvqN54KdFdp32JeaVgumo1lMrs61jbwMyOYaaLnRYeHOhiTTHySrnfdkXQA1gHK1hJRJ",
-	"X08Y5bw0mfifQojjV/E+UJ2KPhETclG5yMSxs+guJbfXGDG+W0xsLWKwx5213U2pr9trB0gO6p4y2j0O",
-	"8+nbE38JabhTX8lY3QdOn8puDujBmSw2jm394k5ByjgFrvNCZcOp+X1XZo5ZZHhfruJntLODc2EmHdOa",
-	"LcPE5K13NZS2YpugjFXJwmab9aFPJCpYmRk5ROFGIgGyVy21NdXD5SaaJfnUDbd+99ogYAsc6gVQxB/T",
-	"+EZCwr1rtiKgT4atMTGzhPfCApbMdKJGx2W0vaevHTcre9nhxD28vb7qsmDy0JLpktA5xYcFk2eEQpgD",
-	"2lYVe4SjzSrcHFN7PQu64idRdRul3FuquE2By+hUXkpMM4GYEauVb3NMpEBLLADp0ppaacA6uYADTgsQ",
-	"qKmt6FcD8Q0RAZ0j8sjMUMDxoD/ojebLySLcDXQZ6wuNHddM5C4NC0qWTC0s3ZTEdqpNTcTH+/ZkszQH",
-	"hwidB2dqjEJ7mBNZCScrmR4zWsRp8Lmwgtp3kFBqNpErHN8JegZKZUHSKwqRadlD34F/2O3QLjO4sbYU",
-	"eXwqp+LQvjDb4dZVHntzU5tUSiDpDh6dRAlR6GZ3Jtfww4TPpTe3VnIXum9abuqXmUlLxNkmMMNEDbiZ",
-	"dtRSpQuIJmS1W3dYoAtJmzwSHxIUltvvmcDch2JoF7lpohMvDVzXncBiV677yrbnTYsW5/PZaSD4xL0O",
-	"MHYJqxEYhsRlacrvPWmxFsR0QyTcWooq6TXs7qf4z5vqUK1V2kYkEe42Kxlz4wnv52qGQcavIXA6YnoZ",
-	"eqZmO8XvRLl+10s7+JZpOi+xfIajw1+zUgSUaJlhK/tc6VArAyZ/YnzQK3UnAdXcOPTjzGAXAQhlLkAK",
-	"QszRKZV4DE4kCBVTnY+gzFEBZYYs6SGfJ2KzlFHVCIm0VhC3DHOyJ+88mLGhyZm0FTJH28Y8qGrbRjkz",
-	"c0q0bLfnPAohhbFHD8KimoTOeKnr4hcPpR9c37+d7fNNf8f2YgPLJrov7Sy4AzCPOQuUDpV32ELn6LkD",
-	"bc+VJ+aWmDpI7HCpaf75smWAYzZKX9geYXFZNfqR3U1TO/ngLL2Kbwzmxp/OqoarICOYzi9XiB9t+1NG",
-	"PiABZkAo9mz1nog6GFMWs0HJqMWlW3mPkC1sexTtiCDpUFAPc9O0OH21xyyZfkDX333b+IY4Qmif73zt",
-	"byCuAKWy4lGGJVaCCCQSeCOe+r5+SPdERKTtZxG4REn3vA/qfikrWcMH3fpdj/x1QbQpgm0S+bJUnCdk",
-	"C2XgtepBRhiJ7HyjUy39fQf9SWrgKAUqEZZoyQFfxU2Z44qUw5sIpOnpX2JJ1JfJouEgC0zD0UV/ccDE",
-	"tUg44Cn91/8+j1tfhW86zvCYBwid94C75GCqluuM5HAAzkTBQklRp7FPc0KvprEdOYvkvn6oP48EKkgJ",
-	"CTq/wJEZiESkzBW6D5psYiQiGySNz7eOLgy5V93wmoXCiTq824n5gigCzWkcSVs9o1anONHPBgn5oMuO",
-	"3FKDzGtTQ2Y7BxyWfS9ta73t96aEvWT62dDyfug0fx4Y0WXJ1nP0DEzFeqIOV5HrjMa02YwMslmGHauB",
-	"BjvrV9W//hl3BiIa0LQdnSTHhO5zidLeGb6ZTUlzO+1o2BYJZgseXX6Vicd4mE5M3xufN6hEQ6prPM0t",
-	"kqFD9WMwmWOG9zT6zpPhfW/S3dEx3ssnXRGUB7rhmFNl8g8IRRUpS1KB5CASZAAs/PclMd9XWBke6usV",
-	"x5VI3lPTJIPYL4+qs8TEF0wgtdDtNCTwL3TnQpQyxjNCsQTxECmFRveESDFFS3hPzZWdGUox52pG7G71",
-	"PEECaKZ4nk12Qe7OzkTHMbC77VN3dFxj8Z5WOFPMEtN1QUrQepNVjQQytAAZWhNZoK8fPUbKigecIZaj",
-	"JSgDnl0DX3MiJdCH77X2atLmFs+wLDYKQZ342MnikTtuuCaLk8WTh8cPn9jrUzQRHHW7OdU2+3bsWtDM",
-	"XaeItO3POvdhJqjERN9SqCRAr5OGfugjWybvKc4lcJSzhiMdDf/T1yc6rmNwqlF6lphIDwesPqfVv/6Z",
-	"uEwMDmi5ea/AlhYK4kTovoVrC1nk2kihL7/H35scDsqUvr9SP//BIOQRIrlGxntKBKKAOQLKmlWRGA32",
-	"2ABVnROt5L3OlFDlcE1g7RtaGSIHIZ8x4+GeuPh03oWnbb+s/jFSOvvw0tXHx8db3stSCfKB0jiMNRi4",
-	"3HVJKNaX4Aaudw2j317EhO1NTqGd+CV2L2/9lCyOlNqt8+1MmoEJ9vdhfEaEdDfXiMWs7Y7BHHc1getJ",
-	"NnaRjICgV2UOseEJSHICuhmfYSPiEPAQ3/r6gQSxA0j9Ptn3A6pBb+4IgBl/JKu/EEhvKUEU1iAkygkX",
-	"cl9gJZ5F9eFymmWDJd7NER3CIeagPrrTtw8kJ1utjJN1X1L8yJbbye87NeA+aO47tpxJaGrtic0/FRI1",
-	"fKVs8bsiOLW+u6Ey2x/7folLg3sM3tMsO5ygjn7VHXQ+Gd3C9b3uQ/SF/t4BtbfJr8c6yStGYX+cBon7",
-	"Fcjg24/vGsSKgj8aYt+TRDvX9E8ULbRDjszt8J8+KHM5AIaLRr6xuQfz5nWX4KuZf+NTceco+wvU8rYO",
-	"xRHuXqG+LyqDmrt2zLobw5vaeF5tujMmPEHGBMGoUKqxbDgVbVE540aHJhJxJcEfjtTiM8auTqW/qPlu",
-	"0D66OfueKaC9hzp8cg1ob40Y/LUSBx7qicz/VCur2jXv0ouN/qqNI5ZPBozH2L9o5DN7LcLnxSjspRu/",
-	"P0bRXlywggk73QzpuGGvoJYJ0nc1uF5Epv7hW9YIQC6n1jgcrNsAHY+x/QrcfQp3CMTOrQ0Tpy3ztzJ8",
-	"HqLSw+TzOgJdIN7fGdiOvls9Cs69tPUweAef9l4Riqpq4LQiUpaAgGYE0xNknJiKC14DV6dCvKeWLfr+",
-	"pujLhlD55PEftKFBUc2EtsgE+lL7tJ48RjcJ2iToFzviPVWTwQ0iNFNT+gkeIrVGnGUchLBuQmHOoW7O",
-	"bM/iilw7T9/oRL5yUBjRH1Ew+LkB7u/kPVlc68pnh8ih3+fDv6+Had9jPaKqCtfiyEXrg2T1hgJabqRu",
-	"N4oAp4WnDCdOHWU+RccmBoaaOkGPUMbWNEGPEUZrXJYJeoJMVkGY1XK8Psf1bL7ygvC/6oLk3eP+Fjnu",
-	"74vfnDRw/XlQRi+HPEgep8gxgZbbbKWSAQ96igjNCSUSbLqEc2DrnChEZJBa3rl1ndv2sv/puPL31dym",
-	"Dv1OR7oxyqBi2kJKEG5jDualWtNKzQUjxpRqKPHlrFoMmfvs9I88rFWfu5T/z0un6N0c8jvUrg0Gj9yt",
-	"Q3vRThKWvDkpwd1I4/e746qFCO7cxXjYAXBK0eU7fZkiEEVwiiFVCXrz7DtFqE/OXyaoqZFk6NHxMTp/",
-	"ZlQSTbJEoFUDQkD21BG0NimUelI7Gh2T7w91yXB2bm6CiqPCA3nQb06EbwFnt02E0mXi3CoD8/4da/IL",
-	"ZrgRRhnhJl/L1OS5QLnSXJQCLKQNf7nODjjnipe5QvoQI1Nv+0w5mc5z+j1yMN9j/VA34ijYcW4LhO4C",
-	"Hb6z8T1HPDovHSr5pu81Tq9uDTc1SWXDYYd58c45X/VVb0rxM9WvWJsSictcMcmwwvvrUlYp1WSNN8hk",
-	"R6zxZtKuuDAr+bexLUiFV3BUm2yxgxVUi4ffXEkVgHlagPDe/2mj4icgq0IonCqO/BB9o5sYOaXyitAM",
-	"vV/UnK04CPF+oZOUNghT5FzXl/pdT/XwEgsTEiACZYzCQ3QG+FpRWoppCmXAzW8eP/Xr3IkxCTfyCNQq",
-	"g2J9J54u7F4+HySp0zeNoDPGroS29XTTGhCyFag63qIeNyc5hL33NIQ+pM7qPMwFnERmghd6+f9JePPJ",
-	"51OhXpefHuU5swXtfdGUxAaQbN+a8NQsz03H6OnJdyddfrhDxcUBKiQnTR9oT8xaclkRVZeYfg5cVm6V",
-	"tWqw0YH1ndq6e7dzwRKhTltQjF5ajN2drqjeMJXsAvK3h6sv7b/9eHXOypKthTEusI34JBorrJHoCqAm",
-	"uiFIQFKpZXXCVL+XwIrppDBFD+bHW9JTRVuXfvuoJcI0UTNJwdYKXULOOCBMN+6mGSKQuf0jgGG9PG9X",
-	"3gWKB9V8941qA/8pXNtfbwnZphvmreO6DdR+IZBRd+zF1fquhEqjW9jrswqyKpComUQUIAuonxemdeeP",
-	"tnPnv9epjsp01OUZEamOBgQHIL+yd9Zuz/A896PuY/P+KuYIALw1ZeK2Q5Qg1HeU0q0P7iDJ06/urnzq",
-	"vVul79n/4SF/B2mfntSOfnV/2gTQqVSKDqhDKnmNdT2VVZvbOeNU53Drl5k+9s+EAo7vhQIO9UzayJiY",
-	"rit6CzgTxoGFXWKaQlDm/Vw2r1v3lx8LBvW8K+i8I0dxt2b0DnDTr8c78C6qcIXdWDLr0Q7CJtYjhXEj",
-	"EZMvhgg9CPPeDT0tYvx9lLuN7486KTv+TH+4F6llfMdx5Qnu0trbcSub2Y5+tQ3ePx35S38j2KZvCr8/",
-	"z5wME5yxlW6If2dRAtNu/36FZPvO2660GeGR9xuv3xsyQ/LYNIG/y6hPp838fUu9qbjPoSKPWX/Y9lJa",
-	"cxM6Yh3nGabo8sdXiHH04q8v2/REQaq6JDmBDEmGjh8e/xFVVYIqdm2+kQUQbpuphsWju6ltfxT2RVSg",
-	"9cGfj4+Pj3e2P5joe3C/iHfQmGDTHn0HkIDnxZOi78LeCR4t+Q463HcvCe0dKFGC8CNbfiGQhtHt1IN6",
-	"kB/9qv6JKjHzMmpXjdml5E161d4WULLVrTleA+zcbOAwhCt4iBTTHSyox3tQXmJpS34owkg9n6CL7zU/",
-	"+u7im1ezOM5liiODKllNbiPs8btKMboHDiVsZ/fJwFjB6rsMbuj5t9TxaueOskiKXoHKoVs+6raon3JB",
-	"XLQd5j+vjKW2b/49e6MnkHWQpqQbD/JrB9qGl4uTxRGuyeLTh0//FwAA//8=",
+	"5H3tdhs3kuir4PDec2bmTNuSnezcO/Yv2U4cZ6xY13KS2V37B9hdZMPqBjoAWhTj43e6Zx9hnmwPUEB/",
+	"okk0KSlONj9ikUSjgapCob7r0yIVZSU4cK0WTz4tKippCRqk/fSCyX+afxlfPFn8UoPcLpIFpyUsnixu",
+	"FslCwi81k5AtnmhZQ7JQaQ4lNU+shCypXjxZZKJeFrBIFnpbmcd4XS5BLj5/Tszs/z41+/Y2Zv+Pqdl/",
+	"PXr2V6tzqtPcDM9ApZJVmgnzpnc5kGuQiglOdE410TmQNKd8DURpKrUiKynKRYILy4FmINuVvVo9wIl3",
+	"LdAtR2nJ+Nou53uxfJU1u62oztspP9rfojZc1yxrt9vM/9k8rCrBFViyuJBiWUBp/kwF18C1+ZNWVcFS",
+	"auBwUuGIv35UBiifOu/63xJWiyeL/3XS0t0J/qpO/Lz2jX2w/mxAuQGuyUYKvk4I42QjZKbISkhSgagK",
+	"IH9+++1z8vev/+3//MUCxU1r3nrGZBhVWtKqgoxQJkkqirrkZLl1fyV27kzSDePrh4tkUUlRgdQMoZBC",
+	"UUSRS2IgCTrN8bn+Is5ZlhVAxMoSSiE2IAnwjNwkZJuQX5+SHNg6109JJdIr0E/Jil0DwakVAWpJhWko",
+	"VW8tq0JQHVqK+4JKSbcLxKwni//ELXWX+6F5QCw/QqrNDGdaM11nYNlFDyIUoRwBkFUhhHxePo4dLgXS",
+	"mPtlKUQBlJufEDyR8yAM7VobkO0kSDt+DLZkIevlEuRZ9IZVXQaQ/53YWLSv2LqWoMgGJBiyvoKMiNog",
+	"W0giOJAN3ZJCCPO9RWsQ7rt28kMf9PHDexuNeWRAUmZt3Vn8AkKUVXPDC1s0M65hjcuoq/24YtzOcu3v",
+	"suEsg5XV1cIPTtwycQH95ToC69Csp8eWnnYdk/9Xg0J0D4/LinEIE3X0bkNbstPuWtElUIlXV389meit",
+	"pwP9FeNM5ZCFV6uFpkX4wQ3dxp+2hrHsY1N2of69ndW59wX3fsPs+4HXpZnir0Z8eWD+91cjFzww//ur",
+	"EQse/Np53t+AyeKZv+0HJy/+IC3jh5ZUqfjR1+aygrnjz+Y+8OxABuCW53aVLOjCwCKEo2eFSK9ErQOU",
+	"yVRV0BQJsM9Cy9fm7txQDbKVtyTQglRUauKfNG+OYdOiYFk8xV6a4Yixm1f4wN9Ok0XJuPv0aA8lu/cF",
+	"oSGZefEQFGkO6dW+dZ1TpUE+t0ONKOUOdrOnkt68Br7W+eLJ/z0NUHu7nc7Pzd23Bg6Sep5W0htWmkP1",
+	"d7tx/Lvdd4cZMK5Azrh9X9nx/fV8HVjPFePZYFdfh3b1S00LprddNrAwcmYqzG6uDUGshcjs9QopMyJ8",
+	"kBeoWq5oCjGv3FA+2LB/s2RrK2uvCrhhSI1pAdTcOKLWmbkizd1jb3uljcxr6NVA0zylrhjHdSpVSwgu",
+	"swXao8d7yNBDpt1bD8st6vyOHE2F6PY5vWZ6+xZUXQROcmp/taDbSSsZrMx8fRA/ehyCscVZ4GIayrb4",
+	"Zjc+uPKccg7FeNFLISFWUhUiVhj1ZOspQlWyNgM3KIQbySSIV6vdxUuwTioaCbCsjFynFlXkyGvoSekd",
+	"dM67owaYs4BKvFZrkYHrT9rLxcId1zoCXQfD5oRRnoZ0l6W4jkXyEgqxiR6rWAaxZoXutt2T/nWJW2Jo",
+	"Xy+gFBdUBm/O1YqldYFnbkRLVxD+Hk0HIUtDDzHQ2FSS7pvCS1RsHRCC0y5KdhFHizvDHiTd7BUnjchn",
+	"jiSg3LBr7LdmjD1bUpudjjU1qwUQWgi+tiKGWcFTwuuiICtRFGKj7Ndmc0KhWDrCtxlNzZ/OAjMiFgmK",
+	"8ZBFZuLJFmH2yR+rWJiggnPYm+yjb64hVvXFB36szuYt7sfqWewDKhd6xoIso30Wz9MNO5k5PF7I+Qm4",
+	"HkuQQ25t7oQXUCHjj1iDGf8zyyLHD9Urc7i6eOuipCW1pHN2e2ThjlwX0B0gdhfX3VirizfoDPIRSTdv",
+	"VitE9pDXyejrcJbZSAEtZwx9s1pFjrb2hhQ1nqFaE6OwDBHXGjHMpB3bhd1Bu7opwE5ZBpagdDRFtxgK",
+	"iB23bmOINg3YPYQ2/q27H7wchpetkSRC0te31lQ3BpGX5nZB5h9mjOEQtKgPEgnwQSc6BvfCeObur6Gt",
+	"yS975zWIo+aej4KVTMfPLaGEzK0riqLemge2IXJScA1yoNMpFAI3zo3ChQ7rR0rUMoWg+KM0XYd/2eRU",
+	"T/wA++HbsJ9Nvt0vXjWb8wtyr8fHmw10ABoiiZc0RA8ZQKxUnzH0CI6Z1CmpeQFKEcZR+LEyeMSU1m0R",
+	"bX/yR2usCQkVcqncJGRrllSWhPKM6Fpy8zGDtQRQRKys24Q0CuGxilRIXnxT64Jx69eh7k2ELkWtCdOK",
+	"lNbp03312IMzDb1WVHjctTU9Hq8t7LWIh7zKhQxcTivYoLWNo8eCqivIyMqaLMase3Og/uPUPlyDR7aD",
+	"t5s1QTru0GizR0dkUyfiOVUBJp6KekqDnXFgPHWHDJW4OuvX6RNhjG2BaXUhJvxg04ekLorAIenYSpX2",
+	"7kchM4NYemUhHTDnH4hKhGviUdrHnfNh4jrbXU5hbtqf0mCvMUl+fXqa7DU0xeM1W8fqAGtaRbskY2/Z",
+	"Q4Fv1uIWH4apRvAN7czWGBZ/SXvrWYDtsDUXMmS8R/+qIqqkReFZis6ZIlQCKWCliagj75QrLjY87ORX",
+	"Oa2AMEVwTIhJSab23t5vzRizPYwZONSa5dbQALidsIWUW1AIX9/RIuAWWHr/1K4VoRNr2rwT43j0OvdR",
+	"Fj1nMkIPLE4U2uornrMlM4h85xSQAY3WckpfMFKfGlnoTyftGSFLc8l483mWG2DPgxqUxnW3ZE01BAJv",
+	"+lBrbrbWSO+mShwowkC0XpSxwVNHizxDS7XOJVDz1lyg4wL1+pKuOYRt1lYIjzHmt2QVvD1BMRdWxTTe",
+	"Uyh4FjQ1slaQUzS3waNT81/nQjiNEkFCQP1eLANn0Hvsdp5BO2jstuj6ybKIoCzrT9X7hTl0BVocwE2A",
+	"DGarOkMlpauZhEBlZYp9q3xjB9mYLYlX5xgs9k0zfLNm+KU2BytwJbkQvQiLggW+H+63kzhkNx5DXLcD",
+	"crPWCdK5hBAzE2VVgA7QvjJXZCOvmReSlCrN+FoRJciKSlLSKyCWnY7hVoKNFYsHHOhzCIeLtTdHf4VQ",
+	"VnprhVpKPoolEdyqOb3Lts8M+ssZs8hd3kp3ezQAa7fo5w7B/R9Q6SknRNZ8v9OwhaNmUY+buX0kuLQB",
+	"fy2QRSaj2IkMuEJ1gUqg1iFcomPB4ivEeV/DdcilSZm8zEOGRxsIWRuNYEWWW0NxPE7+ai1GA85dEnFt",
+	"ZTsgpaiLjGAAWNSkU9dBwX6pWUasZ4wwfYCttDGNNjD2IAlh6JzKqzEQZxnJGM/gJszZhvdrRaV+gGZI",
+	"+2fO1vmidU4ljavYOjoxeC2E+4IuoYhw46FWhqM7RmNccRgc/uoJG0H9RkpQuT2eVA3kk84ixSZaELHz",
+	"7bvwQOVvoRIYOTIp6Sr2a7y5rg0LCkQlU7IsRHr1wBp3FFnWrNAoi8yLIRoZb2rJQ0rTK00yAYpwoYnS",
+	"lGeEKiMObaiyXsmwglPz/SbaH80YN/a54Csmyyn52gx5WcP+OLXunD/nYW/zYRFsl1P22zB5u1vD4r1z",
+	"6vt7nSb25z7uanhzIEc+LORjgtGHjsnBPgO3fXx+1/4ESwOc9psbmupia6OQ0UpUjkPhl53IvZ3Crx9n",
+	"DS9tzMJYtvUcY+9hd+NmUfjnIBQ0SIY+JloUb1aLJ/+5T7LGJy5zsDHiQ9KIFONtjFXglLv8hsSebk7e",
+	"Lx6dPnlkruSN5c/vF6HJDhZrcRVj8vjQAc1QTGn0UQxbCFFtH0ZjjWn7U3P0xzxm3tlyo8/mDX828+TG",
+	"EIR38/m7Z6ZdwVzzKnYbdnDsJlqP1/AaAwlWQLNcQpFUlODTlDqrfxw0oGhJmd57D7zDUbuZs9t6s62k",
+	"pZCWHII8rMMvjmHQ89yeDiyRThsV69+ZEnpf+Cjop0RIsmbXQMys1snVagZxluTDIkOa+2rjwjccvMIo",
+	"aeSwsfZhtJf4yHnhvcVj0TkthJqSUfzupuPe+vB9brP0FNnkwMGrLGsQJWi5tTJXWJvl55SzlSiyb7L1",
+	"1DpFBXzHz0rUfCryQTLK18XUk9fCSaZTQZffSCliI6M2VHLG18co5+4t3XX3V9Lorg51fvNdGAWg2pCB",
+	"33JntYjPIBEahXMiCnmSpo62zH302ZgxI3+Y0lAcWsKOb8/s9liQO+6/8W4klJRx577eE3/hBtqnNIt9",
+	"eWtbH+tf04a+jZDcIm4iY66kfGuEI25VLmtTUCibMuUdrDarTkhIqdIkp4oUQCXX/lILv/RNrSMCyS0m",
+	"fVKtR2CDro4D2mEpacmt9XIOzIYtKnrbnyRpL4oN2OqaMj6I1Npzei2XnPdALmqpbiF6o2xQPMbGpNpe",
+	"MUinzm0llLKpFEE+Wk15zmcHRbhowLGZixNzbWy9dTbyMo4ys/flJBcGhBEXHusdAHSIELHVAK4JBXTQ",
+	"R7hM0tlFQXkoH+LmO7bOo80nS3HzeoaVZylufpppEchpcT3DN2B9qCHSbsS/uNe2EmDc+IrOcqlf0AmH",
+	"uhGP54KoE9oeFZbgDvkgrAnjRByTFSuCgCdnVgh9Fmvzajzpw3256PkpQxH+DtnFrL004u4BnmpHuklD",
+	"88mkENygt2upHa64v8ceJruE31C0x0TohP4Amwj5pnF//m1vLEwrcezLa5shgEz713dzvMn7dAIUF3UR",
+	"8HMYBWlCl96bjWGefXbgs6H4g0enQf3ZiASxsLRZdTNicrq5eEekqboltgsI4qChnkHosZBlXdDggWa8",
+	"qmfsB1/xyjwUYh9zYrB9RMLtGVp7wdlJs+1mk9Mwww0dFVLO92sRkdLNdFT0wZBxUssAQO5NIbC88TED",
+	"A1vO8PV4TPamLE0Z4qY90/2ooeCpBenc+P0bMvcKyloQxrUglCjQwzCUfZz4l5pyzXpJe11rQejFGx8g",
+	"YPPel1AIvlZEi6ek9c5zzI6YyYgRe82SggjDcOcjXaSzAwMwGjhC3DCDjjF8SWdnGF350/EGKLzdU8WI",
+	"HYHLcamcTUwFBupOF2m4MHrEsfGHKZ2ohhSX9hSX/9noE5O8sQlNCgUbSeaDPA9b4m0ESLpMPB9z1HgJ",
+	"Pfw665zE1VRO1+58q9ILljshbObPUAbdkTUzETHWLGBy6dmEeAvepDmIk8qpbCppLcUNxkyh4mv1E6wI",
+	"IqznnKaW1l3WQlT0vU2tihdWfC5WSFCJNj+71WciJA4WPrZncAVhrrIDhNNFBqnLcXv2PH1o6oh7WmAe",
+	"ZP/htQSqQdnKLJryFIbrtGkzKynKyLierk0oTqu2HCyUTKZdLkB/xS5v6IAYI8yPRywhOPxLHGgTR8od",
+	"80xDZsFTgfXIxpdKhaFFUezQDP7uLoK1mBIF1VMcRQEtvrvbGLHZEnsT+mXg14NMb72drYWxwrg+PInr",
+	"q64m9tWYLC8kTTULXbppTs10P8cmhiSHVluAlJW0eC7KXv3JnqteUxZbDXFOQYaVBFgKKrNofziH4l3O",
+	"MFYnLv/mHY0u5FgJPQPaTXmeEcFfXdCW4qkuhaps/mgUwdtYjXeigAaT0VUY5lRJSGkB50LpOeMvdXQ2",
+	"1R0XbdCimjG65i6EoY1c1JKli2RRT4RjzasJca/1G3Azg2Pbr9bQOSbdM7a/jIMHa1RBhwbFXeoY0W+X",
+	"1NoT1p7MpMfnGl4TrH7VYcoSKk+NQ+NorfsxUi1aMzHx9VSlxqkCOlEJ3igfWNkOM7oni2p1Ku4Ow1s8",
+	"4w1EpmphpF2fdhySIJWmup5wp2mmC5iYOadVBRyCPm38Yt/ecfZmBcFNO4tuXDieNwEfHIhnBY9XM8b+",
+	"MOWgDzmM/ez9Z8MBd2+7jvmBPcX53cbocnHUgfwPTDbfHxKIEedNbrp9VQgvrhzDWApN/bnyXJRm2QMX",
+	"oy6hFNfgPzm3yIOm5AvoB53wdtAPcqCZFKJ0H5tiWOaDq5AmKuAPXBaU+6S0sCzNfqi84JQsMnZtHg9x",
+	"8hl5cFPx9EeYRn3QvYPdrjjdtzbwonQ11vqg7wRl9E+rLVDVJsqhcL2k6RUaJ2vVlzkiDaqdYIlBtHCh",
+	"wMeiF8jQheyklgPPzCrNC5J9cRZ+T+3rglAZ6eR3XFOh60M53fVzqFTlW5dmHGLWORAbCWWUYElZQVQu",
+	"NgorSFSilr4UOCZHd1Umqyx1DB8PD6kQfcb65aGD9c86xhV8KVoVsO5wTMTkNYSKEXxzDbzYotbfbkgL",
+	"+0GLytuwNzlgpZEmo5sL3WR1R2n/mA/1OYQ4eRVvRLAJQROeeR8bERm++zq6luDtlS+Pr+kYmxEerETt",
+	"lHgsyOP32gGSh3pDGe0eh1lN7Ym/hDRc/6EQouoDZ1AX5ohK+cli69nWr/4UpEJykFj9ppYcf98XH4mL",
+	"DO/L512OdnZ0ROJuEzhMTN76uELBg65U4VimDBeNYZrkosjwHuJwo4kC3ctZ3Rlw5yPEcUlNAJ1fv39t",
+	"ELA5DVXsyuOPaXy5T+XfNVsQsCfDZfrhLOG9iIBKMx0u17Ed7e684cbNyiHxOGnlrF1Zrpe50Mc6jgrG",
+	"56SA50K/ZhzCHNAVlDvAO4Or8HNM7fV10CE6iarb8BftqKWBaYajU3mpKc8UEXitlk0zEqYVWVIFxCY4",
+	"VkYCti4UCTTNQZG6cle/GUhvmArIHJFHZoYATgdV/G8sX04W4Zr9y1ijaOy4ek/tJb+spTALS7cFc/0k",
+	"UvS7N0Y+XS/x4DBlo5Ex0zO0hzn+7XDIKFaCtFecBZ937pp9BwmlEhMZG/H9WmagVOcsveIQmRwzNCI0",
+	"D/sdumUGN9YWhBifyqlooMan6XHrfbGN3ome0mSxtnWUOuFqKrfl8DDi+8OE8aU3txVy0e27wioSAoPD",
+	"abYNzDDhV8VpR4UPu4CoQ+q7s4sFakG1IXzxgRnKcfsD00j6UAzt4jb9sWtfA2vX81goK9Y33oZPd4Cx",
+	"77IagWFIXI6mmr0nLdaCmK6ZhltLFGC9tjr9RKt5Ux0rtWpXDirC7uZuxhWaxPsR82GQyWsInI5ZESeu",
+	"n9NelNt3fesG3zJNrwqqn9FoP9isQC1ztczQlZuMlVBBGaF/FnLQ0WAvAVUSLftxarB3BYTixyAFpebI",
+	"lOZ6DE6kGFdT9eegWJEciow40iNNtJ7LFSFlrTRZQnTVCDzZkzU+Z2xociarhcyRtqkMx1VgubKZkX32",
+	"bnfnPAohOeqjR2HRTMJnvNTX2o6H0o++OvfeJlcYpdO2H3NsovvSzoI7AGsw54DSofIOW+gcPX+g3blq",
+	"iLklpg4S94So9HlakI3yF65SY1xso31kf2uDTlaOSK/iyzP68WezcpJLyBjl85PG4ke7KvKRD/jQpbjh",
+	"sWer90TUwZjSmBElo0L0bTxUh5AdbHsU7Ykg6VBQD3PTtDhdMHbWnX5Eb45Dm22EOEJon++aCgwBvwIU",
+	"RosnGdXUXESgiaJb9bSprkps5XLC2qpCgVantjNVUPZLRSFqOeip5TtZbXJmVRHqUnmWheE8IV0og0aq",
+	"HoSGscj6YzbgvelK1p+kAklS4JpQTZYS6FVkyCctWTHsF6ax81ZBNTNfJotags4pD3sXm/ZeE81LacBS",
+	"+q///zxufSW96RjDYx5gfN4DvhXZVEbta7aCI3CmchGKjjqLfVoyfjWN7chZtGyyOAclsoErVkBCzi9o",
+	"ZCgiU6nw5UYGpY4piQ0hHZ9v610Ycq+qlpUIuROte7fj8wWVB0qEeZJ2ckZlTnFinw0S8lEtSf1Sg8xr",
+	"W0Hm6rcclwOlXYHT3d0Nw1Yy+2xoeT92WrQMlOiiEJs5cgblajNRDcGQ64z2EdmMULJZip2ogAf7GZTl",
+	"v/4rMuq7jjf+KS0p44e0Oj041DdzsWl+px0J2yEBt9Cgq1ll0mA8TCdYfawJIDRXQ2oz7bHXe+hQ/RQM",
+	"5phhPY3uTDjsyqx9J73xXj7bvMxVoCYZniqMP2CclKwoWAlagkoIAlg13xcMvy+pUTzM12tJS5W851iq",
+	"iLkvT8rXCfoXmjYiaFr9k60fS1IhZMY41aAeEiPQ2NSIlHKyhPccG+tnJKVSmhmp773/hCjgmeF5LtiF",
+	"+M76ifVjUN+T3+aIbKh6z0uaGWZJ+SZnBVi5yYlGiiAtQEY2TOfk60ePidHigWZErMgSjAIvrkFuJNMa",
+	"+MP3VnrF+LnFM6rzrUFQxz/2ZPHIHzdascWTxVcPTx9+5ZocWiI46dbUq1wY7ti0YJm7DRFpi1B2utYn",
+	"pKDM9hI3N0CvnpF96KNYJu85XWnbk6KWxHrD//b1E+vXQZxalL5O0NMjgZrPafmv/0p8JIYEsty+N2BL",
+	"cwNxpmz12I2DLPHF/Miff6A/YAwHF0beX5uf/4IIeUTYyiLjPWeKcKCSABf1Ok9Qgj1FoJpzYoW8V5m5",
+	"VCVcM9g0ZQWRyEHpZwIt3Kng2p0xWlUFS+2zJx8VSkB4nuKrFvaPkZHZUTGoBHc2pMenpzveK1IN+oGR",
+	"OFAbbN/fHOAl41RuA7XgLdsPod+1S6Wu32poJ80ST3wg6Wc74YkRu23gHYYZoLO/D+PXTGnfX1ItZm13",
+	"DOa4BmK+MuTYRDICgl0VHmLkCURLBrYkKrIRdQx4WNOA4IEGtQdI/W4F9wOqQYeECIChPVJUf1LEbikh",
+	"HDagNFkxqfShwEoaFtWHy1mWDZZ4N0d0CIeYg/roTt8+uDnFeo1G1kNJ8aNY7ia/782A+6C578VyJqGZ",
+	"tScu/lRpUsu10cXviuDM+u6GylyXgvslLgvuMXjPsux4gjr5ZOuYfUbZwncf6EP0hf3eA7W3ya/HMslL",
+	"weFwnAaJ+yXo4NtP7xrEhoI/IrEfSKJUYlsyNZm90A4xq3iVLT5/MOpyAAwXtX7jYg/mzftqdY7hUx9+",
+	"81Nx5yj7B1T6tg7FCdWa6Rqz/Q5GZVByt4ZZwYFs6JbUFVpeXbgzZTIhqIJQkvsGhqot7SEkytBM295t",
+	"NvJqcB0IcXWmz/zy7wbtfvrGvH7PFNBsb+LkImhvjRia5j5HHuqJyP/UCqvWNO/Di1F+tcqRWE06jMfY",
+	"v6j1M9ec5stiFK710R+PUbTtY9YwoafjkI4Z9goqnRDbMcdXhMP8h+9ErYD4mFo0ODizATkdY/sl+K42",
+	"dwjETu+cidOWNb1xvoyrsoHJl3UEukC8vzOwG323ehTWvtvwrd6Xrw1btO2QaUF8cUNfXmspbhIi8G+X",
+	"CSXxN9eTOPG2L3Pm/Em0nVNCdyfd2o7Jd4P/XgPTe6YCu62J42vRdps0YJ/yaRe3SgtvOCREb4RRKCWA",
+	"vR9LIaGhiwQ766Ll29uUscOouTExPa6P9Oe4WAMh9TvFfJTq3nQ+jtTfEYnMvOzWiMPZn3felo0HwJq3",
+	"sZV336rNtC6AAM8Y5U88rsXK3JTm2lTvuZObmjL05M814/qrx3+xlghOKqGsyUaRP1uj91ePyU1Ctgn5",
+	"1Y14z81kcEMYz8yUzQQPiVkjzTIJSjk/gsKL2vbQcJf1ml17V8Doyn7poTC6oJiBwS812N8wAHZxbWsk",
+	"eEwPDcMffr8m6EPv/RFVlbRSJz6cJ0hWbziQ5VZD23rbU4aXtz1lPiWn6CQndZWQRyQTG56Qx4SSDS2K",
+	"hHxFMOwoLItJujmn1WzB4wWT/7SlC/aP+/fIcf+x+M1Jg1ZfBmX0kkyC5HFGPBNouc1OKhnwoKeE8RXj",
+	"TIOLp/IeLhs0SZgOUss7v65z1wXgfzqumraCt6lkv7OhMJRkUAprQkkIbZ2S+FKriqXYBw6FxZqzJt/d",
+	"XkPYdtj+KMNq97nPCfqylI5eg7c/oPqNGDzxzSEPop0kfPOuWAG+cWCz3z0dsSK4cxfjYSn3jJPLd7bn",
+	"NTBDcIYhlQl58+x7Q6hfnX+bkLoiWpBHp6fk/BmKJJZkmSLrGpSC7KknaGtzMOJJ5Wl0TL4/VoWg2Tk2",
+	"7IyjwiN50G9OhG+BZrdNhNqH6t0qA2sMwM4mqARyI0oyJjGgE5N2fSSNkVyMAKy084/70i90JQ0v85U2",
+	"QozMvO0L5WQ2EPKPyMGaVjjH6sojb+i5yyC8C3Q0DSju2SXaeelQyMf2JDS9ujXcVCzVtYQ96sU7752x",
+	"dqW23i61qkTizRAYLa8ag34qSiOabOiWYPjUhm4n9YoLXMnvRrdgJV3DSYUGwaMFVIeH31xIxUq9J5/s",
+	"v59PPpntfN6pdtqRjShp2bCPOiRYmCwjBVU66do4rGvASK1GBAmSBNYxjjIgYDOZN7zYhiwJbd2V31hf",
+	"rNyOcqCZS2F8jq9+8IIpb7Dpv2o08f3Sh5cbK2qjih28/Ub6LHEgQ2L7h8e9ZhCnSaDmSvAVLqB0+g0+",
+	"EHndmpqULkJlBMY0rmzNeFCNC3xacf4Z2DpXhm8ZqeMh+caW9PPUfsV4Rt4vKinWEpR6v7CRultCOfH+",
+	"W6xP/9QON6fA+sWZIpng8JC8BnptTkNKeQpFwF6Pj58169xLwRpu9AmYVQZJdy+hXri9/OaMqEGS4RjT",
+	"CHotxJWynMVWbsPS605otEEH5nG8rULYe89D6CPmPpqHuYAhFCd4YZf/PxBvbd36IOJe2KtBDRquDf1Y",
+	"1tHlugRoL1JYieLhex55GEmnUcQIne+5b9RgNQofad/cZVGYxr1c+CL393pl/YEIp0ndmwqU89l9USB2",
+	"5YCmr5CYqn/hqcVqhV2Ppiffn7Ly4Q61Og+okBKBvYxUtzGFl9+rgnL4AghB71REzGBkBiW9AuxA5f1T",
+	"TJlzHRQoLx3G7k6RNm+YChUG/dvDtSmMdPvRfitRFGKj0PJCHfdOLFZErckVQMVsObWAiGOW1Qny+aOE",
+	"pWAdqil6wB9vSYlXbVWf20ctU1iCFlOqnIluCSshgVC+9Zc3UwQ7WAYwbJfXGN3uAsWDWgj3jWqE/xSu",
+	"3a+3hGwsKn7ruG7D3P6kCApWNpNQYb8/G4NClWsBnbN1TlQlNOEAoTijC6yA/pMrgP77OtVRwSY2uTUi",
+	"0ARBcATyS6pBMlrszo85b0bdx+b922IA8BaL7Lj6morxph6nLRx1BykyzeruyuGI01/mAPeejNVC/g6S",
+	"ZhpSO/nk/3TpM1OBqB1Qh0TyvlGnnTNOdA4XzpvpgPxCKOD0XijgWLeNCxtQ01nZb4FmCq371If1GwRl",
+	"jRPAZcXZNj3ji8E878th3JEXrVtx4w5w069mcGQ/5XB9gvHNbEd7CKMjXCs0eTCMtifsqCjG1kc3fcXg",
+	"kCjl+6NNaYs/0x/u5dbyrTxjgkMRIP6qOtbnhrOdfHJ9cj6fYN3csRQXYptNb53DeeakD/W1WNu+Qnfm",
+	"QsWuRfd7SbbvvO085REeZb9tzb0hM3QfYwudu3SJd5r03PetN+UUP/bKE84etrsQSVoIBbbSSGM8o5xc",
+	"/vSSCEle/PPbNnZbsbIq2IpBRrQgpw9P/42UZUJKcY3f6ByYdKXow9ej7zZ+OAr7V1SgcNTfT09PT/cW",
+	"j5qoGnW/iPfQmGDTDfqOIIGGF09efRd2xIyb76jDffc3oWslF3URfhTLPyliYXQ71TQakJ98Mv9EJeg3",
+	"d9S+DP1LLev0qu21VIj1rRleQ65wu4HjEG7goVLK97CgHu8hq4JqlzDNCSXm+YRc/GD50fcX37ycxXEu",
+	"UxrpVMkqdhtujz9U/OU9cCjl+uJMOsZyUd2lc8POv6MKijXuGI0k76X3Hrvlk26DnykTxEXbn+fLCuds",
+	"uw7dszV6AllHSUq2bLO89qCtZbF4sjihFVt8/vD5vwMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

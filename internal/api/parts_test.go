@@ -2,6 +2,7 @@ package api_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"image"
 	"image/color"
 	"image/png"
@@ -9,6 +10,7 @@ import (
 	"net/http"
 	"testing"
 
+	"bathyform/core/mesh"
 	"bathyform/internal/api"
 
 	"github.com/stretchr/testify/assert"
@@ -156,4 +158,76 @@ func TestInsertsStayAtTheirPlaceAndGoWithTheShape(t *testing.T) {
 	require.Len(t, j.Brief.Inserts, 1, "it is still wanted")
 	assert.Nil(t, j.Brief.Inserts[0].At, "but nobody knows where on another shape")
 	assert.Empty(t, j.Brief.Done)
+}
+
+func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
+	s := open(t)
+	j := s.take("drogue-hub")
+	all := s.events(t.Context(), s.path(j, "/searches/pieces"), -1)
+	require.Greater(t, len(all), 3, "its stages are told")
+	var last api.PieceSearch
+	require.NoError(t, json.Unmarshal(all[len(all)-1], &last))
+	require.True(t, last.Finished)
+	require.NotNil(t, last.Mould)
+	m := *last.Mould
+	assert.Len(t, m.Pieces, 8)
+	assert.Less(t, m.Error, 0.003)
+	for _, p := range m.Pieces {
+		assert.Less(t, p.Catches, 0.001, p.Name)
+		assert.NotEmpty(t, p.Volume.Formula)
+	}
+	assert.True(t, saysFinding(m.Findings, "6 side pieces spare the rubber"))
+
+	stl := s.send("GET", s.path(j, "/pieces/0/stl"), -1, nil)
+	assert.Contains(t, stl.Header.Get("Content-Disposition"), "bracket-side-1.stl")
+	_, r, err := mesh.Load(stl.Body, 1)
+	require.NoError(t, err)
+	assert.InEpsilon(t, m.Pieces[0].Volume.Value*1000, r.Volume, 1e-3, "the file holds what was said")
+	assert.Equal(t, http.StatusOK, s.send("GET", s.path(j, "/pieces/7/geometry"), -1, nil).Status)
+	s.send("GET", s.path(j, "/pieces/9/stl"), -1, nil).problem(http.StatusNotFound, "divide the mould again")
+
+	// a rubber to weigh: the batches come along
+	rubber := s.rubber("Tin-cure silicone 30 A, 10:1")
+	var kept api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	kept.Design.Rubber = nil
+	doc, err := json.Marshal(kept.Design)
+	require.NoError(t, err)
+	var design map[string]any
+	require.NoError(t, json.Unmarshal(doc, &design))
+	design["rubber"] = rubber
+	s.send("PUT", s.path(j, "/design"), kept.Version, design)
+	all = s.events(t.Context(), s.path(j, "/searches/pieces?halvesOnly=true"), -1)
+	last = api.PieceSearch{}
+	require.NoError(t, json.Unmarshal(all[len(all)-1], &last))
+	require.NotNil(t, last.Mould)
+	assert.Len(t, last.Mould.Pieces, 2)
+	require.NotNil(t, last.Mould.Pieces[0].Batch)
+	assert.True(t, saysFinding(last.Mould.Findings, "until it is stripped off"))
+}
+
+func TestGangsAreLaidAndCompared(t *testing.T) {
+	s := open(t)
+	j := s.take("deck-cleat")
+	var g api.Gang
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 6, "gap": 8, "edge": 12}).into(&g)
+	assert.Len(t, g.Poses, 6)
+	assert.False(t, g.Short)
+	assert.InEpsilon(t, g.Rubber.Value/6, g.Each.Value, 1e-9)
+	g = api.Gang{}
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 90, "pot": 240, "gap": 8, "edge": 12}).into(&g)
+	assert.True(t, g.Short)
+	assert.Positive(t, g.Diameter)
+	var cases []api.GangCase
+	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": 8, "edge": 12}).into(&cases)
+	require.Len(t, cases, 12)
+	assert.Greater(t, cases[0].Each, cases[3].Each, "rubber for each cavity falls with their number")
+	assert.Equal(t, 3, cases[3].Pulls, "12 wanted, four a pull")
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "Say how many")
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"pot": 30, "gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "Not one cavity")
+	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": -8, "edge": 12}).problem(http.StatusUnprocessableEntity, "not negative")
+
+	m := s.newJob()
+	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
+	s.send("POST", s.path(m, "/gang"), -1, map[string]any{"count": 2, "gap": 8, "edge": 12}).problem(http.StatusConflict, "measures alone")
 }

@@ -266,7 +266,7 @@ func (st stream) run(w http.ResponseWriter) error {
 	}
 	err := st.work(st.ctx, func(v any) { send("progress", v) })
 	if err != nil && st.ctx.Err() == nil {
-		send("problem", Problem{Title: "The search stopped", Status: http.StatusInternalServerError})
+		send("problem", toProblem(err))
 	}
 	return nil
 }

@@ -451,6 +451,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/searches/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Divides the rubber of the kept design into pieces that come away.
+         *     Events of the kind "progress" carry a PieceSearch; the last one is
+         *     finished and carries the mould. Leaving cancels.
+         */
+        get: operations["dividePieces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/pieces/{piece}/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                piece: number;
+                form: "geometry" | "stl";
+            };
+            cookie?: never;
+        };
+        /** @description One piece of the mould that was divided last, for drawing or as a file. */
+        get: operations["getPiece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/gang": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lays several cavities into a box, onto a floor or into the pot, as the kept design stands. */
+        post: operations["layGang"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/gang/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One, two, three and more cavities, each number in the smallest box. */
+        post: operations["compareGangs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/blockout": {
         parameters: {
             query?: never;
@@ -933,6 +1015,108 @@ export interface components {
             surfaces: string[];
             findings: components["schemas"]["Finding"][];
         };
+        PieceSearch: {
+            stage: string;
+            finished: boolean;
+            mould?: components["schemas"]["PiecedMould"];
+        };
+        PiecedMould: {
+            /** @description Changes whenever the pieces do */
+            key: string;
+            /**
+             * Format: double
+             * @description height of the parting along the draw
+             */
+            level: number;
+            /**
+             * Format: double
+             * @description greatest distance of the parting line from it
+             */
+            off: number;
+            /**
+             * Format: double
+             * @description degrees
+             */
+            steep: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            line: number;
+            /**
+             * Format: double
+             * @description share of the box that pieces and part do not account for
+             */
+            error: number;
+            pieces: components["schemas"]["Piece"][];
+            findings: components["schemas"]["Finding"][];
+        };
+        Piece: {
+            name: string;
+            draw: components["schemas"]["Point"];
+            order: number;
+            volume: components["schemas"]["Number"];
+            batch?: components["schemas"]["Batch"];
+            /**
+             * Format: double
+             * @description mL
+             */
+            catches: number;
+            /**
+             * Format: double
+             * @description mL
+             */
+            stripped: number;
+        };
+        GangQuestion: {
+            count?: number;
+            /** Format: double */
+            pot?: number;
+            /** Format: double */
+            wide?: number;
+            /** Format: double */
+            deep?: number;
+            /** Format: double */
+            gap: number;
+            /** Format: double */
+            edge: number;
+        };
+        Gang: {
+            kind: string;
+            /** @description fewer than were asked for */
+            short: boolean;
+            /** @description x, y in mm and turn in degrees of each cavity */
+            poses: components["schemas"]["Point"][];
+            /** @description Outline of a cavity about its middle */
+            ring: number[][];
+            /** Format: double */
+            wide: number;
+            /** Format: double */
+            deep: number;
+            /**
+             * Format: double
+             * @description 0 unless in the pot
+             */
+            diameter: number;
+            rubber: components["schemas"]["Number"];
+            each: components["schemas"]["Number"];
+        };
+        GangCase: {
+            count: number;
+            kind: string;
+            /** Format: double */
+            wide: number;
+            /** Format: double */
+            deep: number;
+            /**
+             * Format: double
+             * @description mL of rubber for each cavity
+             */
+            each: number;
+            /** @description that the rest of the order takes */
+            pulls: number;
+            fitsPot: boolean;
+        };
         SurveyFigures: {
             locked: components["schemas"]["Number"];
             seam: components["schemas"]["Number"];
@@ -1224,7 +1408,7 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice" | "divide";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;
@@ -2231,6 +2415,113 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dividePieces: {
+        parameters: {
+            query?: {
+                halvesOnly?: boolean;
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPiece: {
+        parameters: {
+            query?: {
+                halvesOnly?: boolean;
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                piece: number;
+                form: "geometry" | "stl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The piece */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    layGang: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangQuestion"];
+            };
+        };
+        responses: {
+            /** @description The gang */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gang"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareGangs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangQuestion"];
+            };
+        };
+        responses: {
+            /** @description The comparison */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GangCase"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -22,10 +22,14 @@ interface Props {
   side: ReactNode
   settled: string
   view?: Partial<SceneProps>
+  /** What is found on this stage, if not all that the study says of it. */
+  found?: (ofStudy: Finding[]) => Finding[]
+  /** Carries out what only this stage can; says whether it did. */
+  onRemedy?: (r: Remedy) => boolean
 }
 
 /** The frame of a design stage: 3D, section with rail, what is set and what follows, findings. */
-export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view }: Props) {
+export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view, found = (all) => all, onRemedy }: Props) {
   const { design, study, problem } = useDesign()
   const remedy = useRemedies(job)
   const handle = useRef<ViewHandle>(null)
@@ -39,7 +43,7 @@ export function DesignStage({ job, stage, rise, pour, caption, show, side, settl
     sounding.show(f.where, f.height)
   }
 
-  const findings = (study?.findings ?? []).filter((f) => f.stage === stage)
+  const findings = found((study?.findings ?? []).filter((f) => f.stage === stage))
   return (
     <>
       <main className={classes.stage}>
@@ -66,7 +70,7 @@ export function DesignStage({ job, stage, rise, pour, caption, show, side, settl
           {side}
         </aside>
       </main>
-      <Findings findings={findings} onShow={showPlace} onRemedy={remedy} settled={settled} />
+      <Findings findings={findings} onShow={showPlace} onRemedy={(r) => onRemedy?.(r) || remedy(r)} settled={settled} />
     </>
   )
 }

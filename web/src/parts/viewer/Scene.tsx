@@ -5,7 +5,7 @@ import {
 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { TransformControls } from 'three/examples/jsm/controls/TransformControls.js'
-import { asProblem, type Axis, type Job, type Study } from '../../api/client'
+import { asProblem, type Axis, type Job, type PiecedMould, type Study } from '../../api/client'
 import { useTokens, type Tokens } from '../../theme/useTokens'
 import { dir, dot } from '../axes'
 import type { Cut } from '../Sounding'
@@ -13,6 +13,7 @@ import { Channels } from './Channels'
 import { useChartMaterial } from './chart'
 import { paintedGeometry, useGeometry } from './geometry'
 import { Halves } from './Halves'
+import { Pieces } from './Pieces'
 import { Plane } from './Plane'
 import classes from './Viewer.module.css'
 
@@ -49,6 +50,8 @@ export interface SceneProps {
   /** The view fits itself anew when this changes, not with every new shape. */
   fit?: string
   handle?: Handle
+  /** The mould in its pieces, instead of two halves. */
+  pieces?: { mould: PiecedMould; halvesOnly: boolean }
   /** Places to point at. */
   spots?: readonly (readonly number[])[]
   /** A direction to show beside the part. */
@@ -118,7 +121,7 @@ export default function Scene(props: SceneProps) {
 
 type ContentsProps = SceneProps & { geometry: BufferGeometry; tokens: Tokens; view: { from: [number, number, number]; count: number } }
 
-function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, setCut, adding, onAdd, onVent, marked, job, upVector, paint, spots, arrow, fit, handle, ref }: ContentsProps) {
+function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, setCut, adding, onAdd, onVent, marked, job, upVector, paint, spots, arrow, fit, handle, pieces, ref }: ContentsProps) {
   const { invalidate, controls } = useThree()
   const hold = (still: boolean) => {
     if (controls) (controls as OrbitControls).enabled = !still
@@ -177,7 +180,8 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
           <lineBasicMaterial color={tokens.ink} transparent opacity={0.65} />
         </lineSegments>
       )}
-      {study && draw && (show === 'apart' || show === 'together') && <Halves job={job} study={study} draw={draw} geometry={geometry} tokens={tokens} apart={show === 'apart'} />}
+      {pieces && <Pieces job={job} {...pieces} size={boxSize(study)} tokens={tokens} apart={show === 'apart'} />}
+      {study && draw && !pieces && (show === 'apart' || show === 'together') && <Halves job={job} study={study} draw={draw} geometry={geometry} tokens={tokens} apart={show === 'apart'} />}
       {study && show === 'filled' && <BoxLines study={study} tokens={tokens} />}
       {filled && <Air study={study} tokens={tokens} height={height} up={upDir} />}
       {study && show === 'filled' && (
@@ -211,6 +215,13 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
 function highestVent(study: Study | undefined): readonly number[] | undefined {
   const vents = study?.gates.channels.filter((c) => c.kind === 'vent') ?? []
   return vents.toSorted((a, b) => b.foot - a.foot)[0]?.path[0]
+}
+
+/** Longest side of the box, by which pieces are moved apart. */
+function boxSize(study: Study | undefined): number {
+  if (!study) return 0
+  const { boxLow, boxHigh } = study.mould
+  return Math.max(...boxHigh.map((h, i) => h - boxLow[i]))
 }
 
 function contourStep(top: number): number {

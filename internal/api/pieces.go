@@ -1,0 +1,185 @@
+package api
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"bathyform/core/gang"
+	"bathyform/core/pieces"
+	"bathyform/core/practice"
+	"bathyform/core/study"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+)
+
+// asDesigned takes a master with a mesh in hand together with its design, as
+// kept or as it would be proposed.
+func (s *Server) asDesigned(ctx context.Context, id uuid.UUID) (store.Job, *study.Prepared, study.PieceQuestion, practice.House, error) {
+	var q study.PieceQuestion
+	j, p, err := s.shapeOf(ctx, id)
+	if err != nil {
+		return j, nil, q, practice.House{}, err
+	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return j, nil, q, practice.House{}, err
+	}
+	q.Wanted = max(0, j.Order.Quantity-j.Good)
+	if j.Design == nil {
+		q.Design, err = p.Start(shop.Practice)
+		return j, p, q, shop.Practice, err
+	}
+	q.Design = j.Design.Design
+	given, err := s.materials(ctx, Design{Rubber: j.Design.Rubber})
+	q.Rubber = given.Rubber
+	return j, p, q, shop.Practice, err
+}
+
+// VisitDividePiecesResponse streams the answer.
+func (st stream) VisitDividePiecesResponse(w http.ResponseWriter) error { return st.run(w) }
+
+// DividePieces divides the rubber of the kept design.
+func (s *Server) DividePieces(ctx context.Context, r DividePiecesRequestObject) (DividePiecesResponseObject, error) {
+	j, p, q, _, err := s.asDesigned(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	q.HalvesOnly = r.Params.HalvesOnly != nil && *r.Params.HalvesOnly
+	return stream{ctx, func(ctx context.Context, tell func(any)) error {
+		plan, err := p.Pieces(ctx, q, func(stage string) { tell(PieceSearch{Stage: stage}) })
+		if err != nil {
+			return unusable("The mould cannot be divided", err)
+		}
+		m, err := fromPieces(plan, q)
+		if err != nil {
+			return unusable("The rubber cannot be worked out", err)
+		}
+		m.Key = fmt.Sprintf("%s-%d-%v", key(j), j.DesignVersion, q.HalvesOnly)
+		tell(PieceSearch{Stage: "done", Finished: true, Mould: &m})
+		return nil
+	}}, nil
+}
+
+func fromPieces(plan pieces.Plan, q study.PieceQuestion) (PiecedMould, error) {
+	out := PiecedMould{Level: plan.Level, Off: plan.Off, Steep: plan.Steep, Line: plan.Line, Error: plan.Error(), Pieces: []Piece{}, Findings: []Finding{}}
+	batches, err := study.Batches(plan, q)
+	if err != nil {
+		return out, err
+	}
+	for i, piece := range plan.Pieces {
+		p := Piece{Name: piece.Name, Draw: point(piece.Draw), Order: piece.Order, Volume: fromNumber(batches[i].Volume), Catches: piece.Catches / 1000, Stripped: piece.Stripped / 1000}
+		if batches[i].Batch != nil {
+			b := fromBatch(*batches[i].Batch)
+			p.Batch = &b
+		}
+		out.Pieces = append(out.Pieces, p)
+	}
+	for _, f := range study.PieceFindings(plan, q) {
+		out.Findings = append(out.Findings, fromFinding(f))
+	}
+	return out, nil
+}
+
+// GetPiece returns one piece of the mould that was divided last.
+func (s *Server) GetPiece(ctx context.Context, r GetPieceRequestObject) (GetPieceResponseObject, error) {
+	j, p, q, _, err := s.asDesigned(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	q.HalvesOnly = r.Params.HalvesOnly != nil && *r.Params.HalvesOnly
+	plan, err := p.Pieces(ctx, q, nil) // at hand, unless the server was started since
+	if err != nil {
+		return nil, unusable("The mould cannot be divided", err)
+	}
+	if r.Piece >= len(plan.Pieces) {
+		return nil, problem(http.StatusNotFound, "There is no such piece", "The design was changed: divide the mould again.")
+	}
+	piece := plan.Pieces[r.Piece]
+	data := packMesh(piece.Mesh)
+	name := "inline"
+	if r.Form == "stl" {
+		data = piece.Mesh.WriteSTL()
+		name = fmt.Sprintf(`attachment; filename="%s.stl"`, fileName(j.Order.Name+" "+piece.Name))
+	}
+	return GetPiece200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetPiece200ResponseHeaders{ContentDisposition: &name}}, nil
+}
+
+// fileName keeps letters and figures of a name.
+func fileName(name string) string {
+	return strings.Trim(strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			return r
+		case r >= 'A' && r <= 'Z':
+			return r + 'a' - 'A'
+		}
+		return '-'
+	}, name), "-")
+}
+
+// LayGang lays several cavities.
+func (s *Server) LayGang(ctx context.Context, r LayGangRequestObject) (LayGangResponseObject, error) {
+	_, p, q, _, err := s.asDesigned(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	g, err := p.Lay(q.Design, toAsk(*r.Body))
+	if err != nil {
+		return nil, gangProblem(err)
+	}
+	out := Gang{Kind: g.Kind, Short: g.Short, Poses: []Point{}, Ring: [][]float64{}, Wide: g.Wide, Deep: g.Deep, Diameter: g.Diameter, Rubber: fromNumber(g.Rubber), Each: fromNumber(g.Each)}
+	for _, pose := range g.Poses {
+		out.Poses = append(out.Poses, Point{pose.X, pose.Y, pose.Turn})
+	}
+	for _, c := range g.Shape.Ring {
+		out.Ring = append(out.Ring, []float64{c[0], c[1]})
+	}
+	return LayGang200JSONResponse(out), nil
+}
+
+// CompareGangs lays one, two, three and more cavities.
+func (s *Server) CompareGangs(ctx context.Context, r CompareGangsRequestObject) (CompareGangsResponseObject, error) {
+	_, p, q, house, err := s.asDesigned(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	ask := toAsk(*r.Body)
+	if err := ask.Check(); err != nil {
+		return nil, gangProblem(err)
+	}
+	all, err := p.CompareGangs(q.Design, ask.Gap, ask.Edge, q.Wanted, house)
+	if err != nil {
+		return nil, gangProblem(err)
+	}
+	out := CompareGangs200JSONResponse{}
+	for _, c := range all {
+		out = append(out, GangCase{Count: c.Count, Kind: c.Kind, Wide: c.Wide, Deep: c.Deep, Each: c.Each, Pulls: c.Pulls, FitsPot: c.FitsPot})
+	}
+	return out, nil
+}
+
+func toAsk(q GangQuestion) gang.Ask {
+	number := func(x *float64) float64 {
+		if x == nil {
+			return 0
+		}
+		return *x
+	}
+	out := gang.Ask{Pot: number(q.Pot), Wide: number(q.Wide), Deep: number(q.Deep), Gap: q.Gap, Edge: q.Edge}
+	if q.Count != nil {
+		out.Count = *q.Count
+	}
+	return out
+}
+
+func gangProblem(err error) error {
+	if errors.Is(err, study.ErrNoShape) {
+		return problem(http.StatusConflict, "The shape is not known", sentence(err.Error()))
+	}
+	return unusable("No gang can be laid", err)
+}

@@ -1,0 +1,70 @@
+import { Button, Checkbox, Loader } from '@mantine/core'
+import { useEffect, useState } from 'react'
+import type { Job, PiecedMould, PieceSearch } from '../../api/client'
+import { Num, Qty } from '../../parts/Num'
+import { Row } from '../../parts/Row'
+import { useSearch } from '../master/useSearch'
+import { useDesign } from '../useDesign'
+import classes from './mould.module.css'
+
+interface Props {
+  job: Job
+  onFound: (mould: PiecedMould | null, halvesOnly: boolean) => void
+}
+
+/** Pieces: how the rubber comes apart, in the order it is opened. */
+export function PiecesPanel({ job, onFound }: Props) {
+  const { design, keeping } = useDesign()
+  const [asked, setAsked] = useState(false)
+  const [halvesOnly, setHalvesOnly] = useState(false)
+  // another draw, parting, clearance or rubber is another mould
+  const version = JSON.stringify([design.draw, design.parting ?? null, design.clearance, design.rubber ?? null, job.master?.mesh?.key])
+  useEffect(() => setAsked(false), [version])
+  const found = useSearch<PieceSearch>(asked ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${encodeURIComponent(version)}` : null, (_, news) => news)
+  const mould = found?.mould ?? null
+  useEffect(() => onFound(mould, halvesOnly), [mould, halvesOnly, onFound])
+
+  if (job.master?.kind !== 'mesh') return <p className={classes.hint}>Only a shape can be divided; this master is known by its measures.</p>
+  return (
+    <>
+      <h2>Pieces</h2>
+      <p className={classes.hint}>The parting follows the outline; what no rubber strips out of gets a side piece. Every piece is moved out in its turn to see whether it catches.</p>
+      <Checkbox size="xs" label="Two halves only: strip what is undercut" checked={halvesOnly} onChange={(e) => setHalvesOnly(e.currentTarget.checked)} />
+      {!asked && (
+        <Button mt={8} fullWidth size="xs" disabled={keeping === 'keeping'} onClick={() => setAsked(true)}>
+          Divide the rubber
+        </Button>
+      )}
+      {asked && !found?.finished && (
+        <div className={classes.progress} role="status">
+          <Loader size="xs" /> {found?.stage ?? 'beginning'}…
+          <Button size="compact-xs" variant="default" onClick={() => setAsked(false)}>Cancel</Button>
+        </div>
+      )}
+      {mould && (
+        <>
+          <Row label="Parting line, seen along the draw"><Qty value={mould.line} kind="length" /></Row>
+          <Row label="It leaves its level by"><Qty value={mould.off} kind="length" /></Row>
+          <Row label="Steepest place"><span className="num">{mould.steep.toFixed(0)}<small>°</small></span></Row>
+          <ol className={classes.pieces}>
+            {mould.pieces.map((p, i) => (
+              <li key={p.name}>
+                <div>
+                  <span className="num">{p.order}</span> <strong>{p.name}</strong>
+                  <a href={`/api/jobs/${job.id}/pieces/${i}/stl?halvesOnly=${halvesOnly}`} download aria-label={`${p.name} as STL`}>STL</a>
+                </div>
+                <div>
+                  <Num label={`Rubber in ${p.name}`} number={p.volume} />
+                  {p.batch && <> · A <Num label={`Part A for ${p.name}`} number={p.batch.a} /> · B <Num label={`Part B for ${p.name}`} number={p.batch.b} /></>}
+                </div>
+                {p.stripped > 0.05 && <p className={classes.note}><Qty value={p.stripped} kind="volume" /> of it is stripped over the part</p>}
+                {p.catches > 0.001 && <p className={classes.bad}>◆ <Qty value={p.catches} kind="volume" /> of it catches</p>}
+              </li>
+            ))}
+          </ol>
+          <p className={classes.hint}>In the order of opening. Pieces and part make up the box to {(100 * mould.error).toFixed(2)} %.</p>
+        </>
+      )}
+    </>
+  )
+}
