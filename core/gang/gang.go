@@ -147,7 +147,7 @@ func (t *table) wanted() int {
 func (t *table) sound(poses []Pose) bool {
 	rings := make([][]outline.Point, len(poses))
 	for i, p := range poses {
-		rings[i] = t.shape.laid(p)
+		rings[i] = t.shape.Laid(p)
 		for _, q := range rings[i] {
 			if t.ask.Pot > 0 && math.Hypot(q[0], q[1]) > t.ask.Pot/2-t.ask.Edge-t.shape.Slack+t.tol {
 				return false
@@ -190,7 +190,7 @@ func extent(rings [][]outline.Point) (b [4]float64) {
 func (t *table) boxed(kind string, poses []Pose) Layout {
 	rings := make([][]outline.Point, len(poses))
 	for i, p := range poses {
-		rings[i] = t.shape.laid(p)
+		rings[i] = t.shape.Laid(p)
 	}
 	b := extent(rings)
 	out := Layout{Kind: kind, Wide: b[1] - b[0] + 2*(t.ask.Edge+t.shape.Slack), Deep: b[3] - b[2] + 2*(t.ask.Edge+t.shape.Slack)}
@@ -206,7 +206,7 @@ func (t *table) potted(kind string, poses []Pose) Layout {
 	out.Poses = poses
 	far := 0.0
 	for _, p := range poses {
-		for _, q := range t.shape.laid(p) {
+		for _, q := range t.shape.Laid(p) {
 			far = max(far, math.Hypot(q[0], q[1]))
 		}
 	}
@@ -231,7 +231,7 @@ func (t *table) slide(turnA, turnB, off float64, alongY bool) float64 {
 	if d, ok := t.seps[key]; ok {
 		return d
 	}
-	a := t.shape.laid(Pose{Turn: turnA})
+	a := t.shape.Laid(Pose{Turn: turnA})
 	from := 2*t.shape.Radius + t.gap + t.tol
 	d := from
 	for range 150 {
@@ -241,7 +241,7 @@ func (t *table) slide(turnA, turnB, off float64, alongY bool) float64 {
 		}
 		away := t.shape.Radius // farther than that it does not matter how far
 		if math.Hypot(p.X, p.Y) < 2*t.shape.Radius+t.gap+t.shape.Radius {
-			away = apart(a, t.shape.laid(p)) - t.gap
+			away = apart(a, t.shape.Laid(p)) - t.gap
 		}
 		if away < t.tol/50 {
 			d += max(0, t.tol/50-away)

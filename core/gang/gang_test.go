@@ -35,11 +35,11 @@ func block(t testing.TB, a, b float64) Shape {
 func checked(t *testing.T, s Shape, a Ask, l Layout) {
 	t.Helper()
 	for i, p := range l.Poses {
-		one := s.laid(p)
+		one := s.Laid(p)
 		for j := range i {
 			between := math.Hypot(p.X-l.Poses[j].X, p.Y-l.Poses[j].Y) - 2*s.Radius
 			if !s.Round {
-				between = apart(one, s.laid(l.Poses[j]))
+				between = apart(one, s.Laid(l.Poses[j]))
 			}
 			assert.GreaterOrEqual(t, between, a.Gap-1e-3, "cavities %d and %d", i, j)
 		}

@@ -81,7 +81,7 @@ func (t *table) within(p Pose, room float64) bool {
 	if d > room || t.shape.Round {
 		return false
 	}
-	for _, q := range t.shape.laid(p) {
+	for _, q := range t.shape.Laid(p) {
 		if math.Hypot(q[0], q[1]) > room+t.tol {
 			return false
 		}
@@ -108,7 +108,7 @@ func (t *table) tightest(n int, turn float64) float64 {
 	free := func(radius float64) bool {
 		poses := ring(n, radius, turn, 0)
 		for k := 1; k <= n/2; k++ {
-			if !t.clear(poses[0], poses[k], t.shape.laid(poses[0]), t.shape.laid(poses[k])) {
+			if !t.clear(poses[0], poses[k], t.shape.Laid(poses[0]), t.shape.Laid(poses[k])) {
 				return false
 			}
 		}

@@ -40,7 +40,7 @@ func (t *table) patterns() []pattern {
 		if t.shape.Round {
 			break
 		}
-		b := bounds(t.shape.laid(Pose{Turn: turn}))
+		b := bounds(t.shape.Laid(Pose{Turn: turn}))
 		tall := b[3] - b[2]
 		for _, off := range []float64{0, -0.5, -0.3, -0.15, 0.15, 0.3, 0.5} {
 			y := off * tall
@@ -133,7 +133,7 @@ func (t *table) fill(p pattern, w, d float64, loose bool) []Pose {
 	rings := make([][4]float64, len(p.cells))
 	low := math.Inf(1)
 	for i, c := range p.cells {
-		rings[i] = bounds(t.shape.laid(c))
+		rings[i] = bounds(t.shape.Laid(c))
 		low = min(low, rings[i][2])
 	}
 	var out []Pose

@@ -177,8 +177,8 @@ func bounds(r []outline.Point) (b [4]float64) {
 // turned anticlockwise, in degrees.
 type Pose struct{ X, Y, Turn float64 }
 
-// laid is a shape in a pose.
-func (s Shape) laid(p Pose) []outline.Point {
+// Laid is the ring of a shape in a pose.
+func (s Shape) Laid(p Pose) []outline.Point {
 	sin, cos := math.Sincos(p.Turn * math.Pi / 180)
 	out := make([]outline.Point, len(s.Ring))
 	for i, q := range s.Ring {

@@ -286,3 +286,18 @@ func sections(m *mesh.Mesh, draw r3.Vec, low, high float64) (areas, above [level
 	}
 	return areas, above
 }
+
+// Bed is how high the bed of clay, or the parting board, stands in the box
+// while half A is poured, in mm; 0 where the box lies another way then and no
+// level mark can be drawn.
+func (p Plan) Bed(c Choices) float64 {
+	if c.Attitudes.RubberA != c.Draw {
+		return 0
+	}
+	draw, err := c.Draw.Dir()
+	if err != nil {
+		return 0
+	}
+	low, _ := spanOf(p.Box, draw)
+	return p.Parting - low
+}

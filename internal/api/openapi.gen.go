@@ -1649,6 +1649,14 @@ type GetSectionParams struct {
 	Offset float64 `form:"offset" json:"offset"`
 }
 
+// GetTemplateParams defines parameters for GetTemplate.
+type GetTemplateParams struct {
+	Count *int     `form:"count,omitempty" json:"count,omitempty"`
+	Pot   *float64 `form:"pot,omitempty" json:"pot,omitempty"`
+	Gap   *float64 `form:"gap,omitempty" json:"gap,omitempty"`
+	Edge  *float64 `form:"edge,omitempty" json:"edge,omitempty"`
+}
+
 // PutMaterialParams defines parameters for PutMaterial.
 type PutMaterialParams struct {
 	// IfMatch The version that the change starts from
@@ -1842,6 +1850,9 @@ type ServerInterface interface {
 
 	// (POST /jobs/{jobId}/survey)
 	SurveyMaster(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/templates/{sheet}/{form})
+	GetTemplate(ctx *echo.Context, jobId JobId, sheet string, form string, params GetTemplateParams) error
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx *echo.Context, jobId JobId) error
@@ -2588,6 +2599,68 @@ func (w *ServerInterfaceWrapper) SurveyMaster(ctx *echo.Context) error {
 	return err
 }
 
+// GetTemplate converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTemplate(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// ------------- Path parameter "sheet" -------------
+	var sheet string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sheet", ctx.Param("sheet"), &sheet, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sheet: %s", err))
+	}
+
+	// ------------- Path parameter "form" -------------
+	var form string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "form", ctx.Param("form"), &form, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter form: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTemplateParams
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", ctx.QueryParams(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter count: %s", err))
+	}
+
+	// ------------- Optional query parameter "pot" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "pot", ctx.QueryParams(), &params.Pot, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter pot: %s", err))
+	}
+
+	// ------------- Optional query parameter "gap" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "gap", ctx.QueryParams(), &params.Gap, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter gap: %s", err))
+	}
+
+	// ------------- Optional query parameter "edge" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "edge", ctx.QueryParams(), &params.Edge, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter edge: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTemplate(ctx, jobId, sheet, form, params)
+	return err
+}
+
 // ProposeVents converts echo context to params.
 func (w *ServerInterfaceWrapper) ProposeVents(ctx *echo.Context) error {
 	var err error
@@ -2898,6 +2971,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/pieces", wrapper.DividePieces, options.OperationMiddlewares["dividePieces"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/pieces/:piece/:form", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/templates/:sheet/:form", wrapper.GetTemplate, options.OperationMiddlewares["getTemplate"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang", wrapper.LayGang, options.OperationMiddlewares["layGang"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang/compare", wrapper.CompareGangs, options.OperationMiddlewares["compareGangs"]...)
 	router.POST(options.BaseURL+"/blockout", wrapper.PreviewBlockout, options.OperationMiddlewares["previewBlockout"]...)
@@ -4274,6 +4348,62 @@ func (response SurveyMasterdefaultApplicationProblemPlusJSONResponse) VisitSurve
 	return err
 }
 
+type GetTemplateRequestObject struct {
+	JobId  JobId  `json:"jobId"`
+	Sheet  string `json:"sheet"`
+	Form   string `json:"form"`
+	Params GetTemplateParams
+}
+
+type GetTemplateResponseObject interface {
+	VisitGetTemplateResponse(w http.ResponseWriter) error
+}
+
+type GetTemplate200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetTemplate200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetTemplate200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetTemplate200ApplicationoctetStreamResponse) VisitGetTemplateResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetTemplatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTemplatedefaultApplicationProblemPlusJSONResponse) VisitGetTemplateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ProposeVentsRequestObject struct {
 	JobId JobId `json:"jobId"`
 	Body  *ProposeVentsJSONRequestBody
@@ -4916,6 +5046,9 @@ type StrictServerInterface interface {
 
 	// (POST /jobs/{jobId}/survey)
 	SurveyMaster(ctx context.Context, request SurveyMasterRequestObject) (SurveyMasterResponseObject, error)
+
+	// (GET /jobs/{jobId}/templates/{sheet}/{form})
+	GetTemplate(ctx context.Context, request GetTemplateRequestObject) (GetTemplateResponseObject, error)
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx context.Context, request ProposeVentsRequestObject) (ProposeVentsResponseObject, error)
@@ -5975,6 +6108,34 @@ func (sh *strictHandler) SurveyMaster(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// GetTemplate operation middleware
+func (sh *strictHandler) GetTemplate(ctx *echo.Context, jobId JobId, sheet string, form string, params GetTemplateParams) error {
+	var request GetTemplateRequestObject
+
+	request.JobId = jobId
+	request.Sheet = sheet
+	request.Form = form
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTemplate(ctx.Request().Context(), request.(GetTemplateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTemplate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTemplateResponseObject); ok {
+		return validResponse.VisitGetTemplateResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ProposeVents operation middleware
 func (sh *strictHandler) ProposeVents(ctx *echo.Context, jobId JobId) error {
 	var request ProposeVentsRequestObject
@@ -6451,154 +6612,156 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3tdhs3kuir4PDec2bmTNuSnezcO/Yv2U4cZ6xY13KS2V37B9hdZMPqBjoAWhTj43e6Zx9hnmwPUEB/",
-	"okk0KSlONj9ikUSjgapCob7r0yIVZSU4cK0WTz4tKippCRqk/fSCyX+afxlfPFn8UoPcLpIFpyUsnixu",
-	"FslCwi81k5AtnmhZQ7JQaQ4lNU+shCypXjxZZKJeFrBIFnpbmcd4XS5BLj5/Tszs/z41+/Y2Zv+Pqdl/",
-	"PXr2V6tzqtPcDM9ApZJVmgnzpnc5kGuQiglOdE410TmQNKd8DURpKrUiKynKRYILy4FmINuVvVo9wIl3",
-	"LdAtR2nJ+Nou53uxfJU1u62oztspP9rfojZc1yxrt9vM/9k8rCrBFViyuJBiWUBp/kwF18C1+ZNWVcFS",
-	"auBwUuGIv35UBiifOu/63xJWiyeL/3XS0t0J/qpO/Lz2jX2w/mxAuQGuyUYKvk4I42QjZKbISkhSgagK",
-	"IH9+++1z8vev/+3//MUCxU1r3nrGZBhVWtKqgoxQJkkqirrkZLl1fyV27kzSDePrh4tkUUlRgdQMoZBC",
-	"UUSRS2IgCTrN8bn+Is5ZlhVAxMoSSiE2IAnwjNwkZJuQX5+SHNg6109JJdIr0E/Jil0DwakVAWpJhWko",
+	"5H3tdhs3kuir4PDeczJzpm3JTnbuHfuXbCeOM1asaznJ7K79A+wusmF1Ax0ALYrx8Tvds48wT7YHKKA/",
+	"0SSalBRPNj9ikUSjgapCfaPq0yIVZSU4cK0WTz4tKippCRqk/fSCyX+YfxlfPFn8WoPcLpIFpyUsnixu",
+	"FslCwq81k5AtnmhZQ7JQaQ4lNU+shCypXjxZZKJeFrBIFnpbmcd4XS5BLj5/Tszs/z41+/Y2Zv+Pqdl/",
+	"O3r2V6tzqtPcDM9ApZJVmgnzpnc5kGuQiglOdE410TmQNKd8DURpKrUiKynKRYILy4FmINuVvVo9wIl3",
+	"LdAtR2nJ+Nou5wexfJU1u62oztspP9rfojZc1yxrt9vM/9k8rCrBFViyuJBiWUBp/kwF18C1+ZNWVcFS",
+	"auBwUuGIv3xUBiifOu/63xJWiyeL/3XS0t0J/qpO/Lz2jX2w/mJAuQGuyUYKvk4I42QjZKbISkhSgagK",
+	"IH96+91z8rdv/u3//NkCxU1r3nrGZBhVWtKqgoxQJkkqirrkZLl1fyV27kzSDePrh4tkUUlRgdQMoZBC",
+	"UUSRS2IgCTrN8bn+Is5ZlhVAxMoSSiE2IAnwjNwkZJuQ356SHNg6109JJdIr0E/Jil0DwakVAWpJhWko",
 	"VW8tq0JQHVqK+4JKSbcLxKwni//ELXWX+6F5QCw/QqrNDGdaM11nYNlFDyIUoRwBkFUhhHxePo4dLgXS",
-	"mPtlKUQBlJufEDyR8yAM7VobkO0kSDt+DLZkIevlEuRZ9IZVXQaQ/53YWLSv2LqWoMgGJBiyvoKMiNog",
-	"W0giOJAN3ZJCCPO9RWsQ7rt28kMf9PHDexuNeWRAUmZt3Vn8AkKUVXPDC1s0M65hjcuoq/24YtzOcu3v",
-	"suEsg5XV1cIPTtwycQH95ToC69Csp8eWnnYdk/9Xg0J0D4/LinEIE3X0bkNbstPuWtElUIlXV389meit",
-	"pwP9FeNM5ZCFV6uFpkX4wQ3dxp+2hrHsY1N2of69ndW59wX3fsPs+4HXpZnir0Z8eWD+91cjFzww//ur",
-	"EQse/Np53t+AyeKZv+0HJy/+IC3jh5ZUqfjR1+aygrnjz+Y+8OxABuCW53aVLOjCwCKEo2eFSK9ErQOU",
-	"yVRV0BQJsM9Cy9fm7txQDbKVtyTQglRUauKfNG+OYdOiYFk8xV6a4Yixm1f4wN9Ok0XJuPv0aA8lu/cF",
-	"oSGZefEQFGkO6dW+dZ1TpUE+t0ONKOUOdrOnkt68Br7W+eLJ/z0NUHu7nc7Pzd23Bg6Sep5W0htWmkP1",
-	"d7tx/Lvdd4cZMK5Azrh9X9nx/fV8HVjPFePZYFdfh3b1S00LprddNrAwcmYqzG6uDUGshcjs9QopMyJ8",
-	"kBeoWq5oCjGv3FA+2LB/s2RrK2uvCrhhSI1pAdTcOKLWmbkizd1jb3uljcxr6NVA0zylrhjHdSpVSwgu",
-	"swXao8d7yNBDpt1bD8st6vyOHE2F6PY5vWZ6+xZUXQROcmp/taDbSSsZrMx8fRA/ehyCscVZ4GIayrb4",
-	"Zjc+uPKccg7FeNFLISFWUhUiVhj1ZOspQlWyNgM3KIQbySSIV6vdxUuwTioaCbCsjFynFlXkyGvoSekd",
-	"dM67owaYs4BKvFZrkYHrT9rLxcId1zoCXQfD5oRRnoZ0l6W4jkXyEgqxiR6rWAaxZoXutt2T/nWJW2Jo",
-	"Xy+gFBdUBm/O1YqldYFnbkRLVxD+Hk0HIUtDDzHQ2FSS7pvCS1RsHRCC0y5KdhFHizvDHiTd7BUnjchn",
-	"jiSg3LBr7LdmjD1bUpudjjU1qwUQWgi+tiKGWcFTwuuiICtRFGKj7Ndmc0KhWDrCtxlNzZ/OAjMiFgmK",
-	"8ZBFZuLJFmH2yR+rWJiggnPYm+yjb64hVvXFB36szuYt7sfqWewDKhd6xoIso30Wz9MNO5k5PF7I+Qm4",
-	"HkuQQ25t7oQXUCHjj1iDGf8zyyLHD9Urc7i6eOuipCW1pHN2e2ThjlwX0B0gdhfX3VirizfoDPIRSTdv",
-	"VitE9pDXyejrcJbZSAEtZwx9s1pFjrb2hhQ1nqFaE6OwDBHXGjHMpB3bhd1Bu7opwE5ZBpagdDRFtxgK",
-	"iB23bmOINg3YPYQ2/q27H7wchpetkSRC0te31lQ3BpGX5nZB5h9mjOEQtKgPEgnwQSc6BvfCeObur6Gt",
-	"yS975zWIo+aej4KVTMfPLaGEzK0riqLemge2IXJScA1yoNMpFAI3zo3ChQ7rR0rUMoWg+KM0XYd/2eRU",
-	"T/wA++HbsJ9Nvt0vXjWb8wtyr8fHmw10ABoiiZc0RA8ZQKxUnzH0CI6Z1CmpeQFKEcZR+LEyeMSU1m0R",
-	"bX/yR2usCQkVcqncJGRrllSWhPKM6Fpy8zGDtQRQRKys24Q0CuGxilRIXnxT64Jx69eh7k2ELkWtCdOK",
-	"lNbp03312IMzDb1WVHjctTU9Hq8t7LWIh7zKhQxcTivYoLWNo8eCqivIyMqaLMase3Og/uPUPlyDR7aD",
-	"t5s1QTru0GizR0dkUyfiOVUBJp6KekqDnXFgPHWHDJW4OuvX6RNhjG2BaXUhJvxg04ekLorAIenYSpX2",
-	"7kchM4NYemUhHTDnH4hKhGviUdrHnfNh4jrbXU5hbtqf0mCvMUl+fXqa7DU0xeM1W8fqAGtaRbskY2/Z",
-	"Q4Fv1uIWH4apRvAN7czWGBZ/SXvrWYDtsDUXMmS8R/+qIqqkReFZis6ZIlQCKWCliagj75QrLjY87ORX",
-	"Oa2AMEVwTIhJSab23t5vzRizPYwZONSa5dbQALidsIWUW1AIX9/RIuAWWHr/1K4VoRNr2rwT43j0OvdR",
-	"Fj1nMkIPLE4U2uornrMlM4h85xSQAY3WckpfMFKfGlnoTyftGSFLc8l483mWG2DPgxqUxnW3ZE01BAJv",
-	"+lBrbrbWSO+mShwowkC0XpSxwVNHizxDS7XOJVDz1lyg4wL1+pKuOYRt1lYIjzHmt2QVvD1BMRdWxTTe",
-	"Uyh4FjQ1slaQUzS3waNT81/nQjiNEkFCQP1eLANn0Hvsdp5BO2jstuj6ybKIoCzrT9X7hTl0BVocwE2A",
-	"DGarOkMlpauZhEBlZYp9q3xjB9mYLYlX5xgs9k0zfLNm+KU2BytwJbkQvQiLggW+H+63kzhkNx5DXLcD",
-	"crPWCdK5hBAzE2VVgA7QvjJXZCOvmReSlCrN+FoRJciKSlLSKyCWnY7hVoKNFYsHHOhzCIeLtTdHf4VQ",
-	"VnprhVpKPoolEdyqOb3Lts8M+ssZs8hd3kp3ezQAa7fo5w7B/R9Q6SknRNZ8v9OwhaNmUY+buX0kuLQB",
-	"fy2QRSaj2IkMuEJ1gUqg1iFcomPB4ivEeV/DdcilSZm8zEOGRxsIWRuNYEWWW0NxPE7+ai1GA85dEnFt",
-	"ZTsgpaiLjGAAWNSkU9dBwX6pWUasZ4wwfYCttDGNNjD2IAlh6JzKqzEQZxnJGM/gJszZhvdrRaV+gGZI",
-	"+2fO1vmidU4ljavYOjoxeC2E+4IuoYhw46FWhqM7RmNccRgc/uoJG0H9RkpQuT2eVA3kk84ixSZaELHz",
-	"7bvwQOVvoRIYOTIp6Sr2a7y5rg0LCkQlU7IsRHr1wBp3FFnWrNAoi8yLIRoZb2rJQ0rTK00yAYpwoYnS",
-	"lGeEKiMObaiyXsmwglPz/SbaH80YN/a54Csmyyn52gx5WcP+OLXunD/nYW/zYRFsl1P22zB5u1vD4r1z",
-	"6vt7nSb25z7uanhzIEc+LORjgtGHjsnBPgO3fXx+1/4ESwOc9psbmupia6OQ0UpUjkPhl53IvZ3Crx9n",
-	"DS9tzMJYtvUcY+9hd+NmUfjnIBQ0SIY+JloUb1aLJ/+5T7LGJy5zsDHiQ9KIFONtjFXglLv8hsSebk7e",
-	"Lx6dPnlkruSN5c/vF6HJDhZrcRVj8vjQAc1QTGn0UQxbCFFtH0ZjjWn7U3P0xzxm3tlyo8/mDX828+TG",
-	"EIR38/m7Z6ZdwVzzKnYbdnDsJlqP1/AaAwlWQLNcQpFUlODTlDqrfxw0oGhJmd57D7zDUbuZs9t6s62k",
-	"pZCWHII8rMMvjmHQ89yeDiyRThsV69+ZEnpf+Cjop0RIsmbXQMys1snVagZxluTDIkOa+2rjwjccvMIo",
-	"aeSwsfZhtJf4yHnhvcVj0TkthJqSUfzupuPe+vB9brP0FNnkwMGrLGsQJWi5tTJXWJvl55SzlSiyb7L1",
-	"1DpFBXzHz0rUfCryQTLK18XUk9fCSaZTQZffSCliI6M2VHLG18co5+4t3XX3V9Lorg51fvNdGAWg2pCB",
-	"33JntYjPIBEahXMiCnmSpo62zH302ZgxI3+Y0lAcWsKOb8/s9liQO+6/8W4klJRx577eE3/hBtqnNIt9",
-	"eWtbH+tf04a+jZDcIm4iY66kfGuEI25VLmtTUCibMuUdrDarTkhIqdIkp4oUQCXX/lILv/RNrSMCyS0m",
-	"fVKtR2CDro4D2mEpacmt9XIOzIYtKnrbnyRpL4oN2OqaMj6I1Npzei2XnPdALmqpbiF6o2xQPMbGpNpe",
-	"MUinzm0llLKpFEE+Wk15zmcHRbhowLGZixNzbWy9dTbyMo4ys/flJBcGhBEXHusdAHSIELHVAK4JBXTQ",
-	"R7hM0tlFQXkoH+LmO7bOo80nS3HzeoaVZylufpppEchpcT3DN2B9qCHSbsS/uNe2EmDc+IrOcqlf0AmH",
-	"uhGP54KoE9oeFZbgDvkgrAnjRByTFSuCgCdnVgh9Fmvzajzpw3256PkpQxH+DtnFrL004u4BnmpHuklD",
-	"88mkENygt2upHa64v8ceJruE31C0x0TohP4Amwj5pnF//m1vLEwrcezLa5shgEz713dzvMn7dAIUF3UR",
-	"8HMYBWlCl96bjWGefXbgs6H4g0enQf3ZiASxsLRZdTNicrq5eEekqboltgsI4qChnkHosZBlXdDggWa8",
-	"qmfsB1/xyjwUYh9zYrB9RMLtGVp7wdlJs+1mk9Mwww0dFVLO92sRkdLNdFT0wZBxUssAQO5NIbC88TED",
-	"A1vO8PV4TPamLE0Z4qY90/2ooeCpBenc+P0bMvcKyloQxrUglCjQwzCUfZz4l5pyzXpJe11rQejFGx8g",
-	"YPPel1AIvlZEi6ek9c5zzI6YyYgRe82SggjDcOcjXaSzAwMwGjhC3DCDjjF8SWdnGF350/EGKLzdU8WI",
-	"HYHLcamcTUwFBupOF2m4MHrEsfGHKZ2ohhSX9hSX/9noE5O8sQlNCgUbSeaDPA9b4m0ESLpMPB9z1HgJ",
-	"Pfw665zE1VRO1+58q9ILljshbObPUAbdkTUzETHWLGBy6dmEeAvepDmIk8qpbCppLcUNxkyh4mv1E6wI",
-	"IqznnKaW1l3WQlT0vU2tihdWfC5WSFCJNj+71WciJA4WPrZncAVhrrIDhNNFBqnLcXv2PH1o6oh7WmAe",
-	"ZP/htQSqQdnKLJryFIbrtGkzKynKyLierk0oTqu2HCyUTKZdLkB/xS5v6IAYI8yPRywhOPxLHGgTR8od",
-	"80xDZsFTgfXIxpdKhaFFUezQDP7uLoK1mBIF1VMcRQEtvrvbGLHZEnsT+mXg14NMb72drYWxwrg+PInr",
-	"q64m9tWYLC8kTTULXbppTs10P8cmhiSHVluAlJW0eC7KXv3JnqteUxZbDXFOQYaVBFgKKrNofziH4l3O",
-	"MFYnLv/mHY0u5FgJPQPaTXmeEcFfXdCW4qkuhaps/mgUwdtYjXeigAaT0VUY5lRJSGkB50LpOeMvdXQ2",
-	"1R0XbdCimjG65i6EoY1c1JKli2RRT4RjzasJca/1G3Azg2Pbr9bQOSbdM7a/jIMHa1RBhwbFXeoY0W+X",
-	"1NoT1p7MpMfnGl4TrH7VYcoSKk+NQ+NorfsxUi1aMzHx9VSlxqkCOlEJ3igfWNkOM7oni2p1Ku4Ow1s8",
-	"4w1EpmphpF2fdhySIJWmup5wp2mmC5iYOadVBRyCPm38Yt/ecfZmBcFNO4tuXDieNwEfHIhnBY9XM8b+",
-	"MOWgDzmM/ez9Z8MBd2+7jvmBPcX53cbocnHUgfwPTDbfHxKIEedNbrp9VQgvrhzDWApN/bnyXJRm2QMX",
-	"oy6hFNfgPzm3yIOm5AvoB53wdtAPcqCZFKJ0H5tiWOaDq5AmKuAPXBaU+6S0sCzNfqi84JQsMnZtHg9x",
-	"8hl5cFPx9EeYRn3QvYPdrjjdtzbwonQ11vqg7wRl9E+rLVDVJsqhcL2k6RUaJ2vVlzkiDaqdYIlBtHCh",
-	"wMeiF8jQheyklgPPzCrNC5J9cRZ+T+3rglAZ6eR3XFOh60M53fVzqFTlW5dmHGLWORAbCWWUYElZQVQu",
-	"NgorSFSilr4UOCZHd1Umqyx1DB8PD6kQfcb65aGD9c86xhV8KVoVsO5wTMTkNYSKEXxzDbzYotbfbkgL",
-	"+0GLytuwNzlgpZEmo5sL3WR1R2n/mA/1OYQ4eRVvRLAJQROeeR8bERm++zq6luDtlS+Pr+kYmxEerETt",
-	"lHgsyOP32gGSh3pDGe0eh1lN7Ym/hDRc/6EQouoDZ1AX5ohK+cli69nWr/4UpEJykFj9ppYcf98XH4mL",
-	"DO/L512OdnZ0ROJuEzhMTN76uELBg65U4VimDBeNYZrkosjwHuJwo4kC3ctZ3Rlw5yPEcUlNAJ1fv39t",
-	"ELA5DVXsyuOPaXy5T+XfNVsQsCfDZfrhLOG9iIBKMx0u17Ed7e684cbNyiHxOGnlrF1Zrpe50Mc6jgrG",
-	"56SA50K/ZhzCHNAVlDvAO4Or8HNM7fV10CE6iarb8BftqKWBaYajU3mpKc8UEXitlk0zEqYVWVIFxCY4",
-	"VkYCti4UCTTNQZG6cle/GUhvmArIHJFHZoYATgdV/G8sX04W4Zr9y1ijaOy4ek/tJb+spTALS7cFc/0k",
-	"UvS7N0Y+XS/x4DBlo5Ex0zO0hzn+7XDIKFaCtFecBZ937pp9BwmlEhMZG/H9WmagVOcsveIQmRwzNCI0",
-	"D/sdumUGN9YWhBifyqlooMan6XHrfbGN3ome0mSxtnWUOuFqKrfl8DDi+8OE8aU3txVy0e27wioSAoPD",
-	"abYNzDDhV8VpR4UPu4CoQ+q7s4sFakG1IXzxgRnKcfsD00j6UAzt4jb9sWtfA2vX81goK9Y33oZPd4Cx",
-	"77IagWFIXI6mmr0nLdaCmK6ZhltLFGC9tjr9RKt5Ux0rtWpXDirC7uZuxhWaxPsR82GQyWsInI5ZESeu",
-	"n9NelNt3fesG3zJNrwqqn9FoP9isQC1ztczQlZuMlVBBGaF/FnLQ0WAvAVUSLftxarB3BYTixyAFpebI",
-	"lOZ6DE6kGFdT9eegWJEciow40iNNtJ7LFSFlrTRZQnTVCDzZkzU+Z2xociarhcyRtqkMx1VgubKZkX32",
-	"bnfnPAohOeqjR2HRTMJnvNTX2o6H0o++OvfeJlcYpdO2H3NsovvSzoI7AGsw54DSofIOW+gcPX+g3blq",
-	"iLklpg4S94So9HlakI3yF65SY1xso31kf2uDTlaOSK/iyzP68WezcpJLyBjl85PG4ke7KvKRD/jQpbjh",
-	"sWer90TUwZjSmBElo0L0bTxUh5AdbHsU7Ykg6VBQD3PTtDhdMHbWnX5Eb45Dm22EOEJon++aCgwBvwIU",
-	"RosnGdXUXESgiaJb9bSprkps5XLC2qpCgVantjNVUPZLRSFqOeip5TtZbXJmVRHqUnmWheE8IV0og0aq",
-	"HoSGscj6YzbgvelK1p+kAklS4JpQTZYS6FVkyCctWTHsF6ax81ZBNTNfJotags4pD3sXm/ZeE81LacBS",
-	"+q///zxufSW96RjDYx5gfN4DvhXZVEbta7aCI3CmchGKjjqLfVoyfjWN7chZtGyyOAclsoErVkBCzi9o",
-	"ZCgiU6nw5UYGpY4piQ0hHZ9v610Ycq+qlpUIuROte7fj8wWVB0qEeZJ2ckZlTnFinw0S8lEtSf1Sg8xr",
-	"W0Hm6rcclwOlXYHT3d0Nw1Yy+2xoeT92WrQMlOiiEJs5cgblajNRDcGQ64z2EdmMULJZip2ogAf7GZTl",
-	"v/4rMuq7jjf+KS0p44e0Oj041DdzsWl+px0J2yEBt9Cgq1ll0mA8TCdYfawJIDRXQ2oz7bHXe+hQ/RQM",
-	"5phhPY3uTDjsyqx9J73xXj7bvMxVoCYZniqMP2CclKwoWAlagkoIAlg13xcMvy+pUTzM12tJS5W851iq",
-	"iLkvT8rXCfoXmjYiaFr9k60fS1IhZMY41aAeEiPQ2NSIlHKyhPccG+tnJKVSmhmp773/hCjgmeF5LtiF",
-	"+M76ifVjUN+T3+aIbKh6z0uaGWZJ+SZnBVi5yYlGiiAtQEY2TOfk60ePidHigWZErMgSjAIvrkFuJNMa",
-	"+MP3VnrF+LnFM6rzrUFQxz/2ZPHIHzdascWTxVcPTx9+5ZocWiI46dbUq1wY7ti0YJm7DRFpi1B2utYn",
-	"pKDM9hI3N0CvnpF96KNYJu85XWnbk6KWxHrD//b1E+vXQZxalL5O0NMjgZrPafmv/0p8JIYEsty+N2BL",
-	"cwNxpmz12I2DLPHF/Miff6A/YAwHF0beX5uf/4IIeUTYyiLjPWeKcKCSABf1Ok9Qgj1FoJpzYoW8V5m5",
-	"VCVcM9g0ZQWRyEHpZwIt3Kng2p0xWlUFS+2zJx8VSkB4nuKrFvaPkZHZUTGoBHc2pMenpzveK1IN+oGR",
-	"OFAbbN/fHOAl41RuA7XgLdsPod+1S6Wu32poJ80ST3wg6Wc74YkRu23gHYYZoLO/D+PXTGnfX1ItZm13",
-	"DOa4BmK+MuTYRDICgl0VHmLkCURLBrYkKrIRdQx4WNOA4IEGtQdI/W4F9wOqQYeECIChPVJUf1LEbikh",
-	"HDagNFkxqfShwEoaFtWHy1mWDZZ4N0d0CIeYg/roTt8+uDnFeo1G1kNJ8aNY7ia/782A+6C578VyJqGZ",
-	"tScu/lRpUsu10cXviuDM+u6GylyXgvslLgvuMXjPsux4gjr5ZOuYfUbZwncf6EP0hf3eA7W3ya/HMslL",
-	"weFwnAaJ+yXo4NtP7xrEhoI/IrEfSKJUYlsyNZm90A4xq3iVLT5/MOpyAAwXtX7jYg/mzftqdY7hUx9+",
-	"81Nx5yj7B1T6tg7FCdWa6Rqz/Q5GZVByt4ZZwYFs6JbUFVpeXbgzZTIhqIJQkvsGhqot7SEkytBM295t",
-	"NvJqcB0IcXWmz/zy7wbtfvrGvH7PFNBsb+LkImhvjRia5j5HHuqJyP/UCqvWNO/Di1F+tcqRWE06jMfY",
-	"v6j1M9ec5stiFK710R+PUbTtY9YwoafjkI4Z9goqnRDbMcdXhMP8h+9ErYD4mFo0ODizATkdY/sl+K42",
-	"dwjETu+cidOWNb1xvoyrsoHJl3UEukC8vzOwG323ehTWvtvwrd6Xrw1btO2QaUF8cUNfXmspbhIi8G+X",
-	"CSXxN9eTOPG2L3Pm/Em0nVNCdyfd2o7Jd4P/XgPTe6YCu62J42vRdps0YJ/yaRe3SgtvOCREb4RRKCWA",
-	"vR9LIaGhiwQ766Ll29uUscOouTExPa6P9Oe4WAMh9TvFfJTq3nQ+jtTfEYnMvOzWiMPZn3felo0HwJq3",
-	"sZV336rNtC6AAM8Y5U88rsXK3JTm2lTvuZObmjL05M814/qrx3+xlghOKqGsyUaRP1uj91ePyU1Ctgn5",
-	"1Y14z81kcEMYz8yUzQQPiVkjzTIJSjk/gsKL2vbQcJf1ml17V8Doyn7poTC6oJiBwS812N8wAHZxbWsk",
-	"eEwPDcMffr8m6EPv/RFVlbRSJz6cJ0hWbziQ5VZD23rbU4aXtz1lPiWn6CQndZWQRyQTG56Qx4SSDS2K",
-	"hHxFMOwoLItJujmn1WzB4wWT/7SlC/aP+/fIcf+x+M1Jg1ZfBmX0kkyC5HFGPBNouc1OKhnwoKeE8RXj",
-	"TIOLp/IeLhs0SZgOUss7v65z1wXgfzqumraCt6lkv7OhMJRkUAprQkkIbZ2S+FKriqXYBw6FxZqzJt/d",
-	"XkPYdtj+KMNq97nPCfqylI5eg7c/oPqNGDzxzSEPop0kfPOuWAG+cWCz3z0dsSK4cxfjYSn3jJPLd7bn",
-	"NTBDcIYhlQl58+x7Q6hfnX+bkLoiWpBHp6fk/BmKJJZkmSLrGpSC7KknaGtzMOJJ5Wl0TL4/VoWg2Tk2",
-	"7IyjwiN50G9OhG+BZrdNhNqH6t0qA2sMwM4mqARyI0oyJjGgE5N2fSSNkVyMAKy084/70i90JQ0v85U2",
-	"QozMvO0L5WQ2EPKPyMGaVjjH6sojb+i5yyC8C3Q0DSju2SXaeelQyMf2JDS9ujXcVCzVtYQ96sU7752x",
-	"dqW23i61qkTizRAYLa8ag34qSiOabOiWYPjUhm4n9YoLXMnvRrdgJV3DSYUGwaMFVIeH31xIxUq9J5/s",
-	"v59PPpntfN6pdtqRjShp2bCPOiRYmCwjBVU66do4rGvASK1GBAmSBNYxjjIgYDOZN7zYhiwJbd2V31hf",
-	"rNyOcqCZS2F8jq9+8IIpb7Dpv2o08f3Sh5cbK2qjih28/Ub6LHEgQ2L7h8e9ZhCnSaDmSvAVLqB0+g0+",
-	"EHndmpqULkJlBMY0rmzNeFCNC3xacf4Z2DpXhm8ZqeMh+caW9PPUfsV4Rt4vKinWEpR6v7CRultCOfH+",
-	"W6xP/9QON6fA+sWZIpng8JC8BnptTkNKeQpFwF6Pj58169xLwRpu9AmYVQZJdy+hXri9/OaMqEGS4RjT",
-	"CHotxJWynMVWbsPS605otEEH5nG8rULYe89D6CPmPpqHuYAhFCd4YZf/PxBvbd36IOJe2KtBDRquDf1Y",
-	"1tHlugRoL1JYieLhex55GEmnUcQIne+5b9RgNQofad/cZVGYxr1c+CL393pl/YEIp0ndmwqU89l9USB2",
-	"5YCmr5CYqn/hqcVqhV2Ppiffn7Ly4Q61Og+okBKBvYxUtzGFl9+rgnL4AghB71REzGBkBiW9AuxA5f1T",
-	"TJlzHRQoLx3G7k6RNm+YChUG/dvDtSmMdPvRfitRFGKj0PJCHfdOLFZErckVQMVsObWAiGOW1Qny+aOE",
-	"pWAdqil6wB9vSYlXbVWf20ctU1iCFlOqnIluCSshgVC+9Zc3UwQ7WAYwbJfXGN3uAsWDWgj3jWqE/xSu",
-	"3a+3hGwsKn7ruG7D3P6kCApWNpNQYb8/G4NClWsBnbN1TlQlNOEAoTijC6yA/pMrgP77OtVRwSY2uTUi",
-	"0ARBcATyS6pBMlrszo85b0bdx+b922IA8BaL7Lj6morxph6nLRx1BykyzeruyuGI01/mAPeejNVC/g6S",
-	"ZhpSO/nk/3TpM1OBqB1Qh0TyvlGnnTNOdA4XzpvpgPxCKOD0XijgWLeNCxtQ01nZb4FmCq371If1GwRl",
-	"jRPAZcXZNj3ji8E878th3JEXrVtx4w5w069mcGQ/5XB9gvHNbEd7CKMjXCs0eTCMtifsqCjG1kc3fcXg",
-	"kCjl+6NNaYs/0x/u5dbyrTxjgkMRIP6qOtbnhrOdfHJ9cj6fYN3csRQXYptNb53DeeakD/W1WNu+Qnfm",
-	"QsWuRfd7SbbvvO085REeZb9tzb0hM3QfYwudu3SJd5r03PetN+UUP/bKE84etrsQSVoIBbbSSGM8o5xc",
-	"/vSSCEle/PPbNnZbsbIq2IpBRrQgpw9P/42UZUJKcY3f6ByYdKXow9ej7zZ+OAr7V1SgcNTfT09PT/cW",
-	"j5qoGnW/iPfQmGDTDfqOIIGGF09efRd2xIyb76jDffc3oWslF3URfhTLPyliYXQ71TQakJ98Mv9EJeg3",
-	"d9S+DP1LLev0qu21VIj1rRleQ65wu4HjEG7goVLK97CgHu8hq4JqlzDNCSXm+YRc/GD50fcX37ycxXEu",
-	"UxrpVMkqdhtujz9U/OU9cCjl+uJMOsZyUd2lc8POv6MKijXuGI0k76X3Hrvlk26DnykTxEXbn+fLCuds",
-	"uw7dszV6AllHSUq2bLO89qCtZbF4sjihFVt8/vD5vwMAAP//",
+	"mPtlKUQBlJufEDyR8yAM7VobkO0kSDt+DLZkIevlEuRZ9IZVXQaQ/73YWLSv2LqWoMgGJBiyvoKMiNog",
+	"W0giOJAN3ZJCCPO9RWsQ7rt28mMf9PHDexuNeWRAUmZt3Vn8AkKUVXPDC1s0M65hjcuoq/24YtzOcu1l",
+	"2XCWwcrqauEHJ26ZuID+ch2BdWjW02NLT7uOyf+rQSG6h8dlxTiEiTp6t6Et2Wl3regSqETR1V9PJnrr",
+	"6UB/xThTOWTh1WqhaRF+cEO38aetYSz72JRdqH9vZ3XufcG93zD7fuB1aab4i1FfHpj//cXoBQ/M//5i",
+	"1IIHv3We9xIwWTzz0n5w8uIP0jJ+aEmVih99bYQVzB1/NveBZwcyALc8t6tkQRcGFiEcPStEeiVqHaBM",
+	"pqqCpkiAfRZavjayc0M1yFbfkkALUlGpiX/SvDmGTYuCZfEUe2mGI8ZuXuEDfz1NFiXj7tOjPZTs3heE",
+	"hmTmxUNQpDmkV/vWdU6VBvncDjWqlDvYzZ5KevMa+Frniyf/9zRA7e12Oj83sm8NHCT1PK2kN6w0h+pv",
+	"duP4d7vvDjNgXIGcIX1f2fH99XwTWM8V49lgV9+EdvVrTQumt102sDB6ZirMbq4NQayFyKx4hZQZFT7I",
+	"C1QtVzSFmFduKB9s2L9ZsrXVtVcF3DCkxrQAaiSOqHVmRKSRPVbaK210XkOvBprmKXXFOK5TqVpCcJkt",
+	"0B493kOGHjLt3npYblHnd+RoKkS3z+k109u3oOoicJJT+6sF3U5ayWBl5uuD+NHjEIwtzgKCaajb4pvd",
+	"+ODKc8o5FONFL4WEWE1ViFhl1JOtpwhVydoM3KASbjSTIF6tdRevwTqtaKTAsjJynVpUkSOvoaeld9A5",
+	"T0YNMGcBlXir1iID15+0wsXCHdc6Al0Hw+aEUZ6GbJeluI5F8hIKsYkeq1gGsW6F7rbdk/51iVtiaF8v",
+	"oBQXVAYl52rF0rrAMzeipSsIf4+ug5CnoYcYaHwqSfdN4SUqtg4owWkXJbuIo8WdYQ+Sbvaqk0blM0cS",
+	"UG/YNfY7M8aeLanNTseWmrUCCC0EX1sVw6zgKeF1UZCVKAqxUfZrszmhUC0d4duMpuZP54EZEYsExXjI",
+	"IzPxZIsw++RPVSxM0MA57E320TfXEGv64gM/VWfzFvdT9Sz2AZULPWNBltE+i+fphp3MHB6v5PwMXI81",
+	"yCG3NjLhBVTI+CPWYMb/wrLI8UPzyhyuLt66KGlJLemc3R5ZuCPXBXQHiN3FdTfW2uINOoN8RNLNm9UK",
+	"kT3kdTJaHM5yGymg5Yyhb1aryNHW35CixTM0a2IMliHiWieGmbTju7A7aFc3Bdgpz8ASlI6m6BZDAbXj",
+	"1n0M0a4Bu4fQxr9z8sHrYShsjSYR0r6+s666MYi8NrcLMn83YwyHoEV9kEqADzrVMbgXxjMnv4a+Jr/s",
+	"nWIQR809HwUrmY6fW0IJmVtXFEW9NQ9sQ+Sk4BrkwKZTqARuXBiFCx22j5SoZQpB9Udpug7/ssmpnvgB",
+	"9sO3YT+bfLtfvWo25xfkXo+PNxvoADREEi9piB4ygFitPmMYERwzqVNS8wKUIoyj8mN18Igpbdgi2v/k",
+	"j9bYEhIqFFK5ScjWLKksCeUZ0bXk5mMGawmgiFjZsAlpDMJjDamQvvim1gXjNq5D3ZsIXYpaE6YVKW3Q",
+	"p/vqcQRnGnqtqvC462t6PF5bOGoRD3mVCxkQTivYoLeNY8SCqivIyMq6LMase3Og/ePMPlyDR7aDt5s1",
+	"QTru0GizR0dkUyfiOVUBJp6KesqCnXFgPHWHHJW4OhvX6RNhjG+BaXUhJuJg04ekLorAIen4SpX24Uch",
+	"M4NYemUhHXDnH4hKhGviUdrHnYth4jrbXU5hbjqe0mCvcUl+c3qa7HU0xeM1W8faAGtaRYckY6XsocA3",
+	"a3GLD8NUI/iGfmbrDIsX0t57FmA7bM2FDDnvMb6qiCppUXiWonOmCJVAClhpIupImXLFxYaHg/wqpxUQ",
+	"pgiOCTEpydRe6f3WjDHbw5yBQ71Zbg0NgNsJW0i5BYXw9T0tAmGBpY9P7VoRBrGm3TsxgUdvcx/l0XMu",
+	"I4zA4kShrb7iOVsyg8h3zgAZ0Ggtp+wFo/WpkYf+dNKfEfI0l4w3n2eFAfY8qEFpXHdL1lRDIPGmD7VG",
+	"srVOejdV4kARBqKNoowdnjpa5Rl6qnUugZq35gIDF2jXl3TNIeyztkp4jDO/Jaug9ATFXFoV0yinUPEs",
+	"aGp0rSCnaKTBo1PzX0cgnEapICGg/iCWgTPoI3Y7z6AdNA5bdONkWURSlo2n6v3KHIYCLQ7gJkAGs02d",
+	"oZHStUxCoLI6xb5VvrGDbM6WRNE5Bot904zYrBl+qc3BCogkl6IX4VGwwPfD/XYSh+wmYojrdkBu1jpB",
+	"OpcQYmairArQAdpXRkQ2+pp5IUmp0oyvFVGCrKgkJb0CYtnpGG4l2FyxeMCBPodwulgrOforhLLSW6vU",
+	"UvJRLIng1szpCds+M+gvZ8wid0UrnfRoANZu0c8dgvvfodJTQYis+X6nYwtHzaIeN3P7SHBpA/5aIItM",
+	"RrkTGXCF5gKVQG1AuMTAgsVXiPO+hutQSJMyeZmHHI82EbI2FsGKLLeG4nic/tV6jAacuyTi2up2QEpR",
+	"FxnBBLCoSafEQcF+rVlGbGSMMH2Ar7RxjTYw9iAJYeicyqsxEGc5yRjP4CbM2YbytaJSP0A3pP0zZ+t8",
+	"0QankiZUbAOdmLwWwn1Bl1BEhPHQKsPRHacxrjgMDi96wk5Qv5ESVG6PJ1UD/aSzSLGJVkTsfPsEHqj8",
+	"LVQCM0cmNV3Ffot317VpQYGsZEqWhUivHljnjiLLmhUadZF5OUQj500techoeqVJJkARLjRRmvKMUGXU",
+	"oQ1VNioZNnBqvt9F+5MZ48Y+F3zFZDmlX5shL2vYn6fWnfOXPBxtPiyD7XLKfxsmbyc1LN47p76/12li",
+	"f+7zroaSAznyYSkfE4w+dEwOjhm47ePzu/YnWBrgtN/e0FQXW5uFjF6icpwKv+xk7u1Ufv0463hpcxbG",
+	"uq3nGHsPuxs3i8I/B6GgQTKMMdGieLNaPPnPfZo1PnGZg80RH5JGpBpvc6wCp9zdb0js6ebk/eLR6ZNH",
+	"RiRvLH9+vwhNdrBai6sYk8eHDmiGakpjj2LaQohq+zAaW0zbn5ujP+Yx886WG302b/izmSc3hiB8mM/L",
+	"npl+BSPmVew27ODYTbQRr6EYAwlWQbNcQpFUlOCvKXVW/zjoQNGSMr1XDrzDUbuZs9t6s62kpZCWHII8",
+	"rMMvjmHQ88KeDiyRQRsVG9+ZUnpf+Czop0RIsmbXQMysNsjVWgZxnuTDMkMaebVx6RsOXmGUNHrY2Pow",
+	"1kt85rzw0eKx6pwWQk3pKH5303lvffg+t7f0FNnkwMGbLGsQJWi5tTpX2Jrl55SzlSiyb7P11DpFBXzH",
+	"z0rUfCrzQTLK18XUk9fCaaZTSZffSiliM6M2VHLG18cY5+4t3XX3V9LYrg51fvNdGAWg2pCB33JntYjP",
+	"IBEag3MiC3mSpo72zH30tzFjRv44ZaE4tIQD357Z7fEgd8J/491IKCnjLny9J//CDbRPaRb78ta3Pra/",
+	"ph19GyG5RdzEjbmS8q1Rjrg1uaxPQaFuypQPsNpbdUJCSpUmOVWkACq59kIt/NI3tY5IJLeY9JdqPQIb",
+	"dHUC0A5LSUtubZRz4DZsUdHb/iRJe1VswFbXlPFBptae02u55LwHclFLdQvZG2WD4jE2Js32ikE6dW4r",
+	"oZS9ShHko9VU5Hx2UoTLBhy7uTgxYmPrvbORwjjKzd7Xk1waEGZceKx3ANAhQsRWA7gmFdBBH+EySWcX",
+	"BeWh+xA337N1Hu0+WYqb1zO8PEtx8/NMj0BOi+sZsQEbQw2RdqP+xb221QDjxld0Vkj9gk4E1I16PBdE",
+	"ndT2qLQEd8gHaU2YJ+KYrFgRBDw5s0ros1ifVxNJH+7LZc9POYrwd8guZu2lUXcPiFQ70k0amk8mleAG",
+	"vV1P7XDF/T32MNkl/IaiPSZCJ/RH2EToN0348697c2FajWPfvbYZCsh0fH03x5uUpxOguKiLQJzDGEgT",
+	"tvTe2xjm2WcHPhvKP3h0GrSfjUoQC0t7q25GTk73Lt4R11TdEtsFBHHQUM8g9VjIsi5o8EAzXtUz9oOv",
+	"eGUeCrGPOTnYPiPh9hytveTspNl2s8lpmOGGjkop5/utiEjtZjor+mDIOK1lACD3phBY3vicgYEvZ/h6",
+	"PCZ7ryxNOeKmI9P9rKHgqQXpwvh9CZl7A2UtCONaEEoU6GEayj5O/GtNuWa9S3tdb0HoxRufIGDvvS+h",
+	"EHytiBZPSRud53g7YiYjRuw1SwoiDNOdjwyRzk4MwGzgCHXDDDrG8SWdn2Ek8qfzDVB5u6eKETsSl+Ou",
+	"cjY5FZioO12k4cLYEcfmH6Z0ohpS3LWnuPufjT0xyRub1KRQspFkPsnzsCXeRoKku4nnc46aKKGHX2ed",
+	"k7iautO1+75V6RXLnRA282eog+64NTORMdYsYHLp2YR6C96lOciTyqlsKmktxQ3mTKHha+0TrAgibOSc",
+	"ppbW3a2FqOx7e7UqXlnxd7FCikq0+9mtPhMhdbDwuT0DEYR3lR0gnC0yuLoct2fP04eujrinBd6D7D+8",
+	"lkA1KFuZRVOewnCd9trMSooyMq+n6xOKs6otBwtdJtPuLkB/xe7e0AE5Rng/HrGE4PAvcaBNHCl33DMN",
+	"mQVPBdYjGwuVClOLotihGfz9XSRrMSUKqqc4igJafH+3OWKzNfYm9cvArweZ3no7WwtjhXF9+CWur7uW",
+	"2NdjsryQNNUsJHTTnJrpfom9GJIcWm0BUlbS4rkoe/Une6F6TVlsNcQ5BRlWEmApqMyi4+Ecinc5w1yd",
+	"uPs372h0IcdK6BnQbsrzjAj+6oK2FE91KVRl749GEbzN1XgnCmgwGV2FYU6VhJQWcC6UnjP+Ukffprrj",
+	"og1aVDNG19ylMLSZi1qydJEs6ol0rHk1Ie61fgNuZnBs+9UaOseke8b2l3HwYI0q6NCguEsdI/rtklp7",
+	"wtqTmfT4XMNrgtWvOkxZQuWpcegcrXU/R6pFayYmvp6q1DhVQCfqgjfqB1a3wxvdk0W1OhV3h+ktnvEG",
+	"MlO1MNquv3Yc0iCVprqeCKdppguYmDmnVQUcgjFt/GLf3nH2ZgXBTTuPblw6nncBH5yIZxWPVzPG/jgV",
+	"oA8FjP3s/WfDCXdvu4H5gT/Fxd3G6HJ51IH7H3jZfH9KIGacN3fT7atCeHHlGMZaaOrPleeiNMseuBx1",
+	"CaW4Bv/JhUUeNCVfQD/opLeDfpADzaQQpfvYFMMyH1yFNFEBf+BuQblPSgvL0uyHyitOySJj1+bxECef",
+	"cQ9uKp/+CNeoT7p3sNuVp/vWJl6UrsZaH/SdpIz+abUFqtqLcqhcL2l6hc7JWvV1jkiHaidZYpAtXCjw",
+	"uegFMnQhO1fLgWdmleYFyb48C7+n9nVBqIxs8juuqdCNoZzu+jlUqvKtu2YcYtY5EJsJZYxgSVlBVC42",
+	"CitIVKKWvhQ4Xo7umkzWWOo4Ph4eUiH6jPXLQwfrn3WcK/hS9Cpg3eGYjMlrCBUj+PYaeLFFq7/dkBb2",
+	"gxaV92FvcsBKI82Nbi50c6s7yvrH+1CfQ4iTV/FOBHshaCIy73MjItN3X0fXEry98uXxNR1jb4QHK1E7",
+	"Ix4L8vi9doDkod5QRrvH4a2m9sRfQhqu/1AIUfWBM6gLc0Sl/GSx9WzrN38KUiE5SKx+U0uOv+/Lj8RF",
+	"hvfl712OdnZ0RuJuFzhMTN7GuELJg65U4VinDBeNYZrkoshQDnG40USB7t1Z3Zlw5zPEcUlNAp1fv39t",
+	"ELA5DVXsyuOPaXy5T+XfNVsRsCfD3fTDWcJ7EQGTZjpdruM72t15w42bdYfE46TVs3bdcr3MhT42cFQw",
+	"PucKeC70a8YhzAFdQbkDojO4Cj/H1F5fBwOik6i6jXjRjloaeM1wdCovNeWZIgLFatk0I2FakSVVQOwF",
+	"x8powDaEIoGmOShSV070m4H0hqmAzhF5ZGYo4HRQxf/G8uVkEa7Zv4x1isaOq/fUXvLLWgqzsHRbMNdP",
+	"IsW4e+Pk0/USDw5TNhsZb3qG9jAnvh1OGcVKkFbEWfD54K7Zd5BQKjFxYyO+X8sMlOqcpVccIi/HDJ0I",
+	"zcN+h26ZwY21BSHGp3IqG6iJaXrc+lhsY3dipDRZrG0dpU66msptOTzM+P4w4XzpzW2VXAz7rrCKhMDk",
+	"cJptAzNMxFVx2lHhwy4g6pD57vxigVpQbQpffGKGctz+wGskfSiGdnGb8di1r4G163kslBUbG2/TpzvA",
+	"2CesRmAYEpejqWbvSYu1IKZrpuHWLgqwXlud/kWreVMdq7VqVw4qwu/mJOMKXeL9jPkwyOQ1BE7HrIwT",
+	"189pL8rtu75zg2+ZplcF1c9odBxsVqKWES0zbOXmxkqooIzQvwg56Giwl4AqiZ79ODPYhwJC+WOQglJz",
+	"dEojHoMTKcbVVP05KFYkhyIjjvRIk63n7oqQslaaLCG6agSe7MkanzM2NDmTtULmaNtUhvMqsFzZzMw+",
+	"K9vdOY9CSI726FFYNJPwGS/1tbbjofSTr869t8kVZum07cccm+i+tLPgDsAazDmgdKi8wxY6R88faHeu",
+	"GmJuiamDxD0pKn2eFmSj/IWr1BiX22gf2d/aoHMrR6RX8eUZ/fizWXeSS8gY5fMvjcWPdlXkIx/wqUtx",
+	"w2PPVu+JqIMxZTEjSkaF6Nt8qA4hO9j2KNoTQdKhoB7mpmlxumDsLJl+RG+OQ5tthDhCaJ/vmgoMgbgC",
+	"FMaKJxnV1Agi0ETRrXraVFcltnI5YW1VoUCrU9uZKqj7paIQtRz01PKdrDY5s6YIdVd5loXhPCFbKING",
+	"qx6khrHI+mM24b3pStafpAJJUuCaUE2WEuhVZMonLVkx7BemsfNWQTUzXyaLWoLOKQ9HF5v2XhPNS2nA",
+	"U/rP//88bn0lvek4w2MeYHzeA74V2dSN2tdsBUfgTOUilB11Fvu0ZPxqGtuRs2jZ3OIclMgGrlgBCTm/",
+	"oJGpiEylwpcbGZQ6piQ2hXR8vm10Yci9qlpWIhROtOHdTswXVB4oEeZJ2ukZlTnFiX02SMhHtST1Sw0y",
+	"r20FmavfctwdKO0KnO7ubhj2ktlnQ8v7qdOiZWBEF4XYzNEzKFebiWoIhlxntI/IZqSSzTLsRAU82M+g",
+	"LP/5X5FZ33W8809pSRk/pNXpwam+mctN8zvtaNgOCbiFBl3NKpMG42E6wepjTQKhEQ2pvWmPvd5Dh+rn",
+	"YDLHDO9pdGfCYVdm7Tvpjffy2d7LXAVqkuGpwvwDxknJioKVoCWohCCAVfN9wfD7khrDw3y9lrRUyXuO",
+	"pYqY+/KkfJ1gfKFpI4Ku1a9s/ViSCiEzxqkG9ZAYhcZejUgpJ0t4z7GxfkZSKqWZkfre+0+IAp4ZnueS",
+	"XYjvrJ/YOAb1PfntHZENVe95STPDLCnf5KwAqzc51UgRpAXIyIbpnHzz6DExVjzQjIgVWYIx4MU1yI1k",
+	"WgN/+N5qr5g/t3hGdb41COrEx54sHvnjRiu2eLL4+uHpw69dk0NLBCfdmnqVS8MduxYsc7cpIm0Ryk7X",
+	"+oQUlNle4kYC9OoZ2Yc+imXyntOVtj0paklsNPyv3zyxcR3EqUXp6wQjPRKo+ZyW//yvxGdiSCDL7XsD",
+	"tjQ3EGfKVo/dOMgSX8yP/OlH+iPmcHBh9P21+fnPiJBHhK0sMt5zpggHKglwUa/zBDXYUwSqOSdWyXuV",
+	"GaEq4ZrBpikriEQOSj8T6OFOBdfujNGqKlhqnz35qFADwvMUX7Wwf4yMzo6GQSW48yE9Pj3d8V6RatAP",
+	"jMaB1mD7/uYALxmnchuoBW/Zfgj9rl0qdf1WQztplnjiE0k/2wlPjNptE+8wzQCD/X0Yv2ZK+/6SajFr",
+	"u2MwxzUQ85Uhxy6SERDsqvAQI08gWjKwJVGRjahjwMOaBgQPNKg9QOp3K7gfUA06JEQADP2RovpKEbul",
+	"hHDYgNJkxaTShwIraVhUHy5nWTZY4t0c0SEcYg7qozt9+0ByivUanayHkuJHsdxNfj+YAfdBcz+I5UxC",
+	"M2tPXP6p0qSWa2OL3xXBmfXdDZW5LgX3S1wW3GPwnmXZ8QR18snWMfuMuoXvPtCH6Av7vQdqb5PfjHWS",
+	"l4LD4TgNEvdL0MG3n941iA0Ff0RiP5BEqcS2ZGry9kI7xKziVbb4/MGYywEwXNT6jcs9mDfvq9U5pk99",
+	"+N1PxZ2j7O9Q6ds6FCdUa6ZrvO13MCqDmrt1zAoOZEO3pK7Q8+rSnSmTCUEThJLcNzBUbWkPIVGHZtr2",
+	"brOZVwNxIMTVmT7zy78btPvpG/f6PVNAs72Jk4ugvTViaJr7HHmoJzL/U6usWte8Ty9G/dUaR2I1GTAe",
+	"Y/+i1s9cc5ovi1G41kd/PEbRto9Zw4SdjkM6btgrqHRCbMccXxEO7z98L2oFxOfUosPBuQ3I6RjbL8F3",
+	"tblDIHZ650yctqzpjfNliMoGJl/WEegC8f7OwG703epRWPtuw7cqL18btmjbIdOC+OKGvrzWUtwkRODf",
+	"7iaUxN9cT+LE+77MmfMn0XZOCclOurUdk+8G/70GpvdMBXZbE8fXou02acA+5a9d3CotvOGQEL0RxqCU",
+	"AFY+lkJCQxcJdtZFz7f3KWOHUSMx8XpcH+nPcbEGQupfFPNRpnvT+TjSfkckMvOyWyMO53/eKS2bCIB1",
+	"b2Mr775Xm2ldAAGeMcqfeFyLlZGURmyq99zpTU0ZevKnmnH99eM/W08EJ5VQ1mWjyJ+s0/vrx+QmIduE",
+	"/OZGvOdmMrghjGdmymaCh8SskWaZBKVcHEGhoLY9NJywXrNrHwoYieyXHgojAcUMDH6twf6GCbCLa1sj",
+	"wWN66Bj+8K/rgj5U7o+oqqSVOvHpPEGyesOBLLca2tbbnjK8vu0p8yk5xSA5qauEPCKZ2PCEPCaUbGhR",
+	"JORrgmlHYV1M0s05rWYrHi+Y/IctXbB/3L9HjvuPxe9OGrT6Miijd8kkSB5nxDOBltvspJIBD3pKGF8x",
+	"zjS4fCof4bJJk4TpILW88+s6d10A/qfjqmkreJtG9jubCkNJBqWwLpSE0DYoiS+1pliKfeBQWaw5a+67",
+	"WzGEbYftjzJsdp/7O0FfltHRa/D2BzS/EYMnvjnkQbSThCXvihXgGwc2+93TESuCO3cxHtZyzzi5fGd7",
+	"XgMzBGcYUpmQN89+MIT69fl3CakrogV5dHpKzp+hSmJJlimyrkEpyJ56grY+B6OeVJ5Gx+T7U1UImp1j",
+	"w844KjySB/3uRPgWaHbbRKh9qt6tMrDGAex8gkogN6IkYxITOvHSrs+kMZqLUYCVdvFxX/qFrqThZb7S",
+	"RoiRmbd9oZzMJkL+ETlY0wrnWFt5FA09dzcI7wIdTQOKew6Jdl46VPKxPQlNr24NNxVLdS1hj3nxzkdn",
+	"rF+prbdLrSmReDcEZsurxqGfitKoJhu6JZg+taHbSbviAlfyL2NbsJKu4aRCh+DRCqrDw++upGKl3pNP",
+	"9t/PJ5/Mdj7vNDvtyEaVtGzYZx0SLEyWkYIqnXR9HDY0YLRWo4IESQLrGEc5ELCZzBtebEOehLbuyu9s",
+	"L1ZuRznQzF1hfI6vfvCCKe+w6b9qNPH90ofXGytqs4odvP1G+ixxoENi+4fHvWYQp0mg5krwFS6hdPoN",
+	"PhF53bqalC5CZQTGNK5szXhQTQh82nD+Bdg6V4ZvGa3jIfnWlvTz1H7FeEbeLyop1hKUer+wmbpbQjnx",
+	"8VusT//UDjenwMbFmSKZ4PCQvAZ6bU5DSnkKRcBfj4+fNevcS8EabvQJmFUGSXcvoV64vfzujKhBkuEY",
+	"0wh6LcSVspzFVm7D0utOabRJB+ZxlFYh7L3nIfQRI4/mYS7gCMUJXtjl/w/EW1u3Poi4F1Y0qEHDtWEc",
+	"ywa6XJcA7VUKq1E8fM8jDyPpNIoYofM9940arEXhM+0bWRaFadzLhS9yf68i6w9EOM3VvalEOX+7LwrE",
+	"rhzQtAiJqfoXnlqsVtj1aHry/VdWPtyhVecBFTIisJeR6jam8Pp7VVAOXwAh6J2GiBmMzKCkV4AdqHx8",
+	"iilzroMK5aXD2N0Z0uYNU6nCoH9/uDaFkW4/228likJsFHpeqOPeicWKqDW5AqiYLacWUHHMsjpJPn+U",
+	"tBSsQzVFD/jjLRnxqq3qc/uoZQpL0OKVKueiW8JKSCCUb73wZopgB8sAhu3yGqfbXaB4UAvhvlGN8J/C",
+	"tfv1lpCtoawKqo2Rbgse7DXSzxqjm2piQEEU+w2SgLr1lFCbK/OVIsstJpbQEsivDqyqk+BXUBYOEb9z",
+	"y4sT0r4jW8B0/GZfH8Ep6VyJ/owRt0fDE61t2PIWJoJsDYu71A5u3VfhKOaP4K2whyTKl2C7hHQaHD/w",
+	"bUNs/tiHYCjsGN+FujYAzm5WcW4L7CZw60y+zW/9ShG0qOwVYoWNPm3yGVWu93vO1jlRldCEA4QSDC+w",
+	"9cHPrvPBv5Y4j8oys7faIzLMEARHcP2SapCMFrsvxp03o+5j8/5tMQB4i9W1XGFdxXhTiNdWjLuDu3HN",
+	"6u4q0wCnv7Qc5b6jQg3k7+C2XENqJ5/8n+7e3FQGegfUITHf54jtnHE2c7hi5szMgy+EAk7vhQKOjde6",
+	"fCE1XY7hLdBMYViP+vs8BkFZE/1z12Ftf66xYDDP+zo4dxQ+75bauQPc9MuYHNlIPVyYZCyZ7WgPYcyA",
+	"0Qp9nQyv2RB2VPpyG5yfFjE4JEqh/2jvssaf6Q/3IrV8D9+YrHAEiBdVxwbbcbaTT65B1ucTLJg91uJC",
+	"bLNpqnU4z5xMnngt1rah2J3lTmC7svsVku07b7tAwQiPst+v6t6QGZLH2DvrLnNhOt257lvqTWXDHCvy",
+	"hHOE765AlBZCgS0x1HjNKSeXP78kQpIX//iuvbShWFkVbMUgI1qQ04en/0bKMiGluMZvdA5Muh4UYfHo",
+	"XPNHoLAvogIV4/52av7bVzVuolzc/SLeQ2OCTTfoO4IEGl48Kfou7IgZku+ow333ktD1kIwShB/F8itF",
+	"LIxup4xOA/KTT+afqMocjYzaV5rjUss6vWqbrBVifWsRl1AOjN3AcQg38FAp5XtYUI/3kFVBtauUwAkl",
+	"5vmEXPxo+dEPF9++nMVxLlMaGU3NKnYb8c4/VOL1PXAo5RpiTUbEc1HdZVTTzr+j/JF17hiLJO/d6z92",
+	"yyfdzl5TLoiLtjHXl5XH3bYbu+cw1ASyjtKUbL12ee1BW8ti8WRxQiu2+Pzh838HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"bathyform/core/mesh"
+	"bathyform/core/outline"
 	"bathyform/internal/api"
 
 	"github.com/stretchr/testify/assert"
@@ -230,4 +231,26 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 	m := s.newJob()
 	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
 	s.send("POST", s.path(m, "/gang"), -1, map[string]any{"count": 2, "gap": 8, "edge": 12}).problem(http.StatusConflict, "measures alone")
+}
+
+func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
+	s := open(t)
+	j := s.take("instrument-bezel")
+	for _, sheet := range []string{"boards", "parting-board", "gang"} {
+		for _, form := range []string{"svg", "dxf"} {
+			a := s.send("GET", s.path(j, "/templates/"+sheet+"/"+form+"?count=3&gap=8&edge=12"), -1, nil)
+			require.Equal(t, http.StatusOK, a.Status, string(a.Body))
+			assert.Contains(t, a.Header.Get("Content-Disposition"), "bracket-"+sheet+"."+form)
+			d, err := outline.Parse(a.Body)
+			require.NoError(t, err, "%s as %s", sheet, form)
+			assert.NotEmpty(t, d.Rings)
+		}
+	}
+	s.send("GET", s.path(j, "/templates/gang/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "Say how many")
+
+	m := s.newJob()
+	s.send("GET", s.path(m, "/templates/boards/svg"), -1, nil).problem(http.StatusConflict, "no master")
+	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
+	assert.Equal(t, http.StatusOK, s.send("GET", s.path(m, "/templates/boards/dxf"), -1, nil).Status, "a box needs no shape")
+	s.send("GET", s.path(m, "/templates/parting-board/dxf"), -1, nil).problem(http.StatusConflict, "measures alone")
 }

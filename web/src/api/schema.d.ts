@@ -495,6 +495,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/templates/{sheet}/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                sheet: "boards" | "parting-board" | "gang";
+                form: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        /** @description A drawing at true size, of the kept design; a gang's by the same questions as it was laid. */
+        get: operations["getTemplate"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/gang": {
         parameters: {
             query?: never;
@@ -2461,6 +2482,37 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The piece */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTemplate: {
+        parameters: {
+            query?: {
+                count?: number;
+                pot?: number;
+                gap?: number;
+                edge?: number;
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                sheet: "boards" | "parting-board" | "gang";
+                form: "svg" | "dxf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The drawing */
             200: {
                 headers: {
                     "Content-Disposition"?: string;

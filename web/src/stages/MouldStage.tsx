@@ -68,7 +68,7 @@ export function MouldStage({ job }: StageProps) {
           </Tabs>
           {tab === 'gang' && <GangPanel job={job} />}
           {tab === 'pieces' && <PiecesPanel job={job} onFound={found} />}
-          {tab === 'box' && <BoxPanel />}
+          {tab === 'box' && <BoxPanel job={job} />}
         </>
       }
     />

@@ -1,3 +1,4 @@
+import type { Job } from '../../api/client'
 import { opposite } from '../../parts/axes'
 import { AxisPicker } from '../../parts/AxisPicker'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -6,9 +7,10 @@ import { Row } from '../../parts/Row'
 import classes from '../panel.module.css'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
+import { Templates } from './Templates'
 
 /** Box: draw, ways up, parting and clearances, and what follows for rubber and boards. */
-export function BoxPanel() {
+export function BoxPanel({ job }: { job: Job }) {
   const { design, study, set } = useDesign()
   const plan = study?.mould
   return (
@@ -107,6 +109,8 @@ export function BoxPanel() {
               <Num label={p.name} number={p.a} /> <span className="soft">×</span> <Num label={p.name} number={p.b} />
             </Row>
           ))}
+          <Templates label="Boards, 1:1" path={`/api/jobs/${job.id}/templates/boards`} />
+          {job.master?.kind === 'mesh' && <Templates label="Parting board, 1:1" path={`/api/jobs/${job.id}/templates/parting-board`} />}
         </>
       )}
     </>

@@ -8,6 +8,7 @@ import { Row } from '../../parts/Row'
 import { useShop } from '../../parts/useShop'
 import { useDesign } from '../useDesign'
 import classes from './mould.module.css'
+import { Templates } from './Templates'
 
 type Room = 'box' | 'pot'
 
@@ -59,6 +60,7 @@ export function GangPanel({ job }: { job: Job }) {
           </Row>
           <Row label="Rubber for each cavity"><Num label="Rubber for each cavity" number={gang.data.each} /></Row>
           <Row label="Rubber of the mould"><Num label="Rubber of the gang" number={gang.data.rubber} /></Row>
+          <Templates label="Plan, 1:1" path={`/api/jobs/${job.id}/templates/gang`} query={`?${new URLSearchParams(Object.entries(body).map(([k, v]) => [k, String(v)])).toString()}`} />
         </>
       )}
       <h2>What each number costs</h2>

@@ -1,0 +1,115 @@
+package template
+
+import (
+	"fmt"
+	"math"
+
+	"bathyform/core/gang"
+	"bathyform/core/grid"
+	"bathyform/core/mould"
+	"bathyform/core/outline"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// between is the room between boards on a sheet, mm.
+const between = 6
+
+// Boards are the walls and the base of a mould's box, butted: the long walls
+// stand between the end walls, all of them on the base. Marked are the
+// boards' own thickness where others meet them, and how high to pour: bed and
+// first half, then the whole.
+func Boards(p mould.Plan, thick float64, first float64) Sheet {
+	s := Sheet{Name: "Boards of the box"}
+	y := 0.0
+	for _, panel := range p.Panels {
+		x := 0.0
+		for n := range panel.Count {
+			w, h := panel.A.Value, panel.B.Value
+			s.Lines = append(s.Lines, rectangle(Cut, x, y, w, h))
+			label := panel.Name
+			if panel.Count > 1 {
+				label = fmt.Sprintf("%s %d", panel.Name, n+1)
+			}
+			s.write(x+thick+3, y+3, 4, label)
+			if panel.Name == "base" {
+				s.Lines = append(s.Lines, rectangle(Mark, x+thick, y+thick, w-2*thick, h-2*thick))
+			} else {
+				s.pourMarks(x, y, w, first, p.Height.Value)
+				if panel.Name != "long walls" {
+					for _, at := range []float64{x + thick, x + w - thick} {
+						s.Lines = append(s.Lines, Line{Mark, []outline.Point{{at, y}, {at, y + h}}, false})
+					}
+				}
+			}
+			x += w + between
+		}
+		y += panel.B.Value + between
+	}
+	s.ruled()
+	return s
+}
+
+func (s *Sheet) pourMarks(x, y, w, first, whole float64) {
+	for _, at := range []float64{first, whole} {
+		if at <= 0 {
+			continue
+		}
+		s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x, y + at}, {x + w, y + at}}, false})
+		s.write(x+w/2, y+at+1, 3, fmt.Sprintf("%.1f mm", at))
+	}
+}
+
+// PartingBoard is the board that the part is set into up to the parting: the
+// box seen along the draw with the part's outline cut out.
+func PartingBoard(p mould.Plan, draw r3.Vec, section [][]r3.Vec) (Sheet, error) {
+	frame, err := grid.NewFrame(draw)
+	if err != nil {
+		return Sheet{}, err
+	}
+	s := Sheet{Name: "Parting board"}
+	a, b := frame.In(p.Box.Min), frame.In(p.Box.Max)
+	x, y := min(a.X, b.X), min(a.Y, b.Y)
+	w, h := max(a.X, b.X)-x, max(a.Y, b.Y)-y
+	s.Lines = append(s.Lines, rectangle(Cut, x, y, w, h))
+	for _, loop := range section {
+		ring := make([]outline.Point, len(loop))
+		for i, q := range loop {
+			in := frame.In(q)
+			ring[i] = outline.Point{in.X, in.Y}
+		}
+		if len(ring) >= 3 {
+			s.Lines = append(s.Lines, Line{Cut, ring, true})
+		}
+	}
+	s.write(x+3, y+3, 4, "half A upwards")
+	s.ruled()
+	return s, nil
+}
+
+// GangPlan is a gang seen from above, to set the masters out by.
+func GangPlan(l gang.Layout, shape gang.Shape) Sheet {
+	s := Sheet{Name: fmt.Sprintf("Gang of %d", len(l.Poses))}
+	if l.Diameter > 0 {
+		s.Lines = append(s.Lines, Line{Cut, circle(l.Diameter / 2), true})
+	} else {
+		s.Lines = append(s.Lines, rectangle(Cut, -l.Wide/2, -l.Deep/2, l.Wide, l.Deep))
+	}
+	for i, p := range l.Poses {
+		s.Lines = append(s.Lines, Line{Mark, shape.Laid(p), true})
+		s.write(p.X-2, p.Y-2, 4, fmt.Sprint(i+1))
+	}
+	s.ruled()
+	return s
+}
+
+// circle is a ring of straight stretches, closer to the circle than a saw.
+func circle(radius float64) []outline.Point {
+	const n = 180
+	out := make([]outline.Point, n)
+	for i := range out {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / n)
+		out[i] = outline.Point{radius * cos, radius * sin}
+	}
+	return out
+}
