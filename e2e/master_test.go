@@ -69,7 +69,8 @@ func TestKindBriefAndPrepAreKept(t *testing.T) {
 		p.See("stays uncured on a resin print"), p.Click("button", "cured"), p.See("Noted: it cured"), p.Gone("stays uncured on a resin print"),
 		p.Fill("Longest side", "3.9 in"), p.Click("button", "Hold it against the mesh"), p.Gone("do not agree"),
 		p.Fill("Longest side", "140"), p.Click("button", "Hold it against the mesh"), p.See("The mesh and your own measure do not agree"),
-		p.Click("tab", "Prep"), p.See("Measure the master again"), p.Click("button", "Wipe"), p.See("1 OF"))
+		p.Click("tab", "Prep"), p.See("Measure the master again"), p.Click("button", "Wipe"), p.See("1 OF"),
+		p.Fill("In the shop today", "18"), p.Fill("Humidity", "86"), p.See("Not today: at 86 % humidity"))
 	steps(t, p.Click("tab", "Brief"), p.Choose("Kind of insert", "metal core"), p.Fill("Note on the insert", "brass rod"), p.Fill("Resin that it takes the place of", "2"),
 		p.Click("button", "Add the insert"), p.See("Press the part where it sits"), p.ClickWithin("image", "", 0.5, 0.52), p.See("move"),
 		p.Click("link", "Mould"), p.See("The metal core (brass rod)"), p.Click("link", "Shot"), p.See("Laid in"))

@@ -4,6 +4,7 @@ package prep
 
 import (
 	"fmt"
+	"strings"
 
 	"bathyform/core/inhibit"
 )
@@ -49,7 +50,48 @@ type Case struct {
 	Shrink     float64
 	FlatBack   bool
 	OpenMesh   bool
+	Day        *Day   // nil where nobody has looked at the thermometer
 	MeasuredAs string // what the caster's own measure says of the scale; empty when it agrees
+}
+
+// Day is the weather in the shop.
+type Day struct {
+	Celsius  float64
+	Humidity float64 // per cent, relative
+}
+
+// Check refuses what no thermometer shows.
+func (d Day) Check() error {
+	if !(d.Celsius >= -30 && d.Celsius <= 60) {
+		return fmt.Errorf("a shop is between -30 and 60 °C, not %g", d.Celsius)
+	}
+	if !(d.Humidity >= 0 && d.Humidity <= 100) {
+		return fmt.Errorf("the humidity lies between 0 and 100 %%, not %g", d.Humidity)
+	}
+	return nil
+}
+
+// Limits for spraying primer and paint. Common practice, no source, from
+// memory; the tin says its own.
+const (
+	tooCold = 10.0 // °C
+	tooHot  = 32.0
+	tooDamp = 70.0 // per cent
+)
+
+// spraying warns of the day; without a reading it says what to look at.
+func spraying(d *Day) string {
+	switch {
+	case d == nil:
+		return fmt.Sprintf("Spray only with ventilation, between %.0f and %.0f °C and under %.0f %% humidity: else primer blushes and stays soft.", tooCold, tooHot, tooDamp)
+	case d.Humidity > tooDamp:
+		return fmt.Sprintf("Not today: at %.0f %% humidity primer blushes and stays soft; wait for less than %.0f %%, or warm the room.", d.Humidity, tooDamp)
+	case d.Celsius < tooCold:
+		return fmt.Sprintf("Not today: at %.0f °C primer stays soft; warm master, tin and room over %.0f °C.", d.Celsius, tooCold)
+	case d.Celsius > tooHot:
+		return fmt.Sprintf("Not now: at %.0f °C spray dries in the air and lies on as dust; wait for less than %.0f °C.", d.Celsius, tooHot)
+	}
+	return fmt.Sprintf("At %.0f °C and %.0f %% humidity primer dries well; spray with ventilation.", d.Celsius, d.Humidity)
 }
 
 // List makes the list in working order.
@@ -85,7 +127,7 @@ func List(c Case) []Step {
 	switch c.Surface {
 	case inhibit.PrintPLA, inhibit.PrintResin:
 		if c.Quality == "precision" || c.Quality == "good" {
-			add("sand", "Sand, prime and sand again, wet.", "Rubber copies everything, print layers too.", "Sanding dust: mask. Spray only with ventilation, and not on a cold or damp day: primer blushes and stays soft.")
+			add("sand", "Sand, prime and sand again, wet.", "Rubber copies everything, print layers too.", "Sanding dust: mask. "+spraying(c.Day))
 		} else {
 			add("sand", "Knock off the worst of the print layers.", "Rubber copies everything; for a decorative part the rest may stay.", "Sanding dust: mask.")
 		}
@@ -104,8 +146,12 @@ func List(c Case) []Step {
 	if fix == "" {
 		fix = "Fix it to the board with wax drops."
 	}
+	burns := ""
+	if strings.Contains(fix, "hot glue") || strings.Contains(fix, "wax") {
+		burns = "Hot glue and wax burn."
+	}
 	if c.FlatBack {
-		add("fix", fix, "A part that comes loose floats up in the rubber. It must come off again without harm.", "Hot glue and wax burn.")
+		add("fix", fix, "A part that comes loose floats up in the rubber. It must come off again without harm.", burns)
 	} else {
 		add("hang", "Give it feet or a wire where an opening is wanted anyway.", "It has no flat back to stand on; each support leaves a hole in the rubber.", "")
 	}

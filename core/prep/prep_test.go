@@ -30,7 +30,7 @@ func TestWhatWasFoundMakesTheList(t *testing.T) {
 	}
 	assert.Contains(t, got[0].Why, "0.6 %", "shrink is counted twice")
 	assert.Contains(t, got[2].Do, "M4")
-	assert.Contains(t, got[5].Caution, "damp", "paint warns on the day's weather")
+	assert.Contains(t, got[5].Caution, "blushes", "paint warns on the day's weather")
 }
 
 func TestATestThatWentWellIsNotAskedForAgain(t *testing.T) {
@@ -39,4 +39,27 @@ func TestATestThatWentWellIsNotAskedForAgain(t *testing.T) {
 	c.Tested, c.TestFailed = false, true
 	steps := List(c)
 	assert.Contains(t, keys(steps), "inhibit")
+}
+
+func TestPrimingWaitsForTheDay(t *testing.T) {
+	caution := func(d *Day) string {
+		for _, s := range List(Case{Surface: inhibit.PrintPLA, Quality: "good", Day: d}) {
+			if s.Key == "sand" {
+				return s.Caution
+			}
+		}
+		return ""
+	}
+	for says, d := range map[string]*Day{
+		"between 10 and 32 °C": nil,
+		"Not today: at 84 %":   {20, 84},
+		"Not today: at 4 °C":   {4, 50},
+		"Not now: at 36 °C":    {36, 40},
+		"primer dries well":    {21, 45},
+	} {
+		assert.Contains(t, caution(d), says)
+	}
+	assert.Error(t, Day{Celsius: 200, Humidity: 50}.Check())
+	assert.Error(t, Day{Celsius: 20, Humidity: 120}.Check())
+	assert.NoError(t, Day{Celsius: 20, Humidity: 50}.Check())
 }

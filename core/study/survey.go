@@ -29,6 +29,7 @@ type Brief struct {
 	Check      *part.Check     `json:",omitempty"`
 	Kind       kind.Kind       `json:",omitempty"` // of mould, as chosen
 	Wants      []suit.Want     `json:",omitempty"` // of the casting
+	Day        *prep.Day       `json:",omitempty"` // the weather in the shop when it is primed
 	Done       []string        `json:",omitempty"` // keys of the prep steps that are ticked
 }
 
@@ -275,7 +276,7 @@ func (p *Prepared) moldCase(s Survey, q Question, h practice.House) kind.Case {
 
 func (p *Prepared) prepCase(s Survey, q Question) prep.Case {
 	c := prep.Case{Surface: q.Brief.Surface, Quality: q.Brief.Quality, Generation: max(1, q.Brief.Generation), Tested: q.Tested, TestFailed: q.Failed,
-		Recesses: len(s.Recesses), FlatBack: standsFlat(p.Fine()), OpenMesh: p.Master.Report.VolumeError > 0}
+		Recesses: len(s.Recesses), Day: q.Brief.Day, FlatBack: standsFlat(p.Fine()), OpenMesh: p.Master.Report.VolumeError > 0}
 	if c.Surface == "" {
 		c.Surface = inhibit.Unknown
 	}

@@ -28,6 +28,11 @@ func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBrie
 		return nil, err
 	}
 	b := toBrief(*r.Body)
+	if b.Day != nil {
+		if err := b.Day.Check(); err != nil {
+			return nil, unusable("This reading cannot be right", err)
+		}
+	}
 	if b.Check != nil {
 		if _, err := b.Check.Verify(1, 1); err != nil {
 			return nil, unusable("This measure cannot be used", err)
@@ -59,6 +64,9 @@ func toBrief(b Brief) study.Brief {
 		}
 		out.Inserts = append(out.Inserts, i)
 	}
+	if b.Day != nil {
+		out.Day = &prep.Day{Celsius: b.Day.Celsius, Humidity: b.Day.Humidity}
+	}
 	if c := b.Check; c != nil {
 		out.Check = &part.Check{Kind: string(c.Kind), Value: c.Value}
 		if c.Density != nil {
@@ -88,6 +96,12 @@ func fromBrief(b study.Brief) Brief {
 			i.At = &at
 		}
 		out.Inserts = append(out.Inserts, i)
+	}
+	if b.Day != nil {
+		out.Day = &struct {
+			Celsius  float64 `json:"celsius"`
+			Humidity float64 `json:"humidity"`
+		}{b.Day.Celsius, b.Day.Humidity}
 	}
 	if b.Check != nil {
 		out.Check = &MasterCheck{Kind: MasterCheckKind(b.Check.Kind), Value: b.Check.Value, Density: &b.Check.Density}

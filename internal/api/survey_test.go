@@ -107,6 +107,9 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 	assert.False(t, saysFinding(got.Findings, "stays uncured"))
 
 	s.send("PUT", s.path(j, "/brief"), j.Version-1, brief).problem(http.StatusPreconditionFailed, "changed")
+	brief["day"] = map[string]any{"celsius": 20.0, "humidity": 180.0}
+	s.send("PUT", s.path(j, "/brief"), j.Version, brief).problem(http.StatusUnprocessableEntity, "humidity lies between")
+	delete(brief, "day")
 	brief["check"] = map[string]any{"kind": "mass", "value": 20.0}
 	s.send("PUT", s.path(j, "/brief"), j.Version, brief).problem(http.StatusUnprocessableEntity, "density")
 }

@@ -928,6 +928,13 @@ export interface components {
             generation: number;
             inserts: components["schemas"]["Insert"][];
             check?: components["schemas"]["MasterCheck"];
+            /** @description The weather in the shop */
+            day?: {
+                /** Format: double */
+                celsius: number;
+                /** Format: double */
+                humidity: number;
+            };
             kind?: string;
             wants: ("rigid" | "flexible" | "clear" | "outdoor" | "heat" | "strong" | "tinted" | "skin" | "pressure")[];
             done: string[];

@@ -20,7 +20,7 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
   const { design, set } = useDesign()
   const tokens = useTokens()
   const [searching, setSearching] = useState(false)
-  const found = useSearch<DrawSearch>(searching ? `/api/jobs/${job.id}/searches/draws` : null, (_, news) => news)
+  const found = useSearch<DrawSearch>(searching ? `/api/jobs/${job.id}/searches/draws` : null, (_, news) => news, () => setSearching(false))
   const [trial, setTrial] = useState<Point | null>(null)
   const draw = trial ?? dir(design.draw)
   const map = useMap(job, `draw?x=${draw[0]}&y=${draw[1]}&z=${draw[2]}`)

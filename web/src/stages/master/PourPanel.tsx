@@ -29,9 +29,7 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
   const up = useMemo(() => upOf(tilt, around), [tilt, around])
   const [rested, setRested] = useState(true)
   const [searching, setSearching] = useState(false)
-  const found = useSearch<AttitudeSearch>(searching ? `/api/jobs/${job.id}/searches/attitudes` : null, (sofar, news) =>
-    news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] },
-  )
+  const found = useSearch<AttitudeSearch>(searching ? `/api/jobs/${job.id}/searches/attitudes` : null, (sofar, news) => (news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] }), () => setSearching(false))
 
   useEffect(() => {
     setRested(false)

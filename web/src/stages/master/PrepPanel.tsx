@@ -1,4 +1,6 @@
 import { Button, Checkbox } from '@mantine/core'
+import { useState } from 'react'
+import { MeasureInput } from '../../parts/MeasureInput'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
 import { useBrief } from './useBrief'
@@ -6,6 +8,13 @@ import { useBrief } from './useBrief'
 /** Prep: what this master needs before rubber touches it, ticked off as it is done. */
 export function PrepPanel({ job, survey, refresh }: PanelProps) {
   const put = useBrief({ job, refresh })
+  const [celsius, setCelsius] = useState<number | null>(job.brief.day?.celsius ?? null)
+  const [humidity, setHumidity] = useState<number | null>(job.brief.day?.humidity ?? null)
+  const read = (c: number | null, h: number | null) => {
+    setCelsius(c)
+    setHumidity(h)
+    put(() => ({ day: c !== null && h !== null ? { celsius: c, humidity: h } : undefined }))
+  }
   if (!survey) return <p className={classes.hint}>Making the list…</p>
   const done = survey.prep.filter((s) => s.done).length
   return (
@@ -13,6 +22,10 @@ export function PrepPanel({ job, survey, refresh }: PanelProps) {
       <div className={classes.kindHead}>
         <h2>Before the rubber · {done} of {survey.prep.length}</h2>
         <Button size="compact-xs" variant="default" onClick={() => window.print()}>Print</Button>
+      </div>
+      <div className={classes.two}>
+        <MeasureInput compact label="In the shop today" kind="number" unit="°C" value={celsius} onChange={(c) => read(c, humidity)} allowEmpty signed />
+        <MeasureInput compact label="Humidity" kind="number" unit="%" value={humidity} onChange={(h) => read(celsius, h)} allowEmpty />
       </div>
       <ul className={classes.prep}>
         {survey.prep.map((s) => (

@@ -20,7 +20,7 @@ export function PiecesPanel({ job, onFound }: Props) {
   // another draw, parting, clearance or rubber is another mould
   const version = JSON.stringify([design.draw, design.parting ?? null, design.clearance, design.rubber ?? null, job.master?.mesh?.key])
   useEffect(() => setAsked(false), [version])
-  const found = useSearch<PieceSearch>(asked ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${encodeURIComponent(version)}` : null, (_, news) => news)
+  const found = useSearch<PieceSearch>(asked ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${encodeURIComponent(version)}` : null, (_, news) => news, () => setAsked(false))
   const mould = found?.mould ?? null
   useEffect(() => onFound(mould, halvesOnly), [mould, halvesOnly, onFound])
 
