@@ -131,7 +131,7 @@ func TestAMeshWithHolesSaysHowSureItsVolumeIs(t *testing.T) {
 func TestASetIsSeenFromItsParts(t *testing.T) {
 	p, _ := serve(t)
 	steps(t, p.Go("/"), p.See("Drifter kit"), p.Click("link", "Drogue hub"), p.Click("link", "Order"), p.See("No set is complete yet"),
-		p.See("the next set waits for it"), p.Click("button", "Add a master to the set"), p.Fill("Name", "Sensor guard"), p.Click("button", "Take it on"),
+		p.See("the next set waits for it"), p.Click("button", "Add a master to the set"), p.See("Another part of the Drifter kit"), p.Fill("Name", "Sensor guard"), p.Click("button", "Take it on"),
 		p.See("Drop the master’s mesh here"), p.Click("link", "Order"), p.See("Sensor guard"), p.See("× 4 · 88 of 240 good"))
 	quiet(t, p)
 }
