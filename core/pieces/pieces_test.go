@@ -111,9 +111,8 @@ func TestTheHubsSocketsGetSidePieces(t *testing.T) {
 
 // admesh is an independent reader and checker of STL (Debian package admesh).
 func TestPiecesAreSoundForAdmesh(t *testing.T) {
-	if _, err := exec.LookPath("admesh"); err != nil {
-		t.Skip("admesh is not installed")
-	}
+	_, err := exec.LookPath("admesh")
+	require.NoError(t, err, "make setup installs it")
 	volume := regexp.MustCompile(`Volume\s+:\s+(-?[\d.]+)`)
 	for _, q := range made(t, demo(t, "drogue-hub"), usual).Pieces {
 		file := filepath.Join(t.TempDir(), "piece.stl")
