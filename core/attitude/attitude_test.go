@@ -93,3 +93,40 @@ func BenchmarkLook(b *testing.B) {
 		}
 	}
 }
+
+func TestTheSumsBehindAWayUpAddUp(t *testing.T) {
+	legs, pockets, err := Look(bench(), true, r3.Vec{Z: -1}, CoarseCells)
+	require.NoError(t, err)
+	air := legs.AirNumber(pockets)
+	assert.InDelta(t, legs.Air/1000, air.Value, 1e-12)
+	var sum float64
+	for _, in := range air.Inputs {
+		if in.Name == "pocket" {
+			sum += in.Value
+		}
+	}
+	assert.InDelta(t, air.Value, sum, 1e-12, "the pockets that it names are all of it")
+	assert.NotEmpty(t, air.Formula)
+	assert.InDelta(t, legs.Rubber/1000, legs.RubberNumber().Value, 1e-12)
+	assert.InDelta(t, 12, legs.FloorNumber().Value, 1e-9, "60 by 20 mm in cm²")
+}
+
+func TestMirroringChangesNoAir(t *testing.T) {
+	m := bench()
+	mirrored := &mesh.Mesh{}
+	for _, v := range m.Vertices {
+		mirrored.Vertices = append(mirrored.Vertices, r3.Vec{X: -v.X, Y: v.Y, Z: v.Z})
+	}
+	for _, tri := range m.Triangles {
+		mirrored.Triangles = append(mirrored.Triangles, [3]int32{tri[0], tri[2], tri[1]})
+	}
+	for _, up := range []r3.Vec{{Z: -1}, {X: 0.4, Z: -1}, {X: -0.3, Y: 0.2, Z: 1}} {
+		want, _, err := Look(m, true, up, CoarseCells)
+		require.NoError(t, err)
+		got, _, err := Look(mirrored, true, r3.Vec{X: -up.X, Y: up.Y, Z: up.Z}, CoarseCells)
+		require.NoError(t, err)
+		assert.Equal(t, want.Vents, got.Vents, "up %v", up)
+		assert.InDelta(t, want.Air, got.Air, 1e-3*(1+want.Air))
+		assert.InDelta(t, want.Height, got.Height, 1e-9)
+	}
+}

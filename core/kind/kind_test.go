@@ -74,3 +74,23 @@ func TestBigMouldsDoNotFitThePot(t *testing.T) {
 	k.Pot = 0
 	assert.True(t, find(t, Rank(k), Cut).Pot, "no pot, no limit")
 }
+
+func TestTheFiguresOfAKindOpenToTheirSums(t *testing.T) {
+	c := usual()
+	c.Quantity, c.Life, c.LifeFrom, c.CureFrom = 90, 40, "a log of moulds", "a data sheet"
+	for _, e := range Rank(c).Entries {
+		rubber := 1.0
+		for _, in := range e.Rubber.Inputs {
+			rubber *= in.Value
+			require.NotNil(t, in.Number, "%s: %s opens further", e.Name, in.Name)
+		}
+		assert.InEpsilon(t, e.Rubber.Value, rubber, 1e-9, "%s: rubber of a mould × moulds", e.Name)
+		in := e.Hours.Inputs
+		require.Len(t, in, 3, e.Name)
+		assert.InEpsilon(t, e.Hours.Value, in[0].Value*in[1].Value+in[2].Value, 1e-9, "%s: cures × cure + work", e.Name)
+		assert.Equal(t, "a data sheet", in[1].Source)
+	}
+	cut := find(t, Rank(c), Cut)
+	assert.Equal(t, 3, cut.Remakes)
+	assert.InEpsilon(t, 3*(84.0*64*63-30_000)/1000, cut.Rubber.Value, 1e-9)
+}

@@ -94,6 +94,10 @@ func example(k Kind, s System) string {
 		return "170 g"
 	case Density:
 		return "1.2 g/mL"
+	case Area:
+		return "12 cm²"
+	case Time:
+		return "16 h"
 	default:
 		return "10"
 	}

@@ -79,6 +79,8 @@ func (s System) Unit(k Kind) string {
 			return "fl oz"
 		case Mass:
 			return "oz"
+		case Area:
+			return "in²"
 		}
 	}
 	switch k {
@@ -90,6 +92,10 @@ func (s System) Unit(k Kind) string {
 		return "g"
 	case Density:
 		return "g/mL"
+	case Area:
+		return "cm²"
+	case Time:
+		return "h"
 	default:
 		return ""
 	}

@@ -65,3 +65,34 @@ func TestRubbersForTheSurfaceOfTheMaster(t *testing.T) {
 	glossy := Rubbers(rubbers, []Want{Clear}, inhibit.Metal, never)
 	assert.Equal(t, "platinum", glossy[0].Name)
 }
+
+func TestStrengthAndColour(t *testing.T) {
+	shelf := []mix.Material{
+		{Name: "white", Traits: mix.Traits{Strength: 30, Colour: "white"}},
+		{Name: "amber", Traits: mix.Traits{Strength: 55, Colour: "amber"}},
+		{Name: "unsaid", Traits: mix.Traits{Strength: 60}},
+		{Name: "glass", Traits: mix.Traits{Strength: 50, Clear: true, Colour: "clear"}},
+	}
+	fits := func(wants ...Want) (out []string) {
+		for _, m := range Resins(shelf, wants, Part{}) {
+			if m.Fits {
+				out = append(out, m.Name)
+			}
+		}
+		return out
+	}
+	assert.ElementsMatch(t, []string{"amber", "unsaid", "glass"}, fits(Strong), "40 MPa and more")
+	assert.ElementsMatch(t, []string{"white", "unsaid", "glass"}, fits(Tinted), "pigment cannot lighten amber")
+	assert.ElementsMatch(t, []string{"unsaid", "glass"}, fits(Strong, Tinted))
+	for _, m := range Resins(shelf, []Want{Tinted}, Part{}) {
+		switch m.Name {
+		case "unsaid":
+			assert.Contains(t, m.Test, "cast a chip")
+		case "amber":
+			assert.Contains(t, m.Against[0], "pigment cannot lighten it")
+		}
+	}
+	assert.ErrorContains(t, mix.Traits{Colour: "mauve"}.Check(), "colour must be")
+	assert.Error(t, mix.Traits{Strength: -1}.Check())
+	assert.NoError(t, mix.Traits{Colour: "white", Strength: 60}.Check())
+}

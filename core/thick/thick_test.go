@@ -155,3 +155,30 @@ func BenchmarkMeasure(b *testing.B) {
 		Measure(m)
 	}
 }
+
+func TestBallsOfManyFacetsAreMeasuredWell(t *testing.T) {
+	// every facet of a ball is about equally far from its middle, where the search is cut short
+	got := Measure(meshtest.Sphere(30, 150))
+	assert.InEpsilon(t, 60, got.Median, 0.02)
+	assert.InEpsilon(t, 60, got.Thinnest.Thickness, 0.03)
+	assert.InEpsilon(t, 60, got.Thickest.Thickness, 0.02)
+}
+
+func TestMirroringChangesNoThickness(t *testing.T) {
+	m := fine(meshtest.Turned(48, [2]float64{0, 0}, [2]float64{14, 0}, [2]float64{14, 4}, [2]float64{5, 9}, [2]float64{5, 30}, [2]float64{0, 30}), 3)
+	mirrored := &mesh.Mesh{}
+	for _, v := range m.Vertices {
+		mirrored.Vertices = append(mirrored.Vertices, r3.Vec{X: v.X, Y: -v.Y, Z: v.Z})
+	}
+	for _, tri := range m.Triangles {
+		mirrored.Triangles = append(mirrored.Triangles, [3]int32{tri[0], tri[2], tri[1]})
+	}
+	want, got := Measure(m), Measure(mirrored)
+	assert.InEpsilon(t, want.Median, got.Median, 0.02)
+	assert.InEpsilon(t, want.Thinnest.Thickness, got.Thinnest.Thickness, 0.02)
+	for i, h := range want.Face {
+		if !math.IsInf(h, 1) {
+			assert.InEpsilon(t, h, got.Face[i], 0.12, "triangle %d", i)
+		}
+	}
+}

@@ -10,7 +10,9 @@ import (
 	"time"
 
 	"bathyform/core/mesh"
+	"bathyform/core/part"
 	"bathyform/core/practice"
+	"bathyform/core/prep"
 	"bathyform/core/study"
 	"bathyform/demo/seed"
 	"bathyform/internal/store"
@@ -19,6 +21,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestMain(m *testing.M) {
@@ -219,4 +222,46 @@ func TestServerKilledWhileSavingLeavesAWholeDesign(t *testing.T) {
 		}
 		require.NoError(t, s.WriteDesign(t.Context(), id, *d, j.DesignVersion), "the next save goes on from there")
 	}
+}
+
+func TestASetIsKeptWithItsOrder(t *testing.T) {
+	s := testkit.Store(t)
+	require.NoError(t, s.SetUpShop(t.Context(), "Test shop", practice.Usual()))
+	id := uuid.New()
+	require.NoError(t, s.AddJob(t.Context(), id, store.Order{Name: "Guard", Quantity: 30, Set: "Kit", PerSet: 3}))
+	j, err := s.Job(t.Context(), id)
+	require.NoError(t, err)
+	assert.Equal(t, "Kit", j.Order.Set)
+	assert.Equal(t, 3, j.Order.PerSet)
+	require.NoError(t, s.WriteOrder(t.Context(), id, store.Order{Name: "Guard", Quantity: 30}, j.Version))
+	j, err = s.Job(t.Context(), id)
+	require.NoError(t, err)
+	assert.Empty(t, j.Order.Set, "on its own again")
+	assert.Equal(t, 1, j.Order.PerSet, "never none")
+}
+
+func TestAnotherShapeForgetsWhatWasSaidOfTheOldOne(t *testing.T) {
+	s := testkit.Store(t)
+	id := newJob(t, s)
+	at := r3.Vec{X: 3}
+	said := study.Brief{Quality: "good", Kind: "cut", Done: []string{"wipe"}, Check: &part.Check{Kind: "length", Value: 20},
+		Inserts: []study.Insert{{Insert: prep.Insert{Kind: prep.Thread, Note: "M4"}, At: &at}}}
+	j, err := s.Job(t.Context(), id)
+	require.NoError(t, err)
+	require.NoError(t, s.WriteBrief(t.Context(), id, said, j.Version))
+	m := store.Master{Name: "by hand", Measured: &part.Measured{Length: 10, Width: 10, Height: 10, Volume: 0.5}}
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", true, j.Version+1))
+	kept, err := s.Job(t.Context(), id)
+	require.NoError(t, err)
+	assert.Equal(t, said, kept.Brief, "the same shape under another name keeps it")
+
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", false, j.Version+2))
+	kept, err = s.Job(t.Context(), id)
+	require.NoError(t, err)
+	assert.Equal(t, "good", kept.Brief.Quality, "how good it must be has nothing to do with the shape")
+	require.Len(t, kept.Brief.Inserts, 1)
+	assert.Nil(t, kept.Brief.Inserts[0].At)
+	assert.Nil(t, kept.Brief.Check)
+	assert.Empty(t, kept.Brief.Done)
+	assert.Empty(t, kept.Brief.Kind)
 }

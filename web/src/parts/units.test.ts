@@ -14,6 +14,9 @@ describe('measures as they are shown', () => {
     [83.13, 'mass', 'metric', '83.1', 'g'],
     [1.18, 'density', 'us', '1.180', 'g/mL'],
     [0, 'volume', 'metric', '0', 'mL'],
+    [35.94, 'area', 'metric', '35.9', 'cm²'],
+    [12.9032, 'area', 'us', '2.00', 'in²'],
+    [18.4, 'time', 'metric', '18.4', 'h'],
   ] as const)('%f %s in %s is %s %s', (value, kind, system, text, unit) => {
     expect(show(value, kind, system)).toEqual({ text, unit })
   })
