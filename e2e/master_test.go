@@ -85,6 +85,19 @@ func TestAPartWithoutAMeshIsBlockedOut(t *testing.T) {
 	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "Bracket"), p.Fill("Quantity", "20"), p.Click("button", "Take it on"),
 		p.See("Drop the master’s mesh here"), p.Click("tab", "Block-out"), p.Click("button", "Add a solid"), p.See("Volume of the block-out"), p.See("24.0mL"),
 		p.Click("button", "Add a solid"), p.Choose("Kind of solid 2", "cylinder"), p.Click("button", "cut"), p.Gone("24.0mL"))
+	// a solid follows the hand
+	steps(t, p.Drawn())
+	grip, err := browser.Eval[[]float64](p, `(() => { const d = document.querySelector('canvas').dataset; return [Number(d.footX), Number(d.footY)] })()`)
+	require.NoError(t, err)
+	before, err := p.Value("at x")
+	require.NoError(t, err)
+	steps(t, p.Drag("image", "", grip[0], grip[1], grip[0]+0.12, grip[1]-0.02), p.Drawn())
+	moved, err := browser.Eval[[]string](p, `[...document.querySelectorAll('input')].filter((e) => e.labels[0]?.textContent.startsWith('at ')).map((e) => e.value)`)
+	require.NoError(t, err)
+	require.Len(t, moved, 6, "two solids, three places each")
+	assert.Equal(t, "0", before)
+	assert.NotEqual(t, []string{"0", "0", "0"}, moved[:3], "the solid that was worked on last was dragged")
+	assert.Equal(t, []string{"0", "0", "0"}, moved[3:], "the other one stays")
 	steps(t, p.Fill("Displaced water", "30"), p.See("% off"),
 		p.Click("button", "Take it as the master"), p.See("The block-out is the master now"), p.See("BLOCK-OUT"), p.Drawn(),
 		p.Click("tab", "Kind"), p.See("h to the first pull"))

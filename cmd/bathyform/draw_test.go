@@ -12,6 +12,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestDrawNamesWhatIsLocked(t *testing.T) {
@@ -115,4 +116,31 @@ func TestGangsAreLaidForScripts(t *testing.T) {
 		assert.Equal(t, unusable, status, name)
 		assert.NotEmpty(t, bad, name)
 	}
+}
+
+func TestPiecesAndGangsOfAPartDrawnInInches(t *testing.T) {
+	inches := file(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 2, Y: 1, Z: 0.5}).WriteSTL())
+	dir := t.TempDir()
+	out, bad, status := run(t, nil, "pieces", inches, "--unit", "in", "--clearance", "10", "--out", dir, "--json")
+	require.Zero(t, status, bad)
+	var got inPieces
+	require.NoError(t, json.Unmarshal([]byte(out), &got))
+	assert.InEpsilon(t, 50.8*25.4*12.7, got.Part, 1e-6)
+	assert.InEpsilon(t, 70.8*45.4*32.7, got.Box, 1e-6)
+	require.Len(t, got.Pieces, 2)
+	assert.InEpsilon(t, got.Box-got.Part, got.Pieces[0].Volume+got.Pieces[1].Volume, 1e-3)
+	assert.Equal(t, [3]float64{0, 0, 1}, got.Pieces[0].Draw)
+	assert.Equal(t, [3]float64{0, 0, -1}, got.Pieces[1].Draw)
+
+	out, bad, status = run(t, nil, "gang", inches, "--unit", "in", "--count", "2", "--gap", "8", "--edge", "10")
+	require.Zero(t, status, bad)
+	assert.Contains(t, out, "2 cavities")
+
+	// an open mesh is closed flat and goes on
+	box := meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20})
+	box.Triangles = box.Triangles[:len(box.Triangles)-1]
+	out, bad, status = run(t, nil, "pieces", file(t, box.WriteSTL()), "--clearance", "10", "--out", dir, "--json")
+	require.Zero(t, status, bad)
+	require.NoError(t, json.Unmarshal([]byte(out), &got))
+	assert.InEpsilon(t, 60*50*40-24000, got.Pieces[0].Volume+got.Pieces[1].Volume, 2e-3)
 }

@@ -199,3 +199,66 @@ func TestMouldsThatCannotBeMadeSayWhy(t *testing.T) {
 	_, err = Make(ctx, ball, usual, func(string) { cancel() })
 	assert.ErrorIs(t, err, context.Canceled)
 }
+
+func TestLinesOfTheLatticeMeasureThePart(t *testing.T) {
+	for key, m := range map[string]*mesh.Mesh{"hub": demo(t, "drogue-hub"), "guard": demo(t, "sensor-guard"), "two balls that overlap": twoBalls()} {
+		box := m.Bounds()
+		room := r3.Vec{X: 10, Y: 10, Z: 10}
+		b, err := lay(m, m.Vertices, r3.Box{Min: r3.Sub(box.Min, room), Max: r3.Add(box.Max, room)}, 90)
+		require.NoError(t, err)
+		_, r, err := mesh.Load(m.WriteSTL(), 1)
+		require.NoError(t, err)
+		// along each axis the lines meet as much part as there is; overlapping bodies count once
+		var along [3]float64
+		for axis := range 3 {
+			for _, line := range b.lines[axis] {
+				require.Zero(t, len(line)%2, "a line that goes in comes out")
+				for i := 0; i+1 < len(line); i += 2 {
+					assert.LessOrEqual(t, line[i].at, line[i+1].at)
+					along[axis] += (line[i+1].at - line[i].at) * b.Cell * b.Cell
+				}
+			}
+			assert.InEpsilon(t, along[0], along[axis], 0.01, "%s: every axis sees the same part", key)
+		}
+		if r.Bodies == 1 {
+			assert.InEpsilon(t, r.Volume, along[2], 0.01, key)
+		} else {
+			assert.Less(t, along[2], 0.95*r.Volume, key)
+		}
+		inside := 0
+		for _, in := range b.part {
+			if in {
+				inside++
+			}
+		}
+		assert.InEpsilon(t, along[2], float64(inside)*b.Cell*b.Cell*b.Cell, 0.02, key)
+	}
+}
+
+// twoBalls run into one another without being joined.
+func twoBalls() *mesh.Mesh {
+	m, other := meshtest.Sphere(12, 40), meshtest.Sphere(12, 40)
+	n := int32(len(m.Vertices))
+	for _, v := range other.Vertices {
+		m.Vertices = append(m.Vertices, r3.Add(v, r3.Vec{X: 9}))
+	}
+	for _, tri := range other.Triangles {
+		m.Triangles = append(m.Triangles, [3]int32{tri[0] + n, tri[1] + n, tri[2] + n})
+	}
+	return m
+}
+
+func TestTheLevelIsWhereMostOfTheOutlineAllowsIt(t *testing.T) {
+	for name, c := range map[string]struct {
+		rims []rim
+		want float64
+	}{
+		"upright walls: their middle":         {[]rim{{0, 0, 20}, {1, 0, 20}, {2, 0, 20}}, 10},
+		"a step: the height both walls share": {[]rim{{0, 0, 20}, {1, 12, 30}, {2, 0, 20}}, 16},
+		"a round edge: its widest":            {[]rim{{0, 4.9, 5.1}, {1, 4.9, 5.1}, {2, 4.9, 5.1}}, 5},
+		"most edges win over a single one":    {[]rim{{0, 3, 3}, {1, 3, 3}, {2, 3, 3}, {3, 18, 18}}, 3},
+		"nothing at all":                      {nil, 0},
+	} {
+		assert.InDelta(t, c.want, levelOf(c.rims), 0.01, name)
+	}
+}

@@ -38,7 +38,7 @@ func TestMeasuresAreReadTheWayCastersWriteThem(t *testing.T) {
 		{metric, Mass, "1.5kg", 1500},
 		{metric, Volume, "62 floz", 1833.5588},
 		{metric, Area, "12.5", 12.5},
-		{metric, Area, "250 mm2", 2.5},
+		{metric, Area, "250 mm²", 2.5},
 		{metric, Area, "2 in²", 12.9032},
 		{metric, Time, "90 min", 1.5},
 		{us, Time, "16 h", 16},

@@ -108,3 +108,28 @@ func BenchmarkSurvey(b *testing.B) {
 }
 
 func partOf(m *mesh.Mesh, r mesh.Report) part.Master { return part.Master{Mesh: m, Report: r} }
+
+func TestTheFiguresOfASurveyAreItsOwn(t *testing.T) {
+	s, _ := surveyed(t, "drogue-hub", r3.Vec{Z: 1}, study.Brief{})
+	f := s.Figures
+	assert.InEpsilon(t, s.Draw.Volume/1000, f.Locked.Value, 1e-12)
+	var spaces float64
+	for _, in := range f.Locked.Inputs {
+		if in.Name == "space" {
+			spaces += in.Value
+		}
+	}
+	assert.InEpsilon(t, f.Locked.Value, spaces, 1e-9, "the sum names every socket")
+	assert.Equal(t, s.Thickness.Thinnest.Thickness, f.Thinnest.Value)
+	assert.Equal(t, s.Thickness.Median, f.Median.Value)
+	assert.LessOrEqual(t, f.Thinnest.Value, f.Median.Value)
+	assert.LessOrEqual(t, f.Median.Value, f.Thickest.Value)
+	assert.InEpsilon(t, s.Draw.Faces.Up/100, f.DrawnUp.Value, 1e-12)
+	assert.InEpsilon(t, f.DrawnUp.Value, f.DrawnDown.Value, 0.05, "above and below the hub is alike")
+	for _, n := range []string{f.Seam.Formula, f.SeamOff.Formula, f.Steep.Formula, f.Thinnest.Formula, f.LockedFor.Formula} {
+		assert.NotEmpty(t, n)
+	}
+	for _, u := range s.Undercuts {
+		assert.Contains(t, u.Verdict.Allowed.Inputs[0].Source, "data sheet of Platinum 20 A", "where the elongation comes from")
+	}
+}

@@ -151,7 +151,7 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
   return (
     <>
       <Camera view={view} geometry={geometry} fit={fit} study={study} up={upDir} show={show} handle={ref} />
-      <FrameCounter foot={highestVent(study)} />
+      <FrameCounter foot={handle?.at ?? highestVent(study)} />
       {show !== 'together' && (
         <mesh
           geometry={painted ?? geometry}
@@ -323,7 +323,7 @@ function Camera({ view, geometry, fit, study, up, show, handle }: CameraProps) {
   return null
 }
 
-/** Writes how many frames were drawn and where the highest vent stands, so that a test can look and grab. */
+/** Writes how many frames were drawn and where the highest vent or the handle stands, so that a test can look and grab. */
 function FrameCounter({ foot }: { foot: readonly number[] | undefined }) {
   const { gl, camera } = useThree()
   const count = useRef(0)
