@@ -8,10 +8,9 @@ import (
 	"cmp"
 	"context"
 	"math"
-	"runtime"
 	"slices"
-	"sync"
 
+	"bathyform/core/batch"
 	"bathyform/core/derive"
 	"bathyform/core/draw"
 	"bathyform/core/fill"
@@ -154,6 +153,9 @@ type Progress struct {
 	Ways        []Way
 }
 
+// atOnce is how many ways are weighed between two words to the caster.
+const atOnce = 12
+
 // Search weighs the mesh's own six ways and n more spread evenly over the
 // sphere, and marks the front: the ways that no other beats in everything.
 // They come back the best first, the same on every machine.
@@ -163,29 +165,16 @@ func Search(ctx context.Context, m *mesh.Mesh, sound bool, n int, told func(Prog
 		dirs = append(dirs, d, r3.Scale(-1, d))
 	}
 	ways := make([]Way, len(dirs))
-	const batch = 12
-	for from := 0; from < len(dirs); from += batch {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		to := min(from+batch, len(dirs))
-		var wg sync.WaitGroup
-		errs := make([]error, len(dirs))
-		slots := make(chan struct{}, max(1, runtime.GOMAXPROCS(0)))
-		for i := from; i < to; i++ {
-			slots <- struct{}{}
-			wg.Go(func() {
-				defer func() { <-slots }()
-				ways[i], _, errs[i] = Look(m, sound, dirs[i], CoarseCells)
-			})
-		}
-		wg.Wait()
-		if err := cmp.Or(errs...); err != nil {
-			return nil, err
-		}
+	err := batch.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
+		ways[i], _, err = Look(m, sound, dirs[i], CoarseCells)
+		return err
+	}, func(from, to int) {
 		if told != nil {
 			told(Progress{to, len(dirs), slices.Clone(ways[from:to])})
 		}
+	})
+	if err != nil {
+		return nil, err
 	}
 	markFront(ways)
 	slices.SortStableFunc(ways, func(a, b Way) int { return cmp.Compare(a.Score, b.Score) })

@@ -4,10 +4,9 @@ import (
 	"cmp"
 	"context"
 	"math"
-	"runtime"
 	"slices"
-	"sync"
 
+	"bathyform/core/batch"
 	"bathyform/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -93,41 +92,21 @@ func Search(ctx context.Context, m *mesh.Mesh, n int, told func(Progress)) ([]Of
 	return best(out), nil
 }
 
+// atOnce is how many directions are weighed between two words to the caster.
+const atOnce = 24
+
 // judge weighs directions on all processors; some is told of every finished batch.
 func judge(ctx context.Context, m *mesh.Mesh, dirs []r3.Vec, cell, volume float64, some func([]Offer)) ([]Offer, error) {
 	out := make([]Offer, len(dirs))
-	const batch = 24
-	for from := 0; from < len(dirs); from += batch {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		to := min(from+batch, len(dirs))
-		var wg sync.WaitGroup
-		var first error
-		var mu sync.Mutex
-		slots := make(chan struct{}, max(1, runtime.GOMAXPROCS(0)))
-		for i := from; i < to; i++ {
-			slots <- struct{}{}
-			wg.Go(func() {
-				defer func() { <-slots }()
-				o, err := weigh(m, dirs[i], cell, volume)
-				if err != nil {
-					mu.Lock()
-					first = cmp.Or(first, err)
-					mu.Unlock()
-				}
-				out[i] = o
-			})
-		}
-		wg.Wait()
-		if first != nil {
-			return nil, first
-		}
+	err := batch.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
+		out[i], err = weigh(m, dirs[i], cell, volume)
+		return err
+	}, func(from, to int) {
 		if some != nil {
 			some(out[from:to])
 		}
-	}
-	return out, nil
+	})
+	return out, err
 }
 
 func weigh(m *mesh.Mesh, dir r3.Vec, cell, volume float64) (Offer, error) {

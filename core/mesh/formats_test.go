@@ -198,3 +198,26 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+func TestA3MFThatIsWrittenIsReadBackTheSame(t *testing.T) {
+	ball, box := meshtest.Sphere(10, 40), meshtest.Box(r3.Vec{X: 30, Y: -4, Z: 2}, r3.Vec{X: 41, Y: 8, Z: 9})
+	data, err := mesh.Write3MF([]mesh.Named{{Name: `Half "A" & <B>`, Mesh: ball}, {Name: "Side 1", Mesh: box}})
+	require.NoError(t, err)
+	m, r, err := mesh.Load(data, 1)
+	require.NoError(t, err)
+	assert.Equal(t, mesh.ThreeMF, r.Format)
+	assert.Equal(t, mesh.Millimetre, r.Unit)
+	assert.Equal(t, 2, r.Bodies)
+	assert.True(t, r.Edges.Closed())
+	assert.InEpsilon(t, ball.Volume()+box.Volume(), m.Volume(), 1e-6)
+	assert.InDelta(t, 41, m.Bounds().Max.X, 1e-6, "each at its own place")
+
+	// the package has the three parts that the core specification asks for
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	require.NoError(t, err)
+	var names []string
+	for _, f := range z.File {
+		names = append(names, f.Name)
+	}
+	assert.ElementsMatch(t, []string{"[Content_Types].xml", "_rels/.rels", "3D/3dmodel.model"}, names)
+}

@@ -1639,6 +1639,11 @@ type GetDrawPictureParams struct {
 	Z DirZ `form:"z" json:"z"`
 }
 
+// GetPiecesFileParams defines parameters for GetPiecesFile.
+type GetPiecesFileParams struct {
+	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
+}
+
 // GetPieceParams defines parameters for GetPiece.
 type GetPieceParams struct {
 	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
@@ -1832,6 +1837,9 @@ type ServerInterface interface {
 
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx *echo.Context, jobId JobId, params GetDrawPictureParams) error
+
+	// (GET /jobs/{jobId}/pieces.3mf)
+	GetPiecesFile(ctx *echo.Context, jobId JobId, params GetPiecesFileParams) error
 
 	// (GET /jobs/{jobId}/pieces/{piece}/{form})
 	GetPiece(ctx *echo.Context, jobId JobId, piece int, form string, params GetPieceParams) error
@@ -2427,6 +2435,31 @@ func (w *ServerInterfaceWrapper) GetDrawPicture(ctx *echo.Context) error {
 	return err
 }
 
+// GetPiecesFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPiecesFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPiecesFileParams
+	// ------------- Optional query parameter "halvesOnly" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "halvesOnly", ctx.QueryParams(), &params.HalvesOnly, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter halvesOnly: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPiecesFile(ctx, jobId, params)
+	return err
+}
+
 // GetPiece converts echo context to params.
 func (w *ServerInterfaceWrapper) GetPiece(ctx *echo.Context) error {
 	var err error
@@ -2977,6 +3010,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/pieces", wrapper.DividePieces, options.OperationMiddlewares["dividePieces"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/pieces/:piece/:form", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/pieces.3mf", wrapper.GetPiecesFile, options.OperationMiddlewares["getPiecesFile"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/templates/:sheet/:form", wrapper.GetTemplate, options.OperationMiddlewares["getTemplate"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang", wrapper.LayGang, options.OperationMiddlewares["layGang"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang/compare", wrapper.CompareGangs, options.OperationMiddlewares["compareGangs"]...)
@@ -3923,6 +3957,60 @@ type GetDrawPicturedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetDrawPicturedefaultApplicationProblemPlusJSONResponse) VisitGetDrawPictureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPiecesFileRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params GetPiecesFileParams
+}
+
+type GetPiecesFileResponseObject interface {
+	VisitGetPiecesFileResponse(w http.ResponseWriter) error
+}
+
+type GetPiecesFile200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetPiecesFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetPiecesFile200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetPiecesFile200ApplicationoctetStreamResponse) VisitGetPiecesFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPiecesFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPiecesFiledefaultApplicationProblemPlusJSONResponse) VisitGetPiecesFileResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5029,6 +5117,9 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx context.Context, request GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error)
 
+	// (GET /jobs/{jobId}/pieces.3mf)
+	GetPiecesFile(ctx context.Context, request GetPiecesFileRequestObject) (GetPiecesFileResponseObject, error)
+
 	// (GET /jobs/{jobId}/pieces/{piece}/{form})
 	GetPiece(ctx context.Context, request GetPieceRequestObject) (GetPieceResponseObject, error)
 
@@ -5877,6 +5968,32 @@ func (sh *strictHandler) GetDrawPicture(ctx *echo.Context, jobId JobId, params G
 	return nil
 }
 
+// GetPiecesFile operation middleware
+func (sh *strictHandler) GetPiecesFile(ctx *echo.Context, jobId JobId, params GetPiecesFileParams) error {
+	var request GetPiecesFileRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPiecesFile(ctx.Request().Context(), request.(GetPiecesFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPiecesFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPiecesFileResponseObject); ok {
+		return validResponse.VisitGetPiecesFileResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetPiece operation middleware
 func (sh *strictHandler) GetPiece(ctx *echo.Context, jobId JobId, piece int, form string, params GetPieceParams) error {
 	var request GetPieceRequestObject
@@ -6618,157 +6735,158 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3tdhs3kuir4PDeczJzpm3JTnbuHfuXbCeOM1asaznJ7K79A+wusmF1Ax0ALYrx8Tvds48wT7YHKKA/",
-	"0SSalBRPNj9ikUSjgapCob7r0yIVZSU4cK0WTz4tKippCRqk/fSCyX+YfxlfPFn8WoPcLpIFpyUsnixu",
-	"FslCwq81k5AtnmhZQ7JQaQ4lNU+shCypXjxZZKJeFrBIFnpbmcd4XS5BLj5/Tszs/z41+/Y2Zv+Pqdl/",
-	"O3r2V6tzqtPcDM9ApZJVmgnzpnc5kGuQiglOdE410TmQNKd8DURpKrUiKynKRYILy4FmINuVvVo9wIl3",
-	"LdAtR2nJ+Nou5wexfJU1u62oztspP9rfojZc1yxrt9vM/9k8rCrBFViyuJBiWUBp/kwF18C1+ZNWVcFS",
-	"auBwUuGIv3xUBiifOu/63xJWiyeL/3XS0t0J/qpO/Lz2jX2w/mJAuQGuyUYKvk4I42QjZKbISkhSgagK",
-	"IH96+91z8rdv/u3//NkCxU1r3nrGZBhVWtKqgoxQJkkqirrkZLl1fyV27kzSDePrh4tkUUlRgdQMoZBC",
-	"UUSRS2IgCTrN8bn+Is5ZlhVAxMoSSiE2IAnwjNwkZJuQ356SHNg6109JJdIr0E/Jil0DwakVAWpJhWko",
-	"VW8tq0JQHVqK+4JKSbcLxKwni//ELXWX+6F5QCw/QqrNDGdaM11nYNlFDyIUoRwBkFUhhHxePo4dLgXS",
-	"mPtlKUQBlJufEDyR8yAM7VobkO0kSDt+DLZkIevlEuRZ9IZVXQaQ/73YWLSv2LqWoMgGJBiyvoKMiNog",
-	"W0giOJAN3ZJCCPO9RWsQ7rt28mMf9PHDexuNeWRAUmZt3Vn8AkKUVXPDC1s0M65hjcuoq/24YtzOcu3v",
-	"suEsg5XV1cIPTtwycQH95ToC69Csp8eWnnYdk/9Xg0J0D4/LinEIE3X0bkNbstPuWtElUIlXV389meit",
-	"pwP9FeNM5ZCFV6uFpkX4wQ3dxp+2hrHsY1N2of69ndW59wX3fsPs+4HXpZniL0Z8eWD+9xcjFzww//uL",
-	"EQse/NZ53t+AyeKZv+0HJy/+IC3jh5ZUqfjR1+aygrnjz+Y+8OxABuCW53aVLOjCwCKEo2eFSK9ErQOU",
-	"yVRV0BQJsM9Cy9fm7txQDbKVtyTQglRUauKfNG+OYdOiYFk8xV6a4Yixm1f4wF9Pk0XJuPv0aA8lu/cF",
-	"oSGZefEQFGkO6dW+dZ1TpUE+t0ONKEW3YelnA1TnII0wZcCmclGFxBzFahV5z+V1yTKmt7Fy9ED6sG/q",
-	"zBICjGdTDYZKevMa+Frniyf/9zRwdlvkdH5ubvI1cJDUc+iS3rDSsIi/WTTi3y0WO6yNcQVyhizxyo7v",
-	"r+ebwHquGM8Gu/omtKtfa1o4QHumtjBScyrMbq4NuNdCZBafkDKjkAQ5m6rliqYQ88oN5YMN+zdLtraa",
-	"w6qAG4a4Tgug5v4Utc7MhW9uUiu7KG0keEMNBprmKXXFOK5TqVpCcJkt0B493nOoPGTavfWw3KLO78jR",
-	"VIjYntNrprdvQdVFgC+l9lcLup20ksHKzNcH8aPHIRhbnAWu2eFZwTe78cGV55RzKMaLXgoJsXK3ELGi",
-	"tSdbTxGqkrUZuEGVwshZQbxaXTVeHncy3kgcZ2XkOrWoIkdeQ0/n6KBz3o07wJwFVOJ1dIsMXH/SXpUW",
-	"7rjWEeg6GDYnjPI0pIktxXUskpdQiE30WMUyOIS5uyf96xK3xNC+XkApLqgMygGrFUvrAs/ciJauIPw9",
-	"GkJCdpMeYqCxECXdN4WXqNg6INKnXZTsIo4Wd4Y9SLrZKxwbAdYcSUApaNfY78wYe7akNjsd651WpyG0",
-	"EHxtb36zgqeE10VBVqIoxEbZr83mhEIhe4RvM5qaP509aUQsEhTjIfvSxJMtwuyTP1WxMEF17bA32Uff",
-	"XEOsIo8P/FSdzVvcT9Wz2AdULvSMBVlG+yyepxt2MnN4vJDzM3A9loeH3NrcCS+gQsYfsQYz/heWRY4f",
-	"KovmcHXx1kVJS2pJ5+z2yMIduS6gO0DsLq67sday0KAzyEck3bxZrRDZQ14no6/DWUYwBbScMfTNahU5",
-	"2lpPUtTfhkpajPo1RFxrkjGTdiwxdgft6qYAO2XnWILS0RTdYiggdty6xSTa0GH3ENr4d+5+8HIYXrZG",
-	"kghJX99Zw+MYRF6a2wWZv5sxhkPQoj5IJMAHnegY3Avjmbu/hpYzv+yd1yCOmns+ClYyHT+3hBIyt64o",
-	"inprHtiGyEnBNciBTqdQCNw4pxAXOqwfKVHLFILij9J0Hf5lk1M98QPsh2/Dfjb5dr941WzOL8i9Hh9v",
-	"NtABaIgkXtIQPWQAsVJ9xtC/OWZSp6TmBSjlrSGVlcEjprROmGhrmj9aY01IqJCD6CYhW7OksiSUZ0TX",
+	"5H3tdhs3kuir4PDec2bmTNuS7ezcO/Yv2c6HM1asaznJ7K79A+wusmF1Ax0ALYrx8Tvds48wT7YHKKA/",
+	"0SSalBQnmx+xSKLRQFWhUN/1aZGKshIcuFaLp58WFZW0BA3SfnrJ5D/Nv4wvni5+qUFuF8mC0xIWTxc3",
+	"i2Qh4ZeaScgWT7WsIVmoNIeSmidWQpZUL54uMlEvC1gkC72tzGO8LpcgF58/J2b2f5+afXsbs//H1Oy/",
+	"Hj37q9U51WluhmegUskqzYR507scyDVIxQQnOqea6BxImlO+BqI0lVqRlRTlIsGF5UAzkO3KXq0e4MS7",
+	"FuiWo7RkfG2X871Yvsqa3VZU5+2UH+1vURuua5a1223m/2weVpXgCixZXEixLKA0f6aCa+Da/EmrqmAp",
+	"NXA4qXDEXz8qA5RPnXf9bwmrxdPF/zpp6e4Ef1Unfl77xj5Yfzag3ADXZCMFXyeEcbIRMlNkJSSpQFQF",
+	"kD+//eYF+ftX//Z//mKB4qY1bz1jMowqLWlVQUYokyQVRV1ysty6vxI7dybphvH1w0WyqKSoQGqGUEih",
+	"KKLIJTGQBJ3m+Fx/EecsywogYmUJpRAbkAR4Rm4Ssk3Ir89IDmyd62ekEukV6Gdkxa6B4NSKALWkwjSU",
+	"qreWVSGoDi3FfUGlpNsFYtaTxX/ilrrL/dA8IJYfIdVmhjOtma4zsOyiBxGKUI4AyKoQQr4oH8cOlwJp",
+	"zP2yFKIAys1PCJ7IeRCGdq0NyHYSpB0/BluykPVyCfIsesOqLgPI/05sLNpXbF1LUGQDEgxZX0FGRG2Q",
+	"LSQRHMiGbkkhhPneojUI9107+aEP+vjhvY3GPDIgKbO27ix+ASHKqrnhhS2aGdewxmXU1X5cMW5nufZ3",
+	"2XCWwcrqauEHJ26ZuID+ch2BdWjW02NLT7uOyf+rQSG6h8dlxTiEiTp6t6Et2Wl3regSqMSrq7+eTPTW",
+	"04H+inGmcsjCq9VC0yL84IZu409bw1j2sSm7UP/ezurc+4J7v2H2/cDr0kzxVyO+PDD/+6uRCx6Y//3V",
+	"iAUPfu0872/AZPHc3/aDkxd/kJbxQ0uqVPzoa3NZwdzxZ3MfeH4gA3DLc7tKFnRhYBHC0fNCpFei1gHK",
+	"ZKoqaIoE2Geh5Wtzd26oBtnKWxJoQSoqNfFPmjfHsGlRsCyeYi/NcMTYzSt84G+nyaJk3H16tIeS3fuC",
+	"0JDMvHgIijSH9Grfus6p0iBf2KFGlKLbsPSzAapzkEaYMmBTuahCYo5itYq85/K6ZBnT21g5eiB92Dd1",
+	"ZgkBxrOpBkMlvXkNfK3zxdP/exo4uy1yOj83N/kaOEjqOXRJb1hpWMTfLRrx7xaLHdbGuAI5Q5Z4Zcf3",
+	"1/NVYD1XjGeDXX0V2tUvNS0coD1TWxipORVmN9cG3GshMotPSJlRSIKcTdVyRVOIeeWG8sGG/ZslW1vN",
+	"YVXADUNcpwVQc3+KWmfmwjc3qZVdlDYSvKEGA03zlLpiHNepVC0huMwWaI8e7zlUHjLt3npYblHnd+Ro",
+	"KkRsL+g109u3oOoiwJdS+6sF3U5ayWBl5uuD+NHjEIwtzgLX7PCs4Jvd+ODKc8o5FONFL4WEWLlbiFjR",
+	"2pOtpwhVydoM3KBKYeSsIF6trhovjzsZbySOszJynVpUkSOvoadzdNA578YdYM4CKvE6ukUGrj9pr0oL",
+	"d1zrCHQdDJsTRnka0sSW4joWyUsoxCZ6rGIZHMLc3ZP+dYlbYmhfL6EUF1QG5YDViqV1gWduREtXEP4e",
+	"DSEhu0kPMdBYiJLum8JLVGwdEOnTLkp2EUeLO8MeJN3sFY6NAGuOJKAUtGvsN2aMPVtSm52O9U6r0xBa",
+	"CL62N79ZwTPC66IgK1EUYqPs12ZzQqGQPcK3GU3Nn86eNCIWCYrxkH1p4skWYfbJH6tYmKC6dtib7KNv",
+	"riFWkccHfqzO5i3ux+p57AMqF3rGgiyjfR7P0w07mTk8Xsj5Cbgey8NDbm3uhJdQIeOPWIMZ/zPLIscP",
+	"lUVzuLp466KkJbWkc3Z7ZOGOXBfQHSB2F9fdWGtZaNAZ5COSbt6sVojsIa+T0dfhLCOYAlrOGPpmtYoc",
+	"ba0nKepvQyUtRv0aIq41yZhJO5YYu4N2dVOAnbJzLEHpaIpuMRQQO27dYhJt6LB7CG38G3c/eDkML1sj",
+	"SYSkr2+s4XEMIi/N7YLMP8wYwyFoUR8kEuCDTnQM7oXxzN1fQ8uZX/bOaxBHzT0fBSuZjp9bQgmZW1cU",
+	"Rb01D2xD5KTgGuRAp1MoBG6cU4gLHdaPlKhlCkHxR2m6Dv+yyame+AH2w7dhP5t8u1+8ajbnF+Rej483",
+	"G+gANEQS39IQPWQAsVJ9xtC/OWZSp6TmBSjlrSGVlcEjprROmGhrmj9aY01IqJCD6CYhW7OksiSUZ0TX",
 	"kpuPGawlgCJiZZ1ApFEIj1WkQvLim1oXjFsvFXVvInQpak2YVqS0Lqzuq8f+qGnotaLC467l7PF4bWEf",
-	"TDzkVS5k4HJawQZthxz9L1RdQUZW1mQxZt2bA/Ufp/bhGjyyHbzdrAnScYdGmz06Ips6Ec+pCjDxVNRT",
+	"TDzkVS5k4HJawQZthxz9L1RdQUZW1mQxZt2bA/Ufp/bhGjyyHbzdrAnScYdGmz06Ips6ES+oCjDxVNRT",
 	"GuyMA+OpO2R2xdVZL1WfCGNsC0yrCzHh1Zs+JHVRBA5Jx/KrtHemCpkZxNIrC+mAc+JAVCJcE4/SPu6c",
-	"RxbX2e5yCnPT3qEGe41J8pvT02SvoSker9k6VgdY0yrawRp7yx4KfLMWt/gwTDWCb2g1t8aw+EvaW88C",
+	"RxbX2e5yCnPT3qEGe41J8qvT02SvoSker9k6VgdY0yrawRp7yx4KfLMWt/gwTDWCb2g1t8aw+EvaW88C",
 	"bIetuZAhVwR6ixVRJS0Kz1J0zhShEkgBK01EHXmnXHGx4WGjvcppBYQpgmNCTEoytff2fmvGmO1hBMSh",
-	"1iy3hgbA7YQtpNyCQvj6nhYBJ8fSe9t2rQhdctPmnRg3qte5j7LoOZMR+pNxotBWX/GcLZlB5DungAxo",
+	"1iy3hgbA7YQtpNyCQvj6jhYBJ8fSe9t2rQhdctPmnRg3qte5j7LoOZMR+pNxotBWX/GcLZlB5DungAxo",
 	"tJZT+oKR+tTIQn86ac8IWZpLxpvPs9wAex7UoDSuuyVrqiEQRtSHWnOztUZ6N1XiQBEGovWijA2eOlrk",
 	"GVqqdS6BmrfmAh0XqNeXdM0hbLO2QniMMb8lq+DtCYq5IDGm8Z5CwbOgqZG1gpyiuQ0enZr/OhfCaZQI",
-	"EgLqD2IZOIPe/7jzDNpBY7dF10+WRYSYWe+w3i/MoWPT4gBuAmQwW9UZKildzSQEKitT7FvlGzvIRqBJ",
+	"EgLq92IZOIPe/7jzDNpBY7dF10+WRYSYWe+w3i/MoWPT4gBuAmQwW9UZKildzSQEKitT7FvlGzvIRqBJ",
 	"vDrHYLFvmuFpNsMvtTlYgSvJBRxGWBQs8P1wv53EIbvxGOK6HZCbtU6QziWEmJkoqwJ0gPaVuSIbec28",
 	"kKRUacbXiihBVlSSkl4Bsex0DLcSbORbPOBAn0M4+K29OforhLLSWyvUUvJRLIngVs3pXbZ9ZtBfzphF",
-	"7vJWutujAVi7RT93CO5/h0pPOSGy5vudhi0cNYt63MztI8GlDfhrgSwyGUWCZMAVqgtUArUO4RIdCxZf",
-	"Ic77Gq5DLk3K5GUeMjzasM7aaAQrstwaiuNx8ldrMRpw7pKIayvbASlFXWQEw9miJp26Dgr2a80yYj1j",
+	"7vJWutujAVi7RT93CO7/gEpPOSGy5vudhi0cNYt63MztI8GlDfhrgSwyGUWCZMAVqgtUArUO4RIdCxZf",
+	"Ic77Gq5DLk3K5GUeMjzasM7aaAQrstwaiuNx8ldrMRpw7pKIayvbASlFXWQEw9miJp26Dgr2S80yYj1j",
 	"hOkDbKWNabSBsQdJCEPnVF6NgTjLSMZ4Bjdhzja8Xysq9QM0Q9o/c7bOF61zKmlcxdbRiaF4IdwXdAlF",
-	"hBsPtTIc3TEa44rD4PBXT9gI6jdSgsrt8aRqIJ90Fik20YKInW/fhQcqfwuVwMiRSUlXsd/izXVtkFMg",
-	"xpqSZSHSqwfWuKPIsmaFRllkXkTUyHhTSx5Sml5pkglQhAtNlKY8I1QZcWhDlfVKhhWcmu830f5kxrix",
-	"zwVfMVlOyddmyMsa9kfddef8JQ97mw+Lx7ucst+GydvdGhbvnVPf3+s0sT/3UWTDmwM58mEhHxOMPnRM",
-	"DvYZuO3j87v2J1ga4LTf3tBUF1sbU41WonIc2L/sxCHuFH79OGt4aWMWxrKt5xh7D7sbN4vCPwehoEEy",
-	"9DHRonizWjz5z32SNT5xmYONeB+SRqQYb2OsAqfcZWsk9nRz8n7x6PTJI3Mlbyx/fr8ITXawWIurGJPH",
-	"hw5ohmJKo49i2EKIavswGmtM25+boz/mMfPOlht9Nm/4s5knN4YgvJvP3z0z7Qrmmlex27CDYzfReryG",
-	"1xhIsAKa5RKKpKIEn3TVWf3joAFFS8r03nvgHY7azZzd1pttJS2FtOQQ5GEdfnEMg57n9nRgiXTaqFj/",
-	"zpTQ+8LHdD8lQpI1uwZiZrVOrlYziLMkHxYZ0txXGxe+4eAVRkkjh421D6O9xOcBCO8tHovOaSHUlIzi",
-	"dzcd99aH73Obc6jIJgcOXmVZgyhBy62VucLaLD+nnK1EkX2brafWKSrgO35WouZTkQ+SUb4upp68Fk4y",
-	"nQq6/FZKERsZtaGSM74+Rjl3b+muu7+SRnd1qPOb78IoANWGDPyWO6tFfAaJ0CicE1HIkzR1tGXuo88t",
-	"jRn545SG4tASdnx7ZrfHgtxx/413I6GkjDv39Z74CzfQPqVZ7Mtb2/pY/5o29G2E5BZxE/l/JeVbIxxx",
-	"q3JZm4JC2ZQp72C1OYJCQkqVJjlVpAAqufaXWvilb2odEUhuMelThD0CG3R1HNAOS0lLbq2Xc2A2bFHR",
-	"2/4kSXtRbMBW15TxQaTWntNrueS8B3JRS3UL0Rtlg+IxNibV9opBOnVuK6GUTaUI8tFqynM+OyjCRQOO",
-	"zVycmGtj662zkZdxlJm9Lye5MCCMuPBY7wCgQ4SIrQZwTSiggz7CZZLOLgrKQ/kQN9+zdR5tPlmKm9cz",
-	"rDxLcfPzTItATovrGb4B60MNkXYj/sW9tpUA48ZXdJZL/YJOONSNeDwXRJ3Q9qiwBHfIB2FNGCfimKxY",
-	"EQQ8ObNC6LNYm1fjSR/uy0XPTxmK8HfILmbtpRF3D/BUO9JNGppPJoXgBr1dS+1wxf099jDZJfyGoj0m",
-	"Qif0R9hEyDeN+/Ove2NhWoljX17bDAFk2r++m+NN3qcToLioi4CfwyhIE7r03mwM8+yzA58NxR88Og3q",
-	"z0YkiIWlzaqbEZPTzcU7IunWLbFdQBAHDfUMQo+FLOuCBg8041U9Yz/4ilfmoRD7mBOD7SMSbs/Q2gvO",
-	"TpptN5uchhlu6KiQcr5fi4iUbqajog+GjJNaBgBybwqB5Y2PGRjYcoavx2OyN2VpyhA37ZnuRw0FTy1I",
-	"58bv35C5V1DWgjCuBaFEgR6GoezjxL/WlGvWS9rrWgtCL974AAGbxb+EQvC1Ilo8Ja13nmN2xExGjNhr",
-	"lhREGIY7H+kinR0YgNHAEeKGGXSM4Us6O8Poyp+ON0Dh7Z7qX+wIXI5L5WxiKjBQd7rkxIXRI46NP0zp",
-	"RG2nuLSnuPzPRp+Y5I1NaFIo2EgyH+R52BJvI0DSZeL5mKPGS+jh11nnJK6mcrp251uVXrDcCWEzf4Yy",
-	"6I6smYmIsWYBk0vPJsRb8CbNQZxUTmVTF2wpbjBmChVfq59gfRNhPec0tbTushaiou9talW8sOJzsUKC",
-	"SrT52a0+EyFxsPCxPYMrCHOVHSCcLjJIXY7bs+fpQ1NH3NMC8yD7D68lUA3K1pnRlKcwXKdNm1lJUUbG",
-	"9XRtQnFateVgoWQy7XIB+it2eUMHxBhhfjxiCcHhX+JAmzhS7phnGjILngqsrja+VCoMLYpih2bw93cR",
-	"rMWUKKie4igKaPH93caIzZbYm9AvA78eZHrr7WwtjBXG9eFJXF93NbGvx2R5IWmqWejSTXNqpvslNjEk",
-	"ObTaAqSspMVzUfaqafZc9Zqy2NqOcwoyrCTAUlCZRfvDORTvcoaxOnH5N+9odFnKSugZ0G7K84wI/uqC",
-	"thRPdSlUZfNHowjexmq8EwU0mIyuwjCnSkJKCzgXSs8Zf6mjs6nuuGiDFtWM0TV3IQxt5KKWLF0ki3oi",
-	"HGteTYh7rd+Amxkc2361hs4x6Z6x/WUcPFijCjo0KO5Sx4h+u6TWnrD2ZCY9PtfwmmD1qw5TllB5ahwa",
-	"R2vdj5Fq0ZqJia+n6k5OFdCJSvBG+cDKdpjRPVlUq1M/eBje4hlvIDJVCyPt+rTjkASpNNX1hDtNM13A",
-	"xMw5rSrgEPRp4xf79o6zNysIbtpZdOPC8bwJ+OBAPCt4vJox9scpB33IYexn7z8bDrh723XMD+wpzu82",
-	"RpeLow7kf2Cy+f6QQIw4b3LT7atCeHHlGMZSaOrPleeiNMseuBh1CaW4Bv/JuUUeNCVfQD/ohLeDfpAD",
-	"zaQQpfvYFMMyH1yFNFEBf+CyoNwnpYVlafZD5QWnZJGxa/N4iJPPyIObiqc/wjTqg+4d7HbF6b61gRel",
-	"q7HWB30nKKN/Wm2BqjZRDoXrJU2v0DhZq77MEWlQ7QRLDKKFCwU+Fr1Ahi5kJ7UceGZWaV6Q7Iuz8Htq",
-	"XxeEykgnv+OaCl0fyumun0OlKt+6NOMQs86B2EgoowRLygqicrFRWEGiErX0hc0xObqrMlllqWP4eHhI",
-	"vesz1i92Hax/1jGu4EvRqoBVlGMiJq8hVIzg22vgxRa1/nZDWtgPWlTehr3JwddddRndXOgmqztK+8d8",
-	"qM8hxMmreCOCTQia8Mz72IjI8N3X0bUEb68Ye3xNx9iM8GBdbafEY0Eev9cOkDzUG8po9zjMampP/CWk",
-	"4foPhRBVHziDujBH1P1PFlvPtn7zpyAVkoPE6je15Pj7vvhIXGR4Xz7vcrSzoyMSd5vAYWLy1scVCh50",
-	"pQrHMmW4aAzTJBdFhvcQhxtNFOhezurOgDsfIY5LagLo/Pr9a4OAzWmoYlcef0zjy30q/67ZgoA9GS7T",
-	"D2cJ70UEVJrpcLmO7Wh3HxE3blYOicdJK2ftynK9zIU+1nFUMD4nBTwX+jXjEOaArqDcAd4ZXIWfY2qv",
-	"r4MO0UlU3Ya/aEctDUwzHJ3KS015pojAa7VsWqswrciSKiA2wbEyErB1oUigaQ6K1JW7+s1AesNUQOaI",
-	"PDIzBHA66ElwY/lysgh3IFjGGkVjx9V7ai/5ZS2FWVi6LZjrjpGi370x8ul6iQeHKRuNjJmeoT3M8W+H",
-	"Q0axEqS94iz4vHPX7DtIKJWYyNiI7z4zA6U6Z+kVh8jkmKERoXnY79AtM7ixtiDE+FRORQM1Pk2PW++L",
-	"bfRO9JQmi7Wto9QJV1O5LYeHEd8fJowvvbmtkItu3xVWkRAYHE6zbWCGCb8qTjsqfNgFRB1S351dLFAL",
-	"qg3hiw/MUI7bH5hG0odiaBe36Y9d+xpYu57HQlmxvvE2fLoDjH2X1QgMQ+JyNNXsPWmxFsR0zTTcWqIA",
-	"6zUJ6idazZvqWKlVu3JQEXY3dzOu0CTej5gPg0xeQ+B0zIo4cd2p9qLcvus7N/iWaXpVUP2MRvvBZgVq",
-	"matlhq7cZKyECsoI/YuQg44GewmokmjZj1ODvSsgFD8GKSg1R6Y012NwIsW4mqo/B8WK5FBkxJEeaaL1",
-	"XK4IKWulyRKiq0bgyZ6s8TljQ5MzWS1kjrRNZTiuAsuVzYzss3e7O+dRCMlRHz0Ki2YSPuOlvtZ2PJR+",
-	"8tW597bswiidtpmaYxPdl3YW3AFYgzkHlA6Vd9hC5+j5A+3OVUPMLTF1kLgnRKXP04JslL9wlRrjYhvt",
-	"I/tbG3SyckR6FV+e0Y8/m5WTXELGKJ+fNBY/2lWRj3zAhy7FDY89W70nog7GlMaMKBkVom/joTqE7GDb",
-	"o2hPBEmHgnqYm6bF6YKxs+70I3pzHNpsI8QRQvt811RgCPgVoDBaPMmopuYiAk0U3aqnTXVVYiuXE9ZW",
-	"FQo0brWdqYKyXyoKUctBTy3fyWqTM6uKUJfKsywM5wnpQhk0UvUgNIxF1h+zAe9NV7L+JBVIkgLXhGqy",
-	"lECvIkM+acmKYb8wjZ23CqqZ+TJZ1BJ0TnnYu9i095poxUoDltJ//v/ncesr6U3HGB7zAOPzHvCtyKYy",
-	"al+zFRyBM5WLUHTUWezTkvGraWxHzqJlk8U5KJENXLECEnJ+QSNDEZlKhS83Mih1TElsCOn4fFvvwpB7",
-	"VbWsRMidaN27HZ8vqDxQIsyTtJMzKnOKE/tskJCParDqlxpkXtsKMle/5bgcKO0KnO7ubhi2ktlnQ8v7",
-	"qdOiZaBEF4XYzJEzKFebiWoIhlxntI/IZoSSzVLsRAU82M+gLP/5X5FR33W88U9pSRk/pHHrwaG+mYtN",
-	"8zvtSNgOCbiFBl3NKpMG42E6wepjTQChuRpSm2mPnetDh+rnYDDHDOtpdGfCYY9p7Tvpjffy2eZlrgI1",
-	"yfBUYfwB46RkRcFK0BJUQhDAqvm+YPh9SY3iYb5eS1qq5D3HUkXMfXlSvk7Qv9C0EUHT6le2fixJhZAZ",
-	"41SDekiMQGNTI1LKyRLe89TmTGQkpVKaGSlxHqgnRAHPDM9zwS7k1erBOdVpnlg/BiX4KOaIbKh6z0ua",
-	"GWZJ+SZnBVi5yYlGiiAtQEY2TOfkm0ePidHigWZErMgSjAIvrkFuJNMa+MP3VnrF+LnFM6rzrUFQxz/2",
-	"ZPHIHzdascWTxdcPTx9+7ZocWiI46dbUq1wY7ti0YJm7DRFpi1B2evAnpKDMdkY3N0CvnpF96KNYJu85",
-	"XWnbk6KWxHrD//rNE+vXQZxalL5O0NMjgZrPafnP/0p8JIYEsty+N2BLcwNxpmz12I2DLPHF/MiffqQ/",
-	"YgwHF0beX5uf/4wIeUTYyiLjPWeKcKCSABf1Ok9Qgj1FoJpzYoW8V5m5VCVcM9g0ZQWRyEHpZwIt3Kng",
-	"2p0xWlUFS+2zJx8VSkB4nuKrFvaPkZHZUTGoBHc2pMenpzveK1IN+oGROFAbbN/fHOAl41RuA7XgLdsP",
-	"od+1S6Wu32poJ80ST3wg6Wc74YkRu23gHYYZoLO/D+PXTGnfX1ItZm13DOa4BmK+MuTYRDICgl0VHmLk",
-	"CURLBrYkKrIRdQx4WNOA4IEGtQdI/W4F9wOqQYeECIC9c12rv1LEbikhHDagNFkxqfShwEoaFtWHy1mW",
-	"DZZ4N0d0CIeYg/roTt8+uDnFeo1G1kNJ8aNY7ia/H8yA+6C5H8RyJqGZtScu/lRpUsu10cXviuDM+u6G",
-	"ylyXgvslLgvuMXjPsux4gjr5ZOuYfUbZwncf6EP0hf3eA7W3yW/GMslLweFwnAaJ+yXo4NtP7xrEhoI/",
-	"IrEfSKJUYlsyNZm90A4xq3iVLT5/MOpyAAwXtX7jYg/mzftqdY7hUx9+91Nx5yj7O1T6tg7FCdWa6Rqz",
-	"/Q5GZVByt4ZZwYFs6JbUFVpeXbgzZTIhqIJQkvsGhqot7SEkytBM295tNvJqcB0IcXWmz/zy7wbtfvrG",
-	"vH7PFNBsb+LkImhvjRia5j5HHuqJyP/UCqvWNO/Di1F+tcqRWE06jMfYv6j1M9ec5stiFK710R+PUbTt",
-	"Y9YwoafjkI4Z9goqnRDbMcdXhMP8h+9FrYD4mFo0ODizATkdY/sl+K42dwjETu+cidOWNb1xvoyrsoHJ",
-	"l3UEukC8vzOwG323ehTWvtvwrd6Xrw1btO2QaUF8cUNfXmspbhIi8G+XCSXxN9eTOPG2L3Pm/Em0nVNC",
-	"dyfd2o7Jd4P/XgPTe6YCu62J42vRdps0YJ/yaRe3SgtvOCREb4RRKCWAvR9LIaGhiwQ766Ll29uUscOo",
-	"uTExPa6P9Oe4WAMh9S+K+SjVvel8HKm/IxKZedmtEYezP++8LRsPgDVvYyvvvlWbaV0AAZ4xyp94XIuV",
-	"uSnNtanecyc3NWXoyZ9qxvXXj/9sLRGcVEJZk40if7JG768fk5uEbBPymxvxnpvJ4IYwnpkpmwkeErNG",
-	"mmUSlHJ+BIUXte2h4S7rNbv2roDRlf3SQ2F0QTEDg19rsL9hAOzi2tZI8JgeGoY//OuaoA+990dUVdJK",
-	"nfhwniBZveFAllsNbettTxle3vaU+ZScopOc1FVCHpFMbHhCHhNKNrQoEvI1wbCjsCwm6eacVrMFjxdM",
-	"/sOWLtg/7t8jx/3H4ncnDVp9GZTRSzIJkscZ8Uyg5TY7qWTAg54SxleMMw0unsp7uGzQJGE6SC3v/LrO",
-	"XReA/+m4atoK3qaS/c6GwlCSQSmsCSUhtHVK4kutKpZiHzgUFmvOmnx3ew1h22H7owyr3ec+J+jLUjp6",
-	"Dd7+gOo3YvDEN4c8iHaS8M27YgX4xoHNfvd0xIrgzl2Mh6XcM04u39me18AMwRmGVCbkzbMfDKF+ff5d",
-	"QuqKaEEenZ6S82cokliSZYqsa1AKsqeeoK3NwYgnlafRMfn+VBWCZufYsDOOCo/kQb87Eb4Fmt02EWof",
-	"qnerDKwxADuboBLIjSjJmMSATkza9ZE0RnIxArDSzj/uS7/QlTS8zFfaCDEy87YvlJPZQMg/IgdrWuEc",
-	"qyuPvKHnLoPwLtDRNKC4Z5do56VDIR/bk9D06tZwU7FU1xL2qBfvvHfG2pXaervUqhKJN0NgtLxqDPqp",
-	"KI1osqFbguFTG7qd1CsucCX/MroFK+kaTio0CB4toDo8/O5CKlbqPflk//188sls5/NOtdOObERJy4Z9",
-	"1CHBwmQZKajSSdfGYV0DRmo1IkiQJLCOcZQBAZvJvOHFNmRJaOuu/M76YuV2lAPNXArjc3z1gxdMeYNN",
-	"/1Wjie+XPrzcWFEbVezg7TfSZ4kDGRLbPzzuNYM4TQI1V4KvcAGl02/wgcjr1tSkdBEqIzCmcWVrxoNq",
-	"XODTivMvwNa5MnzLSB0Pybe2pJ+n9ivGM/J+UUmxlqDU+4WN1N0Syon332J9+qd2uDkF1i/OFMkEh4fk",
-	"NdBrcxpSylMoAvZ6fPysWedeCtZwo0/ArDJIunsJ9cLt5XdnRA2SDMeYRtBrIa6U5Sy2chuWXndCow06",
-	"MI/jbRXC3nseQh8x99E8zAUMoTjBC7v8/4F4a+vWBxH3wl4NatBwbejHso4u1yVAe5HCShQP3/PIw0g6",
-	"jSJG6HzPfaMGq1H4SPvmLovCNO7lwhe5v9cr6w9EOE3q3lSgnM/uiwKxKwc0fYXEVP0LTy1WK+x6ND35",
-	"/pSVD3eo1XlAhZQI7GWkuo0pvPxeFZTDF0AIeqciYgYjMyjpFWAHKu+fYsqc66BAeekwdneKtHnDVKgw",
-	"6N8frk1hpNuP9luJohAbhZYX6rh3YrEiak2uACpmy6kFRByzrE6Qzx8lLAXrUE3RA/54S0q8aqv63D5q",
-	"mcIStJhS5Ux0S1gJCYTyrb+8mSLYwTKAYbu8xuh2Fyge1EK4b1Qj/Kdw7X69JWRrKKuCaqOk24IHe5X0",
-	"s0bpppoYUBDFfoMkIG49JdTGynylyHKLgSW0BPKrA6vqBPgVlIVdxO/c8uIuad+RLaA6frOvj+DU7VyJ",
-	"/owR2aPhidbWbXkLE0G2hsVdSge3bqtwFPNHsFbYQxJlS7BdQjoNjh/4tiE2fuxD0BV2jO1CXRsAZzer",
-	"OLMFdhO4dSbfxrd+pQhqVDaFWGGjTxt8RpXr/Z6zdU5UJTThAKEAwwtsffCz63zwr3WdR0WZ2az2iAgz",
-	"BMERXL+kGiSjxe7EuPNm1H1s3r8tBgBvsbqWK6yrGG8K8dqKcXeQG9es7q4iDXD6S8tR7tsr1ED+DrLl",
-	"GlI7+eT/dHlzUxHoHVCHrvk+R2znjNOZwxUzZ0YefCEUcHovFHCsv9bFC6npcgxvgWYK3XrU5/MYBGWN",
-	"98+lw9r+XOOLwTzv6+Dckfu8W2rnDnDTL2NyZCP1cGGS8c1sR3sIYwSMVmjrZJhmQ9hR4cutc376isEh",
-	"UQL9R5vLGn+mP9zLreV7+MZEhSNA/FV1rLMdZzv55BpkfT7BgtljKS7ENpumWofzzMngiddibRuK3Vns",
-	"BLYru99Lsn3nbRcoGOFR9vtV3RsyQ/cx9s66y1iYTneu+771pqJhjr3yhDOE765AlBZCgS0x1FjNKSeX",
-	"P78kQpIX//iuTdpQrKwKtmKQES3I6cPTfyNlmZBSXOM3OgcmXQ+K8PXoTPNHoLB/RQUqxv3t1Py3r2rc",
-	"RLm4+0W8h8YEm27QdwQJNLx48uq7sCNm3HxHHe67vwldD8moi/CjWH6liIXR7ZTRaUB+8sn8E1WZo7mj",
-	"9pXmuNSyTq/aJmuFWN+axyUUA2M3cBzCDTxUSvkeFtTjPWRVUO0qJXBCiXk+IRc/Wn70w8W3L2dxnMuU",
-	"RnpTs4rdhr/zDxV4fQ8cSrmGWJMe8VxUd+nVtPPvKH9kjTtGI8l7ef3Hbvmk29lrygRx0Tbm+rLiuNt2",
-	"Y/fshppA1lGSkq3XLq89aGtZLJ4sTmjFFp8/fP7vAAAA//8=",
+	"hBsPtTIc3TEa44rD4PBXT9gI6jdSgsrt8aRqIJ90Fik20YKInW/fhQcqfwuVwMiRSUlXsV/jzXVtkFMg",
+	"xpqSZSHSqwfWuKPIsmaFRllkXkTUyHhTSx5Sml5pkglQhAtNlKY8I1QZcWhDlfVKhhWcmu830f5oxrix",
+	"LwRfMVlOyddmyLc17I+66875cx72Nh8Wj3c5Zb8Nk7e7NSzeO6e+v9dpYn/ho8iGNwdy5MNCPiYYfeiY",
+	"HOwzcNvH53ftT7A0wGm/vqGpLrY2phqtROU4sH/ZiUPcKfz6cdbw0sYsjGVbzzH2HnY3bhaFfw5CQYNk",
+	"6GOiRfFmtXj6n/ska3ziMgcb8T4kjUgx3sZYBU65y9ZI7Onm5P3i0enTR+ZK3lj+/H4RmuxgsRZXMSaP",
+	"Dx3QDMWURh/FsIUQ1fZhNNaYtj81R3/MY+adLTf6bN7w5zNPbgxBeDefv3tm2hXMNa9it2EHx26i9XgN",
+	"rzGQYAU0yyUUSUUJPumqs/rHQQOKlpTpvffAOxy1mzm7rTfbSloKackhyMM6/OIYBj3P7enAEum0UbH+",
+	"nSmh96WP6X5GhCRrdg3EzGqdXK1mEGdJPiwypLmvNi58w8ErjJJGDhtrH0Z7ic8DEN5bPBad00KoKRnF",
+	"72467q0P3xc251CRTQ4cvMqyBlGCllsrc4W1WX5OOVuJIvs6W0+tU1TAd/ysRM2nIh8ko3xdTD15LZxk",
+	"OhV0+bWUIjYyakMlZ3x9jHLu3tJdd38lje7qUOc334VRAKoNGfgtd1aL+AwSoVE4J6KQJ2nqaMvcR59b",
+	"GjPyhykNxaEl7Pj2zG6PBbnj/hvvRkJJGXfu6z3xF26gfUqz2Je3tvWx/jVt6NsIyS3iJvL/Ssq3Rjji",
+	"VuWyNgWFsilT3sFqcwSFhJQqTXKqSAFUcu0vtfBL39Q6IpDcYtKnCHsENujqOKAdlpKW3Fov58Bs2KKi",
+	"t/1Jkvai2ICtrinjg0itPafXcsl5D+SiluoWojfKBsVjbEyq7RWDdOrcVkIpm0oR5KPVlOd8dlCEiwYc",
+	"m7k4MdfG1ltnIy/jKDN7X05yYUAYceGx3gFAhwgRWw3gmlBAB32EyySdXRSUh/Ihbr5j6zzafLIUN69n",
+	"WHmW4uanmRaBnBbXM3wD1ocaIu1G/It7bSsBxo2v6CyX+gWdcKgb8XguiDqh7VFhCe6QD8KaME7EMVmx",
+	"Igh4cmaF0OexNq/Gkz7cl4uenzIU4e+QXczaSyPuHuCpdqSbNDSfTArBDXq7ltrhivt77GGyS/gNRXtM",
+	"hE7oD7CJkG8a9+ff9sbCtBLHvry2GQLItH99N8ebvE8nQHFRFwE/h1GQJnTpvdkY5tnnBz4bij94dBrU",
+	"n41IEAtLm1U3Iyanm4t3RNKtW2K7gCAOGuoZhB4LWdYFDR5oxqt6xn7wFa/MQyH2MScG20ck3J6htRec",
+	"nTTbbjY5DTPc0FEh5Xy/FhEp3UxHRR8MGSe1DADk3hQCyxsfMzCw5Qxfj8dkb8rSlCFu2jPdjxoKnlqQ",
+	"zo3fvyFzr6CsBWFcC0KJAj0MQ9nHiX+pKdesl7TXtRaEXrzxAQI2i38JheBrRbR4RlrvPMfsiJmMGLHX",
+	"LCmIMAx3PtJFOjswAKOBI8QNM+gYw5d0dobRlT8db4DC2z3Vv9gRuByXytnEVGCg7nTJiQujRxwbf5jS",
+	"idpOcWlPcfmfjT4xyRub0KRQsJFkPsjzsCXeRoCky8TzMUeNl9DDr7POSVxN5XTtzrcqvWC5E8Jm/gxl",
+	"0B1ZMxMRY80CJpeeTYi34E2agzipnMqmLthS3GDMFCq+Vj/B+ibCes5pamndZS1ERd/b1Kp4YcXnYoUE",
+	"lWjzs1t9JkLiYOFjewZXEOYqO0A4XWSQuhy3Z8/Th6aOuKcF5kH2H15LoBqUrTOjKU9huE6bNrOSooyM",
+	"6+nahOK0asvBQslk2uUC9Ffs8oYOiDHC/HjEEoLDv8SBNnGk3DHPNGQWPBVYXW18qVQYWhTFDs3g7+4i",
+	"WIspUVA9xVEU0OK7u40Rmy2xN6FfBn49yPTW29laGCuM68OTuJ50NbEnY7K8kDTVLHTppjk10/0cmxiS",
+	"HFptAVJW0uKFKHvVNHuuek1ZbG3HOQUZVhJgKajMov3hHIp3OcNYnbj8m3c0uixlJfQMaDfleUYEf3VB",
+	"W4qnuhSqsvmjUQRvYzXeiQIaTEZXYZhTJSGlBZwLpeeMv9TR2VR3XLRBi2rG6Jq7EIY2clFLli6SRT0R",
+	"jjWvJsS91m/AzQyObb9aQ+eYdM/Y/jIOHqxRBR0aFHepY0S/XVJrT1h7MpMen2t4TbD6VYcpS6g8NQ6N",
+	"o7Xux0i1aM3ExNdTdSenCuhEJXijfGBlO8zoniyq1akfPAxv8Yw3EJmqhZF2fdpxSIJUmup6wp2mmS5g",
+	"YuacVhVwCPq08Yt9e8fZmxUEN+0sunHheN4EfHAgnhU8Xs0Y+8OUgz7kMPaz958NB9y97TrmB/YU53cb",
+	"o8vFUQfyPzDZfH9IIEacN7np9lUhvLhyDGMpNPXnynNRmmUPXIy6hFJcg//k3CIPmpIvoB90wttBP8iB",
+	"ZlKI0n1simGZD65CmqiAP3BZUO6T0sKyNPuh8oJTssjYtXk8xMln5MFNxdMfYRr1QfcOdrvidN/awIvS",
+	"1Vjrg74TlNE/rbZAVZsoh8L1kqZXaJysVV/miDSodoIlBtHChQIfi14gQxeyk1oOPDOrNC9I9sVZ+D21",
+	"rwtCZaST33FNha4P5XTXz6FSlW9dmnGIWedAbCSUUYIlZQVRudgorCBRiVr6wuaYHN1Vmayy1DF8PDyk",
+	"3vUZ6xe7DtY/6xhX8KVoVcAqyjERk9cQKkbw9TXwYotaf7shLewHLSpvw97k4OuuuoxuLnST1R2l/WM+",
+	"1OcQ4uRVvBHBJgRNeOZ9bERk+O7r6FqCt1eMPb6mY2xGeLCutlPisSCP32sHSB7qDWW0exxmNbUn/hLS",
+	"cP2HQoiqD5xBXZgj6v4ni61nW7/6U5AKyUFi9Ztacvx9X3wkLjK8L593OdrZ0RGJu03gMDF56+MKBQ+6",
+	"UoVjmTJcNIZpkosiw3uIw40mCnQvZ3VnwJ2PEMclNQF0fv3+tUHA5jRUsSuPP6bx5T6Vf9dsQcCeDJfp",
+	"h7OE9yICKs10uFzHdrS7j4gbNyuHxOOklbN2Zble5kIf6zgqGJ+TAp4L/ZpxCHNAV1DuAO8MrsLPMbXX",
+	"10GH6CSqbsNftKOWBqYZjk7lpaY8U0TgtVo2rVWYVmRJFRCb4FgZCdi6UCTQNAdF6spd/WYgvWEqIHNE",
+	"HpkZAjgd9CS4sXw5WYQ7ECxjjaKx4+o9tZf8spbCLCzdFsx1x0jR794Y+XS9xIPDlI1GxkzP0B7m+LfD",
+	"IaNYCdJecRZ83rlr9h0klEpMZGzEd5+ZgVKds/SKQ2RyzNCI0Dzsd+iWGdxYWxBifCqnooEan6bHrffF",
+	"NnonekqTxdrWUeqEq6nclsPDiO8PE8aX3txWyEW37wqrSAgMDqfZNjDDhF8Vpx0VPuwCog6p784uFqgF",
+	"1YbwxQdmKMftD0wj6UMxtIvb9MeufQ2sXc9joaxY33gbPt0Bxr7LagSGIXE5mmr2nrRYC2K6ZhpuLVGA",
+	"9ZoE9ROt5k11rNSqXTmoCLubuxlXaBLvR8yHQSavIXA6ZkWcuO5Ue1Fu3/WNG3zLNL0qqH5Oo/1gswK1",
+	"zNUyQ1duMlZCBWWE/lnIQUeDvQRUSbTsx6nB3hUQih+DFJSaI1Oa6zE4kWJcTdWfg2JFcigy4kiPNNF6",
+	"LleElLXSZAnRVSPwZE/W+JyxocmZrBYyR9qmMhxXgeXKZkb22bvdnfMohOSojx6FRTMJn/FSX2s7Hko/",
+	"+urce1t2YZRO20zNsYnuSzsL7gCswZwDSofKO2yhc/T8gXbnqiHmlpg6SNwTotLnaUE2yl+6So1xsY32",
+	"kf2tDTpZOSK9ii/P6MefzcpJLiFjlM9PGosf7arIRz7gQ5fihseerd4TUQdjSmNGlIwK0bfxUB1CdrDt",
+	"UbQngqRDQT3MTdPidMHYWXf6Eb05Dm22EeIIoX2+ayowBPwKUBgtnmRUU3MRgSaKbtWzproqsZXLCWur",
+	"CgUat9rOVEHZLxWFqOWgp5bvZLXJmVVFqEvlWRaG84R0oQwaqXoQGsYi64/ZgPemK1l/kgokSYFrQjVZ",
+	"SqBXkSGftGTFsF+Yxs5bBdXMfJksagk6pzzsXWzae020YqUBS+m//v+LuPWV9KZjDI95gPF5D/hWZFMZ",
+	"ta/ZCo7AmcpFKDrqLPZpyfjVNLYjZ9GyyeIclMgGrlgBCTm/oJGhiEylwpcbGZQ6piQ2hHR8vq13Yci9",
+	"qlpWIuROtO7djs8XVB4oEeZJ2skZlTnFiX02SMhHNVj1Sw0yr20FmavfclwOlHYFTnd3NwxbyeyzoeX9",
+	"2GnRMlCii0Js5sgZlKvNRDUEQ64z2kdkM0LJZil2ogIe7GdQlv/6r8io7zre+Ke0pIwf0rj14FDfzMWm",
+	"+Z12JGyHBNxCg65mlUmD8TCdYPWxJoDQXA2pzbTHzvWhQ/VTMJhjhvU0ujPhsMe09p30xnv5bPMyV4Ga",
+	"ZHiqMP6AcVKyomAlaAkqIQhg1XxfMPy+pEbxMF+vJS1V8p5jqSLmvjwpXyfoX2jaiKBp9U+2fixJhZAZ",
+	"41SDekiMQGNTI1LKyRLe89TmTGQkpVKaGSlxHqinRAHPDM9zwS7k1erBOdVpnlg/BiX4KOaIbKh6z0ua",
+	"GWZJ+SZnBVi5yYlGiiAtQEY2TOfkq0ePidHigWZErMgSjAIvrkFuJNMa+MP3VnrF+LnFc6rzrUFQxz/2",
+	"dPHIHzdascXTxZOHpw+fuCaHlghOujX1KheGOzYtWOZuQ0TaIpSdHvwJKSizndHNDdCrZ2Qf+iiWyXtO",
+	"V9r2pKglsd7wv3311Pp1EKcWpa8T9PRIoOZzWv7rvxIfiSGBLLfvDdjS3ECcKVs9duMgS3wxP/LnH+gP",
+	"GMPBhZH31+bnvyBCHhG2ssh4z5kiHKgkwEW9zhOUYE8RqOacWCHvVWYuVQnXDDZNWUEkclD6uUALdyq4",
+	"dmeMVlXBUvvsyUeFEhCep/iqhf1jZGR2VAwqwZ0N6fHp6Y73ilSDfmAkDtQG2/c3B3jJOJXbQC14y/ZD",
+	"6HftUqnrtxraSbPEEx9I+tlOeGLEbht4h2EG6Ozvw/g1U9r3l1SLWdsdgzmugZivDDk2kYyAYFeFhxh5",
+	"AtGSgS2JimxEHQMe1jQgeKBB7QFSv1vB/YBq0CEhAmDvXNfqPylit5QQDhtQmqyYVPpQYCUNi+rD5SzL",
+	"Bku8myM6hEPMQX10p28f3JxivUYj66Gk+FEsd5Pf92bAfdDc92I5k9DM2hMXf6o0qeXa6OJ3RXBmfXdD",
+	"Za5Lwf0SlwX3GLxnWXY8QZ18snXMPqNs4bsP9CH60n7vgdrb5FdjmeRbweFwnAaJ+1vQwbef3jWIDQV/",
+	"RGI/kESpxLZkajJ7oR1iVvEqW3z+YNTlABguav3GxR7Mm/fV6hzDpz785qfizlH2D6j0bR2KE6o10zVm",
+	"+x2MyqDkbg2zggPZ0C2pK7S8unBnymRCUAWhJPcNDFVb2kNIlKGZtr3bbOTV4DoQ4upMn/nl3w3a/fSN",
+	"ef2eKaDZ3sTJRdDeGjE0zX2OPNQTkf+pFVatad6HF6P8apUjsZp0GI+xf1Hr5645zZfFKFzroz8eo2jb",
+	"x6xhQk/HIR0z7BVUOiG2Y46vCIf5D9+JWgHxMbVocHBmA3I6xva34Lva3CEQO71zJk5b1vTG+TKuygYm",
+	"X9YR6ALx/s7AbvTd6lFY+27Dt3pfvjZs0bZDpgXxxQ19ea2luEmIwL9dJpTE31xP4sTbvsyZ8yfRdk4J",
+	"3Z10azsm3w3+ew1M75kK7LYmjq9F223SgH3Kp13cKi284ZAQvRFGoZQA9n4shYSGLhLsrIuWb29Txg6j",
+	"5sbE9Lg+0l/gYg2E1O8U81Gqe9P5OFJ/RyQy87JbIw5nf955WzYeAGvexlbefas207oAAjxjlD/1uBYr",
+	"c1Oaa1O9505uasrQkz/XjOsnj/9iLRGcVEJZk40if7ZG7yePyU1Ctgn51Y14z81kcEMYz8yUzQQPiVkj",
+	"zTIJSjk/gsKL2vbQcJf1ml17V8Doyv7WQ2F0QTEDg19qsL9hAOzi2tZI8JgeGoY//H5N0Ife+yOqKmml",
+	"Tnw4T5Cs3nAgy62GtvW2pwwvb3vKfEZO0UlO6iohj0gmNjwhjwklG1oUCXlCMOwoLItJujmn1WzB4yWT",
+	"/7SlC/aP+/fIcf+x+M1Jg1ZfBmX0kkyC5HFGPBNouc1OKhnwoGeE8RXjTIOLp/IeLhs0SZgOUss7v65z",
+	"1wXgfzqumraCt6lkv7OhMJRkUAprQkkIbZ2S+FKriqXYBw6FxZqzJt/dXkPYdtj+KMNq97nPCfqylI5e",
+	"g7c/oPqNGDzxzSEPop0kfPOuWAG+cWCz3z0dsSK4cxfjYSn3jJPLd7bnNTBDcIYhlQl58/x7Q6hPzr9J",
+	"SF0RLcij01Ny/hxFEkuyTJF1DUpB9swTtLU5GPGk8jQ6Jt8fq0LQ7BwbdsZR4ZE86DcnwrdAs9smQu1D",
+	"9W6VgTUGYGcTVAK5ESUZkxjQiUm7PpLGSC5GAFba+cd96Re6koaX+UobIUZm3vaFcjIbCPlH5GBNK5xj",
+	"deWRN/TcZRDeBTqaBhT37BLtvHQo5GN7Eppe3RpuKpbqWsIe9eKd985Yu1Jbb5daVSLxZgiMlleNQT8V",
+	"pRFNNnRLMHxqQ7eTesUFruR3o1uwkq7hpEKD4NECqsPDby6kYqXeh0/K1bQyURS+cLMXIC3z9bGGBMuR",
+	"ZaSgSjtzFeUEAzB99QWx4UFKsOWL1TesgDjjATaSecOLbciK0NZc+Y11xaYAcg40c/mLL/DdD14y5a01",
+	"/XeNZv4yiOPkk/3388knA4zPO20SdmQUmXQMYNZvZFQaI59OU8kfj0B+X/ThlYqK2pBzB2+/kf59OVAw",
+	"sDfI416nkNMkUJAn+AoXbTz9Bh+lvm7tkEoXoRoTYxpXtqEAqCY+Ytqq8jOwda7MpWZE0ofka1vv0VP7",
+	"FeMZeb+opFhLUOr9woZxbw0r9M59bF7wzA43p8AGTTBFMsHhIXkN9NqchpTyFIqAMwcfP2vWuZeCNdzo",
+	"EzCrDJLuXkK9cHv5zW+pBkmGY0wj6LUQV8pyFlvWD+vyO43CRqSYx1GUCWHvPQ+hjxhhZR7mAlZynOCl",
+	"Xf7/QLy1TQ2CiHtprwY16MY3dHJaL6iTRLSXN624+fA9jzyMpNNFZITO99x38bDqpk/DaO6yKEzjXi68",
+	"AHCvV9YfiHCavM6pKEqf+hkFYlcravoKiSkJGZ5arFbYEmt68v35TB/uUOX3gAppmNjoSnW7lnjlrioo",
+	"hy+AEPROLdUMRmZQ0ivA9mTeecmUOddBgfLSYezurCzmDVNx5KB/e7g2VbNuPxR0JYpCbBSa5ajj3onF",
+	"iqg1uQKomK21FxBxzLI6EWB/lJglLFI2RQ/44y1ZeFRb8un2UcsU1ifGfDtnv13CSkgglG/95c0Uwfam",
+	"AQzb5TUW2btA8aBQxn2jGuE/hWv36y0hW0NZFVQbJd1Ww9irpJ81SjfVxICCKPYrJAFx6xmhNpDqT4os",
+	"txh1REsgvziwqk70Z0FZOH7gnVte3CXt2/UFVMev9jWZnLqdK9GfMSK1ODzR2vq0b2EiyNawuEvp4NZt",
+	"FY5i/gjWCntIomwJtoVMp/v1A99TxgYXfgj6SY+xXahrA+DsZhVntsBWE7fO5Nvg5z8pghqVzS9X2AXW",
+	"RiZSReAa5JbkbJ0TVQlNOEAo+vQC+2L85Npi/L6u86gQRFvyICL8EEFwBNcvqQbJaLE7a/K8GXUfm/dv",
+	"iwHAWyy95qouK8abKs22nOAdJE42q7urMBSc/tJylPt2GTaQv4NUyobUTj75P11S5VR6QgfUoWu+zxHb",
+	"OeN05nA51ZlhKV8IBZzeCwUc68x3wWRqulbHW6CZQp8v9cleBkFZ4xp2udK2edv4YjDP+yJJdxRb0a3D",
+	"dAe46de4ObLLfrhqzfhmtqM9hDE8Siu0dTLMwSLsqNj2NnJj+orBIVEC/Ueb6Bx/pj/cy63lGzzHpAwg",
+	"QPxVdWwkBs528sl1T/t8gtXUx1JciG02HdcO55mTkTWvxdp2m7uzwBrsZXe/l2T7ztuuXjHCo+w3M7s3",
+	"ZIbuY2ysdpeBUp3Wbfd9602FSh175QlnCN9dniothAJbf6qxmlNOLn/6lghJXv7zmzajR7GyKtiKQUa0",
+	"IKcPT/+NlGVCSnGN3+gcmHQNSsLXozPNH4HC/hUVKCf491Pz376SghO1BO8X8R4aE2y6Qd8RJNDw4smr",
+	"78KOmHHzHXW47/4mdA1Goy7Cj2L5J0UsjG6nxlID8pNP5p+osi3NHbWvbsullnV61XbgK8T61jwuoRgY",
+	"u4HjEG7goVLK97CgHu8hq4JqV0aDE0rM8wm5+MHyo+8vvv52Fse5TGmkNzWr2G34O/9QUfn3wKGU65Y2",
+	"6RHPRXWXXk07/47aWNa4YzSSvFf04dgtn3Tbvk2ZIC7arm1fVpB/24vunt1QE8g6SlKyxfzltQdtLYvF",
+	"08UJrdji84fP/x0AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

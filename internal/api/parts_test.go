@@ -185,6 +185,15 @@ func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
 	require.NoError(t, err)
 	assert.InEpsilon(t, m.Pieces[0].Volume.Value*1000, r.Volume, 1e-3, "the file holds what was said")
 	assert.Equal(t, http.StatusOK, s.send("GET", s.path(j, "/pieces/7/geometry"), -1, nil).Status)
+	whole := s.send("GET", s.path(j, "/pieces.3mf"), -1, nil)
+	assert.Contains(t, whole.Header.Get("Content-Disposition"), "bracket-mould.3mf")
+	file, err := mesh.Parse(whole.Body)
+	require.NoError(t, err)
+	var sum float64
+	for _, p := range m.Pieces {
+		sum += p.Volume.Value
+	}
+	assert.InEpsilon(t, sum*1000, file.Mesh.Volume(), 1e-3, "all eight are in it")
 	s.send("GET", s.path(j, "/pieces/9/stl"), -1, nil).problem(http.StatusNotFound, "divide the mould again")
 
 	// a rubber to weigh: the batches come along

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"bathyform/core/gang"
+	"bathyform/core/mesh"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/study"
@@ -107,6 +108,29 @@ func (s *Server) GetPiece(ctx context.Context, r GetPieceRequestObject) (GetPiec
 		name = fmt.Sprintf(`attachment; filename="%s.stl"`, fileName(j.Order.Name+" "+piece.Name))
 	}
 	return GetPiece200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetPiece200ResponseHeaders{ContentDisposition: &name}}, nil
+}
+
+// GetPiecesFile packs all pieces into one file.
+func (s *Server) GetPiecesFile(ctx context.Context, r GetPiecesFileRequestObject) (GetPiecesFileResponseObject, error) {
+	j, p, q, _, err := s.asDesigned(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	q.HalvesOnly = r.Params.HalvesOnly != nil && *r.Params.HalvesOnly
+	plan, err := p.Pieces(ctx, q, nil)
+	if err != nil {
+		return nil, unusable("The mould cannot be divided", err)
+	}
+	var all []mesh.Named
+	for _, piece := range plan.Pieces {
+		all = append(all, mesh.Named{Name: piece.Name, Mesh: piece.Mesh})
+	}
+	data, err := mesh.Write3MF(all)
+	if err != nil {
+		return nil, err
+	}
+	name := fmt.Sprintf(`attachment; filename="%s.3mf"`, fileName(j.Order.Name+" mould"))
+	return GetPiecesFile200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetPiecesFile200ResponseHeaders{ContentDisposition: &name}}, nil
 }
 
 // fileName keeps letters and figures of a name.

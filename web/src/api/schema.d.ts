@@ -495,6 +495,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/pieces.3mf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description All pieces of the mould that was divided last, each an object of its own. */
+        get: operations["getPiecesFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/templates/{sheet}/{form}": {
         parameters: {
             query?: never;
@@ -2489,6 +2508,32 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description The piece */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPiecesFile: {
+        parameters: {
+            query?: {
+                halvesOnly?: boolean;
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The pieces */
             200: {
                 headers: {
                     "Content-Disposition"?: string;

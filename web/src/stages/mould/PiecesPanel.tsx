@@ -62,6 +62,7 @@ export function PiecesPanel({ job, onFound }: Props) {
               </li>
             ))}
           </ol>
+          <Row label="All of them, for printing or another program"><a className={classes.file} href={`/api/jobs/${job.id}/pieces.3mf?halvesOnly=${halvesOnly}`} download>3MF</a></Row>
           <p className={classes.hint}>In the order of opening. Pieces and part make up the box to {(100 * mould.error).toFixed(2)} %.</p>
         </>
       )}
