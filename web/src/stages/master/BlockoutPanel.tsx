@@ -85,7 +85,8 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
   }
   useEffect(show, [chosen, at]) // eslint-disable-line react-hooks/exhaustive-deps
 
-  const put = (i: number, part: Partial<Solid>) => setSolids((all) => all.map((s, k) => (k === i ? { ...s, ...part } : s)))
+  // a typed measure comes back late: it joins the solid as it is then
+  const put = (i: number, part: Partial<Solid> | ((now: Solid) => Partial<Solid>)) => setSolids((all) => all.map((s, k) => (k === i ? { ...s, ...(typeof part === 'function' ? part(s) : part) } : s)))
 
   function drawing(file: File | null) {
     if (!file) return
@@ -134,7 +135,7 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
               <MeasureInput key={key} compact label={label} kind="length" value={s[key]} onChange={(v) => v !== null && put(i, { [key]: v })} />
             ))}
             {(['x', 'y', 'z'] as const).map((axis, k) => (
-              <MeasureInput key={axis} compact label={`at ${axis}`} kind="length" value={s.at[k]} onChange={(v) => v !== null && put(i, { at: s.at.map((x, n) => (n === k ? v : x)) })} signed />
+              <MeasureInput key={axis} compact label={`at ${axis}`} kind="length" value={s.at[k]} onChange={(v) => v !== null && put(i, (now) => ({ at: now.at.map((x, n) => (n === k ? v : x)) }))} signed />
             ))}
           </div>
         </fieldset>

@@ -61,8 +61,8 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
   return (
     <>
       <h2>Turn it by hand</h2>
-      {angle('Tilt', tilt, 180, (v) => setAngles([v, around]))}
-      {angle('Towards', around, 360, (v) => setAngles([tilt, v]))}
+      {angle('Tilt', tilt, 180, (v) => setAngles(([, a]) => [v, a]))}
+      {angle('Towards', around, 360, (v) => setAngles(([t]) => [t, v]))}
       <div className={classes.snaps}>
         {([[0, 0], [90, 0], [90, 90], [90, 180], [90, 270], [180, 0]] as const).map(([t, a], i) => (
           <Button key={i} size="compact-xs" variant="default" onClick={() => setAngles([t, a])}>

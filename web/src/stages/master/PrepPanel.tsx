@@ -1,5 +1,5 @@
 import { Button, Checkbox } from '@mantine/core'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { MeasureInput } from '../../parts/MeasureInput'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
@@ -8,11 +8,13 @@ import { useBrief } from './useBrief'
 /** Prep: what this master needs before rubber touches it, ticked off as it is done. */
 export function PrepPanel({ job, survey, refresh }: PanelProps) {
   const put = useBrief({ job, refresh })
-  const [celsius, setCelsius] = useState<number | null>(job.brief.day?.celsius ?? null)
-  const [humidity, setHumidity] = useState<number | null>(job.brief.day?.humidity ?? null)
-  const read = (c: number | null, h: number | null) => {
-    setCelsius(c)
-    setHumidity(h)
+  // a typed measure is read by the server and comes back late: it joins the reading as it is then
+  const day = useRef<{ celsius: number | null; humidity: number | null }>(job.brief.day ?? { celsius: null, humidity: null })
+  const [{ celsius, humidity }, setShown] = useState(day.current)
+  const read = (part: Partial<typeof day.current>) => {
+    day.current = { ...day.current, ...part }
+    setShown(day.current)
+    const { celsius: c, humidity: h } = day.current
     put(() => ({ day: c !== null && h !== null ? { celsius: c, humidity: h } : undefined }))
   }
   if (!survey) return <p className={classes.hint}>Making the list…</p>
@@ -24,8 +26,8 @@ export function PrepPanel({ job, survey, refresh }: PanelProps) {
         <Button size="compact-xs" variant="default" onClick={() => window.print()}>Print</Button>
       </div>
       <div className={classes.two}>
-        <MeasureInput compact label="In the shop today" kind="number" unit="°C" value={celsius} onChange={(c) => read(c, humidity)} allowEmpty signed />
-        <MeasureInput compact label="Humidity" kind="number" unit="%" value={humidity} onChange={(h) => read(celsius, h)} allowEmpty />
+        <MeasureInput compact label="In the shop today" kind="number" unit="°C" value={celsius} onChange={(v) => read({ celsius: v })} allowEmpty signed />
+        <MeasureInput compact label="Humidity" kind="number" unit="%" value={humidity} onChange={(v) => read({ humidity: v })} allowEmpty />
       </div>
       <ul className={classes.prep}>
         {survey.prep.map((s) => (
