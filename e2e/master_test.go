@@ -1,6 +1,9 @@
 package e2e
 
 import (
+	"io"
+	"net/http"
+	"strings"
 	"testing"
 	"time"
 
@@ -113,4 +116,23 @@ func TestTheMouldComesApartInPiecesAndGangs(t *testing.T) {
 	steps(t, p.Click("tab", "Gang"), p.See("Rubber for each cavity"), p.See("pulls left"), p.Click("button", "Lay 3"), p.See("3 cavities"),
 		p.Click("button", "pressure pot"), p.See("Round box, inside"))
 	quiet(t, p)
+}
+
+func TestASearchThatBreaksOffIsToldAndCanBeStartedAgain(t *testing.T) {
+	broken := true
+	p, _ := serveThrough(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if broken && strings.Contains(r.URL.Path, "/searches/") {
+				w.Header().Set("Content-Type", "text/event-stream")
+				_, _ = io.WriteString(w, "event: progress\ndata: {\"done\": 3, \"total\": 400, \"finished\": false, \"best\": []}\n\n")
+				_ = http.NewResponseController(w).Flush()
+				panic(http.ErrAbortHandler) // the server is killed
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
+	openMaster(t, p, "Drogue hub")
+	steps(t, p.Click("tab", "Draw"), p.See("Locked rubber"), p.Click("button", "Search the best draws"), p.See("The search broke off"), p.See("Search the best draws"))
+	broken = false
+	steps(t, p.Click("button", "Search the best draws"), p.Gone("Cancel"), p.See("off level"))
 }

@@ -147,7 +147,7 @@ func PieceFindings(plan pieces.Plan, q PieceQuestion) (out []finding.Finding) {
 		if q.Rubber != nil && q.Rubber.Traits.Demould > 0 {
 			cure = q.Rubber.Traits.Demould / 60
 		}
-		add(finding.Finding{Severity: finding.Note, What: fmt.Sprintf("%s spare the rubber: %d more pours than two halves that are stripped.", places(sides, "side piece", "side pieces"), sides),
+		add(finding.Finding{Severity: finding.Note, What: fmt.Sprintf("%s the rubber: %s than two halves that are stripped.", places(sides, "side piece spares", "side pieces spare"), places(sides, "more pour", "more pours")),
 			Figure: finding.Of(quantity.Time, cure+sideHours*float64(sides)),
 			Why:    fmt.Sprintf("They can be poured together and cure once more, %.3g h, with %.2g h of work each; and each is taken out and put back at every pull.", cure, sideHours), Source: finding.CommonPractice})
 	}

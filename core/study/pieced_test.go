@@ -7,11 +7,13 @@ import (
 	"bathyform/core/finding"
 	"bathyform/core/gang"
 	"bathyform/core/part"
+	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/study"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestWhatAMouldInPiecesTakes(t *testing.T) {
@@ -89,4 +91,36 @@ func TestAMeasuredMasterHasNoPieces(t *testing.T) {
 	assert.ErrorIs(t, err, study.ErrNoShape)
 	_, err = p.Lay(study.Design{}, gang.Ask{Count: 2})
 	assert.ErrorIs(t, err, study.ErrNoShape)
+}
+
+func TestWhatIsSaidOfAMouldInPieces(t *testing.T) {
+	at := r3.Vec{X: 1, Y: 2, Z: 3}
+	sound := pieces.Plan{Volume: 1000, Part: 100, Pieces: []pieces.Piece{{Name: "Half A", Volume: 450}, {Name: "Half B", Volume: 450}}}
+	assert.Empty(t, study.PieceFindings(sound, study.PieceQuestion{}), "two halves that come away need no word")
+	assert.Zero(t, sound.Error())
+
+	for says, change := range map[string]struct {
+		with     func(*pieces.Plan)
+		severity finding.Severity
+	}{
+		"Half A does not come away":                {func(p *pieces.Plan) { p.Pieces[0].Catches = 50 }, finding.Stop},
+		"Half B holds the part until it is strip":  {func(p *pieces.Plan) { p.Pieces[1].Stripped = 20 }, finding.Watch},
+		"No side piece frees this undercut":        {func(p *pieces.Plan) { p.Left = []r3.Vec{at} }, finding.Watch},
+		"The parting climbs like a wall":           {func(p *pieces.Plan) { p.Steep = 80 }, finding.Watch},
+		"1 side piece spares the rubber: 1 more p": {func(p *pieces.Plan) { p.Pieces = append([]pieces.Piece{{Name: "Side 1", Volume: 10}}, p.Pieces...) }, finding.Note},
+	} {
+		p := sound
+		p.Pieces = append([]pieces.Piece(nil), sound.Pieces...)
+		change.with(&p)
+		found := study.PieceFindings(p, study.PieceQuestion{})
+		require.Len(t, found, 1, says)
+		assert.Contains(t, found[0].What, says)
+		assert.Equal(t, change.severity, found[0].Severity, says)
+		assert.Equal(t, finding.Mould, found[0].Stage)
+		assert.NotEmpty(t, found[0].Why)
+		assert.NotEmpty(t, found[0].Source)
+	}
+	gap := sound
+	gap.Pieces = gap.Pieces[:1]
+	assert.InDelta(t, 0.45, gap.Error(), 1e-12, "a piece is missing")
 }
