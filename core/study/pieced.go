@@ -113,6 +113,20 @@ func Batches(plan pieces.Plan, q PieceQuestion) ([]PieceBatch, error) {
 	return out, nil
 }
 
+// PartingFigures are a parting's measured values with how they were taken.
+type PartingFigures struct{ Line, Off, Steep derive.Number }
+
+// Parting tells how long, how uneven and how steep a parting is; Steep is in degrees.
+func Parting(plan pieces.Plan) PartingFigures {
+	cell := derive.From("cell of the lattice", quantity.Length, plan.Cell, "the box, divided")
+	level := derive.From("level along the draw", quantity.Length, plan.Level, "nearest to the whole outline, or set by hand")
+	return PartingFigures{
+		Line:  derive.Of(quantity.Length, plan.Line, "length of the part's outline seen along the draw, holes included", cell),
+		Off:   derive.Of(quantity.Length, plan.Off, "greatest distance of the line from its level, where the outline does not reach it", level, cell),
+		Steep: derive.Of(quantity.Number, plan.Steep, "greatest slope of the parting between part and wall, in degrees", cell),
+	}
+}
+
 // steepest is the slope in degrees from which a parting's two sides lie on
 // one another like a wall: they rub, and the sheet is hard to bed. Common
 // practice, no source.

@@ -173,6 +173,9 @@ func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
 	m := *last.Mould
 	assert.Len(t, m.Pieces, 8)
 	assert.Less(t, m.Error, 0.003)
+	assert.InDelta(t, 300, m.Line.Value, 15, "round the hub and its bore")
+	assert.Zero(t, m.Off.Value, "its wall lets the parting lie level")
+	assert.NotEmpty(t, m.Steep.Formula)
 	for _, p := range m.Pieces {
 		assert.Less(t, p.Catches, 0.001, p.Name)
 		assert.NotEmpty(t, p.Volume.Formula)

@@ -67,7 +67,8 @@ func (s *Server) DividePieces(ctx context.Context, r DividePiecesRequestObject) 
 }
 
 func fromPieces(plan pieces.Plan, q study.PieceQuestion) (PiecedMould, error) {
-	out := PiecedMould{Level: plan.Level, Off: plan.Off, Steep: plan.Steep, Line: plan.Line, Error: plan.Error(), Pieces: []Piece{}, Findings: []Finding{}}
+	f := study.Parting(plan)
+	out := PiecedMould{Level: plan.Level, Off: fromNumber(f.Off), Steep: fromNumber(f.Steep), Line: fromNumber(f.Line), Error: plan.Error(), Pieces: []Piece{}, Findings: []Finding{}}
 	batches, err := study.Batches(plan, q)
 	if err != nil {
 		return out, err

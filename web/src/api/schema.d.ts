@@ -1075,21 +1075,9 @@ export interface components {
              * @description height of the parting along the draw
              */
             level: number;
-            /**
-             * Format: double
-             * @description greatest distance of the parting line from it
-             */
-            off: number;
-            /**
-             * Format: double
-             * @description degrees
-             */
-            steep: number;
-            /**
-             * Format: double
-             * @description mm
-             */
-            line: number;
+            off: components["schemas"]["Number"];
+            steep: components["schemas"]["Number"];
+            line: components["schemas"]["Number"];
             /**
              * Format: double
              * @description share of the box that pieces and part do not account for

@@ -43,9 +43,9 @@ export function PiecesPanel({ job, onFound }: Props) {
       )}
       {mould && (
         <>
-          <Row label="Parting line, seen along the draw"><Qty value={mould.line} kind="length" /></Row>
-          <Row label="It leaves its level by"><Qty value={mould.off} kind="length" /></Row>
-          <Row label="Steepest place"><span className="num">{mould.steep.toFixed(0)}<small>°</small></span></Row>
+          <Row label="Parting line, seen along the draw"><Num label="Parting line" number={mould.line} /></Row>
+          <Row label="It leaves its level by"><Num label="It leaves its level by" number={mould.off} /></Row>
+          <Row label="Steepest place"><Num label="Steepest place" number={mould.steep} /> °</Row>
           <ol className={classes.pieces}>
             {mould.pieces.map((p, i) => (
               <li key={p.name}>
