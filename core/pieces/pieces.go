@@ -10,9 +10,11 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 
 	"bathyform/core/draw"
 	"bathyform/core/grid"
+	"bathyform/core/key"
 	"bathyform/core/mesh"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
@@ -29,6 +31,26 @@ type Choices struct {
 	Rubber     strip.Rubber
 	Wanted     int // castings
 	Cells      int // of the lattice along the longest side; 0 for DefaultCells
+	Seam       Seam
+	Keys       key.Choices
+	Spots      []key.Spot // places across the draw that no key may take: sprue, well and vents
+	Sides      []Told     // what the caster says of single undercuts
+}
+
+// Told is what the caster says of the undercut nearest to a place.
+type Told struct {
+	At    r3.Vec // mesh coordinates
+	Strip bool   // no side piece there: the rubber is stripped
+	Draw  r3.Vec // the way its side piece leaves; nil for the proposal's
+}
+
+// Undercut is one locked space and what becomes of it.
+type Undercut struct {
+	At      r3.Vec // its middle, mesh coordinates
+	Volume  float64
+	Answer  strip.Answer
+	Freed   bool // a side piece fills most of it
+	Decided bool // by the caster
 }
 
 // DefaultCells is the resolution when none is asked for.
@@ -49,14 +71,18 @@ type Piece struct {
 type Plan struct {
 	Box    r3.Box // in the frame of the draw
 	Frame  grid.Frame
-	Volume float64  // of the box, mm³
-	Part   float64  // mm³
-	Pieces []Piece  // in the order of opening
-	Level  float64  // height of the parting along the draw where it is level, mm
-	Off    float64  // greatest distance of the parting line from that, mm
-	Steep  float64  // greatest slope of the parting outside the part, degrees
-	Line   float64  // length of the parting line seen along the draw, mm
-	Cell   float64  // of the lattice, mm
+	Volume float64 // of the box, mm³
+	Part   float64 // mm³
+	Pieces []Piece // in the order of opening
+	Level  float64 // height of the parting along the draw where it is level, mm
+	Off    float64 // greatest distance of the parting line from that, mm
+	Steep  float64 // greatest slope of the parting outside the part, degrees
+	Line   float64 // length of the parting line, mm
+	Cell   float64 // of the lattice, mm
+	Open   float64 // share of the parting line that crosses walls instead of following edges
+	Keys   key.Placed
+	Locked []Undercut // all of any size, the largest first
+	sheet  *sheet
 	Left   []r3.Vec // middles of undercuts that no side piece frees, mesh coordinates
 }
 
@@ -113,29 +139,40 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		return Plan{}, err
 	}
 	told("stretching the parting through the outline")
-	s := stretch(b, c.Parting)
+	s := stretch(b, c.Parting, c.Seam)
 	size := r3.Sub(box.Max, box.Min)
 	plan := Plan{Box: box, Frame: frame, Volume: size.X * size.Y * size.Z, Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
 	d := &division{block: b, sheet: s}
-	if !c.HalvesOnly {
-		told("looking for side pieces")
-		spaces, hints, err := wanting(m, b, frame, c)
-		if err != nil {
-			return plan, err
-		}
-		d.sides = b.sides(spaces, hints)
+	plan.Open = s.Open
+	told("looking for side pieces")
+	w, err := wanting(m, b, frame, c)
+	if err != nil {
+		return plan, err
 	}
+	if !c.HalvesOnly {
+		d.sides = append(w.forced, b.sides(w.spaces, w.hints)...)
+	}
+	told("placing keys")
+	if plan.Keys, err = key.Place(d.room(c.Spots), c.Keys); err != nil {
+		return plan, err
+	}
+	s.keys, plan.sheet = plan.Keys.Keys, s
 	d.divide()
 	for range 6 {
 		if !d.gather() { // a crumb may have touched another
 			break
 		}
 	}
-	for _, sp := range d.unfreed(c) {
-		plan.Left = append(plan.Left, frame.Out(sp))
+	plan.Locked = w.all
+	for i, sp := range w.whose {
+		share := d.filled(sp)
+		plan.Locked[i].Freed = share >= mostlyFreed
+		if share > 0 && share < mostlyFreed {
+			plan.Left = append(plan.Left, frame.Out(sp.centre))
+		}
 	}
 	order := 1
 	for n := range d.sides {
@@ -151,35 +188,73 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	return plan, ctx.Err()
 }
 
-// wanting returns the locked spaces that the rubber cannot be stripped out
-// of, and the ways out that the draw analysis found.
-func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) ([]space, []r3.Vec, error) {
+// wants is what the locked spaces call for.
+type wants struct {
+	spaces []space  // that the rubber cannot be stripped out of
+	hints  []r3.Vec // ways out that the draw analysis found
+	forced []side   // pieces that the caster asked for
+	all    []Undercut
+	whose  []space // of all
+}
+
+// least is how many lattice points make an undercut worth a word.
+const least = 8
+
+// wanting judges every locked space by the rubber, unless the caster has said.
+func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error) {
+	var out wants
 	a, err := draw.Analyse(m, c.Draw, draw.Options{})
 	if err != nil {
-		return nil, nil, err
+		return out, err
 	}
-	var out []space
-	var hints []r3.Vec
-	for _, sp := range b.locked() {
+	locked := slices.DeleteFunc(b.locked(), func(sp space) bool { return len(sp.points) < least })
+	said := make(map[int]Told)
+	for _, t := range c.Sides {
+		best, far := -1, math.Inf(1)
+		for i, sp := range locked {
+			if d := r3.Norm(r3.Sub(frame.In(t.At), sp.centre)); d < far {
+				best, far = i, d
+			}
+		}
+		if best >= 0 {
+			said[best] = t
+		}
+	}
+	for i, sp := range locked {
 		nearest, far := -1, math.Inf(1)
 		for i, known := range a.Spaces {
 			if d := r3.Norm(r3.Sub(frame.In(known.Centre), sp.centre)); d < far {
 				nearest, far = i, d
 			}
 		}
-		if nearest < 0 || len(sp.points) < 8 {
+		if nearest < 0 {
 			continue
 		}
 		known := a.Spaces[nearest]
 		v := strip.Judge(strip.Undercut{Depth: known.Depth, Opening: known.Opening, Volume: known.Volume, Wall: c.Clearance.Beside, Reach: max(known.Height, a.Height/2)}, c.Rubber, c.Wanted)
-		if v.Answer != strip.SidePiece {
+		t, decided := said[i]
+		out.all = append(out.all, Undercut{At: frame.Out(sp.centre), Volume: float64(len(sp.points)) * b.Cell * b.Cell * b.Cell, Answer: v.Answer, Decided: decided})
+		out.whose = append(out.whose, sp)
+		switch {
+		case decided && t.Strip:
+			continue
+		case decided && r3.Norm(t.Draw) > 0:
+			dir := r3.Unit(frame.In(t.Draw))
+			solid := b.eroded(func(p int) bool { return b.part[p] })
+			free := slices.DeleteFunc(slices.Clone(sp.points), func(p int) bool { return !b.leaves(b.point(p), dir, solid) })
+			if float64(len(free)) < leastFreed*float64(len(sp.points)) {
+				return out, fmt.Errorf("a side piece drawn that way cannot leave: the part is in the way of %.0f %% of that undercut; turn its draw, or let the proposal find one", 100*(1-float64(len(free))/float64(len(sp.points))))
+			}
+			out.forced = append(out.forced, b.shape(free, dir, nil))
+			continue
+		case !decided && v.Answer != strip.SidePiece:
 			continue
 		}
-		out = append(out, sp)
+		out.spaces = append(out.spaces, sp)
 		hint := frame.In(known.Out)
 		hint.Z = 0
 		if r3.Norm(hint) > 0.5 {
-			hints = append(hints, r3.Unit(hint))
+			out.hints = append(out.hints, r3.Unit(hint))
 		}
 		// straight out from the middle of the part as well
 		radial := sp.centre
@@ -187,11 +262,15 @@ func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) ([]space, []r3
 		radial = r3.Sub(radial, middle)
 		radial.Z = 0
 		if r3.Norm(radial) > b.Cell {
-			hints = append(hints, r3.Unit(radial))
+			out.hints = append(out.hints, r3.Unit(radial))
 		}
 	}
-	return out, hints, nil
+	return out, nil
 }
+
+// leastFreed is the share of an undercut that a side piece of the caster's
+// own must free to be of use.
+const leastFreed = 0.3
 
 // division is who owns which point.
 type division struct {
@@ -308,24 +387,18 @@ func (d *division) gather() (changed bool) {
 	return changed
 }
 
-// unfreed are the middles of locked spaces that side pieces were meant for
-// and most of which no one fills.
-func (d *division) unfreed(c Choices) (out []r3.Vec) {
-	if c.HalvesOnly {
-		return nil
-	}
-	for _, s := range d.locked() {
-		filled := 0
-		for _, p := range s.points {
-			if d.owner[p] >= sideFirst {
-				filled++
-			}
-		}
-		if filled > 0 && float64(filled) < 0.8*float64(len(s.points)) {
-			out = append(out, s.centre)
+// mostlyFreed is the share of an undercut from which side pieces free it.
+const mostlyFreed = 0.8
+
+// filled is the share of a locked space that side pieces fill.
+func (d *division) filled(s space) float64 {
+	filled := 0
+	for _, p := range s.points {
+		if d.owner[p] >= sideFirst {
+			filled++
 		}
 	}
-	return out
+	return float64(filled) / float64(len(s.points))
 }
 
 // field is how far a place is outside an owner's body, the part left aside.
@@ -404,6 +477,10 @@ func (d *division) slope(who int16, p r3.Vec) r3.Vec {
 	}
 	return r3.Vec{Z: 1}
 }
+
+// Sheet is the height of the parting along the draw over a place across it,
+// both in the frame, keys included.
+func (p Plan) Sheet(x, y float64) float64 { return p.sheet.at(r3.Vec{X: x, Y: y}) }
 
 // Error is the share of the box by which pieces and part do not fill it.
 func (p Plan) Error() float64 {

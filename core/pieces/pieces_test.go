@@ -2,6 +2,7 @@ package pieces
 
 import (
 	"context"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -9,6 +10,7 @@ import (
 	"strconv"
 	"testing"
 
+	"bathyform/core/key"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 	"bathyform/core/practice"
@@ -60,21 +62,87 @@ func TestABallInABoxPartsInTwo(t *testing.T) {
 	assert.InDelta(t, 0, p.Level, 0.05, "parted at its widest")
 	assert.InEpsilon(t, 64.0*64*73, p.Volume, 1e-9)
 	half := 64*64*(20+20) - p.Part/2
-	assert.InEpsilon(t, half, p.Pieces[0].Volume, 1e-3, "half A stands 20 mm over the ball")
+	assert.GreaterOrEqual(t, len(p.Keys.Keys), 4)
+	assert.InEpsilon(t, half, p.Pieces[0].Volume+p.Keys.Volume, 1e-3, "half A stands 20 mm over the ball, less what the keys of half B take")
 	for _, q := range p.Pieces {
 		assert.Less(t, q.Stripped, 0.001*p.Part)
 	}
 }
 
 func TestABoxLeavesASharpMould(t *testing.T) {
-	p := made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), usual)
+	plain := usual
+	plain.Keys.Kind = key.None
+	p := made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), plain)
 	lawful(t, p, 1e-4)
 	assert.InDelta(t, 10, p.Level, 0.01, "in the middle of its walls")
 	assert.InEpsilon(t, 64*54*30-40*30*10, p.Pieces[0].Volume, 1e-4, "box less part, corners and all")
 	top := 19.0
-	high := usual
+	high := plain
 	high.Parting = &top
 	assert.InEpsilon(t, 64*54*21-40*30*1, made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), high).Pieces[0].Volume, 1e-4)
+}
+
+func TestKeysAreShapedIntoBothHalves(t *testing.T) {
+	for _, kind := range []key.Kind{key.Dome, key.Bar, key.Pin, key.Bevel} {
+		t.Run(string(kind), func(t *testing.T) {
+			c := usual
+			c.Keys.Kind, c.Cells = kind, 75
+			p := made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 50, Y: 40, Z: 20}), c)
+			lawful(t, p, 1e-3)
+			c.Keys.Kind = key.None
+			bare := made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 50, Y: 40, Z: 20}), c)
+			assert.InEpsilon(t, p.Keys.Volume, bare.Pieces[0].Volume-p.Pieces[0].Volume, 0.06, "half A loses them, on a lattice of about a millimetre")
+			assert.InEpsilon(t, p.Keys.Volume, p.Pieces[1].Volume-bare.Pieces[1].Volume, 0.06, "half B gains them")
+		})
+	}
+}
+
+func TestTheSeamFollowsTheEdgeThatTheCasterWants(t *testing.T) {
+	m := meshtest.Cylinder(20, 30, 90)
+	c := usual
+	c.Cells = 70
+	mid := made(t, m, c)
+	assert.InDelta(t, 1, mid.Open, 0.02, "half way up a wall it shows all round")
+	c.Seam = TopEdge
+	top := made(t, m, c)
+	c.Seam = LowEdge
+	low := made(t, m, c)
+	assert.Less(t, low.Level+10, mid.Level)
+	assert.Greater(t, top.Level, mid.Level+10)
+	assert.Zero(t, top.Open, "along the edge it hides")
+	assert.InEpsilon(t, 2*math.Pi*20, top.Line, 0.06)
+	for _, p := range []Plan{mid, top, low} {
+		lawful(t, p, 1e-3)
+	}
+}
+
+func TestTheCasterDecidesAboutSidePieces(t *testing.T) {
+	m := demo(t, "drogue-hub")
+	c := usual
+	c.Cells = 80
+	p := made(t, m, c)
+	require.GreaterOrEqual(t, len(p.Locked), 6)
+	one := p.Locked[0]
+	assert.True(t, one.Freed)
+	assert.Equal(t, strip.SidePiece, one.Answer)
+
+	c.Sides = []Told{{At: one.At, Strip: true}}
+	refused := made(t, m, c)
+	assert.Len(t, refused.Pieces, len(p.Pieces)-1, "one refused")
+	assert.True(t, refused.Locked[0].Decided)
+	assert.False(t, refused.Locked[0].Freed)
+	lawful(t, refused, 0.003)
+
+	out := r3.Vec{X: one.At.X, Y: one.At.Y}
+	sin, cos := math.Sincos(0.06)
+	c.Sides = []Told{{At: one.At, Draw: r3.Vec{X: cos*out.X - sin*out.Y, Y: sin*out.X + cos*out.Y}}}
+	turned := made(t, m, c)
+	assert.Len(t, turned.Pieces, len(p.Pieces), "one turned a little")
+	assert.InDelta(t, math.Cos(0.06), r3.Dot(r3.Unit(out), turned.Pieces[0].Draw), 1e-3)
+
+	c.Sides = []Told{{At: one.At, Draw: r3.Scale(-1, out)}}
+	_, err := Make(t.Context(), m, c, nil)
+	assert.ErrorContains(t, err, "cannot leave")
 }
 
 func TestEveryDemoPartComesOutOfItsMould(t *testing.T) {

@@ -2,6 +2,9 @@ package pieces
 
 import (
 	"math"
+	"slices"
+
+	"bathyform/core/key"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -15,8 +18,23 @@ type sheet struct {
 	Level  float64   // of the plane that it keeps to where it can
 	Off    float64   // greatest distance of the parting line from that plane, mm
 	Steep  float64   // greatest slope outside the part, as a tangent
-	Line   float64   // length of the parting line seen along the draw, mm
+	Line   float64   // length of the parting line, climbs included, mm
+	Open   float64   // share of the line that runs across a wall instead of along an edge
+	keys   []key.Key
 }
+
+// Seam is where the parting line runs on walls along the draw.
+type Seam string
+
+// The seams that casters choose between.
+const (
+	Flattest Seam = ""       // nearest to one level
+	TopEdge  Seam = "top"    // along the upper edge of every wall, where trimming hides
+	LowEdge  Seam = "bottom" // along the lower edge
+)
+
+// Seams in the order they are compared.
+var Seams = []Seam{Flattest, TopEdge, LowEdge}
 
 // rim is a column at the part's edge: the line may run anywhere from lo to hi.
 type rim struct {
@@ -31,7 +49,7 @@ const rounds = 500
 // else through the outline, smooth between and level at the wall of the box
 // (Laplace's equation, relaxed). A nil level takes the one nearest to the
 // whole outline.
-func stretch(b *block, level *float64) *sheet {
+func stretch(b *block, level *float64, seam Seam) *sheet {
 	s := &sheet{block: b, height: make([]float64, b.NX*b.NY)}
 	span := func(c int) (lo, hi float64, ok bool) {
 		line := b.lines[2][c]
@@ -61,7 +79,7 @@ func stretch(b *block, level *float64) *sheet {
 			}
 		}
 	}
-	s.Line = float64(sides) * b.Cell * math.Pi / 4
+	s.Line = float64(sides) * b.Cell * math.Pi / 4 // seen along the draw
 	s.Level = levelOf(rims)
 	if level != nil {
 		s.Level = *level
@@ -70,12 +88,30 @@ func stretch(b *block, level *float64) *sheet {
 	for i := range s.height {
 		s.height[i] = s.Level
 	}
-	for _, r := range rims {
+	heights := make([]float64, len(rims))
+	for i, r := range rims {
 		keep := min((r.hi-r.lo)*0.1, b.Cell)
-		h := max(r.lo+keep, min(r.hi-keep, s.Level))
-		s.height[r.column], fixed[r.column] = h, true
-		s.Off = max(s.Off, math.Abs(h-s.Level))
+		heights[i] = max(r.lo+keep, min(r.hi-keep, s.Level))
+		switch seam {
+		case TopEdge:
+			heights[i] = r.hi - keep
+		case LowEdge:
+			heights[i] = r.lo + keep
+		}
 	}
+	if seam != Flattest && len(heights) > 0 {
+		sorted := slices.Clone(heights)
+		slices.Sort(sorted)
+		s.Level = sorted[len(sorted)/2]
+		for i := range s.height {
+			s.height[i] = s.Level
+		}
+	}
+	for i, r := range rims {
+		s.height[r.column], fixed[r.column] = heights[i], true
+		s.Off = max(s.Off, math.Abs(heights[i]-s.Level))
+	}
+	s.trace(rims)
 	if s.Off < 1e-6 {
 		s.Off = 0
 		return s
@@ -141,8 +177,72 @@ func (s *sheet) at(p r3.Vec) float64 {
 	i, j := max(0, min(int(x), s.NX-2)), max(0, min(int(y), s.NY-2))
 	fx, fy := max(0, min(1, x-float64(i))), max(0, min(1, y-float64(j)))
 	c := j*s.NX + i
-	return (1-fy)*((1-fx)*s.height[c]+fx*s.height[c+1]) + fy*((1-fx)*s.height[c+s.NX]+fx*s.height[c+s.NX+1])
+	h := (1-fy)*((1-fx)*s.height[c]+fx*s.height[c+1]) + fy*((1-fx)*s.height[c+s.NX]+fx*s.height[c+s.NX+1])
+	for _, k := range s.keys {
+		if k.Kind == key.Bevel || max(math.Abs(p.X-k.X), math.Abs(p.Y-k.Y)) < k.Reach() {
+			h += k.Rise(p.X, p.Y)
+		}
+	}
+	return h
 }
+
+// trace lengthens the line by what it climbs, and measures how much of it
+// crosses walls, where a seam shows.
+func (s *sheet) trace(rims []rim) {
+	at := make(map[int]float64, len(rims))
+	for _, r := range rims {
+		at[r.column] = s.height[r.column]
+	}
+	climb, pairs, open := 0.0, 0, 0
+	for _, r := range rims {
+		for _, step := range [4]int{1, s.NX, s.NX + 1, s.NX - 1} {
+			if h, ok := at[r.column+step]; ok {
+				run := s.Cell
+				if step != 1 && step != s.NX {
+					run *= math.Sqrt2
+				}
+				climb += math.Hypot(run, h-at[r.column]) / run
+				pairs++
+			}
+		}
+		if h := at[r.column]; min(h-r.lo, r.hi-h) > edgeCells*s.Cell {
+			open++
+		}
+	}
+	if pairs > 0 {
+		s.Line *= climb / float64(pairs)
+		s.Open = float64(open) / float64(len(rims))
+	}
+}
+
+// edgeCells is how near, in cells, the line must be to a wall's edge to hide in it.
+const edgeCells = 1.5
+
+// room is the plan with what keys must stay clear of: part, side pieces, and
+// where the parting is too steep to press a key into.
+func (d *division) room(spots []key.Spot) key.Room {
+	taken := make([]bool, d.NX*d.NY)
+	for j := range d.NY {
+		for i := range d.NX {
+			c := j*d.NX + i
+			at := d.At(i, j, 0)
+			at.Z = d.sheet.height[c]
+			taken[c] = len(d.lines[2][c]) > 0
+			for n := range d.sides {
+				taken[c] = taken[c] || d.sides[n].depth(at) < 0
+			}
+			if i+1 < d.NX && j+1 < d.NY {
+				slope := math.Hypot(d.sheet.height[c+1]-d.sheet.height[c], d.sheet.height[c+d.NX]-d.sheet.height[c]) / d.Cell
+				taken[c] = taken[c] || slope > keySlope
+			}
+		}
+	}
+	return key.Clearing(d.Low.X, d.Low.Y, d.Cell, d.NX, d.NY, taken, [4]float64{d.box.Min.X, d.box.Max.X, d.box.Min.Y, d.box.Max.Y}, spots)
+}
+
+// keySlope is the steepest parting, as a tangent, that a key is pressed into.
+// Common practice, no source.
+const keySlope = 0.5
 
 // levelOf is the height with the least mean distance to all rims: the middle
 // of those that are equally good.

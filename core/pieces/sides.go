@@ -18,6 +18,9 @@ const (
 	mostCuts  = 4    // directions that one space may be divided between
 	farOff    = 5.0  // mm outside a piece, from which nobody asks how far exactly
 	turns     = 24   // directions tried all round the draw
+	shoulder  = 4.0  // mm outside the undercut where the step begins that locates a side piece
+	step      = 2.5  // mm that the step stands out all round, square so that the piece cannot turn
+	stepLeast = 5.0  // mm of wall that a step needs outside its shoulder
 )
 
 // space is a body of lattice points that are locked along the draw.
@@ -33,6 +36,7 @@ type side struct {
 	planes [][3]float64 // half planes of the outline: x, y of the normal, and its distance
 	back   float64      // along dir, where it begins
 	mouth  float64      // along dir, from where its sides open
+	step   float64      // along dir, from where it is a square step; infinite where the wall is too thin for one
 	shared []shared     // where a neighbour out of the same space takes over
 	points []int        // locked points that it fills
 }
@@ -267,6 +271,10 @@ func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 		seen = append(seen, [2]float64{r3.Dot(s.across[0], at), r3.Dot(s.across[1], at)})
 	}
 	s.back -= b.Cell
+	s.step = s.mouth + shoulder
+	if wall := b.wallAlong(dir); wall-s.step < stepLeast {
+		s.step = math.Inf(1)
+	}
 	hull := outline.Hull(seen)
 	const sides = 24
 	for i := range sides { // the hull, wider by the seat, as the half planes that touch it
@@ -280,6 +288,20 @@ func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 	return s
 }
 
+// wallAlong is how far along a direction the nearest wall of the box that
+// faces it lies.
+func (b *block) wallAlong(dir r3.Vec) float64 {
+	middle := r3.Scale(0.5, r3.Add(b.box.Min, b.box.Max))
+	half := r3.Scale(0.5, r3.Sub(b.box.Max, b.box.Min))
+	out := math.Inf(1)
+	for _, v := range [3][2]float64{{dir.X, half.X}, {dir.Y, half.Y}, {dir.Z, half.Z}} {
+		if math.Abs(v[0]) > 1e-9 {
+			out = min(out, v[1]/math.Abs(v[0]))
+		}
+	}
+	return r3.Dot(dir, middle) + out
+}
+
 // depth is how far a place is outside a piece, negative inside; what of it is
 // part is for others to say.
 func (s *side) depth(p r3.Vec) float64 {
@@ -288,10 +310,15 @@ func (s *side) depth(p r3.Vec) float64 {
 	x, y := r3.Dot(s.across[0], p), r3.Dot(s.across[1], p)
 	open := taper * max(0, along-s.mouth)
 	for _, h := range s.planes {
-		if d > farOff {
-			return d
-		}
 		d = max(d, h[0]*x+h[1]*y-h[2]-open)
+	}
+	if along > s.step-farOff { // square, wider, out to the wall
+		square := s.step - along
+		for n := 0; n < len(s.planes); n += len(s.planes) / 4 {
+			h := s.planes[n]
+			square = max(square, h[0]*x+h[1]*y-h[2]-open-step)
+		}
+		d = min(d, square)
 	}
 	for _, l := range s.shared {
 		d = max(d, r3.Dot(l.normal, p)-l.at)
