@@ -1,6 +1,7 @@
 package gang
 
 import (
+	"bathyform/core/outline"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -92,7 +93,7 @@ func TestTheSmallestCircle(t *testing.T) {
 		for i := range points {
 			points[i] = [2]float64{40 * rng.NormFloat64(), 20 * rng.NormFloat64()}
 		}
-		x, y, r := circle(points)
+		x, y, r := outline.Circle(points)
 		on := 0
 		for _, p := range points {
 			d := math.Hypot(p[0]-x, p[1]-y)

@@ -16,6 +16,7 @@ import (
 	"bathyform/core/grid"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
+	"bathyform/core/outline"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
 
@@ -33,8 +34,9 @@ type Choices struct {
 	Cells      int // of the lattice along the longest side; 0 for DefaultCells
 	Seam       Seam
 	Keys       key.Choices
-	Spots      []key.Spot // places across the draw that no key may take: sprue, well and vents
-	Sides      []Told     // what the caster says of single undercuts
+	Spots      []key.Spot      // places across the draw that no key may take: sprue, well and vents
+	Sides      []Told          // what the caster says of single undercuts
+	Walls      []outline.Point // inside of a box that is no rectangle, across the draw, convex, in the frame of grid.NewFrame; nil for the clearances
 }
 
 // Told is what the caster says of the undercut nearest to a place.
@@ -127,6 +129,12 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	box := r3.Box{Min: r3.Sub(low, r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Below}),
 		Max: r3.Add(high, r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Above})}
+	ground := (box.Max.X - box.Min.X) * (box.Max.Y - box.Min.Y)
+	if len(c.Walls) > 2 {
+		if ground, err = roomIn(c.Walls, low, high, &box); err != nil {
+			return Plan{}, err
+		}
+	}
 	if c.Parting != nil && (*c.Parting <= box.Min.Z || *c.Parting >= box.Max.Z || math.IsNaN(*c.Parting)) {
 		return Plan{}, fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw", *c.Parting, box.Min.Z, box.Max.Z)
 	}
@@ -140,8 +148,8 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	told("stretching the parting through the outline")
 	s := stretch(b, c.Parting, c.Seam)
-	size := r3.Sub(box.Max, box.Min)
-	plan := Plan{Box: box, Frame: frame, Volume: size.X * size.Y * size.Z, Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
+	b.walls = halfPlanes(c.Walls)
+	plan := Plan{Box: box, Frame: frame, Volume: ground * (box.Max.Z - box.Min.Z), Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
@@ -298,7 +306,7 @@ func (d *division) divide() {
 				switch {
 				case d.part[p]:
 					d.owner[p] = part
-				case at.X < d.box.Min.X || at.Y < d.box.Min.Y || at.Z < d.box.Min.Z || at.X > d.box.Max.X || at.Y > d.box.Max.Y || at.Z > d.box.Max.Z:
+				case d.beyond(at) > 0:
 					d.owner[p] = outside
 				default:
 					d.owner[p] = d.rubber(p, at, solid, locked)
@@ -403,7 +411,7 @@ func (d *division) filled(s space) float64 {
 
 // field is how far a place is outside an owner's body, the part left aside.
 func (d *division) field(who int16, p r3.Vec) float64 {
-	f := max(d.box.Min.X-p.X, p.X-d.box.Max.X, d.box.Min.Y-p.Y, p.Y-d.box.Max.Y, d.box.Min.Z-p.Z, p.Z-d.box.Max.Z)
+	f := d.beyond(p)
 	for n := range d.sides {
 		depth := d.sides[n].depth(p)
 		if who == sideFirst+int16(n) {
@@ -481,6 +489,24 @@ func (d *division) slope(who int16, p r3.Vec) r3.Vec {
 // Sheet is the height of the parting along the draw over a place across it,
 // both in the frame, keys included.
 func (p Plan) Sheet(x, y float64) float64 { return p.sheet.at(r3.Vec{X: x, Y: y}) }
+
+// Depth is how far the part lies behind a place on the wall, straight along a
+// direction across the draw, on the parting: where a blade finds it. It is
+// infinite where it goes by the part.
+func (p Plan) Depth(x, y, dx, dy float64) float64 {
+	b := p.sheet.block
+	step := b.Cell / 2
+	for n := 0.0; ; n += step {
+		at := r3.Vec{X: x + n*dx, Y: y + n*dy}
+		if n > step && b.beyond(r3.Vec{X: at.X, Y: at.Y, Z: b.box.Min.Z}) > 0 {
+			return math.Inf(1)
+		}
+		at.Z = p.sheet.at(at)
+		if q := b.near(at); q >= 0 && b.part[q] {
+			return n
+		}
+	}
+}
 
 // Error is the share of the box by which pieces and part do not fill it.
 func (p Plan) Error() float64 {

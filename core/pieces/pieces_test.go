@@ -10,9 +10,11 @@ import (
 	"strconv"
 	"testing"
 
+	"bathyform/core/box"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
+	"bathyform/core/outline"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
 	"bathyform/demo/parts"
@@ -114,6 +116,26 @@ func TestTheSeamFollowsTheEdgeThatTheCasterWants(t *testing.T) {
 	for _, p := range []Plan{mid, top, low} {
 		lawful(t, p, 1e-3)
 	}
+}
+
+func TestARoundBoxHoldsItsPieces(t *testing.T) {
+	m := meshtest.Box(r3.Vec{X: -20, Y: -10}, r3.Vec{X: 20, Y: 10, Z: 20})
+	round, err := box.Of(box.Round, box.Ask{Hull: []outline.Point{{-20, -10}, {20, -10}, {20, 10}, {-20, 10}}, Beside: 12})
+	require.NoError(t, err)
+	c := usual
+	c.Walls, c.Cells = round.Ring, 90
+	p := made(t, m, c)
+	assert.InEpsilon(t, round.Area*53, p.Volume, 1e-3)
+	lawful(t, p, 2e-3)
+	assert.NotEmpty(t, p.Keys.Keys)
+	for _, k := range p.Keys.Keys {
+		assert.Less(t, math.Hypot(k.X, k.Y)+k.Reach(), math.Hypot(20, 10)+12, "keys stay inside")
+	}
+	assert.InDelta(t, math.Hypot(20, 10)+12-20, p.Depth(math.Hypot(20, 10)+12, 0, -1, 0), p.Cell, "the part lies that deep behind the wall")
+	assert.True(t, math.IsInf(p.Depth(0, math.Hypot(20, 10)+12, 0.9, -0.436), 1), "and beside it there is none")
+	c.Walls = []outline.Point{{-5, -5}, {5, -5}, {5, 5}, {-5, 5}}
+	_, err = Make(t.Context(), m, c, nil)
+	assert.ErrorContains(t, err, "does not go into that box")
 }
 
 func TestTheCasterDecidesAboutSidePieces(t *testing.T) {

@@ -227,7 +227,7 @@ func (d *division) room(spots []key.Spot) key.Room {
 			c := j*d.NX + i
 			at := d.At(i, j, 0)
 			at.Z = d.sheet.height[c]
-			taken[c] = len(d.lines[2][c]) > 0
+			taken[c] = len(d.lines[2][c]) > 0 || d.beyond(r3.Vec{X: at.X, Y: at.Y, Z: d.box.Min.Z}) > 0
 			for n := range d.sides {
 				taken[c] = taken[c] || d.sides[n].depth(at) < 0
 			}

@@ -51,6 +51,15 @@ type House struct {
 	ChamberWide float64 // inner diameter of the vacuum chamber, mm
 	Detail      float64 // mm; features finer than this are brushed first
 	Pressure    float64 // kPa over the atmosphere that castings cure under
+	Bucket      float64 // the largest mixing bucket, mL
+
+	// How and when it works.
+	Straight bool    // blocks are cut straight instead of jagged
+	NoDegas  bool    // rubber is not degassed
+	Opens    float64 // hour of the day
+	Closes   float64
+	Weekends bool    // worked as well
+	Celsius  float64 // in the shop; rubber cures by it
 }
 
 // Usual is the practice that a new shop starts with.
@@ -63,6 +72,7 @@ func Usual() House {
 		WellWidth: 16, WellDepth: 12, ShotOver: 8,
 		ScaleStep: 1, RatioTolerance: 5,
 		ScaleMost: 3000, PotWide: 240, PotTall: 250, ChamberWide: 220, Detail: 2, Pressure: 340,
+		Bucket: 5000, Opens: 9, Closes: 17, Celsius: 22,
 	}
 }
 
@@ -86,10 +96,14 @@ func (h House) Check() error {
 		{"shot allowance", h.ShotOver, 0, 100}, {"scale step", h.ScaleStep, 0.0001, 1000}, {"ratio tolerance", h.RatioTolerance, 0.1, 50},
 		{"scale's capacity", h.ScaleMost, 0, 1e6}, {"pot's width", h.PotWide, 0, 3000}, {"pot's height", h.PotTall, 0, 3000}, {"chamber's width", h.ChamberWide, 0, 3000},
 		{"size of fine detail", h.Detail, 0, 20}, {"pot's pressure", h.Pressure, 0, 1000},
+		{"bucket's size", h.Bucket, 0, 1e6}, {"opening hour", h.Opens, 0, 23}, {"closing hour", h.Closes, 1, 24}, {"shop's temperature", h.Celsius, 0, 45},
 	} {
 		if err := Within(v.name, v.value, v.low, v.high); err != nil {
 			return err
 		}
+	}
+	if h.Closes-h.Opens < 1 {
+		return fmt.Errorf("the shop must be open for an hour at least, not from %g to %g", h.Opens, h.Closes)
 	}
 	return nil
 }

@@ -1,0 +1,58 @@
+// Package finish estimates the minutes that a casting costs after it has left
+// its mould: the seam, gates and vents, and the faces that show.
+//
+// Every rate is common practice, no source, from memory; a shop's own watch
+// beats it.
+package finish
+
+import (
+	"math"
+
+	"bathyform/core/derive"
+	"bathyform/core/quantity"
+)
+
+const (
+	perSeam   = 0.004  // min for a millimetre of seam that runs along an edge
+	acrossAll = 2.0    // times that for a seam across a wall, where it shows
+	perFlash  = 0.002  // min for a millimetre of land that was squeezed
+	perScar   = 0.25   // min for every gate or vent, whatever its bore
+	perArea   = 0.02   // min for a square millimetre of scar
+	openFace  = 0.0015 // min for a square millimetre of free face that is sanded flat
+	source    = "common practice, no source, from memory"
+)
+
+// Casting is what is finished on one casting.
+type Casting struct {
+	Seam     float64   // mm
+	Across   float64   // share of the seam that crosses walls
+	Land     float64   // mm of squeezed land, 0 for none
+	Scars    []float64 // bores of gates and vents where they leave the part, mm
+	FreeFace float64   // mm² that was open to the air as it cured
+	Quality  string    // decorative, good or precision
+}
+
+// Seam is the minutes of trimming for a length of seam in mm.
+func Seam(length, across float64) float64 {
+	return perSeam * length * (1 + (acrossAll-1)*max(0, min(1, across)))
+}
+
+// Minutes is what a casting takes.
+func (c Casting) Minutes() derive.Number {
+	scar := 0.0
+	for _, d := range c.Scars {
+		scar += perScar + perArea*math.Pi/4*d*d
+	}
+	care := map[string]float64{"decorative": 0.7, "precision": 1.6}[c.Quality]
+	if care == 0 {
+		care = 1
+	}
+	seam := derive.Of(quantity.Number, Seam(c.Seam, c.Across), "0.004 min × mm of seam × (1 + share across walls)",
+		derive.From("seam", quantity.Length, c.Seam, "the parting line"), derive.From("share across walls", quantity.Number, c.Across, "the parting line"))
+	gates := derive.Of(quantity.Number, scar, "0.25 min for each scar + 0.02 min × mm² of scars", derive.From("gates and vents", quantity.Number, float64(len(c.Scars)), "this design's channels"))
+	faces := derive.Of(quantity.Number, perFlash*c.Land+openFace*c.FreeFace, "0.002 min × mm of land + 0.0015 min × mm² of open face",
+		derive.From("land", quantity.Length, c.Land, "the seam of a squeeze mould"), derive.From("open face", quantity.Area, c.FreeFace/100, "the side that lay open"))
+	return derive.Of(quantity.Number, care*(seam.Value+gates.Value+faces.Value), "care × (seam + gates and vents + flash and open face), minutes for a casting",
+		derive.From("care", quantity.Number, care, "0.7 decorative, 1 good, 1.6 precision; "+source), seam.As("seam (min)"), gates.As("gates and vents (min)"), faces.As("flash and open face (min)")).
+		Noted("The rates are " + source + "; your own watch beats them.")
+}

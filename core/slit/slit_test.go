@@ -1,0 +1,73 @@
+package slit
+
+import (
+	"math"
+	"testing"
+
+	"bathyform/core/key"
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+	"bathyform/core/outline"
+	"bathyform/core/pieces"
+	"bathyform/core/practice"
+	"bathyform/core/strip"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+func block(t *testing.T, m *mesh.Mesh) (pieces.Plan, []outline.Point) {
+	t.Helper()
+	p, err := pieces.Make(t.Context(), m, pieces.Choices{Draw: r3.Vec{Z: 1}, Clearance: practice.Clearance{Beside: 12, Below: 13, Above: 20},
+		HalvesOnly: true, Rubber: strip.Rubber{Shore: 30, Elongation: 300}, Wanted: 20, Cells: 70, Keys: key.Choices{Kind: key.None}}, nil)
+	require.NoError(t, err)
+	a, b := p.Box.Min, p.Box.Max
+	return p, []outline.Point{{a.X, a.Y}, {b.X, a.Y}, {b.X, b.Y}, {a.X, b.Y}}
+}
+
+func TestTheCutFollowsThePartingRoundTheBlock(t *testing.T) {
+	// a slab nearer to its long walls
+	p, walls := block(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 20}))
+	g := Lay(p, walls, false)
+	assert.InEpsilon(t, 2*(84+54), g.Round, 1e-9)
+	assert.InEpsilon(t, 53, g.Height, 1e-9)
+	assert.Len(t, g.Corners, 4)
+	assert.InDelta(t, 12, g.Nearest, p.Cell, "the blade finds the part after the clearance")
+	assert.InEpsilon(t, firstPass*g.Nearest, g.First, 1e-9)
+	for _, m := range g.Path {
+		assert.InDelta(t, 23, m.Up, 0.2, "13 mm under the part and half of its height")
+	}
+	last := g.Path[len(g.Path)-1].Along
+	assert.InDelta(t, (1-hinged)*g.Round, last, 2*step, "and stops at the hinge")
+}
+
+func TestAJaggedCutKeepsToTheLineOnTheWhole(t *testing.T) {
+	p, walls := block(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 20}))
+	straight, wavy := Lay(p, walls, false), Lay(p, walls, true)
+	require.Equal(t, len(straight.Path), len(wavy.Path))
+	sum, most := 0.0, 0.0
+	for i := range wavy.Path {
+		off := wavy.Path[i].Up - straight.Path[i].Up
+		sum += off
+		most = max(most, math.Abs(off))
+	}
+	assert.InDelta(t, 0, sum/float64(len(wavy.Path)), 0.2)
+	assert.InDelta(t, jag, most, 0.8)
+	for x := 0.0; x < 3; x += 0.01 {
+		assert.InDelta(t, tooth(x), -tooth(x+0.5), 1e-9)
+		assert.LessOrEqual(t, math.Abs(tooth(x)), 1.0)
+	}
+}
+
+func TestTheHingeIsWhereThePartIsFarthest(t *testing.T) {
+	// a bar along x with a knob that brings it near the wall at low y
+	m := meshtest.Box(r3.Vec{X: 0, Y: 0, Z: 0}, r3.Vec{X: 20, Y: 70, Z: 20})
+	m.Append(meshtest.Box(r3.Vec{X: 20, Y: 0, Z: 0}, r3.Vec{X: 60, Y: 14, Z: 20}))
+	p, walls := block(t, m)
+	g := Lay(p, walls, false)
+	// nothing lies behind most of the wall at high x, so the hinge runs there
+	assert.Greater(t, g.Start[1], 20.0)
+	assert.Positive(t, g.Farthest)
+	assert.GreaterOrEqual(t, g.Farthest, g.Nearest)
+}

@@ -1,0 +1,28 @@
+package squeeze
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+// Closed forms of the squeeze film, confirmed by integrating it in time.
+func TestFlashOfANarrowLand(t *testing.T) {
+	f := Flow{Viscosity: 1, PotLife: 600, Times: 10}
+	assert.InEpsilon(t, 234.52, f.Effective(), 1e-4)
+	l := Land{Length: 0.4, Width: 0.01}
+	for force, want := range map[float64]float64{10: 9.235e-6, 50: 4.130e-6, 200: 2.065e-6} {
+		assert.InEpsilon(t, want, l.Flash(force, 0.002, f), 3e-4)
+	}
+	wide := Land{Length: 0.4, Width: 0.02}
+	assert.InEpsilon(t, l.Flash(50, 0.002, f)*2.8284, wide.Flash(50, 0.002, f), 1e-3, "flash goes as width to the one and a half")
+	assert.Equal(t, 0.002, l.Flash(0, 0.002, f), "nothing pressed, nothing closed")
+	assert.InEpsilon(t, f.Effective(), Flow{Viscosity: 1, PotLife: 600}.Effective(), 1e-12, "ten times unless the sheet says")
+}
+
+func TestWeightOnTheUpperHalf(t *testing.T) {
+	up := Uplift(1100, 0.01*0.05) // a flat ceiling of 100 cm² under 50 mm of resin
+	assert.InEpsilon(t, 5.3937, up, 1e-4)
+	assert.InEpsilon(t, 0.425, Weight(up, 0.4), 1e-3)
+	assert.Zero(t, Weight(up, 5), "a heavy half stays down by itself")
+}
