@@ -3,6 +3,7 @@ package gang
 import (
 	"errors"
 	"math"
+	"slices"
 
 	"bathyform/core/grid"
 	"bathyform/core/mesh"
@@ -19,6 +20,8 @@ type Shape struct {
 	Slack  float64         // mm by which the ring may be short of the part
 	Height float64         // of the part, mm
 	Area   float64         // mm² inside Ring
+	At     outline.Point   // its middle, in the frame that it was seen in
+	Convex []outline.Point // its convex hull, exact to the mesh, about the same middle
 }
 
 // What makes a shape; the cells go into its longest side.
@@ -52,7 +55,7 @@ func Seen(m *mesh.Mesh, up r3.Vec) (Shape, error) {
 	if len(hull) < 3 {
 		return Shape{}, errors.New("seen from there the part has no width: turn it")
 	}
-	s := Shape{Ring: hull, Height: high - low}
+	s := Shape{Ring: hull, Height: high - low, Convex: slices.Clone(hull)}
 	box := bounds(hull)
 	cell := max(box[1]-box[0], box[3]-box[2]) / cells
 	ring, shadow, err := shadowOf(at, m.Triangles, cell)
@@ -108,7 +111,10 @@ func shadowOf(at []r3.Vec, tris [][3]int32, cell float64) (ring []outline.Point,
 // whether it is round.
 func (s *Shape) centre() {
 	x, y, radius := outline.Circle(s.Ring)
-	s.Radius = radius
+	s.Radius, s.At = radius, outline.Point{x, y}
+	for i, p := range s.Convex {
+		s.Convex[i] = outline.Point{p[0] - x, p[1] - y}
+	}
 	least := math.Inf(1)
 	for i, p := range s.Ring {
 		q := s.Ring[(i+1)%len(s.Ring)]
@@ -140,10 +146,12 @@ func bounds(r []outline.Point) (b [4]float64) {
 type Pose struct{ X, Y, Turn float64 }
 
 // Laid is the ring of a shape in a pose.
-func (s Shape) Laid(p Pose) []outline.Point {
+func (s Shape) Laid(p Pose) []outline.Point { return laid(s.Ring, p) }
+
+func laid(ring []outline.Point, p Pose) []outline.Point {
 	sin, cos := math.Sincos(p.Turn * math.Pi / 180)
-	out := make([]outline.Point, len(s.Ring))
-	for i, q := range s.Ring {
+	out := make([]outline.Point, len(ring))
+	for i, q := range ring {
 		out[i] = outline.Point{p.X + cos*q[0] - sin*q[1], p.Y + sin*q[0] + cos*q[1]}
 	}
 	return out

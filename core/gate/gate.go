@@ -253,3 +253,13 @@ func (c Channel) VolumeBelow(height float64) float64 {
 	}
 	return level + area*(min(height, c.Top)-c.Foot)
 }
+
+// Open is what the choices open to the air in a space, however it stands;
+// vents beside the part open nothing.
+func Open(space *fill.Space, c Choices) []fill.Opening {
+	open, _, _ := openings(space, c)
+	if c.Feed == practice.FeedTop {
+		open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
+	}
+	return open
+}

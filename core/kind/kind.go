@@ -10,6 +10,7 @@ import (
 	"slices"
 
 	"bathyform/core/derive"
+	"bathyform/core/finish"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/strip"
@@ -85,23 +86,25 @@ type Choice struct {
 	Entries  []Entry  // possible ones first, the best first
 }
 
+// RubberHours is the hours of work that a litre of rubber is worth. Common
+// practice, no source, from memory.
+const RubberHours = 1.4
+
 // What the ranking reckons with; common practice, no source, from memory.
 const (
-	rubberHours   = 1.4   // hours of work that a litre of rubber is worth
-	trimMinutes   = 0.004 // minutes of trimming a millimetre of seam takes on each casting
-	paperThin     = 0.6   // mm
-	thin          = 4.0   // mm of median thickness, up to which a squeeze mould comes in
-	flatWide      = 0.25  // of its length, up to which a part's height makes it wide
-	shortFills    = 0.1   // hours that scrap costs on each casting of a thin, wide part fed through a sprue
-	backHours     = 0.12  // hours that a free back takes to be made good on each casting
-	small         = 80.0  // mm, up to which rubber can be peeled off like a sock
-	shellFrom     = 100   // castings
-	shellHours    = 6.0   // hours of work for the shell itself, once
-	blanket       = 11.0  // mm of rubber in a shell
-	sock          = 6.0   // mm of rubber peeled off
-	flatEnough    = 0.35  // share of the plan
-	nearlyLevel   = 0.03  // of the height, that a seam may be off a plane to be bedded on a board
-	hardestPeeled = 0.55  // of the usual life
+	paperThin     = 0.6  // mm
+	thin          = 4.0  // mm of median thickness, up to which a squeeze mould comes in
+	flatWide      = 0.25 // of its length, up to which a part's height makes it wide
+	shortFills    = 0.1  // hours that scrap costs on each casting of a thin, wide part fed through a sprue
+	backHours     = 0.12 // hours that a free back takes to be made good on each casting
+	small         = 80.0 // mm, up to which rubber can be peeled off like a sock
+	shellFrom     = 100  // castings
+	shellHours    = 6.0  // hours of work for the shell itself, once
+	blanket       = 11.0 // mm of rubber in a shell
+	sock          = 6.0  // mm of rubber peeled off
+	flatEnough    = 0.35 // share of the plan
+	nearlyLevel   = 0.03 // of the height, that a seam may be off a plane to be bedded on a board
+	hardestPeeled = 0.55 // of the usual life
 )
 
 // Rank holds all kinds against a case.
@@ -149,7 +152,7 @@ func Rank(c Case) Choice {
 			e.Score += shortFills * float64(c.Quantity)
 		}
 		// hands for each mould made, rubber, and trimming every casting; waiting for cures counts a little
-		e.Score += once + hands*float64(e.Remakes) + rubberHours*e.Rubber.Value/1000 + trimMinutes/60*e.Seam*float64(c.Quantity) + 0.1*cures*c.CureHours
+		e.Score += once + hands*float64(e.Remakes) + RubberHours*e.Rubber.Value/1000 + finish.Seam(e.Seam, 0)/60*float64(c.Quantity) + 0.1*cures*c.CureHours
 		if e.Remakes > 1 {
 			e.Against = append(e.Against, fmt.Sprintf("%d moulds for the order, at about %.0f pulls each.", e.Remakes, life))
 		}

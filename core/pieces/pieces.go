@@ -508,6 +508,45 @@ func (p Plan) Depth(x, y, dx, dy float64) float64 {
 	}
 }
 
+// Shadow is the part's outline seen along the draw, holes included, in the
+// frame, followed on the lattice.
+func (p Plan) Shadow() (rings [][]outline.Point) {
+	b := p.sheet.block
+	mask := make([]bool, b.NX*b.NY)
+	for c := range mask {
+		mask[c] = len(b.lines[2][c]) > 0
+	}
+	for _, loop := range outline.Borders(mask, b.NX, b.NY) {
+		ring := make([]outline.Point, len(loop))
+		for i, q := range loop {
+			ring[i] = outline.Point{b.Low.X + (float64(q[0])-0.5)*b.Cell, b.Low.Y + (float64(q[1])-0.5)*b.Cell}
+		}
+		if ring = outline.Simplified(ring, 0.7*b.Cell); len(ring) > 2 {
+			rings = append(rings, ring)
+		}
+	}
+	return rings
+}
+
+// Ceiling is the room between the part's upper side and the plane through its
+// highest point, over all that is seen along the draw, in mm³: the liquid that
+// would stand over the upper half's ceiling if it were level with the highest.
+func (p Plan) Ceiling() (volume float64) {
+	b := p.sheet.block
+	top := math.Inf(-1)
+	for _, line := range b.lines[2] {
+		if n := len(line); n > 0 {
+			top = max(top, line[n-1].at)
+		}
+	}
+	for _, line := range b.lines[2] {
+		if n := len(line); n > 0 {
+			volume += (top - line[n-1].at) * b.Cell * b.Cell
+		}
+	}
+	return volume
+}
+
 // Error is the share of the box by which pieces and part do not fill it.
 func (p Plan) Error() float64 {
 	sum := p.Part

@@ -138,6 +138,13 @@ func TestARoundBoxHoldsItsPieces(t *testing.T) {
 	assert.ErrorContains(t, err, "does not go into that box")
 }
 
+func TestTheCeilingOfADome(t *testing.T) {
+	p := made(t, meshtest.Sphere(20, 96), usual)
+	// under a hemisphere of radius r to its pole's plane: a cylinder less half a ball
+	assert.InEpsilon(t, math.Pi*8000*(1-2.0/3), p.Ceiling(), 0.02)
+	assert.InDelta(t, 0, made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), usual).Ceiling(), 1e-6, "a flat ceiling")
+}
+
 func TestTheCasterDecidesAboutSidePieces(t *testing.T) {
 	m := demo(t, "drogue-hub")
 	c := usual

@@ -28,8 +28,9 @@ type Plan struct {
 }
 
 // Make sums up a shot: cavity less what is laid into it, channels filled to
-// the top of the mould, and an allowance in per cent for the cup, flash and margin.
-func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, allowance float64, resin *mix.Material) (Plan, error) {
+// the top of the mould, the same again for every further cavity, and an
+// allowance in per cent for the cup, flash and margin.
+func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, cavities int, allowance float64, resin *mix.Material) (Plan, error) {
 	if err := practice.Within("shot allowance (%)", allowance, 0, 100); err != nil {
 		return Plan{}, err
 	}
@@ -59,6 +60,17 @@ func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, allowance 
 	}
 	if len(vents) > 0 {
 		p.Lines = append(p.Lines, Line{"Vents", derive.Of(quantity.Volume, ventSum, "sum of the vents", vents...)})
+	}
+	if cavities > 1 {
+		var one float64
+		var in []derive.Input
+		for _, line := range p.Lines {
+			one += line.Volume.Value
+			in = append(in, line.Volume.As(line.Name))
+		}
+		each := derive.Of(quantity.Volume, one, "sum of one cavity with its channels", in...)
+		p.Lines = append(p.Lines, Line{fmt.Sprintf("%d more cavities", cavities-1), derive.Of(quantity.Volume, one*float64(cavities-1), "cavity with its channels × cavities beside the first",
+			each.As("cavity with its channels"), derive.From("beside the first", quantity.Number, float64(cavities-1), "the gang"))})
 	}
 	var sum float64
 	var inputs []derive.Input

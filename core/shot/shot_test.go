@@ -24,7 +24,7 @@ var layout = gate.Layout{Channels: []gate.Channel{
 var resin = mix.Material{Name: "test", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.08}
 
 func TestShotIsTheSumOfItsLines(t *testing.T) {
-	p, err := Make(mL(50), nil, layout, 10, &resin)
+	p, err := Make(mL(50), nil, layout, 1, 10, &resin)
 	require.NoError(t, err)
 	var sum float64
 	for _, l := range p.Lines {
@@ -40,11 +40,15 @@ func TestShotIsTheSumOfItsLines(t *testing.T) {
 	}
 	assert.Equal(t, []string{"Cavity", "Sprue", "Well", "Vents", "Cup, flash and margin"}, names)
 
-	without, err := Make(mL(50), nil, layout, 0, nil)
+	six, err := Make(mL(50), nil, layout, 6, 10, &resin)
+	require.NoError(t, err)
+	assert.InEpsilon(t, 6*p.Total.Value, six.Total.Value, 1e-12, "every cavity of a gang with channels of its own")
+	assert.Len(t, six.Lines, len(p.Lines)+1)
+	without, err := Make(mL(50), nil, layout, 1, 0, nil)
 	require.NoError(t, err)
 	assert.Nil(t, without.Batch)
 	assert.InEpsilon(t, 57.5, without.Total.Value, 1e-12)
-	_, err = Make(mL(50), nil, layout, -1, nil)
+	_, err = Make(mL(50), nil, layout, 1, -1, nil)
 	assert.ErrorContains(t, err, "allowance")
 }
 
@@ -73,9 +77,9 @@ func TestScaleFindingNamesTheSmallestBatch(t *testing.T) {
 
 func TestWhatIsLaidInTakesResinAway(t *testing.T) {
 	bolt := []derive.Input{derive.From("metal core", quantity.Volume, 6, "the brief")}
-	p, err := Make(mL(50), bolt, layout, 0, nil)
+	p, err := Make(mL(50), bolt, layout, 1, 0, nil)
 	require.NoError(t, err)
 	assert.InEpsilon(t, 57.5-6, p.Total.Value, 1e-12)
-	_, err = Make(mL(5), bolt, layout, 0, nil)
+	_, err = Make(mL(5), bolt, layout, 1, 0, nil)
 	assert.ErrorContains(t, err, "as large as the cavity")
 }

@@ -6,14 +6,20 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/box"
 	"bathyform/core/derive"
 	"bathyform/core/finding"
+	"bathyform/core/gang"
+	"bathyform/core/grid"
+	"bathyform/core/key"
+	"bathyform/core/mesh"
 	"bathyform/core/mix"
-	"bathyform/core/part"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/strip"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // ErrNoShape says that a master known by measure alone has no shape to work on.
@@ -25,37 +31,49 @@ type PieceQuestion struct {
 	Rubber     *mix.Material
 	Wanted     int // castings still to make
 	HalvesOnly bool
+	Uncut      bool // poured in one piece and cut, so that no keys are pressed in
 }
 
-// piecesCells is the lattice of a mould in pieces.
-const piecesCells = 110
+// piecesCells is the lattice of a mould in pieces with one cavity; a gang's
+// has cells as large, as far as mostPoints allows.
+const (
+	piecesCells = 110
+	mostPoints  = 2.5e6
+)
 
-type pieceKey struct {
-	draw       part.Axis
-	clearance  practice.Clearance
-	parting    float64 // NaN is never equal: the outline's own is -Inf
-	rubber     strip.Rubber
-	few        bool
-	halvesOnly bool
-}
-
-func (q PieceQuestion) key() pieceKey {
-	k := pieceKey{draw: q.Design.Mould.Draw, clearance: q.Design.Mould.Clearance, parting: math.Inf(-1),
-		rubber: strip.Rubber{Shore: assumed.Shore, Elongation: assumed.Elongation}, few: q.Wanted <= 2, halvesOnly: q.HalvesOnly}
-	if q.Design.Mould.Parting != nil {
-		k.parting = *q.Design.Mould.Parting
-	}
+func (q PieceQuestion) rubber() strip.Rubber {
 	if q.Rubber != nil && q.Rubber.Traits.Elongation > 0 {
-		k.rubber = strip.Rubber{Shore: q.Rubber.Traits.Shore, Elongation: q.Rubber.Traits.Elongation}
+		return strip.Rubber{Shore: q.Rubber.Traits.Shore, Elongation: q.Rubber.Traits.Elongation}
 	}
-	return k
+	return strip.Rubber{Shore: assumed.Shore, Elongation: assumed.Elongation}
 }
 
-// pieced keeps the mould that was divided last.
+// key is all that a division depends on.
+func (q PieceQuestion) key() string {
+	m := q.Design.Mould
+	parting := "outline"
+	if m.Parting != nil {
+		parting = fmt.Sprint(*m.Parting)
+	}
+	d := q.Design
+	vents := ""
+	if q.keyed() { // keys stand clear of them
+		vents = fmt.Sprint(d.Gates, m.Attitudes.Resin)
+	}
+	return fmt.Sprint(m.Draw, m.Clearance, parting, q.rubber(), q.Wanted <= 2, q.HalvesOnly, q.Uncut, d.Box, d.Keys, d.Seam, d.Sides, d.Gang, m.Attitudes.RubberA, vents)
+}
+
+func (q PieceQuestion) keyed() bool { return !q.Uncut && q.Design.Keys.Kind != key.None }
+
+// pieced is a mould that was divided.
 type pieced struct {
-	key  pieceKey
+	key  string
 	plan pieces.Plan
 }
+
+// mostPieced is how many divisions of a master are remembered: enough to
+// compare its kinds.
+const mostPieced = 4
 
 // Pieces divides the rubber of a design, or returns what was divided before.
 func (p *Prepared) Pieces(ctx context.Context, q PieceQuestion, told func(stage string)) (pieces.Plan, error) {
@@ -64,28 +82,117 @@ func (p *Prepared) Pieces(ctx context.Context, q PieceQuestion, told func(stage 
 	}
 	k := q.key()
 	p.finer.mu.Lock()
-	known := p.finer.pieced
-	p.finer.mu.Unlock()
-	if known != nil && known.key == k {
-		return known.plan, nil
+	for _, known := range p.finer.pieced {
+		if known.key == k {
+			p.finer.mu.Unlock()
+			return known.plan, nil
+		}
 	}
-	dir, err := k.draw.Dir()
+	p.finer.mu.Unlock()
+	d := q.Design
+	dir, err := d.Mould.Draw.Dir()
 	if err != nil {
 		return pieces.Plan{}, err
 	}
-	m := p.Master.Mesh
-	if p.Master.Report.VolumeError > 0 {
-		m, _ = m.Capped()
+	shape, err := p.seen(d)
+	if err != nil {
+		return pieces.Plan{}, err
 	}
-	plan, err := pieces.Make(ctx, m, pieces.Choices{Draw: dir, Clearance: k.clearance, Parting: q.Design.Mould.Parting, HalvesOnly: q.HalvesOnly,
-		Rubber: k.rubber, Wanted: q.Wanted, Cells: piecesCells}, told)
+	m, err := p.whole(d, shape)
+	if err != nil {
+		return pieces.Plan{}, err
+	}
+	c := pieces.Choices{Draw: dir, Clearance: d.Mould.Clearance, Parting: d.Mould.Parting, HalvesOnly: q.HalvesOnly, Rubber: q.rubber(), Wanted: q.Wanted,
+		Cells: latticeOf(m, p.Master.Mesh, d), Seam: d.Seam, Keys: d.Keys, Sides: d.Sides}
+	if q.Uncut {
+		c.Keys = key.Choices{Kind: key.None}
+	}
+	if d.Box.Form != "" && d.Box.Form != box.Rectangle && d.Mould.Attitudes.RubberA.Along(d.Mould.Draw) {
+		b, err := box.Of(d.Box.Form, d.around(shape))
+		if err != nil {
+			return pieces.Plan{}, err
+		}
+		c.Walls = b.Ring
+	}
+	if q.keyed() {
+		if c.Spots, err = p.spots(d, shape); err != nil {
+			return pieces.Plan{}, err
+		}
+	}
+	plan, err := pieces.Make(ctx, m, c, told)
 	if err != nil {
 		return plan, err
 	}
 	p.finer.mu.Lock()
-	p.finer.pieced = &pieced{k, plan}
+	if len(p.finer.pieced) >= mostPieced {
+		p.finer.pieced = p.finer.pieced[1:]
+	}
+	p.finer.pieced = append(p.finer.pieced, pieced{k, plan})
 	p.finer.mu.Unlock()
 	return plan, nil
+}
+
+// latticeOf is how many cells go along the longest side of a mould.
+func latticeOf(all, one *mesh.Mesh, d Design) int {
+	c := d.Mould.Clearance
+	size := func(m *mesh.Mesh) r3.Vec {
+		b := m.Bounds()
+		return r3.Add(r3.Sub(b.Max, b.Min), r3.Vec{X: 2 * c.Beside, Y: 2 * c.Beside, Z: 2 * c.Beside})
+	}
+	longest := func(v r3.Vec) float64 { return max(v.X, v.Y, v.Z) }
+	s := size(all)
+	cell := max(longest(size(one))/piecesCells, math.Cbrt(s.X*s.Y*s.Z/mostPoints))
+	return int(longest(s) / cell)
+}
+
+// around is what a box goes round, seen along the draw.
+func (d Design) around(shape gang.Shape) box.Ask {
+	poses := d.Gang
+	if len(poses) == 0 {
+		poses = []gang.Pose{{}}
+	}
+	return box.Ask{Hull: shape.Hull(poses), Beside: d.Mould.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
+}
+
+// spotRoom is kept between a channel and a key, mm.
+const spotRoom = 2
+
+// spots are the places across the draw that channels take.
+func (p *Prepared) spots(d Design, shape gang.Shape) ([]key.Spot, error) {
+	one := d
+	one.Gang = nil
+	s, err := p.Work(one, Given{}, practice.Usual())
+	if err != nil {
+		return nil, err
+	}
+	dir, err := d.Mould.Draw.Dir()
+	if err != nil {
+		return nil, err
+	}
+	frame, err := grid.NewFrame(dir)
+	if err != nil {
+		return nil, err
+	}
+	poses := d.Gang
+	if len(poses) == 0 {
+		poses = []gang.Pose{{}}
+	}
+	var out []key.Spot
+	for _, c := range s.Gates.Channels {
+		r := max(c.Bore, c.Rim)/2 + spotRoom
+		for i := 1; i < len(c.Path); i++ {
+			from, to := c.Path[i-1], c.Path[i]
+			n := int(r3.Norm(r3.Sub(to, from))/max(r, 1)) + 1
+			for k := range n + 1 {
+				at := r3.Add(from, r3.Scale(float64(k)/float64(n), r3.Sub(to, from)))
+				for _, pose := range poses {
+					in := frame.In(placed(at, frame, shape, pose))
+					out = append(out, key.Spot{X: in.X, Y: in.Y, Radius: r})
+				}
+			}
+		}
+	}
+	return out, nil
 }
 
 // PieceBatch is one piece with the rubber that it takes.
@@ -104,7 +211,7 @@ func Batches(plan pieces.Plan, q PieceQuestion) ([]PieceBatch, error) {
 		if q.Rubber == nil {
 			continue
 		}
-		b, err := mix.Split(*q.Rubber, withOver(out[i].Volume, q.Design.RubberOver))
+		b, err := mix.Split(*q.Rubber, withOver(out[i].Volume, q.Design.RubberOver, q.Rubber))
 		if err != nil {
 			return nil, err
 		}

@@ -69,7 +69,7 @@ func TestAGangSaysWhatEachCavityCosts(t *testing.T) {
 	assert.InEpsilon(t, (g.Wide*g.Deep*height-4*p.Master.Volume())/1000, g.Rubber.Value, 1e-9)
 	assert.InEpsilon(t, g.Rubber.Value/4, g.Each.Value, 1e-12)
 
-	cases, err := p.CompareGangs(d, 8, 12, 30, h)
+	cases, err := p.CompareGangs(d, 8, 12, 30, &resin, h)
 	require.NoError(t, err)
 	require.Len(t, cases, 12)
 	for i, c := range cases {
@@ -78,6 +78,14 @@ func TestAGangSaysWhatEachCavityCosts(t *testing.T) {
 		assert.Equal(t, math.Hypot(c.Wide, c.Deep) <= h.PotWide, c.FitsPot)
 	}
 	assert.Less(t, cases[3].Each, cases[0].Each)
+	assert.Greater(t, cases[0].Work.Value, cases[5].Work.Value, "one demoulding for many")
+
+	quick := resin
+	quick.Traits.PotLife = 3
+	cases, err = p.CompareGangs(d, 8, 12, 30, &quick, h)
+	require.NoError(t, err)
+	assert.True(t, cases[2].InLife, "three cavities in three minutes")
+	assert.False(t, cases[9].InLife, "ten cavities do not work with a three-minute resin")
 
 	round, err := p.Lay(d, gang.Ask{Pot: 240, Gap: 8, Edge: 12})
 	require.NoError(t, err)

@@ -6,12 +6,18 @@ package study
 import (
 	"errors"
 
+	"bathyform/core/box"
+	"bathyform/core/build"
 	"bathyform/core/derive"
 	"bathyform/core/finding"
+	"bathyform/core/gang"
 	"bathyform/core/gate"
+	"bathyform/core/key"
+	"bathyform/core/kind"
 	"bathyform/core/mix"
 	"bathyform/core/mould"
 	"bathyform/core/part"
+	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/shot"
@@ -24,7 +30,25 @@ type Design struct {
 	Gates      gate.Choices
 	VentBore   float64 // of vents that are proposed, mm
 	ShotOver   float64 // per cent
+
+	Kind  kind.Kind     `json:",omitempty"` // of mould; empty for what the brief says
+	Box   BoxChoice     `json:",omitzero"`
+	Keys  key.Choices   `json:",omitzero"`
+	Seam  pieces.Seam   `json:",omitempty"`
+	Sides []pieces.Told `json:",omitempty"`
+	Gang  []gang.Pose   `json:",omitempty"` // of its cavities seen along the draw; none for one
+	Gap   float64       `json:",omitempty"` // mm between cavities
+	Skin  float64       `json:",omitempty"` // mm of rubber in a shell; 0 for the usual
 }
+
+// BoxChoice is the form of a box.
+type BoxChoice struct {
+	Form       box.Form `json:",omitempty"` // empty for a rectangle
+	Wide, Deep float64  `json:",omitempty"` // of the shop's own, mm
+}
+
+// Cavities is how many a design has.
+func (d Design) Cavities() int { return max(1, len(d.Gang)) }
 
 // Given is what a design is worked with beside the master: materials from
 // the shelf, nil where nothing is chosen, and what is laid into the mould.
@@ -86,7 +110,7 @@ func (p *Prepared) Work(d Design, m Given, h practice.House) (Study, error) {
 	if err := p.gates(&s, d); err != nil {
 		return s, err
 	}
-	if s.Shot, err = shot.Make(s.Mould.PartVolume, laidIn(m.Inserts), s.Gates, d.ShotOver, m.Resin); err != nil {
+	if s.Shot, err = shot.Make(s.Mould.PartVolume, laidIn(m.Inserts), s.Gates, d.Cavities(), d.ShotOver, m.Resin); err != nil {
 		return s, err
 	}
 	if s.Shot.Batch != nil {
@@ -107,13 +131,13 @@ func (p *Prepared) Work(d Design, m Given, h practice.House) (Study, error) {
 
 // pour is the batch for one half, with what stays in the bucket.
 func pour(half mould.Half, over float64, rubber mix.Material) (mix.Batch, error) {
-	return mix.Split(rubber, withOver(half.Volume, over))
+	return mix.Split(rubber, withOver(half.Volume, over, &rubber))
 }
 
 // withOver adds the allowance for what stays in the bucket.
-func withOver(volume derive.Number, over float64) derive.Number {
-	return derive.Of(quantity.Volume, volume.Value*(1+over/100), "rubber × (1 + allowance / 100)",
-		volume.As("rubber"), derive.From("allowance (%), for what stays in the bucket", quantity.Number, over, "this design"))
+func withOver(volume derive.Number, over float64, rubber *mix.Material) derive.Number {
+	share := build.Allowance(over, rubber)
+	return derive.Of(quantity.Volume, volume.Value*(1+share.Value/100), "rubber × (1 + allowance / 100)", volume.As("rubber"), share.As("allowance (%)"))
 }
 
 // gates lays the channels and draws up the rail.

@@ -5,6 +5,7 @@ import (
 	"sync"
 
 	"bathyform/core/draw"
+	"bathyform/core/gang"
 	"bathyform/core/inhibit"
 	"bathyform/core/kind"
 	"bathyform/core/mesh"
@@ -49,7 +50,9 @@ type finer struct {
 	mu    sync.Mutex
 	draws map[drawKey]draw.Analysis
 
-	pieced *pieced
+	shapes map[part.Axis]gang.Shape
+	pieced []pieced // the newest last
+	skins  []skinned
 }
 
 type drawKey struct {

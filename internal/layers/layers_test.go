@@ -14,7 +14,7 @@ import (
 )
 
 // order is the chain of the trade; no package knows one that comes later.
-var order = []string{"quantity", "batch", "derive", "practice", "mesh", "grid", "blockout", "outline", "finding", "mix", "part", "draw", "thick", "picture", "strip", "gap", "fill", "attitude", "box", "bulge", "squeeze", "shell", "hours", "finish", "key", "pieces", "gang", "slit", "mould", "template", "inhibit", "kind", "prep", "suit", "gate", "shot", "life", "study"}
+var order = []string{"quantity", "batch", "derive", "practice", "mesh", "grid", "blockout", "outline", "finding", "mix", "part", "draw", "thick", "picture", "strip", "gap", "fill", "attitude", "drawing", "box", "bulge", "squeeze", "shell", "hours", "finish", "key", "pieces", "gang", "slit", "mould", "inhibit", "kind", "prep", "suit", "gate", "shot", "life", "build", "template", "study"}
 
 type pkg struct {
 	ImportPath string

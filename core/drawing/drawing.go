@@ -1,0 +1,156 @@
+// Package drawing holds the pictures of a mould as areas, lines and words:
+// its section in every way up that it is poured in, and its plan. Page and
+// paper draw them in their own colours; what an area is, its tone tells.
+//
+// All lengths are in mm, y upwards.
+package drawing
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"bathyform/core/outline"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Tone is what an area or a line stands for.
+type Tone string
+
+// The tones of a chart.
+const (
+	Block   Tone = "block"    // the box and all in it
+	RubberA Tone = "rubber-a" // half A, or the whole of a block
+	RubberB Tone = "rubber-b"
+	Side    Tone = "side"
+	Clay    Tone = "clay"
+	Board   Tone = "board"
+	Master  Tone = "master"
+	Resin   Tone = "resin"
+	Shell   Tone = "shell"
+	Ink     Tone = "ink"
+	Seam    Tone = "seam"
+)
+
+// Area is rings filled by the even-odd rule.
+type Area struct {
+	Tone  Tone
+	Rings [][]outline.Point
+}
+
+// Line is a run of straight stretches.
+type Line struct {
+	Tone   Tone
+	Points []outline.Point
+	Closed bool
+	Dashed bool
+}
+
+// Word is a text that begins at a place, or is centred on it.
+type Word struct {
+	At     outline.Point
+	Words  string
+	Centre bool
+}
+
+// Drawing is a picture.
+type Drawing struct {
+	Name  string
+	Low   outline.Point
+	High  outline.Point
+	Areas []Area
+	Lines []Line
+	Words []Word
+	Arrow string // what the arrow upwards says; empty for none
+}
+
+// Fit sets the drawing's bounds round everything but words, with a margin.
+func (d *Drawing) Fit(margin float64) {
+	low, high := outline.Point{math.Inf(1), math.Inf(1)}, outline.Point{math.Inf(-1), math.Inf(-1)}
+	see := func(p outline.Point) {
+		low = outline.Point{min(low[0], p[0]), min(low[1], p[1])}
+		high = outline.Point{max(high[0], p[0]), max(high[1], p[1])}
+	}
+	for _, a := range d.Areas {
+		for _, r := range a.Rings {
+			for _, p := range r {
+				see(p)
+			}
+		}
+	}
+	for _, l := range d.Lines {
+		for _, p := range l.Points {
+			see(p)
+		}
+	}
+	if low[0] > high[0] {
+		low, high = outline.Point{}, outline.Point{1, 1}
+	}
+	d.Low, d.High = outline.Point{low[0] - margin, low[1] - margin}, outline.Point{high[0] + margin, high[1] + margin}
+}
+
+// Path is the rings of an area as SVG path data, y downwards from the
+// drawing's upper edge.
+func (d *Drawing) Path(rings [][]outline.Point, closed bool) string {
+	var b strings.Builder
+	for _, r := range rings {
+		for i, p := range r {
+			step := "L"
+			if i == 0 {
+				step = "M"
+			}
+			fmt.Fprintf(&b, "%s%.2f %.2f", step, p[0]-d.Low[0], d.High[1]-p[1])
+		}
+		if closed {
+			b.WriteString("Z")
+		}
+	}
+	return b.String()
+}
+
+// View turns places of the mesh into the plane of a drawing.
+type View struct{ Right, Up r3.Vec }
+
+// On is where a place is seen.
+func (v View) On(p r3.Vec) outline.Point { return outline.Point{r3.Dot(v.Right, p), r3.Dot(v.Up, p)} }
+
+// Rings are loops of a section as seen.
+func (v View) Rings(loops [][]r3.Vec) [][]outline.Point {
+	var out [][]outline.Point
+	for _, l := range loops {
+		if len(l) < 3 {
+			continue
+		}
+		r := make([]outline.Point, len(l))
+		for i, p := range l {
+			r[i] = v.On(p)
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// Rectangle is a ring.
+func Rectangle(low, high outline.Point) []outline.Point {
+	return []outline.Point{low, {high[0], low[1]}, high, {low[0], high[1]}}
+}
+
+// Above keeps what of a convex ring lies on the positive side of a line
+// through a place with a normal (Sutherland and Hodgman 1974).
+func Above(ring []outline.Point, at, normal outline.Point) []outline.Point {
+	var out []outline.Point
+	side := func(p outline.Point) float64 { return (p[0]-at[0])*normal[0] + (p[1]-at[1])*normal[1] }
+	for i, p := range ring {
+		q := ring[(i+1)%len(ring)]
+		a, b := side(p), side(q)
+		if a >= 0 {
+			out = append(out, p)
+		}
+		if (a >= 0) != (b >= 0) {
+			t := a / (a - b)
+			out = append(out, outline.Point{p[0] + t*(q[0]-p[0]), p[1] + t*(q[1]-p[1])})
+		}
+	}
+	return out
+}

@@ -1,0 +1,46 @@
+package drawing
+
+import (
+	"math"
+	"testing"
+
+	"bathyform/core/outline"
+
+	"github.com/stretchr/testify/assert"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+func TestARingIsCutByALine(t *testing.T) {
+	ring := Rectangle(outline.Point{0, 0}, outline.Point{40, 20})
+	for _, c := range []struct {
+		at, normal outline.Point
+		area       float64
+	}{
+		{outline.Point{0, 5}, outline.Point{0, 1}, 40 * 15},
+		{outline.Point{0, 5}, outline.Point{0, -1}, 40 * 5},
+		{outline.Point{30, 0}, outline.Point{1, 0}, 10 * 20},
+		{outline.Point{20, 10}, outline.Point{1, 1}, 400},
+		{outline.Point{0, 25}, outline.Point{0, 1}, 0},
+		{outline.Point{0, -5}, outline.Point{0, 1}, 800},
+	} {
+		assert.InDelta(t, c.area, math.Abs(outline.Area(Above(ring, c.at, c.normal))), 1e-9)
+	}
+}
+
+func TestADrawingKnowsItsBoundsAndTurnsItsPathOver(t *testing.T) {
+	d := Drawing{Areas: []Area{{Master, [][]outline.Point{Rectangle(outline.Point{2, 3}, outline.Point{12, 8})}}}, Lines: []Line{{Seam, []outline.Point{{0, 4}, {14, 4}}, false, true}}}
+	d.Fit(1)
+	assert.Equal(t, outline.Point{-1, 2}, d.Low)
+	assert.Equal(t, outline.Point{15, 9}, d.High)
+	assert.Equal(t, "M3.00 6.00L13.00 6.00L13.00 1.00L3.00 1.00Z", d.Path(d.Areas[0].Rings, true))
+	assert.Equal(t, "M1.00 5.00L15.00 5.00", d.Path([][]outline.Point{d.Lines[0].Points}, false))
+	var empty Drawing
+	empty.Fit(0)
+	assert.Less(t, empty.Low[0], empty.High[0], "even of nothing")
+}
+
+func TestAViewLooksAcross(t *testing.T) {
+	v := View{Right: r3.Vec{Y: 1}, Up: r3.Vec{Z: 1}}
+	assert.Equal(t, outline.Point{2, 3}, v.On(r3.Vec{X: 1, Y: 2, Z: 3}))
+	assert.Len(t, v.Rings([][]r3.Vec{{{X: 1}, {Y: 1}, {Z: 1}}, {{X: 1}}}), 1, "a loop of one point is none")
+}

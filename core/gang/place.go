@@ -1,0 +1,86 @@
+package gang
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"bathyform/core/outline"
+)
+
+// OverlapError says which cavities come too near to one another, counted from 1.
+type OverlapError struct {
+	One, Other int
+	Apart      float64 // mm between them; negative where they overlap
+}
+
+func (e OverlapError) Error() string {
+	if e.Apart <= 0 {
+		return fmt.Sprintf("cavities %d and %d lie over one another: move one away", e.One, e.Other)
+	}
+	return fmt.Sprintf("cavities %d and %d stand only %.1f mm apart: move one away, or allow less between them", e.One, e.Other, e.Apart)
+}
+
+// Place measures a layout that was made by hand: every cavity against every
+// other, and the box round them all.
+func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
+	if err := (Ask{Gap: gap, Edge: edge}).Check(); err != nil {
+		return Layout{}, err
+	}
+	if len(poses) == 0 || len(poses) > Most {
+		return Layout{}, fmt.Errorf("from 1 to %d cavities can be laid, not %d", Most, len(poses))
+	}
+	for _, p := range poses {
+		if v := p.X + p.Y + p.Turn; math.IsNaN(v) || math.IsInf(v, 0) || math.Abs(p.X)+math.Abs(p.Y) > 1e5 {
+			return Layout{}, errors.New("a cavity needs a place and a turn that are numbers")
+		}
+	}
+	t := &table{shape: s, ask: Ask{Gap: gap, Edge: edge}, gap: gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
+	rings := make([][]outline.Point, len(poses))
+	for i, p := range poses {
+		rings[i] = s.Laid(p)
+		for j := range i {
+			if !t.clear(p, poses[j], rings[i], rings[j]) {
+				return Layout{}, OverlapError{j + 1, i + 1, apart(rings[i], rings[j]) - 2*s.Slack}
+			}
+		}
+	}
+	out := t.boxed("by hand", poses)
+	return out, nil
+}
+
+// Row lays cavities side by side, none turned, along y or else along x: as a
+// mould takes them whose parting stands upright, so that each has its own way up.
+func Row(s Shape, count int, gap, edge float64, alongY bool) (Layout, error) {
+	a := Ask{Count: count, Gap: gap, Edge: edge}
+	if err := a.Check(); err != nil {
+		return Layout{}, err
+	}
+	if count < 1 {
+		return Layout{}, errors.New("say how many cavities stand in the row")
+	}
+	t := &table{shape: s, ask: a, gap: gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
+	pitch := t.slide(0, 0, 0, alongY)
+	poses := make([]Pose, count)
+	for i := range poses {
+		d := (float64(i) - float64(count-1)/2) * pitch
+		if alongY {
+			poses[i].Y = d
+		} else {
+			poses[i].X = d
+		}
+	}
+	return t.boxed("row", poses), nil
+}
+
+// Hull is the convex outline of all cavities of a layout, exact to the mesh,
+// where the shape was seen.
+func (s Shape) Hull(poses []Pose) []outline.Point {
+	var all []outline.Point
+	for _, p := range poses {
+		for _, q := range laid(s.Convex, p) {
+			all = append(all, outline.Point{q[0] + s.At[0], q[1] + s.At[1]})
+		}
+	}
+	return outline.Hull(all)
+}
