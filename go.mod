@@ -3,6 +3,7 @@ module bathyform
 go 1.26.0
 
 require (
+	codeberg.org/go-pdf/fpdf v0.12.0
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/getkin/kin-openapi v0.153.0
@@ -15,6 +16,7 @@ require (
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/spf13/cobra v1.10.2
 	github.com/stretchr/testify v1.12.1
+	golang.org/x/image v0.47.0
 	gonum.org/v1/gonum v0.17.0
 )
 

@@ -1,11 +1,12 @@
 #!/bin/sh
-# Installs from Debian's packages what is missing: PostgreSQL, Chromium, admesh.
+# Installs from Debian's packages what is missing: PostgreSQL, Chromium, admesh, poppler-utils (the tests read PDF with it).
 set -eu
 
 missing=""
 ls /usr/lib/postgresql/*/bin/postgres >/dev/null 2>&1 || command -v postgres >/dev/null 2>&1 || missing="$missing postgresql"
 command -v chromium >/dev/null 2>&1 || missing="$missing chromium"
 command -v admesh >/dev/null 2>&1 || missing="$missing admesh"
+command -v pdftotext >/dev/null 2>&1 || missing="$missing poppler-utils"
 [ -n "$missing" ] || exit 0
 
 if ! command -v apt-get >/dev/null 2>&1; then

@@ -8,13 +8,16 @@ import (
 	"strings"
 	"testing"
 
+	"bathyform/core/box"
 	"bathyform/core/gang"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 	"bathyform/core/mould"
 	"bathyform/core/outline"
 	"bathyform/core/part"
+	"bathyform/core/pieces"
 	"bathyform/core/practice"
+	"bathyform/core/slit"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -118,4 +121,62 @@ func TestSheetsAreSoundXML(t *testing.T) {
 	for i := 0; i < len(lines); i += 2 {
 		assert.Regexp(t, `^\d+$`, lines[i])
 	}
+}
+
+func TestFingersOfNeighbouringWallsInterlock(t *testing.T) {
+	s := Jointed(80, 50, 60, 5, 20, 53)
+	areas := rings(t, s.DXF())
+	contains(t, areas, 90*60) // the base
+	// a wall with its first finger out and its neighbour with it in fill each other's edge
+	long, end := fingered(90, 60, 5, 5, true), fingered(60, 60, 5, 5, false)
+	assert.InDelta(t, 90*60-2*(2*12*5), outline.Area(long), 1e-9, "two notches of twelve on each side")
+	assert.InDelta(t, 60*60-2*(3*12*5), outline.Area(end), 1e-9, "three of them on its neighbour")
+	contains(t, areas, math.Abs(outline.Area(long)))
+	assert.Contains(t, string(s.SVG()), "20.0 mm")
+}
+
+func TestABoxIsFoldedFromOneSheet(t *testing.T) {
+	s := Folded(80, 50, 40)
+	require.Equal(t, Cut, s.Lines[0].Layer)
+	flaps := 4 * (15.0*(40-2*0.3*15) + 15*0.3*15)
+	assert.InEpsilon(t, 80*50+2*80*40+2*50*40+flaps, math.Abs(outline.Area(s.Lines[0].Points)), 1e-9)
+	scores := 0
+	for _, l := range s.Lines {
+		if l.Layer == Score {
+			scores++
+		}
+	}
+	assert.Equal(t, 8, scores)
+}
+
+func TestAStripIsAsLongAsItsWall(t *testing.T) {
+	b, err := box.Of(box.Sleeve, box.Ask{Hull: []outline.Point{{0, 0}, {60, 0}, {60, 20}, {0, 20}}, Beside: 12})
+	require.NoError(t, err)
+	s := Bent(b, 63, 25)
+	contains(t, rings(t, s.SVG()), (b.Wall+25)*63)
+	low, high := s.Bounds()
+	assert.Greater(t, high[0]-low[0], b.Wall)
+	contains(t, rings(t, BlankingEnd(b, 80, 40).DXF()), min(b.Wide, b.Deep)*40)
+	contains(t, rings(t, Plates(b, 20).DXF()), (b.Wide+40)*(b.Deep+40))
+}
+
+func TestGuidesOfABlock(t *testing.T) {
+	m := meshtest.Cylinder(20, 30, 90)
+	p, err := pieces.Make(t.Context(), m, pieces.Choices{Draw: r3.Vec{Z: 1}, Clearance: house.Clearance, HalvesOnly: true, Cells: 60}, nil)
+	require.NoError(t, err)
+	walls := []outline.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}
+	g := slit.Lay(p, walls, true)
+	areas := rings(t, Wrap(g).DXF())
+	contains(t, areas, 4*64*g.Height)
+	assert.Contains(t, string(Wrap(g).SVG()), "hinge: do not cut")
+	fins := Fins(p, 12)
+	strips := rings(t, fins.DXF())
+	require.Len(t, strips, 1)
+	assert.InEpsilon(t, 2*math.Pi*20, strips[0]/12, 0.06, "as long as the line round the part")
+	keyed := Sheet{Name: "board"}.Keyed(p.Keys.Keys)
+	assert.GreaterOrEqual(t, len(keyed.Lines), 4)
+	assert.Len(t, keyed.Texts, 1, "the odd one is named")
+	f, err := Flange(m, r3.Vec{Z: 1})
+	require.NoError(t, err)
+	contains(t, rings(t, f.DXF()), math.Pi*45*45)
 }

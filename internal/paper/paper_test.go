@@ -1,0 +1,127 @@
+package paper
+
+import (
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"bathyform/core/drawing"
+	"bathyform/core/finding"
+	"bathyform/core/outline"
+	"bathyform/core/quantity"
+	"bathyform/core/template"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// read runs poppler, a reader of PDF that knows nothing of this one's writer.
+func read(t *testing.T, tool string, data []byte, args ...string) string {
+	t.Helper()
+	path, err := exec.LookPath(tool)
+	require.NoError(t, err, "make setup installs it")
+	file := filepath.Join(t.TempDir(), "sheet.pdf")
+	require.NoError(t, os.WriteFile(file, data, 0o600))
+	args = append(args, file)
+	if tool == "pdftotext" {
+		args = append(args, "-") // to standard output
+	}
+	out, err := exec.Command(path, args...).CombinedOutput()
+	require.NoError(t, err, string(out))
+	return string(out)
+}
+
+func board(w, h float64) template.Sheet {
+	return template.Sheet{Name: "Board", Lines: []template.Line{{Layer: template.Cut, Closed: true, Points: []outline.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}}}
+}
+
+func TestATemplateIsSpreadOverPagesAtItsTrueSize(t *testing.T) {
+	for _, c := range []struct {
+		size       Size
+		w, h       float64
+		pages      string
+		page       string
+		overlapped string
+	}{
+		{A4, 150, 200, "1", "595.28 x 841.89", "column 1 of 1"},
+		{A4, 350, 200, "2", "595.28 x 841.89", "column 2 of 2"},
+		{Letter, 250, 150, "1", "792 x 612", "column 1 of 1"},
+		{Letter, 350, 450, "4", "", "row 2 of 2"},
+	} {
+		data, err := Tiled(board(c.w, c.h), c.size)
+		require.NoError(t, err)
+		info := read(t, "pdfinfo", data)
+		assert.Regexp(t, `Pages:\s+`+c.pages+`\b`, info)
+		assert.Contains(t, strings.Join(strings.Fields(info), " "), c.page)
+		words := read(t, "pdftotext", data, "-layout")
+		assert.Contains(t, words, "this line is 100 mm long")
+		assert.Contains(t, words, c.overlapped)
+		again, err := Tiled(board(c.w, c.h), c.size)
+		require.NoError(t, err)
+		assert.Equal(t, data, again, "the same to the byte")
+	}
+	_, err := Tiled(board(9000, 9000), A4)
+	assert.ErrorContains(t, err, "pages")
+}
+
+// The ruler's ends, read back from the page's own drawing commands, are a
+// hundred millimetres apart.
+func TestTheRulerIsTrue(t *testing.T) {
+	pdf := begin(A4, false, "ruler")
+	pdf.SetCompression(false)
+	pdf.AddPage()
+	rule(pdf, 20, 50)
+	data, err := finish(pdf)
+	require.NoError(t, err)
+	found := regexp.MustCompile(`([\d.]+) [\d.]+ m ([\d.]+) [\d.]+ l S`).FindSubmatch(data)
+	require.NotNil(t, found)
+	number := func(b []byte) float64 {
+		v, err := quantity.Reader{System: quantity.Metric}.Parse(quantity.Number, string(b))
+		require.NoError(t, err)
+		return v
+	}
+	assert.InDelta(t, 100, (number(found[2])-number(found[1]))*25.4/72, 0.02)
+}
+
+func sheet() BuildSheet {
+	ring := drawing.Rectangle(outline.Point{0, 0}, outline.Point{60, 40})
+	d := drawing.Drawing{Name: "1. First half", Arrow: "+z", Areas: []drawing.Area{{Tone: drawing.RubberA, Rings: [][]outline.Point{ring}}}, Lines: []drawing.Line{{Tone: drawing.Seam, Points: ring, Closed: true}}}
+	d.Fit(3)
+	return BuildSheet{Shop: "Fathom Lane Workshop", Part: "Deck cleat", Kind: "Cut block", Printed: "24 November 2026", System: quantity.Metric,
+		Facts: []Fact{{Name: "Rubber", Value: 412.3, Kind: quantity.Volume}, {Name: "First pull", Words: "Wednesday 9:30"}}, Pictures: []drawing.Drawing{d}, Plan: d,
+		Pours:    []Pour{{Name: "Block", Volume: 412, A: 440, B: 44, Mixes: 1, Level: 62.5, Up: "+z"}},
+		Steps:    []Step{{When: "Mon 9:00", Do: "Hang the master.", Why: "Every support leaves a hole."}, {Do: "It cures.", Wait: true}, {Do: "Cut the block open.", Caution: "The blade away from you."}},
+		Findings: []finding.Finding{{Severity: finding.Watch, What: "A wall bulges.", Why: "Thin.", Source: finding.CommonPractice}, {Severity: finding.Note, What: "Not worth the paper."}},
+		Cautions: []string{"Gloves."}}
+}
+
+func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
+	data, err := sheet().PDF(A4)
+	require.NoError(t, err)
+	words := read(t, "pdftotext", data, "-layout")
+	for _, want := range []string{"Deck cleat", "Build sheet: cut block, Fathom Lane Workshop", "412.3 mL", "Wednesday 9:30", "440.0 g", "62.5 mm", "1. Hang the master.", "2. It cures.", "! The blade away from you.", "watch: A wall bulges.", "page 1"} {
+		assert.Contains(t, words, want)
+	}
+	assert.NotContains(t, words, "Not worth the paper")
+	us := sheet()
+	us.System = quantity.US
+	data, err = us.PDF(Letter)
+	require.NoError(t, err)
+	words = read(t, "pdftotext", data, "-layout")
+	assert.Contains(t, words, "13.94 fl oz")
+	assert.Contains(t, words, "2.46 in")
+}
+
+func TestManyStepsTakeMorePages(t *testing.T) {
+	b := sheet()
+	for range 60 {
+		b.Steps = append(b.Steps, Step{Do: "Wall off the place of another side piece.", Why: "With its step at the wall."})
+	}
+	data, err := b.PDF(A4)
+	require.NoError(t, err)
+	assert.Regexp(t, `Pages:\s+[3-9]`, read(t, "pdfinfo", data))
+	assert.Contains(t, read(t, "pdftotext", data, "-layout"), "63. Wall off")
+}
