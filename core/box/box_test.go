@@ -4,6 +4,7 @@ import (
 	"math"
 	"testing"
 
+	"bathyform/core/mesh"
 	"bathyform/core/outline"
 
 	"github.com/stretchr/testify/assert"
@@ -95,5 +96,26 @@ func TestWhatNoBoxGoesRound(t *testing.T) {
 	_, err := Of("star", Ask{Hull: slab, Beside: 5})
 	assert.ErrorContains(t, err, "star")
 	_, err = Of(Own, Ask{Hull: slab, Beside: 5})
+	assert.Error(t, err)
+}
+
+func TestAPrintedBoxHoldsItsVolume(t *testing.T) {
+	for _, f := range []Form{Rectangle, Sleeve, Contour, Round} {
+		b, err := Of(f, Ask{Hull: slab, Beside: 12})
+		require.NoError(t, err)
+		m, err := b.Printed(50, 2.4)
+		require.NoError(t, err)
+		_, r, err := mesh.Load(m.WriteSTL(), 1)
+		require.NoError(t, err)
+		assert.Zero(t, r.Edges.Open, f)
+		assert.Equal(t, 1, r.Bodies, f)
+		outer := outline.Area(mitred(distinct(b.Ring), 2.4))
+		assert.InEpsilon(t, outer*52.4-outline.Area(b.Ring)*50, m.Volume(), 1e-5, "all but what is inside")
+	}
+	b, _ := Of(Rectangle, Ask{Hull: slab, Beside: 12})
+	m, err := b.Printed(50, 2.4)
+	require.NoError(t, err)
+	assert.InEpsilon(t, (84+4.8)*(44+4.8)*52.4-84*44*50, m.Volume(), 1e-9)
+	_, err = b.Printed(0, 2)
 	assert.Error(t, err)
 }

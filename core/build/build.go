@@ -121,6 +121,9 @@ var names = map[kind.Kind]string{
 	kind.Pieces: "Three pieces and more", kind.Shell: "Rubber skin in a rigid shell",
 }
 
+// NameOf is what a kind is called.
+func NameOf(k kind.Kind) string { return names[k] }
+
 // Kinds that can be built, in the order they are offered.
 var Kinds = []kind.Kind{kind.Board, kind.Clay, kind.Cut, kind.Tape, kind.Pieces, kind.Squeeze, kind.OpenFace, kind.Stretch, kind.Shell}
 

@@ -5,6 +5,8 @@ import (
 	"math"
 	"testing"
 
+	"bathyform/core/mesh"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -122,4 +124,16 @@ func TestAskedForSizesAndNonsense(t *testing.T) {
 		_, err := Place(block(), c)
 		assert.Error(t, err)
 	}
+}
+
+func TestKeysCanBePrinted(t *testing.T) {
+	for _, k := range []Key{{Kind: Dome, Radius: 6, X: 3, Y: -2}, {Kind: Bar, Radius: 4, Turn: 0.5}, {Kind: Pin, Radius: 2}} {
+		m := k.Body(0)
+		_, r, err := mesh.Load(m.WriteSTL(), 1)
+		require.NoError(t, err)
+		assert.Zero(t, r.Edges.Open, k.Kind)
+		assert.InEpsilon(t, k.Volume(), m.Volume(), 0.03, "%s: as many corners as a printer needs", k.Kind)
+		assert.Less(t, k.Body(0.2).Volume(), m.Volume(), "with play it is smaller")
+	}
+	assert.Empty(t, Key{Kind: Bevel, Radius: 3}.Body(0).Triangles)
 }

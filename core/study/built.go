@@ -14,10 +14,13 @@ import (
 	"bathyform/core/drawing"
 	"bathyform/core/fill"
 	"bathyform/core/finding"
+	"bathyform/core/finish"
+	"bathyform/core/gang"
 	"bathyform/core/gate"
 	"bathyform/core/grid"
 	"bathyform/core/kind"
 	"bathyform/core/mould"
+	"bathyform/core/outline"
 	"bathyform/core/part"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
@@ -411,4 +414,66 @@ func (p *Prepared) CompareKinds(ctx context.Context, q BuildQuestion, kinds []ki
 		told(string(k), &row)
 	}
 	return nil
+}
+
+// PartingRow is the parting along one edge of the walls.
+type PartingRow struct {
+	Seam   pieces.Seam
+	Plan   pieces.Plan
+	Finish derive.Number // min for each casting
+}
+
+// ComparePartings lays the parting along every edge that casters choose from.
+func (p *Prepared) ComparePartings(ctx context.Context, q BuildQuestion, told func(stage string, row *PartingRow)) error {
+	for _, seam := range pieces.Seams {
+		q.Design.Seam = seam
+		ask := q.pieceQuestion(kind.Clay)
+		ask.Uncut = true // keys do not matter to a line
+		plan, err := p.Pieces(ctx, ask, func(stage string) { told(stage, nil) })
+		if err != nil {
+			return err
+		}
+		row := PartingRow{Seam: seam, Plan: plan}
+		row.Finish = finish.Casting{Seam: plan.Line / float64(q.Design.Cavities()), Across: plan.Open, Quality: q.Quality}.Minutes()
+		told("", &row)
+	}
+	return nil
+}
+
+// Outlines are the cavities of a design seen along the draw, in its frame.
+func (p *Prepared) Outlines(d Design) ([][]outline.Point, error) {
+	shape, err := p.seen(d)
+	if err != nil {
+		return nil, err
+	}
+	poses := d.Gang
+	if len(poses) == 0 {
+		poses = []gang.Pose{{}}
+	}
+	var out [][]outline.Point
+	for _, pose := range poses {
+		ring := shape.Laid(pose)
+		for i := range ring {
+			ring[i] = outline.Point{ring[i][0] + shape.At[0], ring[i][1] + shape.At[1]}
+		}
+		out = append(out, ring)
+	}
+	return out, nil
+}
+
+// SectionAt cuts all cavities of a design across the draw at the parting.
+func (p *Prepared) SectionAt(d Design, level float64) ([][]r3.Vec, error) {
+	shape, err := p.seen(d)
+	if err != nil {
+		return nil, err
+	}
+	m, err := p.whole(d, shape)
+	if err != nil {
+		return nil, err
+	}
+	dir, err := d.Mould.Draw.Dir()
+	if err != nil {
+		return nil, err
+	}
+	return m.Section(dir, level), nil
 }

@@ -221,15 +221,16 @@ func Batches(plan pieces.Plan, q PieceQuestion) ([]PieceBatch, error) {
 }
 
 // PartingFigures are a parting's measured values with how they were taken.
-type PartingFigures struct{ Line, Off, Steep derive.Number }
+type PartingFigures struct{ Line, Off, Steep, Open derive.Number }
 
 // Parting tells how long, how uneven and how steep a parting is; Steep is in degrees.
 func Parting(plan pieces.Plan) PartingFigures {
 	cell := derive.From("cell of the lattice", quantity.Length, plan.Cell, "the box, divided")
 	level := derive.From("level along the draw", quantity.Length, plan.Level, "nearest to the whole outline, or set by hand")
 	return PartingFigures{
-		Line:  derive.Of(quantity.Length, plan.Line, "length of the part's outline seen along the draw, holes included", cell),
+		Line:  derive.Of(quantity.Length, plan.Line, "length of the part's outline, holes and climbs included", cell),
 		Off:   derive.Of(quantity.Length, plan.Off, "greatest distance of the line from its level, where the outline does not reach it", level, cell),
+		Open:  derive.Of(quantity.Number, plan.Open, "share of the line that crosses walls instead of following an edge: there the seam shows", cell),
 		Steep: derive.Of(quantity.Number, plan.Steep, "greatest slope of the parting between part and wall, in degrees", cell),
 	}
 }

@@ -19,10 +19,10 @@ const between = 6
 // stand between the end walls, all of them on the base. Marked are the
 // boards' own thickness where others meet them, and how high to pour: bed and
 // first half, then the whole.
-func Boards(p mould.Plan, thick float64, first float64) Sheet {
+func Boards(panels []mould.Panel, thick, first, whole float64) Sheet {
 	s := Sheet{Name: "Boards of the box"}
 	y := 0.0
-	for _, panel := range p.Panels {
+	for _, panel := range panels {
 		x := 0.0
 		for n := range panel.Count {
 			w, h := panel.A.Value, panel.B.Value
@@ -35,7 +35,7 @@ func Boards(p mould.Plan, thick float64, first float64) Sheet {
 			if panel.Name == "base" {
 				s.Lines = append(s.Lines, rectangle(Mark, x+thick, y+thick, w-2*thick, h-2*thick))
 			} else {
-				s.pourMarks(x, y, w, first, p.Height.Value)
+				s.pourMarks(x, y, w, first, whole)
 				if panel.Name != "long walls" {
 					for _, at := range []float64{x + thick, x + w - thick} {
 						s.Lines = append(s.Lines, Line{Mark, []outline.Point{{at, y}, {at, y + h}}, false})
@@ -61,17 +61,10 @@ func (s *Sheet) pourMarks(x, y, w, first, whole float64) {
 }
 
 // PartingBoard is the board that the part is set into up to the parting: the
-// box seen along the draw with the part's outline cut out.
-func PartingBoard(p mould.Plan, draw r3.Vec, section [][]r3.Vec) (Sheet, error) {
-	frame, err := grid.NewFrame(draw)
-	if err != nil {
-		return Sheet{}, err
-	}
-	s := Sheet{Name: "Parting board"}
-	a, b := frame.In(p.Box.Min), frame.In(p.Box.Max)
-	x, y := min(a.X, b.X), min(a.Y, b.Y)
-	w, h := max(a.X, b.X)-x, max(a.Y, b.Y)-y
-	s.Lines = append(s.Lines, rectangle(Cut, x, y, w, h))
+// inside of the box seen along the draw, in its frame, with the outline of
+// every part cut out.
+func PartingBoard(walls []outline.Point, frame grid.Frame, section [][]r3.Vec) Sheet {
+	s := Sheet{Name: "Parting board", Lines: []Line{{Cut, walls, true}}}
 	for _, loop := range section {
 		ring := make([]outline.Point, len(loop))
 		for i, q := range loop {
@@ -82,9 +75,10 @@ func PartingBoard(p mould.Plan, draw r3.Vec, section [][]r3.Vec) (Sheet, error) 
 			s.Lines = append(s.Lines, Line{Cut, ring, true})
 		}
 	}
-	s.write(x+3, y+3, 4, "half A upwards")
+	low, _ := s.bounds()
+	s.write(low[0]+3, low[1]+3, 4, "half A upwards")
 	s.ruled()
-	return s, nil
+	return s
 }
 
 // GangPlan is a gang seen from above, to set the masters out by.

@@ -35,8 +35,8 @@ const mostHeld = 6
 
 func newInHand(s *store.Store) *inHand { return &inHand{store: s, kept: make(map[string]*held)} }
 
-// key names a master's geometry: it changes whenever the geometry does.
-func key(j store.Job) string {
+// shapeKey names a master's geometry: it changes whenever the geometry does.
+func shapeKey(j store.Job) string {
 	if j.MeshSHA != "" {
 		k := fmt.Sprintf("%.16s-%s", j.MeshSHA, j.Master.Unit)
 		if t := j.Master.Turn; t != nil {
@@ -52,7 +52,7 @@ func (h *inHand) take(ctx context.Context, j store.Job) (*study.Prepared, error)
 	if j.Master == nil {
 		return nil, part.ErrNoMaster
 	}
-	k := key(j)
+	k := shapeKey(j)
 	h.mu.Lock()
 	entry, ok := h.kept[k]
 	if !ok {

@@ -216,7 +216,7 @@ func fromMaster(j store.Job) *Master {
 		solids := fromSolids(m.Solids)
 		out.Solids = &solids
 	}
-	out.Mesh = &MeshReport{Key: key(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, Area: fromNumber(whole.AreaNumber()),
+	out.Mesh = &MeshReport{Key: shapeKey(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, Area: fromNumber(whole.AreaNumber()),
 		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
 		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}
 	return out

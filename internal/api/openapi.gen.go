@@ -15,6 +15,7 @@ import (
 	"net/url"
 	"path"
 	"strings"
+	"time"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -46,6 +47,33 @@ func (e Axis) Valid() bool {
 	case AxisPlusY:
 		return true
 	case AxisPlusZ:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BoxChoiceForm.
+const (
+	BoxChoiceFormContour   BoxChoiceForm = "contour"
+	BoxChoiceFormOwn       BoxChoiceForm = "own"
+	BoxChoiceFormRectangle BoxChoiceForm = "rectangle"
+	BoxChoiceFormRound     BoxChoiceForm = "round"
+	BoxChoiceFormSleeve    BoxChoiceForm = "sleeve"
+)
+
+// Valid indicates whether the value is a known member of the BoxChoiceForm enum.
+func (e BoxChoiceForm) Valid() bool {
+	switch e {
+	case BoxChoiceFormContour:
+		return true
+	case BoxChoiceFormOwn:
+		return true
+	case BoxChoiceFormRectangle:
+		return true
+	case BoxChoiceFormRound:
+		return true
+	case BoxChoiceFormSleeve:
 		return true
 	default:
 		return false
@@ -115,6 +143,45 @@ func (e BriefWants) Valid() bool {
 	}
 }
 
+// Defines values for BuiltKind.
+const (
+	BuiltKindClayedUp     BuiltKind = "clayed-up"
+	BuiltKindCut          BuiltKind = "cut"
+	BuiltKindOpenFace     BuiltKind = "open-face"
+	BuiltKindPartingBoard BuiltKind = "parting-board"
+	BuiltKindShell        BuiltKind = "shell"
+	BuiltKindSqueeze      BuiltKind = "squeeze"
+	BuiltKindStretch      BuiltKind = "stretch"
+	BuiltKindTapeParted   BuiltKind = "tape-parted"
+	BuiltKindThreePiece   BuiltKind = "three-piece"
+)
+
+// Valid indicates whether the value is a known member of the BuiltKind enum.
+func (e BuiltKind) Valid() bool {
+	switch e {
+	case BuiltKindClayedUp:
+		return true
+	case BuiltKindCut:
+		return true
+	case BuiltKindOpenFace:
+		return true
+	case BuiltKindPartingBoard:
+		return true
+	case BuiltKindShell:
+		return true
+	case BuiltKindSqueeze:
+		return true
+	case BuiltKindStretch:
+		return true
+	case BuiltKindTapeParted:
+		return true
+	case BuiltKindThreePiece:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelKind.
 const (
 	ChannelKindSprue ChannelKind = "sprue"
@@ -130,6 +197,42 @@ func (e ChannelKind) Valid() bool {
 	case ChannelKindVent:
 		return true
 	case ChannelKindWell:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DesignSeam.
+const (
+	DesignSeamBottom DesignSeam = "bottom"
+	DesignSeamMiddle DesignSeam = "middle"
+	DesignSeamTop    DesignSeam = "top"
+)
+
+// Valid indicates whether the value is a known member of the DesignSeam enum.
+func (e DesignSeam) Valid() bool {
+	switch e {
+	case DesignSeamBottom:
+		return true
+	case DesignSeamMiddle:
+		return true
+	case DesignSeamTop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DesignFileFormat.
+const (
+	DesignFileFormatBathyformDesign DesignFileFormat = "bathyform-design"
+)
+
+// Valid indicates whether the value is a known member of the DesignFileFormat enum.
+func (e DesignFileFormat) Valid() bool {
+	switch e {
+	case DesignFileFormatBathyformDesign:
 		return true
 	default:
 		return false
@@ -193,6 +296,33 @@ func (e InsertKind) Valid() bool {
 	case InsertKindMagnet:
 		return true
 	case InsertKindThread:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for KeyChoiceKind.
+const (
+	KeyChoiceKindBars  KeyChoiceKind = "bars"
+	KeyChoiceKindBevel KeyChoiceKind = "bevel"
+	KeyChoiceKindDomes KeyChoiceKind = "domes"
+	KeyChoiceKindNone  KeyChoiceKind = "none"
+	KeyChoiceKindPins  KeyChoiceKind = "pins"
+)
+
+// Valid indicates whether the value is a known member of the KeyChoiceKind enum.
+func (e KeyChoiceKind) Valid() bool {
+	switch e {
+	case KeyChoiceKindBars:
+		return true
+	case KeyChoiceKindBevel:
+		return true
+	case KeyChoiceKindDomes:
+		return true
+	case KeyChoiceKindNone:
+		return true
+	case KeyChoiceKindPins:
 		return true
 	default:
 		return false
@@ -313,6 +443,27 @@ func (e MaterialKind) Valid() bool {
 	case MaterialKindResin:
 		return true
 	case MaterialKindRubber:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PartingRowSeam.
+const (
+	PartingRowSeamBottom PartingRowSeam = "bottom"
+	PartingRowSeamMiddle PartingRowSeam = "middle"
+	PartingRowSeamTop    PartingRowSeam = "top"
+)
+
+// Valid indicates whether the value is a known member of the PartingRowSeam enum.
+func (e PartingRowSeam) Valid() bool {
+	switch e {
+	case PartingRowSeamBottom:
+		return true
+	case PartingRowSeamMiddle:
+		return true
+	case PartingRowSeamTop:
 		return true
 	default:
 		return false
@@ -589,6 +740,60 @@ func (e Unit) Valid() bool {
 	}
 }
 
+// Defines values for Paper.
+const (
+	PaperA4     Paper = "a4"
+	PaperLetter Paper = "letter"
+)
+
+// Valid indicates whether the value is a known member of the Paper enum.
+func (e Paper) Valid() bool {
+	switch e {
+	case PaperA4:
+		return true
+	case PaperLetter:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GetBuildSheetParamsPaper.
+const (
+	GetBuildSheetParamsPaperA4     GetBuildSheetParamsPaper = "a4"
+	GetBuildSheetParamsPaperLetter GetBuildSheetParamsPaper = "letter"
+)
+
+// Valid indicates whether the value is a known member of the GetBuildSheetParamsPaper enum.
+func (e GetBuildSheetParamsPaper) Valid() bool {
+	switch e {
+	case GetBuildSheetParamsPaperA4:
+		return true
+	case GetBuildSheetParamsPaperLetter:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GetTemplateParamsPaper.
+const (
+	GetTemplateParamsPaperA4     GetTemplateParamsPaper = "a4"
+	GetTemplateParamsPaperLetter GetTemplateParamsPaper = "letter"
+)
+
+// Valid indicates whether the value is a known member of the GetTemplateParamsPaper enum.
+func (e GetTemplateParamsPaper) Valid() bool {
+	switch e {
+	case GetTemplateParamsPaperA4:
+		return true
+	case GetTemplateParamsPaperLetter:
+		return true
+	default:
+		return false
+	}
+}
+
 // Air The trapped air column by column, for drawing.
 type Air struct {
 	Cell float64 `json:"cell"`
@@ -651,6 +856,36 @@ type Blockout struct {
 	Solids    []Solid  `json:"solids"`
 }
 
+// BoxChoice defines model for BoxChoice.
+type BoxChoice struct {
+	Deep *float64      `json:"deep,omitempty"`
+	Form BoxChoiceForm `json:"form"`
+
+	// Wide of the shop's own box inside, mm
+	Wide *float64 `json:"wide,omitempty"`
+}
+
+// BoxChoiceForm defines model for BoxChoice.Form.
+type BoxChoiceForm string
+
+// BoxPlan defines model for BoxPlan.
+type BoxPlan struct {
+	// Cavities outlines of the cavities seen along the draw
+	Cavities [][][]float64 `json:"cavities"`
+	Deep     float64       `json:"deep"`
+	Form     string        `json:"form"`
+	Height   Number        `json:"height"`
+	Nearest  float64       `json:"nearest"`
+	Panels   []Panel       `json:"panels"`
+
+	// Ring its inside seen along the draw
+	Ring   [][]float64 `json:"ring"`
+	Saved  Number      `json:"saved"`
+	Strip  Number      `json:"strip"`
+	Volume Number      `json:"volume"`
+	Wide   float64     `json:"wide"`
+}
+
 // Brief defines model for Brief.
 type Brief struct {
 	Check *MasterCheck `json:"check,omitempty"`
@@ -674,6 +909,90 @@ type BriefQuality string
 
 // BriefWants defines model for Brief.Wants.
 type BriefWants string
+
+// Build defines model for Build.
+type Build struct {
+	// Across mm, the circle that it takes as it stands for the resin
+	Across    float64   `json:"across"`
+	Attitudes []Drawing `json:"attitudes"`
+	Bodies    []struct {
+		Body  string `json:"body"`
+		Label string `json:"label"`
+	} `json:"bodies"`
+	Cautions  []string    `json:"cautions"`
+	Cavities  int         `json:"cavities"`
+	Clay      *Number     `json:"clay,omitempty"`
+	ClayMass  *Number     `json:"clayMass,omitempty"`
+	Effort    Number      `json:"effort"`
+	Extras    []Named     `json:"extras"`
+	Findings  []Finding   `json:"findings"`
+	Finish    Number      `json:"finish"`
+	FirstPull time.Time   `json:"firstPull"`
+	Hands     Number      `json:"hands"`
+	Keys      []PlacedKey `json:"keys"`
+
+	// KeysShort what is wrong with them
+	KeysShort string      `json:"keysShort"`
+	Kind      BuiltKind   `json:"kind"`
+	Moulds    Number      `json:"moulds"`
+	Name      string      `json:"name"`
+	Pieces    int         `json:"pieces"`
+	Plan      Drawing     `json:"plan"`
+	Pours     []BuildPour `json:"pours"`
+	Rubber    Number      `json:"rubber"`
+
+	// Sheets templates that this kind wants
+	Sheets []struct {
+		Label string `json:"label"`
+		Sheet string `json:"sheet"`
+	} `json:"sheets"`
+	Steps  []BuildStep `json:"steps"`
+	Tall   float64     `json:"tall"`
+	Tilt   *Number     `json:"tilt,omitempty"`
+	Waits  Number      `json:"waits"`
+	Weight *Number     `json:"weight,omitempty"`
+}
+
+// BuildPour defines model for BuildPour.
+type BuildPour struct {
+	Batch *Batch `json:"batch,omitempty"`
+
+	// Bed mm over the floor, up to where clay, board or the first half stands; 0 for none
+	Bed float64 `json:"bed"`
+
+	// Level mm over the floor
+	Level  float64 `json:"level"`
+	Mixed  Number  `json:"mixed"`
+	Mixes  Number  `json:"mixes"`
+	Name   string  `json:"name"`
+	Spot   string  `json:"spot"`
+	Up     Axis    `json:"up"`
+	Volume Number  `json:"volume"`
+}
+
+// BuildSearch defines model for BuildSearch.
+type BuildSearch struct {
+	Build    *Build `json:"build,omitempty"`
+	Finished bool   `json:"finished"`
+	Stage    string `json:"stage"`
+}
+
+// BuildStep defines model for BuildStep.
+type BuildStep struct {
+	Caution string    `json:"caution"`
+	Do      string    `json:"do"`
+	From    time.Time `json:"from"`
+	Minutes float64   `json:"minutes"`
+
+	// Pour whose quantities belong here; -1 for none
+	Pour int       `json:"pour"`
+	To   time.Time `json:"to"`
+	Wait bool      `json:"wait"`
+	Why  string    `json:"why"`
+}
+
+// BuiltKind defines model for BuiltKind.
+type BuiltKind string
 
 // CavityResult defines model for CavityResult.
 type CavityResult struct {
@@ -713,9 +1032,18 @@ type DemoPart struct {
 
 // Design defines model for Design.
 type Design struct {
-	Clearance Clearance `json:"clearance"`
-	Draw      Axis      `json:"draw"`
-	Feed      Feed      `json:"feed"`
+	Box       *BoxChoice `json:"box,omitempty"`
+	Clearance Clearance  `json:"clearance"`
+	Draw      Axis       `json:"draw"`
+	Feed      Feed       `json:"feed"`
+
+	// Gang x, y in mm and turn in degrees of each cavity seen along the draw; none for one
+	Gang *[]Point `json:"gang,omitempty"`
+
+	// Gap mm between cavities
+	Gap  *float64   `json:"gap,omitempty"`
+	Keys *KeyChoice `json:"keys,omitempty"`
+	Kind *BuiltKind `json:"kind,omitempty"`
 
 	// Parting Height along the draw; null follows the proposal
 	Parting    *float64            `json:"parting,omitempty"`
@@ -725,13 +1053,38 @@ type Design struct {
 	RubberOver float64             `json:"rubberOver"`
 	RubberUpA  Axis                `json:"rubberUpA"`
 	RubberUpB  Axis                `json:"rubberUpB"`
+	Seam       *DesignSeam         `json:"seam,omitempty"`
 	ShotOver   float64             `json:"shotOver"`
-	SprueBore  float64             `json:"sprueBore"`
-	VentBore   float64             `json:"ventBore"`
-	Vents      []Vent              `json:"vents"`
-	WellDepth  float64             `json:"wellDepth"`
-	WellWidth  float64             `json:"wellWidth"`
+	Sides      *[]SideChoice       `json:"sides,omitempty"`
+
+	// Skin mm of rubber in a shell
+	Skin      *float64 `json:"skin,omitempty"`
+	SprueBore float64  `json:"sprueBore"`
+	VentBore  float64  `json:"ventBore"`
+	Vents     []Vent   `json:"vents"`
+	WellDepth float64  `json:"wellDepth"`
+	WellWidth float64  `json:"wellWidth"`
 }
+
+// DesignSeam defines model for Design.Seam.
+type DesignSeam string
+
+// DesignFile A whole design to keep or to carry elsewhere. Lengths in mm.
+type DesignFile struct {
+	Design Design           `json:"design"`
+	Format DesignFileFormat `json:"format"`
+	Part   struct {
+		// Mesh SHA-256 of its mesh file
+		Mesh *string `json:"mesh,omitempty"`
+		Name string  `json:"name"`
+	} `json:"part"`
+	Resin   *FiledMaterial `json:"resin,omitempty"`
+	Rubber  *FiledMaterial `json:"rubber,omitempty"`
+	Version int            `json:"version"`
+}
+
+// DesignFileFormat defines model for DesignFile.Format.
+type DesignFileFormat string
 
 // DrawOffer defines model for DrawOffer.
 type DrawOffer struct {
@@ -752,6 +1105,30 @@ type DrawSearch struct {
 	Total    int         `json:"total"`
 }
 
+// Drawing defines model for Drawing.
+type Drawing struct {
+	Areas []DrawnPath `json:"areas"`
+
+	// Arrow the way up; empty for none
+	Arrow string      `json:"arrow"`
+	Lines []DrawnPath `json:"lines"`
+	Name  string      `json:"name"`
+	Tall  float64     `json:"tall"`
+	Wide  float64     `json:"wide"`
+	Words []struct {
+		Words string  `json:"words"`
+		X     float64 `json:"x"`
+		Y     float64 `json:"y"`
+	} `json:"words"`
+}
+
+// DrawnPath defines model for DrawnPath.
+type DrawnPath struct {
+	// Path SVG path data in mm
+	Path string `json:"path"`
+	Tone string `json:"tone"`
+}
+
 // Feed defines model for Feed.
 type Feed string
 
@@ -759,6 +1136,14 @@ type Feed string
 type Figure struct {
 	Kind  Kind    `json:"kind"`
 	Value float64 `json:"value"`
+}
+
+// FiledMaterial defines model for FiledMaterial.
+type FiledMaterial struct {
+	// Density g/mL
+	Density float64 `json:"density"`
+	Name    string  `json:"name"`
+	Ratio   string  `json:"ratio"`
 }
 
 // Finding defines model for Finding.
@@ -807,11 +1192,29 @@ type GangCase struct {
 	// Each mL of rubber for each cavity
 	Each    float64 `json:"each"`
 	FitsPot bool    `json:"fitsPot"`
-	Kind    string  `json:"kind"`
+
+	// InLife the pour keeps within the resin's pot life
+	InLife bool   `json:"inLife"`
+	Kind   string `json:"kind"`
+
+	// Loads of the pot for the rest of the order; 0 where it does not fit
+	Loads int    `json:"loads"`
+	Pour  Number `json:"pour"`
 
 	// Pulls that the rest of the order takes
-	Pulls int     `json:"pulls"`
+	Pulls int `json:"pulls"`
+
+	// Waste mL of resin in channels and margin for each casting
+	Waste float64 `json:"waste"`
 	Wide  float64 `json:"wide"`
+	Work  Number  `json:"work"`
+}
+
+// GangPlaces defines model for GangPlaces.
+type GangPlaces struct {
+	Edge  float64 `json:"edge"`
+	Gap   float64 `json:"gap"`
+	Poses []Point `json:"poses"`
 }
 
 // GangQuestion defines model for GangQuestion.
@@ -902,8 +1305,49 @@ type KeptDesign struct {
 	Version int    `json:"version"`
 }
 
+// KeyChoice defines model for KeyChoice.
+type KeyChoice struct {
+	Kind KeyChoiceKind `json:"kind"`
+
+	// Size mm; absent for what has room
+	Size *float64 `json:"size,omitempty"`
+}
+
+// KeyChoiceKind defines model for KeyChoice.Kind.
+type KeyChoiceKind string
+
 // Kind defines model for Kind.
 type Kind string
+
+// KindRow defines model for KindRow.
+type KindRow struct {
+	Effort *Number `json:"effort,omitempty"`
+
+	// Error why it cannot be built
+	Error     string     `json:"error"`
+	Finish    *Number    `json:"finish,omitempty"`
+	FirstPull *time.Time `json:"firstPull,omitempty"`
+	Hands     *Number    `json:"hands,omitempty"`
+	Kind      BuiltKind  `json:"kind"`
+	Moulds    *Number    `json:"moulds,omitempty"`
+	Name      string     `json:"name"`
+	Pieces    *int       `json:"pieces,omitempty"`
+	Rubber    *Number    `json:"rubber,omitempty"`
+
+	// Stops findings that spoil castings or moulds
+	Stops int     `json:"stops"`
+	Waits *Number `json:"waits,omitempty"`
+
+	// Why the first of them
+	Why string `json:"why"`
+}
+
+// KindSearch defines model for KindSearch.
+type KindSearch struct {
+	Finished bool     `json:"finished"`
+	Row      *KindRow `json:"row,omitempty"`
+	Stage    string   `json:"stage"`
+}
 
 // Level defines model for Level.
 type Level struct {
@@ -914,6 +1358,24 @@ type Level struct {
 	Height float64 `json:"height"`
 
 	// Volume liquid below it
+	Volume float64 `json:"volume"`
+}
+
+// LockedSpace defines model for LockedSpace.
+type LockedSpace struct {
+	Answer string `json:"answer"`
+	At     Point  `json:"at"`
+
+	// Decided the caster has said what becomes of it
+	Decided bool `json:"decided"`
+
+	// Freed a side piece fills it
+	Freed bool `json:"freed"`
+
+	// Side which piece fills it
+	Side *int `json:"side,omitempty"`
+
+	// Volume mL
 	Volume float64 `json:"volume"`
 }
 
@@ -1101,6 +1563,12 @@ type MouldPlan struct {
 	Width           Number  `json:"width"`
 }
 
+// Named defines model for Named.
+type Named struct {
+	Name   string `json:"name"`
+	Number Number `json:"number"`
+}
+
 // NewMould defines model for NewMould.
 type NewMould struct {
 	Cavities *int               `json:"cavities,omitempty"`
@@ -1166,6 +1634,28 @@ type Panel struct {
 	Name  string `json:"name"`
 }
 
+// PartingRow defines model for PartingRow.
+type PartingRow struct {
+	Finish Number         `json:"finish"`
+	Level  float64        `json:"level"`
+	Line   Number         `json:"line"`
+	Name   string         `json:"name"`
+	Off    Number         `json:"off"`
+	Open   Number         `json:"open"`
+	Seam   PartingRowSeam `json:"seam"`
+	Steep  Number         `json:"steep"`
+}
+
+// PartingRowSeam defines model for PartingRow.Seam.
+type PartingRowSeam string
+
+// PartingSearch defines model for PartingSearch.
+type PartingSearch struct {
+	Finished bool        `json:"finished"`
+	Row      *PartingRow `json:"row,omitempty"`
+	Stage    string      `json:"stage"`
+}
+
 // Piece defines model for Piece.
 type Piece struct {
 	Batch *Batch `json:"batch,omitempty"`
@@ -1195,14 +1685,27 @@ type PiecedMould struct {
 	Findings []Finding `json:"findings"`
 
 	// Key Changes whenever the pieces do
-	Key string `json:"key"`
+	Key       string      `json:"key"`
+	Keys      []PlacedKey `json:"keys"`
+	KeysShort string      `json:"keysShort"`
 
 	// Level height of the parting along the draw
-	Level  float64 `json:"level"`
-	Line   Number  `json:"line"`
-	Off    Number  `json:"off"`
-	Pieces []Piece `json:"pieces"`
-	Steep  Number  `json:"steep"`
+	Level     float64       `json:"level"`
+	Line      Number        `json:"line"`
+	Off       Number        `json:"off"`
+	Open      Number        `json:"open"`
+	Pieces    []Piece       `json:"pieces"`
+	Steep     Number        `json:"steep"`
+	Undercuts []LockedSpace `json:"undercuts"`
+}
+
+// PlacedKey defines model for PlacedKey.
+type PlacedKey struct {
+	Kind   string  `json:"kind"`
+	Odd    bool    `json:"odd"`
+	Radius float64 `json:"radius"`
+	X      float64 `json:"x"`
+	Y      float64 `json:"y"`
 }
 
 // Pocket defines model for Pocket.
@@ -1223,29 +1726,43 @@ type Point = []float64
 
 // Practice defines model for Practice.
 type Practice struct {
+	// Bucket the largest, mL
+	Bucket       float64   `json:"bucket"`
+	Celsius      float64   `json:"celsius"`
 	ChamberWide  float64   `json:"chamberWide"`
 	Clearance    Clearance `json:"clearance"`
+	Closes       float64   `json:"closes"`
 	DecimalComma bool      `json:"decimalComma"`
 	Detail       float64   `json:"detail"`
 	Feed         Feed      `json:"feed"`
 	Freeboard    float64   `json:"freeboard"`
-	PanelThick   float64   `json:"panelThick"`
-	PotTall      float64   `json:"potTall"`
-	PotWide      float64   `json:"potWide"`
+	NoDegas      bool      `json:"noDegas"`
+
+	// Opens hour of the day
+	Opens      float64 `json:"opens"`
+	PanelThick float64 `json:"panelThick"`
+	PotTall    float64 `json:"potTall"`
+	PotWide    float64 `json:"potWide"`
 
 	// Pressure kPa over the atmosphere
-	Pressure       float64       `json:"pressure"`
-	RatioTolerance float64       `json:"ratioTolerance"`
-	RubberOver     float64       `json:"rubberOver"`
-	ScaleMost      float64       `json:"scaleMost"`
-	ScaleStep      float64       `json:"scaleStep"`
-	ShotOver       float64       `json:"shotOver"`
-	SprueBore      float64       `json:"sprueBore"`
-	TopBore        float64       `json:"topBore"`
-	Units          PracticeUnits `json:"units"`
-	VentBore       float64       `json:"ventBore"`
-	WellDepth      float64       `json:"wellDepth"`
-	WellWidth      float64       `json:"wellWidth"`
+	Pressure       float64 `json:"pressure"`
+	RatioTolerance float64 `json:"ratioTolerance"`
+	RubberOver     float64 `json:"rubberOver"`
+	ScaleMost      float64 `json:"scaleMost"`
+	ScaleStep      float64 `json:"scaleStep"`
+	ShotOver       float64 `json:"shotOver"`
+	SprueBore      float64 `json:"sprueBore"`
+
+	// Straight blocks are cut straight instead of jagged
+	Straight bool          `json:"straight"`
+	TopBore  float64       `json:"topBore"`
+	Units    PracticeUnits `json:"units"`
+	VentBore float64       `json:"ventBore"`
+
+	// Weekends worked as well
+	Weekends  bool    `json:"weekends"`
+	WellDepth float64 `json:"wellDepth"`
+	WellWidth float64 `json:"wellWidth"`
 }
 
 // PracticeUnits defines model for Practice.Units.
@@ -1281,6 +1798,15 @@ type Pull struct {
 	Notes       *string            `json:"notes,omitempty"`
 	Pulled      openapi_types.Date `json:"pulled"`
 	Results     []CavityResult     `json:"results"`
+}
+
+// ReadDesign defines model for ReadDesign.
+type ReadDesign struct {
+	Design Design `json:"design"`
+
+	// Notes what was not as in the document
+	Notes   []string `json:"notes"`
+	Version int      `json:"version"`
 }
 
 // Remaining defines model for Remaining.
@@ -1376,6 +1902,15 @@ type ShotLine struct {
 	Volume Number `json:"volume"`
 }
 
+// SideChoice What the caster says of the undercut nearest to a place.
+type SideChoice struct {
+	At   Point  `json:"at"`
+	Draw *Point `json:"draw,omitempty"`
+
+	// Strip no side piece there
+	Strip bool `json:"strip"`
+}
+
 // Solid Stands on the middle of its base at a point and reaches up along its axis.
 type Solid struct {
 	A     float64   `json:"a"`
@@ -1416,7 +1951,11 @@ type StageStateState string
 
 // Study defines model for Study.
 type Study struct {
-	Cautions struct {
+	Box *BoxPlan `json:"box,omitempty"`
+
+	// BoxProblem why no box of the chosen form goes round
+	BoxProblem *string `json:"boxProblem,omitempty"`
+	Cautions   struct {
 		Rubber []string `json:"rubber"`
 		Shot   []string `json:"shot"`
 	} `json:"cautions"`
@@ -1561,6 +2100,9 @@ type Vent struct {
 	Bore float64 `json:"bore"`
 }
 
+// AsKind defines model for AsKind.
+type AsKind = BuiltKind
+
 // DirX defines model for DirX.
 type DirX = float64
 
@@ -1576,6 +2118,9 @@ type IfMatch = string
 // JobId defines model for JobId.
 type JobId = openapi_types.UUID
 
+// Paper defines model for Paper.
+type Paper string
+
 // PutOrderParams defines parameters for PutOrder.
 type PutOrderParams struct {
 	// IfMatch The version that the change starts from
@@ -1588,8 +2133,23 @@ type PutBriefParams struct {
 	IfMatch IfMatch `json:"If-Match"`
 }
 
+// GetBuildSheetParams defines parameters for GetBuildSheet.
+type GetBuildSheetParams struct {
+	Kind  *AsKind                   `form:"kind,omitempty" json:"kind,omitempty"`
+	Paper *GetBuildSheetParamsPaper `form:"paper,omitempty" json:"paper,omitempty"`
+}
+
+// GetBuildSheetParamsPaper defines parameters for GetBuildSheet.
+type GetBuildSheetParamsPaper string
+
 // PutDesignParams defines parameters for PutDesign.
 type PutDesignParams struct {
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+}
+
+// PutDesignFileParams defines parameters for PutDesignFile.
+type PutDesignFileParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
 }
@@ -1643,6 +2203,11 @@ type GetPieceParams struct {
 	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
 }
 
+// SearchBuildParams defines parameters for SearchBuild.
+type SearchBuildParams struct {
+	Kind *AsKind `form:"kind,omitempty" json:"kind,omitempty"`
+}
+
 // DividePiecesParams defines parameters for DividePieces.
 type DividePiecesParams struct {
 	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
@@ -1656,11 +2221,15 @@ type GetSectionParams struct {
 
 // GetTemplateParams defines parameters for GetTemplate.
 type GetTemplateParams struct {
-	Count *int     `form:"count,omitempty" json:"count,omitempty"`
-	Pot   *float64 `form:"pot,omitempty" json:"pot,omitempty"`
-	Gap   *float64 `form:"gap,omitempty" json:"gap,omitempty"`
-	Edge  *float64 `form:"edge,omitempty" json:"edge,omitempty"`
+	Count *int                    `form:"count,omitempty" json:"count,omitempty"`
+	Pot   *float64                `form:"pot,omitempty" json:"pot,omitempty"`
+	Gap   *float64                `form:"gap,omitempty" json:"gap,omitempty"`
+	Edge  *float64                `form:"edge,omitempty" json:"edge,omitempty"`
+	Paper *GetTemplateParamsPaper `form:"paper,omitempty" json:"paper,omitempty"`
 }
+
+// GetTemplateParamsPaper defines parameters for GetTemplate.
+type GetTemplateParamsPaper string
 
 // PutMaterialParams defines parameters for PutMaterial.
 type PutMaterialParams struct {
@@ -1715,11 +2284,17 @@ type PutBriefJSONRequestBody = Brief
 // PutDesignJSONRequestBody defines body for PutDesign for application/json ContentType.
 type PutDesignJSONRequestBody = Design
 
+// PutDesignFileJSONRequestBody defines body for PutDesignFile for application/json ContentType.
+type PutDesignFileJSONRequestBody = DesignFile
+
 // LayGangJSONRequestBody defines body for LayGang for application/json ContentType.
 type LayGangJSONRequestBody = GangQuestion
 
 // CompareGangsJSONRequestBody defines body for CompareGangs for application/json ContentType.
 type CompareGangsJSONRequestBody = GangQuestion
+
+// PlaceGangJSONRequestBody defines body for PlaceGang for application/json ContentType.
+type PlaceGangJSONRequestBody = GangPlaces
 
 // PutMasterJSONRequestBody defines body for PutMaster for application/json ContentType.
 type PutMasterJSONRequestBody = MasterChoice
@@ -1793,8 +2368,14 @@ type ServerInterface interface {
 	// (POST /jobs/{jobId}/attitude)
 	LookAtAttitude(ctx *echo.Context, jobId JobId) error
 
+	// (GET /jobs/{jobId}/bodies/{body}/{form})
+	GetBody(ctx *echo.Context, jobId JobId, body string, form string) error
+
 	// (PUT /jobs/{jobId}/brief)
 	PutBrief(ctx *echo.Context, jobId JobId, params PutBriefParams) error
+
+	// (GET /jobs/{jobId}/build-sheet.pdf)
+	GetBuildSheet(ctx *echo.Context, jobId JobId, params GetBuildSheetParams) error
 
 	// (GET /jobs/{jobId}/design)
 	GetDesign(ctx *echo.Context, jobId JobId) error
@@ -1802,11 +2383,20 @@ type ServerInterface interface {
 	// (PUT /jobs/{jobId}/design)
 	PutDesign(ctx *echo.Context, jobId JobId, params PutDesignParams) error
 
+	// (GET /jobs/{jobId}/design/file)
+	GetDesignFile(ctx *echo.Context, jobId JobId) error
+
+	// (PUT /jobs/{jobId}/design/file)
+	PutDesignFile(ctx *echo.Context, jobId JobId, params PutDesignFileParams) error
+
 	// (POST /jobs/{jobId}/gang)
 	LayGang(ctx *echo.Context, jobId JobId) error
 
 	// (POST /jobs/{jobId}/gang/compare)
 	CompareGangs(ctx *echo.Context, jobId JobId) error
+
+	// (POST /jobs/{jobId}/gang/place)
+	PlaceGang(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/geometry)
 	GetGeometry(ctx *echo.Context, jobId JobId, params GetGeometryParams) error
@@ -1841,8 +2431,17 @@ type ServerInterface interface {
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx *echo.Context, jobId JobId) error
 
+	// (GET /jobs/{jobId}/searches/build)
+	SearchBuild(ctx *echo.Context, jobId JobId, params SearchBuildParams) error
+
 	// (GET /jobs/{jobId}/searches/draws)
 	SearchDraws(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/kinds)
+	SearchKinds(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/partings)
+	SearchPartings(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/searches/pieces)
 	DividePieces(ctx *echo.Context, jobId JobId, params DividePiecesParams) error
@@ -1897,6 +2496,9 @@ type ServerInterface interface {
 
 	// (POST /scans)
 	ReadScan(ctx *echo.Context, params ReadScanParams) error
+
+	// (GET /schemas/design.json)
+	GetDesignSchema(ctx *echo.Context) error
 
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
@@ -2050,6 +2652,38 @@ func (w *ServerInterfaceWrapper) LookAtAttitude(ctx *echo.Context) error {
 	return err
 }
 
+// GetBody converts echo context to params.
+func (w *ServerInterfaceWrapper) GetBody(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// ------------- Path parameter "body" -------------
+	var body string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "body", ctx.Param("body"), &body, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter body: %s", err))
+	}
+
+	// ------------- Path parameter "form" -------------
+	var form string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "form", ctx.Param("form"), &form, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter form: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetBody(ctx, jobId, body, form)
+	return err
+}
+
 // PutBrief converts echo context to params.
 func (w *ServerInterfaceWrapper) PutBrief(ctx *echo.Context) error {
 	var err error
@@ -2085,6 +2719,38 @@ func (w *ServerInterfaceWrapper) PutBrief(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutBrief(ctx, jobId, params)
+	return err
+}
+
+// GetBuildSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) GetBuildSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBuildSheetParams
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
+	// ------------- Optional query parameter "paper" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "paper", ctx.QueryParams(), &params.Paper, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter paper: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetBuildSheet(ctx, jobId, params)
 	return err
 }
 
@@ -2142,6 +2808,60 @@ func (w *ServerInterfaceWrapper) PutDesign(ctx *echo.Context) error {
 	return err
 }
 
+// GetDesignFile converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDesignFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDesignFile(ctx, jobId)
+	return err
+}
+
+// PutDesignFile converts echo context to params.
+func (w *ServerInterfaceWrapper) PutDesignFile(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutDesignFileParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutDesignFile(ctx, jobId, params)
+	return err
+}
+
 // LayGang converts echo context to params.
 func (w *ServerInterfaceWrapper) LayGang(ctx *echo.Context) error {
 	var err error
@@ -2171,6 +2891,22 @@ func (w *ServerInterfaceWrapper) CompareGangs(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CompareGangs(ctx, jobId)
+	return err
+}
+
+// PlaceGang converts echo context to params.
+func (w *ServerInterfaceWrapper) PlaceGang(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlaceGang(ctx, jobId)
 	return err
 }
 
@@ -2511,6 +3247,31 @@ func (w *ServerInterfaceWrapper) SearchAttitudes(ctx *echo.Context) error {
 	return err
 }
 
+// SearchBuild converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchBuild(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SearchBuildParams
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchBuild(ctx, jobId, params)
+	return err
+}
+
 // SearchDraws converts echo context to params.
 func (w *ServerInterfaceWrapper) SearchDraws(ctx *echo.Context) error {
 	var err error
@@ -2524,6 +3285,38 @@ func (w *ServerInterfaceWrapper) SearchDraws(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SearchDraws(ctx, jobId)
+	return err
+}
+
+// SearchKinds converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchKinds(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchKinds(ctx, jobId)
+	return err
+}
+
+// SearchPartings converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchPartings(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchPartings(ctx, jobId)
 	return err
 }
 
@@ -2687,6 +3480,13 @@ func (w *ServerInterfaceWrapper) GetTemplate(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "edge", ctx.QueryParams(), &params.Edge, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter edge: %s", err))
+	}
+
+	// ------------- Optional query parameter "paper" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "paper", ctx.QueryParams(), &params.Paper, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter paper: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2886,6 +3686,15 @@ func (w *ServerInterfaceWrapper) ReadScan(ctx *echo.Context) error {
 	return err
 }
 
+// GetDesignSchema converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDesignSchema(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDesignSchema(ctx)
+	return err
+}
+
 // GetShop converts echo context to params.
 func (w *ServerInterfaceWrapper) GetShop(ctx *echo.Context) error {
 	var err error
@@ -3003,6 +3812,15 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/pieces", wrapper.DividePieces, options.OperationMiddlewares["dividePieces"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/build", wrapper.SearchBuild, options.OperationMiddlewares["searchBuild"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/kinds", wrapper.SearchKinds, options.OperationMiddlewares["searchKinds"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/partings", wrapper.SearchPartings, options.OperationMiddlewares["searchPartings"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/build-sheet.pdf", wrapper.GetBuildSheet, options.OperationMiddlewares["getBuildSheet"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/bodies/:body/:form", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/design/file", wrapper.GetDesignFile, options.OperationMiddlewares["getDesignFile"]...)
+	router.PUT(options.BaseURL+"/jobs/:jobId/design/file", wrapper.PutDesignFile, options.OperationMiddlewares["putDesignFile"]...)
+	router.GET(options.BaseURL+"/schemas/design.json", wrapper.GetDesignSchema, options.OperationMiddlewares["getDesignSchema"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/gang/place", wrapper.PlaceGang, options.OperationMiddlewares["placeGang"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/pieces/:piece/:form", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/pieces.3mf", wrapper.GetPiecesFile, options.OperationMiddlewares["getPiecesFile"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/templates/:sheet/:form", wrapper.GetTemplate, options.OperationMiddlewares["getTemplate"]...)
@@ -3415,6 +4233,61 @@ func (response LookAtAttitudedefaultApplicationProblemPlusJSONResponse) VisitLoo
 	return err
 }
 
+type GetBodyRequestObject struct {
+	JobId JobId  `json:"jobId"`
+	Body  string `json:"body"`
+	Form  string `json:"form"`
+}
+
+type GetBodyResponseObject interface {
+	VisitGetBodyResponse(w http.ResponseWriter) error
+}
+
+type GetBody200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetBody200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetBody200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetBody200ApplicationoctetStreamResponse) VisitGetBodyResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetBodydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBodydefaultApplicationProblemPlusJSONResponse) VisitGetBodyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PutBriefRequestObject struct {
 	JobId  JobId `json:"jobId"`
 	Params PutBriefParams
@@ -3445,6 +4318,60 @@ type PutBriefdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutBriefdefaultApplicationProblemPlusJSONResponse) VisitPutBriefResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBuildSheetRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params GetBuildSheetParams
+}
+
+type GetBuildSheetResponseObject interface {
+	VisitGetBuildSheetResponse(w http.ResponseWriter) error
+}
+
+type GetBuildSheet200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetBuildSheet200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetBuildSheet200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetBuildSheet200ApplicationoctetStreamResponse) VisitGetBuildSheetResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetBuildSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBuildSheetdefaultApplicationProblemPlusJSONResponse) VisitGetBuildSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3536,6 +4463,86 @@ func (response PutDesigndefaultApplicationProblemPlusJSONResponse) VisitPutDesig
 	return err
 }
 
+type GetDesignFileRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type GetDesignFileResponseObject interface {
+	VisitGetDesignFileResponse(w http.ResponseWriter) error
+}
+
+type GetDesignFile200JSONResponse DesignFile
+
+func (response GetDesignFile200JSONResponse) VisitGetDesignFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDesignFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDesignFiledefaultApplicationProblemPlusJSONResponse) VisitGetDesignFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutDesignFileRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params PutDesignFileParams
+	Body   *PutDesignFileJSONRequestBody
+}
+
+type PutDesignFileResponseObject interface {
+	VisitPutDesignFileResponse(w http.ResponseWriter) error
+}
+
+type PutDesignFile200JSONResponse ReadDesign
+
+func (response PutDesignFile200JSONResponse) VisitPutDesignFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutDesignFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutDesignFiledefaultApplicationProblemPlusJSONResponse) VisitPutDesignFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type LayGangRequestObject struct {
 	JobId JobId `json:"jobId"`
 	Body  *LayGangJSONRequestBody
@@ -3605,6 +4612,46 @@ type CompareGangsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CompareGangsdefaultApplicationProblemPlusJSONResponse) VisitCompareGangsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlaceGangRequestObject struct {
+	JobId JobId `json:"jobId"`
+	Body  *PlaceGangJSONRequestBody
+}
+
+type PlaceGangResponseObject interface {
+	VisitPlaceGangResponse(w http.ResponseWriter) error
+}
+
+type PlaceGang200JSONResponse Gang
+
+func (response PlaceGang200JSONResponse) VisitPlaceGangResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlaceGangdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlaceGangdefaultApplicationProblemPlusJSONResponse) VisitPlaceGangResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4140,6 +5187,75 @@ func (response SearchAttitudesdefaultApplicationProblemPlusJSONResponse) VisitSe
 	return err
 }
 
+type SearchBuildRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params SearchBuildParams
+}
+
+type SearchBuildResponseObject interface {
+	VisitSearchBuildResponse(w http.ResponseWriter) error
+}
+
+type SearchBuild200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchBuild200TexteventStreamResponse) VisitSearchBuildResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchBuilddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchBuilddefaultApplicationProblemPlusJSONResponse) VisitSearchBuildResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SearchDrawsRequestObject struct {
 	JobId JobId `json:"jobId"`
 }
@@ -4197,6 +5313,142 @@ type SearchDrawsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SearchDrawsdefaultApplicationProblemPlusJSONResponse) VisitSearchDrawsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchKindsRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type SearchKindsResponseObject interface {
+	VisitSearchKindsResponse(w http.ResponseWriter) error
+}
+
+type SearchKinds200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchKinds200TexteventStreamResponse) VisitSearchKindsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchKindsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchKindsdefaultApplicationProblemPlusJSONResponse) VisitSearchKindsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SearchPartingsRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type SearchPartingsResponseObject interface {
+	VisitSearchPartingsResponse(w http.ResponseWriter) error
+}
+
+type SearchPartings200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchPartings200TexteventStreamResponse) VisitSearchPartingsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchPartingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchPartingsdefaultApplicationProblemPlusJSONResponse) VisitSearchPartingsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4961,6 +6213,44 @@ func (response ReadScandefaultApplicationProblemPlusJSONResponse) VisitReadScanR
 	return err
 }
 
+type GetDesignSchemaRequestObject struct {
+}
+
+type GetDesignSchemaResponseObject interface {
+	VisitGetDesignSchemaResponse(w http.ResponseWriter) error
+}
+
+type GetDesignSchema200JSONResponse map[string]interface{}
+
+func (response GetDesignSchema200JSONResponse) VisitGetDesignSchemaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDesignSchemadefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDesignSchemadefaultApplicationProblemPlusJSONResponse) VisitGetDesignSchemaResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetShopRequestObject struct {
 }
 
@@ -5072,8 +6362,14 @@ type StrictServerInterface interface {
 	// (POST /jobs/{jobId}/attitude)
 	LookAtAttitude(ctx context.Context, request LookAtAttitudeRequestObject) (LookAtAttitudeResponseObject, error)
 
+	// (GET /jobs/{jobId}/bodies/{body}/{form})
+	GetBody(ctx context.Context, request GetBodyRequestObject) (GetBodyResponseObject, error)
+
 	// (PUT /jobs/{jobId}/brief)
 	PutBrief(ctx context.Context, request PutBriefRequestObject) (PutBriefResponseObject, error)
+
+	// (GET /jobs/{jobId}/build-sheet.pdf)
+	GetBuildSheet(ctx context.Context, request GetBuildSheetRequestObject) (GetBuildSheetResponseObject, error)
 
 	// (GET /jobs/{jobId}/design)
 	GetDesign(ctx context.Context, request GetDesignRequestObject) (GetDesignResponseObject, error)
@@ -5081,11 +6377,20 @@ type StrictServerInterface interface {
 	// (PUT /jobs/{jobId}/design)
 	PutDesign(ctx context.Context, request PutDesignRequestObject) (PutDesignResponseObject, error)
 
+	// (GET /jobs/{jobId}/design/file)
+	GetDesignFile(ctx context.Context, request GetDesignFileRequestObject) (GetDesignFileResponseObject, error)
+
+	// (PUT /jobs/{jobId}/design/file)
+	PutDesignFile(ctx context.Context, request PutDesignFileRequestObject) (PutDesignFileResponseObject, error)
+
 	// (POST /jobs/{jobId}/gang)
 	LayGang(ctx context.Context, request LayGangRequestObject) (LayGangResponseObject, error)
 
 	// (POST /jobs/{jobId}/gang/compare)
 	CompareGangs(ctx context.Context, request CompareGangsRequestObject) (CompareGangsResponseObject, error)
+
+	// (POST /jobs/{jobId}/gang/place)
+	PlaceGang(ctx context.Context, request PlaceGangRequestObject) (PlaceGangResponseObject, error)
 
 	// (GET /jobs/{jobId}/geometry)
 	GetGeometry(ctx context.Context, request GetGeometryRequestObject) (GetGeometryResponseObject, error)
@@ -5120,8 +6425,17 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx context.Context, request SearchAttitudesRequestObject) (SearchAttitudesResponseObject, error)
 
+	// (GET /jobs/{jobId}/searches/build)
+	SearchBuild(ctx context.Context, request SearchBuildRequestObject) (SearchBuildResponseObject, error)
+
 	// (GET /jobs/{jobId}/searches/draws)
 	SearchDraws(ctx context.Context, request SearchDrawsRequestObject) (SearchDrawsResponseObject, error)
+
+	// (GET /jobs/{jobId}/searches/kinds)
+	SearchKinds(ctx context.Context, request SearchKindsRequestObject) (SearchKindsResponseObject, error)
+
+	// (GET /jobs/{jobId}/searches/partings)
+	SearchPartings(ctx context.Context, request SearchPartingsRequestObject) (SearchPartingsResponseObject, error)
 
 	// (GET /jobs/{jobId}/searches/pieces)
 	DividePieces(ctx context.Context, request DividePiecesRequestObject) (DividePiecesResponseObject, error)
@@ -5176,6 +6490,9 @@ type StrictServerInterface interface {
 
 	// (POST /scans)
 	ReadScan(ctx context.Context, request ReadScanRequestObject) (ReadScanResponseObject, error)
+
+	// (GET /schemas/design.json)
+	GetDesignSchema(ctx context.Context, request GetDesignSchemaRequestObject) (GetDesignSchemaResponseObject, error)
 
 	// (GET /shop)
 	GetShop(ctx context.Context, request GetShopRequestObject) (GetShopResponseObject, error)
@@ -5515,6 +6832,33 @@ func (sh *strictHandler) LookAtAttitude(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// GetBody operation middleware
+func (sh *strictHandler) GetBody(ctx *echo.Context, jobId JobId, body string, form string) error {
+	var request GetBodyRequestObject
+
+	request.JobId = jobId
+	request.Body = body
+	request.Form = form
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBody(ctx.Request().Context(), request.(GetBodyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBody")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetBodyResponseObject); ok {
+		return validResponse.VisitGetBodyResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PutBrief operation middleware
 func (sh *strictHandler) PutBrief(ctx *echo.Context, jobId JobId, params PutBriefParams) error {
 	var request PutBriefRequestObject
@@ -5551,6 +6895,32 @@ func (sh *strictHandler) PutBrief(ctx *echo.Context, jobId JobId, params PutBrie
 		return err
 	} else if validResponse, ok := response.(PutBriefResponseObject); ok {
 		return validResponse.VisitPutBriefResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetBuildSheet operation middleware
+func (sh *strictHandler) GetBuildSheet(ctx *echo.Context, jobId JobId, params GetBuildSheetParams) error {
+	var request GetBuildSheetRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBuildSheet(ctx.Request().Context(), request.(GetBuildSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBuildSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetBuildSheetResponseObject); ok {
+		return validResponse.VisitGetBuildSheetResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5618,6 +6988,73 @@ func (sh *strictHandler) PutDesign(ctx *echo.Context, jobId JobId, params PutDes
 		return err
 	} else if validResponse, ok := response.(PutDesignResponseObject); ok {
 		return validResponse.VisitPutDesignResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDesignFile operation middleware
+func (sh *strictHandler) GetDesignFile(ctx *echo.Context, jobId JobId) error {
+	var request GetDesignFileRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDesignFile(ctx.Request().Context(), request.(GetDesignFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDesignFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDesignFileResponseObject); ok {
+		return validResponse.VisitGetDesignFileResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PutDesignFile operation middleware
+func (sh *strictHandler) PutDesignFile(ctx *echo.Context, jobId JobId, params PutDesignFileParams) error {
+	var request PutDesignFileRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	var body PutDesignFileJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutDesignFile(ctx.Request().Context(), request.(PutDesignFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutDesignFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PutDesignFileResponseObject); ok {
+		return validResponse.VisitPutDesignFileResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5700,6 +7137,47 @@ func (sh *strictHandler) CompareGangs(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(CompareGangsResponseObject); ok {
 		return validResponse.VisitCompareGangsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PlaceGang operation middleware
+func (sh *strictHandler) PlaceGang(ctx *echo.Context, jobId JobId) error {
+	var request PlaceGangRequestObject
+
+	request.JobId = jobId
+
+	var body PlaceGangJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlaceGang(ctx.Request().Context(), request.(PlaceGangRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlaceGang")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlaceGangResponseObject); ok {
+		return validResponse.VisitPlaceGangResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -6041,6 +7519,32 @@ func (sh *strictHandler) SearchAttitudes(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// SearchBuild operation middleware
+func (sh *strictHandler) SearchBuild(ctx *echo.Context, jobId JobId, params SearchBuildParams) error {
+	var request SearchBuildRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchBuild(ctx.Request().Context(), request.(SearchBuildRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchBuild")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchBuildResponseObject); ok {
+		return validResponse.VisitSearchBuildResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SearchDraws operation middleware
 func (sh *strictHandler) SearchDraws(ctx *echo.Context, jobId JobId) error {
 	var request SearchDrawsRequestObject
@@ -6060,6 +7564,56 @@ func (sh *strictHandler) SearchDraws(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(SearchDrawsResponseObject); ok {
 		return validResponse.VisitSearchDrawsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SearchKinds operation middleware
+func (sh *strictHandler) SearchKinds(ctx *echo.Context, jobId JobId) error {
+	var request SearchKindsRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchKinds(ctx.Request().Context(), request.(SearchKindsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchKinds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchKindsResponseObject); ok {
+		return validResponse.VisitSearchKindsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SearchPartings operation middleware
+func (sh *strictHandler) SearchPartings(ctx *echo.Context, jobId JobId) error {
+	var request SearchPartingsRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchPartings(ctx.Request().Context(), request.(SearchPartingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchPartings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchPartingsResponseObject); ok {
+		return validResponse.VisitSearchPartingsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -6660,6 +8214,29 @@ func (sh *strictHandler) ReadScan(ctx *echo.Context, params ReadScanParams) erro
 	return nil
 }
 
+// GetDesignSchema operation middleware
+func (sh *strictHandler) GetDesignSchema(ctx *echo.Context) error {
+	var request GetDesignSchemaRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDesignSchema(ctx.Request().Context(), request.(GetDesignSchemaRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDesignSchema")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDesignSchemaResponseObject); ok {
+		return validResponse.VisitGetDesignSchemaResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetShop operation middleware
 func (sh *strictHandler) GetShop(ctx *echo.Context) error {
 	var request GetShopRequestObject
@@ -6729,157 +8306,199 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3tdhs3kuir4PDec2bmTNuS7ezcO/Yv2c6HM1asaznJ7K79A+wusmF1Ax0ALYrx8Tvds48wT7YHKKA/",
-	"0SSalBQnmx+xSKLRQFWhvlH1aZGKshIcuFaLp58WFZW0BA3SfnrJ5D/Nv4wvni5+qUFuF8mC0xIWTxc3",
-	"i2Qh4ZeaScgWT7WsIVmoNIeSmidWQpZUL54uMlEvC1gkC72tzGO8LpcgF58/J2b2f5+afXsbs//H1Oy/",
-	"Hj37q9U51WluhmegUskqzYR507scyDVIxQQnOqea6BxImlO+BqI0lVqRlRTlIsGF5UAzkO3KXq0e4MS7",
-	"FuiWo7RkfG2X871Yvsqa3VZU5+2UH+1vURuua5a1223m/2weVpXgCixZXEixLKA0f6aCa+Da/EmrqmAp",
-	"NXA4qXDEXz8qA5RPnXf9bwmrxdPF/zpp6e4Ef1Unfl77xj5Yfzag3ADXZCMFXyeEcbIRMlNkJSSpQFQF",
-	"kD+//eYF+ftX//Z//mKB4qY1bz1jMowqLWlVQUYokyQVRV1ysty6vxI7dybphvH1w0WyqKSoQGqGUEih",
-	"KKLIJTGQBJ3m+Fx/EecsywogYmUJpRAbkAR4Rm4Ssk3Ir89IDmyd62ekEukV6Gdkxa6B4NSKALWkwjSU",
-	"qreWVSGoDi3FfUGlpNsFYtaTxX/ilrrL/dA8IJYfIdVmhjOtma4zsOyiBxGKUI4AyKoQQr4oH8cOlwJp",
-	"zP2yFKIAys1PCJ7IeRCGdq0NyHYSpB0/BluykPVyCfIsesOqLgPI/05sLNpXbF1LUGQDEgxZX0FGRG2Q",
-	"LSQRHMiGbkkhhPneojUI9107+aEP+vjhvY3GPDIgKbO27ix+ASHKqrnhhS2aGdewxmXU1X5cMW5nufay",
-	"bDjLYGV1tfCDE7dMXEB/uY7AOjTr6bGlp13H5P/VoBDdw+OyYhzCRB2929CW7LS7VnQJVKLo6q8nE731",
-	"dKC/YpypHLLwarXQtAg/uKHb+NPWMJZ9bMou1L+3szr3vuDeb5h9P/C6NFP81agvD8z//mr0ggfmf381",
-	"asGDXzvPewmYLJ57aT84efEHaRk/tKRKxY++NsIK5o4/m/vA8wMZgFue21WyoAsDixCOnhcivRK1DlAm",
-	"U1VBUyTAPgstXxvZuaEaZKtvSaAFqajUxD9p3hzDpkXBsniKvTTDEWM3r/CBv50mi5Jx9+nRHkp27wtC",
-	"QzLz4iEo0hzSq33rOqdKg3xhhxpVim7D2s8GqM5BGmXKgE3logqpOYrVKlLO5XXJMqa3sXr0QPuwb+rM",
-	"EgKMZ1MNhkp68xr4WueLp//3NHB2W+R0fm4k+Ro4SOo5dElvWGlYxN8tGvHvFosd1sa4AjlDl3hlx/fX",
-	"81VgPVeMZ4NdfRXa1S81LRygPVNbGK05FWY31wbcayEyi09ImTFIgpxN1XJFU4h55YbywYb9myVbW8th",
-	"VcANQ1ynBVAjP0WtMyPwjSS1uovSRoM31GCgaZ5SV4zjOpWqJQSX2QLt0eM9h8pDpt1bD8st6vyOHE2F",
-	"iO0FvWZ6+xZUXQT4Ump/taDbSSsZrMx8fRA/ehyCscVZQMwOzwq+2Y0PrjynnEMxXvRSSIjVu4WIVa09",
-	"2XqKUJWszcANmhRGzwri1dqq8fq40/FG6jgrI9epRRU58hp6NkcHnfMk7gBzFlCJt9EtMnD9SSsqLdxx",
-	"rSPQdTBsThjlacgSW4rrWCQvoRCb6LGKZXAIc3dP+tclbomhfb2EUlxQGdQDViuW1gWeuREtXUH4e3SE",
-	"hPwmPcRA4yFKum8KL1GxdUClT7so2UUcLe4Me5B0s1c5NgqsOZKAWtCusd+YMfZsSW12OrY7rU1DaCH4",
-	"2kp+s4JnhNdFQVaiKMRG2a/N5oRCJXuEbzOamj+dP2lELBIU4yH/0sSTLcLskz9WsTBBc+2wN9lH31xD",
-	"rCGPD/xYnc1b3I/V89gHVC70jAVZRvs8nqcbdjJzeLyS8xNwPdaHh9zayISXUCHjj1iDGf8zyyLHD41F",
-	"c7i6eOuipCW1pHN2e2ThjlwX0B0gdhfX3VjrWWjQGeQjkm7erFaI7CGvk9HicJYTTAEtZwx9s1pFjrbe",
-	"kxTtt6GRFmN+DRHXumTMpB1PjN1Bu7opwE75OZagdDRFtxgKqB237jGJdnTYPYQ2/o2TD14PQ2FrNImQ",
-	"9vWNdTyOQeS1uV2Q+YcZYzgELeqDVAJ80KmOwb0wnjn5NfSc+WXvFIM4au75KFjJdPzcEkrI3LqiKOqt",
-	"eWAbIicF1yAHNp1CJXDjgkJc6LB9pEQtUwiqP0rTdfiXTU71xA+wH74N+9nk2/3qVbM5vyD3eny82UAH",
-	"oCGS+JaG6CEDiNXqM4bxzTGTOiU1L0Ap7w2prA4eMaUNwkR70/zRGltCQoUCRDcJ2ZollSWhPCO6ltx8",
-	"zGAtARQRKxsEIo1BeKwhFdIX39S6YNxGqah7E6FLUWvCtCKlDWF1Xz2OR01Dr1UVHnc9Z4/HawvHYOIh",
-	"r3IhA8JpBRv0HXKMv1B1BRlZWZfFmHVvDrR/nNmHa/DIdvB2syZIxx0abfboiGzqRLygKsDEU1FPWbAz",
-	"Doyn7pDbFVdno1R9IozxLTCtLsREVG/6kNRFETgkHc+v0j6YKmRmEEuvLKQDwYkDUYlwTTxK+7hzEVlc",
-	"Z7vLKcxNR4ca7DUuya9OT5O9jqZ4vGbrWBtgTavoAGuslD0U+GYtbvFhmGoE39Brbp1h8ULae88CbIet",
-	"uZChUARGixVRJS0Kz1J0zhShEkgBK01EHSlTrrjY8LDTXuW0AsIUwTEhJiWZ2iu935oxZnuYAXGoN8ut",
-	"oQFwO2ELKbegEL6+o0UgyLH00bZdK8KQ3LR7JyaM6m3uozx6zmWE8WScKLTVVzxnS2YQ+c4ZIAMareWU",
-	"vWC0PjXy0J9O+jNCnuaS8ebzrDDAngc1KI3rbsmaagikEfWh1ki21knvpkocKMJAtFGUscNTR6s8Q0+1",
-	"ziVQ89ZcYOAC7fqSrjmEfdZWCY9x5rdkFZSeoJhLEmMa5RQqngVNja4V5BSNNHh0av7rCITTKBUkBNTv",
-	"xTJwBn38cecZtIPGYYtunCyLSDGz0WG9X5nDwKbFAdwEyGC2qTM0UrqWSQhUVqfYt8o3dpDNQJMoOsdg",
-	"sW+aEWk2wy+1OVgBkeQSDiM8Chb4frjfTuKQ3UQMcd0OyM1aJ0jnEkLMTJRVATpA+8qIyEZfMy8kKVWa",
-	"8bUiSpAVlaSkV0AsOx3DrQSb+RYPONDnEE5+ayVHf4VQVnprlVpKPoolEdyaOT1h22cG/eWMWeSuaKWT",
-	"Hg3A2i36uUNw/wdUeioIkTXf73Rs4ahZ1ONmbh8JLm3AXwtkkckoEyQDrtBcoBKoDQiXGFiw+Apx3tdw",
-	"HQppUiYv85Dj0aZ11sYiWJHl1lAcj9O/Wo/RgHOXRFxb3Q5IKeoiI5jOFjXplDgo2C81y4iNjBGmD/CV",
-	"Nq7RBsYeJCEMnVN5NQbiLCcZ4xnchDnbUL5WVOoH6Ia0f+ZsnS/a4FTShIptoBNT8UK4L+gSiogwHlpl",
-	"OLrjNMYVh8HhRU/YCeo3UoLK7fGkaqCfdBYpNtGKiJ1vn8ADlb+FSmDmyKSmq9iv8e66NskpkGNNybIQ",
-	"6dUD69xRZFmzQqMuMi8jauS8qSUPGU2vNMkEKMKFJkpTnhGqjDq0ocpGJcMGTs33u2h/NGPc2BeCr5gs",
-	"p/RrM+TbGvZn3XXn/DkPR5sPy8e7nPLfhsnbSQ2L986p7+91mthf+CyyoeRAjnxYyscEow8dk4NjBm77",
-	"+Pyu/QmWBjjt1zc01cXW5lSjl6gcJ/YvO3mIO5VfP846XtqchbFu6znG3sPuxs2i8M9BKGiQDGNMtCje",
-	"rBZP/3OfZo1PXOZgM96HpBGpxtscq8Apd7c1Enu6OXm/eHT69JERyRvLn98vQpMdrNbiKsbk8aEDmqGa",
-	"0tijmLYQoto+jMYW0/an5uiPecy8s+VGn80b/nzmyY0hCB/m87Jnpl/BiHkVuw07OHYTbcRrKMZAglXQ",
-	"LJdQJBUl+EtXndU/DjpQtKRM75UD73DUbubstt5sK2kppCWHIA/r8ItjGPS8sKcDS2TQRsXGd6aU3pc+",
-	"p/sZEZKs2TUQM6sNcrWWQZwn+bDMkEZebVz6hoNXGCWNHja2Poz1En8PQPho8Vh1TguhpnQUv7vpvLc+",
-	"fF/YO4eKbHLg4E2WNYgStNxanStszfJzytlKFNnX2XpqnaICvuNnJWo+lfkgGeXrYurJa+E006mky6+l",
-	"FLGZURsqOePrY4xz95buuvsraWxXhzq/+S6MAlBtyMBvubNaxGeQCI3BOZGFPElTR3vmPvq7pTEjf5iy",
-	"UBxawoFvz+z2eJA74b/xbiSUlHEXvt6Tf+EG2qc0i31561sf21/Tjr6NkNwibuL+X0n51ihH3Jpc1qeg",
-	"UDdlygdY7R1BISGlSpOcKlIAlVx7oRZ+6ZtaRySSW0z6K8IegQ26OgFoh6WkJbc2yjlwG7ao6G1/kqS9",
-	"KjZgq2vK+CBTa8/ptVxy3gO5qKW6heyNskHxGBuTZnvFIJ06t5VQyl6lCPLRaipyPjspwmUDjt1cnBix",
-	"sfXe2UhhHOVm7+tJLg0IMy481jsA6BAhYqsBXJMK6KCPcJmks4uC8tB9iJvv2DqPdp8sxc3rGV6epbj5",
-	"aaZHIKfF9YzYgI2hhki7Uf/iXttqgHHjKzorpH5BJwLqRj2eC6JOantUWoI75IO0JswTcUxWrAgCnpxZ",
-	"JfR5rM+riaQP9+Wy56ccRfg7ZBez9tKouwdEqh3pJg3NJ5NKcIPerqd2uOL+HnuY7BJ+Q9EeE6ET+gNs",
-	"IvSbJvz5t725MK3Gse9e2wwFZDq+vpvjTcrTCVBc1EUgzmEMpAlbeu9tDPPs8wOfDeUfPDoN2s9GJYiF",
-	"pb1VNyMnp3sX74hLt26J7QKCOGioZ5B6LGRZFzR4oBmv6hn7wVe8Mg+F2MecHGyfkXB7jtZecnbSbLvZ",
-	"5DTMcENHpZTz/VZEpHYznRV9MGSc1jIAkHtTCCxvfM7AwJczfD0ek71XlqYccdOR6X7WUPDUgnRh/L6E",
-	"zL2BshaEcS0IJQr0MA1lHyf+paZcs96lva63IPTijU8QsLf4l1AIvlZEi2ekjc5zvB0xkxEj9polBRGG",
-	"6c5HhkhnJwZgNnCEumEGHeP4ks7PMBL50/kGqLzdU/2LHYnLcVc5m5wKTNSdLjlxYeyIY/MPUzpR2ynu",
-	"2lPc/c/GnpjkjU1qUijZSDKf5HnYEm8jQdLdxPM5R02U0MOvs85JXE3d6dp936r0iuVOCJv5M9RBd9ya",
-	"mcgYaxYwufRsQr0F79Ic5EnlVDZ1wZbiBnOm0PC19gnWNxE2ck5TS+vu1kJU9r29WhWvrPi7WCFFJdr9",
-	"7FafiZA6WPjcnoEIwrvKDhDOFhlcXY7bs+fpcUxIrFYzzNHGkRNnClu2E7oBpl0C/yGp2Pb+OkIRl+/n",
-	"c1tPHKl13CcNGQSpFqufjZl+hak/UezKDP7uLpKpmBIF1VMnXgEtvrvbHK7ZGnWTmmXg14NMb72drYWx",
-	"wrg+/JLVk66l9GRMgReSppqFhGKaUzPdz7EXN5JDqyFAykpavBBlr9plL5SuKYutvTinYMJKAiwFlVl0",
-	"vJpD8S5nmEsTdz/mHY0uG1kJPQPaTfmcEcFfXdCW4qkuhars/c4ogre5FO9EAQ0mo6skzKlikNICzoXS",
-	"c8Zf6ujbTndcVEGLasbomrsUgzazUEuWLpJFPZEuNa9mw73WV8DNDI5tv5pC55h0z9j+MgserFEFFxoU",
-	"d6ljRL9dUmtPWHsykx6fa3hNsDpVhylLqDw1Dp2Xte7nMLVozcTE11N1IacK3ERdwEb9wOpeeON6suhV",
-	"p77vMP3EM95A5qgWRhv114JDGp7SVNcT4S7NdAETM+e0qoBDMOaMX+zbO87erCC4aedxjUuX8y7agxPl",
-	"rOLxasbYH6YC6KGArp+9/2w4Ie5tN3A+8He4uNgYXS7POXA/Ay+D70/Zw4zw5u64fVUIL65cwlgLTf25",
-	"8lyUZtkDl0MuoRTX4D+5sMWDpiQL6Aed9HPQD3KgmRSidB+bYlXmg6tgJirgD9wtJfdJaWFZmv1QecUp",
-	"WWTs2jwe4uQz7qlN5bsf4br0SfEOdrvyaN/axIjS1UDrg76TNNE/rbaAVHuRDZXrJU2v0HlYq77OEenw",
-	"7CQzDLJ5CwU+V7xAhi5k5+o38Mys0rwg2ZcH4ffUvi4IlZHNfMc1D7oxjtNdP4dKSb5114BDzDoHYjOV",
-	"jDEtKSuIysVGYYWHStTSFx7Hy8tdk8kaSx3HxMND6lGfsX4x6mB9so7zA1+KVj9WOY7JaLyGULGAr6+B",
-	"F1ubPNPZkBb2gxaV9zFvcvB1Ud2Nay50c+s6ytDH+0qfQ4iTV/H+AnthZyJy7nMXItNrX0fX+ru9Yunx",
-	"NRdjb2wH6147Ix4L5vi9doDkod5QRrvH4a2j9sRfQhquz1AIUfWBM6jbckRd/mSx9WzrV38KUiE5SKxO",
-	"U0uOv+/LX8RFhvfl70WOdnZ0xuBuFzVMTN7GoELJfa6U4FinDBd1YZrkoshQDnG40USB7t0p3ZkQ5zO4",
-	"cUlNgptfv39tELA5DVXUyuOPaXw5TuXfNVsRsCfD3cTDWcJ7EQGTZjqdreM72t3nw42bdcfD46TVs3bd",
-	"Qr3MhT42sFMwPueKdi70a8YhzAFdwbcD/Lq4Cj/H1F5fBwOWk6i6jXjOjloXeA1wdCovNeWZIgLFatm0",
-	"PmFakSVVQOwFxMpowDbEIYGmOShSV070m4H0hqmAzhF5ZGYo4HTQM+DG8uVkEe4QsIx1isaOq/fURvLL",
-	"WgqzsHRbMNe9IsW4eOPk0/USDw5TNlsYb2KG9jAn/hxO6cRKjVbEWfD54KvZd5BQKjFxoyK+O8wMlOqc",
-	"pVccIi+vDJ0IzcN+h26ZwY21BRvGp3IqW6eJOXrc+lhpY3diJDNZrG2do046mcptuTrMyP4w4XzpzW2V",
-	"XAzLrrDKg8DkbZptAzNMxD1x2lFhwi4g6pD57vxigVpNbYpdfOKEctz+wGsefSiGdnGb8dK1r1G163ks",
-	"ZBUbu27TmzvA2CesRmAYEpejqWbvSYu1IKZrpuHWEvlZr4lP/yLUvKmO1Vq1K9cU4XdzknGFLvF+RnsY",
-	"ZPIaAqdjVkaI6x61F+X2Xd+4wbdM06uC6uc0Og42K5HKiJYZtnJzoyRU8EXon4UcdBzYS0CVRM9+nBns",
-	"QwGh/C5IQak5OqURj8GJFONqqj4cFCuSQ5ERR3qkyaZzdzlIWStNlhBd1QFP9mQNzhkbmpzJWiFztG0q",
-	"wykUWE5sZuadle3unEchJEd79Cgsmkn4jJf6WtjxUPrRV8/e21ILs2jaZmeOTXRf2llwB2AN5hxQOlTe",
-	"YQudo+cPtDtXDTG3xNRB4p4UlT5PC7JR/tJVUozL5LGP/FjNuDUj0qv48ol+/NmsO8MlZIzy+Ze64ke/",
-	"mZPtNCtLKf5s9Z6IOhhTFjOiZFQovs2H6hCyg22Poj0RJB0K6mFumhanC7rOkulH9M44tBlGiCOE9vmu",
-	"qZAQiCtAYax4klFNjSACTRTdqmdN9VNiK4sT1lb9CTRWtZ2jgrpfKgpRy0HPK99papMza4pQd9VmWRjO",
-	"E7KFMmi06kFqGIusD2YT0puuYf1JKpAkBa4J1WQpgV5FpmTSkhXDfl4aO2MVVDPzZbKoJeic8nB0sWm/",
-	"NdEqlQY8pf/6/y/i1lfSm44zPOYBxuc94FuFTd14fc1WcATOVC5C2VFnsU9Lxq+msR05i5bNLctBCWvg",
-	"ihWQkPMLGpmKyFQqfDmQQSliSlRkGbnx+bbRhSH3qmpZiVA40YZ3OzFfUHmghJcnaadnVOYUJ/bZICEf",
-	"1QDVLzXIvLYVZK6+ynF3lLQrQLq7+2DYS2afDS3vx04LlYERXRRiM0fPoFxtJqoVGHKd0d4hm5FKNsuw",
-	"ExXwYL+BsvzXf8WdgYgyXW3dOy0p44c0Vj041TdzuWl+px0N2yEBt9Cgq1ll0mA8TCdYHaxJIDSiIbU3",
-	"4bGzfOhQ/RRM5pjhPY3uHDjsAa19p7vxXj7be5OrQM0wPFWYf8A4KVlRsBK0BJUQBLBqvi8Yfl9SY3iY",
-	"r9eSlip5z7GUEHNfnpSvE4wvNG0+0LX6J1vflaRCyIxxqkE9JEahsVcXUsrJEt5zbOOfkZRKaWakvtP/",
-	"U6KAZ4bnuWQX4vv4JzaOQQk+inc4NlS95yXNDLOkfJOzAqze5FQjRZAWICMbpnPy1aPHxFjxQDMiVmQJ",
-	"xoAX1yA3kmkN/OF7q71i/tziOdX51iCoEx97unjkjxut2OLp4snD04dPXBNCSwQn3Zp3lUvDHbsWLHO3",
-	"KSJtkchOj/yEFJTZzuVGAvTqDdmHPopl8p7TlbY9I2pJbDT8b189tXEdxKlF6esEIz0SqPmclv/6r8Rn",
-	"Ykggy+17A7Y0NxBnylZ33TjIEl9sj/z5B/oD5nBwYfT9tfn5L4iQR4StLDLec6YIByoJcFGv8wQ12FME",
-	"qjknVsl7lRmhKuGawaYp+4dEDko/F+jhTgXX7ozRqipYap89+ahQA8LzFF9VsH+MjM6OhkEluPMhPT49",
-	"3fFekWrQD4zGgdZg+/7mAC8Zp3IbqNVu2X4I/a6dKXX9UEM7aZZ44hNJP9sJT4zabRPvMM0Ag/19GL9m",
-	"Svv+j2oxa7tjMMc1+PKVG8cukhEQ7KrwECNPIFoysCVLkY2oY8DDmgYBDzSoPUDqdxO4H1ANOhhEAOyd",
-	"6yr9J0XslhLCYQNKkxWTSh8KrKRhUX24nGXZYIl3c0SHcIg5qI/u9O0DySnWa3SyHkqKH8VyN/l9bwbc",
-	"B819L5YzCc2sPXH5p0qTWq6NLX5XBGfWdzdU5roI3C9xWXCPwXuWZccT1MknW2fsM+oWvjtAH6Iv7fce",
-	"qL1NfjXWSb4VHA7HaZC4vwUdfPvpXYPYUPBHJPYDSZRKbBumJm8vtEPMKl5li88fjLkcAMNFrd+43IN5",
-	"875anWP61Iff/FTcOcr+AZW+rUNxQrVmusbbfgejMqi5W8es4EA2dEvqCj2vLt2ZMpkQNEEoyX2DQdWW",
-	"3hASdWimbW81m3k1EAdCXJ3pM7/8u0G7n75xr98zBTTbmzi5CNpbI4am+c6Rh3oi8z+1yqp1zfv0YtRf",
-	"rXEkVpMB4zH2L2r93DWP+bIYhWtN9MdjFG17lzVM2Ok4pOOGvYJKJ8R2tPEV2/D+w3eiVkB8Ti06HJzb",
-	"gJyOsf0t+K4zdwjETm+bidOWNb1rvgxR2cDkyzoCXSDe3xnYjb5bPQpr3w34VuXla8MWbbtiWhBffNCX",
-	"v1qKm4QI/NvdhJL4m+sZnHjflzlz/iTaziYh2Um3tqPx3eC/12D0nqnAbmvi+Fq03SYN2Kf8tYtbpYU3",
-	"HBKiN8IYlBLAysdSSGjoIsHOt+j59j5l7ABqJCZej+sj/QUu1kBI/U4xH2W6N52JI+13RCIzL7s14nD+",
-	"553SsokAWPc2ttrue7WZ1gUQ4Bmj/KnHtVgZSWnEpnrPnd7UlIknf64Z108e/8V6IjiphLIuG0X+bJ3e",
-	"Tx6Tm4RsE/KrG/Gem8nghjCemSmbCR4Ss0aaZRKUcnEEhYLa9rhwwnrNrn0oYCSyv/VQGAkoZmDwSw32",
-	"N0yAXVzbGgke00PH8Iffrwv6ULk/oqqSVurEp/MEyeoNB7LcamhbY3vK8Pq2p8xn5BSD5KSuEvKIZGLD",
-	"E/KYULKhRZGQJwTTjsK6mKSbc1rNVjxeMvlPW7pg/7h/jxz3H4vfnDRo9WVQRu+SSZA8zohnAi232Ukl",
-	"Ax70jDC+YpxpcPlUPsJlkyYJ00FqeefXde6q9P9Px1XT9u82jex3NhWGkgxKYV0oCaFtUBJfak2xFPu0",
-	"obJYc9bcd7diCNsC2x9l2Ow+93eCviyjo9eA7Q9ofiMGT3zzxoNoJwlL3hUrwDf2a/a7p2NVBHfuYjys",
-	"5Z5xcvnO9qQGZgjOMKQyIW+ef28I9cn5NwmpK6IFeXR6Ss6fo0piSZYpsq5BKcieeYK2PgejnlSeRsfk",
-	"+2NVCJqdY0PNOCo8kgf95kT4Fmh220SofarerTKwxgHsfIJKIDeiJGMSEzrx0q7PpDGai1GAlXbxcV/6",
-	"ha6k4WW+0kaIkZm3faGczCZC/hE5WNOq5lhbeRQNPXc3CO8CHU2DiHsOiXZeOlTysX0ITa9uDTcVS3Ut",
-	"YY958c5HZ6xfqa2HS60pkXg3BGbLq8ahn4rSqCYbuiWYPrWh20m74gJX8ruxLVhJ13BSoUPwaAXV4eE3",
-	"V1KxUu/DJ+Vq2pgoCl9Y2SuQlvn6XEOC5cgyUlClnbuKcoIJmL76gtjwICXYSsXqG1ZAnPMAG7284cU2",
-	"5EVoa678xrZiUwA5B5q5+4sv8N0PXjLlvTX9d41m/jKI4+ST/ffzyScDjM87fRJ2ZBSZdBxgNm5kTBqj",
-	"n05TyR+PQH5f9OGNioralHMHb7+RvrwcGBjYu+Nxr5PHaRIoyBN8hcs2nn6Dz1Jft35IpYtQjYkxjStb",
-	"8B9Ukx8x7VX5Gdg6V0aoGZX0Ifna1nv01H7FeEbeLyop1hKUer+wadxbwwp9cB+bCzyzw80psEkTTJFM",
-	"cHhIXgO9NqchpTyFIhDMwcfPmnXupWANN/oEzCqDpLuXUC/cXn5zKdUgyXCMaQS9FuJKWc5iy/qB0q1F",
-	"YTNSzOOoyoSw956H0EeMsjIPcwEvOU7w0i7/fyDe2v4FQcS9tKJBDbrlDYOcNgrqNBHt9U2rbj58zyMP",
-	"I+l0+Rih8z33XTasuemvYTSyLArTuJcLrwDcq8j6AxFOc69zKovSX/2MArGrFTUtQmJKQoanFqsVtqya",
-	"nnz/faYPd2jye0CFLExsRKW63U+8cVcVlMMXQAh6p5VqBiMzKOkVYPswH7xkypzroEJ56TB2d14W84ap",
-	"PHLQvz1cm6pZt58KuhJFITYK3XLUce/EYkXUmlwBVMzW2guoOGZZnQywP0rOEhYpm6IH/PGWPDyqLfl0",
-	"+6hlCusT4307579dwkpIIJRvvfBmimD70QCG7fIaj+xdoHhQKOO+UY3wn8K1+/WWkK2hrAqqjZFuq2Hs",
-	"NdLPGqObamJAQRT7FZKAuvWMUJtI9SdFllvMOqIlkF8cWFUn+7OgLJw/8M4tL05I+3Z6AdPxq31NIKek",
-	"cyX6M0ZcLQ5PtLYx7VuYCLI1LO5SO7h1X4WjmD+Ct8Iekihfgm0h0+lO/cD3lLHJhR+CcdJjfBfq2gA4",
-	"u1nFuS2w1cStM/k2+flPiqBFZe+XK+zSajMTqXKN+3O2zomqhCYcIJR9eoF9MX5ybTF+X+I8KgXRljyI",
-	"SD9EEBzB9UuqQTJa7L41ed6Muo/N+7fFAOAtll5zVZcV402VZltO8A4uTjaru6s0FJz+0nKU+w4ZNpC/",
-	"g6uUDamdfPJ/ukuVU9cTOqAOifk+R2znjLOZw+VUZ6alfCEUcHovFHBsMN8lk6npWh1vgWYKY77UX/Yy",
-	"CMqa0LC7K22bt40Fg3neF0m6o9yKbh2mO8BNv8bNkV3ww1VrxpLZjvYQxvQordDXyfAOFmFH5ba3mRvT",
-	"IgaHRCn0H+1F5/gz/eFepJZvwBxzZQAB4kXVsZkYONvJJ9c97fMJVlMfa3Ehttl0XDucZ05m1rwWa9tt",
-	"7s4Sa7CX3f0Kyfadt129YoRH2W9mdm/IDMljbKx2l4lSndZt9y31plKljhV5wjnCd5enSguhwNafarzm",
-	"lJPLn74lQpKX//ymvdGjWFkVbMUgI1qQ04en/0bKMiGluMZvdA5MugYlYfHoXPNHoLAvogLlBP9+av7b",
-	"V1Jwopbg/SLeQ2OCTTfoO4IEGl48Kfou7IgZku+ow333ktA1GI0ShB/F8k+KWBjdTo2lBuQnn8w/UWVb",
-	"Ghm1r27LpZZ1etV24CvE+tYiLqEcGLuB4xBu4KFSyvewoB7vIauCaldGgxNKzPMJufjB8qPvL77+dhbH",
-	"uUxpZDQ1q9htxDv/UFn598ChlOuWNhkRz0V1l1FNO/+O2ljWuWMskrxX9OHYLZ90275NuSAu2q5tX1aS",
-	"f9uL7p7DUBPIOkpTssX85bUHbS2LxdPFCa3Y4vOHz/8dAAD//w==",
+	"5L3pktw2si/+Koj6/yM8J4atbsk+c++RPmkZ2/JIVl/Jy1mkD6hiVhFqEqABsKvLCr3TjfMI58luIBPg",
+	"UgSrwF4k2TMfxq1uEgQyE4lcfpn4sFipqlYSpDWLhx8WNde8Agsa//XY/EPI3P0k5OLh4rcG9G6RLSSv",
+	"YPFwceH+li3MqoCKu4f+fw3rxcPF/3fajXlKfzWnTxpRWhzt48ds8Uzof58a9mqRLTT81ggN+eKh1Q30",
+	"v7FWuuJ28XCRq2ZZwiJb2F3tXpNNtQQdRv+PqdF3tzH6f06N/vuNR3++fsntqnCP52BWWtRWKPelnwpg",
+	"l6CNUJLZgltmC2CrgssNMGO5toattaoWGU2sAJ6D7mb2fH1CAx+aoJ+OsVrIDU7nB7V83glAzW3RDfke",
+	"/5a04KYRebfc3vjnvAY9Rc0a/9gfEGRTLR7+14J/s8gWJVgLevFuPO5HNylTK2kA5fhcq2UJlftxpaQF",
+	"ad2PvK5LseKOvqc1PfHX98YR+0OiUIdx8YtDdv3qWLQFadlWK7nJmJBsq3Ru2FppVoOqS2B/ef3tU/Zv",
+	"3/zr//oXJIYfFnee0HERsJrXNeSMC81WqmwqyZY7/1OGY+eab4Xc3Ftki1qrGrQVRIUVlGWSGGaOkmBX",
+	"Bb03nMRLkeclMLVGASzVFjQDmbOrjO0y9vsjVoDYFPYRq9XqAuwjthaXwGhow4CjCAoLlRnMZV0qbmNT",
+	"8b/gWvPdgjgbxO2/aEn96XbCoJbvYWXdCI+tFbbJAfXbgCKcqJxAkHWplH5aPUh9XCuSMf+XpVIlcOn+",
+	"RORJHIdoiHNtSXZQIPH5MdmyhW6WS9CPkxdsmirC/O/VFtm+FptGg2Fb0ODE+gJyphrHbKWZksC2fMdK",
+	"pdzvka1Ruh9ayY9D0qc/Plhoyit7IuXm1h8lTCAmWY3MSXv5vwhpYUPTaOrjvBISR7kMh+/+KHsza+pF",
+	"eDjz06QJDKfrBawns0EeO3k6tE3+TwOG2L2/XdZCQlyok1cbWxIOe2hGb4BrOhKH88nVYD496q+FFKaA",
+	"PD5bqywv4y9u+S59t7WK5ZiawomG7/Zm578XXfuVMP0T76/OLDpx//dXd0KeuP/7qzM3Tn6PnIDZ4kmw",
+	"IvZ2XvpGWqY/WnFj0p++dIcVzH3+8dwXnlxTAfjp+VVlC75wtIjx6EmpVheqsRHJFKYu+YoEcKhCqxfu",
+	"7NxyC7qz4zTwktVcWxbedF9OUdOqFHm6xL5xjxPHrp7TC387yxaVkP5f949Isv9elBrq6mmhxCpyzuYA",
+	"derJqXTVl3sNK8vlBh82JcCl+8EZcapBxacadELUVka3wVbQuT/kgTdeTKHqrwxTW8mW6ooJaUQOGauq",
+	"FNrvEQbnPUGW85JHtOmKX4qOQIPpNbYUEkwwssKTzABIxkslN/h7Z+n1janxDwkE7yThQV8QHoxNiGP/",
+	"vgaXR/zqrKO0rS6BazDJ5hSXUM6wptzjUWPKzXbENmGNl6FkRt0pfwy/JAWURkrHhPrutHjYidfaWJ7k",
+	"Wbdp/IBe6jpB6Nk/rSInQoQVtmIQ3a1auMWM9moBq4tja33JjQX9FB9124Hv4i7cFrgtQDuPMGihmK9m",
+	"RJMqI0VTiVzY3XXoG77UGyVGmGBrtaJb8asXIDe2WDz832cRzdvJbe/PrWxuQILmwcys+JWonL7/NxRx",
+	"+rk7inr2mZAG9AyH6Dk+P5zPN5H5XPg4V29V38RW9VvDS0/ocEKhDK6UWw0eThulcuQnrIRxC4ydS6bR",
+	"a05H5bFPbrncW3B7NooNhlXWJVwJ4vWqBO7ORdXY3HktbjugA2asVriDrKMm7oYLIWmexjQaotPsiHb/",
+	"wRHLIFCmW9uAyx3rwoq8TEV3YSPKPGK8rrQykfOyqjI6J4VelUBWlbDM8gswjBv3s7Fc+tgL2VsGF5+w",
+	"t7g38tNl7hkFYGIqealysTfScIlLle+iB2PJl1DGY3R9LuD74ekYafdntOKNo+JwTqOvj9/qbJfxJl2V",
+	"pPrSDgb39MtZDgSs10rPMBLgymqezr8feQV5bNVrIXMhN+kjfUsvTIwlTDEjCiK0sefNfgSPWzixooJF",
+	"ZPMWTuTTv3ABM1zfc/Ru/gFRw8ON9KbwLBpu1S3uTUNBUbYVtnD7sYpNP6jkxKxCtqhUU85ZMEWZI9Je",
+	"C1hNyXbtbflEBVCrRqdTFfXeufNsJiN4M+y5AnzocMgCC1VdcgsmuJ/CMEdrFtTyhGqa0kD+S8d1Ez02",
+	"RzkZC/VM6r2xUEedFZ4c/LainKFctlzYGUK3neXg7FHQZ9xQcAe2MIlZIFj/0PIS24pPUAth4q0mavdP",
+	"q19bxZmFk9eTsa+NelrRq5D+/m/3UiuO7RnYO3omTQDcCuMzMoS2DgoDPuSO3GgQpmLqEsgWwDBpxpqa",
+	"WcW2BWhg7kjK2FJxnTNvMeCKWcHLtbclHrEzNCckxfYS5KqES9pAR+aSNlolruZ4d+7x29CNplY2+ofj",
+	"IWAMac72HPe2gJd9ioW3kTqkRVgk8TzQ2095UsamgsvLYIMeVTnHA87G8g0kKEh8rDfY9KQthVr2I0pN",
+	"8KhG7MlV9NeYMk62KCohGwsmOXnV6JgFoAyw3xouLQW1loBxErfxHrGT+/1NNT5+rUqfrVNwcX5si91x",
+	"buRqQU+2mmrRUcCP7hfp6YjTm+KZDVCK4L2pGuSJd5R8AtN9qsEsKK/hpOaaPDWnjiA/aSh2oa2QmxNU",
+	"Tu7N3xqA33H9hQY4QX1L6rYsoz7dU3ds7F6DaUo7EZVE6hx2xHNYu8UN/df7D2IOLDrEET7sByLoy/75",
+	"GBmfFlxKUqH7XpOG5MijSo0WXuwxzNS6cQ9uKel8CdJGCYwoifSMrc8CjmOMVaq9olLDrpcwyEr32Hkj",
+	"nezNEo8OQWbQ/HsqGulOcx2RrsfhErjmMpZD4Et1mcpkp1K2yc+aa0Ym/Zvhc5mfYmxdz6BS51xHM0Xr",
+	"tVg1pY27/RcQ//3E+bzPGNh15mLvS/EpGrGRsb11dfQUbDM/H30EKrDw0Fsdr5060Xybaj+s4bjh8y2Q",
+	"C7/hsUj9VcZ2TEhWVYzLnNlGS/fPHDYaKO0CfFVQ3mUXC+Y/whMqoB36PlPSXh9m30axUV5HrcQl2K2b",
+	"Ss/uT9Fi3q0/NLF/wK5j4Gy/2x9JEbQI+jpj0jVlydaqLNXW4K+dwClDqfHRgtzT3P3o0WWjBVIsL4I2",
+	"m3iz20T45s/JdmvngM//Er766hJS4Tf0ws/143mT+7l+kvqCAT5ItFaI62pV9FJZq6p47LpQdsZSnJKc",
+	"kaEWOXSyeHijYAQ76k+tGdHD7WrOyBZKy6e7M/5JujnhTrKZj6fT4hdIURfOHHkGNdkcCXNwz/8q8sTn",
+	"941iymR24tmXvG5H9Y+BgfR77d0ndI+I/cn1F9bBnlrZmz7CvhVlJOX/mG0LVQLL8Rnn6l8A1OjdK7bi",
+	"Wu8YlAbQ/7/HyKA1dEaMkZR5e1YeDAPSUx87wet225LbYud+feLHihuSMYuhAhOBB7/5/vHJg3/9mxN9",
+	"YQ1zD7G1KAnHcjhTF2yJ3nMPzs6yI7YFvhXjQquPD0fGS8hfcgta8DI9ujl6zSOiB0nE+4eTiJH8MmbI",
+	"wlCe7tlixJmepGm+fbVeg44ZdDrZDpiFBQ0KO/HRV+t14tMIIlw1NoZVugYSJu+QieTMtgl5XEE3uynC",
+	"TkZkPNAjOQlHHIohVW4bOJiM98M1TC3cG1F7fo8GPi/3KM+dIxZZNtea3KK9hEBBeN2mfsSgqu0uEoLp",
+	"JSKFhFuaz2SQcUawPhlWki0Qfn8g99r+fTSfq8QvXAuAcbXIsCqFPn88LRIPiBJvW1SMj9OT8ASmHfpG",
+	"x6gRXUI8Y+/A+eU75v7Ccm45HZQxcbHDrTZxmFgSNvxSbHbfepcvHJ/kbztLNXZufovo9PFCUjyb4NRc",
+	"8rK5VlSAXvRuVHQtgzMsgpWUxkfghgTfnKap4+QDPVsgNuM4mCcucfRy1k44vlZKgEeg5IFFh497fGru",
+	"SVmKStj0sTVUMIJlHHr1tXshDrmDS9B7+CBDDtXWV19JZeNYG6MavZpIukzkDzLMp0/8AY7TtzVEkgLi",
+	"7eKyNlOBnw9Rcr+AHkFjIvEdj8nDDOxoLqhCcbxDzlgjSzAmIOtqDDkmDIlVSelACa9Gxva6MjE476xo",
+	"0+xYUho29RVBit3HeIhr8aVqLHkLwff/xAjV+ZCGKKhkDVsC00sqSOLmAnJnxHSz7Sd/rhnuDeWuIbGN",
+	"zG6BqUM0aiujvbw7CtnUjnjKTeTAWqlmKmA/Y8ME6Y7VIfgwiTP4hkKYkkoR1pyriRSbkC/EGuLGZq0a",
+	"je63QQSQ363oN35l3K5lpXs3xrzJvVcqnptJpL8bs4f9swFZr3QO+hE783l/YVmuwDDpHhc2moEMWc00",
+	"ia2bsoxhcLrCj73JEGox+uUtNxYmGemo59TKipJkBnVNxfVGyD57jSV5vXXT+uKaySOS8Sxsr+E+8uWi",
+	"RMVO4gItAtvbNKyXOj+hqc12TgU2o+0G+SZ1wT5Gn5QFN2DmpwP7cOVZFTpBL7kZZrSkKTpMV/q1iqcN",
+	"qoRZHEwJp6uku6G0vW2ncY+2R2lqY2IVdmSyEIQ8d+TEFBupdAzRRJW/hpmKl2U4DRHbxzWwEtaWqSbR",
+	"HLqQaivjtQum4DUwYRg9E1PRWpijhudr94xbHlWzXzfv7OfQErgbsKOUn1CMX9/zcn1TeNlkDOPz4aFi",
+	"S30uC7EUjpE/+Sjanow2eiro5RwWMypUOJvMcsUwIZWQ7b9nVUMcedGCsTTvASRoccyFbY2yrlbBD5V5",
+	"UsSJiMUk4xCdTVbr+5gSW2jg7quFovoNSoNUfCMhji5B/zEFdtOJ1bS9MCyVQEvJnY1MraOaoguxn7n/",
+	"9Q6EsyTrOUbUH9QysgdDGdbBPYgPjQFG/XKhPKENCVb62uN+CNV3UdXhVUQMZnvpE/A/fDpGKjQQj83y",
+	"FT6E3UQ0HZ1jsuCXZuRk3eNvrNtYkSOpl4I5EhZH4ndpFlpO5pndFk7RvD2R27lOiM4biCkzVdUlxGxl",
+	"447I1vh2HwwmsWFGsTXXrOIXwFCdjulWAXYxSScc2JcQb2TSnRzDGXYBeM7eqyVTEj30wWE7VAazSnfi",
+	"p0dLsG6JYewY3f8BtZ2CC81NjaZLjx+5eyU+td1UEfq+6s1VRWBhjsuthSToMIGG5bA2rXdWid9jSrV6",
+	"xPjSgCQ/E8tcCm6YVuo61eST2nIfRFrSEZCNuhaEqCzlALDuryI4DX4wtjI39mtKEO35RXPrrbRWUeTv",
+	"zp01Ky6df70EtmxEaWNi/QUWR32RxUiz42dW1ZFoRKjgIM1oaiXKTi0qzdrCkFhMYl71S7GLh4SovIIC",
+	"IdVR821YB0PiFlZHH5naO1O55cN5X582PZY3cpvnltH+L0LNyKiB0psilrHHtmCNo+SaLXeOmollrl2C",
+	"Zbo6BeVgTo3KlAlait8akSPyf8uEvYaCHBf5B5JEqeic4/xNzaPAYmm2gy5O3d6bYdjnsBJ5zDGnBh7O",
+	"csQDwXCR0/GwhJU7gQixE/Wk1xpiI3KGPSZQMbC1KEszNYCJdj/ZFmJVTL4eBYXfAiyED7lFRA9r7OgX",
+	"Y99LTtHFId9mpQSFzOEqrkT37YKaa3tCCWb8sRCboiu8CNC1gGKnTlyx4zSxYtvrMnq6B5ahGcfJEbyV",
+	"wwYOAsWcRcfNnkvbD5tv00OScPxMfgmmeA21op4L01Vk3ohK+m7X4yjSYpGzZalWFyeYyjJkUpD7Oq8h",
+	"0ihV1WgZ23zPeykCLAT0DQa23CC8OR4Ta+TxhPTP7hn/7FMl10JXU+eRe+S7Bo7XzPfH/LWIlxJcrx3X",
+	"m6ls9cGjGvneUwPDtU4L+9PQf2USK3GNep4J2zm2Ta6NBvHLp/cPrS/4LENp+/sVX9lyhy0VvXE0RqMu",
+	"e23IDtqn4Tk8rrqClHE4JGiMo5vdPzdLwj9GqdDBYXhZvlovHv7XsWAMvfEGi8o/ZvuikRj5aREwe7vc",
+	"N2vNcHdL9nZx/+zhfWdRUf3220VssGtHQmgWY/F41yPNvufXhjAJbxuT2iGNxkG23S/t1h/rmHl7yz/9",
+	"eN7jT2bu3BSBCA5YBASVEop2x7x5nNxPTFuTuogO37N/jIEGtK9RSxjmzMLQy/kohMvqFA/sJ3rqsHL2",
+	"S2+XlXUSchjl9bKnL26ioOeBvDxZEiEqJhXNMmX0PgstHR85l3gjLoG5UTHN3gVb0pKP16u9aM+rrS+Q",
+	"8PSKs6S1w6KI4hltQNuWRbFGP8pM2ShdzcNUUeOQvk+xlblh2wIkBI9zA6oCq3doc8UDoPIll2Ktyvzv",
+	"+WZqnqoGeeDPBptIxhHfWmD3STNVNityc6ii9u8hFJYiGFzLUXuhefHctpihm/dwJm040LMuLL5PowhV",
+	"e107aMm92RI/o0Komlgbr8PNo26czHkfWtanPPnjlIfi2RKH+QVldyTp2IP/RGJ3UHEhPVjvCNrUP4hv",
+	"WZH68S46OPa/pnNDW6XlyzZ4OW7/XXG5c8aRRJeLQoNkmwoT4GQY0VMaVtxQGLwErqUNh1r8o68am9Al",
+	"ADkZbh4IDGzZ1YPbeS4N2+R4HNFepqljxWD5kyIdTLE9tbrhQu5VqBxtpLYm7ZD+QhEaSt0Qq9rFp8fc",
+	"uF5jLGUMNiGM6tF6Cic4O4Ttq6DGUUrJ3LGxm4lxS8rMDu0kD3omfGngeo8A/V5Lvi9T1wWJSqDaiPpU",
+	"axqUs3jf4KW6+l5siuTwyVJdvZgR5Vmqq19mRgQKXl7OSCcj7CYm2jN7/3YWYCIW85a6/zrzeC6JejXy",
+	"iZ1zIur3FeFEvZJVa0aEZ4/RCH2SGvNqwVf76/Jl+FOBIvo75Oez1tKau9cAN3nRzVqZzyaN4Ja9/Ujt",
+	"/oyHaxxwsi/4rUQHTsR2KHWJHO1OedyguD7Ka5S87U0HtgnmVgvg+dtRNGc332MNamfYQ9MIsSMlR1PH",
+	"+wQpQi54r3KamynX/miXCffuk2u+G0PQ3T+LuvPOQkmlJXZwmoEq7fd9usEVAH6K3QSiPGilZy/PqnTV",
+	"lDy6Q4SsmxnroU88dy9Fm5DOKPYLmLrbi/sOqgCzdtntIqdpRgu6Ue3iLemggyVp16aMV2V7BPJfipHl",
+	"VUC97YWW9j9P2+RoK5apuOA0tmqIe43uWtAeiDY8sIvgL20UE9IqxpnBFqgDIOUxTex75e0mghcw1WYX",
+	"4ZxcW99hzzCrIgXeMxUxca+dUpRhVGt2w4ztbGgblWIlWD/uoZvE4bQPe4wskGnEHNmSn+g2ngNVY2lt",
+	"w1pUIFXmTF+A4+2qKGhsLoar7Y6aVOAr4RagVWq9Th9F1SDnu6nX6K5kfRnNNcxE7116/iGVaJV++mH0",
+	"XtNfIvsB5t4ZYqonPLcMmjrHHpg3LOxY8YkLEFOr8FNa2rVe97SM6skr5vA6kzp+x9RcfNb1fRLfESqA",
+	"udtceqBfb56TvLqejFXB3zlIYTd+Tq7RXYhZPuF1TWBgTcF1e3nmUl0R5JLCQ+jF0yVgCvElfIUq2Fcy",
+	"J1Xk3t4FBelJGj977Jcby/Xcxa0CYyBTvLk2nc2B4D4yML6Z6dbPnDs8WrogbBpNURnGm+vDjPueQkOn",
+	"9C/3UZfHElfUqTR07KYjK5xV4RyjEyygfduQajexaAP6dk9Et3ArcJMO11gj51NnHs/Tr2y605ZC3qkK",
+	"nYX8xGjqUTLQtbFj+7SGq+QjzD38/V2giIVRJbeTvdWBl9/fLXh5tvPfolwd/QaUGcy3t7Q4V4S012/G",
+	"8XU/qPP1eP+fa76y0UqZZRPEYQxlLrnegLEZS7Ux5t1ktiq4+/HX9NYD1+s3jOlvk4xWWomKl09VNbgm",
+	"fQCWslykei9z+hevNQC1ek/1mp/Bhpv4LJ0GNbEoRaPDCZnzRBQLRtt/KgTBMtOq839Kb+tWKztDBto7",
+	"zEZruzjnnQrgtlKmxsZISWtEWN5PqoRWvpI7987pj7viJbxUyZdY4vPhAoiU52e2653ZAddYzePaF3Gp",
+	"1H9g1VgWHmRCGgs8dyL3nm82kEch01bVM2bRSI+C68DvVouVMw8mEL3zGvduAS5AxjAR/vZzbpi/FyDS",
+	"cehTduglSuwprWE/3t7e7WuY4416A0+SWva2ctcX2dGm6st/t+07dTE8ElpN29vzWTiverLYKcKg9VqV",
+	"3+NldzhFj18N9a3ds7LXcbTf0Wiiw39SSzYym3s3lUxeqXiu1bKEKgbRDEdXpLrCKueLhkZhi2i4ittm",
+	"AhJihS1hYuSC1zVIiOKy6BdHe0bi6O0Moov2acA0SHnIG14bTI4m5vMZz/44BTKLgZ7C6MN346Dx18Dz",
+	"26rQbgPxkRTDllMlDG977uVq1VRUGJUeuL9BEfihqPvrPsRuLxXhETRjofUVUZHifwrhHp8j1Y61EV/8",
+	"1MT0IN/FrjkN2iUcZjzPT3y1mYZKXUL4lwc4nLTt0cGe9ArVwJ4UwHNfhO7+2d5Z4v7hDyy8iMi3wPD/",
+	"Mlbh4YD/qIOjkC1ycelejx2oM2olp28SvHZWMZTPedodqrh5jRDKyl+FMyR9D145lHa8s6LrkkLO5JKv",
+	"Liiv15ihSZmYi+zBHvfqfkoDoaqspKPRd6+jJnEgsdbUfSA7hpgMa+o+F6XKKG54x70g+/CDs0N/jl3X",
+	"/Nr3mIodWQUwxDQLuWGai5KZQm0Ndb6sVaMfMQoKkmU6un2vF5wdl1rx483dHwty8jDQMHUlSi8ATB+l",
+	"iCS2HUm9STCik/9+CbLcIcy2tyCr8B9Wtf29twWEu8d9Oy+nxEM7rbTgHobqPsYYpy/SY4RY2juBsQso",
+	"x8RCnBfJVz7V1CttRlM+tC9jVaLJV2+ltgPbt+ZRInzQinKHYa09IgWqt5LRrXG/Prnb8W9gFW/+Vyq1",
+	"d+vqXj/bvoy0S1+Xitvo9WR9mmFAk9TW72EXrJSWoMmCaLSkvx8LGNMk4+sKTXdGK7txbcHhNB1MDN7B",
+	"Q2JlAP62jNg1O7Fmt8KyQpU5nUMSriwzYAcNiw5C50OtF02phcKH+YfPRglb8FhX9SJ9m6bfymbCt2Yb",
+	"ArgzfM0+jRJfi6pngDfrXqz0oKYIz80yagNPOjvrUIujN4WyN01uz7vEwX3xhZAQ14D+SoxrZJDDrQQ0",
+	"xtRaX0SxRJOsuo2c9oFGir37qabtD9/vw/CdCUouZKmYBI5NfxENhhWFETNjRt+ROSgDzMRHjFvV7yhi",
+	"fYD0iDbhNqT243TCxgrjWyPw7mSmyPwgHyncWbTkBhi2dKjdhDEdroGvCjCsqb2J5B7kV8JEiJaoWmYQ",
+	"132o74eFhNrvUQ9omZqxSH2umaiZ2W9ksFRuYqtdKSSBMFYE7Wtj3bZZkoIRBuuvqLdFbA1zIHTxpCPd",
+	"+YPSgeQL+DG37qig1GqiRvVp9eD2WWoLsbqQkFgOvB9yal8OK/TTjC6s65o41l5TgOMWn9LeEuxxNa1/",
+	"TqiXbLHhdA9x18q0wM7YVOP2biJUNxgbnQGC8Kytb6CFIQae7yIjTGBkaNjRxRZ9QjSxMEfaxaJYA0Vl",
+	"Sb0Q5rixnFToTQWTslAGsO95xTYKDNO+ynVElPYS+nEsoK1VSA9kGX82X7N8d8jLGC1vE+GzCe2qD71P",
+	"Pa1T0VZd2VqPGMdMixEZ9kXcS3a79h7XovLWCAu3VqDp80rRAvd5Q93Ux7C+c3NCrNjbMWtKBQ0rFeMk",
+	"05cxEMws64Lu9DluTeK3vvUP37JMr0tun/DkpPQsRLo74GZENtpK4VjvV2V/VXrvmvCjAlRrykalBS1C",
+	"+ioGlIcVmDnXEuAhHR3IiBikgFrFQ7lmBZQ586LHtn0DWcgNqxpj2TL5AmW/sydvkpmxoMmR0Gec4xtx",
+	"HYfXUWfxmSUMaGH4fZ7EkIKiBzfiohtEzvjofCjgz+E2yGMnoMdjtiUVQacMYX7thHsEaznnidKT8p5a",
+	"6G29sKH9vmqFuROmHhOP4AiHOi2qRuUzf6lCGtwSX/l5Bj6zRLTl3Ocfz+oFU0Eu+DWqINKffjUHNzsT",
+	"wZq6twZvJG2MqfgGsWR08WkHbe0JsqftQKKDEGQ9CRpwbloWp+92mXWm3+By9evelh7TCLF1/tR2vopE",
+	"YaA0wDjdTWkKAIvBmEftRSjjC5/GAQWEzMRtv5Uq/TVQwZcKEBtEYgh0iLivWV6WTvPEPLIcWqt6D7gq",
+	"Etv2YmUfD4weDlKDZiuQlnHLlhr4RWIRAa9Eudtbm8UJ1SW3wv0yWzQabMEneqSvS7ia7gVSAI/Etf/n",
+	"/z5Nm1/Fr3qpi5QXhJz3gmps7rN30U4m8ZvNknlmChWDKj5OfVsLeTHN7cRRrG67Z+yBfEEaUULGXp7z",
+	"RKC0MCsVv7P0nDOT2Ct4vL8xFzS6jLbRtYolfzEZ38vQgykirVnb5v9kZ/hrw5ZTG/R41s5ryljaLkw1",
+	"qrx2NeS+b97Nir2tv4tk1hWuPlaH78am93PvSvA9J7os1XaOnXGgvbYT1xmXlOYzIJSzHDtVg4zemllV",
+	"//PfaXsgof1qPwrPhZzbcPdGhQi5x2SGlfYsbM8EWkKvMbefZdZyPC4n1PW1Rd26o2GFHY6w10F0U/0S",
+	"hd7MiOEu1fVygxiyxZfHa/mIDSjWkV6wtKsILSIkq0RZigqsBpMxIrBpf18K+n3FnePhfr3RvDLZW0kt",
+	"IoX/5Wn1IqMsRwucowDvV3jVC1sppXMhuQVzjzmDBovtVlyyJbyVK6zCy9mKa+1G5MznCx8yAzJ3Os9D",
+	"k9jz9clLbldFhtkUzuhVqjrccvNWVjx3ypLLbSFKQLvJm0aGkSxAjrd0sm/uP+hDt5fgHHh1CXqrhbUg",
+	"771F65Uwn4sn3BY7x6BeNvPh4n7YbrwWi4eLr++d3fva3/uNQnDa72Vce0z8OLSAyh0BPV3z77XSqOWF",
+	"3GSs5CJHM4+bYR9JfOm9WmZvJV9bvPm00QyxC3/75iFml4inyNIXGeWbNOAN56vqf/47C7gZDWy5eyup",
+	"mb7A5uNqvWYtLDI0UWZ/+ZH/SIgbqZy9v3F//hdiyH0m1siMt1IYTA0ykKrZFBlZsGdEVLdP0Mh7nrtD",
+	"VcOlgG3bzpmEHIx9oijOvlLS+j3G67oUK3z39L0hC4j2U3q36OE2cjY7OQa1kj6G9ODs7MB31cqCPXEW",
+	"B3mD3ffbDbwUkutd5N4PVPsx9tOBsOZNOak32imehszBRxzw1JndCJMkUAhBM4Y0fiGMfeZ7ZJvFrOWO",
+	"yZwUIglfi4RIRkTAWdEmJp3ArBZUhEBqxNyEPKK9K/DEgjlCpOHFgp+GVHuXGSYQjOKRqv7KMFxSxiRs",
+	"wVi6d+a6xMpaFTWky+M835vi3WzRfTqkbNT7d/r1vZNTYXXPDUTxvVoeFr8f3AOfQuZ+UMuZgubmnnm0",
+	"sLGs0Ru8HeyOBM7N726kzF8o+GmFC8k9Ju/jPL+5QJ1+wP6xH8m2CBcFDin6DH8fiDpY5Ddjm+Q7ReCo",
+	"6/E0KtzfgY1+/eyuSewk+D0J+zVFlGu6/N5MVtx0j7hZPM8XH985dzlChvPGvvIIiHnjPl+/JLDbu8++",
+	"K+6cZf+A2t7Wpjjl1grbUOnttVkZtdwxMKsksC3fsaamyKsHp3OhM0YuCGeFM41to6XpepjhpYognaWt",
+	"3Ql+b2QWv1Dq4rF9HKZ/N2wPw7fh9U8sAe3yJnYukfbWhIG6vp9+WKp89/H0g7PXP/bO4z3lzNxjjqO1",
+	"FtJmAYxzAbVlVLg15tp3QAz6vB7FkqZQAM99FvkpffnkmTC1MiJEj7svjcb9tAoz26f+SpHTvqVbsUwB",
+	"Zdm7EesS9EPaSW5zLUsuL8AyqzZgC1SvAoPIHMNEBEFZLANj+tKd9WgwBCD65it+7HCZdQxH9iH2NR8s",
+	"OP41Y8tFtvi6WsfGfjeW4XCX9A0PpnSsL/lgSGi1ngQ9jPfCeWOf+LuQv6zDzt+0/ec77NzmyE8wQXiv",
+	"zteTqg11hHvWJxNTNZt7hW5fmsvSx8YH+I8+ec5rZ4m8+7wa1PhV/oFU6FhVdKXRk1JAj/QyS04GMob3",
+	"dYfm4lSA971qDLBQ1EExVB8JZWdRcXkWipvvbE/1bu6e4GPe1n1/GdZ/S5MvSyP2ifjpVOJh9t2qZiQ5",
+	"OF0LyuJP7odtocr+rnD2fegBkDlb8AKgZlSFuuJao33IpXJWB0ZKDuyEbwXdpnFX5Ox9ZWo3hG4Gn2s/",
+	"7E0J09u8ndZXJlB+jeXhAqNO91i4C4+SVmvVOEskVPxCGa6GFpo52ytqiAw48CXuvY5tn27/9dpq3PX+",
+	"23DftuJWXfAXzko1cAmalyxcDBFaky/VVcYU/exL4TX9Db1wZbOQTuvZPXQJbswd57vvOKaa70IG3NCf",
+	"ywfHZU0oDGTbbcoAvhXqbm9VFl5JyJjdqozZQgOgu1I5JzLIRcaArwpGyfSQpjYVL0twDgz1Rxgy/SlN",
+	"1lHI/EE5n5QNcJN4ymPX6MTFgpgo3MduVTiwfvT2RcMDk0ynIggwABpYpS4hdwdIwWX+iNlCGY8nUJeg",
+	"S17jmaNh3RjII0eLm/EdKwb8hvnzqgUPZjhol7VwEsRKCMmqag8iIawtgYHMBZcPwy5Xa+ejOIfFvJU+",
+	"gNHeJcn+0ghpv37wL5jWkix4dYb9BREUXz9gVxnbZex3/8Rb6QaDKyZk7oZsB7jH3Bx5nmswxoNSDLlI",
+	"eBGud5M24jLgSkYm4neBCiPzBGNLvzWAf/PBpctFdsDxfPfHxTPcmu9b8dqcBmx4VKxeSWDLncWrHelo",
+	"CJIR4iFBMh+xM0JcsqbO2H2Wq63M2APG2ZaXZca+ZoRhj9v+mm9f8nq22flM6H9PiZc8E/o/Ep/7z88e",
+	"Vql4/WVIxqBueiL8H5RAp20OSsmeDnrEhFwLKSx4cH6AS2EFDhM2Ki0/hXm99Fd5/rPzCsvEbzva3Tqe",
+	"UCnMImSMdwg3+igGwVZKroWujO95IdpQKR5DaCYIQy0mom7ny1Dm/mW5nDQt3/fjTxgHJw6e4kF0XdnJ",
+	"4ifvWpTgy5G79R651j5BO/c5HjdiH0v25qcXTv5AYLTJbeuMvXrygxPUr19+m7GmZlax+2dn7OUTMklQ",
+	"ZIVhmwaMgfxREGiM9jrzpA4yOhbfn+tS8fwl4L06aVJ4Qx302YXwNfD8toXQhrqPW1VgLZrAJ+eMIm3E",
+	"WS40VQdRH5oAy3aWizOAjfVgy9D1ka+102WhyV5MkbmvfaGaDKtq/owarL3P+qau8Aha99K3o7gLdrTX",
+	"tn5ifF3vo/tGPt0xzFcXt8abWqxso+GIe/FTgPpgRLG7poejK5GFABSVXpo2s75SlTNNtnzHCIu/5btJ",
+	"v+KcZvKH8S1ExTdwWlMo+MYGqufDZzdS6eqee19X0wn3x2UZ7pUKBiQq31C4wqgTcc5KbqwPVHLJqJon",
+	"NBRT23haHq9EMvHcRsyEodugX8lyF4sidA3SPrOv2N6I9IfOwdMqTj/gf49izl7J0LYuRUx6ATDM2DuX",
+	"xtmn01Ly5xOQPxzMLQIVCwuZxoq1F+w+GNyve5ZFenHeDI226eKQxpZpkDSD9x2CacG201GVX0FsCuMO",
+	"NWeS3mN/x1bvLQBJyJy9XdRabTQY83bhc+xcsoAUpbsVHzG6vMkQAlcYlisJ99gL4JduN6y4XEEZSePR",
+	"64/beR6VYAtX9hTcLKOie1RQz/1aPvsp1TIJgV/TDFL6YpwVVY3FqGfANy9BYhEmASSQbWpNyureW5nI",
+	"VEZ4sjhD38pwWSW6LaE21Abk2pjXkbg6jY2fuTZi7d0/oYi4Q2V6D79Q6sJ4iIYTBWM7pxMR8O51snZj",
+	"G/ytjAqDs2fnbe5Jhj/D6f8T8q1t6RblG+6D8d6ObWJG1cQe2NTj4lt5eEu7PUNMyJhRVbBjKoo2cabV",
+	"Ftn7Vvb5G7b6DB7/wze7+qfjsb8P5cD2dGdr/HpYalBMVXxNXXtQN+42tQXNIN8AMnnLy9Ikn85scLd2",
+	"y3iUlRHn2Q0Zfx7W/8/I+/au3Cjnn6F3QMynflURZDdBoLwzakPIASMOM47u3j3Xc45ushBSmE1rOQ8+",
+	"4Cf1Wv5EgtP2iZqqygytpJJI7DtgT3sRKReCxIdW67UBe3Dw4/1R3t1h1DcQKhZkbCz2/u/fyx3ie3XJ",
+	"JXwBgmAPBirdw6QMKn4BjOMlHB6/ItA+iMYU3niO3V2g3X1hqkQD7Oena9sL/PZLS9eqLNXWUGaGe+2d",
+	"IVecO3YBUAu8QSDi5bpp9cov/iwFA9R6fUoe6I+3FOQ3XQvp22etMHQ7FfXv8Sm8JayVBsblLhzewuAN",
+	"XzFgEXXFbJNyd8Hivcabn5rVRP8pXvu/3hKzLVR1yS2Y0w9Y+JVQGxzirtwyRwpmxO8QKxF+xDjCJb8y",
+	"vkqBGV4B+82T1fRKr0ou4hCyn/z00g7plWqwbWIkevjNIHp4/0D0cG/MWg1HTGhVFh9og7CmWxjIuSrz",
+	"R/pD1B560fozRLZDGWVKzTXX6NC/V04ac+xTWOb4w5L6gGIlNhHGu7Yn4abnDSGwtxrFa019r9cllygk",
+	"tLfvonT70n01v8IS5zyxgJsuN731g6WrdvzKMPLisEeeYZU7UrAUghsGl6B3rBCbgplaWSYBYuUu53QT",
+	"6y/+ItY/lgmRVPPwi6+DO1bvQCS4wUlTheq1g52f2hq3T9L+KXwthQCvqX28v7/KCGkGxXd30Pypnd1d",
+	"oR9peKpk/9RIlZbyd9AOqhW10w/hR98YaqoeuUfqmGkx1IvdmGl+evxKmJloyC9EAs4+iQTcFEPmMcxm",
+	"ut/oa+B521XFN/twDMpbRJLv99ZIEWtL5N4PjZ7vCNLX7yV9B7wZ9um99hXdUzdyx206fDpQmFC51lB8",
+	"VVDTBSZuVEzXAQanjxh6JMmJeI/N2tL39LtPcmoRyi+tRpEIEo6qmwIAabTTD/hfxPXgvXRjKy6mNumd",
+	"G+nMSUDnC7U5b8ry7vCcOPonPiS7b952B84RH/Xw+vxPxszYeUxX+d8lPvd1t9pPfepNIXRveuQpH3w/",
+	"3GJ7VSoD2EO7jdRzyd788h1Tmj3792+7QlIjqroUawE5s4qd3Tv7V1ZVma8TJviL0D6TGj8efTrgBiwc",
+	"HlGRKxH+7cz979i1CBP3IXxaxgdqTKjpln03EIFWF08efef4xIyT70ab++5PQlKQaQfhe7X8yjCk0e30",
+	"iW5JfvrB/Sep9Wx7Rh3rPfvG6mZ10ZajsFJtbi3LE4Ne4gJuxnBHD7Pi8ogKGugeti659a1AJePMvZ+x",
+	"8x9RH/1w/vfvZmmcNyuemMHNa3EbOdY/VTHYJ9BQ4VO+uV6Y32Q+9oc3r35kb/ClkFPw6I3QK+lAnyl6",
+	"76ZxpCS3xj9+E8oUqj6ITyhUfZc5Zhz/QOdzDHs5X60Y9L+76ZJP24EOBGfOwzNfWtVdO7FPnRScYNaN",
+	"bEi8qlFfBtI2ulw8XJzyWiw+vvv4/wIAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -230,7 +230,8 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 	g = api.Gang{}
 	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 90, "pot": 240, "gap": 8, "edge": 12}).into(&g)
 	assert.True(t, g.Short)
-	assert.Positive(t, g.Diameter)
+	assert.Equal(t, "row", g.Kind, "the cleat's parting stands upright, so each keeps its way up")
+	assert.LessOrEqual(t, math.Hypot(g.Wide, 66), 240.0)
 	var cases []api.GangCase
 	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": 8, "edge": 12}).into(&cases)
 	require.Len(t, cases, 12)
@@ -248,7 +249,7 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 	s := open(t)
 	j := s.take("instrument-bezel")
-	for _, sheet := range []string{"boards", "parting-board", "gang"} {
+	for _, sheet := range []string{"boards", "jointed", "folded", "plates", "wrap", "fins", "flange", "parting-board", "gang"} {
 		for _, form := range []string{"svg", "dxf"} {
 			a := s.send("GET", s.path(j, "/templates/"+sheet+"/"+form+"?count=3&gap=8&edge=12"), -1, nil)
 			require.Equal(t, http.StatusOK, a.Status, string(a.Body))
@@ -259,6 +260,12 @@ func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 		}
 	}
 	s.send("GET", s.path(j, "/templates/gang/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "Say how many")
+	s.send("GET", s.path(j, "/templates/bent/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "Choose a sleeve")
+	for _, paper := range []string{"a4", "letter"} {
+		a := s.send("GET", s.path(j, "/templates/wrap/pdf?paper="+paper), -1, nil)
+		require.Equal(t, http.StatusOK, a.Status)
+		assert.True(t, bytes.HasPrefix(a.Body, []byte("%PDF-")))
+	}
 
 	m := s.newJob()
 	s.send("GET", s.path(m, "/templates/boards/svg"), -1, nil).problem(http.StatusConflict, "no master")

@@ -60,7 +60,7 @@ func (s *Server) DividePieces(ctx context.Context, r DividePiecesRequestObject) 
 		if err != nil {
 			return unusable("The rubber cannot be worked out", err)
 		}
-		m.Key = fmt.Sprintf("%s-%d-%v", key(j), j.DesignVersion, q.HalvesOnly)
+		m.Key = fmt.Sprintf("%s-%d-%v", shapeKey(j), j.DesignVersion, q.HalvesOnly)
 		tell(PieceSearch{Stage: "done", Finished: true, Mould: &m})
 		return nil
 	}}, nil
@@ -68,7 +68,11 @@ func (s *Server) DividePieces(ctx context.Context, r DividePiecesRequestObject) 
 
 func fromPieces(plan pieces.Plan, q study.PieceQuestion) (PiecedMould, error) {
 	f := study.Parting(plan)
-	out := PiecedMould{Level: plan.Level, Off: fromNumber(f.Off), Steep: fromNumber(f.Steep), Line: fromNumber(f.Line), Error: plan.Error(), Pieces: []Piece{}, Findings: []Finding{}}
+	out := PiecedMould{Level: plan.Level, Off: fromNumber(f.Off), Steep: fromNumber(f.Steep), Line: fromNumber(f.Line), Open: fromNumber(f.Open), Error: plan.Error(), Pieces: []Piece{}, Findings: []Finding{},
+		Keys: fromKeys(plan), KeysShort: plan.Keys.Short, Undercuts: []LockedSpace{}}
+	for _, u := range plan.Locked {
+		out.Undercuts = append(out.Undercuts, LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Freed, Decided: u.Decided})
+	}
 	batches, err := study.Batches(plan, q)
 	if err != nil {
 		return out, err
@@ -157,6 +161,32 @@ func (s *Server) LayGang(ctx context.Context, r LayGangRequestObject) (LayGangRe
 	if err != nil {
 		return nil, gangProblem(err)
 	}
+	return LayGang200JSONResponse(fromGang(g)), nil
+}
+
+// PlaceGang measures cavities that were moved by hand.
+func (s *Server) PlaceGang(ctx context.Context, r PlaceGangRequestObject) (PlaceGangResponseObject, error) {
+	_, p, q, _, err := s.asDesigned(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	g, err := p.Place(q.Design, toPoses(r.Body.Poses), r.Body.Gap, r.Body.Edge)
+	if err != nil {
+		return nil, gangProblem(err)
+	}
+	return PlaceGang200JSONResponse(fromGang(g)), nil
+}
+
+func toPoses(all []Point) []gang.Pose {
+	var out []gang.Pose
+	for _, p := range all {
+		v := vec(p)
+		out = append(out, gang.Pose{X: v.X, Y: v.Y, Turn: v.Z})
+	}
+	return out
+}
+
+func fromGang(g study.Gang) Gang {
 	out := Gang{Kind: g.Kind, Short: g.Short, Poses: []Point{}, Ring: [][]float64{}, Wide: g.Wide, Deep: g.Deep, Diameter: g.Diameter, Rubber: fromNumber(g.Rubber), Each: fromNumber(g.Each)}
 	for _, pose := range g.Poses {
 		out.Poses = append(out.Poses, Point{pose.X, pose.Y, pose.Turn})
@@ -164,12 +194,12 @@ func (s *Server) LayGang(ctx context.Context, r LayGangRequestObject) (LayGangRe
 	for _, c := range g.Shape.Ring {
 		out.Ring = append(out.Ring, []float64{c[0], c[1]})
 	}
-	return LayGang200JSONResponse(out), nil
+	return out
 }
 
 // CompareGangs lays one, two, three and more cavities.
 func (s *Server) CompareGangs(ctx context.Context, r CompareGangsRequestObject) (CompareGangsResponseObject, error) {
-	_, p, q, house, err := s.asDesigned(ctx, r.JobId)
+	j, p, q, house, err := s.asDesigned(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
@@ -177,13 +207,20 @@ func (s *Server) CompareGangs(ctx context.Context, r CompareGangsRequestObject) 
 	if err := ask.Check(); err != nil {
 		return nil, gangProblem(err)
 	}
-	all, err := p.CompareGangs(q.Design, ask.Gap, ask.Edge, q.Wanted, house)
+	var given study.Given
+	if j.Design != nil {
+		if given, err = s.materials(ctx, Design{Resin: j.Design.Resin}); err != nil {
+			return nil, err
+		}
+	}
+	all, err := p.CompareGangs(q.Design, ask.Gap, ask.Edge, q.Wanted, given.Resin, house)
 	if err != nil {
 		return nil, gangProblem(err)
 	}
 	out := CompareGangs200JSONResponse{}
 	for _, c := range all {
-		out = append(out, GangCase{Count: c.Count, Kind: c.Kind, Wide: c.Wide, Deep: c.Deep, Each: c.Each, Pulls: c.Pulls, FitsPot: c.FitsPot})
+		out = append(out, GangCase{Count: c.Count, Kind: c.Kind, Wide: c.Wide, Deep: c.Deep, Each: c.Each, Pulls: c.Pulls, FitsPot: c.FitsPot,
+			Waste: c.Waste, Loads: c.Loads, Pour: fromNumber(c.Pour), InLife: c.InLife, Work: fromNumber(c.Work)})
 	}
 	return out, nil
 }

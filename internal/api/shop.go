@@ -49,6 +49,7 @@ func fromShop(shop store.Shop) Shop {
 		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
 		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
+		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Opens: h.Opens, Closes: h.Closes, Weekends: h.Weekends, Celsius: h.Celsius,
 	}}
 }
 
@@ -61,6 +62,7 @@ func toHouse(p Practice) practice.House {
 		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
 		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
+		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Opens: p.Opens, Closes: p.Closes, Weekends: p.Weekends, Celsius: p.Celsius,
 	}
 }
 

@@ -474,6 +474,172 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/searches/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Works the kept design out down to the bench, as one kind of mould.
+         *     Events of the kind "progress" carry a BuildSearch; the last one is
+         *     finished and carries the build. Leaving cancels.
+         */
+        get: operations["searchBuild"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/searches/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Builds the kept design as one kind of mould after another. Events of
+         *     the kind "progress" carry a KindSearch, some of them with a row; the
+         *     last one is finished. Leaving cancels.
+         */
+        get: operations["searchKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/searches/partings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Lays the parting along the middle, the upper and the lower edge of
+         *     walls. Events of the kind "progress" carry a PartingSearch, some of
+         *     them with a row; the last one is finished. Leaving cancels.
+         */
+        get: operations["searchPartings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/build-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description The build sheet of the kept design. */
+        get: operations["getBuildSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/bodies/{body}/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                /** @description core is what a shell is built over: part and blanket together */
+                body: "box" | "keys" | "blanket" | "core";
+                form: "stl" | "3mf";
+            };
+            cookie?: never;
+        };
+        /** @description A body to print, of the kept design. */
+        get: operations["getBody"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/design/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description The whole design as one document, to keep or to carry to another shop. */
+        get: operations["getDesignFile"];
+        /** @description Takes a document's design for this job. Materials are found on the shelf by their name. */
+        put: operations["putDesignFile"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/schemas/design.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The JSON Schema of the design document. */
+        get: operations["getDesignSchema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/gang/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Measures cavities that were moved by hand; those that overlap are refused. */
+        post: operations["placeGang"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/pieces/{piece}/{form}": {
         parameters: {
             query?: never;
@@ -520,8 +686,8 @@ export interface paths {
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
-                sheet: "boards" | "parting-board" | "gang";
-                form: "svg" | "dxf";
+                sheet: "boards" | "jointed" | "folded" | "bent" | "blanking" | "parting-board" | "gang" | "wrap" | "fins" | "flange" | "plates";
+                form: "svg" | "dxf" | "pdf";
             };
             cookie?: never;
         };
@@ -846,6 +1012,25 @@ export interface components {
              * @description kPa over the atmosphere
              */
             pressure: number;
+            /**
+             * Format: double
+             * @description the largest, mL
+             */
+            bucket: number;
+            /** @description blocks are cut straight instead of jagged */
+            straight: boolean;
+            noDegas: boolean;
+            /**
+             * Format: double
+             * @description hour of the day
+             */
+            opens: number;
+            /** Format: double */
+            closes: number;
+            /** @description worked as well */
+            weekends: boolean;
+            /** Format: double */
+            celsius: number;
         };
         /** @enum {string} */
         MaterialKind: "rubber" | "resin";
@@ -939,6 +1124,249 @@ export interface components {
             value: number;
             /** Format: double */
             density?: number;
+        };
+        /** @enum {string} */
+        BuiltKind: "open-face" | "stretch" | "cut" | "tape-parted" | "clayed-up" | "parting-board" | "squeeze" | "three-piece" | "shell";
+        BoxChoice: {
+            /** @enum {string} */
+            form: "rectangle" | "sleeve" | "contour" | "round" | "own";
+            /**
+             * Format: double
+             * @description of the shop's own box inside, mm
+             */
+            wide?: number;
+            /** Format: double */
+            deep?: number;
+        };
+        KeyChoice: {
+            /** @enum {string} */
+            kind: "domes" | "bars" | "pins" | "bevel" | "none";
+            /**
+             * Format: double
+             * @description mm; absent for what has room
+             */
+            size?: number;
+        };
+        /** @description What the caster says of the undercut nearest to a place. */
+        SideChoice: {
+            at: components["schemas"]["Point"];
+            /** @description no side piece there */
+            strip: boolean;
+            draw?: components["schemas"]["Point"];
+        };
+        BoxPlan: {
+            form: string;
+            /** @description its inside seen along the draw */
+            ring: number[][];
+            /** @description outlines of the cavities seen along the draw */
+            cavities: number[][][];
+            /** Format: double */
+            wide: number;
+            /** Format: double */
+            deep: number;
+            /** Format: double */
+            nearest: number;
+            height: components["schemas"]["Number"];
+            volume: components["schemas"]["Number"];
+            saved: components["schemas"]["Number"];
+            strip: components["schemas"]["Number"];
+            panels: components["schemas"]["Panel"][];
+        };
+        Drawing: {
+            name: string;
+            /** @description the way up; empty for none */
+            arrow: string;
+            /** Format: double */
+            wide: number;
+            /** Format: double */
+            tall: number;
+            areas: components["schemas"]["DrawnPath"][];
+            lines: components["schemas"]["DrawnPath"][];
+            words: {
+                /** Format: double */
+                x: number;
+                /** Format: double */
+                y: number;
+                words: string;
+            }[];
+        };
+        DrawnPath: {
+            tone: string;
+            /** @description SVG path data in mm */
+            path: string;
+        };
+        BuildPour: {
+            name: string;
+            up: components["schemas"]["Axis"];
+            volume: components["schemas"]["Number"];
+            mixed: components["schemas"]["Number"];
+            mixes: components["schemas"]["Number"];
+            batch?: components["schemas"]["Batch"];
+            /**
+             * Format: double
+             * @description mm over the floor, up to where clay, board or the first half stands; 0 for none
+             */
+            bed: number;
+            /**
+             * Format: double
+             * @description mm over the floor
+             */
+            level: number;
+            spot: string;
+        };
+        BuildStep: {
+            do: string;
+            why: string;
+            caution: string;
+            /** Format: double */
+            minutes: number;
+            wait: boolean;
+            /** @description whose quantities belong here; -1 for none */
+            pour: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+        };
+        Named: {
+            name: string;
+            number: components["schemas"]["Number"];
+        };
+        PlacedKey: {
+            kind: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            radius: number;
+            odd: boolean;
+        };
+        Build: {
+            kind: components["schemas"]["BuiltKind"];
+            name: string;
+            cavities: number;
+            pours: components["schemas"]["BuildPour"][];
+            steps: components["schemas"]["BuildStep"][];
+            attitudes: components["schemas"]["Drawing"][];
+            plan: components["schemas"]["Drawing"];
+            rubber: components["schemas"]["Number"];
+            clay?: components["schemas"]["Number"];
+            clayMass?: components["schemas"]["Number"];
+            hands: components["schemas"]["Number"];
+            waits: components["schemas"]["Number"];
+            finish: components["schemas"]["Number"];
+            moulds: components["schemas"]["Number"];
+            effort: components["schemas"]["Number"];
+            weight?: components["schemas"]["Number"];
+            tilt?: components["schemas"]["Number"];
+            extras: components["schemas"]["Named"][];
+            /**
+             * Format: double
+             * @description mm, the circle that it takes as it stands for the resin
+             */
+            across: number;
+            /** Format: double */
+            tall: number;
+            /** Format: date-time */
+            firstPull: string;
+            findings: components["schemas"]["Finding"][];
+            keys: components["schemas"]["PlacedKey"][];
+            /** @description what is wrong with them */
+            keysShort: string;
+            pieces: number;
+            /** @description templates that this kind wants */
+            sheets: {
+                sheet: string;
+                label: string;
+            }[];
+            bodies: {
+                body: string;
+                label: string;
+            }[];
+            cautions: string[];
+        };
+        BuildSearch: {
+            stage: string;
+            finished: boolean;
+            build?: components["schemas"]["Build"];
+        };
+        KindRow: {
+            kind: components["schemas"]["BuiltKind"];
+            name: string;
+            /** @description why it cannot be built */
+            error: string;
+            /** @description findings that spoil castings or moulds */
+            stops: number;
+            /** @description the first of them */
+            why: string;
+            pieces?: number;
+            rubber?: components["schemas"]["Number"];
+            hands?: components["schemas"]["Number"];
+            waits?: components["schemas"]["Number"];
+            finish?: components["schemas"]["Number"];
+            moulds?: components["schemas"]["Number"];
+            effort?: components["schemas"]["Number"];
+            /** Format: date-time */
+            firstPull?: string;
+        };
+        KindSearch: {
+            stage: string;
+            finished: boolean;
+            row?: components["schemas"]["KindRow"];
+        };
+        PartingRow: {
+            /** @enum {string} */
+            seam: "middle" | "top" | "bottom";
+            name: string;
+            line: components["schemas"]["Number"];
+            off: components["schemas"]["Number"];
+            open: components["schemas"]["Number"];
+            steep: components["schemas"]["Number"];
+            finish: components["schemas"]["Number"];
+            /** Format: double */
+            level: number;
+        };
+        PartingSearch: {
+            stage: string;
+            finished: boolean;
+            row?: components["schemas"]["PartingRow"];
+        };
+        GangPlaces: {
+            poses: components["schemas"]["Point"][];
+            /** Format: double */
+            gap: number;
+            /** Format: double */
+            edge: number;
+        };
+        /** @description A whole design to keep or to carry elsewhere. Lengths in mm. */
+        DesignFile: {
+            /** @enum {string} */
+            format: "bathyform-design";
+            version: number;
+            part: {
+                name: string;
+                /** @description SHA-256 of its mesh file */
+                mesh?: string;
+            };
+            design: components["schemas"]["Design"];
+            rubber?: components["schemas"]["FiledMaterial"];
+            resin?: components["schemas"]["FiledMaterial"];
+        };
+        FiledMaterial: {
+            name: string;
+            ratio: string;
+            /**
+             * Format: double
+             * @description g/mL
+             */
+            density: number;
+        };
+        ReadDesign: {
+            design: components["schemas"]["Design"];
+            version: number;
+            /** @description what was not as in the document */
+            notes: string[];
         };
         Brief: {
             /** @enum {string} */
@@ -1078,6 +1506,10 @@ export interface components {
             off: components["schemas"]["Number"];
             steep: components["schemas"]["Number"];
             line: components["schemas"]["Number"];
+            open: components["schemas"]["Number"];
+            undercuts: components["schemas"]["LockedSpace"][];
+            keys: components["schemas"]["PlacedKey"][];
+            keysShort: string;
             /**
              * Format: double
              * @description share of the box that pieces and part do not account for
@@ -1085,6 +1517,21 @@ export interface components {
             error: number;
             pieces: components["schemas"]["Piece"][];
             findings: components["schemas"]["Finding"][];
+        };
+        LockedSpace: {
+            at: components["schemas"]["Point"];
+            /**
+             * Format: double
+             * @description mL
+             */
+            volume: number;
+            answer: string;
+            /** @description a side piece fills it */
+            freed: boolean;
+            /** @description the caster has said what becomes of it */
+            decided: boolean;
+            /** @description which piece fills it */
+            side?: number;
         };
         Piece: {
             name: string;
@@ -1137,6 +1584,17 @@ export interface components {
             each: components["schemas"]["Number"];
         };
         GangCase: {
+            /**
+             * Format: double
+             * @description mL of resin in channels and margin for each casting
+             */
+            waste: number;
+            /** @description of the pot for the rest of the order; 0 where it does not fit */
+            loads: number;
+            pour: components["schemas"]["Number"];
+            /** @description the pour keeps within the resin's pot life */
+            inLife: boolean;
+            work: components["schemas"]["Number"];
             count: number;
             kind: string;
             /** Format: double */
@@ -1414,6 +1872,24 @@ export interface components {
             vents: components["schemas"]["Vent"][];
             /** Format: double */
             shotOver: number;
+            kind?: components["schemas"]["BuiltKind"];
+            box?: components["schemas"]["BoxChoice"];
+            keys?: components["schemas"]["KeyChoice"];
+            /** @enum {string} */
+            seam?: "middle" | "top" | "bottom";
+            sides?: components["schemas"]["SideChoice"][];
+            /** @description x, y in mm and turn in degrees of each cavity seen along the draw; none for one */
+            gang?: components["schemas"]["Point"][];
+            /**
+             * Format: double
+             * @description mm between cavities
+             */
+            gap?: number;
+            /**
+             * Format: double
+             * @description mm of rubber in a shell
+             */
+            skin?: number;
         };
         KeptDesign: {
             design: components["schemas"]["Design"];
@@ -1606,6 +2082,9 @@ export interface components {
         };
         Study: {
             mould: components["schemas"]["MouldPlan"];
+            box?: components["schemas"]["BoxPlan"];
+            /** @description why no box of the chosen form goes round */
+            boxProblem?: string;
             gates: components["schemas"]["Gates"];
             shot: components["schemas"]["Shot"];
             findings: components["schemas"]["Finding"][];
@@ -1700,6 +2179,8 @@ export interface components {
         JobId: string;
         /** @description The version that the change starts from */
         IfMatch: string;
+        AsKind: components["schemas"]["BuiltKind"];
+        Paper: "a4" | "letter";
     };
     requestBodies: never;
     headers: never;
@@ -2480,6 +2961,232 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    searchBuild: {
+        parameters: {
+            query?: {
+                kind?: components["parameters"]["AsKind"];
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchPartings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBuildSheet: {
+        parameters: {
+            query?: {
+                kind?: components["parameters"]["AsKind"];
+                paper?: components["parameters"]["Paper"];
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBody: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                /** @description core is what a shell is built over: part and blanket together */
+                body: "box" | "keys" | "blanket" | "core";
+                form: "stl" | "3mf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The body */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDesignFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignFile"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putDesignFile: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+            };
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DesignFile"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadDesign"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDesignSchema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The schema */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    placeGang: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GangPlaces"];
+            };
+        };
+        responses: {
+            /** @description The gang */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gang"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getPiece: {
         parameters: {
             query?: {
@@ -2541,12 +3248,13 @@ export interface operations {
                 pot?: number;
                 gap?: number;
                 edge?: number;
+                paper?: components["parameters"]["Paper"];
             };
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
-                sheet: "boards" | "parting-board" | "gang";
-                form: "svg" | "dxf";
+                sheet: "boards" | "jointed" | "folded" | "bent" | "blanking" | "parting-board" | "gang" | "wrap" | "fins" | "flange" | "plates";
+                form: "svg" | "dxf" | "pdf";
             };
             cookie?: never;
         };

@@ -1,0 +1,226 @@
+package api_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"net/http"
+	"os"
+	"testing"
+	"time"
+
+	"bathyform/core/mesh"
+	"bathyform/internal/api"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// last reads a search to its end.
+func last[T any](t *testing.T, all []json.RawMessage) (out T) {
+	t.Helper()
+	require.NotEmpty(t, all)
+	require.NoError(t, json.Unmarshal(all[len(all)-1], &out))
+	return out
+}
+
+// redesign keeps a design with changes.
+func (s shop) redesign(j api.Job, change func(map[string]any)) api.KeptDesign {
+	s.t.Helper()
+	var kept api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	doc, err := json.Marshal(kept.Design)
+	require.NoError(s.t, err)
+	var design map[string]any
+	require.NoError(s.t, json.Unmarshal(doc, &design))
+	change(design)
+	s.send("PUT", s.path(j, "/design"), kept.Version, design).into(&kept)
+	return kept
+}
+
+func TestFromMasterToBuildSheet(t *testing.T) {
+	s := open(t)
+	j := s.take("collar-half")
+	rubber := s.rubber("Tin-cure silicone 30 A, 10:1")
+	s.redesign(j, func(d map[string]any) { d["rubber"] = rubber })
+
+	search := last[api.BuildSearch](t, s.events(t.Context(), s.path(j, "/searches/build?kind=clayed-up"), -1))
+	require.True(t, search.Finished)
+	b := search.Build
+	require.NotNil(t, b)
+	require.Len(t, b.Pours, 2)
+	assert.NotNil(t, b.Pours[0].Batch)
+	assert.NotEmpty(t, b.Rubber.Formula)
+	assert.Len(t, b.Attitudes, 3)
+	for _, a := range b.Attitudes {
+		assert.NotEmpty(t, a.Areas)
+		assert.NotEmpty(t, a.Arrow)
+	}
+	assert.GreaterOrEqual(t, len(b.Keys), 3)
+	assert.True(t, b.FirstPull.After(time.Now().Add(24*time.Hour)), "two cures of sixteen hours")
+	for i, st := range b.Steps[1:] {
+		assert.False(t, st.From.Before(b.Steps[i].From), "in order")
+	}
+	for _, sheet := range b.Sheets {
+		for _, form := range []string{"svg", "dxf", "pdf"} {
+			a := s.send("GET", s.path(j, "/templates/"+sheet.Sheet+"/"+form), -1, nil)
+			assert.Equal(t, http.StatusOK, a.Status, "%s as %s: %s", sheet.Sheet, form, a.Body)
+		}
+	}
+	for _, body := range b.Bodies {
+		a := s.send("GET", s.path(j, "/bodies/"+body.Body+"/stl"), -1, nil)
+		require.Equal(t, http.StatusOK, a.Status, string(a.Body))
+		_, r, err := mesh.Load(a.Body, 1)
+		require.NoError(t, err)
+		assert.Zero(t, r.Edges.Open, body.Body)
+		_, err = mesh.Parse(s.send("GET", s.path(j, "/bodies/"+body.Body+"/3mf"), -1, nil).Body)
+		assert.NoError(t, err)
+	}
+	pdf := s.send("GET", s.path(j, "/build-sheet.pdf?kind=cut&paper=letter"), -1, nil)
+	require.Equal(t, http.StatusOK, pdf.Status, string(pdf.Body))
+	assert.True(t, bytes.HasPrefix(pdf.Body, []byte("%PDF-")))
+	assert.Contains(t, pdf.Header.Get("Content-Disposition"), "bracket-build-sheet.pdf")
+
+	shelled := last[api.BuildSearch](t, s.events(t.Context(), s.path(j, "/searches/build?kind=shell"), -1))
+	require.NotNil(t, shelled.Build)
+	for _, body := range shelled.Build.Bodies {
+		a := s.send("GET", s.path(j, "/bodies/"+body.Body+"/stl"), -1, nil)
+		_, r, err := mesh.Load(a.Body, 1)
+		require.NoError(t, err)
+		assert.Zero(t, r.Edges.Open, body.Body)
+	}
+}
+
+func TestKindsAndPartingsAreCompared(t *testing.T) {
+	s := open(t)
+	j := s.take("instrument-bezel")
+	var rows []api.KindRow
+	for _, e := range s.events(t.Context(), s.path(j, "/searches/kinds"), -1) {
+		var k api.KindSearch
+		require.NoError(t, json.Unmarshal(e, &k))
+		if k.Row != nil {
+			rows = append(rows, *k.Row)
+		}
+	}
+	require.Len(t, rows, 9, "every kind that can be built")
+	able := 0
+	for _, r := range rows {
+		assert.NotEmpty(t, r.Name)
+		if r.Error == "" {
+			able++
+			assert.Positive(t, r.Rubber.Value, r.Name)
+			assert.Positive(t, r.Effort.Value)
+			assert.NotNil(t, r.FirstPull)
+		}
+	}
+	assert.GreaterOrEqual(t, able, 5)
+
+	var partings []api.PartingRow
+	for _, e := range s.events(t.Context(), s.path(j, "/searches/partings"), -1) {
+		var p api.PartingSearch
+		require.NoError(t, json.Unmarshal(e, &p))
+		if p.Row != nil {
+			partings = append(partings, *p.Row)
+		}
+	}
+	require.Len(t, partings, 3)
+	assert.Greater(t, partings[1].Level, partings[2].Level, "the upper edges lie over the lower ones")
+	assert.Greater(t, partings[0].Open.Value, partings[1].Open.Value, "along an edge the seam hides")
+}
+
+func TestAGangIsKeptInTheDesign(t *testing.T) {
+	s := open(t)
+	j := s.take("deck-cleat")
+	var g api.Gang
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 6, "gap": 8, "edge": 12}).into(&g)
+	var one, six api.Study
+	kept := s.redesign(j, func(d map[string]any) {})
+	s.send("POST", s.path(j, "/study"), -1, kept.Design).into(&one)
+	kept = s.redesign(j, func(d map[string]any) { d["gang"], d["gap"] = g.Poses, 8 })
+	require.NotNil(t, kept.Design.Gang)
+	assert.Len(t, *kept.Design.Gang, 6)
+	s.send("POST", s.path(j, "/study"), -1, kept.Design).into(&six)
+	assert.InEpsilon(t, 6*one.Shot.Total.Value, six.Shot.Total.Value, 1e-9)
+	require.NotNil(t, six.Box)
+	assert.Len(t, six.Box.Cavities, 6)
+	assert.Greater(t, six.Box.Wide*six.Box.Deep, 3*one.Box.Wide*one.Box.Deep)
+
+	moved := append([]api.Point{}, g.Poses...)
+	moved[1] = moved[0]
+	s.send("POST", s.path(j, "/gang/place"), -1, map[string]any{"poses": moved, "gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "lie over one another")
+	s.send("POST", s.path(j, "/gang/place"), -1, map[string]any{"poses": g.Poses, "gap": 8, "edge": 12}).into(&g)
+	assert.Len(t, g.Poses, 6)
+
+	// a form of box that does not go round is said, and the rest holds
+	design := kept.Design
+	wide, deep := 20.0, 20.0
+	design.Box = &api.BoxChoice{Form: "own", Wide: &wide, Deep: &deep}
+	var st api.Study
+	s.send("POST", s.path(j, "/study"), -1, design).into(&st)
+	require.NotNil(t, st.BoxProblem)
+	assert.Contains(t, *st.BoxProblem, "does not go into that box")
+	assert.NotEmpty(t, st.Mould.Halves)
+}
+
+func TestADesignIsCarriedInADocument(t *testing.T) {
+	s := open(t)
+	j := s.take("drogue-hub")
+	rubber := s.rubber("Tin-cure silicone 30 A, 10:1")
+	kept := s.redesign(j, func(d map[string]any) {
+		d["rubber"], d["kind"], d["seam"], d["skin"] = rubber, "three-piece", "top", 9
+		d["box"] = map[string]any{"form": "round"}
+		d["keys"] = map[string]any{"kind": "bars", "size": 4}
+		d["sides"] = []any{map[string]any{"at": []float64{30, 0, 12}, "strip": true}, map[string]any{"at": []float64{-30, 0, 12}, "strip": false, "draw": []float64{-1, 0, 0.1}}}
+		d["gang"] = []any{[]float64{0, 0, 0}, []float64{140, 0, 30}}
+	})
+	doc := s.send("GET", s.path(j, "/design/file"), -1, nil)
+	require.Equal(t, http.StatusOK, doc.Status, string(doc.Body))
+
+	// the document keeps to its published schema, by a validator that is not ours
+	raw, err := json.Marshal(must(api.DesignSchema()))
+	require.NoError(t, err)
+	schema, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("design.json", schema))
+	compiled, err := c.Compile("design.json")
+	require.NoError(t, err)
+	inst, err := jsonschema.UnmarshalJSON(bytes.NewReader(doc.Body))
+	require.NoError(t, err)
+	require.NoError(t, compiled.Validate(inst))
+	require.Error(t, compiled.Validate(map[string]any{"format": "another"}))
+	assert.JSONEq(t, string(raw), string(s.send("GET", "/api/schemas/design.json", -1, nil).Body))
+	published, err := os.ReadFile("../../docs/design.schema.json")
+	require.NoError(t, err)
+	assert.JSONEq(t, string(raw), string(published), "go run ./cmd/bathyform schema > docs/design.schema.json")
+
+	// another job takes it over without loss
+	other := s.take("drogue-hub")
+	var whole map[string]any
+	require.NoError(t, json.Unmarshal(doc.Body, &whole))
+	var read api.ReadDesign
+	s.send("PUT", s.path(other, "/design/file"), 0, whole).into(&read)
+	assert.Empty(t, read.Notes)
+	var again api.KeptDesign
+	s.send("GET", s.path(other, "/design"), -1, nil).into(&again)
+	assert.Equal(t, kept.Design, again.Design)
+	back := s.send("GET", s.path(other, "/design/file"), -1, nil)
+	assert.JSONEq(t, string(doc.Body), string(back.Body))
+
+	whole["rubber"].(map[string]any)["name"] = "A rubber of another shop"
+	whole["part"].(map[string]any)["mesh"] = "0000"
+	read = api.ReadDesign{}
+	s.send("PUT", s.path(other, "/design/file"), again.Version, whole).into(&read)
+	require.Len(t, read.Notes, 2)
+	assert.Contains(t, read.Notes[0], "not on the shelf")
+	assert.Nil(t, read.Design.Rubber)
+	whole["version"] = 2
+	s.send("PUT", s.path(other, "/design/file"), read.Version, whole).problem(http.StatusBadRequest, "")
+}
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
