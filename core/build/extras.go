@@ -262,5 +262,9 @@ func (c Case) plan() drawing.Drawing {
 		d.Words = append(d.Words, drawing.Word{At: outline.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true})
 	}
 	d.Fit(3)
+	if d.High[1]-d.Low[1] > 1.2*(d.High[0]-d.Low[0]) { // lying, so that it fills the paper
+		d.Turn()
+		d.Fit(3)
+	}
 	return d
 }

@@ -75,9 +75,16 @@ func (c Case) findings(b *Build) (out []finding.Finding) {
 		add(finding.Finding{Severity: finding.Watch, What: "The parting is not level: a flat board leaves a wedge to close with clay.", Figure: finding.Of(quantity.Length, c.Plan.Off), Limit: finding.Of(quantity.Length, 0.5), Why: "So far the line leaves the board's plane. Clay it up, or choose another edge for the seam."})
 	}
 	if c.Tilt != nil && c.Tilt.Value < levelEnough {
-		add(finding.Finding{Severity: finding.Watch, What: fmt.Sprintf("Out of level by %.1f° a new pocket forms or the well spills.", c.Tilt.Value), Figure: finding.Of(quantity.Number, c.Tilt.Value), Limit: finding.Of(quantity.Number, levelEnough), Why: "A bench is seldom more level than that without a spirit level: shim the mould, and the pot's floor."})
+		add(finding.Finding{Severity: finding.Watch, What: outOfLevel(c.Tilt.Value), Figure: finding.Of(quantity.Number, c.Tilt.Value), Limit: finding.Of(quantity.Number, levelEnough), Why: "A bench is seldom more level than that without a spirit level: shim the mould, and the pot's floor."})
 	}
 	return out
+}
+
+func outOfLevel(safe float64) string {
+	if safe <= 0 {
+		return "The least tilt shuts in another pocket: this mould has to stand level."
+	}
+	return fmt.Sprintf("Beyond %.2g° out of level a new pocket forms or the well spills.", safe)
 }
 
 // bulging looks how far the cavity's walls give under the head of resin.

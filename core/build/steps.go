@@ -101,7 +101,7 @@ func (c Case) steps(b *Build) {
 	}
 	if c.Kind == kind.Pieces {
 		for i, p := range c.Plan.Pieces[:len(c.Plan.Pieces)-2] {
-			do(fmt.Sprintf("Wall off the place of %s.", strings.ToLower(p.Name)), "", "", sideMinutes)
+			do(fmt.Sprintf("Wall off the place of %s.", small(p.Name)), "", "", sideMinutes)
 			if i == 0 {
 				b.Steps[len(b.Steps)-1].Why = "With its step at the wall, which locates it in the block; draft outwards, or it locks."
 			}
@@ -190,7 +190,7 @@ func (c Case) pour(b *Build, i int) {
 	if mixes > 1 {
 		times = fmt.Sprintf(", %.0f mixes", mixes)
 	}
-	b.Steps = append(b.Steps, Step{Do: fmt.Sprintf("Mix the rubber for %s%s.", strings.ToLower(p.Name), times),
+	b.Steps = append(b.Steps, Step{Do: fmt.Sprintf("Mix the rubber for %s%s.", small(p.Name), times),
 		Why: "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again.", Caution: gloves, Minutes: mixMinutes * mixes, Pour: i})
 	if !c.House.NoDegas {
 		b.Steps = append(b.Steps, Step{Do: "Degas until it has risen and fallen back, then two minutes more.", Why: "It takes its time out of the pot life.", Caution: chamber, Minutes: degasMinutes * mixes, With: true, Pour: -1})
@@ -200,7 +200,7 @@ func (c Case) pour(b *Build, i int) {
 		level = fmt.Sprintf(" to %.1f mm over the floor", p.Level)
 	}
 	b.Steps = append(b.Steps,
-		Step{Do: fmt.Sprintf("Brush undersides and recesses, then pour %s, %s up%s.", strings.ToLower(p.Name), p.Up, level), Why: p.Spot, Minutes: pourMinutes + pourLitre*p.Mixed.Value/1000, With: true, Pour: -1},
+		Step{Do: fmt.Sprintf("Brush undersides and recesses, then pour %s, %s up%s.", small(p.Name), p.Up, level), Why: p.Spot, Minutes: pourMinutes + pourLitre*p.Mixed.Value/1000, With: true, Pour: -1},
 		Step{Do: p.Name + " cures.", Why: fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", c.House.Celsius), Minutes: c.cure(), Wait: true, Pour: -1})
 }
 
@@ -220,7 +220,7 @@ func (c Case) cutWords(b *Build) string {
 func opening(p pieces.Plan, k kind.Kind) string {
 	var names []string
 	for _, q := range p.Pieces {
-		names = append(names, strings.ToLower(q.Name))
+		names = append(names, small(q.Name))
 	}
 	if k == kind.Shell {
 		return "the shell's halves, then the skin"
@@ -229,6 +229,14 @@ func opening(p pieces.Plan, k kind.Kind) string {
 		names = append([]string{names[0], "…", names[n-3]}, names[n-2:]...)
 	}
 	return strings.Join(names, ", then ")
+}
+
+// small begins a name with a small letter, and leaves half A its letter.
+func small(name string) string {
+	if name == "" {
+		return name
+	}
+	return strings.ToLower(name[:1]) + name[1:]
 }
 
 // life is the pot life that a pour has to keep to, minutes; 0 where not known.

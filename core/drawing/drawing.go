@@ -90,6 +90,30 @@ func (d *Drawing) Fit(margin float64) {
 	d.Low, d.High = outline.Point{low[0] - margin, low[1] - margin}, outline.Point{high[0] + margin, high[1] + margin}
 }
 
+// Turn lays a drawing on its side: what pointed up points left.
+func (d *Drawing) Turn() {
+	turn := func(r []outline.Point) []outline.Point {
+		out := make([]outline.Point, len(r))
+		for i, p := range r {
+			out[i] = outline.Point{-p[1], p[0]}
+		}
+		return out
+	}
+	for i := range d.Areas {
+		rings := make([][]outline.Point, len(d.Areas[i].Rings))
+		for k, r := range d.Areas[i].Rings {
+			rings[k] = turn(r)
+		}
+		d.Areas[i].Rings = rings
+	}
+	for i := range d.Lines {
+		d.Lines[i].Points = turn(d.Lines[i].Points)
+	}
+	for i := range d.Words {
+		d.Words[i].At = turn([]outline.Point{d.Words[i].At})[0]
+	}
+}
+
 // Path is the rings of an area as SVG path data, y downwards from the
 // drawing's upper edge.
 func (d *Drawing) Path(rings [][]outline.Point, closed bool) string {

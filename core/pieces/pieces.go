@@ -28,6 +28,7 @@ type Choices struct {
 	Draw       r3.Vec // half A comes off this way
 	Clearance  practice.Clearance
 	Parting    *float64 // height along the draw, mm; nil for the outline's own
+	Prefer     *float64 // height that is taken where it is as good as any; nil for the middle of those
 	HalvesOnly bool     // no side pieces: what is undercut is stripped
 	Rubber     strip.Rubber
 	Wanted     int // castings
@@ -147,7 +148,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		return Plan{}, err
 	}
 	told("stretching the parting through the outline")
-	s := stretch(b, c.Parting, c.Seam)
+	s := stretch(b, c.Parting, c.Prefer, c.Seam)
 	b.walls = halfPlanes(c.Walls)
 	plan := Plan{Box: box, Frame: frame, Volume: ground * (box.Max.Z - box.Min.Z), Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
 	if err := ctx.Err(); err != nil {

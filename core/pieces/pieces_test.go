@@ -356,6 +356,10 @@ func TestTheLevelIsWhereMostOfTheOutlineAllowsIt(t *testing.T) {
 		"most edges win over a single one":    {[]rim{{0, 3, 3}, {1, 3, 3}, {2, 3, 3}, {3, 18, 18}}, 3},
 		"nothing at all":                      {nil, 0},
 	} {
-		assert.InDelta(t, c.want, levelOf(c.rims), 0.01, name)
+		assert.InDelta(t, c.want, levelOf(c.rims, nil), 0.01, name)
 	}
+	walls := []rim{{0, 2, 8}, {1, 2, 8}}
+	low, beyond := 3.0, 9.0
+	assert.InDelta(t, 3, levelOf(walls, &low), 1e-9, "what the caster sees on the box, where the walls allow it")
+	assert.InDelta(t, 5, levelOf(walls, &beyond), 0.01, "else as proposed")
 }

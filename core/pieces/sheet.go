@@ -49,7 +49,7 @@ const rounds = 500
 // else through the outline, smooth between and level at the wall of the box
 // (Laplace's equation, relaxed). A nil level takes the one nearest to the
 // whole outline.
-func stretch(b *block, level *float64, seam Seam) *sheet {
+func stretch(b *block, level, prefer *float64, seam Seam) *sheet {
 	s := &sheet{block: b, height: make([]float64, b.NX*b.NY)}
 	span := func(c int) (lo, hi float64, ok bool) {
 		line := b.lines[2][c]
@@ -80,7 +80,7 @@ func stretch(b *block, level *float64, seam Seam) *sheet {
 		}
 	}
 	s.Line = float64(sides) * b.Cell * math.Pi / 4 // seen along the draw
-	s.Level = levelOf(rims)
+	s.Level = levelOf(rims, prefer)
 	if level != nil {
 		s.Level = *level
 	}
@@ -244,9 +244,9 @@ func (d *division) room(spots []key.Spot) key.Room {
 // Common practice, no source.
 const keySlope = 0.5
 
-// levelOf is the height with the least mean distance to all rims: the middle
-// of those that are equally good.
-func levelOf(rims []rim) float64 {
+// levelOf is the height with the least mean distance to all rims: the
+// preferred one, or the middle, of those that are equally good.
+func levelOf(rims []rim, prefer *float64) float64 {
 	if len(rims) == 0 {
 		return 0
 	}
@@ -271,6 +271,9 @@ func levelOf(rims []rim) float64 {
 	}
 	best := (low + high) / 2
 	limit := away(best) + 1e-9*(hi-lo)
+	if prefer != nil && away(*prefer) <= limit+1e-3*(hi-lo) {
+		return *prefer
+	}
 	reach := func(to float64) float64 {
 		from := best
 		for range 60 {

@@ -26,6 +26,7 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/shell"
+	"bathyform/core/strip"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -156,6 +157,48 @@ func (p *Prepared) Build(ctx context.Context, q BuildQuestion, told func(stage s
 			continue
 		}
 		out.Findings = append(out.Findings, f)
+	}
+	more, err := p.unsuited(q, k)
+	out.Findings = append(out.Findings, more...)
+	return out, err
+}
+
+// What some kinds ask of a part; common practice, no source.
+const (
+	leastBack = 0.35 // share of the plan that is flat, for a part to stand on its back
+	mostThin  = 4.0  // mm of median thickness that is squeezed
+)
+
+// unsuited says what of the part's shape speaks against a kind.
+func (p *Prepared) unsuited(q BuildQuestion, k kind.Kind) (out []finding.Finding, err error) {
+	dir, err := q.Design.Mould.Draw.Dir()
+	if err != nil {
+		return nil, err
+	}
+	switch k {
+	case kind.OpenFace:
+		a, err := p.Draw(dir, false)
+		if err != nil {
+			return nil, err
+		}
+		back := r3.Scale(-1, dir) // the side that lies on the board, and by which the part leaves
+		if flat := flatBack(p.Fine(), a, back); flat < leastBack {
+			out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Mould, What: "The part has no flat back to stand on.", Figure: finding.Of(quantity.Number, flat), Limit: finding.Of(quantity.Number, leastBack),
+				Why: "Share of its plan that is flat on the side away from the draw. An open-face block leaves that side free: rubber runs under whatever does not lie on the board.", Source: finding.CommonPractice})
+		}
+		one, err := p.Draw(back, true)
+		if err != nil {
+			return nil, err
+		}
+		if worst, n := hardest(p.Judge(one, q.Given.Rubber, q.House, q.Wanted)); worst == strip.SidePiece || worst == strip.Slit {
+			out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Mould, What: "Leaving one way only, the part is held by what stands over it.", Figure: finding.Of(quantity.Number, float64(n)),
+				Why: "Places that overhang as seen from the open face: a two-part draw would call most of them none.", Source: finding.CommonPractice})
+		}
+	case kind.Squeeze:
+		if median := p.Thickness().Median; median > mostThin {
+			out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Mould, What: "The part is thick enough to be filled through a sprue.", Figure: finding.Of(quantity.Length, median), Limit: finding.Of(quantity.Length, mostThin),
+				Why: "Half of it is thicker. A squeeze mould is for thin shells: here it only costs flash and a weight.", Source: finding.CommonPractice})
+		}
 	}
 	return out, nil
 }
@@ -309,7 +352,7 @@ func (p *Prepared) cut(d Design) (drawing.View, [][]r3.Vec, error) {
 }
 
 // Angles out of level that are tried, degrees, and the room in a well under its rim.
-var tilts = []float64{1, 2, 4, 8, 12}
+var tilts = []float64{0.5, 1, 2, 4, 8, 12}
 
 const (
 	wellRoom     = 2.0     // mm

@@ -121,8 +121,15 @@ func TestKindsOfTheirOwnSort(t *testing.T) {
 	assert.Less(t, open.Pours[0].Volume.Value, squeezed.Pours[0].Volume.Value+squeezed.Pours[1].Volume.Value, "nothing under the part")
 	assert.Len(t, open.Attitudes, 2)
 
+	assert.Nil(t, saying(open.Findings, "no flat back"), "a ring lies flat on its board")
+	assert.Nil(t, saying(squeezed.Findings, "filled through a sprue"), "and is thin")
+
 	bulb := demo(t, "ballast-bulb")
 	d = started(t, bulb)
+	round := built(t, bulb, study.BuildQuestion{Design: d, Given: given, Kind: kind.OpenFace, Wanted: 20})
+	assert.NotNil(t, saying(round.Findings, "no flat back"))
+	thick := built(t, bulb, study.BuildQuestion{Design: d, Given: given, Kind: kind.Squeeze, Wanted: 20})
+	assert.NotNil(t, saying(thick.Findings, "filled through a sprue"))
 	shelled := built(t, bulb, study.BuildQuestion{Design: d, Given: given, Kind: kind.Shell, Wanted: 200})
 	ready(t, shelled)
 	assert.InEpsilon(t, shelled.Blanket.Volume/1000, shelled.Clay.Value, 1e-9, "the clay's place is the rubber's place")

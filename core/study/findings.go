@@ -7,6 +7,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
+	"bathyform/core/kind"
 	"bathyform/core/mould"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
@@ -94,12 +95,11 @@ func (p *Prepared) mouldFindings(d Design, plan mould.Plan, h practice.House) ([
 			Why:  "That is right for a part with a flat back on the parting, and wrong for any other.", Source: finding.CommonPractice,
 			Remedies: []finding.Remedy{{Label: "Part at the widest outline", Action: finding.SetParting, Value: plan.Proposal.Height}}})
 	}
-	locked, err := p.lockedFindings(d, plan)
-	if err != nil {
-		return nil, err
+	if d.Kind == kind.Pieces {
+		return out, nil // side pieces take what is locked; the build says what they leave
 	}
-	out = append(out, locked...)
-	return out, nil
+	locked, err := p.lockedFindings(d, plan)
+	return append(out, locked...), err
 }
 
 func (p *Prepared) lockedFindings(d Design, plan mould.Plan) ([]finding.Finding, error) {

@@ -275,3 +275,31 @@ func placed(v r3.Vec, frame grid.Frame, shape gang.Shape, pose gang.Pose) r3.Vec
 	x, y := q.X-shape.At[0], q.Y-shape.At[1]
 	return frame.Out(r3.Vec{X: shape.At[0] + pose.X + cos*x - sin*y, Y: shape.At[1] + pose.Y + sin*x + cos*y, Z: q.Z})
 }
+
+// Carried is how the master is carried into each cavity of a gang: the rows
+// of an affine map of mesh coordinates, three by four. None for one cavity.
+func (p *Prepared) Carried(d Design) ([][12]float64, error) {
+	if len(d.Gang) == 0 {
+		return nil, nil
+	}
+	shape, err := p.seen(d)
+	if err != nil {
+		return nil, err
+	}
+	dir, err := d.Mould.Draw.Dir()
+	if err != nil {
+		return nil, err
+	}
+	frame, err := grid.NewFrame(dir)
+	if err != nil {
+		return nil, err
+	}
+	var out [][12]float64
+	for _, pose := range d.Gang {
+		at := func(v r3.Vec) r3.Vec { return placed(v, frame, shape, pose) }
+		o := at(r3.Vec{})
+		x, y, z := r3.Sub(at(r3.Vec{X: 1}), o), r3.Sub(at(r3.Vec{Y: 1}), o), r3.Sub(at(r3.Vec{Z: 1}), o)
+		out = append(out, [12]float64{x.X, y.X, z.X, o.X, x.Y, y.Y, z.Y, o.Y, x.Z, y.Z, z.Z, o.Z})
+	}
+	return out, nil
+}

@@ -14,6 +14,7 @@ import (
 	"bathyform/core/key"
 	"bathyform/core/mesh"
 	"bathyform/core/mix"
+	"bathyform/core/mould"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
@@ -104,6 +105,9 @@ func (p *Prepared) Pieces(ctx context.Context, q PieceQuestion, told func(stage 
 	}
 	c := pieces.Choices{Draw: dir, Clearance: d.Mould.Clearance, Parting: d.Mould.Parting, HalvesOnly: q.HalvesOnly, Rubber: q.rubber(), Wanted: q.Wanted,
 		Cells: latticeOf(m, p.Master.Mesh, d), Seam: d.Seam, Keys: d.Keys, Sides: d.Sides}
+	if flat, err := mould.Make(p.Master, d.Mould, practice.Usual()); err == nil {
+		c.Prefer = &flat.Parting // as the box shows it, where the outline allows
+	}
 	if q.Uncut {
 		c.Keys = key.Choices{Kind: key.None}
 	}

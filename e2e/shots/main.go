@@ -41,7 +41,6 @@ var views = []view{
 	{name: "master-draw", path: "{hub}/master", drawn: true, act: inTab("Draw", func(p *browser.Page) error {
 		return errors.Join(p.See("side piece"), p.Click("button", "Search the best draws"), p.Gone("Cancel"))
 	})},
-	{name: "master-walls", path: "{cleat}/master", drawn: true, act: inTab("Walls", func(p *browser.Page) error { return errors.Join(p.See("Thinnest"), p.Drawn()) })},
 	{name: "master-pour", path: "{cleat}/master", drawn: true, act: inTab("Pour", func(p *browser.Page) error {
 		return errors.Join(p.Click("button", "Search ways up"), p.See("air left in"), p.Gone("Cancel"), p.Drawn())
 	})},
@@ -51,7 +50,10 @@ var views = []view{
 		return errors.Join(p.Click("button", "Divide the rubber"), p.See("Half B"), p.See("order of opening"), p.Drawn(), p.Drawn())
 	})},
 	{name: "mould-gang", path: "{cleat}/mould", drawn: true, act: inTab("Gang", func(p *browser.Page) error {
-		return errors.Join(p.See("Rubber for each cavity"), p.See("pulls left"), p.Click("button", "Lay 6"), p.Gone("Laying them"), p.Drawn())
+		return errors.Join(p.See("Rubber for each cavity"), p.See("work"), p.Click("button", "Lay 6"), p.Gone("Laying them"), p.Drawn())
+	})},
+	{name: "mould-build", path: "{hub}/mould", drawn: true, act: inTab("Build", func(p *browser.Page) error {
+		return errors.Join(p.Choose("Kind of mould", "three pieces and more"), p.See("6 side pieces"), p.See("Build sheet"))
 	})},
 	{name: "gates", path: "{cleat}/gates", drawn: true},
 	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},

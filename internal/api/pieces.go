@@ -60,6 +60,13 @@ func (s *Server) DividePieces(ctx context.Context, r DividePiecesRequestObject) 
 		if err != nil {
 			return unusable("The rubber cannot be worked out", err)
 		}
+		places, err := p.Carried(q.Design)
+		if err != nil {
+			return unusable("The mould cannot be divided", err)
+		}
+		for _, place := range places {
+			m.Places = append(m.Places, place[:])
+		}
 		m.Key = fmt.Sprintf("%s-%d-%v", shapeKey(j), j.DesignVersion, q.HalvesOnly)
 		tell(PieceSearch{Stage: "done", Finished: true, Mould: &m})
 		return nil
@@ -69,7 +76,8 @@ func (s *Server) DividePieces(ctx context.Context, r DividePiecesRequestObject) 
 func fromPieces(plan pieces.Plan, q study.PieceQuestion) (PiecedMould, error) {
 	f := study.Parting(plan)
 	out := PiecedMould{Level: plan.Level, Off: fromNumber(f.Off), Steep: fromNumber(f.Steep), Line: fromNumber(f.Line), Open: fromNumber(f.Open), Error: plan.Error(), Pieces: []Piece{}, Findings: []Finding{},
-		Keys: fromKeys(plan), KeysShort: plan.Keys.Short, Undercuts: []LockedSpace{}}
+		Keys: fromKeys(plan), KeysShort: plan.Keys.Short, Undercuts: []LockedSpace{}, Places: [][]float64{}}
+	out.Low, out.High = bounds(plan)
 	for _, u := range plan.Locked {
 		out.Undercuts = append(out.Undercuts, LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Freed, Decided: u.Decided})
 	}
@@ -89,6 +97,12 @@ func fromPieces(plan pieces.Plan, q study.PieceQuestion) (PiecedMould, error) {
 		out.Findings = append(out.Findings, fromFinding(f))
 	}
 	return out, nil
+}
+
+// bounds is the box of a mould in mesh coordinates.
+func bounds(plan pieces.Plan) (low, high Point) {
+	a, b := plan.Frame.Out(plan.Box.Min), plan.Frame.Out(plan.Box.Max)
+	return Point{min(a.X, b.X), min(a.Y, b.Y), min(a.Z, b.Z)}, Point{max(a.X, b.X), max(a.Y, b.Y), max(a.Z, b.Z)}
 }
 
 // GetPiece returns one piece of the mould that was divided last.

@@ -1498,6 +1498,10 @@ export interface components {
         PiecedMould: {
             /** @description Changes whenever the pieces do */
             key: string;
+            low: components["schemas"]["Point"];
+            high: components["schemas"]["Point"];
+            /** @description how the master is carried into each cavity of a gang: three rows of four */
+            places: number[][];
             /**
              * Format: double
              * @description height of the parting along the draw

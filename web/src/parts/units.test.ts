@@ -17,6 +17,8 @@ describe('measures as they are shown', () => {
     [35.94, 'area', 'metric', '35.9', 'cm²'],
     [12.9032, 'area', 'us', '2.00', 'in²'],
     [18.4, 'time', 'metric', '18.4', 'h'],
+    [2, 'number', 'metric', '2', ''],
+    [5.68, 'number', 'us', '5.68', ''],
   ] as const)('%f %s in %s is %s %s', (value, kind, system, text, unit) => {
     expect(show(value, kind, system)).toEqual({ text, unit })
   })

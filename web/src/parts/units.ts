@@ -18,6 +18,9 @@ const figures = (significant: number, mostDecimals: number) => (value: number) =
 /** Volumes range from bubbles to blocks: small ones keep two figures. */
 const volumes = (value: number) => (value < 0.01 ? figures(2, 5)(value) : figures(3, 3)(value))
 
+/** Plain numbers: what is counted or timed needs no more than three figures. */
+const numbers = (value: number) => (Math.abs(value) < 1 ? figures(4, 3)(value) : figures(3, 2)(value))
+
 const shown: Record<System, Record<Kind, Shown>> = {
   metric: {
     length: { unit: 'mm', perKept: 1, digits: figures(4, 1) },
@@ -26,7 +29,7 @@ const shown: Record<System, Record<Kind, Shown>> = {
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
     area: { unit: 'cm²', perKept: 1, digits: figures(4, 1) },
     time: { unit: 'h', perKept: 1, digits: figures(3, 1) },
-    number: { unit: '', perKept: 1, digits: figures(4, 3) },
+    number: { unit: '', perKept: 1, digits: numbers },
   },
   us: {
     length: { unit: 'in', perKept: 1 / 25.4, digits: figures(4, 3) },
@@ -35,7 +38,7 @@ const shown: Record<System, Record<Kind, Shown>> = {
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
     area: { unit: 'in²', perKept: 1 / 6.4516, digits: figures(4, 2) },
     time: { unit: 'h', perKept: 1, digits: figures(3, 1) },
-    number: { unit: '', perKept: 1, digits: figures(4, 3) },
+    number: { unit: '', perKept: 1, digits: numbers },
   },
 }
 
@@ -43,7 +46,8 @@ const shown: Record<System, Record<Kind, Shown>> = {
 export function show(value: number, kind: Kind, system: System): { text: string; unit: string } {
   const s = shown[system][kind]
   const v = value * s.perKept
-  return { text: v.toFixed(s.digits(v)), unit: s.unit }
+  const text = v.toFixed(s.digits(v))
+  return { text: kind === 'number' ? String(Number(text)) : text, unit: s.unit } // a count is no 2.000
 }
 
 /** A kept value as it is typed, with enough figures to come back unchanged to the eye. */

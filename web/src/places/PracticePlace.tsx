@@ -70,6 +70,17 @@ export function PracticePlace() {
         {measure('Stays in the bucket', 'number', p.rubberOver, (v) => ({ rubberOver: v }), '%')}
       </div>
 
+      <h2 className={classes.section}>Hours, cures and cuts</h2>
+      <p className={classes.why}>Hands work while the shop is open, rubber cures through the night; ten degrees colder doubles a cure. A jagged cut registers by itself, a straight one finds the part more easily.</p>
+      <div className={classes.form}>
+        {measure('Opens at', 'number', p.opens, (v) => ({ opens: v }), 'h')}
+        {measure('Closes at', 'number', p.closes, (v) => ({ closes: v }), 'h')}
+        {measure('In the shop', 'number', p.celsius, (v) => ({ celsius: v }), '°C')}
+        <Checkbox label="Weekends are worked" checked={p.weekends} onChange={(e) => void put({ weekends: e.currentTarget.checked })} />
+        <Checkbox label="Rubber is degassed" checked={!p.noDegas} onChange={(e) => void put({ noDegas: !e.currentTarget.checked })} />
+        <Checkbox label="Blocks are cut straight, not jagged" checked={p.straight} onChange={(e) => void put({ straight: e.currentTarget.checked })} />
+      </div>
+
       <h2 className={classes.section}>Shot and scale</h2>
       <p className={classes.why}>One digit of the scale, and how far the ratio may be off. From both follows the smallest batch that can be weighed.</p>
       <div className={classes.form}>
@@ -86,6 +97,7 @@ export function PracticePlace() {
         {measure('Pot, height inside', 'length', p.potTall, (v) => ({ potTall: v }))}
         {measure('Castings cure under', 'number', p.pressure, (v) => ({ pressure: v }), 'kPa')}
         {measure('Vacuum chamber, inside', 'length', p.chamberWide, (v) => ({ chamberWide: v }))}
+        {measure('Largest bucket, mL', 'number', p.bucket, (v) => ({ bucket: v }))}
         {measure('Detail to brush first, under', 'length', p.detail, (v) => ({ detail: v }))}
       </div>
     </main>

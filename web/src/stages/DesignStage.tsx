@@ -22,6 +22,8 @@ interface Props {
   side: ReactNode
   settled: string
   view?: Partial<SceneProps>
+  /** Takes the place of the 3D view and the section. */
+  instead?: ReactNode
   /** What is found on this stage, if not all that the study says of it. */
   found?: (ofStudy: Finding[]) => Finding[]
   /** Carries out what only this stage can; says whether it did. */
@@ -29,7 +31,7 @@ interface Props {
 }
 
 /** The frame of a design stage: 3D, section with rail, what is set and what follows, findings. */
-export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view, found = (all) => all, onRemedy }: Props) {
+export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view, instead, found = (all) => all, onRemedy }: Props) {
   const { design, study, problem } = useDesign()
   const remedy = useRemedies(job)
   const handle = useRef<ViewHandle>(null)
@@ -47,6 +49,8 @@ export function DesignStage({ job, stage, rise, pour, caption, show, side, settl
   return (
     <>
       <main className={classes.stage}>
+        {instead ?? (
+          <>
         <section className={classes.scene} aria-label="The mould in 3D">
           <div className={classes.caption}>{caption}</div>
           {job.master?.kind === 'mesh' ? (
@@ -61,6 +65,8 @@ export function DesignStage({ job, stage, rise, pour, caption, show, side, settl
         <section className={classes.sounding} aria-label="Section and sounding rail">
           {study && rise && sounding.cut ? <Sounding study={study} rise={rise} pour={pour} draw={design.draw} {...sounding} cut={sounding.cut} /> : <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>}
         </section>
+          </>
+        )}
         <aside className={classes.side} aria-label="What is set and what follows">
           {problem && problem.status !== 0 && (
             <div role="alert" className={classes.problem}>

@@ -3,8 +3,11 @@ import { useCallback, useState } from 'react'
 import type { PiecedMould } from '../api/client'
 import { DesignStage } from './DesignStage'
 import { BoxPanel } from './mould/BoxPanel'
+import { BuildBoard } from './mould/BuildBoard'
+import { BuildPanel } from './mould/BuildPanel'
 import { GangPanel } from './mould/GangPanel'
 import { PiecesPanel } from './mould/PiecesPanel'
+import { useBuild } from './mould/useBuild'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
 
@@ -17,6 +20,8 @@ export function MouldStage({ job }: StageProps) {
   const [pieces, setPieces] = useState<{ mould: PiecedMould; halvesOnly: boolean } | null>(null)
   const found = useCallback((mould: PiecedMould | null, halvesOnly: boolean) => setPieces(mould && { mould, halvesOnly }), [])
   const plan = study?.mould
+  const work = useBuild(job, tab === 'build')
+  const building = tab === 'build' && job.master?.kind === 'mesh'
   const shown = tab === 'pieces' && pieces ? pieces : undefined
   return (
     <DesignStage
@@ -26,7 +31,8 @@ export function MouldStage({ job }: StageProps) {
       pour={{ liquid: 'rubber', half }}
       show={apart}
       view={{ pieces: shown }}
-      found={(all) => (shown ? [...all.filter((f) => !f.remedies.some((r) => r.action === 'divide')), ...shown.mould.findings] : all)}
+      instead={building ? <BuildBoard job={job} work={work} /> : undefined}
+      found={(all) => (building ? (work.build?.findings ?? []) : shown ? [...all.filter((f) => !f.remedies.some((r) => r.action === 'divide')), ...shown.mould.findings] : all)}
       onRemedy={(r) => {
         if (r.action === 'divide') setTab('pieces')
         return r.action === 'divide'
@@ -64,10 +70,12 @@ export function MouldStage({ job }: StageProps) {
               <Tabs.Tab value="box">Box</Tabs.Tab>
               <Tabs.Tab value="pieces">Pieces</Tabs.Tab>
               <Tabs.Tab value="gang">Gang</Tabs.Tab>
+              <Tabs.Tab value="build">Build</Tabs.Tab>
             </Tabs.List>
           </Tabs>
           {tab === 'gang' && <GangPanel job={job} />}
           {tab === 'pieces' && <PiecesPanel job={job} onFound={found} />}
+          {tab === 'build' && <BuildPanel job={job} work={work} />}
           {tab === 'box' && <BoxPanel job={job} />}
         </>
       }

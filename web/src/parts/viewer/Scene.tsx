@@ -145,14 +145,16 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
   }
 
   useEffect(() => invalidate())
+  const ganged = (pieces?.mould.places ?? []).map((p) => new Matrix4(p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], p[8], p[9], p[10], p[11], 0, 0, 0, 1))
 
   const at = (e: ThreeEvent<PointerEvent>): [number, number, number] => [e.point.x, e.point.y, e.point.z]
 
   return (
     <>
-      <Camera view={view} geometry={geometry} fit={fit} study={study} up={upDir} show={show} handle={ref} />
+      <Camera view={view} geometry={geometry} fit={fit} box={pieces ? [...pieces.mould.low, ...pieces.mould.high].join() : study && show !== 'part' ? [...study.mould.boxLow, ...study.mould.boxHigh].join() : ''} up={upDir} show={show} handle={ref} />
       <FrameCounter foot={handle?.at ?? highestVent(study)} />
-      {show !== 'together' && (
+      {show !== 'together' && ganged.map((m, i) => <mesh key={i} geometry={geometry} material={material} matrixAutoUpdate={false} matrix={m} raycast={() => undefined} />)}
+      {show !== 'together' && ganged.length === 0 && (
         <mesh
           geometry={painted ?? geometry}
           material={material}
@@ -175,12 +177,12 @@ function Contents({ geometry, tokens, view, up, study, draw, show, level, cut, s
           onPointerUp={settle}
         />
       )}
-      {show !== 'together' && (
+      {show !== 'together' && ganged.length === 0 && (
         <lineSegments geometry={edges}>
           <lineBasicMaterial color={tokens.ink} transparent opacity={0.65} />
         </lineSegments>
       )}
-      {pieces && <Pieces job={job} {...pieces} size={boxSize(study)} tokens={tokens} apart={show === 'apart'} />}
+      {pieces && <Pieces job={job} {...pieces} size={piecesApart(pieces.mould)} tokens={tokens} apart={show === 'apart'} />}
       {study && draw && !pieces && (show === 'apart' || show === 'together') && <Halves job={job} study={study} draw={draw} geometry={geometry} tokens={tokens} apart={show === 'apart'} />}
       {study && show === 'filled' && <BoxLines study={study} tokens={tokens} />}
       {filled && <Air study={study} tokens={tokens} height={height} up={upDir} />}
@@ -217,11 +219,10 @@ function highestVent(study: Study | undefined): readonly number[] | undefined {
   return vents.toSorted((a, b) => b.foot - a.foot)[0]?.path[0]
 }
 
-/** Longest side of the box, by which pieces are moved apart. */
-function boxSize(study: Study | undefined): number {
-  if (!study) return 0
-  const { boxLow, boxHigh } = study.mould
-  return Math.max(...boxHigh.map((h, i) => h - boxLow[i]))
+/** By how much pieces are moved apart: the mould's longest side, but no more than three times its shortest. */
+function piecesApart(mould: PiecedMould): number {
+  const sides = mould.high.map((h, i) => h - mould.low[i])
+  return Math.min(Math.max(...sides), 3 * Math.min(...sides))
 }
 
 function contourStep(top: number): number {
@@ -264,17 +265,17 @@ interface CameraProps {
   view: { from: [number, number, number]; count: number }
   geometry: BufferGeometry
   fit: string | undefined
-  study: Study | undefined
+  /** Corners of what is looked at, joined; empty for the part. */
+  box: string
   up: readonly [number, number, number]
   show: SceneProps['show']
   handle: Ref<ViewHandle> | undefined
 }
 
 /** Looks at the mould from one of the standard sides, up being up. */
-function Camera({ view, geometry, fit, study, up, show, handle }: CameraProps) {
+function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: CameraProps) {
   const { camera, gl, size, invalidate, set } = useThree()
   const controls = useRef<OrbitControls | null>(null)
-  const boxKey = study && show !== 'part' ? [...study.mould.boxLow, ...study.mould.boxHigh].join() : ''
 
   useEffect(() => {
     const c = new OrbitControls(camera, gl.domElement)

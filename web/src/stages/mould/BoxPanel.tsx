@@ -1,12 +1,15 @@
-import type { Job } from '../../api/client'
+import { NativeSelect } from '@mantine/core'
+import type { BoxPlan, Design, Job } from '../../api/client'
 import { opposite } from '../../parts/axes'
 import { AxisPicker } from '../../parts/AxisPicker'
 import { MeasureInput } from '../../parts/MeasureInput'
-import { Num } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import classes from '../panel.module.css'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
+import mould from './mould.module.css'
+import { Partings } from './Partings'
 import { Templates } from './Templates'
 
 /** Box: draw, ways up, parting and clearances, and what follows for rubber and boards. */
@@ -40,9 +43,15 @@ export function BoxPanel({ job }: { job: Job }) {
           <MeasureInput key={side} compact label={`Clear ${side}`} kind="length" value={design.clearance[side]} onChange={(v) => v !== null && set((now) => ({ clearance: { ...now.clearance, [side]: v } }))} />
         ))}
       </div>
+      {job.master?.kind === 'mesh' && (
+        <>
+          <Partings job={job} />
+          <FormOfBox />
+        </>
+      )}
       {plan && (
         <>
-          <h2>Rubber of each half</h2>
+          <h2>Rubber of each half{(design.gang?.length ?? 1) > 1 ? ', one cavity' : ''}</h2>
           <table className={classes.halves}>
             <thead>
               <tr>
@@ -90,28 +99,101 @@ export function BoxPanel({ job }: { job: Job }) {
               )}
             </tbody>
           </table>
-          <h2>Box, inside</h2>
-          <Row label="Length">
-            <Num label="Length of the box" number={plan.length} />
-          </Row>
-          <Row label="Width">
-            <Num label="Width of the box" number={plan.width} />
-          </Row>
+          <h2>{(design.gang?.length ?? 1) > 1 ? `Box round ${design.gang!.length} cavities, inside` : 'Box, inside'}</h2>
+          {study.boxProblem && <p role="alert" className={mould.bad}>{study.boxProblem}</p>}
+          {study.box && <Seen box={study.box} />}
+          {!study.box && (
+            <>
+              <Row label="Length">
+                <Num label="Length of the box" number={plan.length} />
+              </Row>
+              <Row label="Width">
+                <Num label="Width of the box" number={plan.width} />
+              </Row>
+            </>
+          )}
           <Row label="Height">
-            <Num label="Height of the box" number={plan.height} />
+            <Num label="Height of the box" number={study.box?.height ?? plan.height} />
           </Row>
           <Row label="Part">
             <Num label="Volume of the part" number={plan.partVolume} />
           </Row>
           <h2>Boards to cut</h2>
-          {plan.panels.map((p) => (
+          {(study.box?.panels ?? plan.panels).map((p) => (
             <Row key={p.name} label={`${p.count} × ${p.name}`}>
               <Num label={p.name} number={p.a} /> <span className="soft">×</span> <Num label={p.name} number={p.b} />
             </Row>
           ))}
-          <Templates label="Boards, 1:1" path={`/api/jobs/${job.id}/templates/boards`} />
-          {job.master?.kind === 'mesh' && <Templates label="Parting board, 1:1" path={`/api/jobs/${job.id}/templates/parting-board`} />}
+          {!study.box && <Templates label="Boards, 1:1" path={`/api/jobs/${job.id}/templates/boards`} />}
+          {study.box && <p className={classes.hint}>Templates and the printed box are under Build.</p>}
         </>
+      )}
+    </>
+  )
+}
+
+type Form = NonNullable<Design['box']>['form']
+type KeyKind = NonNullable<Design['keys']>['kind']
+
+/** The form of the box and its keys. */
+function FormOfBox() {
+  const { design, set } = useDesign()
+  const box = design.box ?? { form: 'rectangle' as Form }
+  const keys = design.keys ?? { kind: 'domes' as KeyKind }
+  return (
+    <>
+      <div className={classes.pair}>
+        <NativeSelect size="xs" label="Form" value={box.form} onChange={(e) => set({ box: { ...box, form: e.currentTarget.value as Form } })}
+          data={[
+            { value: 'rectangle', label: 'rectangle' },
+            { value: 'sleeve', label: 'oval sleeve' },
+            { value: 'contour', label: 'bent round the part' },
+            { value: 'round', label: 'round, a pipe' },
+            { value: 'own', label: "the shop's own" },
+          ]} />
+        <NativeSelect size="xs" label="Keys" value={keys.kind} onChange={(e) => set({ keys: { ...keys, kind: e.currentTarget.value as KeyKind } })}
+          data={[
+            { value: 'domes', label: 'domes' },
+            { value: 'bars', label: 'half-round bars' },
+            { value: 'pins', label: 'pins' },
+            { value: 'bevel', label: 'bevelled rim' },
+            { value: 'none', label: 'none' },
+          ]} />
+      </div>
+      {box.form === 'own' && (
+        <div className={classes.pair}>
+          <MeasureInput compact label="Its width inside" kind="length" value={box.wide ?? null} onChange={(v) => v !== null && set((now) => ({ box: { ...(now.box ?? box), wide: v } }))} allowEmpty />
+          <MeasureInput compact label="Its depth inside" kind="length" value={box.deep ?? null} onChange={(v) => v !== null && set((now) => ({ box: { ...(now.box ?? box), deep: v } }))} allowEmpty />
+        </div>
+      )}
+    </>
+  )
+}
+
+/** The box seen along the draw, with what its form spares. */
+function Seen({ box }: { box: BoxPlan }) {
+  const xs = box.ring.map((p) => p[0])
+  const ys = box.ring.map((p) => -p[1])
+  const [x, y] = [Math.min(...xs), Math.min(...ys)]
+  const path = (ring: number[][]) => `M${ring.map((p) => `${p[0].toFixed(2)} ${(-p[1]).toFixed(2)}`).join('L')}Z`
+  return (
+    <>
+      <svg className={mould.seen} viewBox={`${x - 2} ${y - 2} ${Math.max(...xs) - x + 4} ${Math.max(...ys) - y + 4}`} role="img" aria-label={`${box.form} box seen along the draw`}>
+        <path d={path(box.ring)} className={mould.block} />
+        {box.cavities.map((c, i) => (
+          <path key={i} d={path(c)} className={mould.cavity} />
+        ))}
+      </svg>
+      <Row label={box.form === 'rectangle' || box.form === 'own' ? 'Length × width' : 'Over all'}>
+        <Qty value={box.wide} kind="length" /> <span className="soft">×</span> <Qty value={box.deep} kind="length" />
+      </Row>
+      <Row label="Holds">
+        <Num label="Volume of the box" number={box.volume} />
+      </Row>
+      {Math.abs(box.saved.value) > 0.05 && (
+        <Row label={box.saved.value > 0 ? 'Spares against a rectangle' : 'More than a rectangle'}>
+          <Num label="Rubber spared" number={box.saved} />
+        </Row>
       )}
     </>
   )

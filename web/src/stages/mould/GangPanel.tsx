@@ -1,57 +1,93 @@
 import { Button, Loader, SegmentedControl } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { asProblem, client, type Gang, type GangCase, type Job } from '../../api/client'
+import { asProblem, client, type GangCase, type Job } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
+import { along } from '../../parts/axes'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
+import { sayProblem } from '../../parts/Say'
 import { useShop } from '../../parts/useShop'
 import { useDesign } from '../useDesign'
+import { GangPlan } from './GangPlan'
 import classes from './mould.module.css'
 import { Templates } from './Templates'
 
 type Room = 'box' | 'pot'
 
-/** Gang: several cavities in one mould, compared and laid out. */
+/** Gang: several cavities in one mould, compared, laid out, moved by hand, and taken into the design. */
 export function GangPanel({ job }: { job: Job }) {
-  const { design } = useDesign()
+  const { design, set } = useDesign()
   const shop = useShop()
+  const taken = design.gang ?? []
   const [room, setRoom] = useState<Room>('box')
-  const [count, setCount] = useState<number | null>(4)
-  const [gap, setGap] = useState(8)
+  const [count, setCount] = useState<number | null>(taken.length > 1 ? taken.length : 4)
+  const [gap, setGap] = useState(design.gap ?? 8)
   const [edge, setEdge] = useState(design.clearance.beside)
+  const [byHand, setByHand] = useState<number[][] | null>(taken.length > 0 ? taken : null)
+  const path = { params: { path: { jobId: job.id } } }
   const body = { gap, edge, ...(room === 'pot' ? { pot: shop?.practice.potWide ?? 0 } : {}), ...(count ? { count } : {}) }
-  const at = [job.id, job.master?.mesh?.key, design.resinUp, design.clearance]
-  const gang = useQuery({
+  const at = [job.id, job.master?.mesh?.key, design.draw, design.resinUp, design.clearance]
+  const meshed = job.master?.kind === 'mesh'
+  const laid = useQuery({
     queryKey: ['gang', ...at, body],
-    enabled: job.master?.kind === 'mesh' && (room === 'pot' || count !== null),
+    enabled: meshed && !byHand && (room === 'pot' || count !== null),
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang', { params: { path: { jobId: job.id } }, body, signal })).data!,
+    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang', { ...path, body, signal })).data!,
   })
+  const placed = useQuery({
+    queryKey: ['gang-place', ...at, byHand, gap, edge],
+    enabled: meshed && !!byHand,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/place', { ...path, body: { poses: byHand!, gap, edge }, signal })).data!,
+  })
+  const gang = byHand ? placed : laid
   const cases = useQuery({
-    queryKey: ['gangs', ...at, gap, edge],
-    enabled: job.master?.kind === 'mesh',
+    queryKey: ['gangs', ...at, gap, edge, design.resin],
+    enabled: meshed,
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/compare', { params: { path: { jobId: job.id } }, body: { gap, edge }, signal })).data!,
+    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/compare', { ...path, body: { gap, edge }, signal })).data!,
   })
-  if (job.master?.kind !== 'mesh') return <p className={classes.hint}>Cavities are laid by their outline; this master is known by its measures.</p>
+  if (!meshed) return <p className={classes.hint}>Cavities are laid by their outline; this master is known by its measures.</p>
   const problem = gang.error ? asProblem(gang.error) : null
+  async function pourAlong() {
+    const next = { ...design, resinUp: design.draw, vents: [] }
+    try {
+      const { data } = await client.POST('/jobs/{jobId}/vents', { ...path, body: next })
+      setByHand(null)
+      set({ resinUp: design.draw, vents: data!, gang: undefined })
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+  }
+  const again = (change: () => void) => {
+    setByHand(null)
+    change()
+  }
+  const isTaken = !!gang.data && JSON.stringify(gang.data.poses) === JSON.stringify(taken) && taken.length > 0
   return (
     <>
       <h2>Several cavities</h2>
-      <SegmentedControl fullWidth size="xs" aria-label="Laid into" value={room} onChange={(v) => setRoom(v as Room)} data={[{ value: 'box', label: 'smallest box' }, { value: 'pot', label: 'pressure pot' }]} />
+      <SegmentedControl fullWidth size="xs" aria-label="Laid into" value={room} onChange={(v) => again(() => setRoom(v as Room))} data={[{ value: 'box', label: 'smallest box' }, { value: 'pot', label: 'pressure pot' }]} />
       <div className={classes.three}>
-        <MeasureInput compact label={room === 'pot' ? 'Cavities, at most' : 'Cavities'} kind="number" value={count} onChange={(v) => setCount(v === null ? null : Math.max(1, Math.min(400, Math.round(v))))} allowEmpty={room === 'pot'} />
+        <MeasureInput compact label={room === 'pot' ? 'Cavities, at most' : 'Cavities'} kind="number" value={count} onChange={(v) => again(() => setCount(v === null ? null : Math.max(1, Math.min(60, Math.round(v)))))} allowEmpty={room === 'pot'} />
         <MeasureInput compact label="Between" kind="length" value={gap} onChange={(v) => v !== null && setGap(v)} />
         <MeasureInput compact label="To the wall" kind="length" value={edge} onChange={(v) => v !== null && setEdge(v)} />
       </div>
+      {!along(design.resinUp, design.draw) && (
+        <p className={classes.hint}>
+          The parting stands upright for the resin, so cavities stand in one row, each the same way up.{' '}
+          <button type="button" className="quiet" onClick={() => void pourAlong()}>Pour along the draw, {design.draw} up</button> and they can lie in rows, rings and nests.
+        </p>
+      )}
       {problem && <p role="alert" className={classes.bad}>{problem.title}. {problem.detail}</p>}
-      {gang.isFetching && <p className={classes.hint} role="status"><Loader size="xs" /> Laying them…</p>}
-      {gang.data && !problem && <Plan gang={gang.data} />}
-      {gang.data && !problem && (
+      {gang.isFetching && !gang.data && <p className={classes.hint} role="status"><Loader size="xs" /> Laying them…</p>}
+      {gang.data && (
         <>
+          <GangPlan key={gang.data.kind + gang.data.poses.length} gang={gang.data} refused={!!problem} onMove={setByHand} />
           <Row label={gang.data.short ? 'There is room for' : gang.data.kind}>
             <span className="num">{gang.data.poses.length}</span> {gang.data.poses.length === 1 ? 'cavity' : 'cavities'}
           </Row>
@@ -60,51 +96,47 @@ export function GangPanel({ job }: { job: Job }) {
           </Row>
           <Row label="Rubber for each cavity"><Num label="Rubber for each cavity" number={gang.data.each} /></Row>
           <Row label="Rubber of the mould"><Num label="Rubber of the gang" number={gang.data.rubber} /></Row>
+          {isTaken ? (
+            <Row label="This design has these cavities"><Button size="compact-xs" variant="default" onClick={() => { setByHand(null); set({ gang: undefined, gap: undefined }) }}>back to one</Button></Row>
+          ) : (
+            <Button mt={6} fullWidth size="xs" disabled={!!problem}
+              onClick={() => set((now) => ({ gang: gang.data!.poses, gap, clearance: { ...now.clearance, beside: edge }, ...(gang.data!.diameter > 0 ? { box: { form: 'round' as const } } : {}) }))}>
+              Build it with these
+            </Button>
+          )}
           <Templates label="Plan, 1:1" path={`/api/jobs/${job.id}/templates/gang`} query={`?${new URLSearchParams(Object.entries(body).map(([k, v]) => [k, String(v)])).toString()}`} />
         </>
       )}
       <h2>What each number costs</h2>
-      {cases.data && <Compare cases={cases.data} at={count} onPick={(n) => { setRoom('box'); setCount(n) }} />}
+      {cases.data && <Compare cases={cases.data} at={gang.data?.poses.length ?? count} onPick={(n) => again(() => { setRoom('box'); setCount(n) })} />}
     </>
   )
 }
 
-/** The gang seen from above. */
-function Plan({ gang }: { gang: Gang }) {
-  const size = Math.max(gang.diameter, gang.wide, gang.deep) * 1.04
-  const ring = `M${gang.ring.map((p) => `${p[0].toFixed(2)} ${(-p[1]).toFixed(2)}`).join('L')}Z`
-  const round = gang.diameter > 0
-  return (
-    <svg className={classes.plan} viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`} role="img" aria-label={`${gang.poses.length} cavities seen from above`}>
-      {round ? <circle r={gang.diameter / 2} className={classes.block} /> : <rect x={-gang.wide / 2} y={-gang.deep / 2} width={gang.wide} height={gang.deep} className={classes.block} />}
-      {gang.poses.map((p, i) => (
-        <g key={i} transform={`translate(${p[0]} ${-p[1]}) rotate(${-p[2]})`}>
-          <path d={ring} className={classes.cavity} />
-        </g>
-      ))}
-    </svg>
-  )
-}
-
-/** Rubber for each cavity by their number; the ones that fit the pot are filled. */
+/** What each number of cavities costs; those that do not fit the pot or the pot life say so. */
 function Compare({ cases, at, onPick }: { cases: GangCase[]; at: number | null; onPick: (n: number) => void }) {
   const most = Math.max(...cases.map((c) => c.each))
   return (
-    <table className={classes.compare}>
-      <thead>
-        <tr><th>cavities</th><th>rubber each</th><th aria-label="Share" /><th>pulls left</th><th>pot</th></tr>
-      </thead>
-      <tbody>
-        {cases.map((c) => (
-          <tr key={c.count} data-at={c.count === at || undefined}>
-            <td><Button size="compact-xs" variant="subtle" aria-label={`Lay ${c.count}`} onClick={() => onPick(c.count)}>{c.count}</Button></td>
-            <td><Qty value={c.each} kind="volume" /></td>
-            <td><svg viewBox="0 0 60 8" width="60" height="8" aria-hidden><rect width={(60 * c.each) / most} height="8" fill="var(--hatch)" /></svg></td>
-            <td><span className="num">{c.pulls}</span></td>
-            <td>{c.fitsPot ? 'fits' : <span className="soft">no</span>}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <>
+      <table className={classes.compare}>
+        <thead>
+          <tr><th>cavities</th><th>rubber each</th><th aria-label="Share" /><th>pulls</th><th>pour, min</th><th>work</th><th>pot</th></tr>
+        </thead>
+        <tbody>
+          {cases.map((c) => (
+            <tr key={c.count} data-at={c.count === at || undefined}>
+              <td><Button size="compact-xs" variant="subtle" aria-label={`Lay ${c.count}`} onClick={() => onPick(c.count)}>{c.count}</Button></td>
+              <td><Qty value={c.each} kind="volume" /></td>
+              <td><svg viewBox="0 0 30 8" width="30" height="8" aria-hidden><rect width={(30 * c.each) / most} height="8" fill="var(--hatch)" /></svg></td>
+              <td><span className="num">{c.pulls}</span></td>
+              <td className={c.inLife ? undefined : classes.late}><Num label={`Pouring ${c.count}`} number={c.pour} />{!c.inLife && <span aria-label="longer than the pot life"> ▲</span>}</td>
+              <td><Num label={`Work with ${c.count}`} number={c.work} /></td>
+              <td>{c.fitsPot ? 'fits' : <span className="soft">no</span>}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className={classes.hint}>Each cavity has its own sprue, well and vents: <Qty value={cases[0].waste} kind="volume" /> of resin go into them for every casting. ▲ longer than the resin’s pot life.</p>
+    </>
   )
 }

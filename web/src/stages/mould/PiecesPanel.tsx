@@ -6,6 +6,8 @@ import { Row } from '../../parts/Row'
 import { useSearch } from '../master/useSearch'
 import { useDesign } from '../useDesign'
 import classes from './mould.module.css'
+import { Undercuts } from './Undercuts'
+import { hash } from './useBuild'
 
 interface Props {
   job: Job
@@ -17,10 +19,10 @@ export function PiecesPanel({ job, onFound }: Props) {
   const { design, keeping } = useDesign()
   const [asked, setAsked] = useState(false)
   const [halvesOnly, setHalvesOnly] = useState(false)
-  // another draw, parting, clearance or rubber is another mould
-  const version = JSON.stringify([design.draw, design.parting ?? null, design.clearance, design.rubber ?? null, job.master?.mesh?.key])
+  // another design is another mould
+  const version = hash(JSON.stringify([design, job.master?.mesh?.key]))
   useEffect(() => setAsked(false), [version])
-  const found = useSearch<PieceSearch>(asked ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${encodeURIComponent(version)}` : null, (_, news) => news, () => setAsked(false))
+  const found = useSearch<PieceSearch>(asked ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${version}` : null, (_, news) => news, () => setAsked(false))
   const mould = found?.mould ?? null
   useEffect(() => onFound(mould, halvesOnly), [mould, halvesOnly, onFound])
 
@@ -43,9 +45,13 @@ export function PiecesPanel({ job, onFound }: Props) {
       )}
       {mould && (
         <>
-          <Row label="Parting line, seen along the draw"><Num label="Parting line" number={mould.line} /></Row>
+          <Row label="Parting line"><Num label="Parting line" number={mould.line} /></Row>
           <Row label="It leaves its level by"><Num label="It leaves its level by" number={mould.off} /></Row>
           <Row label="Steepest place"><Num label="Steepest place" number={mould.steep} /> °</Row>
+          <Row label="Share of it that shows"><Num label="Share of it that shows" number={mould.open} /></Row>
+          <Row label="Keys">{mould.keys.length > 0 ? <><span className="num">{mould.keys.length}</span> {mould.keys[0].kind}</> : 'none'}</Row>
+          {mould.keysShort && <p className={classes.note}>{mould.keysShort}</p>}
+          <Undercuts all={mould.undercuts} />
           <ol className={classes.pieces}>
             {mould.pieces.map((p, i) => (
               <li key={p.name}>
