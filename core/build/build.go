@@ -50,6 +50,7 @@ type Case struct {
 	Scars   []float64    // bores of gates and vents on one casting, mm
 	Shot    float64      // mL for a pull
 	Tilt    *derive.Number
+	Brush   []int // places that rubber shuts air into, of halves A and B
 
 	Rubber  *mix.Material
 	Resin   *mix.Material

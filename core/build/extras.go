@@ -22,12 +22,21 @@ const (
 	excess    = 0.1  // share of the shot that is squeezed out
 	finWidth  = 12.0 // mm of tape
 	closeGap  = 2.0  // mm, from which a squeeze mould closes slowly
+	hollow    = 0.6  // g/mL, a print with little infill
 	spare     = 50   // mm that a fin is cut longer
 )
 
 // extras adds what only this kind of mould has.
 func (c Case) extras(b *Build) {
 	add := func(name string, n derive.Number) { b.Extras = append(b.Extras, Extra{name, n}) }
+	switch c.Kind {
+	case kind.Cut, kind.Tape, kind.Stretch, kind.OpenFace:
+		if c.Rubber != nil {
+			v := derive.From("masters", quantity.Volume, c.Part/1000, "their meshes")
+			add("Lift on the master, if it is a hollow print", derive.Of(quantity.Mass, max(0, c.Rubber.Density-hollow)*c.Part/1000, "(density of the rubber − that of a hollow print) × volume",
+				derive.From("density of the rubber (g/mL)", quantity.Number, c.Rubber.Density, "data sheet of "+c.Rubber.Name), derive.From("of a hollow print (g/mL)", quantity.Number, hollow, "from memory; weigh yours"), v))
+		}
+	}
 	line := derive.From("parting line", quantity.Length, c.Plan.Line, "the division of the rubber")
 	switch c.Kind {
 	case kind.Cut, kind.Tape:

@@ -37,6 +37,7 @@ func (c Case) findings(b *Build) (out []finding.Finding) {
 		add(finding.Finding{Severity: finding.Watch, What: c.Plan.Keys.Short, Why: "Halves that shift leave a step at the seam of every casting. Clear more beside the part, or take a bevel.",
 			Remedies: []finding.Remedy{{Label: "Clear 8 mm more beside", Action: finding.SetBeside, Value: c.Box.Nearest + 8}}})
 	}
+	c.thinJoints(add)
 	c.bulging(add)
 	c.potted(b, add)
 	c.mixing(b, add)
@@ -78,6 +79,29 @@ func (c Case) findings(b *Build) (out []finding.Finding) {
 		add(finding.Finding{Severity: finding.Watch, What: outOfLevel(c.Tilt.Value), Figure: finding.Of(quantity.Number, c.Tilt.Value), Limit: finding.Of(quantity.Number, levelEnough), Why: "A bench is seldom more level than that without a spirit level: shim the mould, and the pot's floor."})
 	}
 	return out
+}
+
+// hairThin is the bore in mm under which a rod that the rubber streams past is
+// bent by it.
+const hairThin = 2.5
+
+// thinJoints looks for what the stream of rubber would bend.
+func (c Case) thinJoints(add func(finding.Finding)) {
+	switch c.Kind {
+	case kind.Cut, kind.Tape, kind.Stretch:
+	default:
+		return
+	}
+	thin := 0
+	for _, d := range c.Scars {
+		if d < hairThin {
+			thin++
+		}
+	}
+	if thin > 0 {
+		add(finding.Finding{Severity: finding.Note, What: fmt.Sprintf("%s so thin that the stream of rubber bends %s.", plural(thin, "wire is", "wires are"), map[bool]string{true: "it", false: "them"}[thin == 1]), Limit: finding.Of(quantity.Length, hairThin),
+			Why: "Cast in as sprue or vent: pour into the corner that is farthest from them, in a thin stream, and slower as it rises past."})
+	}
 }
 
 func outOfLevel(safe float64) string {

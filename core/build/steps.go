@@ -139,6 +139,9 @@ func (c Case) steps(b *Build) {
 	default:
 		do("Open: "+opening(c.Plan, c.Kind)+".", "Not before the left-over in the cup is hard and dry.", "", openMinutes+4*float64(len(c.Plan.Pieces)-2))
 	}
+	if c.Kind == kind.Cut || c.Kind == kind.Tape {
+		do("Push the block back into its own box or sleeve: that is its clamp.", "A slit carries no tension; held all round it closes without bands.", "", 5)
+	}
 	do("Trim flash, clean the sprue and the vents, number every piece and every side with an arrow for this way up.", "Look for bubbles and torn edges now: what is wrong at birth every casting copies.", "", trimMinutes)
 }
 
@@ -200,8 +203,27 @@ func (c Case) pour(b *Build, i int) {
 		level = fmt.Sprintf(" to %.1f mm over the floor", p.Level)
 	}
 	b.Steps = append(b.Steps,
-		Step{Do: fmt.Sprintf("Brush undersides and recesses, then pour %s, %s up%s.", small(p.Name), p.Up, level), Why: p.Spot, Minutes: pourMinutes + pourLitre*p.Mixed.Value/1000, With: true, Pour: -1},
+		Step{Do: fmt.Sprintf("%s, then pour %s, %s up%s.", c.brushed(p.Name), small(p.Name), p.Up, level), Why: p.Spot, Minutes: pourMinutes + pourLitre*p.Mixed.Value/1000, With: true, Pour: -1},
 		Step{Do: p.Name + " cures.", Why: fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", c.House.Celsius), Minutes: c.cure(), Wait: true, Pour: -1})
+}
+
+// brushed says what is painted with rubber before a pour.
+func (c Case) brushed(pour string) string {
+	n := 0
+	switch {
+	case pour == "Half A" && len(c.Brush) > 0:
+		n = c.Brush[0]
+	case pour == "Half B" && len(c.Brush) > 1:
+		n = c.Brush[1]
+	case pour == "Block":
+		for _, b := range c.Brush {
+			n += b
+		}
+	}
+	if n == 0 {
+		return "Brush a thin coat over the detail"
+	}
+	return fmt.Sprintf("Brush rubber into the %s where it would shut in air", plural(n, "place", "places"))
 }
 
 // cutWords tells how the block is cut.

@@ -34,6 +34,7 @@ type Choices struct {
 	Wanted     int // castings
 	Cells      int // of the lattice along the longest side; 0 for DefaultCells
 	Seam       Seam
+	Holes      Seam // in holes through the part: where the plug ends; Flattest for as outside
 	Keys       key.Choices
 	Spots      []key.Spot      // places across the draw that no key may take: sprue, well and vents
 	Sides      []Told          // what the caster says of single undercuts
@@ -82,6 +83,7 @@ type Plan struct {
 	Steep  float64 // greatest slope of the parting outside the part, degrees
 	Line   float64 // length of the parting line, mm
 	Cell   float64 // of the lattice, mm
+	Holes  bool    // the part has holes through it, whose plugs end at the parting
 	Open   float64 // share of the parting line that crosses walls instead of following edges
 	Keys   key.Placed
 	Locked []Undercut // all of any size, the largest first
@@ -148,14 +150,14 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		return Plan{}, err
 	}
 	told("stretching the parting through the outline")
-	s := stretch(b, c.Parting, c.Prefer, c.Seam)
+	s := stretch(b, c.Parting, c.Prefer, c.Seam, c.Holes)
 	b.walls = halfPlanes(c.Walls)
 	plan := Plan{Box: box, Frame: frame, Volume: ground * (box.Max.Z - box.Min.Z), Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
 	d := &division{block: b, sheet: s}
-	plan.Open = s.Open
+	plan.Open, plan.Holes = s.Open, s.Holes
 	told("looking for side pieces")
 	w, err := wanting(m, b, frame, c)
 	if err != nil {

@@ -138,6 +138,29 @@ func TestARoundBoxHoldsItsPieces(t *testing.T) {
 	assert.ErrorContains(t, err, "does not go into that box")
 }
 
+func TestThePlugInAHoleEndsWhereTheCasterWants(t *testing.T) {
+	m := demo(t, "instrument-bezel") // a ring
+	c := usual
+	c.Cells = 80
+	plain := made(t, m, c)
+	require.True(t, plain.Holes)
+	low, high := plain.Box.Min.Z+13, plain.Box.Max.Z-20 // the part, along the draw
+	middle := r3.Scale(0.5, r3.Add(plain.Box.Min, plain.Box.Max))
+	heights := map[Seam]float64{}
+	for _, at := range []Seam{TopEdge, MidWall, LowEdge} {
+		c.Holes = at
+		p := made(t, m, c)
+		lawful(t, p, 3e-3)
+		heights[at] = p.Sheet(middle.X, middle.Y)
+		assert.InDelta(t, plain.Level, p.Sheet(p.Box.Min.X+1, p.Box.Min.Y+1), 1.5, "outside the seam stays")
+	}
+	assert.Greater(t, heights[TopEdge], heights[MidWall]+1)
+	assert.Greater(t, heights[MidWall], heights[LowEdge]+1)
+	assert.Less(t, heights[TopEdge], high+1e-6)
+	assert.Greater(t, heights[LowEdge], low-1e-6)
+	assert.False(t, made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20}), usual).Holes)
+}
+
 func TestTheCeilingOfADome(t *testing.T) {
 	p := made(t, meshtest.Sphere(20, 96), usual)
 	// under a hemisphere of radius r to its pole's plane: a cylinder less half a ball
@@ -350,15 +373,15 @@ func TestTheLevelIsWhereMostOfTheOutlineAllowsIt(t *testing.T) {
 		rims []rim
 		want float64
 	}{
-		"upright walls: their middle":         {[]rim{{0, 0, 20}, {1, 0, 20}, {2, 0, 20}}, 10},
-		"a step: the height both walls share": {[]rim{{0, 0, 20}, {1, 12, 30}, {2, 0, 20}}, 16},
-		"a round edge: its widest":            {[]rim{{0, 4.9, 5.1}, {1, 4.9, 5.1}, {2, 4.9, 5.1}}, 5},
-		"most edges win over a single one":    {[]rim{{0, 3, 3}, {1, 3, 3}, {2, 3, 3}, {3, 18, 18}}, 3},
+		"upright walls: their middle":         {[]rim{{0, 0, 20, false}, {1, 0, 20, false}, {2, 0, 20, false}}, 10},
+		"a step: the height both walls share": {[]rim{{0, 0, 20, false}, {1, 12, 30, false}, {2, 0, 20, false}}, 16},
+		"a round edge: its widest":            {[]rim{{0, 4.9, 5.1, false}, {1, 4.9, 5.1, false}, {2, 4.9, 5.1, false}}, 5},
+		"most edges win over a single one":    {[]rim{{0, 3, 3, false}, {1, 3, 3, false}, {2, 3, 3, false}, {3, 18, 18, false}}, 3},
 		"nothing at all":                      {nil, 0},
 	} {
 		assert.InDelta(t, c.want, levelOf(c.rims, nil), 0.01, name)
 	}
-	walls := []rim{{0, 2, 8}, {1, 2, 8}}
+	walls := []rim{{0, 2, 8, false}, {1, 2, 8, false}}
 	low, beyond := 3.0, 9.0
 	assert.InDelta(t, 3, levelOf(walls, &low), 1e-9, "what the caster sees on the box, where the walls allow it")
 	assert.InDelta(t, 5, levelOf(walls, &beyond), 0.01, "else as proposed")

@@ -19,6 +19,7 @@ type sheet struct {
 	Off    float64   // greatest distance of the parting line from that plane, mm
 	Steep  float64   // greatest slope outside the part, as a tangent
 	Line   float64   // length of the parting line, climbs included, mm
+	Holes  bool      // the part has holes through it
 	Open   float64   // share of the line that runs across a wall instead of along an edge
 	keys   []key.Key
 }
@@ -31,6 +32,7 @@ const (
 	Flattest Seam = ""       // nearest to one level
 	TopEdge  Seam = "top"    // along the upper edge of every wall, where trimming hides
 	LowEdge  Seam = "bottom" // along the lower edge
+	MidWall  Seam = "half"   // half way: where a plug in a hole is usually set
 )
 
 // Seams in the order they are compared.
@@ -40,6 +42,7 @@ var Seams = []Seam{Flattest, TopEdge, LowEdge}
 type rim struct {
 	column int
 	lo, hi float64
+	hole   bool // at the edge of a hole through the part
 }
 
 // rounds bounds the relaxation of the sheet.
@@ -49,7 +52,7 @@ const rounds = 500
 // else through the outline, smooth between and level at the wall of the box
 // (Laplace's equation, relaxed). A nil level takes the one nearest to the
 // whole outline.
-func stretch(b *block, level, prefer *float64, seam Seam) *sheet {
+func stretch(b *block, level, prefer *float64, seam, holes Seam) *sheet {
 	s := &sheet{block: b, height: make([]float64, b.NX*b.NY)}
 	span := func(c int) (lo, hi float64, ok bool) {
 		line := b.lines[2][c]
@@ -60,6 +63,7 @@ func stretch(b *block, level, prefer *float64, seam Seam) *sheet {
 	}
 	var rims []rim
 	sides := 0
+	open := b.openPlan()
 	for j := 1; j < b.NY-1; j++ {
 		for i := 1; i < b.NX-1; i++ {
 			c := j*b.NX + i
@@ -67,14 +71,17 @@ func stretch(b *block, level, prefer *float64, seam Seam) *sheet {
 			if !ok {
 				continue
 			}
-			free := 0
+			free, outer := 0, 0
 			for _, o := range [4]int{c - 1, c + 1, c - b.NX, c + b.NX} {
 				if len(b.lines[2][o]) == 0 {
 					free++
+					if open[o] {
+						outer++
+					}
 				}
 			}
 			if free > 0 {
-				rims = append(rims, rim{c, lo, hi})
+				rims = append(rims, rim{c, lo, hi, outer == 0})
 				sides += free
 			}
 		}
@@ -92,11 +99,19 @@ func stretch(b *block, level, prefer *float64, seam Seam) *sheet {
 	for i, r := range rims {
 		keep := min((r.hi-r.lo)*0.1, b.Cell)
 		heights[i] = max(r.lo+keep, min(r.hi-keep, s.Level))
-		switch seam {
+		where := seam
+		if r.hole && holes != Flattest {
+			where = holes
+			s.Holes = true
+		}
+		s.Holes = s.Holes || r.hole
+		switch where {
 		case TopEdge:
 			heights[i] = r.hi - keep
 		case LowEdge:
 			heights[i] = r.lo + keep
+		case MidWall:
+			heights[i] = (r.lo + r.hi) / 2
 		}
 	}
 	if seam != Flattest && len(heights) > 0 {
@@ -213,6 +228,28 @@ func (s *sheet) trace(rims []rim) {
 		s.Line *= climb / float64(pairs)
 		s.Open = float64(open) / float64(len(rims))
 	}
+}
+
+// openPlan marks the columns beside the part that are reached from the wall:
+// what is left lies in holes.
+func (b *block) openPlan() []bool {
+	open := make([]bool, b.NX*b.NY)
+	queue := []int{0}
+	open[0] = true
+	for n := 0; n < len(queue); n++ {
+		c := queue[n]
+		i, j := c%b.NX, c/b.NX
+		for _, o := range [4][2]int{{i - 1, j}, {i + 1, j}, {i, j - 1}, {i, j + 1}} {
+			if o[0] < 0 || o[1] < 0 || o[0] >= b.NX || o[1] >= b.NY {
+				continue
+			}
+			if p := o[1]*b.NX + o[0]; !open[p] && len(b.lines[2][p]) == 0 {
+				open[p] = true
+				queue = append(queue, p)
+			}
+		}
+	}
+	return open
 }
 
 // edgeCells is how near, in cells, the line must be to a wall's edge to hide in it.

@@ -135,6 +135,15 @@ func (p *Prepared) Build(ctx context.Context, q BuildQuestion, told func(stage s
 	if q.Given.Rubber != nil && q.Given.Rubber.Traits.Family == "tin" {
 		c.Life, c.LifeFrom = 32, "32 of a tin-cured rubber, common practice, no source"
 	}
+	for _, rise := range s.Pours {
+		n := 0
+		for _, pocket := range rise.Pockets {
+			if pocket.Volume >= visiblePoint {
+				n++
+			}
+		}
+		c.Brush = append(c.Brush, n*out.Cavities)
+	}
 	for _, ch := range s.Gates.Channels {
 		switch ch.Kind {
 		case gate.Sprue, gate.VentKind:

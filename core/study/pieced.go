@@ -61,7 +61,7 @@ func (q PieceQuestion) key() string {
 	if q.keyed() { // keys stand clear of them
 		vents = fmt.Sprint(d.Gates, m.Attitudes.Resin)
 	}
-	return fmt.Sprint(m.Draw, m.Clearance, parting, q.rubber(), q.Wanted <= 2, q.HalvesOnly, q.Uncut, d.Box, d.Keys, d.Seam, d.Sides, d.Gang, m.Attitudes.RubberA, vents)
+	return fmt.Sprint(m.Draw, m.Clearance, parting, q.rubber(), q.Wanted <= 2, q.HalvesOnly, q.Uncut, d.Box, d.Keys, d.Seam, d.Holes, d.Sides, d.Gang, m.Attitudes.RubberA, vents)
 }
 
 func (q PieceQuestion) keyed() bool { return !q.Uncut && q.Design.Keys.Kind != key.None }
@@ -104,7 +104,7 @@ func (p *Prepared) Pieces(ctx context.Context, q PieceQuestion, told func(stage 
 		return pieces.Plan{}, err
 	}
 	c := pieces.Choices{Draw: dir, Clearance: d.Mould.Clearance, Parting: d.Mould.Parting, HalvesOnly: q.HalvesOnly, Rubber: q.rubber(), Wanted: q.Wanted,
-		Cells: latticeOf(m, p.Master.Mesh, d), Seam: d.Seam, Keys: d.Keys, Sides: d.Sides}
+		Cells: latticeOf(m, p.Master.Mesh, d), Seam: d.Seam, Holes: d.Holes, Keys: d.Keys, Sides: d.Sides}
 	if flat, err := mould.Make(p.Master, d.Mould, practice.Usual()); err == nil {
 		c.Prefer = &flat.Parting // as the box shows it, where the outline allows
 	}

@@ -35,6 +35,7 @@ type Design struct {
 	Box   BoxChoice     `json:",omitzero"`
 	Keys  key.Choices   `json:",omitzero"`
 	Seam  pieces.Seam   `json:",omitempty"`
+	Holes pieces.Seam   `json:",omitempty"` // where plugs in holes end
 	Sides []pieces.Told `json:",omitempty"`
 	Gang  []gang.Pose   `json:",omitempty"` // of its cavities seen along the draw; none for one
 	Gap   float64       `json:",omitempty"` // mm between cavities

@@ -27,7 +27,8 @@ func Jointed(wide, deep, tall, thick float64, marks ...float64) Sheet {
 			ring[k][0] += x
 		}
 		s.Lines = append(s.Lines, Line{Cut, ring, true})
-		s.write(x+thick+3, 3, 4, fmt.Sprintf("wall %d", i+1))
+		s.write(x+thick+3, 3, 4, fmt.Sprintf("wall %d, this way up for half A", i+1))
+		s.arrow(x+thick+2, 10, min(20, tall/3))
 		for _, m := range marks {
 			if m > 0 && m < tall {
 				s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x + thick, m}, {x + w - thick, m}}, false})
@@ -40,6 +41,11 @@ func Jointed(wide, deep, tall, thick float64, marks ...float64) Sheet {
 	s.write(thick+3, tall+between+thick+3, 4, "base")
 	s.ruled()
 	return s
+}
+
+// arrow marks which way is up.
+func (s *Sheet) arrow(x, y, long float64) {
+	s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x, y}, {x, y + long}}, false}, Line{Mark, []outline.Point{{x - 2, y + long - 4}, {x, y + long}, {x + 2, y + long - 4}}, false})
 }
 
 // fingered is a wall whose upright edges carry n fingers in turn; out begins

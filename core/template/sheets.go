@@ -35,6 +35,7 @@ func Boards(panels []mould.Panel, thick, first, whole float64) Sheet {
 			if panel.Name == "base" {
 				s.Lines = append(s.Lines, rectangle(Mark, x+thick, y+thick, w-2*thick, h-2*thick))
 			} else {
+				s.arrow(x+thick+6, y+10, min(20, h/3))
 				s.pourMarks(x, y, w, first, whole)
 				if panel.Name != "long walls" {
 					for _, at := range []float64{x + thick, x + w - thick} {

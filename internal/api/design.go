@@ -238,6 +238,9 @@ func fromDesign(d store.Design) Design {
 	if d.Seam != "" {
 		out.Seam = optional(DesignSeam(d.Seam))
 	}
+	if d.Holes != "" {
+		out.Holes = optional(DesignHoles(d.Holes))
+	}
 	if len(d.Sides) > 0 {
 		all := make([]SideChoice, len(d.Sides))
 		for i, side := range d.Sides {
@@ -306,6 +309,9 @@ func toDesign(d Design) store.Design {
 	}
 	if seam := given(d.Seam); seam != "middle" {
 		out.Seam = pieces.Seam(seam)
+	}
+	if holes := given(d.Holes); holes != "outside" {
+		out.Holes = pieces.Seam(holes)
 	}
 	for _, side := range given(d.Sides) {
 		t := pieces.Told{At: vec(side.At), Strip: side.Strip}

@@ -1881,6 +1881,11 @@ export interface components {
             keys?: components["schemas"]["KeyChoice"];
             /** @enum {string} */
             seam?: "middle" | "top" | "bottom";
+            /**
+             * @description where the plug in a hole ends; outside takes the level of the parting
+             * @enum {string}
+             */
+            holes?: "outside" | "top" | "half" | "bottom";
             sides?: components["schemas"]["SideChoice"][];
             /** @description x, y in mm and turn in degrees of each cavity seen along the draw; none for one */
             gang?: components["schemas"]["Point"][];

@@ -1,5 +1,5 @@
 import { useElementSize } from '@mantine/hooks'
-import { useId, type KeyboardEvent } from 'react'
+import { useId, useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Axis, Rise, Study } from '../api/client'
 import { cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
@@ -25,13 +25,15 @@ interface Props {
   setLevel: (index: number) => void
   moveCut: (steps: number) => void
   turnCut: () => void
+  /** Moves the parting along the draw; settled when the hand lets go. Absent where it is not set. */
+  onParting?: (height: number, settled: boolean) => void
 }
 
 /**
  * The section through the mould and the sounding rail beside it, at one
  * vertical scale, with one level line through both.
  */
-export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel, moveCut, turnCut }: Props) {
+export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel, moveCut, turnCut, onParting }: Props) {
   const id = useId()
   const { ref, width, height } = useElementSize()
   const upDir = dir(rise.up)
@@ -186,6 +188,10 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
           )}
           <rect className={classes.box} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
           {partingLine && <path className={classes.parting} d={partingLine} />}
+          {partingLine && onParting && (
+            <PartingGrip line={partingLine} upright={upright} value={study.mould.parting} reach={span(boxLow, boxHigh, drawDir)} onMove={onParting}
+              heightOf={(px, py) => (upright ? ((px - pad) / scale + left) * dot(drawDir, right) : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir))} />
+          )}
           <Name of="half A" at={halfA} hidden={halfA.w < 46 || halfA.h < 16} />
           <Name of={!resin && pour.half === 0 ? 'clay, later half B' : 'half B'} at={halfB} hidden={halfB.w < 46 || halfB.h < 16} />
           {resin && study.gates.channels.map((c, i) => (
@@ -208,6 +214,51 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
         </svg>
       </div>
     </div>
+  )
+}
+
+interface GripProps {
+  line: string
+  upright: boolean
+  value: number
+  reach: [number, number]
+  heightOf: (x: number, y: number) => number
+  onMove: (height: number, settled: boolean) => void
+}
+
+/** A broad, unseen band on the parting by which it is dragged, or moved by the arrow keys. */
+function PartingGrip({ line, upright, value, reach, heightOf, onMove }: GripProps) {
+  const last = useRef<number | null>(null)
+  const moved = useRef(false)
+  const inside = (v: number) => Math.min(reach[1] - 1, Math.max(reach[0] + 1, Math.round(v * 10) / 10))
+  function follow(e: PointerEvent<SVGPathElement>) {
+    const matrix = e.currentTarget.ownerSVGElement?.getScreenCTM()
+    if (!matrix) return
+    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse())
+    last.current = inside(heightOf(p.x, p.y))
+    moved.current = true
+    onMove(last.current, false)
+  }
+  return (
+    <path d={line} role="slider" tabIndex={0} aria-label="Parting" aria-orientation={upright ? 'horizontal' : 'vertical'} aria-valuemin={reach[0]} aria-valuemax={reach[1]} aria-valuenow={value}
+      className={upright ? classes.gripAcross : classes.gripAlong}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId)
+        last.current = value
+      }}
+      onPointerMove={(e) => last.current !== null && follow(e)}
+      onPointerUp={() => {
+        if (moved.current && last.current !== null) onMove(last.current, true)
+        last.current = null
+        moved.current = false
+      }}
+      onKeyDown={(e) => {
+        const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[e.key]
+        if (!step) return
+        e.preventDefault()
+        e.stopPropagation()
+        onMove(inside(value + step * (e.shiftKey ? 5 : 0.5)), true)
+      }} />
   )
 }
 

@@ -22,6 +22,8 @@ interface Props {
   side: ReactNode
   settled: string
   view?: Partial<SceneProps>
+  /** Moves the parting by hand in the section. */
+  onParting?: (height: number, settled: boolean) => void
   /** Takes the place of the 3D view and the section. */
   instead?: ReactNode
   /** What is found on this stage, if not all that the study says of it. */
@@ -31,7 +33,7 @@ interface Props {
 }
 
 /** The frame of a design stage: 3D, section with rail, what is set and what follows, findings. */
-export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view, instead, found = (all) => all, onRemedy }: Props) {
+export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view, onParting, instead, found = (all) => all, onRemedy }: Props) {
   const { design, study, problem } = useDesign()
   const remedy = useRemedies(job)
   const handle = useRef<ViewHandle>(null)
@@ -63,7 +65,7 @@ export function DesignStage({ job, stage, rise, pour, caption, show, side, settl
           )}
         </section>
         <section className={classes.sounding} aria-label="Section and sounding rail">
-          {study && rise && sounding.cut ? <Sounding study={study} rise={rise} pour={pour} draw={design.draw} {...sounding} cut={sounding.cut} /> : <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>}
+          {study && rise && sounding.cut ? <Sounding study={study} rise={rise} pour={pour} draw={design.draw} {...sounding} cut={sounding.cut} onParting={onParting} /> : <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>}
         </section>
           </>
         )}

@@ -13,7 +13,7 @@ import { useDesign } from './useDesign'
 
 /** Mould: draw, ways up, parting, box, and the rubber of each half. */
 export function MouldStage({ job }: StageProps) {
-  const { study } = useDesign()
+  const { study, studying, set, tryOut } = useDesign()
   const [apart, setApart] = useState<'apart' | 'together'>('apart')
   const [half, setHalf] = useState<0 | 1>(0)
   const [tab, setTab] = useState<string>('box')
@@ -31,6 +31,10 @@ export function MouldStage({ job }: StageProps) {
       pour={{ liquid: 'rubber', half }}
       show={apart}
       view={{ pieces: shown }}
+      onParting={(parting, settled) => {
+        if (settled) set({ parting })
+        else if (!studying) tryOut({ parting })
+      }}
       instead={building ? <BuildBoard job={job} work={work} /> : undefined}
       found={(all) => (building ? (work.build?.findings ?? []) : shown ? [...all.filter((f) => !f.remedies.some((r) => r.action === 'divide')), ...shown.mould.findings] : all)}
       onRemedy={(r) => {

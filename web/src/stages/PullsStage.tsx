@@ -169,12 +169,12 @@ function PullForm({ moulds, onLogged }: { moulds: Mould[]; onLogged: () => void 
 function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
   const materials = api.useQuery('get', '/materials').data ?? []
   const rubbers = materials.filter((m) => m.kind === 'rubber').map((m) => m.name)
-  const chosen = useDesignIfAny()?.design.rubber
-  const planned = materials.find((m) => m.id === chosen)?.name ?? rubbers[0] ?? ''
+  const design = useDesignIfAny()?.design
+  const planned = materials.find((m) => m.id === design?.rubber)?.name ?? rubbers[0] ?? ''
   const [number, setNumber] = useState('')
   const [rubber, setRubber] = useState('')
   const [poured, setPoured] = useState(today())
-  const [cavities, setCavities] = useState('1')
+  const [cavities, setCavities] = useState(String(design?.gang?.length || 1))
   const [busy, setBusy] = useState(false)
 
   async function send(e: FormEvent) {

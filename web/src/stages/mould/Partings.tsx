@@ -1,4 +1,4 @@
-import { Button, Loader, SegmentedControl } from '@mantine/core'
+import { Button, Loader, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
 import type { Design, Job, PartingRow, PartingSearch } from '../../api/client'
 import { Num } from '../../parts/Num'
@@ -20,6 +20,9 @@ export function Partings({ job }: { job: Job }) {
   const pick = (v: string) => set({ seam: v as Design['seam'], parting: null })
   return (
     <>
+      <NativeSelect size="xs" label="Plugs in holes end" value={design.holes ?? 'outside'} onChange={(e) => set({ holes: e.currentTarget.value as Design['holes'] })}
+        data={[{ value: 'outside', label: 'at the level of the parting' }, { value: 'half', label: 'half way through' }, { value: 'top', label: 'flush with half A’s face' }, { value: 'bottom', label: 'flush with half B’s face' }]} />
+      <div className={classes.gapped} />
       <SegmentedControl fullWidth size="xs" aria-label="Seam on walls" value={seam} onChange={pick}
         data={[{ value: 'middle', label: 'flattest' }, { value: 'top', label: 'upper edges' }, { value: 'bottom', label: 'lower edges' }]} />
       {asked !== version && <Button mt={6} fullWidth size="compact-xs" variant="default" onClick={() => setAsked(version)}>Compare these seams</Button>}
