@@ -113,7 +113,7 @@ func TestTheMouldComesApartInPiecesAndGangs(t *testing.T) {
 		p.Click("button", "Divide it into pieces"), p.See("Every piece is moved out in its turn"),
 		p.Click("button", "Divide the rubber"), p.See("Side 6"), p.See("Half B"), p.Gone("reaches under the part"), p.See("6 side pieces spare the rubber"), p.Drawn())
 	steps(t, p.Click("button", "Two halves only"), p.See("of it is stripped over the part"), p.Gone("Side 6"))
-	steps(t, p.Click("tab", "Gang"), p.See("Rubber for each cavity"), p.See("pulls left"), p.Click("button", "Lay 3"), p.See("3 cavities"),
+	steps(t, p.Click("tab", "Gang"), p.See("Rubber for each cavity"), p.See("pour, min"), p.Click("button", "Lay 3"), p.See("3 cavities"),
 		p.Click("button", "pressure pot"), p.See("Round box, inside"))
 	quiet(t, p)
 }

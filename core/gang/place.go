@@ -22,7 +22,8 @@ func (e OverlapError) Error() string {
 }
 
 // Place measures a layout that was made by hand: every cavity against every
-// other, and the box round them all.
+// other, and the box round them all. With an [OverlapError] comes the layout
+// that has it.
 func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 	if err := (Ask{Gap: gap, Edge: edge}).Check(); err != nil {
 		return Layout{}, err
@@ -36,16 +37,16 @@ func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 		}
 	}
 	t := &table{shape: s, ask: Ask{Gap: gap, Edge: edge}, gap: gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
+	out := t.boxed("by hand", poses)
 	rings := make([][]outline.Point, len(poses))
 	for i, p := range poses {
 		rings[i] = s.Laid(p)
 		for j := range i {
 			if !t.clear(p, poses[j], rings[i], rings[j]) {
-				return Layout{}, OverlapError{j + 1, i + 1, apart(rings[i], rings[j]) - 2*s.Slack}
+				return out, OverlapError{j + 1, i + 1, apart(rings[i], rings[j]) - 2*s.Slack}
 			}
 		}
 	}
-	out := t.boxed("by hand", poses)
 	return out, nil
 }
 

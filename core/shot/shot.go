@@ -69,7 +69,7 @@ func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, cavities i
 			in = append(in, line.Volume.As(line.Name))
 		}
 		each := derive.Of(quantity.Volume, one, "sum of one cavity with its channels", in...)
-		p.Lines = append(p.Lines, Line{fmt.Sprintf("%d more cavities", cavities-1), derive.Of(quantity.Volume, one*float64(cavities-1), "cavity with its channels × cavities beside the first",
+		p.Lines = append(p.Lines, Line{alike(cavities - 1), derive.Of(quantity.Volume, one*float64(cavities-1), "cavity with its channels × cavities beside the first",
 			each.As("cavity with its channels"), derive.From("beside the first", quantity.Number, float64(cavities-1), "the gang"))})
 	}
 	var sum float64
@@ -117,4 +117,11 @@ func CheckScale(stage finding.Stage, what string, m mix.Material, b mix.Batch, h
 		f.What = fmt.Sprintf("On a scale that reads %g g the ratio of %s may be off by %.2g %%.", h.ScaleStep, what, 100*err)
 	}
 	return &f
+}
+
+func alike(n int) string {
+	if n == 1 {
+		return "1 more cavity"
+	}
+	return fmt.Sprintf("%d more cavities", n)
 }

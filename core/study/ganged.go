@@ -150,17 +150,18 @@ func rowLong(l gang.Layout, alongY bool) float64 {
 	return l.Wide
 }
 
-// Place measures cavities that were moved by hand.
+// Place measures cavities that were moved by hand; with a [gang.OverlapError]
+// comes the layout that has it.
 func (p *Prepared) Place(d Design, poses []gang.Pose, gap, edge float64) (Gang, error) {
 	shape, err := p.seen(d)
 	if err != nil {
 		return Gang{}, err
 	}
 	l, err := gang.Place(shape, poses, gap, edge)
-	if err != nil {
+	if over := (gang.OverlapError{}); err != nil && !errors.As(err, &over) {
 		return Gang{}, err
 	}
-	return p.costed(d, shape, l, false), nil
+	return p.costed(d, shape, l, false), err
 }
 
 // costed says what a layout takes in rubber.

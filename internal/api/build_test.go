@@ -145,11 +145,16 @@ func TestAGangIsKeptInTheDesign(t *testing.T) {
 	assert.Len(t, six.Box.Cavities, 6)
 	assert.Greater(t, six.Box.Wide*six.Box.Deep, 3*one.Box.Wide*one.Box.Deep)
 
-	moved := append([]api.Point{}, g.Poses...)
+	laid := g.Poses
+	moved := append([]api.Point{}, laid...)
 	moved[1] = moved[0]
-	s.send("POST", s.path(j, "/gang/place"), -1, map[string]any{"poses": moved, "gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "lie over one another")
-	s.send("POST", s.path(j, "/gang/place"), -1, map[string]any{"poses": g.Poses, "gap": 8, "edge": 12}).into(&g)
+	var over api.Gang
+	s.send("POST", s.path(j, "/gang/place"), -1, map[string]any{"poses": moved, "gap": 8, "edge": 12}).into(&over)
+	require.NotNil(t, over.Overlap)
+	assert.Contains(t, *over.Overlap, "lie over one another")
+	s.send("POST", s.path(j, "/gang/place"), -1, map[string]any{"poses": laid, "gap": 8, "edge": 12}).into(&g)
 	assert.Len(t, g.Poses, 6)
+	assert.Nil(t, g.Overlap)
 
 	// a form of box that does not go round is said, and the rest holds
 	design := kept.Design

@@ -185,10 +185,15 @@ func (s *Server) PlaceGang(ctx context.Context, r PlaceGangRequestObject) (Place
 		return nil, err
 	}
 	g, err := p.Place(q.Design, toPoses(r.Body.Poses), r.Body.Gap, r.Body.Edge)
-	if err != nil {
+	var over gang.OverlapError
+	if err != nil && !errors.As(err, &over) {
 		return nil, gangProblem(err)
 	}
-	return PlaceGang200JSONResponse(fromGang(g)), nil
+	out := fromGang(g)
+	if err != nil {
+		out.Overlap = optional(sentence(err.Error()))
+	}
+	return PlaceGang200JSONResponse(out), nil
 }
 
 func toPoses(all []Point) []gang.Pose {

@@ -632,7 +632,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Measures cavities that were moved by hand; those that overlap are refused. */
+        /** @description Measures cavities that were moved by hand, and says which overlap. */
         post: operations["placeGang"];
         delete?: never;
         options?: never;
@@ -1571,6 +1571,8 @@ export interface components {
             kind: string;
             /** @description fewer than were asked for */
             short: boolean;
+            /** @description which cavities come too near to one another; then the layout cannot be used */
+            overlap?: string;
             /** @description x, y in mm and turn in degrees of each cavity */
             poses: components["schemas"]["Point"][];
             /** @description Outline of a cavity about its middle */

@@ -188,10 +188,6 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
           )}
           <rect className={classes.box} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
           {partingLine && <path className={classes.parting} d={partingLine} />}
-          {partingLine && onParting && (
-            <PartingGrip line={partingLine} upright={upright} value={study.mould.parting} reach={span(boxLow, boxHigh, drawDir)} onMove={onParting}
-              heightOf={(px, py) => (upright ? ((px - pad) / scale + left) * dot(drawDir, right) : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir))} />
-          )}
           <Name of="half A" at={halfA} hidden={halfA.w < 46 || halfA.h < 16} />
           <Name of={!resin && pour.half === 0 ? 'clay, later half B' : 'half B'} at={halfB} hidden={halfB.w < 46 || halfB.h < 16} />
           {resin && study.gates.channels.map((c, i) => (
@@ -210,6 +206,10 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
           )}
           <path d={outline} className={classes.outline} />
           {at && <path className={classes.level} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
+          {partingLine && onParting && (
+            <PartingGrip at={upright ? { x: x(study.mould.parting * dot(drawDir, right)) - 9, y: boxRect.y, w: 18, h: boxRect.h } : { x: boxRect.x, y: y(study.mould.parting * dot(drawDir, upDir) - floor) - 9, w: boxRect.w, h: 18 }} upright={upright} value={study.mould.parting} reach={span(boxLow, boxHigh, drawDir)} onMove={onParting}
+              heightOf={(px, py) => (upright ? ((px - pad) / scale + left) * dot(drawDir, right) : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir))} />
+          )}
           <Rail x={railX} y={y} top={top} marks={rise.marks} levels={rise.levels} level={level} setLevel={setLevel} />
         </svg>
       </div>
@@ -218,7 +218,7 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
 }
 
 interface GripProps {
-  line: string
+  at: { x: number; y: number; w: number; h: number }
   upright: boolean
   value: number
   reach: [number, number]
@@ -227,11 +227,11 @@ interface GripProps {
 }
 
 /** A broad, unseen band on the parting by which it is dragged, or moved by the arrow keys. */
-function PartingGrip({ line, upright, value, reach, heightOf, onMove }: GripProps) {
+function PartingGrip({ at, upright, value, reach, heightOf, onMove }: GripProps) {
   const last = useRef<number | null>(null)
   const moved = useRef(false)
   const inside = (v: number) => Math.min(reach[1] - 1, Math.max(reach[0] + 1, Math.round(v * 10) / 10))
-  function follow(e: PointerEvent<SVGPathElement>) {
+  function follow(e: PointerEvent<SVGRectElement>) {
     const matrix = e.currentTarget.ownerSVGElement?.getScreenCTM()
     if (!matrix) return
     const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse())
@@ -240,7 +240,7 @@ function PartingGrip({ line, upright, value, reach, heightOf, onMove }: GripProp
     onMove(last.current, false)
   }
   return (
-    <path d={line} role="slider" tabIndex={0} aria-label="Parting" aria-orientation={upright ? 'horizontal' : 'vertical'} aria-valuemin={reach[0]} aria-valuemax={reach[1]} aria-valuenow={value}
+    <rect x={at.x} y={at.y} width={at.w} height={at.h} role="slider" tabIndex={0} aria-label="Parting" aria-orientation={upright ? 'horizontal' : 'vertical'} aria-valuemin={reach[0]} aria-valuemax={reach[1]} aria-valuenow={value}
       className={upright ? classes.gripAcross : classes.gripAlong}
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId)

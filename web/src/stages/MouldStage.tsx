@@ -38,7 +38,8 @@ export function MouldStage({ job }: StageProps) {
       instead={building ? <BuildBoard job={job} work={work} /> : undefined}
       found={(all) => (building ? (work.build?.findings ?? []) : shown ? [...all.filter((f) => !f.remedies.some((r) => r.action === 'divide')), ...shown.mould.findings] : all)}
       onRemedy={(r) => {
-        if (r.action === 'divide') setTab('pieces')
+        if (r.action === 'divide' && building) set({ kind: 'three-piece' })
+        else if (r.action === 'divide') setTab('pieces')
         return r.action === 'divide'
       }}
       settled="The halves come off the part, and the rubber reaches everywhere."

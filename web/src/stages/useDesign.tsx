@@ -134,6 +134,7 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
       setHistory(next)
       if (conflict) return // told already; the newest has to be loaded first
       unkept.current = next.design
+      setKeeping('keeping') // from now on what the server has is old
       window.clearTimeout(timer.current)
       timer.current = window.setTimeout(() => void keepRef.current(), settleMs)
     },

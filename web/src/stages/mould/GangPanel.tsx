@@ -17,7 +17,7 @@ type Room = 'box' | 'pot'
 
 /** Gang: several cavities in one mould, compared, laid out, moved by hand, and taken into the design. */
 export function GangPanel({ job }: { job: Job }) {
-  const { design, set } = useDesign()
+  const { design, set, keeping } = useDesign()
   const shop = useShop()
   const taken = design.gang ?? []
   const [room, setRoom] = useState<Room>('box')
@@ -29,16 +29,17 @@ export function GangPanel({ job }: { job: Job }) {
   const body = { gap, edge, ...(room === 'pot' ? { pot: shop?.practice.potWide ?? 0 } : {}), ...(count ? { count } : {}) }
   const at = [job.id, job.master?.mesh?.key, design.draw, design.resinUp, design.clearance]
   const meshed = job.master?.kind === 'mesh'
+  const known = meshed && (keeping === 'kept' || keeping === 'proposal') // cavities are laid for the design that is kept
   const laid = useQuery({
     queryKey: ['gang', ...at, body],
-    enabled: meshed && !byHand && (room === 'pot' || count !== null),
+    enabled: known && !byHand && (room === 'pot' || count !== null),
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang', { ...path, body, signal })).data!,
   })
   const placed = useQuery({
     queryKey: ['gang-place', ...at, byHand, gap, edge],
-    enabled: meshed && !!byHand,
+    enabled: known && !!byHand,
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/place', { ...path, body: { poses: byHand!, gap, edge }, signal })).data!,
@@ -46,13 +47,14 @@ export function GangPanel({ job }: { job: Job }) {
   const gang = byHand ? placed : laid
   const cases = useQuery({
     queryKey: ['gangs', ...at, gap, edge, design.resin],
-    enabled: meshed,
+    enabled: known,
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/compare', { ...path, body: { gap, edge }, signal })).data!,
   })
   if (!meshed) return <p className={classes.hint}>Cavities are laid by their outline; this master is known by its measures.</p>
   const problem = gang.error ? asProblem(gang.error) : null
+  const overlap = placed.data?.overlap && byHand ? placed.data.overlap : undefined
   async function pourAlong() {
     const next = { ...design, resinUp: design.draw, vents: [] }
     try {
@@ -84,10 +86,11 @@ export function GangPanel({ job }: { job: Job }) {
         </p>
       )}
       {problem && <p role="alert" className={classes.bad}>{problem.title}. {problem.detail}</p>}
+      {overlap && <p role="alert" className={classes.bad}>{overlap}</p>}
       {gang.isFetching && !gang.data && <p className={classes.hint} role="status"><Loader size="xs" /> Laying them…</p>}
       {gang.data && (
         <>
-          <GangPlan key={gang.data.kind + gang.data.poses.length} gang={gang.data} refused={!!problem} onMove={setByHand} />
+          <GangPlan key={gang.data.kind + gang.data.poses.length} gang={gang.data} refused={!!overlap} onMove={setByHand} />
           <Row label={gang.data.short ? 'There is room for' : gang.data.kind}>
             <span className="num">{gang.data.poses.length}</span> {gang.data.poses.length === 1 ? 'cavity' : 'cavities'}
           </Row>
@@ -99,7 +102,7 @@ export function GangPanel({ job }: { job: Job }) {
           {isTaken ? (
             <Row label="This design has these cavities"><Button size="compact-xs" variant="default" onClick={() => { setByHand(null); set({ gang: undefined, gap: undefined }) }}>back to one</Button></Row>
           ) : (
-            <Button mt={6} fullWidth size="xs" disabled={!!problem}
+            <Button mt={6} fullWidth size="xs" disabled={!!problem || !!overlap}
               onClick={() => set((now) => ({ gang: gang.data!.poses, gap, clearance: { ...now.clearance, beside: edge }, ...(gang.data!.diameter > 0 ? { box: { form: 'round' as const } } : {}) }))}>
               Build it with these
             </Button>

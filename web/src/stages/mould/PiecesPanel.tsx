@@ -17,12 +17,13 @@ interface Props {
 /** Pieces: how the rubber comes apart, in the order it is opened. */
 export function PiecesPanel({ job, onFound }: Props) {
   const { design, keeping } = useDesign()
-  const [asked, setAsked] = useState(false)
+  const [wanted, setWanted] = useState<string | null>(null)
   const [halvesOnly, setHalvesOnly] = useState(false)
   // another design is another mould
   const version = hash(JSON.stringify([design, job.master?.mesh?.key]))
-  useEffect(() => setAsked(false), [version])
-  const found = useSearch<PieceSearch>(asked ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${version}` : null, (_, news) => news, () => setAsked(false))
+  const asked = wanted === version
+  const ask = (on: boolean) => setWanted(on ? version : null)
+  const found = useSearch<PieceSearch>(asked && (keeping === 'kept' || keeping === 'proposal') ? `/api/jobs/${job.id}/searches/pieces?halvesOnly=${halvesOnly}&v=${version}` : null, (_, news) => news, () => ask(false))
   const mould = found?.mould ?? null
   useEffect(() => onFound(mould, halvesOnly), [mould, halvesOnly, onFound])
 
@@ -33,14 +34,14 @@ export function PiecesPanel({ job, onFound }: Props) {
       <p className={classes.hint}>The parting follows the outline; what no rubber strips out of gets a side piece. Every piece is moved out in its turn to see whether it catches.</p>
       <Checkbox size="xs" label="Two halves only: strip what is undercut" checked={halvesOnly} onChange={(e) => setHalvesOnly(e.currentTarget.checked)} />
       {!asked && (
-        <Button mt={8} fullWidth size="xs" disabled={keeping === 'keeping'} onClick={() => setAsked(true)}>
+        <Button mt={8} fullWidth size="xs" onClick={() => ask(true)}>
           Divide the rubber
         </Button>
       )}
       {asked && !found?.finished && (
         <div className={classes.progress} role="status">
           <Loader size="xs" /> {found?.stage ?? 'beginning'}…
-          <Button size="compact-xs" variant="default" onClick={() => setAsked(false)}>Cancel</Button>
+          <Button size="compact-xs" variant="default" onClick={() => ask(false)}>Cancel</Button>
         </div>
       )}
       {mould && (

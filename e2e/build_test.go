@@ -1,0 +1,48 @@
+package e2e
+
+import "testing"
+
+func TestTheHubGoesFromMasterToBuildSheet(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/"), p.See("Drogue hub"), p.Click("link", "Drogue hub"), p.Click("link", "Mould"), p.See("reaches under the part"),
+		p.Click("tab", "Build"), p.See("Steps"), p.See("cannot be stripped out of"), p.Click("button", "Build it in pieces"), p.See("6 side pieces"), p.See("Build sheet, PDF"))
+	steps(t, p.Gone("cannot be stripped out of"), p.See("Parting board"), p.See("Keys"), p.See("First pull"))
+	steps(t, p.Click("button", "Compare kinds"), p.See("Rubber skin in a rigid shell"), p.Gone("Stop"), p.See("Three pieces and more"))
+	steps(t, p.Click("button", "Cut block"), p.See("Cut guide to wrap round"), p.See("Hang the master"), p.See("First pass of the blade"))
+	steps(t, p.Click("link", "Rubber"), p.See("cut block"), p.See("First pull"))
+	quiet(t, p)
+}
+
+func TestAGangIsTakenIntoTheDesign(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/"), p.See("Deck cleat"), p.Click("link", "Deck cleat"), p.Click("link", "Mould"), p.Click("tab", "Gang"), p.See("Rubber for each cavity"),
+		p.Click("button", "Pour along the draw, +y up"), p.Gone("stands upright for the resin"), p.Click("button", "Lay 6"), p.See("6 cavities"),
+		p.Click("button", "Build it with these"), p.See("This design has these cavities"))
+	steps(t, p.Click("button", "Cavity 2"), p.See("turn 90°"), p.Click("button", "turn 90°"), p.See("move one away"))
+	steps(t, p.Click("link", "Shot"), p.See("5 more cavities"))
+	steps(t, p.Click("link", "Mould"), p.Click("tab", "Build"), p.See("Bed the 6 masters"), p.See("Plan of the gang"))
+	quiet(t, p)
+}
+
+func TestTheCasterDecidesWhereTheSeamRunsAndWhatIsStripped(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/"), p.See("Drogue hub"), p.Click("link", "Drogue hub"), p.Click("link", "Mould"), p.See("Compare these seams"),
+		p.Click("button", "Compare these seams"), p.See("min each"), p.See("lower edges"), p.Choose("Form", "round, a pipe"), p.See("Over all"),
+		p.Choose("Keys", "half-round bars"), p.See("kept"))
+	steps(t, p.Click("tab", "Pieces"), p.Click("button", "Divide the rubber"), p.See("Side 6"), p.See("bars"),
+		p.Click("button", "strip it"), p.See("Divide the rubber"), p.Click("button", "Divide the rubber"), p.See("stripped, as you said"), p.See("Side 5"), p.Gone("Side 6"))
+	quiet(t, p)
+}
+
+func TestThePartingIsDraggedInTheSection(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/"), p.See("Drogue hub"), p.Click("link", "Drogue hub"), p.Click("link", "Mould"), p.See("Proposed:"))
+	before, err := p.Value("Parting, along the draw")
+	steps(t, err, p.Drag("slider", "Parting", 0.3, 0.5, 0.3, 2.5), p.See("Yours."))
+	after, err := p.Value("Parting, along the draw")
+	steps(t, err)
+	if before == after {
+		t.Fatalf("the parting stayed at %s", before)
+	}
+	quiet(t, p)
+}
