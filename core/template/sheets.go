@@ -76,8 +76,8 @@ func PartingBoard(walls []outline.Point, frame grid.Frame, section [][]r3.Vec) S
 			s.Lines = append(s.Lines, Line{Cut, ring, true})
 		}
 	}
-	low, _ := s.bounds()
-	s.write(low[0]+3, low[1]+3, 4, "half A upwards")
+	low, high := s.bounds()
+	s.write(low[0], high[1]+2, 4, "half A upwards")
 	s.ruled()
 	return s
 }

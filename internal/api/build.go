@@ -365,7 +365,7 @@ func buildSheet(j store.Job, shop string, b study.Built, q study.BuildQuestion, 
 		out.Facts = append(out.Facts, words("first pull", moment(midnight, slots[len(slots)-1].To).Format("Mon 2 Jan 15:04")))
 	}
 	if b.Kind != kind.Shell {
-		out.Facts = append(out.Facts, paper.Fact{Name: "box inside", Value: b.Box.Wide, Kind: quantity.Length}, paper.Fact{Name: "by", Value: b.Box.Deep, Kind: quantity.Length}, fact("height", b.Box.Height))
+		out.Facts = append(out.Facts, words("box inside", paper.Sides(q.House.Units, b.Box.Wide, b.Box.Deep, b.Box.Height.Value)))
 	}
 	if q.Given.Rubber != nil {
 		out.Facts = append(out.Facts, words("rubber", q.Given.Rubber.Name))
@@ -381,7 +381,7 @@ func buildSheet(j store.Job, shop string, b study.Built, q study.BuildQuestion, 
 	}
 	for _, panel := range b.Box.Panels {
 		if b.Kind != kind.Shell {
-			out.Quantities = append(out.Quantities, fact(fmt.Sprintf("%d × %s", panel.Count, panel.Name), panel.A), fact("by", panel.B))
+			out.Quantities = append(out.Quantities, words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(q.House.Units, panel.A.Value, panel.B.Value)))
 		}
 	}
 	for _, pour := range b.Pours {

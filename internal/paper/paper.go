@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 	"time"
 
 	"bathyform/core/quantity"
@@ -84,8 +85,24 @@ func written(value float64, k quantity.Kind, s quantity.System) string {
 			digits = min(digits, 1)
 		}
 	}
+	if k == quantity.Number && v == math.Trunc(v) {
+		digits = 0 // a count
+	}
 	if unit != "" {
 		unit = " " + unit
 	}
 	return strconv.FormatFloat(v, 'f', digits, 64) + unit
+}
+
+// Sides are lengths in mm, written one times the other.
+func Sides(s quantity.System, all ...float64) string {
+	out := ""
+	for i, v := range all {
+		words := written(v, quantity.Length, s)
+		if i < len(all)-1 {
+			words = strings.TrimSuffix(words, " "+s.Unit(quantity.Length)) + " × "
+		}
+		out += words
+	}
+	return out
 }

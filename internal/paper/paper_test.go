@@ -115,6 +115,12 @@ func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
 	assert.Contains(t, words, "2.46 in")
 }
 
+func TestSidesAreWrittenTogether(t *testing.T) {
+	assert.Equal(t, "84.8 × 143.2 × 59.0 mm", Sides(quantity.Metric, 84.8, 143.2, 59))
+	assert.Equal(t, "1.00 × 2.00 in", Sides(quantity.US, 25.4, 50.8))
+	assert.Equal(t, "5", written(5, quantity.Number, quantity.Metric), "a count is a whole number")
+}
+
 func TestManyStepsTakeMorePages(t *testing.T) {
 	b := sheet()
 	for range 60 {
