@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"math"
 	"slices"
 
@@ -12,9 +11,7 @@ import (
 	"bathyform/core/build"
 	"bathyform/core/derive"
 	"bathyform/core/drawing"
-	"bathyform/core/fill"
 	"bathyform/core/finding"
-	"bathyform/core/finish"
 	"bathyform/core/gang"
 	"bathyform/core/gate"
 	"bathyform/core/grid"
@@ -258,59 +255,6 @@ func (p *Prepared) blanket(ctx context.Context, d Design) (*shell.Blanket, error
 	return &b, nil
 }
 
-// BoxOf lays the box round all cavities of a design.
-func (p *Prepared) BoxOf(d Design, h practice.House) (BoxPlan, error) {
-	var out BoxPlan
-	shape, err := p.seen(d)
-	if err != nil {
-		return out, err
-	}
-	form := cmp.Or(d.Box.Form, box.Rectangle)
-	if form != box.Rectangle && !d.Mould.Attitudes.RubberA.Along(d.Mould.Draw) {
-		return out, errors.New("a box of that form stands with the draw upwards: pour half A along the draw, or take a rectangle")
-	}
-	ask := d.around(shape)
-	if out.Box, err = box.Of(form, ask); err != nil {
-		return out, err
-	}
-	rect, err := box.Of(box.Rectangle, ask)
-	if err != nil {
-		return out, err
-	}
-	c := d.Mould.Clearance
-	gap := func(name string, v float64) derive.Input {
-		return derive.From(name, quantity.Length, v, "this mould's clearances")
-	}
-	out.Height = derive.Of(quantity.Length, shape.Height+c.Below+c.Above, "part along the draw + below + above",
-		derive.From("part along the draw", quantity.Length, shape.Height, "the master"), gap("below", c.Below), gap("above", c.Above))
-	formula := map[box.Form]string{box.Rectangle: "length × width", box.Own: "length × width of the shop's box", box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight", box.Contour: "outline's hull, widened: A + P d + π d² (Steiner)"}[form]
-	area := derive.Of(quantity.Area, out.Area/100, formula, derive.From("clearance beside", quantity.Length, ask.Beside, "this mould's clearances"),
-		derive.From("cavities", quantity.Number, float64(d.Cavities()), "this design"))
-	out.Volume = derive.Of(quantity.Volume, out.Area*out.Height.Value/1000, "box seen along the draw × height", area.As("box seen along the draw"), out.Height.As("height"))
-	out.Saved = derive.Of(quantity.Volume, (rect.Area-out.Area)*out.Height.Value/1000, "(rectangle − this form) × height",
-		derive.From("rectangle", quantity.Area, rect.Area/100, "the same clearance all round"), area.As("this form"), out.Height.As("height"))
-	out.Freeboard = h.Freeboard
-	wall := derive.Of(quantity.Length, out.Height.Value+h.Freeboard, "height + freeboard", out.Height.As("height"), derive.From("freeboard", quantity.Length, h.Freeboard, "House practice"))
-	length := func(v float64, formula string, in ...derive.Input) derive.Number {
-		return derive.Of(quantity.Length, v, formula, in...)
-	}
-	inside := derive.From("once round, inside", quantity.Length, out.Wall, "the form")
-	switch form {
-	case box.Rectangle, box.Own:
-		out.Strip = length(out.Wall, "once round, inside", inside)
-		board := derive.From("board", quantity.Length, h.PanelThick, "House practice")
-		long, wide := length(out.Wide, "inside, one way"), length(out.Deep, "inside, the other way")
-		outerL, outerW := length(out.Wide+2*h.PanelThick, "inside + 2 × board", long.As("inside"), board), length(out.Deep+2*h.PanelThick, "inside + 2 × board", wide.As("inside"), board)
-		if form == box.Rectangle {
-			out.Panels = []mould.Panel{{Name: "long walls", Count: 2, A: long, B: wall}, {Name: "end walls, outside", Count: 2, A: outerW, B: wall}, {Name: "base", Count: 1, A: outerL, B: outerW}}
-		}
-	default:
-		out.Strip = length(out.Wall+lap, "once round, inside + lap", inside, derive.From("lap", quantity.Length, lap, "common practice, no source"))
-		out.Panels = []mould.Panel{{Name: "wall, bent", Count: 1, A: out.Strip, B: wall}, {Name: "base", Count: 1, A: length(out.Wide+2*lap, "widest + room to glue"), B: length(out.Deep+2*lap, "deepest + room to glue")}}
-	}
-	return out, nil
-}
-
 // cut is the section that the pictures show: through the middle of the part,
 // with the draw upwards and the resin's way up in the plane.
 func (p *Prepared) cut(d Design) (drawing.View, [][]r3.Vec, error) {
@@ -358,138 +302,6 @@ func (p *Prepared) cut(d Design) (drawing.View, [][]r3.Vec, error) {
 		at = frame.Out(mid)
 	}
 	return drawing.View{Right: right, Up: draw}, whole.Section(normal, r3.Dot(normal, at)+1e-4*r3.Norm(size)), nil
-}
-
-// Angles out of level that are tried, degrees, and the room in a well under its rim.
-var tilts = []float64{0.5, 1, 2, 4, 8, 12}
-
-const (
-	wellRoom     = 2.0     // mm
-	mostTilted   = 150_000 // triangles, over which nobody waits for it
-	tiltCells    = 48
-	tiltQuarters = 8
-)
-
-// tilt is how far out of level the mould may stand as the resin is poured
-// before another pocket is shut in, or the well spills.
-func (p *Prepared) tilt(ctx context.Context, d Design, l gate.Layout) (*derive.Number, error) {
-	m := p.Master.Mesh
-	if m == nil || len(m.Triangles) > mostTilted {
-		return nil, nil
-	}
-	up, err := d.Mould.Attitudes.Resin.Dir()
-	if err != nil {
-		return nil, err
-	}
-	frame, err := grid.NewFrame(up)
-	if err != nil {
-		return nil, err
-	}
-	size := r3.Sub(m.Bounds().Max, m.Bounds().Min)
-	cell := max(size.X, size.Y, size.Z) / tiltCells
-	shut := func(dir r3.Vec) (float64, error) {
-		space, err := fill.Prepare(m, dir, fill.Options{Cell: cell, Sound: p.Master.Report.Sound})
-		if err != nil {
-			return 0, err
-		}
-		found, err := space.Trap(gate.Open(space, d.Gates))
-		return found.Volume, err
-	}
-	level, err := shut(up)
-	if err != nil {
-		return nil, err
-	}
-	safe, spoilt := 0.0, tilts[len(tilts)-1]
-	hit := false
-	for _, deg := range tilts {
-		for n := 0; n < tiltQuarters && !hit; n++ {
-			if err := ctx.Err(); err != nil {
-				return nil, err
-			}
-			sin, cos := math.Sincos(2 * math.Pi * float64(n) / tiltQuarters)
-			aside := r3.Add(r3.Scale(cos, frame.U), r3.Scale(sin, frame.V))
-			s, c := math.Sincos(deg * math.Pi / 180)
-			v, err := shut(r3.Add(r3.Scale(c, up), r3.Scale(s, aside)))
-			if err != nil {
-				return nil, err
-			}
-			hit = v > level+spoils
-		}
-		if hit {
-			spoilt = deg
-			break
-		}
-		safe = deg
-	}
-	spill := 90.0
-	for _, a := range l.Channels {
-		for _, b := range l.Channels {
-			if away := r3.Sub(a.Path[len(a.Path)-1], b.Path[len(b.Path)-1]); a.Kind == gate.WellKind && b.Kind == gate.VentKind {
-				flat := r3.Sub(away, r3.Scale(r3.Dot(away, up), up))
-				if n := r3.Norm(flat); n > 0 {
-					spill = min(spill, math.Atan(wellRoom/n)*180/math.Pi)
-				}
-			}
-		}
-	}
-	note := fmt.Sprintf("Tilted to %g° in eight directions: none shuts in more than a bubble of 20 mm³ beyond what is shut in level.", safe)
-	if hit {
-		note = fmt.Sprintf("Tilted to %g° nothing more is shut in, at %g° it is.", safe, spoilt)
-	}
-	out := derive.Of(quantity.Number, min(max(safe, 0), spill), "the lesser of: tilt without a new pocket; tilt at which resin 2 mm under the rim of the well runs over, or out of a vent",
-		derive.From("without a new pocket (°)", quantity.Number, safe, "the cavity tilted in eight directions"), derive.From("without a spill (°)", quantity.Number, spill, "atan(2 mm / well to the farthest vent)")).Noted(note)
-	return &out, nil
-}
-
-// KindRow is one kind in the comparison.
-type KindRow struct {
-	Kind  kind.Kind
-	Built *Built
-	Err   string // why it cannot be built, in words
-}
-
-// CompareKinds builds the design as every kind that is asked for.
-func (p *Prepared) CompareKinds(ctx context.Context, q BuildQuestion, kinds []kind.Kind, told func(stage string, row *KindRow)) error {
-	for _, k := range kinds {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		q.Kind = k
-		b, err := p.Build(ctx, q, func(stage string) { told(string(k)+": "+stage, nil) })
-		row := KindRow{Kind: k, Built: &b}
-		if err != nil {
-			if ctx.Err() != nil {
-				return ctx.Err()
-			}
-			row.Built, row.Err = nil, upperFirst(err.Error())+"."
-		}
-		told(string(k), &row)
-	}
-	return nil
-}
-
-// PartingRow is the parting along one edge of the walls.
-type PartingRow struct {
-	Seam   pieces.Seam
-	Plan   pieces.Plan
-	Finish derive.Number // min for each casting
-}
-
-// ComparePartings lays the parting along every edge that casters choose from.
-func (p *Prepared) ComparePartings(ctx context.Context, q BuildQuestion, told func(stage string, row *PartingRow)) error {
-	for _, seam := range pieces.Seams {
-		q.Design.Seam = seam
-		ask := q.pieceQuestion(kind.Clay)
-		ask.Uncut = true // keys do not matter to a line
-		plan, err := p.Pieces(ctx, ask, func(stage string) { told(stage, nil) })
-		if err != nil {
-			return err
-		}
-		row := PartingRow{Seam: seam, Plan: plan}
-		row.Finish = finish.Casting{Seam: plan.Line / float64(q.Design.Cavities()), Across: plan.Open, Quality: q.Quality}.Minutes()
-		told("", &row)
-	}
-	return nil
 }
 
 // Outlines are the cavities of a design seen along the draw, in its frame.

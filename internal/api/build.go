@@ -1,11 +1,8 @@
 package api
 
 import (
-	"bytes"
 	"context"
 	"errors"
-	"fmt"
-	"math"
 	"net/http"
 	"slices"
 	"time"
@@ -17,13 +14,10 @@ import (
 	"bathyform/core/finding"
 	"bathyform/core/hours"
 	"bathyform/core/kind"
-	"bathyform/core/mesh"
 	"bathyform/core/outline"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
-	"bathyform/core/quantity"
 	"bathyform/core/study"
-	"bathyform/internal/paper"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -305,162 +299,4 @@ func fromPicture(d drawing.Drawing) Drawing {
 		out.Words[i].X, out.Words[i].Y, out.Words[i].Words = w.At[0]-d.Low[0], d.High[1]-w.At[1], w.Words
 	}
 	return out
-}
-
-// GetBuildSheet sets the sheet that goes to the bench.
-func (s *Server) GetBuildSheet(ctx context.Context, r GetBuildSheetRequestObject) (GetBuildSheetResponseObject, error) {
-	j, p, q, err := s.toBuild(ctx, r.JobId, r.Params.Kind)
-	if err != nil {
-		return nil, err
-	}
-	b, err := p.Build(ctx, q, nil)
-	if err != nil {
-		return nil, buildProblem(err)
-	}
-	shop, err := s.store.ReadShop(ctx)
-	if err != nil {
-		return nil, err
-	}
-	sheet, err := buildSheet(j, shop.Name, b, q, time.Now())
-	if err != nil {
-		return nil, buildProblem(err)
-	}
-	data, err := sheet.PDF(paperOf(r.Params.Paper, q.House))
-	if err != nil {
-		return nil, err
-	}
-	name := fmt.Sprintf(`attachment; filename="%s.pdf"`, fileName(j.Order.Name+" build sheet"))
-	return GetBuildSheet200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetBuildSheet200ResponseHeaders{ContentDisposition: &name}}, nil
-}
-
-// paperOf is the paper that is asked for, or that of the shop's units.
-func paperOf[P ~string](asked *P, h practice.House) paper.Size {
-	switch {
-	case asked != nil:
-		return paper.Size(*asked)
-	case h.Units == quantity.US:
-		return paper.Letter
-	}
-	return paper.A4
-}
-
-func buildSheet(j store.Job, shop string, b study.Built, q study.BuildQuestion, now time.Time) (paper.BuildSheet, error) {
-	out := paper.BuildSheet{Shop: shop, Part: j.Order.Name, Kind: b.Name, Printed: now.Format("2 January 2006"), System: q.House.Units,
-		Pictures: b.Attitudes, Plan: b.Lay, Findings: b.Findings, Cautions: study.RubberCautions}
-	slots, midnight, err := scheduled(b.Build, q.House, now)
-	if err != nil {
-		return out, err
-	}
-	for i, st := range b.Steps {
-		when := moment(midnight, slots[i].From).Format("Mon 2 Jan 15:04")
-		out.Steps = append(out.Steps, paper.Step{When: when, Do: st.Do, Why: st.Why, Caution: st.Caution, Wait: st.Wait})
-	}
-	fact := func(name string, n derive.Number) paper.Fact {
-		return paper.Fact{Name: name, Value: n.Value, Kind: n.Kind}
-	}
-	words := func(name, w string) paper.Fact { return paper.Fact{Name: name, Words: w} }
-	out.Facts = []paper.Fact{words("castings wanted", fmt.Sprint(q.Wanted)), words("cavities", fmt.Sprint(b.Cavities)), fact("moulds", b.Moulds),
-		fact("rubber", b.Rubber), fact("work", b.Hands), fact("curing", b.Waits)}
-	if len(slots) > 0 {
-		out.Facts = append(out.Facts, words("first pull", moment(midnight, slots[len(slots)-1].To).Format("Mon 2 Jan 15:04")))
-	}
-	if b.Kind != kind.Shell {
-		out.Facts = append(out.Facts, words("box inside", paper.Sides(q.House.Units, b.Box.Wide, b.Box.Deep, b.Box.Height.Value)))
-	}
-	if q.Given.Rubber != nil {
-		out.Facts = append(out.Facts, words("rubber", q.Given.Rubber.Name))
-	}
-	if b.Weight != nil {
-		out.Facts = append(out.Facts, fact("weight of the mould", *b.Weight))
-	}
-	if b.Clay != nil {
-		out.Quantities = append(out.Quantities, fact("clay", *b.Clay), fact("its mass", *b.ClayMass))
-	}
-	for _, e := range b.Extras {
-		out.Quantities = append(out.Quantities, fact(e.Name, e.Number))
-	}
-	for _, panel := range b.Box.Panels {
-		if b.Kind != kind.Shell {
-			out.Quantities = append(out.Quantities, words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(q.House.Units, panel.A.Value, panel.B.Value)))
-		}
-	}
-	for _, pour := range b.Pours {
-		row := paper.Pour{Name: pour.Name, Volume: pour.Mixed.Value, Mixes: int(math.Round(pour.Mixes.Value)), Bed: pour.Bed, Level: pour.Level, Up: string(pour.Up)}
-		if pour.Batch != nil {
-			row.A, row.B = pour.Batch.A.Value, pour.Batch.B.Value
-		}
-		out.Pours = append(out.Pours, row)
-	}
-	return out, nil
-}
-
-// printed walls and the play of printed keys, mm. Common practice, no source.
-const (
-	printedWall = 2.4
-	keyPlay     = 0.2
-)
-
-// GetBody packs a body to print.
-func (s *Server) GetBody(ctx context.Context, r GetBodyRequestObject) (GetBodyResponseObject, error) {
-	k := BuiltKindClayedUp
-	if r.Body == "blanket" || r.Body == "core" {
-		k = BuiltKindShell
-	}
-	j, p, q, err := s.toBuild(ctx, r.JobId, &k)
-	if err != nil {
-		return nil, err
-	}
-	all, err := bodies(ctx, p, q, string(r.Body))
-	if err != nil {
-		return nil, buildProblem(err)
-	}
-	if len(all) == 0 {
-		return nil, problem(http.StatusNotFound, "There is nothing to print", "This design has no such body: choose keys, or a box with walls.")
-	}
-	var data []byte
-	if r.Form == "3mf" {
-		if data, err = mesh.Write3MF(all); err != nil {
-			return nil, err
-		}
-	} else {
-		m := &mesh.Mesh{}
-		for _, b := range all {
-			m.Append(b.Mesh)
-		}
-		data = m.WriteSTL()
-	}
-	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(j.Order.Name+" "+string(r.Body)), r.Form)
-	return GetBody200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetBody200ResponseHeaders{ContentDisposition: &name}}, nil
-}
-
-func bodies(ctx context.Context, p *study.Prepared, q study.BuildQuestion, body string) ([]mesh.Named, error) {
-	switch body {
-	case "box":
-		b, err := p.BoxOf(q.Design, q.House)
-		if err != nil {
-			return nil, err
-		}
-		m, err := b.Printed(b.Height.Value+b.Freeboard, printedWall)
-		return []mesh.Named{{Name: "box", Mesh: m}}, err
-	case "keys":
-		b, err := p.Build(ctx, q, nil)
-		if err != nil {
-			return nil, err
-		}
-		var out []mesh.Named
-		for i, k := range b.Plan.Keys.Keys {
-			if m := k.Body(keyPlay); len(m.Triangles) > 0 {
-				out = append(out, mesh.Named{Name: fmt.Sprintf("key %d", i+1), Mesh: m})
-			}
-		}
-		return out, nil
-	}
-	b, err := p.Build(ctx, q, nil)
-	if err != nil {
-		return nil, err
-	}
-	if body == "core" {
-		return []mesh.Named{{Name: "core", Mesh: b.Blanket.Outer}}, nil
-	}
-	return []mesh.Named{{Name: "blanket", Mesh: b.Blanket.Body}}, nil
 }
