@@ -46,3 +46,13 @@ func TestThePartingIsDraggedInTheSection(t *testing.T) {
 	}
 	quiet(t, p)
 }
+
+func TestWhatCannotBeBuiltIsSaidOnThePage(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/"), p.See("Deck cleat"), p.Click("link", "Deck cleat"), p.Click("link", "Mould"), p.See("Compare these seams"),
+		p.Choose("Form", "the shop's own"), p.See("Say how wide and deep"), p.Fill("Its width inside", "40"), p.Fill("Its depth inside", "40"), p.See("does not go into that box"),
+		p.Choose("Form", "rectangle"), p.Gone("does not go into that box"))
+	steps(t, p.Choose("Up, half A", "+x"), p.Choose("Form", "round, a pipe"), p.See("stands with the draw upwards"), p.Choose("Form", "rectangle"), p.Gone("stands with the draw upwards"))
+	steps(t, p.Click("tab", "Build"), p.Choose("Kind of mould", "soft stretch block"), p.See("does not peel like a sock"), p.Choose("Kind of mould", "open-face block"), p.See("no flat back"))
+	quiet(t, p)
+}

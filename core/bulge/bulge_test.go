@@ -54,3 +54,24 @@ func TestAWallGives(t *testing.T) {
 	}
 	assert.True(t, math.IsInf(Wall{}.Deflection(head, stiff), 1), "no wall at all")
 }
+
+// The thickness that is asked for gives just as much as was allowed.
+func TestThicknessUndoesDeflection(t *testing.T) {
+	for _, short := range []float64{20, 45, 90} {
+		for _, ratio := range []float64{1, 1.3, 2, 4} {
+			for _, edges := range []Edges{Clamped, Supported} {
+				for _, most := range []float64{0.05, 0.2, 1} {
+					w := Wall{Short: short, Long: short * ratio, Edges: edges}
+					thick := w.Thickness(most, head, stiff)
+					if math.IsInf(thick, 1) {
+						continue // shear alone gives more
+					}
+					w.Thick = thick
+					assert.InEpsilon(t, most, w.Deflection(head, stiff), 1e-6)
+					w.Long, w.Short = w.Short, w.Long
+					assert.InEpsilon(t, most, w.Deflection(head, stiff), 1e-6, "whichever side is named first")
+				}
+			}
+		}
+	}
+}

@@ -44,3 +44,16 @@ func TestAViewLooksAcross(t *testing.T) {
 	assert.Equal(t, outline.Point{2, 3}, v.On(r3.Vec{X: 1, Y: 2, Z: 3}))
 	assert.Len(t, v.Rings([][]r3.Vec{{{X: 1}, {Y: 1}, {Z: 1}}, {{X: 1}}}), 1, "a loop of one point is none")
 }
+
+func TestADrawingLaidOnItsSide(t *testing.T) {
+	d := Drawing{Areas: []Area{{Master, [][]outline.Point{Rectangle(outline.Point{0, 0}, outline.Point{10, 40})}}},
+		Lines: []Line{{Ink, []outline.Point{{0, 0}, {10, 40}}, false, false}}, Words: []Word{{At: outline.Point{5, 40}, Words: "1"}}}
+	area := outline.Area(d.Areas[0].Rings[0])
+	d.Turn()
+	d.Fit(0)
+	assert.Equal(t, outline.Point{-40, 0}, d.Low)
+	assert.Equal(t, outline.Point{0, 10}, d.High)
+	assert.InDelta(t, area, outline.Area(d.Areas[0].Rings[0]), 1e-9, "turned, not mirrored")
+	assert.Equal(t, outline.Point{-40, 5}, d.Words[0].At, "what pointed up points left")
+	assert.Equal(t, outline.Point{-40, 10}, d.Lines[0].Points[1])
+}

@@ -58,3 +58,20 @@ func TestARowKeepsEveryWayUp(t *testing.T) {
 	hull := s.Hull(l.Poses)
 	assert.InDelta(t, 88*20, outline.Area(hull), 0.1)
 }
+
+// What the search lays, the hand may leave as it is: both measure alike.
+func TestWhatIsLaidCanBeTakenByHand(t *testing.T) {
+	s := slab(t)
+	for _, n := range []int{1, 2, 5} {
+		l, err := Lay(s, Ask{Count: n, Gap: 8, Edge: 12})
+		require.NoError(t, err)
+		again, err := Place(s, l.Poses, 8, 12)
+		require.NoError(t, err, "%d cavities", n)
+		assert.InDelta(t, l.Wide, again.Wide, 1e-6)
+		assert.InDelta(t, l.Deep, again.Deep, 1e-6)
+		_, err = Place(s, l.Poses, 9, 12)
+		if n > 1 {
+			assert.Error(t, err, "they were laid as near as they may lie")
+		}
+	}
+}

@@ -12,6 +12,7 @@ type Room struct {
 	NX, NY       int
 	Away         []float64  // by y*NX+x, mm to part, wall, side piece or steep parting; negative within
 	Box          [4]float64 // low and high x, low and high y of the block
+	Bent         bool       // its walls are no rectangle
 }
 
 // Spot is a round place that is taken, such as a sprue.
@@ -241,6 +242,9 @@ func (r Room) turned(k Key) (float64, bool) {
 
 // placeBevel makes the rim as broad as the narrowest place beside the part allows.
 func placeBevel(r Room, c Choices) Placed {
+	if r.Bent {
+		return Placed{Short: "A bevel is cut along straight walls: in this form of box take domes, bars or pins."}
+	}
 	size := c.Size
 	if size == 0 {
 		// the wall beside the part at its narrowest: half of it may be bevel

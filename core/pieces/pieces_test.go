@@ -133,6 +133,8 @@ func TestARoundBoxHoldsItsPieces(t *testing.T) {
 	}
 	assert.InDelta(t, math.Hypot(20, 10)+12-20, p.Depth(math.Hypot(20, 10)+12, 0, -1, 0), p.Cell, "the part lies that deep behind the wall")
 	assert.True(t, math.IsInf(p.Depth(0, math.Hypot(20, 10)+12, 0.9, -0.436), 1), "and beside it there is none")
+	c.Keys.Kind = key.Bevel
+	assert.Contains(t, made(t, m, c).Keys.Short, "straight walls")
 	c.Walls = []outline.Point{{-5, -5}, {5, -5}, {5, 5}, {-5, 5}}
 	_, err = Make(t.Context(), m, c, nil)
 	assert.ErrorContains(t, err, "does not go into that box")

@@ -264,7 +264,7 @@ func (d *division) room(spots []key.Spot) key.Room {
 			c := j*d.NX + i
 			at := d.At(i, j, 0)
 			at.Z = d.sheet.height[c]
-			taken[c] = len(d.lines[2][c]) > 0 || d.beyond(r3.Vec{X: at.X, Y: at.Y, Z: d.box.Min.Z}) > 0
+			taken[c] = len(d.lines[2][c]) > 0 || len(d.walls) > 0 && d.beyond(r3.Vec{X: at.X, Y: at.Y, Z: d.box.Min.Z}) > 0
 			for n := range d.sides {
 				taken[c] = taken[c] || d.sides[n].depth(at) < 0
 			}
@@ -274,7 +274,9 @@ func (d *division) room(spots []key.Spot) key.Room {
 			}
 		}
 	}
-	return key.Clearing(d.Low.X, d.Low.Y, d.Cell, d.NX, d.NY, taken, [4]float64{d.box.Min.X, d.box.Max.X, d.box.Min.Y, d.box.Max.Y}, spots)
+	room := key.Clearing(d.Low.X, d.Low.Y, d.Cell, d.NX, d.NY, taken, [4]float64{d.box.Min.X, d.box.Max.X, d.box.Min.Y, d.box.Max.Y}, spots)
+	room.Bent = len(d.walls) > 0
+	return room
 }
 
 // keySlope is the steepest parting, as a tangent, that a key is pressed into.

@@ -26,3 +26,19 @@ func TestWeightOnTheUpperHalf(t *testing.T) {
 	assert.InEpsilon(t, 0.425, Weight(up, 0.4), 1e-3)
 	assert.Zero(t, Weight(up, 5), "a heavy half stays down by itself")
 }
+
+func TestFlashBehavesAsFilmsDo(t *testing.T) {
+	f := Flow{Viscosity: 0.6, PotLife: 900, Times: 10}
+	l := Land{Length: 0.3, Width: 0.008}
+	last := 0.002
+	for force := 1.0; force < 500; force *= 1.7 {
+		h := l.Flash(force, 0.002, f)
+		assert.Less(t, h, last, "a heavier weight presses it thinner")
+		last = h
+	}
+	thick := f
+	thick.Viscosity = 1.2
+	assert.Greater(t, l.Flash(50, 0.002, thick), l.Flash(50, 0.002, f))
+	assert.InEpsilon(t, l.Flash(50, 0.01, f)*1.41421, l.Flash(25, 0.01, f), 0.01, "as one over the root of the force")
+	assert.LessOrEqual(t, l.Flash(50, 1e-5, f), 1e-5, "a gap does not open by itself")
+}

@@ -115,6 +115,7 @@ func TestKindsAndPartingsAreCompared(t *testing.T) {
 	}
 	assert.GreaterOrEqual(t, able, 5)
 
+	j = s.take("deck-cleat")
 	var partings []api.PartingRow
 	for _, e := range s.events(t.Context(), s.path(j, "/searches/partings"), -1) {
 		var p api.PartingSearch
@@ -228,4 +229,60 @@ func must[T any](v T, err error) T {
 		panic(err)
 	}
 	return v
+}
+
+// What cannot be built is said in words, with what to do about it.
+func TestMouldsThatCannotBeBuilt(t *testing.T) {
+	s := open(t)
+	j := s.take("collar-half")
+	var kept api.KeptDesign
+	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
+	doc, err := json.Marshal(kept.Design)
+	require.NoError(t, err)
+	with := func(change func(map[string]any)) map[string]any {
+		var d map[string]any
+		require.NoError(t, json.Unmarshal(doc, &d))
+		change(d)
+		return d
+	}
+	for name, c := range map[string]struct {
+		change func(map[string]any)
+		status int
+		says   string
+	}{
+		"no clearance":         {func(d map[string]any) { d["clearance"] = map[string]any{"beside": 0, "below": 13, "above": 20} }, 422, "clearance beside"},
+		"a parting outside":    {func(d map[string]any) { d["parting"] = 4000 }, 422, "outside the box"},
+		"no draw of the six":   {func(d map[string]any) { d["draw"] = "up" }, 400, ""},
+		"sixty-one cavities":   {func(d map[string]any) { d["gang"] = make([][3]float64, 61) }, 400, ""},
+		"a kind of nobody's":   {func(d map[string]any) { d["kind"] = "injection" }, 400, ""},
+		"a form of nobody's":   {func(d map[string]any) { d["box"] = map[string]any{"form": "star"} }, 400, ""},
+		"an absurd allowance":  {func(d map[string]any) { d["rubberOver"] = 900 }, 422, "rubber allowance"},
+		"keys of nobody's":     {func(d map[string]any) { d["keys"] = map[string]any{"kind": "hooks"} }, 400, ""},
+		"a cavity that is not": {func(d map[string]any) { d["gang"] = [][]float64{{1, 2}} }, 400, ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			a := s.send("PUT", s.path(j, "/design"), kept.Version, with(c.change))
+			a.problem(c.status, c.says)
+		})
+	}
+	s.send("GET", s.path(j, "/searches/build?kind=injection"), -1, nil).problem(http.StatusBadRequest, "")
+	s.send("GET", s.path(j, "/templates/star/svg"), -1, nil).problem(http.StatusBadRequest, "")
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 200, "pot": 240, "gap": 8, "edge": 12}).into(&api.Gang{})
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 5000, "gap": 8, "edge": 12}).problem(http.StatusBadRequest, "")
+
+	// a piece that cannot leave is told by the search that divides
+	hub := s.take("drogue-hub")
+	s.redesign(hub, func(d map[string]any) {
+		d["sides"] = []any{map[string]any{"at": []float64{30, 0, 12}, "strip": false, "draw": []float64{-1, 0, 0}}}
+	})
+	a := s.send("GET", s.path(hub, "/searches/pieces"), -1, nil)
+	assert.Contains(t, string(a.Body), "cannot leave")
+	assert.Contains(t, string(a.Body), "turn its draw")
+
+	measured := s.newJob()
+	s.send("PUT", s.path(measured, "/master"), measured.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&measured)
+	for _, path := range []string{"/searches/build", "/searches/kinds", "/searches/partings", "/build-sheet.pdf", "/bodies/box/stl"} {
+		s.send("GET", s.path(measured, path), -1, nil).problem(http.StatusConflict, "")
+	}
+	assert.Equal(t, http.StatusOK, s.send("GET", s.path(measured, "/design/file"), -1, nil).Status, "its design can be carried all the same")
 }
