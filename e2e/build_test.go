@@ -1,6 +1,13 @@
 package e2e
 
-import "testing"
+import (
+	"testing"
+
+	"bathyform/e2e/browser"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
 
 func TestTheHubGoesFromMasterToBuildSheet(t *testing.T) {
 	p, _ := serve(t)
@@ -55,4 +62,25 @@ func TestWhatCannotBeBuiltIsSaidOnThePage(t *testing.T) {
 	steps(t, p.Choose("Up, half A", "+x"), p.Choose("Form", "round, a pipe"), p.See("stands with the draw upwards"), p.Choose("Form", "rectangle"), p.Gone("stands with the draw upwards"))
 	steps(t, p.Click("tab", "Build"), p.Choose("Kind of mould", "soft stretch block"), p.See("does not peel like a sock"), p.Choose("Kind of mould", "open-face block"), p.See("no flat back"))
 	quiet(t, p)
+}
+
+func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
+	p, url := serve(t)
+	openCleat(t, p, "Mould")
+	path, err := browser.Eval[string](p, `location.pathname`)
+	require.NoError(t, err)
+	small := tab(t, url, 820, 1180)
+	steps(t, small.Go(path), small.See("Compare these seams"))
+	for _, view := range []*browser.Page{p, small} {
+		for name, there := range map[string]string{"Pieces": "Divide the rubber", "Gang": "Rubber for each cavity", "Build": "Build sheet, PDF"} {
+			steps(t, view.Click("tab", name), view.See(there))
+			wide, err := browser.Eval[bool](view, `document.documentElement.scrollWidth > innerWidth || document.documentElement.scrollHeight > innerHeight`)
+			require.NoError(t, err)
+			assert.False(t, wide, "%s scrolls the page", name)
+			unnamed, err := browser.Eval[[]string](view, `[...document.querySelectorAll('button,a,input,select,[role=slider],[role=button]')].filter((e) => e.getClientRects().length && !(e.getAttribute('aria-label') || (e.labels && e.labels.length) || e.textContent.trim() || e.title)).map((e) => e.outerHTML.slice(0, 120))`)
+			require.NoError(t, err)
+			assert.Empty(t, unnamed, "%s has controls without a name", name)
+		}
+		quiet(t, view)
+	}
 }

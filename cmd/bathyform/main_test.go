@@ -187,3 +187,17 @@ func TestOpenMeshStillGivesAVolume(t *testing.T) {
 	assert.InDelta(t, ball.Volume(), got["volume_mm3"].(float64), got["volume_error_mm3"].(float64))
 	assert.NotEmpty(t, got["warnings"])
 }
+
+func TestTheSchemaOfTheDesignDocumentIsPrinted(t *testing.T) {
+	cmd := schemaCommand()
+	var out bytes.Buffer
+	cmd.SetOut(&out)
+	cmd.SetArgs([]string{})
+	require.NoError(t, cmd.Execute())
+	var schema map[string]any
+	require.NoError(t, json.Unmarshal(out.Bytes(), &schema))
+	assert.Equal(t, "Bathyform design", schema["title"])
+	assert.Contains(t, schema["required"], "design")
+	assert.Contains(t, schema["$defs"], "Design")
+	assert.NotContains(t, out.String(), "#/components/", "it stands by itself")
+}

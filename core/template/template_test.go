@@ -180,3 +180,23 @@ func TestGuidesOfABlock(t *testing.T) {
 	require.NoError(t, err)
 	contains(t, rings(t, f.DXF()), math.Pi*45*45)
 }
+
+func TestMarksSayWhichWayIsUpAndHowHighToPour(t *testing.T) {
+	p := planned(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
+	for _, s := range []Sheet{Boards(p.Panels, 5, 23, 53), Jointed(84, 64, 63, 5, 23, 53)} {
+		arrows, pours := 0, 0
+		for _, l := range s.Lines {
+			if l.Layer == Mark && len(l.Points) == 3 && !l.Closed {
+				assert.Greater(t, l.Points[1][1], l.Points[0][1], "the arrow points up")
+				arrows++
+			}
+		}
+		for _, text := range s.Texts {
+			if text.Words == "23.0 mm" || text.Words == "53.0 mm" {
+				pours++
+			}
+		}
+		assert.Equal(t, 4, arrows, s.Name)
+		assert.Equal(t, 8, pours, "bed and rubber on every wall")
+	}
+}
