@@ -21,3 +21,17 @@ func TestWhatACastingCostsAfterTheMould(t *testing.T) {
 	assert.Zero(t, Casting{}.Minutes().Value)
 	assert.Equal(t, Seam(100, 1), Seam(100, 7), "no more than all of it crosses walls")
 }
+
+func TestEveryNumberOfTheMinutesOpens(t *testing.T) {
+	n := Casting{Seam: 250, Across: 0.5, Scars: []float64{8, 2}, Land: 100, FreeFace: 400, Quality: "precision"}.Minutes()
+	sum := 0.0
+	for _, in := range n.Inputs[1:] {
+		assert.NotNil(t, in.Number, "%s says how it was worked out", in.Name)
+		sum += in.Value
+	}
+	assert.InEpsilon(t, n.Value, n.Inputs[0].Value*sum, 1e-12, "care times the rest, as its formula says")
+	assert.Contains(t, n.Note, "no source")
+	for share := 0.0; share < 1; share += 0.1 {
+		assert.Less(t, Seam(100, share), Seam(100, share+0.1), "the more of it shows, the longer")
+	}
+}
