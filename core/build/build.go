@@ -18,6 +18,7 @@ import (
 	"bathyform/core/kind"
 	"bathyform/core/mix"
 	"bathyform/core/mould"
+	"bathyform/core/outline"
 	"bathyform/core/part"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
@@ -46,9 +47,11 @@ type Case struct {
 	Body    r3.Box  // of all cavities, mesh coordinates
 	Part    float64 // mm³ of all cavities
 	Section [][]r3.Vec
-	View    drawing.View // with the draw upwards
-	Scars   []float64    // bores of gates and vents on one casting, mm
-	Shot    float64      // mL for a pull
+	Sleeve  [][]r3.Vec        // the section of Blanket's outside
+	Seen    [][]outline.Point // cavities along the draw, in its frame, without their holes
+	View    drawing.View      // with the draw upwards
+	Scars   []float64         // bores of gates and vents on one casting, mm
+	Shot    float64           // mL for a pull
 	Tilt    *derive.Number
 	Brush   []int // places that rubber shuts air into, of halves A and B
 

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/box"
 	"bathyform/core/drawing"
 	"bathyform/core/kind"
 	"bathyform/core/outline"
@@ -87,6 +88,10 @@ func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fil
 	}
 	above := append(append([]outline.Point{}, seam...), outline.Point{right, top}, outline.Point{left, top})
 	below := append(append([]outline.Point{}, seam...), outline.Point{right, floor}, outline.Point{left, floor})
+	if c.Kind == kind.Shell {
+		c.shellInto(d, spin, upper, fill)
+		return
+	}
 	part := c.View.Rings(c.Section)
 	var cavity [][]outline.Point
 	for _, r := range part {
@@ -113,6 +118,51 @@ func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fil
 	}
 }
 
+// shellThick is how thick a shell is drawn, mm. Common practice, no source.
+const shellThick = 12.0
+
+// shellInto draws a shell with its skin: clay first, then rubber in its place.
+func (c Case) shellInto(d *drawing.Drawing, spin func([]outline.Point) []outline.Point, skin, fill drawing.Tone) {
+	var outer, inner [][]outline.Point
+	var all []outline.Point
+	for _, r := range c.View.Rings(c.Sleeve) {
+		outer = append(outer, spin(r))
+		all = append(all, spin(r)...)
+	}
+	for _, r := range c.View.Rings(c.Section) {
+		inner = append(inner, spin(r))
+	}
+	if b, err := box.Of(box.Contour, box.Ask{Hull: outline.Hull(all), Beside: shellThick}); err == nil {
+		d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Shell, Rings: [][]outline.Point{b.Ring}})
+		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: b.Ring, Closed: true})
+	}
+	d.Areas = append(d.Areas, drawing.Area{Tone: skin, Rings: outer}, drawing.Area{Tone: fill, Rings: inner})
+	for _, r := range append(outer, inner...) {
+		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
+	}
+}
+
+// seen is the cavities along the draw with the holes through them.
+func (c Case) seen() [][]outline.Point {
+	if len(c.Seen) == 0 {
+		return c.Plan.Shadow()
+	}
+	out := append([][]outline.Point{}, c.Seen...)
+	shadow := c.Plan.Shadow()
+	whole := 0.0
+	for _, r := range shadow { // outlines run one way round, holes the other
+		if a := outline.Area(r); math.Abs(a) > math.Abs(whole) {
+			whole = a
+		}
+	}
+	for _, r := range shadow {
+		if outline.Area(r)*whole < 0 {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
 func (c Case) middle() r3.Vec { return r3.Scale(0.5, r3.Add(c.Body.Min, c.Body.Max)) }
 
 // across is the box in the section, from left to right.
@@ -129,7 +179,7 @@ func (c Case) across() (left, right float64) {
 func (c Case) plan() drawing.Drawing {
 	d := drawing.Drawing{Name: "Seen along the draw"}
 	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberB, Rings: [][]outline.Point{c.Box.Ring}})
-	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Master, Rings: c.Plan.Shadow()})
+	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Master, Rings: c.seen()})
 	if c.keyed() {
 		for _, k := range c.Plan.Keys.Keys {
 			if k.Kind == "bevel" {
@@ -149,7 +199,7 @@ func (c Case) plan() drawing.Drawing {
 		}
 	}
 	d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: c.Box.Ring, Closed: true})
-	for _, r := range c.Plan.Shadow() {
+	for _, r := range c.seen() {
 		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
 	}
 	for i, p := range c.Plan.Pieces[:len(c.Plan.Pieces)-2] {

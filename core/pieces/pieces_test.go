@@ -146,6 +146,10 @@ func TestThePlugInAHoleEndsWhereTheCasterWants(t *testing.T) {
 	c.Cells = 80
 	plain := made(t, m, c)
 	require.True(t, plain.Holes)
+	for _, k := range plain.Keys.Keys {
+		size := r3.Sub(plain.Box.Max, plain.Box.Min)
+		assert.Greater(t, math.Hypot(k.X-(plain.Box.Min.X+size.X/2), k.Y-(plain.Box.Min.Y+size.Y/2)), size.X/2-12, "no key in the hole, only round the part")
+	}
 	low, high := plain.Box.Min.Z+13, plain.Box.Max.Z-20 // the part, along the draw
 	middle := r3.Scale(0.5, r3.Add(plain.Box.Min, plain.Box.Max))
 	heights := map[Seam]float64{}

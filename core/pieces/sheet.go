@@ -259,12 +259,13 @@ const edgeCells = 1.5
 // where the parting is too steep to press a key into.
 func (d *division) room(spots []key.Spot) key.Room {
 	taken := make([]bool, d.NX*d.NY)
+	open := d.openPlan() // no key stands in a hole through the part
 	for j := range d.NY {
 		for i := range d.NX {
 			c := j*d.NX + i
 			at := d.At(i, j, 0)
 			at.Z = d.sheet.height[c]
-			taken[c] = len(d.lines[2][c]) > 0 || len(d.walls) > 0 && d.beyond(r3.Vec{X: at.X, Y: at.Y, Z: d.box.Min.Z}) > 0
+			taken[c] = !open[c] || len(d.walls) > 0 && d.beyond(r3.Vec{X: at.X, Y: at.Y, Z: d.box.Min.Z}) > 0
 			for n := range d.sides {
 				taken[c] = taken[c] || d.sides[n].depth(at) < 0
 			}

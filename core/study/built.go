@@ -153,6 +153,14 @@ func (p *Prepared) Build(ctx context.Context, q BuildQuestion, told func(stage s
 	if c.View, c.Section, err = p.cut(q.Design); err != nil {
 		return out, err
 	}
+	if c.Seen, err = p.Outlines(q.Design); err != nil {
+		return out, err
+	}
+	if out.Blanket != nil {
+		normal := r3.Cross(c.View.Right, c.View.Up)
+		at := r3.Scale(0.5, r3.Add(c.Body.Min, c.Body.Max))
+		c.Sleeve = out.Blanket.Outer.Section(normal, r3.Dot(normal, at)+1e-4)
+	}
 	out.Build, err = build.Make(c)
 	if err != nil {
 		return out, err

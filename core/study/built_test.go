@@ -116,6 +116,8 @@ func TestKindsOfTheirOwnSort(t *testing.T) {
 	assert.Less(t, extra(squeezed, "Flash at gel, at the least"), 0.5)
 	assert.Positive(t, extra(squeezed, "Blind channel, half round"))
 
+	require.GreaterOrEqual(t, len(squeezed.Lay.Areas), 2)
+	assert.Len(t, squeezed.Lay.Areas[1].Rings, 2, "seen along the draw a ring has one outline and one hole")
 	open := built(t, bezel, study.BuildQuestion{Design: d, Given: given, Kind: kind.OpenFace, Wanted: 60})
 	ready(t, open)
 	assert.Less(t, open.Pours[0].Volume.Value, squeezed.Pours[0].Volume.Value+squeezed.Pours[1].Volume.Value, "nothing under the part")
