@@ -59,7 +59,7 @@ var views = []view{
 	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
 	{name: "rubber", path: "{cleat}/rubber"},
 	{name: "shot", path: "{cleat}/shot"},
-	{name: "pulls", path: "{cleat}/pulls"},
+	{name: "pulls", path: "{cleat}/pulls", act: func(p *browser.Page) error { return p.See("FL-14") }},
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},

@@ -44,7 +44,7 @@ export function PullsStage({ job, refresh }: StageProps) {
             </span>
           )}
         </h1>
-        {inUse.length > 0 ? <PullForm key={inUse.map((m) => m.id).join()} moulds={inUse} onLogged={again} /> : <p>No mould is in use for this job. Enter the one that was poured, then log its pulls.</p>}
+        {inUse.length > 0 ? <PullForm key={inUse.map((m) => m.id).join()} moulds={inUse} onLogged={again} /> : moulds.data && <p>No mould is in use for this job. Enter the one that was poured, then log its pulls.</p>}
         <h2>Moulds for this job</h2>
         {(moulds.data ?? []).map((m) => (
           <p key={m.id}>
@@ -53,7 +53,7 @@ export function PullsStage({ job, refresh }: StageProps) {
             <span className="num">{m.pulls}</span> pulls, <span className="num">{m.good}</span> good. <Remaining mould={m} />
           </p>
         ))}
-        <details open={inUse.length === 0}>
+        <details open={moulds.data !== undefined && inUse.length === 0}>
           <summary>Enter a mould that was poured</summary>
           <MouldForm job={job} onAdded={again} />
         </details>
