@@ -59,19 +59,24 @@ func upright(d Design) (stands, alongY bool, err error) {
 	if d.Mould.Attitudes.Resin.Along(d.Mould.Draw) {
 		return false, false, nil
 	}
-	dir, err := d.Mould.Draw.Dir()
-	if err != nil {
-		return false, false, err
-	}
 	up, err := d.Mould.Attitudes.Resin.Dir()
 	if err != nil {
 		return false, false, err
 	}
-	frame, err := grid.NewFrame(dir)
+	frame, err := d.frame()
 	if err != nil {
 		return false, false, err
 	}
 	return true, math.Abs(frame.In(up).X) > 0.5, nil
+}
+
+// frame is that of the draw: what is laid in plan lies across it.
+func (d Design) frame() (grid.Frame, error) {
+	dir, err := d.Mould.Draw.Dir()
+	if err != nil {
+		return grid.Frame{}, err
+	}
+	return grid.NewFrame(dir)
 }
 
 // seen is the part along the draw.
@@ -250,11 +255,7 @@ func (p *Prepared) whole(d Design, shape gang.Shape) (*mesh.Mesh, error) {
 	if len(d.Gang) == 0 {
 		return m, nil
 	}
-	dir, err := d.Mould.Draw.Dir()
-	if err != nil {
-		return nil, err
-	}
-	frame, err := grid.NewFrame(dir)
+	frame, err := d.frame()
 	if err != nil {
 		return nil, err
 	}
@@ -287,11 +288,7 @@ func (p *Prepared) Carried(d Design) ([][12]float64, error) {
 	if err != nil {
 		return nil, err
 	}
-	dir, err := d.Mould.Draw.Dir()
-	if err != nil {
-		return nil, err
-	}
-	frame, err := grid.NewFrame(dir)
+	frame, err := d.frame()
 	if err != nil {
 		return nil, err
 	}

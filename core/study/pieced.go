@@ -10,7 +10,6 @@ import (
 	"bathyform/core/derive"
 	"bathyform/core/finding"
 	"bathyform/core/gang"
-	"bathyform/core/grid"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
 	"bathyform/core/mix"
@@ -169,11 +168,7 @@ func (p *Prepared) spots(d Design, shape gang.Shape) ([]key.Spot, error) {
 	if err != nil {
 		return nil, err
 	}
-	dir, err := d.Mould.Draw.Dir()
-	if err != nil {
-		return nil, err
-	}
-	frame, err := grid.NewFrame(dir)
+	frame, err := d.frame()
 	if err != nil {
 		return nil, err
 	}
