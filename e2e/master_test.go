@@ -88,7 +88,7 @@ func TestKindBriefAndPrepAreKept(t *testing.T) {
 	p, _ := serve(t)
 	openMaster(t, p, "Deck cleat")
 	steps(t, p.Click("tab", "Walls"), p.See("Half of it is thinner than"), p.See("Thickness under"),
-		p.Click("tab", "Kind"), p.See("h to the first pull"), p.Click("button", "Choose: Cut block"), p.See("chosen"),
+		p.Click("tab", "Kind"), p.See("to the first casting"), p.Click("button", "Choose: Cut block"), p.See("chosen"),
 		p.Click("tab", "Brief"), p.Choose("Made of", "resin print"), p.Choose("Rubber", "Platinum-cure silicone 20 A, 1:1"),
 		p.See("stays uncured on a resin print"), p.Click("button", "cured"), p.See("Noted: it cured"), p.Gone("stays uncured on a resin print"),
 		p.Fill("Longest side", "3.9 in"), p.Click("button", "Hold it against the mesh"), p.Gone("do not agree"),
@@ -124,15 +124,15 @@ func TestAPartWithoutAMeshIsBlockedOut(t *testing.T) {
 	assert.Equal(t, []string{"0", "0", "0"}, moved[3:], "the other one stays")
 	steps(t, p.Fill("Displaced water", "30"), p.See("% off"),
 		p.Click("button", "Take it as the master"), p.See("The block-out is the master now"), p.See("BLOCK-OUT"), p.Drawn(),
-		p.Click("tab", "Kind"), p.See("h to the first pull"))
+		p.Click("tab", "Kind"), p.See("to the first casting"))
 	quiet(t, p)
 }
 
 func TestTheMouldComesApartInPiecesAndGangs(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/"), p.See("Drogue hub"), p.Click("link", "Drogue hub"), p.Click("link", "Mould"), p.See("reaches under the part"),
-		p.Click("button", "Divide it into pieces"), p.See("Every piece is moved out in its turn"),
-		p.Click("button", "Divide the rubber"), p.See("Side 6"), p.See("Half B"), p.Gone("reaches under the part"), p.See("6 side pieces spare the rubber"), p.Drawn())
+	steps(t, p.Go("/"), p.See("Drogue hub"), p.Click("link", "Drogue hub"), p.Click("link", "Mould"), p.See("cannot be stripped out of"),
+		p.Click("button", "Build it in pieces"), p.Click("tab", "Pieces"), p.See("Every piece is moved out in its turn"),
+		p.See("Side 6"), p.See("Half B"), p.Gone("cannot be stripped out of"), p.See("6 side pieces spare the rubber"), p.Drawn())
 	steps(t, p.Click("button", "Two halves only"), p.See("of it is stripped over the part"), p.Gone("Side 6"))
 	steps(t, p.Click("tab", "Gang"), p.See("Rubber for each cavity"), p.See("pour, min"), p.Click("button", "Lay 3"), p.See("3 cavities"),
 		p.Click("button", "pressure pot"), p.See("Round box, inside"))

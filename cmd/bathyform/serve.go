@@ -2,6 +2,7 @@ package main
 
 import (
 	"cmp"
+	"context"
 	"errors"
 	"fmt"
 	"net"
@@ -9,6 +10,7 @@ import (
 	"path/filepath"
 	"time"
 
+	"bathyform/core/practice"
 	"bathyform/demo/seed"
 	"bathyform/internal/pg"
 	"bathyform/internal/serve"
@@ -37,7 +39,7 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer l.Close()
-			return serveOn(cmd, l, url)
+			return serveOn(cmd, l, url, nil)
 		},
 	}
 }
@@ -72,20 +74,27 @@ func demoCommand() *cobra.Command {
 			if err := cluster.CreateDatabase(cmd.Context(), "bathyform", ""); err != nil {
 				return err
 			}
-			return serveOn(cmd, l, cluster.URL("bathyform"))
+			return serveOn(cmd, l, cluster.URL("bathyform"), seed.IfEmpty)
 		},
 	}
 	cmd.Flags().BoolVar(&afresh, "afresh", false, "throw the demo's data away first")
 	return cmd
 }
 
-func serveOn(cmd *cobra.Command, l net.Listener, url string) error {
+// serveOn serves a database, after it was set up by those who ask for that: a
+// shop of its own begins empty.
+func serveOn(cmd *cobra.Command, l net.Listener, url string, setUp func(context.Context, *store.Store, time.Time) error) error {
 	s, err := store.Open(cmd.Context(), url)
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if err := seed.IfEmpty(cmd.Context(), s, time.Now()); err != nil {
+	if setUp == nil {
+		setUp = func(ctx context.Context, s *store.Store, _ time.Time) error {
+			return s.SetUpShop(ctx, "Workshop", practice.Usual())
+		}
+	}
+	if err := setUp(cmd.Context(), s, time.Now()); err != nil {
 		return fmt.Errorf("set up the workshop: %w", err)
 	}
 	fmt.Fprintf(cmd.OutOrStdout(), "Bathyform is open at http://%s\nCtrl-C closes it.\n", l.Addr())

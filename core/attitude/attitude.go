@@ -10,11 +10,11 @@ import (
 	"math"
 	"slices"
 
-	"bathyform/core/batch"
 	"bathyform/core/derive"
 	"bathyform/core/draw"
 	"bathyform/core/fill"
 	"bathyform/core/mesh"
+	"bathyform/core/parallel"
 	"bathyform/core/quantity"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -165,7 +165,7 @@ func Search(ctx context.Context, m *mesh.Mesh, sound bool, n int, told func(Prog
 		dirs = append(dirs, d, r3.Scale(-1, d))
 	}
 	ways := make([]Way, len(dirs))
-	err := batch.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
+	err := parallel.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
 		ways[i], _, err = Look(m, sound, dirs[i], CoarseCells)
 		return err
 	}, func(from, to int) {

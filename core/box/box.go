@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"math"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 )
 
 // Form of a box, seen from above.
@@ -27,20 +27,20 @@ var Forms = []Form{Rectangle, Sleeve, Contour, Round, Own}
 
 // Ask is what a box goes round.
 type Ask struct {
-	Hull       []outline.Point // of all cavities seen from above, mm, anticlockwise
-	Beside     float64         // clearance, mm
-	Wide, Deep float64         // of the shop's own box inside, mm; 0 for none
+	Hull       []plane.Point // of all cavities seen from above, mm, anticlockwise
+	Beside     float64       // clearance, mm
+	Wide, Deep float64       // of the shop's own box inside, mm; 0 for none
 }
 
 // Box is a form round a part.
 type Box struct {
 	Form       Form
-	Ring       []outline.Point // its inside, mm
-	Area       float64         // inside, mm²
-	Wall       float64         // length of its wall inside, mm
-	Wide, Deep float64         // of the rectangle round it, mm
-	Bends      []Bend          // of a wall bent from a strip, from its seam on
-	Nearest    float64         // mm between part and wall at the closest
+	Ring       []plane.Point // its inside, mm
+	Area       float64       // inside, mm²
+	Wall       float64       // length of its wall inside, mm
+	Wide, Deep float64       // of the rectangle round it, mm
+	Bends      []Bend        // of a wall bent from a strip, from its seam on
+	Nearest    float64       // mm between part and wall at the closest
 }
 
 // Bend is a stretch of a bent wall.
@@ -63,16 +63,16 @@ func Of(f Form, a Ask) (Box, error) {
 	if !(a.Beside > 0) {
 		return Box{}, fmt.Errorf("the clearance beside must be more than nothing, not %g mm", a.Beside)
 	}
-	low, high := span(a.Hull)
+	low, high := plane.Bounds(a.Hull)
 	switch f {
 	case Rectangle, "":
 		return rectangle(Rectangle, low, high, a.Beside, a.Beside), nil
 	case Own:
 		return own(a, low, high)
 	case Round:
-		x, y, r := outline.Circle(a.Hull)
+		x, y, r := plane.Circle(a.Hull)
 		r += a.Beside
-		return bent(Round, []outline.Point{{x, y}}, r, a.Beside), nil
+		return bent(Round, []plane.Point{{x, y}}, r, a.Beside), nil
 	case Sleeve:
 		ends, r := stadium(a.Hull, low, high)
 		return bent(Sleeve, ends, r+a.Beside, a.Beside), nil
@@ -82,23 +82,14 @@ func Of(f Form, a Ask) (Box, error) {
 	return Box{}, fmt.Errorf("a box is a rectangle, sleeve, contour, round or the shop's own, not %q", f)
 }
 
-func span(r []outline.Point) (low, high outline.Point) {
-	low, high = r[0], r[0]
-	for _, p := range r {
-		low = outline.Point{min(low[0], p[0]), min(low[1], p[1])}
-		high = outline.Point{max(high[0], p[0]), max(high[1], p[1])}
-	}
-	return low, high
-}
-
-func rectangle(f Form, low, high outline.Point, x, y float64) Box {
-	l, h := outline.Point{low[0] - x, low[1] - y}, outline.Point{high[0] + x, high[1] + y}
+func rectangle(f Form, low, high plane.Point, x, y float64) Box {
+	l, h := plane.Point{low[0] - x, low[1] - y}, plane.Point{high[0] + x, high[1] + y}
 	w, d := h[0]-l[0], h[1]-l[1]
-	return Box{Form: f, Ring: []outline.Point{l, {h[0], l[1]}, h, {l[0], h[1]}}, Area: w * d, Wall: 2 * (w + d), Wide: w, Deep: d, Nearest: min(x, y)}
+	return Box{Form: f, Ring: []plane.Point{l, {h[0], l[1]}, h, {l[0], h[1]}}, Area: w * d, Wall: 2 * (w + d), Wide: w, Deep: d, Nearest: min(x, y)}
 }
 
 // own puts the part into the middle of a box that is there, either way round.
-func own(a Ask, low, high outline.Point) (Box, error) {
+func own(a Ask, low, high plane.Point) (Box, error) {
 	if a.Wide <= 0 || a.Deep <= 0 {
 		return Box{}, errors.New("say how wide and deep the shop's box is inside")
 	}
@@ -118,7 +109,7 @@ func own(a Ask, low, high outline.Point) (Box, error) {
 
 // stadium finds the oval of least area round a hull, along x or along y: the
 // ends of its centre line and its radius.
-func stadium(hull []outline.Point, low, high outline.Point) (ends []outline.Point, radius float64) {
+func stadium(hull []plane.Point, low, high plane.Point) (ends []plane.Point, radius float64) {
 	least := math.Inf(1)
 	for axis := range 2 {
 		u, v := axis, 1-axis
@@ -137,9 +128,9 @@ func stadium(hull []outline.Point, low, high outline.Point) (ends []outline.Poin
 				b = a
 			}
 			if area := math.Pi*r*r + 2*r*(b-a); area < least {
-				p, q := outline.Point{}, outline.Point{}
+				p, q := plane.Point{}, plane.Point{}
 				p[u], p[v], q[u], q[v] = a, mid, b, mid
-				least, ends, radius = area, []outline.Point{p, q}, r
+				least, ends, radius = area, []plane.Point{p, q}, r
 			}
 		}
 	}
@@ -148,7 +139,7 @@ func stadium(hull []outline.Point, low, high outline.Point) (ends []outline.Poin
 
 // bent is everything within a distance of a convex ring, of a stretch of line
 // or of a point: by Steiner's formula its area is A + P d + π d², its edge P + 2 π d.
-func bent(f Form, core []outline.Point, d, beside float64) Box {
+func bent(f Form, core []plane.Point, d, beside float64) Box {
 	b := Box{Form: f, Nearest: beside}
 	n := len(core)
 	round := 0.0
@@ -165,7 +156,7 @@ func bent(f Form, core []outline.Point, d, beside float64) Box {
 		steps := max(1, int(math.Ceil(turn/arcStep)))
 		for s := range steps + 1 {
 			sin, cos := math.Sincos(into + turn*float64(s)/float64(steps))
-			b.Ring = append(b.Ring, outline.Point{p[0] + d*cos, p[1] + d*sin})
+			b.Ring = append(b.Ring, plane.Point{p[0] + d*cos, p[1] + d*sin})
 		}
 		if turn > 1e-6 {
 			b.Bends = append(b.Bends, Bend{turn * d, d})
@@ -178,10 +169,10 @@ func bent(f Form, core []outline.Point, d, beside float64) Box {
 	}
 	area := 0.0
 	if n > 2 {
-		area = math.Abs(outline.Area(core))
+		area = math.Abs(plane.Area(core))
 	}
 	b.Area, b.Wall = area+round*d+math.Pi*d*d, round+2*math.Pi*d
-	low, high := span(b.Ring)
+	low, high := plane.Bounds(b.Ring)
 	b.Wide, b.Deep = high[0]-low[0], high[1]-low[1]
 	return b
 }

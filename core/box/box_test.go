@@ -5,16 +5,16 @@ import (
 	"testing"
 
 	"bathyform/core/mesh"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
-var slab = []outline.Point{{0, 0}, {60, 0}, {60, 20}, {0, 20}}
+var slab = []plane.Point{{0, 0}, {60, 0}, {60, 20}, {0, 20}}
 
 // reach is how near a point of the hull comes to the drawn wall.
-func reach(hull, ring []outline.Point) float64 {
+func reach(hull, ring []plane.Point) float64 {
 	least := math.Inf(1)
 	for _, p := range hull {
 		for i, a := range ring {
@@ -37,7 +37,7 @@ func TestAContourWallKeepsToSteinersFormula(t *testing.T) {
 	require.NoError(t, err)
 	assert.InEpsilon(t, 60*20+160*12+math.Pi*144, b.Area, 1e-12)
 	assert.InEpsilon(t, 160+2*math.Pi*12, b.Wall, 1e-12)
-	assert.InEpsilon(t, b.Area, outline.Area(b.Ring), 1e-3, "as drawn")
+	assert.InEpsilon(t, b.Area, plane.Area(b.Ring), 1e-3, "as drawn")
 	total := 0.0
 	for _, s := range b.Bends {
 		total += s.Length
@@ -46,15 +46,15 @@ func TestAContourWallKeepsToSteinersFormula(t *testing.T) {
 }
 
 func TestEveryFormLeavesTheClearance(t *testing.T) {
-	tri := []outline.Point{{0, 0}, {70, 5}, {20, 40}}
-	for _, hull := range [][]outline.Point{slab, tri} {
+	tri := []plane.Point{{0, 0}, {70, 5}, {20, 40}}
+	for _, hull := range [][]plane.Point{slab, tri} {
 		rect, err := Of(Rectangle, Ask{Hull: hull, Beside: 10})
 		require.NoError(t, err)
 		for _, f := range []Form{Rectangle, Sleeve, Contour, Round} {
 			b, err := Of(f, Ask{Hull: hull, Beside: 10})
 			require.NoError(t, err)
 			assert.InDelta(t, 10, reach(hull, b.Ring), 0.05, f)
-			assert.InEpsilon(t, b.Area, math.Abs(outline.Area(b.Ring)), 2e-3, f)
+			assert.InEpsilon(t, b.Area, math.Abs(plane.Area(b.Ring)), 2e-3, f)
 			assert.LessOrEqual(t, b.Area, math.Pi/4*math.Pow(math.Hypot(rect.Wide, rect.Deep), 2), f)
 		}
 		contour, _ := Of(Contour, Ask{Hull: hull, Beside: 10})
@@ -109,8 +109,8 @@ func TestAPrintedBoxHoldsItsVolume(t *testing.T) {
 		require.NoError(t, err)
 		assert.Zero(t, r.Edges.Open, f)
 		assert.Equal(t, 1, r.Bodies, f)
-		outer := outline.Area(mitred(distinct(b.Ring), 2.4))
-		assert.InEpsilon(t, outer*52.4-outline.Area(b.Ring)*50, m.Volume(), 1e-5, "all but what is inside")
+		outer := plane.Area(mitred(distinct(b.Ring), 2.4))
+		assert.InEpsilon(t, outer*52.4-plane.Area(b.Ring)*50, m.Volume(), 1e-5, "all but what is inside")
 	}
 	b, _ := Of(Rectangle, Ask{Hull: slab, Beside: 12})
 	m, err := b.Printed(50, 2.4)

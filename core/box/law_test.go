@@ -5,30 +5,30 @@ import (
 	"math/rand/v2"
 	"testing"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
 // scattered is the hull of some points thrown at a table.
-func scattered(rng *rand.Rand) []outline.Point {
+func scattered(rng *rand.Rand) []plane.Point {
 	for {
-		var p []outline.Point
+		var p []plane.Point
 		for range 3 + rng.IntN(9) {
-			p = append(p, outline.Point{120 * rng.Float64(), 80 * rng.Float64()})
+			p = append(p, plane.Point{120 * rng.Float64(), 80 * rng.Float64()})
 		}
-		if h := outline.Hull(p); len(h) >= 3 && outline.Area(h) > 200 {
+		if h := plane.Hull(p); len(h) >= 3 && plane.Area(h) > 200 {
 			return h
 		}
 	}
 }
 
-func turned(ring []outline.Point, by float64) []outline.Point {
+func turned(ring []plane.Point, by float64) []plane.Point {
 	sin, cos := math.Sincos(by)
-	out := make([]outline.Point, len(ring))
+	out := make([]plane.Point, len(ring))
 	for i, p := range ring {
-		out[i] = outline.Point{cos*p[0] - sin*p[1], sin*p[0] + cos*p[1]}
+		out[i] = plane.Point{cos*p[0] - sin*p[1], sin*p[0] + cos*p[1]}
 	}
 	return out
 }
@@ -46,7 +46,7 @@ func TestEveryFormKeepsItsLaw(t *testing.T) {
 			require.NoError(t, err)
 			area[f] = b.Area
 			assert.GreaterOrEqual(t, reach(hull, b.Ring), beside*0.998-0.05, f)
-			assert.InEpsilon(t, b.Area, outline.Area(b.Ring), 2e-3, f)
+			assert.InEpsilon(t, b.Area, plane.Area(b.Ring), 2e-3, f)
 			edge := 0.0
 			for i, p := range b.Ring {
 				q := b.Ring[(i+1)%len(b.Ring)]
@@ -75,7 +75,7 @@ func TestTurningThePartTurnsItsContour(t *testing.T) {
 		for _, f := range []Form{Contour, Round} {
 			a, err := Of(f, Ask{Hull: hull, Beside: 10})
 			require.NoError(t, err)
-			b, err := Of(f, Ask{Hull: outline.Hull(turned(hull, by)), Beside: 10})
+			b, err := Of(f, Ask{Hull: plane.Hull(turned(hull, by)), Beside: 10})
 			require.NoError(t, err)
 			assert.InEpsilon(t, a.Area, b.Area, 1e-6, f)
 			assert.InEpsilon(t, a.Wall, b.Wall, 1e-6, f)
@@ -94,7 +94,7 @@ func TestPrintedWallsAreEven(t *testing.T) {
 		for i := range out {
 			p, q := out[i], out[(i+1)%len(out)]
 			n := normal(in[i], in[(i+1)%len(in)])
-			for _, e := range []outline.Point{p, q} {
+			for _, e := range []plane.Point{p, q} {
 				assert.InDelta(t, 2.4, (e[0]-in[i][0])*n[0]+(e[1]-in[i][1])*n[1], 1e-6, "square to every side")
 			}
 		}

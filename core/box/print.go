@@ -5,7 +5,7 @@ import (
 	"math"
 
 	"bathyform/core/mesh"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -20,7 +20,7 @@ func (b Box) Printed(tall, thick float64) (*mesh.Mesh, error) {
 	out := mitred(in, thick)
 	n := int32(len(in))
 	m := &mesh.Mesh{}
-	add := func(ring []outline.Point, z float64) int32 {
+	add := func(ring []plane.Point, z float64) int32 {
 		first := int32(len(m.Vertices))
 		for _, p := range ring {
 			m.Vertices = append(m.Vertices, r3.Vec{X: p[0], Y: p[1], Z: z})
@@ -44,7 +44,7 @@ func (b Box) Printed(tall, thick float64) (*mesh.Mesh, error) {
 }
 
 // distinct drops points that repeat the one before them.
-func distinct(ring []outline.Point) (out []outline.Point) {
+func distinct(ring []plane.Point) (out []plane.Point) {
 	for i, p := range ring {
 		q := ring[(i+1)%len(ring)]
 		if math.Hypot(p[0]-q[0], p[1]-q[1]) > 1e-6 {
@@ -55,19 +55,19 @@ func distinct(ring []outline.Point) (out []outline.Point) {
 }
 
 // mitred moves every side of a convex ring outwards.
-func mitred(ring []outline.Point, by float64) []outline.Point {
-	out := make([]outline.Point, len(ring))
+func mitred(ring []plane.Point, by float64) []plane.Point {
+	out := make([]plane.Point, len(ring))
 	for i, p := range ring {
 		a, c := ring[(i+len(ring)-1)%len(ring)], ring[(i+1)%len(ring)]
 		n1, n2 := normal(a, p), normal(p, c)
 		x, y := n1[0]+n2[0], n1[1]+n2[1]
 		k := by * 2 / (x*x + y*y)
-		out[i] = outline.Point{p[0] + k*x, p[1] + k*y}
+		out[i] = plane.Point{p[0] + k*x, p[1] + k*y}
 	}
 	return out
 }
 
-func normal(a, b outline.Point) outline.Point {
+func normal(a, b plane.Point) plane.Point {
 	l := math.Hypot(b[0]-a[0], b[1]-a[1])
-	return outline.Point{(b[1] - a[1]) / l, (a[0] - b[0]) / l}
+	return plane.Point{(b[1] - a[1]) / l, (a[0] - b[0]) / l}
 }

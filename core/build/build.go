@@ -1,163 +1,127 @@
-// Package build turns a mould that has been designed into work on the bench:
-// for its kind the pours in their order, what stands in the box at each, the
-// steps with their minutes, the quantities, when the first casting can be
-// pulled, and what each casting costs afterwards.
+// Package build turns a planned mould into work on the bench: the steps in
+// their order with their minutes, when the first casting can be pulled, what
+// the order costs in hours, and what stands against building it so. Asked for
+// every kind, it ranks them.
 package build
 
 import (
-	"errors"
-	"fmt"
+	"cmp"
 	"math"
+	"slices"
 
-	"bathyform/core/box"
 	"bathyform/core/derive"
 	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
 	"bathyform/core/hours"
-	"bathyform/core/kind"
+	"bathyform/core/kinds"
 	"bathyform/core/mix"
 	"bathyform/core/mould"
-	"bathyform/core/outline"
-	"bathyform/core/part"
-	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
-	"bathyform/core/shell"
-	"bathyform/core/slit"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Case is what a mould is built from.
 type Case struct {
-	Kind     kind.Kind
-	Name     string // of the part
-	Wanted   int    // castings
-	Life     float64
-	LifeFrom string
-	Cavities int
-
-	Draw    part.Axis
-	Ups     mould.Attitudes
-	Plan    pieces.Plan // in the pieces of this kind
-	Box     box.Box     // seen along the draw, in the frame of the draw
-	Blanket *shell.Blanket
-	Skin    float64 // mm, of Blanket
-	Body    r3.Box  // of all cavities, mesh coordinates
-	Part    float64 // mm³ of all cavities
-	Section [][]r3.Vec
-	Sleeve  [][]r3.Vec        // the section of Blanket's outside
-	Seen    [][]outline.Point // cavities along the draw, in its frame, without their holes
-	View    drawing.View      // with the draw upwards
-	Scars   []float64         // bores of gates and vents on one casting, mm
-	Shot    float64           // mL for a pull
-	Tilt    *derive.Number
-	Brush   []int // places that rubber shuts air into, of halves A and B
-
-	Rubber  *mix.Material
-	Resin   *mix.Material
-	Over    float64 // per cent
+	Plan    mould.Plan // as far as it is divided
+	Suit    kinds.Suit
+	Thin    bool // and wide, so that it fills badly through a sprue
+	Wanted  int  // castings
 	Quality string
-	House   practice.House
-}
+	Rough   bool
 
-// Pour is one filling of the box with rubber.
-type Pour struct {
-	Name   string
-	Pieces []string
-	Up     part.Axis
-	Volume derive.Number // mL
-	Mixed  derive.Number // mL, with what stays in the bucket
-	Batch  *mix.Batch    // of all mixes together; nil until a rubber is chosen
-	Mixes  derive.Number
-	Bed    float64 // mm over the floor: up to where clay, board or the first half stands; 0 for none
-	Level  float64 // mm over the floor, to pour to
-	Spot   string  // where to pour
-}
+	Bore   float64       // mm of the sprue; 0 for none
+	Vents  []float64     // bores on one casting, mm
+	Cavity derive.Number // mL that a shot fills of cavities
+	Shot   derive.Number // mL of a pull
+	Tilt   *derive.Number
+	Brush  []int // places that rubber shuts air into, pour by pour
 
-// Step is one thing to do, or a wait.
-type Step struct {
-	Do      string
-	Why     string
-	Caution string
-	Minutes float64
-	Wait    bool // rubber or release does it by itself
-	With    bool // straight after the step before
-	Pour    int  // whose quantities belong here; -1 for none
+	Rubber *mix.Material
+	Resin  *mix.Material
+	House  practice.House
+
+	View    drawing.View // with the draw upwards
+	Section [][]r3.Vec   // of all cavities
+	Sleeve  [][]r3.Vec   // of a skin's outside
 }
 
 // Build is a mould on the bench.
 type Build struct {
-	Kind      kind.Kind
-	Name      string
-	Pours     []Pour
-	Steps     []Step
+	Plan      mould.Plan
+	Steps     []kinds.Step
 	Attitudes []drawing.Drawing
 	Lay       drawing.Drawing // seen along the draw
-	Rubber    derive.Number   // mL, with allowances
-	Clay      *derive.Number  // mL of clay
-	ClayMass  *derive.Number  // g
-	Hands     derive.Number   // h of work until the first pull
+	Hands     derive.Number   // h of work on the mould
 	Waits     derive.Number   // h of curing and drying
+	First     derive.Number   // h until the first casting is out
 	Finish    derive.Number   // min for each casting
-	Weight    *derive.Number  // g, of the finished mould
+	Weight    *derive.Number  // g, of the finished mould with a shot in it
 	Moulds    derive.Number   // for the order
 	Effort    derive.Number   // h for the whole order: making, trimming, and rubber as work
-	Extras    []Extra
-	Cut       *slit.Guide
+	Score     derive.Number   // h that rank kinds, less is better
+	Extras    []kinds.Extra
 	Findings  []finding.Finding
+	Suit      kinds.Suit
+	Across    float64 // mm, the circle that the mould takes as it stands for the resin
+	Tall      float64 // mm, then
 }
-
-// Extra is a quantity that only this kind of mould has.
-type Extra struct {
-	Name   string
-	Number derive.Number
-}
-
-// ErrKind says that a kind is not built here.
-var ErrKind = errors.New("a pressed mould is built by the press's own sheet; choose another kind for the bench")
-
-// names of the kinds that are built.
-var names = map[kind.Kind]string{
-	kind.OpenFace: "Open-face block", kind.Stretch: "Soft stretch block", kind.Cut: "Cut block", kind.Tape: "Tape-parted clear block",
-	kind.Clay: "Two parts, clayed up", kind.Board: "Two parts on a parting board", kind.Squeeze: "Squeeze mould",
-	kind.Pieces: "Three pieces and more", kind.Shell: "Rubber skin in a rigid shell",
-}
-
-// NameOf is what a kind is called.
-func NameOf(k kind.Kind) string { return names[k] }
-
-// Kinds that can be built, in the order they are offered.
-var Kinds = []kind.Kind{kind.Board, kind.Clay, kind.Cut, kind.Tape, kind.Pieces, kind.Squeeze, kind.OpenFace, kind.Stretch, kind.Shell}
-
-// Sided tells whether a kind has side pieces.
-func Sided(k kind.Kind) bool { return k == kind.Pieces }
 
 // Make builds a mould.
-func Make(c Case) (Build, error) {
-	name, ok := names[c.Kind]
-	if !ok {
-		return Build{}, ErrKind
+func Make(c Case) Build {
+	b := Build{Plan: c.Plan, Suit: c.Suit}
+	bench := c.bench()
+	b.Steps = bench.Steps()
+	b.Across, b.Tall = c.Plan.Box.Footprint(c.Plan.Design.ResinUp)
+	if c.Plan.Kind.Extras != nil {
+		b.Extras = c.Plan.Kind.Extras(bench)
 	}
-	if len(c.Plan.Pieces) < 2 {
-		return Build{}, errors.New("the mould has not been divided yet")
+	if c.Plan.Kind.Shelled && c.Plan.Divided {
+		block := c.Plan.Box.Volume.Value - c.Plan.Parts.Value
+		if pays := kinds.ShellPays(block, c.Plan.Rubber.Value, c.Plan.Life.Value*float64(c.cavities())); pays.Value > 0 {
+			b.Extras = append(b.Extras, kinds.Extra{Name: "Pays from so many castings", Number: pays})
+		}
 	}
-	if c.Kind == kind.Shell && c.Blanket == nil {
-		return Build{}, errors.New("the blanket has not been laid yet")
-	}
-	b := Build{Kind: c.Kind, Name: name}
-	if err := c.pours(&b); err != nil {
-		return b, err
-	}
-	c.clay(&b)
-	c.extras(&b)
-	c.steps(&b)
 	c.costs(&b)
 	c.weigh(&b)
 	b.Attitudes, b.Lay = c.attitudes(), c.plan()
-	b.Findings = c.findings(&b)
-	return b, nil
+	b.Findings = c.findings(&b, bench)
+	return b
+}
+
+func (c Case) cavities() int { return c.Plan.Design.Cavities() }
+
+// bench is the mould as its steps are written from.
+func (c Case) bench() *kinds.Bench {
+	p := c.Plan
+	b := &kinds.Bench{Kind: p.Kind, Cavities: c.cavities(), Wanted: c.Wanted, Life: p.Life, Pours: p.Pours, Bed: p.Level(), Under: p.Under(),
+		Stands: kinds.StandsBy(p.Design.RubberUpA, p.Design.ResinUp), Sides: p.Sides(), Cut: p.Cut, Skin: p.Skin, Brush: c.Brush, Part: p.Parts.Value * 1000,
+		Cavity: c.Cavity.Value, Shot: c.Shot.Value, Bore: c.Bore, Vents: c.Vents, Rubber: c.Rubber, Resin: c.Resin, House: c.House}
+	if c.Bore == 0 {
+		b.Stands = kinds.Bare
+	}
+	if d := p.Division; d != nil {
+		b.Off, b.Line, b.Lattice, b.Ceiling = d.Off, d.Line, d.Cell, d.Ceiling()
+		b.Keys = len(d.Keys.Keys)
+		if b.Keys > 0 {
+			b.KeyKind, b.KeySize = string(d.Keys.Keys[0].Kind), d.Keys.Keys[0].Radius
+		}
+	}
+	for _, body := range p.Bodies() {
+		b.Opening = append(b.Opening, body.Name)
+		if body.Name == "Half A" {
+			b.Half = body.Volume.Value * 1000
+		}
+	}
+	if len(b.Opening) == 0 && p.Kind.Halves {
+		b.Opening = []string{"Half A", "Half B"}
+	}
+	if s := p.Blanket; s != nil {
+		b.Bridged, b.Shell, b.Lattice = s.Bridged, s.Area, s.Cell
+	}
+	return b
 }
 
 // Schedule lays the steps into a shop's hours from a moment on.
@@ -169,128 +133,159 @@ func (b Build) Schedule(s hours.Shop, from float64, weekday int) ([]hours.Slot, 
 	return s.Lay(tasks, from, weekday)
 }
 
+// What the ranking reckons with; common practice, no source, from memory.
+const (
+	waitWorth  = 0.1 // h of work that an hour of waiting is worth
+	shortFills = 0.1 // h that scrap costs on each casting of a thin, wide part fed through a sprue
+)
+
 // costs sums up hands, waits, trimming and the order.
 func (c Case) costs(b *Build) {
-	hands, waits := 0.0, 0.0
+	var hands, waits, first float64 // min
 	for _, s := range b.Steps {
-		if s.Wait {
+		first += s.Minutes
+		switch {
+		case s.Casting:
+		case s.Wait:
 			waits += s.Minutes
-		} else {
+		default:
 			hands += s.Minutes
 		}
 	}
 	const source = "the steps; minutes are common practice, no source"
-	b.Hands = derive.Of(quantity.Time, hands/60, "sum of the steps that a person does", derive.From("steps (min)", quantity.Number, hands, source))
-	b.Waits = derive.Of(quantity.Time, waits/60, "sum of cures and drying", derive.From("waits (min)", quantity.Number, waits, "the rubber's sheet, by the temperature of the shop"))
+	hour := derive.From("minutes an hour", quantity.Number, 60, "the clock")
+	b.Hands = derive.Of(quantity.Time, hands/60, "steps that a person does / 60", derive.From("steps that a person does (min)", quantity.Number, hands, source), hour)
+	b.Waits = derive.Of(quantity.Time, waits/60, "cures and drying / 60", derive.From("cures and drying (min)", quantity.Number, waits, "the rubber's sheet, by the temperature of the shop"), hour)
+	cast := derive.Of(quantity.Time, (first-hands-waits)/60, "steps of the first casting / 60", derive.From("steps of the first casting (min)", quantity.Number, first-hands-waits, "the steps and the resin's sheet"), hour)
+	b.First = derive.Of(quantity.Time, first/60, "work + curing + first casting", b.Hands.As("work"), b.Waits.As("curing"), cast.As("first casting")).
+		Noted("Nights and closing hours come on top: the steps show when.")
 	b.Finish = c.casting().Minutes()
-	var inputs []derive.Input
-	total := 0.0
-	for _, p := range b.Pours {
-		total += p.Mixed.Value
-		inputs = append(inputs, p.Mixed.As(p.Name))
-	}
-	b.Rubber = derive.Of(quantity.Volume, total, "sum of the pours", inputs...)
-	n := float64(max(1, c.Cavities))
+	p := c.Plan
+	n := float64(c.cavities())
 	castings := derive.From("castings wanted", quantity.Number, float64(c.Wanted), "the order")
-	life := derive.From("pulls of a mould", quantity.Number, c.Life, c.LifeFrom)
-	moulds := max(1, math.Ceil(float64(c.Wanted)/(n*max(1, c.Life))-1e-9))
-	b.Moulds = derive.Of(quantity.Number, moulds, "castings / (cavities × pulls of a mould), rounded up", castings, derive.From("cavities", quantity.Number, n, "this design"), life)
-	again := b.Hands.Value
-	once := 0.0
-	if c.Kind == kind.Shell { // the shell stays
-		once, again = b.Hands.Value-repourHours, repourHours
+	moulds := max(1, math.Ceil(float64(c.Wanted)/(n*max(1, p.Life.Value))-1e-9))
+	b.Moulds = derive.Of(quantity.Number, moulds, "castings / (cavities × pulls of a mould), rounded up", castings, derive.From("cavities", quantity.Number, n, "this design"), p.Life.As("pulls of a mould"))
+	once, again := 0.0, b.Hands.Value
+	if p.Kind.Again > 0 { // the shell stays
+		once, again = b.Hands.Value-p.Kind.Again, p.Kind.Again
 	}
-	b.Effort = derive.Of(quantity.Time, once+moulds*(again+kind.RubberHours*total/1000)+float64(c.Wanted)*b.Finish.Value/60,
-		"once + moulds × (work of each + 1.4 h × litres of rubber) + castings × finishing",
-		derive.From("once, for a shell", quantity.Time, once, "the steps"), b.Moulds.As("moulds"), derive.From("work of each mould", quantity.Time, again, "the steps"),
-		b.Rubber.As("rubber"), castings, b.Finish.As("finishing of a casting (min)")).
-		Noted("Rubber is counted as work so that one figure ranks them: a litre as 1.4 h. Common practice, no source.")
+	rubber := p.Mixed
+	if !p.Divided {
+		rubber = p.Rubber
+	}
+	litre := derive.From("work that a litre of rubber is worth (h)", quantity.Time, kinds.RubberHours, "common practice, no source")
+	b.Effort = derive.Of(quantity.Time, once+moulds*(again+kinds.RubberHours*rubber.Value/1000)+float64(c.Wanted)*b.Finish.Value/60,
+		"once + moulds × (work of each + litre's worth × rubber / 1000) + castings × finishing / 60",
+		derive.From("once, for a shell", quantity.Time, once, "the steps"), b.Moulds.As("moulds"), derive.From("work of each mould", quantity.Time, again, "the steps"), litre,
+		rubber.As("rubber"), castings, b.Finish.As("finishing of a casting (min)")).
+		Noted("Rubber is counted as work so that one figure ranks them.")
+	scrap := 0.0
+	if c.Thin && p.Kind.Resin == kinds.Sprued {
+		scrap = shortFills
+	}
+	b.Score = derive.Of(quantity.Time, b.Effort.Value+waitWorth*b.Waits.Value+scrap*float64(c.Wanted), "order + worth of waiting × curing + scrap of each casting × castings",
+		b.Effort.As("order"), derive.From("worth of waiting", quantity.Number, waitWorth, "common practice, no source"), b.Waits.As("curing"), derive.From("scrap of each casting (h)", quantity.Time, scrap, "short fills of thin, wide parts; common practice, no source"), castings)
 }
 
 // casting is what is finished on each.
 func (c Case) casting() finish.Casting {
-	n := float64(max(1, c.Cavities))
-	f := finish.Casting{Seam: c.Plan.Line / n, Across: c.Plan.Open, Scars: c.Scars, Quality: c.Quality}
-	switch c.Kind {
-	case kind.Stretch:
-		f.Seam = 0
-	case kind.OpenFace:
-		f.Seam, f.Scars, f.FreeFace = 0, nil, c.shadow()/n
-	case kind.Squeeze:
-		f.Land, f.Scars = f.Seam, nil
-	case kind.Pieces:
-		f.Seam *= 1 + 0.1*float64(len(c.Plan.Pieces)-2)/n
+	p, n := c.Plan, float64(c.cavities())
+	f := finish.Casting{Quality: c.Quality}
+	if c.Bore > 0 {
+		f.Scars = append(append(f.Scars, c.Bore), c.Vents...)
+	}
+	if p.Division != nil {
+		f.Seam, f.Across = p.Division.Line/n, p.Division.Open
+	} else if !p.Known {
+		f.Seam = c.byMeasure()
+	}
+	if p.Kind.Finish != nil {
+		p.Kind.Finish(&f, kinds.Casting{Free: p.Shadow() / n, Sides: float64(len(p.Sides())) / n})
 	}
 	return f
 }
 
-// shadow is what of the parts is seen along the draw, roughly, mm².
-func (c Case) shadow() float64 {
-	size := r3.Sub(c.Body.Max, c.Body.Min)
-	dir, _ := c.Draw.Dir()
-	along := math.Abs(r3.Dot(size, dir))
-	if along <= 0 {
-		return 0
+// byMeasure is the seam of a part without a shape: once round its measures.
+func (c Case) byMeasure() float64 {
+	around := 0.0
+	ring := c.Plan.Cavities.Shape.Ring
+	for i, p := range ring {
+		q := ring[(i+1)%len(ring)]
+		around += math.Hypot(q[0]-p[0], q[1]-p[1])
 	}
-	return min(size.X*size.Y*size.Z/along, c.Box.Area)
-}
-
-// densities of what is worked with beside rubber, g/mL; from memory.
-const (
-	clayDensity  = 1.7 // sulphur-free modelling clay
-	resinDensity = 1.1
-)
-
-// clay is the bed or the blanket.
-func (c Case) clay(b *Build) {
-	var v derive.Number
-	switch c.Kind {
-	case kind.Clay, kind.Squeeze, kind.Pieces:
-		low := c.Plan.Pieces[len(c.Plan.Pieces)-1]
-		v = derive.Of(quantity.Volume, low.Volume/1000, "what the other half will take: the bed fills its place", derive.From(low.Name, quantity.Volume, low.Volume/1000, "its closed surface"))
-	case kind.Shell:
-		v = derive.Of(quantity.Volume, c.Blanket.Volume/1000, "the clay's place is the rubber's place", derive.From("blanket", quantity.Volume, c.Blanket.Volume/1000, "its closed surface"))
-	default:
-		return
-	}
-	m := derive.Of(quantity.Mass, v.Value*clayDensity, "volume × density of clay", v.As("volume"), derive.From("density of clay (g/mL)", quantity.Number, clayDensity, "sulphur-free modelling clay, from memory; weigh a measured block of yours"))
-	b.Clay, b.ClayMass = &v, &m
+	return around
 }
 
 // weigh adds up the finished mould with a shot in it.
 func (c Case) weigh(b *Build) {
-	if c.Rubber == nil {
+	p := c.Plan
+	if c.Rubber == nil || !p.Divided {
 		return
 	}
-	rubber := 0.0
-	for _, p := range b.Pours {
-		rubber += p.Volume.Value
-	}
-	d := resinDensity
-	source := "common, from memory"
+	d, source := kinds.ResinDensity, "common, from memory"
 	if c.Resin != nil {
 		d, source = c.Resin.Density, "data sheet of "+c.Resin.Name
 	}
-	w := derive.Of(quantity.Mass, rubber*c.Rubber.Density+c.Shot*d, "rubber × its density + shot × its density",
-		derive.From("rubber", quantity.Volume, rubber, "the pours"), derive.From("density of the rubber (g/mL)", quantity.Number, c.Rubber.Density, "data sheet of "+c.Rubber.Name),
-		derive.From("shot", quantity.Volume, c.Shot, "the shot"), derive.From("density of the resin (g/mL)", quantity.Number, d, source))
+	w := derive.Of(quantity.Mass, p.Rubber.Value*c.Rubber.Density+c.Shot.Value*d, "rubber × its density + shot × its density",
+		p.Rubber.As("rubber"), derive.From("density of the rubber", quantity.Density, c.Rubber.Density, "data sheet of "+c.Rubber.Name),
+		c.Shot.As("shot"), derive.From("density of the resin", quantity.Density, d, source))
 	b.Weight = &w
 }
 
-// half is a piece by its name's letter.
-func (c Case) half(last int) pieces.Piece { return c.Plan.Pieces[len(c.Plan.Pieces)-last] }
-
-// depth is the box along a way up, mm.
-func (c Case) depth(up part.Axis) float64 {
-	if up.Along(c.Draw) {
-		return c.Plan.Box.Max.Z - c.Plan.Box.Min.Z
+// Stops are the findings that rule a build out.
+func (b Build) Stops() (out []finding.Finding) {
+	for _, f := range b.Findings {
+		if f.Severity == finding.Stop && f.Stage == finding.Mould {
+			out = append(out, f)
+		}
 	}
-	return max(c.Box.Wide, c.Box.Deep)
+	return out
 }
 
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
+// Why is what rules a build out, then what speaks against it and for it.
+func (b Build) Why() (out []string) {
+	for _, f := range b.Stops() {
+		out = append(out, f.What)
 	}
-	return fmt.Sprintf("%d %s", n, many)
+	for _, w := range b.Suit.Why() {
+		if !slices.Contains(out, w) {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// Row is one kind in the ranking.
+type Row struct {
+	Kind  *kinds.Kind
+	Build *Build // nil where it cannot be built
+	Why   []string
+	Fits  bool
+}
+
+// RowOf is a kind as it ranks; err says why it cannot be built.
+func RowOf(k *kinds.Kind, b Build, err error) Row {
+	if err != nil {
+		return Row{Kind: k, Why: []string{quantity.Sentence(err.Error()) + "."}}
+	}
+	return Row{Kind: k, Build: &b, Why: b.Why(), Fits: len(b.Stops()) == 0}
+}
+
+// Rank puts kinds in order: those that fit first, the least score first.
+func Rank(rows []Row) {
+	score := func(r Row) float64 {
+		if r.Build == nil {
+			return math.Inf(1)
+		}
+		return r.Build.Score.Value
+	}
+	slices.SortStableFunc(rows, func(a, b Row) int {
+		if a.Fits != b.Fits {
+			if a.Fits {
+				return -1
+			}
+			return 1
+		}
+		return cmp.Compare(score(a), score(b))
+	})
 }

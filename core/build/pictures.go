@@ -4,46 +4,26 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/axis"
 	"bathyform/core/box"
 	"bathyform/core/drawing"
-	"bathyform/core/kind"
-	"bathyform/core/outline"
-	"bathyform/core/part"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // attitudes draws the section of the mould at each pour, the way up that it stands.
 func (c Case) attitudes() []drawing.Drawing {
-	a := c.Ups
-	type scene struct {
-		name  string
-		up    part.Axis
-		upper drawing.Tone // on half A's side of the parting
-		lower drawing.Tone
-		fill  drawing.Tone
-	}
-	var all []scene
-	switch c.Kind {
-	case kind.Cut, kind.Tape, kind.Stretch:
-		all = []scene{{"Rubber, in one pour", a.RubberA, drawing.RubberA, drawing.RubberA, drawing.Master}, {"Cut open, part out", a.RubberA, drawing.RubberA, drawing.RubberB, ""}, {"Resin, and cure", a.Resin, drawing.RubberA, drawing.RubberB, drawing.Resin}}
-	case kind.OpenFace:
-		all = []scene{{"Rubber over the part on its board", a.RubberA, drawing.RubberA, drawing.Board, drawing.Master}, {"Turned over, resin into the open face", a.RubberA.Opposite(), drawing.RubberA, "", drawing.Resin}}
-	case kind.Shell:
-		all = []scene{{"Clay blanket, shell over it", a.RubberA, drawing.Clay, drawing.Clay, drawing.Master}, {"Rubber in the clay's place", a.RubberA, drawing.RubberA, drawing.RubberA, drawing.Master}, {"Resin, and cure", a.Resin, drawing.RubberA, drawing.RubberB, drawing.Resin}}
-	case kind.Board:
-		all = []scene{{"First half on the board", a.RubberA, drawing.RubberA, drawing.Board, drawing.Master}, {"Turned, second half", a.RubberB, drawing.RubberA, drawing.RubberB, drawing.Master}, {"Resin, and cure", a.Resin, drawing.RubberA, drawing.RubberB, drawing.Resin}}
-	default:
-		all = []scene{{"First half over the clay bed", a.RubberA, drawing.RubberA, drawing.Clay, drawing.Master}, {"Turned, second half", a.RubberB, drawing.RubberA, drawing.RubberB, drawing.Master}, {"Resin, and cure", a.Resin, drawing.RubberA, drawing.RubberB, drawing.Resin}}
-	}
+	d := c.Plan.Design
+	all := c.Plan.Kind.Scenes(d.RubberUpA, d.RubberUpB, d.ResinUp)
 	var out []drawing.Drawing
 	for i, s := range all {
-		d := drawing.Drawing{Name: fmt.Sprintf("%d. %s", i+1, s.name), Arrow: string(s.up)}
-		turn, ok := c.turned(s.up)
+		d := drawing.Drawing{Name: fmt.Sprintf("%d. %s", i+1, s.Name), Arrow: s.Up.String()}
+		turn, ok := c.turned(s.Up)
 		if !ok {
-			d.Arrow = string(s.up) + ", across the picture"
+			d.Arrow = s.Up.String() + ", across the picture"
 		}
-		c.sectionInto(&d, turn, s.upper, s.lower, s.fill)
+		c.sectionInto(&d, turn, s.Upper, s.Lower, s.Fill)
 		d.Fit(3)
 		out = append(out, d)
 	}
@@ -52,12 +32,8 @@ func (c Case) attitudes() []drawing.Drawing {
 
 // turned is how far the section, drawn with the draw upwards, is turned for a
 // way up: as sine and cosine; false where it is seen from across.
-func (c Case) turned(up part.Axis) ([2]float64, bool) {
-	dir, err := up.Dir()
-	if err != nil {
-		return [2]float64{0, 1}, false
-	}
-	p := c.View.On(dir)
+func (c Case) turned(up axis.Axis) ([2]float64, bool) {
+	p := c.View.On(up.Dir())
 	if math.Hypot(p[0], p[1]) < 0.5 {
 		return [2]float64{0, 1}, false
 	}
@@ -66,43 +42,49 @@ func (c Case) turned(up part.Axis) ([2]float64, bool) {
 
 // sectionInto draws box, rubber and cavity in a section.
 func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fill drawing.Tone) {
-	spin := func(r []outline.Point) []outline.Point {
-		out := make([]outline.Point, len(r))
+	spin := func(r []plane.Point) []plane.Point {
+		out := make([]plane.Point, len(r))
 		for i, p := range r {
-			out[i] = outline.Point{turn[1]*p[0] - turn[0]*p[1], turn[0]*p[0] + turn[1]*p[1]}
+			out[i] = plane.Point{turn[1]*p[0] - turn[0]*p[1], turn[0]*p[0] + turn[1]*p[1]}
 		}
 		return out
 	}
 	left, right := c.across()
-	floor, top := c.Plan.Box.Min.Z, c.Plan.Box.Max.Z
+	floor, top := c.Plan.Design.Draw.Span(c.Plan.Box.Bounds)
 	const steps = 60
-	var seam []outline.Point
+	var seam []plane.Point
 	for i := range steps + 1 {
 		x := left + (right-left)*float64(i)/steps
-		at := c.Plan.Frame.In(r3.Add(c.middle(), r3.Scale(x-r3.Dot(c.View.Right, c.middle()), c.View.Right)))
-		y := c.Plan.Sheet(at.X, at.Y)
-		if c.Kind == kind.OpenFace {
-			y = floor + c.under()
+		at := c.Plan.Frame().In(r3.Add(c.middle(), r3.Scale(x-r3.Dot(c.View.Right, c.middle()), c.View.Right)))
+		y := c.Plan.Parting.Height
+		switch {
+		case c.Plan.Kind.OnBoard:
+			y = floor
+		case c.Plan.Division != nil && !c.Plan.Kind.Peeled:
+			y = c.Plan.Division.Sheet(at.X, at.Y)
 		}
-		seam = append(seam, outline.Point{x, max(floor, min(top, y))})
+		seam = append(seam, plane.Point{x, max(floor, min(top, y))})
 	}
-	above := append(append([]outline.Point{}, seam...), outline.Point{right, top}, outline.Point{left, top})
-	below := append(append([]outline.Point{}, seam...), outline.Point{right, floor}, outline.Point{left, floor})
-	if c.Kind == kind.Shell {
+	above := append(append([]plane.Point{}, seam...), plane.Point{right, top}, plane.Point{left, top})
+	below := append(append([]plane.Point{}, seam...), plane.Point{right, floor}, plane.Point{left, floor})
+	if c.Plan.Kind.OnBoard && lower != "" { // the board, under what stands on it
+		below = drawing.Rectangle(plane.Point{left, floor - boardThick}, plane.Point{right, floor})
+	}
+	if c.Plan.Kind.Shelled {
 		c.shellInto(d, spin, upper, fill)
 		return
 	}
 	part := c.View.Rings(c.Section)
-	var cavity [][]outline.Point
+	var cavity [][]plane.Point
 	for _, r := range part {
 		cavity = append(cavity, spin(r))
 	}
 	for _, s := range []struct {
 		tone drawing.Tone
-		ring []outline.Point
+		ring []plane.Point
 	}{{upper, above}, {lower, below}} {
 		if s.tone != "" {
-			d.Areas = append(d.Areas, drawing.Area{Tone: s.tone, Rings: [][]outline.Point{spin(s.ring)}})
+			d.Areas = append(d.Areas, drawing.Area{Tone: s.tone, Rings: [][]plane.Point{spin(s.ring)}})
 		}
 	}
 	tone := fill
@@ -112,19 +94,22 @@ func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fil
 	d.Areas = append(d.Areas, drawing.Area{Tone: tone, Rings: cavity})
 	d.Lines = append(d.Lines,
 		drawing.Line{Tone: drawing.Seam, Points: spin(seam)},
-		drawing.Line{Tone: drawing.Ink, Points: spin(drawing.Rectangle(outline.Point{left, floor}, outline.Point{right, top})), Closed: true})
+		drawing.Line{Tone: drawing.Ink, Points: spin(drawing.Rectangle(plane.Point{left, floor}, plane.Point{right, top})), Closed: true})
 	for _, r := range cavity {
 		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
 	}
 }
 
+// boardThick is how thick a board is drawn, mm.
+const boardThick = 8.0
+
 // shellThick is how thick a shell is drawn, mm. Common practice, no source.
 const shellThick = 12.0
 
 // shellInto draws a shell with its skin: clay first, then rubber in its place.
-func (c Case) shellInto(d *drawing.Drawing, spin func([]outline.Point) []outline.Point, skin, fill drawing.Tone) {
-	var outer, inner [][]outline.Point
-	var all []outline.Point
+func (c Case) shellInto(d *drawing.Drawing, spin func([]plane.Point) []plane.Point, skin, fill drawing.Tone) {
+	var outer, inner [][]plane.Point
+	var all []plane.Point
 	for _, r := range c.View.Rings(c.Sleeve) {
 		outer = append(outer, spin(r))
 		all = append(all, spin(r)...)
@@ -132,8 +117,8 @@ func (c Case) shellInto(d *drawing.Drawing, spin func([]outline.Point) []outline
 	for _, r := range c.View.Rings(c.Section) {
 		inner = append(inner, spin(r))
 	}
-	if b, err := box.Of(box.Contour, box.Ask{Hull: outline.Hull(all), Beside: shellThick}); err == nil {
-		d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Shell, Rings: [][]outline.Point{b.Ring}})
+	if b, err := box.Of(box.Contour, box.Ask{Hull: plane.Hull(all), Beside: shellThick}); err == nil {
+		d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Shell, Rings: [][]plane.Point{b.Ring}})
 		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: b.Ring, Closed: true})
 	}
 	d.Areas = append(d.Areas, drawing.Area{Tone: skin, Rings: outer}, drawing.Area{Tone: fill, Rings: inner})
@@ -143,33 +128,33 @@ func (c Case) shellInto(d *drawing.Drawing, spin func([]outline.Point) []outline
 }
 
 // seen is the cavities along the draw with the holes through them.
-func (c Case) seen() [][]outline.Point {
-	if len(c.Seen) == 0 {
-		return c.Plan.Shadow()
+func (c Case) seen() [][]plane.Point {
+	out := c.Plan.Cavities.Outlines()
+	if c.Plan.Division == nil {
+		return out
 	}
-	out := append([][]outline.Point{}, c.Seen...)
-	shadow := c.Plan.Shadow()
+	shadow := c.Plan.Division.Shadow()
 	whole := 0.0
 	for _, r := range shadow { // outlines run one way round, holes the other
-		if a := outline.Area(r); math.Abs(a) > math.Abs(whole) {
+		if a := plane.Area(r); math.Abs(a) > math.Abs(whole) {
 			whole = a
 		}
 	}
 	for _, r := range shadow {
-		if outline.Area(r)*whole < 0 {
+		if plane.Area(r)*whole < 0 {
 			out = append(out, r)
 		}
 	}
 	return out
 }
 
-func (c Case) middle() r3.Vec { return r3.Scale(0.5, r3.Add(c.Body.Min, c.Body.Max)) }
+func (c Case) middle() r3.Vec { return c.Plan.Middle() }
 
 // across is the box in the section, from left to right.
 func (c Case) across() (left, right float64) {
 	left, right = math.Inf(1), math.Inf(-1)
-	for _, p := range c.Box.Ring {
-		x := r3.Dot(c.View.Right, c.Plan.Frame.Out(r3.Vec{X: p[0], Y: p[1]}))
+	for _, p := range c.Plan.Across() {
+		x := r3.Dot(c.View.Right, c.Plan.Frame().Out(r3.Vec{X: p[0], Y: p[1]}))
 		left, right = min(left, x), max(right, x)
 	}
 	return left, right
@@ -178,35 +163,35 @@ func (c Case) across() (left, right float64) {
 // plan draws the mould seen along the draw: box, part, keys.
 func (c Case) plan() drawing.Drawing {
 	d := drawing.Drawing{Name: "Seen along the draw"}
-	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberB, Rings: [][]outline.Point{c.Box.Ring}})
+	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberB, Rings: [][]plane.Point{c.Plan.Across()}})
 	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Master, Rings: c.seen()})
-	if c.keyed() {
-		for _, k := range c.Plan.Keys.Keys {
+	if c.Plan.Division != nil && c.Plan.Kind.Keyed {
+		for _, k := range c.Plan.Division.Keys.Keys {
 			if k.Kind == "bevel" {
 				continue
 			}
 			const n = 24
-			var ring []outline.Point
+			var ring []plane.Point
 			sin, cos := math.Sincos(k.Turn)
 			for i := range n {
 				s, co := math.Sincos(2 * math.Pi * float64(i) / n)
 				x, y := k.Radius*co, k.Radius*s
 				x += math.Copysign(k.Reach()-k.Radius, x)
-				ring = append(ring, outline.Point{k.X + cos*x - sin*y, k.Y + sin*x + cos*y})
+				ring = append(ring, plane.Point{k.X + cos*x - sin*y, k.Y + sin*x + cos*y})
 			}
-			d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberA, Rings: [][]outline.Point{ring}})
+			d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberA, Rings: [][]plane.Point{ring}})
 			d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: ring, Closed: true})
 		}
 	}
-	d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: c.Box.Ring, Closed: true})
+	d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: c.Plan.Across(), Closed: true})
 	for _, r := range c.seen() {
 		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
 	}
-	for i, p := range c.Plan.Pieces[:len(c.Plan.Pieces)-2] {
-		at := c.Plan.Frame.In(c.middle())
-		out := c.Plan.Frame.In(p.Draw)
-		reach := 0.46 * min(c.Box.Wide, c.Box.Deep)
-		d.Words = append(d.Words, drawing.Word{At: outline.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true})
+	low, high := plane.Bounds(c.Plan.Across())
+	for i := range c.Plan.Sides() {
+		at, out := c.Plan.Frame().In(c.middle()), c.Plan.Frame().In(c.Plan.Division.Pieces[i].Draw)
+		reach := 0.46 * min(high[0]-low[0], high[1]-low[1])
+		d.Words = append(d.Words, drawing.Word{At: plane.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true})
 	}
 	d.Fit(3)
 	if d.High[1]-d.Low[1] > 1.2*(d.High[0]-d.Low[0]) { // lying, so that it fills the paper

@@ -6,8 +6,8 @@ import (
 	"math"
 	"slices"
 
-	"bathyform/core/batch"
 	"bathyform/core/mesh"
+	"bathyform/core/parallel"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -98,7 +98,7 @@ const atOnce = 24
 // judge weighs directions on all processors; some is told of every finished batch.
 func judge(ctx context.Context, m *mesh.Mesh, dirs []r3.Vec, cell, volume float64, some func([]Offer)) ([]Offer, error) {
 	out := make([]Offer, len(dirs))
-	err := batch.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
+	err := parallel.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
 		out[i], err = weigh(m, dirs[i], cell, volume)
 		return err
 	}, func(from, to int) {

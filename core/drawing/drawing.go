@@ -10,7 +10,7 @@ import (
 	"math"
 	"strings"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -36,20 +36,20 @@ const (
 // Area is rings filled by the even-odd rule.
 type Area struct {
 	Tone  Tone
-	Rings [][]outline.Point
+	Rings [][]plane.Point
 }
 
 // Line is a run of straight stretches.
 type Line struct {
 	Tone   Tone
-	Points []outline.Point
+	Points []plane.Point
 	Closed bool
 	Dashed bool
 }
 
 // Word is a text that begins at a place, or is centred on it.
 type Word struct {
-	At     outline.Point
+	At     plane.Point
 	Words  string
 	Centre bool
 }
@@ -57,8 +57,8 @@ type Word struct {
 // Drawing is a picture.
 type Drawing struct {
 	Name  string
-	Low   outline.Point
-	High  outline.Point
+	Low   plane.Point
+	High  plane.Point
 	Areas []Area
 	Lines []Line
 	Words []Word
@@ -67,10 +67,10 @@ type Drawing struct {
 
 // Fit sets the drawing's bounds round everything but words, with a margin.
 func (d *Drawing) Fit(margin float64) {
-	low, high := outline.Point{math.Inf(1), math.Inf(1)}, outline.Point{math.Inf(-1), math.Inf(-1)}
-	see := func(p outline.Point) {
-		low = outline.Point{min(low[0], p[0]), min(low[1], p[1])}
-		high = outline.Point{max(high[0], p[0]), max(high[1], p[1])}
+	low, high := plane.Point{math.Inf(1), math.Inf(1)}, plane.Point{math.Inf(-1), math.Inf(-1)}
+	see := func(p plane.Point) {
+		low = plane.Point{min(low[0], p[0]), min(low[1], p[1])}
+		high = plane.Point{max(high[0], p[0]), max(high[1], p[1])}
 	}
 	for _, a := range d.Areas {
 		for _, r := range a.Rings {
@@ -85,22 +85,22 @@ func (d *Drawing) Fit(margin float64) {
 		}
 	}
 	if low[0] > high[0] {
-		low, high = outline.Point{}, outline.Point{1, 1}
+		low, high = plane.Point{}, plane.Point{1, 1}
 	}
-	d.Low, d.High = outline.Point{low[0] - margin, low[1] - margin}, outline.Point{high[0] + margin, high[1] + margin}
+	d.Low, d.High = plane.Point{low[0] - margin, low[1] - margin}, plane.Point{high[0] + margin, high[1] + margin}
 }
 
 // Turn lays a drawing on its side: what pointed up points left.
 func (d *Drawing) Turn() {
-	turn := func(r []outline.Point) []outline.Point {
-		out := make([]outline.Point, len(r))
+	turn := func(r []plane.Point) []plane.Point {
+		out := make([]plane.Point, len(r))
 		for i, p := range r {
-			out[i] = outline.Point{-p[1], p[0]}
+			out[i] = plane.Point{-p[1], p[0]}
 		}
 		return out
 	}
 	for i := range d.Areas {
-		rings := make([][]outline.Point, len(d.Areas[i].Rings))
+		rings := make([][]plane.Point, len(d.Areas[i].Rings))
 		for k, r := range d.Areas[i].Rings {
 			rings[k] = turn(r)
 		}
@@ -110,13 +110,13 @@ func (d *Drawing) Turn() {
 		d.Lines[i].Points = turn(d.Lines[i].Points)
 	}
 	for i := range d.Words {
-		d.Words[i].At = turn([]outline.Point{d.Words[i].At})[0]
+		d.Words[i].At = turn([]plane.Point{d.Words[i].At})[0]
 	}
 }
 
 // Path is the rings of an area as SVG path data, y downwards from the
 // drawing's upper edge.
-func (d *Drawing) Path(rings [][]outline.Point, closed bool) string {
+func (d *Drawing) Path(rings [][]plane.Point, closed bool) string {
 	var b strings.Builder
 	for _, r := range rings {
 		for i, p := range r {
@@ -137,16 +137,16 @@ func (d *Drawing) Path(rings [][]outline.Point, closed bool) string {
 type View struct{ Right, Up r3.Vec }
 
 // On is where a place is seen.
-func (v View) On(p r3.Vec) outline.Point { return outline.Point{r3.Dot(v.Right, p), r3.Dot(v.Up, p)} }
+func (v View) On(p r3.Vec) plane.Point { return plane.Point{r3.Dot(v.Right, p), r3.Dot(v.Up, p)} }
 
 // Rings are loops of a section as seen.
-func (v View) Rings(loops [][]r3.Vec) [][]outline.Point {
-	var out [][]outline.Point
+func (v View) Rings(loops [][]r3.Vec) [][]plane.Point {
+	var out [][]plane.Point
 	for _, l := range loops {
 		if len(l) < 3 {
 			continue
 		}
-		r := make([]outline.Point, len(l))
+		r := make([]plane.Point, len(l))
 		for i, p := range l {
 			r[i] = v.On(p)
 		}
@@ -156,15 +156,15 @@ func (v View) Rings(loops [][]r3.Vec) [][]outline.Point {
 }
 
 // Rectangle is a ring.
-func Rectangle(low, high outline.Point) []outline.Point {
-	return []outline.Point{low, {high[0], low[1]}, high, {low[0], high[1]}}
+func Rectangle(low, high plane.Point) []plane.Point {
+	return []plane.Point{low, {high[0], low[1]}, high, {low[0], high[1]}}
 }
 
 // Above keeps what of a convex ring lies on the positive side of a line
 // through a place with a normal (Sutherland and Hodgman 1974).
-func Above(ring []outline.Point, at, normal outline.Point) []outline.Point {
-	var out []outline.Point
-	side := func(p outline.Point) float64 { return (p[0]-at[0])*normal[0] + (p[1]-at[1])*normal[1] }
+func Above(ring []plane.Point, at, normal plane.Point) []plane.Point {
+	var out []plane.Point
+	side := func(p plane.Point) float64 { return (p[0]-at[0])*normal[0] + (p[1]-at[1])*normal[1] }
 	for i, p := range ring {
 		q := ring[(i+1)%len(ring)]
 		a, b := side(p), side(q)
@@ -173,7 +173,7 @@ func Above(ring []outline.Point, at, normal outline.Point) []outline.Point {
 		}
 		if (a >= 0) != (b >= 0) {
 			t := a / (a - b)
-			out = append(out, outline.Point{p[0] + t*(q[0]-p[0]), p[1] + t*(q[1]-p[1])})
+			out = append(out, plane.Point{p[0] + t*(q[0]-p[0]), p[1] + t*(q[1]-p[1])})
 		}
 	}
 	return out

@@ -38,6 +38,7 @@ const CommonPractice = "common practice, no source"
 
 // Finding is one thing that the caster should know.
 type Finding struct {
+	Code     string // what it is, the same whatever the figures: "air-trapped"
 	Severity Severity
 	Stage    Stage
 	What     string   // in one sentence
@@ -74,7 +75,7 @@ const (
 	OpenMaster   Action = "open-master"   // go to the master stage
 	OpenStock    Action = "open-stock"    // go to the shelf of materials
 	OpenPractice Action = "open-practice" // go to House practice
-	Divide       Action = "divide"        // look at the mould in its pieces
+	SetKind      Action = "set-kind"      // build it as the kind Text
 )
 
 // Remedy is one way out, offered as a button.
@@ -83,4 +84,5 @@ type Remedy struct {
 	Action Action
 	At     *r3.Vec
 	Value  float64
+	Text   string
 }

@@ -12,7 +12,7 @@ import (
 	"math"
 	"slices"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 )
 
 // Ask is what a gang must keep to.
@@ -145,7 +145,7 @@ func (t *table) wanted() int {
 
 // sound checks every cavity against every other and the wall.
 func (t *table) sound(poses []Pose) bool {
-	rings := make([][]outline.Point, len(poses))
+	rings := make([][]plane.Point, len(poses))
 	for i, p := range poses {
 		rings[i] = t.shape.Laid(p)
 		for _, q := range rings[i] {
@@ -169,7 +169,7 @@ func (t *table) sound(poses []Pose) bool {
 	return true
 }
 
-func (t *table) clear(p, q Pose, a, b []outline.Point) bool {
+func (t *table) clear(p, q Pose, a, b []plane.Point) bool {
 	d := math.Hypot(p.X-q.X, p.Y-q.Y)
 	if d >= 2*t.shape.Radius+t.gap-t.tol || t.shape.Round {
 		return d >= 2*t.shape.Radius+t.gap-t.tol
@@ -177,7 +177,7 @@ func (t *table) clear(p, q Pose, a, b []outline.Point) bool {
 	return apart(a, b) >= t.gap-t.tol
 }
 
-func extent(rings [][]outline.Point) (b [4]float64) {
+func extent(rings [][]plane.Point) (b [4]float64) {
 	b = [4]float64{math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)}
 	for _, r := range rings {
 		o := bounds(r)
@@ -188,7 +188,7 @@ func extent(rings [][]outline.Point) (b [4]float64) {
 
 // boxed puts poses into the middle of a box of their own size.
 func (t *table) boxed(kind string, poses []Pose) Layout {
-	rings := make([][]outline.Point, len(poses))
+	rings := make([][]plane.Point, len(poses))
 	for i, p := range poses {
 		rings[i] = t.shape.Laid(p)
 	}

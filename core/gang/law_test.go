@@ -1,10 +1,11 @@
 package gang
 
 import (
-	"bathyform/core/outline"
 	"math"
 	"math/rand/v2"
 	"testing"
+
+	"bathyform/core/plane"
 
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
@@ -93,7 +94,7 @@ func TestTheSmallestCircle(t *testing.T) {
 		for i := range points {
 			points[i] = [2]float64{40 * rng.NormFloat64(), 20 * rng.NormFloat64()}
 		}
-		x, y, r := outline.Circle(points)
+		x, y, r := plane.Circle(points)
 		on := 0
 		for _, p := range points {
 			d := math.Hypot(p[0]-x, p[1]-y)

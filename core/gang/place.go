@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"math"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 )
 
 // OverlapError says which cavities come too near to one another, counted from 1.
@@ -38,7 +38,7 @@ func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 	}
 	t := &table{shape: s, ask: Ask{Gap: gap, Edge: edge}, gap: gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
 	out := t.boxed("by hand", poses)
-	rings := make([][]outline.Point, len(poses))
+	rings := make([][]plane.Point, len(poses))
 	for i, p := range poses {
 		rings[i] = s.Laid(p)
 		for j := range i {
@@ -76,12 +76,12 @@ func Row(s Shape, count int, gap, edge float64, alongY bool) (Layout, error) {
 
 // Hull is the convex outline of all cavities of a layout, exact to the mesh,
 // where the shape was seen.
-func (s Shape) Hull(poses []Pose) []outline.Point {
-	var all []outline.Point
+func (s Shape) Hull(poses []Pose) []plane.Point {
+	var all []plane.Point
 	for _, p := range poses {
 		for _, q := range laid(s.Convex, p) {
-			all = append(all, outline.Point{q[0] + s.At[0], q[1] + s.At[1]})
+			all = append(all, plane.Point{q[0] + s.At[0], q[1] + s.At[1]})
 		}
 	}
-	return outline.Hull(all)
+	return plane.Hull(all)
 }

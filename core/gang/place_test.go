@@ -4,7 +4,7 @@ import (
 	"testing"
 
 	"bathyform/core/mesh/meshtest"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -20,7 +20,7 @@ func slab(t *testing.T) Shape {
 
 func TestCavitiesMovedByHandAreHeldApart(t *testing.T) {
 	s := slab(t)
-	assert.Equal(t, outline.Point{30, 30}, s.At)
+	assert.Equal(t, plane.Point{30, 30}, s.At)
 	l, err := Place(s, []Pose{{}, {Y: 28}}, 8, 12)
 	require.NoError(t, err)
 	assert.InDelta(t, 40+24, l.Wide, 1e-6)
@@ -56,7 +56,7 @@ func TestARowKeepsEveryWayUp(t *testing.T) {
 	_, err = Row(s, 0, 8, 12, false)
 	assert.Error(t, err)
 	hull := s.Hull(l.Poses)
-	assert.InDelta(t, 88*20, outline.Area(hull), 0.1)
+	assert.InDelta(t, 88*20, plane.Area(hull), 0.1)
 }
 
 // What the search lays, the hand may leave as it is: both measure alike.

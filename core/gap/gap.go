@@ -3,10 +3,10 @@
 // gels, and what a dead end or a bubble does. SI units throughout.
 package gap
 
-import "math"
-
-// G is the standard acceleration of gravity, m/s².
-const G = 9.80665
+import (
+	"bathyform/core/quantity"
+	"math"
+)
 
 // Atmosphere is the standard atmosphere, Pa.
 const Atmosphere = 101325
@@ -52,7 +52,7 @@ func cos(degrees float64) float64 {
 }
 
 // Head is the pressure under a column of resin, Pa.
-func Head(density, height float64) float64 { return density * G * height }
+func Head(density, height float64) float64 { return density * quantity.Gravity * height }
 
 // SlotTime is how long resin of constant viscosity takes to run a length l
 // into a slot of width h under a pressure p, in s: 6 η L² / (P h²).

@@ -7,8 +7,10 @@ import (
 	"math"
 
 	"bathyform/core/derive"
+	"bathyform/core/design"
 	"bathyform/core/fill"
 	"bathyform/core/grid"
+	"bathyform/core/kinds"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 
@@ -54,6 +56,10 @@ func (c Choices) Check() error {
 	return nil
 }
 
+// WellWall is the rubber that a well keeps between its rim and the wall of
+// the box, mm. Common practice, no source.
+const WellWall = 3.0
+
 // MostVents bounds what one design may hold.
 const MostVents = 60
 
@@ -80,9 +86,20 @@ type Channel struct {
 	Vent   int     // index into Choices.Vents, -1 for others
 }
 
-// Layout is the channels of a mould and the air that they leave shut in.
+// Mould is what gates are laid into.
+type Mould struct {
+	Box     r3.Box        // mesh coordinates
+	Draw    r3.Vec        // the parting lies across it
+	Parting float64       // height along the draw, mm
+	Resin   kinds.Resin   // how resin comes in
+	Cavity  derive.Number // mL
+}
+
+// Layout is the channels of a mould and the air that they leave shut in, for
+// one cavity.
 type Layout struct {
 	Channels []Channel
+	Blind    *derive.Number // mL of the blind channel that a squeeze mould presses into
 	Trapped  fill.Trapped
 	Known    bool    // the shape is known, so Trapped means something
 	Floor    float64 // height of the mould floor along the way up, mm
@@ -116,24 +133,28 @@ func openings(space *fill.Space, c Choices) (open []fill.Opening, feet []r3.Vec,
 	return open, feet, problems
 }
 
-// Lay places the channels in a box for the cavity as it is poured and finds
-// the air left in. The draw tells where the parting runs, which the sprue
-// keeps to when it stands upright.
-func Lay(space *fill.Space, box r3.Box, draw r3.Vec, parting float64, c Choices) (Layout, error) {
+// Lay places the channels in a mould for the cavity as it is poured and finds
+// the air left in. An upright parting keeps the sprue. What is pressed or
+// poured into the open face has no sprue, and gives its air off at the top.
+func Lay(space *fill.Space, m Mould, c Choices) (Layout, error) {
 	if err := c.Check(); err != nil {
 		return Layout{}, err
 	}
-	l := frameOf(box, space.Frame.Up)
+	l := frameOf(m.Box, space.Frame.Up)
 	l.Known = true
 	l.PartLow, l.PartHigh = space.Low()-l.Floor, space.High()-l.Floor
+	c = c.of(m.Resin)
 	open, feet, problems := openings(space, c)
 	l.Problems = problems
-	if c.Feed == practice.FeedTop {
+	switch {
+	case m.Resin != kinds.Sprued:
+		open = append(open, l.openTop(space, m))
+	case c.Feed == practice.FeedTop:
 		apex := topOpening(space, c.SprueBore)
 		open = append(open, fill.Opening{At: apex, Bore: c.SprueBore})
-		l.addFeed(space.Frame, []r3.Vec{apex}, c)
-	} else {
-		l.addFeed(space.Frame, lowPath(space, box, draw, parting, c), c)
+		l.addFeed(space.Frame, []r3.Vec{apex}, m.Box, c)
+	default:
+		l.addFeed(space.Frame, lowPath(space, m.Box, m.Draw, m.Parting, c), m.Box, c)
 	}
 	for i, foot := range feet {
 		if !math.IsNaN(foot.X) {
@@ -145,8 +166,28 @@ func Lay(space *fill.Space, box r3.Box, draw r3.Vec, parting float64, c Choices)
 	return l, err
 }
 
-// LayByMeasure places a sprue and a well for a master whose shape is not known.
-func LayByMeasure(bounds, box r3.Box, up r3.Vec, c Choices) (Layout, error) {
+// of are the choices that mean something for a way in: vents go with a sprue.
+func (c Choices) of(in kinds.Resin) Choices {
+	if in != kinds.Sprued {
+		c.Vents = nil
+	}
+	return c
+}
+
+// openTop is the way out of a mould without a sprue.
+func (l *Layout) openTop(space *fill.Space, m Mould) fill.Opening {
+	if m.Resin == kinds.Pressed {
+		blind := kinds.Blind(m.Cavity)
+		l.Blind = &blind
+	}
+	low, high := plan(space)
+	return fill.Opening{At: topOpening(space, 1), Bore: max(high.X-low.X, high.Y-low.Y) / 4}
+}
+
+// LayByMeasure places a sprue and a well for a master of which no more than
+// its bounds are known.
+func LayByMeasure(bounds r3.Box, m Mould, up r3.Vec, c Choices) (Layout, error) {
+	box := m.Box
 	c.Vents = nil
 	if err := c.Check(); err != nil {
 		return Layout{}, err
@@ -159,18 +200,25 @@ func LayByMeasure(bounds, box r3.Box, up r3.Vec, c Choices) (Layout, error) {
 	low, high := r3.Dot(up, bounds.Min), r3.Dot(up, bounds.Max)
 	low, high = min(low, high), max(low, high)
 	l.PartLow, l.PartHigh = low-l.Floor, high-l.Floor
+	if m.Resin != kinds.Sprued {
+		if m.Resin == kinds.Pressed {
+			blind := kinds.Blind(m.Cavity)
+			l.Blind = &blind
+		}
+		return l, nil
+	}
 	middle := frame.In(bounds.Center())
 	foot := middle
 	if c.Feed == practice.FeedTop {
 		foot.Z = high
-		l.addFeed(frame, []r3.Vec{frame.Out(foot)}, c)
+		l.addFeed(frame, []r3.Vec{frame.Out(foot)}, box, c)
 		return l, nil
 	}
 	foot.Z = low
 	beside := frame.In(box.Max)
 	gap := frame.In(bounds.Max)
 	out := r3.Vec{X: (beside.X + gap.X) / 2, Y: middle.Y, Z: low}
-	l.addFeed(frame, []r3.Vec{frame.Out(foot), frame.Out(out)}, c)
+	l.addFeed(frame, []r3.Vec{frame.Out(foot), frame.Out(out)}, box, c)
 	return l, nil
 }
 
@@ -181,7 +229,7 @@ func frameOf(box r3.Box, up r3.Vec) Layout {
 
 // addFeed adds the sprue along path, straight up from its last point, and the
 // well that it opens into.
-func (l *Layout) addFeed(f grid.Frame, path []r3.Vec, c Choices) {
+func (l *Layout) addFeed(f grid.Frame, path []r3.Vec, box r3.Box, c Choices) {
 	last := f.In(path[len(path)-1])
 	room := l.Top - (last.Z - l.Floor)
 	depth := min(c.WellDepth, 0.8*room)
@@ -205,6 +253,12 @@ func (l *Layout) addFeed(f grid.Frame, path []r3.Vec, c Choices) {
 	rim := max(c.WellWidth, c.SprueBore)
 	top := wellFoot
 	top.Z = l.Floor + l.Top
+	if wellFoot.Z >= l.Floor+l.PartHigh { // clear of the part it may lean over it, away from the wall
+		low, high := inFrame(box, f)
+		room := rim/2 + WellWall
+		top.X = max(min(low.X+room, (low.X+high.X)/2), min(max(high.X-room, (low.X+high.X)/2), top.X))
+		top.Y = max(min(low.Y+room, (low.Y+high.Y)/2), min(max(high.Y-room, (low.Y+high.Y)/2), top.Y))
+	}
 	l.Channels = append(l.Channels, Channel{
 		Kind: WellKind, Path: []r3.Vec{f.Out(wellFoot), f.Out(top)}, Bore: c.SprueBore, Rim: rim, Foot: l.Top - depth, Top: l.Top, Vent: -1,
 		Volume: derive.Of(quantity.Volume, frustum(c.SprueBore/2, rim/2, depth)/1000, "π × depth × (r² + r × R + R²) / 3",
@@ -256,10 +310,23 @@ func (c Channel) VolumeBelow(height float64) float64 {
 
 // Open is what the choices open to the air in a space, however it stands;
 // vents beside the part open nothing.
-func Open(space *fill.Space, c Choices) []fill.Opening {
-	open, _, _ := openings(space, c)
-	if c.Feed == practice.FeedTop {
+func Open(space *fill.Space, in kinds.Resin, c Choices) []fill.Opening {
+	open, _, _ := openings(space, c.of(in))
+	switch {
+	case in != kinds.Sprued:
+		var l Layout
+		open = append(open, l.openTop(space, Mould{}))
+	case c.Feed == practice.FeedTop:
 		open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
 	}
 	return open
+}
+
+// Of are the choices of a design.
+func Of(d design.Design) Choices {
+	c := Choices{Feed: d.Feed, SprueBore: d.SprueBore, WellWidth: d.WellWidth, WellDepth: d.WellDepth}
+	for _, v := range d.Vents {
+		c.Vents = append(c.Vents, Vent{At: v.At.Vec(), Bore: v.Bore})
+	}
+	return c
 }

@@ -10,7 +10,7 @@ import (
 
 func dead(pulls ...int) (r []Record) {
 	for _, n := range pulls {
-		r = append(r, Record{n, true})
+		r = append(r, Record{Pulls: n, WornOut: true})
 	}
 	return r
 }
@@ -22,7 +22,7 @@ func TestForecastOfMouldLife(t *testing.T) {
 	assert.Equal(t, Remaining{12, 39, 107}, fresh.Remaining(0))
 	assert.InDelta(t, 0.91613, fresh.Outlasts(0, 10), 1e-4)
 
-	some := append(dead(32, 41, 28), Record{15, false}, Record{36, false})
+	some := append(dead(32, 41, 28), Record{Pulls: 15, WornOut: false}, Record{Pulls: 36, WornOut: false})
 	f := Learn(TradePrior, some)
 	assert.Equal(t, Remaining{18, 36, 62}, f.Remaining(0))
 	assert.Equal(t, Remaining{7, 23, 49}, f.Remaining(15))
@@ -31,15 +31,15 @@ func TestForecastOfMouldLife(t *testing.T) {
 	assert.InDelta(t, 0.47304, f.Outlasts(36, 10), 1e-4)
 
 	assert.Equal(t, Remaining{8, 24, 72}, Learn(TradePrior, dead(12)).Remaining(0))
-	alive := Learn(TradePrior, []Record{{60, false}})
+	alive := Learn(TradePrior, []Record{{Pulls: 60, WornOut: false}})
 	assert.Equal(t, Remaining{5, 30, 121}, alive.Remaining(60))
 	assert.InDelta(t, 0.78108, alive.Outlasts(60, 10), 1e-4)
 	assert.Equal(t, Remaining{26, 38, 48}, Learn(TradePrior, dead(40, 40, 40, 40, 40, 40)).Remaining(0))
 }
 
 func TestOrderOfMouldsDoesNotMatter(t *testing.T) {
-	a := Learn(TradePrior, append(dead(32, 41), Record{15, false}))
-	b := Learn(TradePrior, append([]Record{{15, false}}, dead(41, 32)...))
+	a := Learn(TradePrior, append(dead(32, 41), Record{Pulls: 15, WornOut: false}))
+	b := Learn(TradePrior, append([]Record{{Pulls: 15, WornOut: false}}, dead(41, 32)...))
 	assert.InDelta(t, a.Outlasts(10, 20), b.Outlasts(10, 20), 1e-12)
 }
 
@@ -69,7 +69,7 @@ func TestBandsHoldWhatTheyPromise(t *testing.T) {
 		if life <= age {
 			continue // not living any more when it is looked at
 		}
-		band := Learn(TradePrior, []Record{{age, false}}).Remaining(age)
+		band := Learn(TradePrior, []Record{{Pulls: age, WornOut: false}}).Remaining(age)
 		all++
 		if left := life - age; left >= band.Low && left <= band.High {
 			inside++
@@ -90,3 +90,30 @@ func TestMouldsThatOutlastTheRestRaiseTheForecast(t *testing.T) {
 
 // priorMiddle is the median of a new mould under the prior alone.
 const priorMiddle = 39
+
+func TestASoftSkinAndAFirmBlockAreNotExpectedToLastAlike(t *testing.T) {
+	skin, block := PriorOf(Rubber{Family: "platinum", Shore: 5}), PriorOf(Rubber{Family: "platinum", Shore: 40})
+	assert.Less(t, skin.Typical, 0.7*block.Typical)
+	assert.Less(t, PriorOf(Rubber{Family: "platinum", Shore: 40, Clear: true}).Typical, block.Typical)
+	assert.Less(t, PriorOf(Rubber{Family: "tin", Shore: 30}).Typical, block.Typical)
+	assert.Equal(t, TradePrior, PriorOf(Rubber{}))
+}
+
+// Twelve moulds dead at ten pulls: whoever asks hears of it, and kinds that
+// wear otherwise in proportion.
+func TestTheLogReachesEveryKind(t *testing.T) {
+	prior := PriorOf(Rubber{Family: "tin", Shore: 30})
+	var log []Record
+	for range 12 {
+		log = append(log, Record{Pulls: 10, WornOut: true})
+	}
+	before, after := Learn(prior, nil), Learn(prior, log)
+	assert.InDelta(t, 32, before.NewMould().Value, 1.5)
+	assert.InDelta(t, 10, after.NewMould().Value, 2)
+	assert.InDelta(t, 0.5*after.NewMould().Value, after.Wearing(0.5).NewMould().Value, 1)
+	assert.Equal(t, after.Remaining(0).Middle, int(after.NewMould().Value), "the rack and the plan say the same")
+	for i := range log {
+		log[i].Pulls, log[i].Wear = 5, 0.5
+	}
+	assert.InDelta(t, 10, Learn(prior, log).NewMould().Value, 2, "five pulls of a kind that wears twice as fast teach the same")
+}

@@ -1,6 +1,7 @@
 package mesh
 
 import (
+	"bathyform/core/quantity"
 	"fmt"
 	"math"
 	"sync"
@@ -34,7 +35,7 @@ func Examine(f *File) (*Mesh, Report) {
 	r := Report{Format: f.Format, Unit: f.Unit, Triangles: f.Triangles, Warnings: append([]string(nil), f.Notes...)}
 	warn := func(format string, args ...any) { r.Warnings = append(r.Warnings, fmt.Sprintf(format, args...)) }
 	if f.Collapsed > 0 {
-		warn("%s no area and %s left out", plural(f.Collapsed, "triangle has", "triangles have"), wasWere(f.Collapsed))
+		warn("%s no area and %s left out", quantity.Plural(f.Collapsed, "triangle has", "triangles have"), wasWere(f.Collapsed))
 	}
 
 	table := m.edgeTable()
@@ -47,7 +48,7 @@ func Examine(f *File) (*Mesh, Report) {
 	if edges.Open > 0 {
 		tol := hairline(m.Bounds())
 		if joined := m.joinRims(table.rim(), tol); joined > 0 {
-			warn("%s within %.3g mm of another on a gap and %s joined to it", plural(joined, "corner lay", "corners lay"), tol, wasWere(joined))
+			warn("%s within %.3g mm of another on a gap and %s joined to it", quantity.Plural(joined, "corner lay", "corners lay"), tol, wasWere(joined))
 			again()
 			r.Edges = edges
 		}
@@ -55,16 +56,16 @@ func Examine(f *File) (*Mesh, Report) {
 	if edges.NonManifold > 0 {
 		same, opposite := m.dropDoubled()
 		if same > 0 {
-			warn("%s twice; the second copy was left out", plural(same, "triangle lies", "triangles lie"))
+			warn("%s twice; the second copy was left out", quantity.Plural(same, "triangle lies", "triangles lie"))
 			again()
 		}
 		if opposite > 0 {
-			warn("%s back to back with another: a wall without thickness", plural(opposite, "triangle lies", "triangles lie"))
+			warn("%s back to back with another: a wall without thickness", quantity.Plural(opposite, "triangle lies", "triangles lie"))
 		}
 	}
 	if edges.Misoriented > 0 {
 		turned := m.alignWindings(table)
-		warn("%s the other way round than its neighbours and %s turned", plural(turned, "triangle faces", "triangles face"), wasWere(turned))
+		warn("%s the other way round than its neighbours and %s turned", quantity.Plural(turned, "triangle faces", "triangles face"), wasWere(turned))
 		again()
 	}
 	sound := edges
@@ -84,10 +85,10 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 	r.Voids = voids
 	if inverted > 0 {
-		warn("%s inside out and %s turned", plural(inverted, "body was", "bodies were"), wasWere(inverted))
+		warn("%s inside out and %s turned", quantity.Plural(inverted, "body was", "bodies were"), wasWere(inverted))
 	}
 	if voids > 0 {
-		warn("%s inside the part: no rubber reaches there, and its volume is taken off", plural(voids, "closed hollow lies", "closed hollows lie"))
+		warn("%s inside the part: no rubber reaches there, and its volume is taken off", quantity.Plural(voids, "closed hollow lies", "closed hollows lie"))
 	}
 
 	r.Bounds = m.Bounds()
@@ -97,10 +98,10 @@ func Examine(f *File) (*Mesh, Report) {
 		capped, holes := m.Capped()
 		m = capped
 		r.Sound = m.edgeTable().balanced()
-		warn("the surface has %s; the volume is right to within %.2g mm³", plural(holes, "hole", "holes"), r.VolumeError)
+		warn("the surface has %s; the volume is right to within %.2g mm³", quantity.Plural(holes, "hole", "holes"), r.VolumeError)
 	}
 	if sound.NonManifold > 0 {
-		warn("%s by more than two triangles", plural(sound.NonManifold, "edge is used", "edges are used"))
+		warn("%s by more than two triangles", quantity.Plural(sound.NonManifold, "edge is used", "edges are used"))
 	}
 	if isFlat(r.Volume, r.Area) {
 		warn("the mesh encloses no volume")
@@ -131,13 +132,6 @@ func (r Report) Flat() bool { return isFlat(r.Volume, r.Area) }
 func hairline(box r3.Box) float64 {
 	far := max(r3.Norm(box.Min), r3.Norm(box.Max))
 	return max(4*far*math.Pow(2, -23), 1e-6*r3.Norm(r3.Sub(box.Max, box.Min)))
-}
-
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
 }
 
 func wasWere(n int) string {

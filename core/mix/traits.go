@@ -49,3 +49,7 @@ func (t Traits) Check() error {
 	}
 	return fmt.Errorf("the family must be tin, platinum or urethane, not %q", t.Family)
 }
+
+// UsualRubber is what is reckoned with before a rubber is chosen, and where
+// its sheet does not say. Common practice, no source.
+var UsualRubber = Traits{Shore: 30, Elongation: 300, Demould: 960}

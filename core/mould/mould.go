@@ -1,10 +1,13 @@
-// Package mould plans the block of rubber round a master: the box, the
-// parting and the two halves.
+// Package mould plans a mould: the one box, its cavities, the parting, the
+// pieces of rubber and the batches that are poured for them, whatever kind it
+// is of, with one cavity or many, of a mesh or of a master that is known by
+// its measures alone. Every stage, sheet and finding that speaks of rubber or
+// of the box reads it here.
 //
-// For now a mould is a two-part block parted by a plane across the draw. Half
-// A lies on the side that the draw points to and is poured first; the mould
-// is then turned over and half B poured against it. Each rubber pour and the
-// resin pour has its own way up.
+// A plan is laid in two steps. [Lay] needs no more than what is seen of the
+// part, and answers while a hand drags; [Plan.Divide] adds how the rubber
+// falls into pieces, which takes seconds. What a plan says before it is
+// divided stays true afterwards.
 package mould
 
 import (
@@ -12,292 +15,236 @@ import (
 	"math"
 
 	"bathyform/core/derive"
+	"bathyform/core/design"
+	"bathyform/core/gang"
+	"bathyform/core/grid"
+	"bathyform/core/kinds"
 	"bathyform/core/mesh"
+	"bathyform/core/mix"
 	"bathyform/core/part"
+	"bathyform/core/pieces"
+	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
+	"bathyform/core/shell"
+	"bathyform/core/slit"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Attitudes are the ways up of the mould at each pour, apart from the draw.
-type Attitudes struct {
-	RubberA, RubberB part.Axis
-	Resin            part.Axis
+// Ask is what a mould is planned from.
+type Ask struct {
+	Master part.Master
+	Design design.Design
+	Kind   *kinds.Kind
+	House  practice.House
+	Rubber *mix.Material // nil where none is chosen
+	Life   derive.Number // pulls of a mould of this kind
+
+	Shape   gang.Shape                 // of the part, seen along the draw
+	Profile *pieces.Profile            // along the draw; nil where the shape is not known
+	Stood   func(turn float64) Outline // of the part in the frame that the box stands in, see Standing
 }
 
-// Choices are what the caster decides about the mould.
-type Choices struct {
-	Draw      part.Axis // half A comes off this way
-	Attitudes Attitudes
-	Parting   *float64 // height along the draw, mm; nil follows the proposal
-	Clearance practice.Clearance
-}
-
-// Plan is the mould that follows from the choices.
+// Plan is a mould.
 type Plan struct {
-	Box        r3.Box // inside of the box, mesh coordinates, mm
-	Length     derive.Number
-	Width      derive.Number
-	Height     derive.Number // along the way up of the first rubber pour
-	Panels     []Panel
-	Parting    float64 // height along the draw, mm
-	Proposal   Proposal
-	PartVolume derive.Number
-	BoxVolume  derive.Number
-	Halves     [2]Half
+	Kind     *kinds.Kind
+	Design   design.Design
+	Known    bool // the master's shape
+	Cavities Cavities
+	Box      Box
+	Parting  Parting
+	Part     derive.Number // mL, of one casting
+	Parts    derive.Number // mL, of all cavities
+	Body     r3.Box        // round all cavities, mesh coordinates
+	One      r3.Box        // round the master
+
+	Divided bool // how the rubber falls into pours is known
+	Pours   []kinds.Pour
+	Rubber  derive.Number  // mL that the mould holds; nothing yet for a shell before its skin is laid
+	Mixed   derive.Number  // mL that is mixed for it
+	Life    derive.Number  // pulls
+	Clay    *derive.Number // mL of clay for the bed or the blanket
+	Weight  float64        // g of rubber; 0 until one is chosen
+
+	Division *pieces.Plan // nil until it is divided, and for a master without a shape
+	Blanket  *shell.Blanket
+	Cut      *slit.Guide
+	Skin     float64 // mm of rubber in a shell
+
+	seen   []plane.Point // hull of the cavities from above, as the box stands
+	master part.Master
+	rubber *mix.Material
+	house  practice.House
 }
 
-// Half is one piece of the mould.
-type Half struct {
-	Name   string
-	Up     part.Axis
-	Volume derive.Number // of rubber, mL
+// Parting is the height along the draw that the parting keeps to where the
+// outline lets it.
+type Parting struct {
+	Height   float64 // mm
+	Proposed float64 // mm
+	Why      string  // of the proposal
 }
 
-// Panel is a board to cut for the box.
-type Panel struct {
-	Name  string
-	Count int
-	A, B  derive.Number // sides, mm
+// Standing is the frame that a design's box is seen in from above: that of
+// the draw where it stands along it.
+func Standing(d design.Design) (grid.Frame, error) {
+	if d.RubberUpA.Along(d.Draw) {
+		return grid.NewFrame(d.Draw.Dir())
+	}
+	return grid.NewFrame(d.RubberUpA.Dir())
 }
 
-// Make works out the mould of a master.
-func Make(m part.Master, c Choices, h practice.House) (Plan, error) {
-	draw, err := c.check()
-	if err != nil {
+// Lay plans a mould as far as it is known without dividing the rubber.
+func Lay(a Ask) (Plan, error) {
+	if err := a.Design.Check(); err != nil {
 		return Plan{}, err
 	}
-	if m.Volume() <= 0 {
+	if a.Master.Volume() <= 0 {
 		return Plan{}, part.ErrNoMaster
 	}
-	var p Plan
-	p.Box = boxAround(m.Bounds(), c)
-	p.Proposal = propose(m, draw, p.Box)
-	p.Parting = p.Proposal.Height
-	low, high := m.Span(draw)
-	if c.Parting != nil {
-		p.Parting = *c.Parting
-		boxLow, boxHigh := spanOf(p.Box, draw)
-		if math.IsNaN(p.Parting) || p.Parting <= boxLow || p.Parting >= boxHigh {
-			return Plan{}, fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw; the part reaches from %.4g to %.4g mm",
-				p.Parting, boxLow, boxHigh, low, high)
-		}
+	p := Plan{Kind: a.Kind, Design: a.Design, One: a.Master.Bounds(), Known: a.Master.Mesh != nil, Life: a.Life, master: a.Master, rubber: a.Rubber, house: a.House}
+	var err error
+	if p.Cavities, err = Laid(a.Design, a.Shape); err != nil {
+		return p, err
 	}
-	p.measure(m, c, h)
-	p.split(m, draw, c)
-	return p, nil
-}
-
-func (c Choices) check() (draw r3.Vec, err error) {
-	for _, a := range []part.Axis{c.Attitudes.RubberA, c.Attitudes.RubberB, c.Attitudes.Resin, c.Draw} {
-		if draw, err = a.Dir(); err != nil {
-			return draw, err
-		}
-	}
-	for _, v := range []struct {
-		name  string
-		value float64
-	}{{"beside", c.Clearance.Beside}, {"below", c.Clearance.Below}, {"above", c.Clearance.Above}} {
-		if err := practice.Within("clearance "+v.name+" (mm)", v.value, 0.5, 500); err != nil {
-			return draw, err
-		}
-	}
-	return draw, nil
-}
-
-// boxAround leaves the clearances round the part as the first half is poured.
-func boxAround(b r3.Box, c Choices) r3.Box {
-	side := r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Beside}
-	low, high := side, side
-	set := func(v *r3.Vec, axis byte, value float64) {
-		switch axis {
-		case 'x':
-			v.X = value
-		case 'y':
-			v.Y = value
-		case 'z':
-			v.Z = value
-		}
-	}
-	below, above := c.Clearance.Below, c.Clearance.Above
-	if c.Attitudes.RubberA[0] == '-' {
-		below, above = above, below
-	}
-	set(&low, c.Attitudes.RubberA[1], below)
-	set(&high, c.Attitudes.RubberA[1], above)
-	return r3.Box{Min: r3.Sub(b.Min, low), Max: r3.Add(b.Max, high)}
-}
-
-func spanOf(b r3.Box, dir r3.Vec) (low, high float64) {
-	p, q := r3.Dot(dir, b.Min), r3.Dot(dir, b.Max)
-	return min(p, q), max(p, q)
-}
-
-const clearanceSource = "this mould's clearances"
-
-// measure works out the inside of the box and its panels.
-func (p *Plan) measure(m part.Master, c Choices, h practice.House) {
-	bounds := m.Bounds()
-	size := r3.Sub(bounds.Max, bounds.Min)
-	long, wide, tall := size.X, size.Y, size.Z
-	switch c.Attitudes.RubberA[1] {
-	case 'x':
-		long, wide, tall = size.Y, size.Z, size.X
-	case 'y':
-		long, wide, tall = size.X, size.Z, size.Y
-	}
-	if wide > long {
-		long, wide = wide, long
-	}
-	from := func(name string, v float64) derive.Input {
-		return derive.From(name, quantity.Length, v, "the master")
-	}
-	gap := func(name string, v float64) derive.Input {
-		return derive.From(name, quantity.Length, v, clearanceSource)
-	}
-	p.Length = derive.Of(quantity.Length, long+2*c.Clearance.Beside, "part's length + 2 × beside", from("part's length", long), gap("beside", c.Clearance.Beside))
-	p.Width = derive.Of(quantity.Length, wide+2*c.Clearance.Beside, "part's width + 2 × beside", from("part's width", wide), gap("beside", c.Clearance.Beside))
-	p.Height = derive.Of(quantity.Length, tall+c.Clearance.Below+c.Clearance.Above, "part's height + below + above",
-		from("part's height", tall), gap("below", c.Clearance.Below), gap("above", c.Clearance.Above))
-
-	board := derive.From("board", quantity.Length, h.PanelThick, "House practice")
-	wall := derive.Of(quantity.Length, p.Height.Value+h.Freeboard, "box height + freeboard",
-		p.Height.As("box height"), derive.From("freeboard", quantity.Length, h.Freeboard, "House practice"))
-	outerWidth := derive.Of(quantity.Length, p.Width.Value+2*h.PanelThick, "box width + 2 × board", p.Width.As("box width"), board)
-	outerLength := derive.Of(quantity.Length, p.Length.Value+2*h.PanelThick, "box length + 2 × board", p.Length.As("box length"), board)
-	p.Panels = []Panel{
-		{"long walls", 2, p.Length, wall},
-		{"end walls, outside", 2, outerWidth, wall},
-		{"base", 1, outerLength, outerWidth},
-	}
-
-	p.PartVolume = derive.Of(quantity.Volume, m.Volume()/1000, "volume of the master", derive.From("volume", quantity.Volume, m.Volume()/1000, m.VolumeSource()))
-	if e := m.Report.VolumeError; m.Mesh != nil && e > 0 {
-		p.PartVolume = p.PartVolume.Noted(fmt.Sprintf("the mesh has holes: right to within %.2g mL", e/1000))
-	}
-	p.BoxVolume = derive.Of(quantity.Volume, p.Length.Value*p.Width.Value*p.Height.Value/1000, "length × width × height",
-		p.Length.As("length"), p.Width.As("width"), p.Height.As("height"))
-}
-
-// split shares the rubber between the halves.
-func (p *Plan) split(m part.Master, draw r3.Vec, c Choices) {
-	low, high := spanOf(p.Box, draw)
-	across := p.BoxVolume.Value * 1000 / (high - low)
-	partA, note := m.Volume()/2, "the shape is not known: half of the part is taken to lie in each half"
-	source := "half of the measured volume"
-	if m.Mesh != nil {
-		partA, note = m.Mesh.VolumeAbove(draw, p.Parting), ""
-		source = "the mesh, cut exactly at the parting"
-	}
-	parts := [2]float64{partA, m.Volume() - partA}
-	depths := [2]float64{high - p.Parting, p.Parting - low}
-	ups := [2]part.Axis{c.Attitudes.RubberA, c.Attitudes.RubberB}
-	section := derive.Of(quantity.Number, across/100, "box volume / box depth along the draw, in cm²", p.BoxVolume.As("box volume"),
-		derive.From("box depth along the draw", quantity.Length, high-low, "box and draw"))
-	for i, name := range [2]string{"A", "B"} {
-		volume := derive.Of(quantity.Volume, (across*depths[i]-parts[i])/1000, "section of the box × depth of the half − part in this half",
-			section.As("section of the box (cm²)"),
-			derive.From("depth of the half", quantity.Length, depths[i], "from the parting to the end of the box"),
-			derive.From("part in this half", quantity.Volume, parts[i]/1000, source)).Noted(note)
-		p.Halves[i] = Half{Name: name, Up: ups[i], Volume: volume}
-	}
-}
-
-// Proposal is a parting that the shape suggests.
-type Proposal struct {
-	Height float64 // along the draw, mm
-	Why    string
-}
-
-// sameSection is the relative difference below which two sections count as equal.
-const sameSection = 5e-4
-
-// levels at which the section of the part is measured for the proposal.
-const levels = 256
-
-// propose puts the parting where the section across the draw is greatest;
-// where it is as great over a range, at the height that halves the rubber.
-func propose(m part.Master, draw r3.Vec, box r3.Box) Proposal {
-	low, high := m.Span(draw)
-	if m.Mesh == nil {
-		return Proposal{(low + high) / 2, "the shape is not known, so the middle"}
-	}
-	areas, above := sections(m.Mesh, draw, low, high)
-	widest := 0.0
-	for _, a := range areas {
-		widest = max(widest, a)
-	}
-	boxLow, boxHigh := spanOf(box, draw)
-	size := r3.Sub(box.Max, box.Min)
-	across := size.X * size.Y * size.Z / (boxHigh - boxLow)
-	best, bestOff, tied := 0, math.Inf(1), 0
-	for i, a := range areas {
-		if a < widest*(1-sameSection) {
-			continue
-		}
-		tied++
-		z := levelAt(low, high, i)
-		upper := across*(boxHigh-z) - above[i]
-		lower := across*(z-boxLow) - (m.Report.Volume - above[i])
-		if off := math.Abs(upper - lower); off < bestOff {
-			best, bestOff = i, off
-		}
-	}
-	why := fmt.Sprintf("the outline across the draw is greatest here, %.4g cm²", widest/100)
-	if tied > levels/20 {
-		why = fmt.Sprintf("the outline across the draw is %.4g cm² over a range; here the rubber is shared evenly", widest/100)
-	}
-	return Proposal{levelAt(low, high, best), why}
-}
-
-func levelAt(low, high float64, i int) float64 {
-	return low + (high-low)*(float64(i)+0.5)/levels
-}
-
-// sections returns at each level the area of the section and the volume above it.
-func sections(m *mesh.Mesh, draw r3.Vec, low, high float64) (areas, above [levels]float64) {
-	var plans, moments [levels + 1]float64 // of triangles wholly above level i-1
-	step := (high - low) / levels
-	for t := range m.Triangles {
-		a, b, c := m.Corners(t)
-		plan := r3.Dot(draw, r3.Cross(r3.Sub(b, a), r3.Sub(c, a))) / 2
-		ha, hb, hc := r3.Dot(draw, a), r3.Dot(draw, b), r3.Dot(draw, c)
-		bottom, top := min(ha, hb, hc), max(ha, hb, hc)
-		first := int(math.Ceil((bottom-low)/step - 0.5)) // first level not below the triangle's lowest corner
-		first = max(0, min(first, levels))
-		plans[first] += plan
-		moments[first] += plan * (ha + hb + hc) / 3
-		for i := first; i < levels; i++ {
-			z := levelAt(low, high, i)
-			if z >= top {
-				break
-			}
-			areas[i] += mesh.PlanAbove(plan, ha-z, hb-z, hc-z)
-			above[i] += mesh.PrismAbove(plan, ha-z, hb-z, hc-z)
-		}
-	}
-	var plan, moment float64
-	for i := levels - 1; i >= 0; i-- {
-		plan += plans[i+1]
-		moment += moments[i+1]
-		areas[i] += plan
-		above[i] += moment - plan*levelAt(low, high, i)
-	}
-	return areas, above
-}
-
-// Bed is how high the bed of clay, or the parting board, stands in the box
-// while half A is poured, in mm; 0 where the box lies another way then and no
-// level mark can be drawn.
-func (p Plan) Bed(c Choices) float64 {
-	if c.Attitudes.RubberA != c.Draw {
-		return 0
-	}
-	draw, err := c.Draw.Dir()
+	frame, err := Standing(a.Design)
 	if err != nil {
+		return p, err
+	}
+	stood := p.Cavities.spread(frame, a.Stood)
+	p.seen = stood.Hull
+	low, high := boundsOfHull(stood)
+	p.Body = boundsOf(frame, r3.Box{Min: low, Max: high})
+	if p.Box, err = boxFor(a.Design, a.Kind, p.Cavities, frame, stood, a.House); err != nil {
+		return p, err
+	}
+	if a.Kind.Shelled {
+		if p.Skin = a.Design.Skin; p.Skin == 0 {
+			p.Skin = kinds.UsualSkin
+		}
+		if a.Design.Cavities() > 1 {
+			return p, fmt.Errorf("a shell is built round one part: lay a single cavity, or choose another kind")
+		}
+	}
+	p.sum()
+	return p, p.part(a)
+}
+
+func boundsOfHull(o Outline) (low, high r3.Vec) {
+	low, high = r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: o.Low}, r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: o.High}
+	for _, q := range o.Hull {
+		low.X, low.Y, high.X, high.Y = min(low.X, q[0]), min(low.Y, q[1]), max(high.X, q[0]), max(high.Y, q[1])
+	}
+	return low, high
+}
+
+// sum is how much rubber and resin the box holds.
+func (p *Plan) sum() {
+	m := p.master
+	p.Part = derive.Of(quantity.Volume, m.Volume()/1000, "volume of the master", derive.From("volume", quantity.Volume, m.Volume()/1000, m.VolumeSource()))
+	if e := m.Report.VolumeError; m.Mesh != nil && e > 0 {
+		p.Part = p.Part.Noted(fmt.Sprintf("the mesh has holes: right to within %.2g mL", e/1000))
+	}
+	n := float64(p.Design.Cavities())
+	p.Parts = derive.Of(quantity.Volume, n*p.Part.Value, "part × cavities", p.Part.As("part"), derive.From("cavities", quantity.Number, n, "this design"))
+	if !p.Kind.Shelled {
+		p.Rubber = derive.Of(quantity.Volume, p.Box.Volume.Value-p.Parts.Value, "box − parts", p.Box.Volume.As("box"), p.Parts.As("parts"))
+	}
+}
+
+// part settles the parting and shares the rubber out as far as it goes.
+func (p *Plan) part(a Ask) error {
+	room := p.Box.room(p.Cavities.Frame)
+	low, high := room.Box.Min.Z, room.Box.Max.Z
+	partLow, partHigh := p.Design.Draw.Span(p.Body)
+	if a.Profile == nil {
+		p.Parting = Parting{Height: (partLow + partHigh) / 2, Why: "the shape is not known, so the middle"}
+	} else {
+		rest := a.Profile.Rest(SeamOf(p.Design.Seam), low, high, room.Volume/(high-low)/float64(p.Design.Cavities()))
+		p.Parting = Parting{Height: rest.Height, Why: rest.Why}
+	}
+	p.Parting.Proposed = p.Parting.Height
+	if own := p.Design.Parting; own != nil {
+		if p.Parting.Height = *own; *own <= low || *own >= high {
+			return fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw; the part reaches from %.4g to %.4g mm", *own, low, high, partLow, partHigh)
+		}
+	}
+	var known []kinds.Piece
+	if !p.Known && p.Kind.Halves {
+		known = p.halvesByMeasure(low, high)
+	}
+	p.share(known, nil)
+	return nil
+}
+
+// halvesByMeasure shares the box of a master without a shape out: half of the
+// part is taken to lie in each half.
+func (p *Plan) halvesByMeasure(low, high float64) []kinds.Piece {
+	var out []kinds.Piece
+	for i, depth := range []float64{high - p.Parting.Height, p.Parting.Height - low} {
+		share := derive.Of(quantity.Volume, p.Box.Volume.Value*depth/(high-low)-p.Parts.Value/2, "box × depth of the half / depth of the box − half of the parts", p.Box.Volume.As("box"),
+			derive.From("depth of the half", quantity.Length, depth, "from the parting to the end of the box"), derive.From("depth of the box", quantity.Length, high-low, "along the draw"), p.Parts.As("parts")).
+			Noted("the shape is not known: half of the part is taken to lie in each half")
+		out = append(out, kinds.Piece{Name: []string{"Half A", "Half B"}[i], Volume: share})
+	}
+	return out
+}
+
+// SeamOf is a seam as the division takes it.
+func SeamOf(s design.Seam) pieces.Seam {
+	switch s {
+	case design.Top, design.Bottom, design.Half:
+		return pieces.Seam(s)
+	}
+	return pieces.Flattest
+}
+
+// bed is how high the parting stands over the floor on a way up, mm; 0 where
+// it stands upright.
+func (p *Plan) bed(up interface{ Of(r3.Vec) float64 }) float64 {
+	draw := p.Design.Draw.Dir()
+	along := up.Of(draw)
+	if math.Abs(along) < 0.5 {
 		return 0
 	}
-	low, _ := spanOf(p.Box, draw)
-	return p.Parting - low
+	low, high := p.Design.Draw.Span(p.Box.Bounds)
+	if along > 0 {
+		return p.Parting.Height - low
+	}
+	return high - p.Parting.Height
+}
+
+// Level is how high the parting stands over the floor as half A is poured, mm;
+// 0 where it stands upright.
+func (p Plan) Level() float64 { return p.bed(p.Design.RubberUpA) }
+
+// Under is how much rubber stands under the parts as the box stands, mm.
+func (p Plan) Under() float64 {
+	if p.Kind.OnBoard {
+		return 0
+	}
+	return p.Design.Clearance.Below
+}
+
+// Above is what stands in the box, seen from above in the box's frame: the
+// cavities where that is along the draw, else the hull round them.
+func (p Plan) Above() [][]plane.Point {
+	if p.Box.Stands.Along(p.Design.Draw) {
+		return p.Cavities.Outlines()
+	}
+	return [][]plane.Point{p.seen}
+}
+
+// Solid is a master's closed mesh: the block of its measures where its shape
+// is not known, which serves for what is seen of its outside alone.
+func Solid(m part.Master) *mesh.Mesh {
+	switch {
+	case m.Mesh == nil:
+		return mesh.Block(m.Bounds())
+	case m.Report.VolumeError > 0:
+		closed, _ := m.Mesh.Capped()
+		return closed
+	}
+	return m.Mesh
 }

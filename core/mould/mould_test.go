@@ -1,149 +1,223 @@
-package mould
+package mould_test
 
 import (
 	"math"
 	"testing"
 
+	"bathyform/core/axis"
+	"bathyform/core/bench"
+	"bathyform/core/box"
+	"bathyform/core/design"
+	"bathyform/core/finding"
+	"bathyform/core/kinds"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
+	"bathyform/core/mix"
+	"bathyform/core/mould"
 	"bathyform/core/part"
 	"bathyform/core/practice"
+	"bathyform/core/prep"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-func master(t *testing.T, m *mesh.Mesh) part.Master {
+var house = practice.Usual()
+
+func taken(t *testing.T, m *mesh.Mesh) *bench.Master {
 	t.Helper()
 	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
-	return part.Master{Name: "test", Mesh: m, Report: r}
+	return bench.Take(part.Master{Name: "part", Mesh: m, Report: r})
 }
 
-func choices(draw part.Axis) Choices {
-	return Choices{Draw: draw, Attitudes: Attitudes{RubberA: draw, RubberB: draw.Opposite(), Resin: "+z"},
-		Clearance: practice.Clearance{Beside: 10, Below: 12, Above: 20}}
+// drawn is a question about a design that is drawn along a way, the first half
+// poured that way up and the other turned over.
+func drawn(t *testing.T, m *bench.Master, draw axis.Axis, kind design.Kind) bench.Question {
+	t.Helper()
+	d, err := m.Start(house)
+	require.NoError(t, err)
+	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp = draw, draw, draw.Opposite(), axis.PlusZ
+	d.Clearance = practice.Clearance{Beside: 10, Below: 12, Above: 20}
+	return bench.Question{Design: d, Kind: kind, House: house}
 }
 
-var house = practice.Usual()
+func lay(t *testing.T, m *bench.Master, q bench.Question) mould.Plan {
+	t.Helper()
+	p, err := m.Lay(q)
+	require.NoError(t, err)
+	return p
+}
 
-func TestBallIsPartedAtItsEquator(t *testing.T) {
-	m := master(t, meshtest.Moved(meshtest.Sphere(20, 96), r3.NewRotation(0, r3.Vec{X: 1}), r3.Vec{X: 7, Y: 8, Z: 9}))
-	for _, draw := range part.Axes {
-		p, err := Make(m, choices(draw), house)
-		require.NoError(t, err)
-		dir, _ := draw.Dir()
-		assert.InDelta(t, r3.Dot(dir, r3.Vec{X: 7, Y: 8, Z: 9}), p.Parting, 0.6, "draw %s", draw)
-		assert.InDelta(t, 60, p.Length.Value, 0.01)
-		assert.InDelta(t, 72, p.Height.Value, 0.01)
+func TestABallIsPartedAtItsEquator(t *testing.T) {
+	m := taken(t, meshtest.Moved(meshtest.Sphere(20, 96), r3.NewRotation(0, r3.Vec{X: 1}), r3.Vec{X: 7, Y: 8, Z: 9}))
+	for _, draw := range axis.All {
+		p := lay(t, m, drawn(t, m, draw, design.Clay))
+		assert.InDelta(t, draw.Of(r3.Vec{X: 7, Y: 8, Z: 9}), p.Parting.Height, 0.6, "draw %s", draw)
+		assert.InDelta(t, 60, p.Box.Wide, 0.01)
+		assert.InDelta(t, 72, p.Box.Height.Value, 0.01)
 	}
 }
 
-func TestEvenSectionIsPartedWhereTheRubberIsHalved(t *testing.T) {
-	m := master(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 40}))
-	p, err := Make(m, choices("+z"), house)
-	require.NoError(t, err)
-	assert.InDelta(t, p.Halves[0].Volume.Value, p.Halves[1].Volume.Value, 0.6)
-	assert.Contains(t, p.Proposal.Why, "shared evenly")
-	// box from -12 to 60, so by hand: halves equal where 72/2 less the part's share balances
-	boxed := 50.0 * 40
-	want := (boxed*(60+-12) - 600*40) / (2 * (boxed - 600))
-	assert.InDelta(t, want, p.Parting, 0.2)
+// By hand: a block of 80 by 60 by 50 in 10 beside, 12 below and 20 above.
+func TestTheBoxOfABlockByHand(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 80, Y: 60, Z: 50}))
+	p := lay(t, m, drawn(t, m, axis.PlusZ, design.Cut))
+	assert.InDelta(t, 100*80*82/1000.0, p.Box.Volume.Value, 1e-9)
+	assert.InDelta(t, (100*80*82-80*60*50)/1000.0, p.Rubber.Value, 1e-9)
+	assert.InDelta(t, 82, p.Box.Depth(axis.PlusZ), 1e-9)
+	assert.InDelta(t, 100, p.Box.Depth(axis.MinusX), 1e-9)
+	across, tall := p.Box.Footprint(axis.PlusZ)
+	assert.InDelta(t, math.Hypot(100, 80), across, 1e-6)
+	assert.InDelta(t, 82, tall, 1e-9)
+	var sides [][2]float64
+	for _, panel := range p.Box.Panels {
+		sides = append(sides, [2]float64{panel.A.Value, panel.B.Value})
+	}
+	assert.Contains(t, sides, [2]float64{100, 92}, "long walls, with 10 mm of freeboard")
+	assert.InDelta(t, 12, p.Under(), 1e-9)
+	assert.InDelta(t, p.Box.Volume.Value, p.Box.Block().Volume()/1000, 1e-9, "the block that is drawn")
+	assert.InDelta(t, 80*60.0, p.Shadow(), 60*80*0.02)
 }
 
-// Law: the halves and the part make up the box, whatever the parting.
-func TestHalvesAndPartMakeUpTheBox(t *testing.T) {
-	m := master(t, meshtest.Turned(64, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 10}, [2]float64{9, 10}, [2]float64{9, 40}, [2]float64{0, 40}))
-	for _, draw := range part.Axes {
-		low, high := m.Span(dirOf(draw))
-		for _, f := range []float64{-0.1, 0, 0.25, 0.5, 0.99} {
-			c := choices(draw)
-			z := low + f*(high-low)
-			c.Parting = &z
-			p, err := Make(m, c, house)
-			require.NoError(t, err)
-			sum := p.Halves[0].Volume.Value + p.Halves[1].Volume.Value + p.PartVolume.Value
-			assert.InEpsilon(t, p.BoxVolume.Value, sum, 1e-12)
-			size := r3.Sub(p.Box.Max, p.Box.Min)
-			assert.InEpsilon(t, size.X*size.Y*size.Z/1000, p.BoxVolume.Value, 1e-12)
+// The clearances follow the way up: what is under the part at the pour is
+// under it, whichever way it is drawn.
+func TestClearancesFollowTheWayUp(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 40}))
+	for _, up := range axis.All {
+		q := drawn(t, m, up, design.Cut)
+		p := lay(t, m, q)
+		low, high := up.Span(p.Box.Bounds)
+		partLow, partHigh := up.Span(m.Part.Bounds())
+		assert.InDelta(t, 12, partLow-low, 1e-9, "below, %s up", up)
+		assert.InDelta(t, 20, high-partHigh, 1e-9, "above, %s up", up)
+	}
+	q := drawn(t, m, axis.PlusZ, design.OpenFace)
+	p := lay(t, m, q)
+	low, _ := axis.PlusZ.Span(p.Box.Bounds)
+	assert.InDelta(t, 0, low, 1e-9, "a part on its board has no rubber under it")
+}
+
+// Law: whatever kind, the rubber of a plan and its parts fill the box; its
+// pours and pieces are that rubber.
+func TestRubberAndPartsFillTheBox(t *testing.T) {
+	tapered := meshtest.Turned(48, [2]float64{0, 0}, [2]float64{16, 0}, [2]float64{10, 24}, [2]float64{0, 24})
+	m := taken(t, tapered)
+	for _, k := range kinds.Built {
+		if k.Shelled {
+			continue
+		}
+		for _, form := range []box.Form{box.Rectangle, box.Sleeve, box.Round, box.Contour} {
+			q := drawn(t, m, axis.PlusZ, k.Key)
+			q.Design.Box.Form = string(form)
+			p := lay(t, m, q)
+			assert.InEpsilon(t, p.Box.Volume.Value, p.Rubber.Value+p.Parts.Value, 1e-9, "%s in %s", k.Name, form)
+			assert.InDelta(t, tapered.Volume()/1000, p.Parts.Value, 1e-6)
+			if form != box.Rectangle {
+				assert.Positive(t, p.Box.Strip.Value)
+			}
 		}
 	}
 }
 
-func dirOf(a part.Axis) r3.Vec { d, _ := a.Dir(); return d }
+func TestAGangIsOneBoxRoundAllCavities(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
+	q := drawn(t, m, axis.PlusZ, design.Clay)
+	q.Design.Gang = []design.Pose{{0, 0, 0}, {38, 0, 0}, {0, 28, 180}}
+	p := lay(t, m, q)
+	assert.Equal(t, 3, p.Design.Cavities())
+	assert.InDelta(t, 18, p.Parts.Value, 1e-9)
+	assert.InDelta(t, (68+20)*(48+20)*42/1000.0, p.Box.Volume.Value, 1e-6, "two by two places, one of them free")
+	assert.Len(t, p.Above(), 3)
+	maps := p.Cavities.Carried()
+	require.Len(t, maps, 3)
+	for _, c := range maps { // an affine map that keeps lengths and hands
+		x, y, z := r3.Vec{X: c[0], Y: c[4], Z: c[8]}, r3.Vec{X: c[1], Y: c[5], Z: c[9]}, r3.Vec{X: c[2], Y: c[6], Z: c[10]}
+		assert.InDelta(t, 1, r3.Dot(x, r3.Cross(y, z)), 1e-9)
+		assert.InDelta(t, 1, r3.Norm(x), 1e-9)
+	}
+	var sheets []string
+	for _, s := range p.Sheets() {
+		sheets = append(sheets, s.Key)
+	}
+	assert.Contains(t, sheets, "gang")
+}
 
-func TestSectionsOfABall(t *testing.T) {
-	m := meshtest.Sphere(20, 200)
-	areas, above := sections(m, r3.Vec{Z: 1}, -20, 20)
-	for i := range areas {
-		z := levelAt(-20, 20, i)
-		assert.InDelta(t, math.Pi*(400-z*z), areas[i], 0.01*math.Pi*400)
-		assert.InDelta(t, m.VolumeAbove(r3.Vec{Z: 1}, z), above[i], 1e-6)
+func TestCavitiesThatCrowdAreTold(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
+	q := drawn(t, m, axis.PlusZ, design.Clay)
+	for apart, code := range map[float64]string{38: "", 33: "little-rubber-between", 29: "cavities-overlap", 0: "cavities-overlap"} {
+		q.Design.Gang = []design.Pose{{}, {apart, 0, 0}}
+		var said string
+		for _, f := range lay(t, m, q).Findings() {
+			if f.Code == "little-rubber-between" || f.Code == "cavities-overlap" {
+				said = f.Code
+				assert.Equal(t, said == "cavities-overlap", f.Severity == finding.Stop)
+			}
+		}
+		assert.Equal(t, code, said, "%g mm apart", apart)
 	}
 }
 
-func TestMeasuredMasterStillGetsABoxAndRubber(t *testing.T) {
-	m := part.Master{Measured: &part.Measured{Length: 60, Width: 40, Height: 30, Volume: 50, How: "displaced water"}}
-	p, err := Make(m, choices("+z"), house)
-	require.NoError(t, err)
-	assert.InEpsilon(t, 80*60*62/1000.0, p.BoxVolume.Value, 1e-12)
-	assert.InEpsilon(t, 80*60*62/1000.0-50, p.Halves[0].Volume.Value+p.Halves[1].Volume.Value, 1e-12)
-	assert.Contains(t, p.Halves[0].Volume.Note, "not known")
-}
-
+// A house choice that cannot be is refused with what to do about it.
 func TestMouldsThatCannotBe(t *testing.T) {
-	m := master(t, meshtest.Sphere(20, 32))
-	far := 500.0
-	for says, change := range map[string]func(*Choices){
-		"clearance beside": func(c *Choices) { c.Clearance.Beside = 0 },
-		"clearance below":  func(c *Choices) { c.Clearance.Below = -3 },
-		"clearance above":  func(c *Choices) { c.Clearance.Above = 9999 },
-		"not one of":       func(c *Choices) { c.Draw = "up" },
-		"outside the box":  func(c *Choices) { c.Parting = &far },
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 40}))
+	for says, change := range map[string]func(*design.Design){
+		"clearance beside":      func(d *design.Design) { d.Clearance.Beside = 0 },
+		"clearance below":       func(d *design.Design) { d.Clearance.Below = math.NaN() },
+		"outside the box":       func(d *design.Design) { far := 4000.0; d.Parting = &far },
+		"does not go into that": func(d *design.Design) { d.Box = design.Box{Form: string(box.Own), Wide: 10, Deep: 10} },
+		"say how wide and deep": func(d *design.Design) { d.Box = design.Box{Form: string(box.Own)} },
+		"rubber allowance":      func(d *design.Design) { d.RubberOver = math.Inf(1) },
+		"a box is a rectangle":  func(d *design.Design) { d.Box.Form = "star" },
+		"the skin":              func(d *design.Design) { d.Skin = -3 },
+		"more than the 60":      func(d *design.Design) { d.Gang = make([]design.Pose, 61) },
 	} {
-		c := choices("+z")
-		change(&c)
-		_, err := Make(m, c, house)
+		q := drawn(t, m, axis.PlusZ, design.Clay)
+		change(&q.Design)
+		_, err := m.Lay(q)
 		assert.ErrorContains(t, err, says)
 	}
-	_, err := Make(part.Master{}, choices("+z"), house)
-	assert.ErrorIs(t, err, part.ErrNoMaster)
 }
 
-func TestBoardsForAKnownBox(t *testing.T) {
-	m := master(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 20}))
-	h := house
-	h.PanelThick, h.Freeboard = 5, 10
-	p, err := Make(m, choices("+z"), h)
-	require.NoError(t, err)
-	// inside 80 x 50 x 52; boards butted, the end walls outside
-	assert.InDelta(t, 80, p.Length.Value, 1e-9)
-	assert.InDelta(t, 50, p.Width.Value, 1e-9)
-	assert.InDelta(t, 52, p.Height.Value, 1e-9)
-	require.Len(t, p.Panels, 3)
-	for i, want := range [][3]float64{{2, 80, 62}, {2, 60, 62}, {1, 90, 60}} {
-		assert.Equal(t, int(want[0]), p.Panels[i].Count)
-		assert.InDelta(t, want[1], p.Panels[i].A.Value, 1e-9, p.Panels[i].Name)
-		assert.InDelta(t, want[2], p.Panels[i].B.Value, 1e-9, p.Panels[i].Name)
+func TestInsertsAreHeldByTheHalfTheySitIn(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
+	p := lay(t, m, drawn(t, m, axis.PlusZ, design.Clay))
+	at := func(z float64) *design.Place { v := design.Place{30, 20, z}; return &v }
+	codes := func(in design.Insert) string {
+		f := p.InsertFindings([]design.Insert{in})
+		require.Len(t, f, 1)
+		assert.Equal(t, finding.Mould, f[0].Stage)
+		return f[0].Code + ": " + f[0].What
 	}
-	for _, n := range []float64{p.Halves[0].Volume.Value, p.Halves[1].Volume.Value} {
-		assert.Positive(t, n)
-	}
+	assert.Contains(t, codes(design.Insert{Kind: prep.Thread, Note: "M4"}), "insert-unplaced: Nobody has said where the")
+	assert.Contains(t, codes(design.Insert{Kind: prep.Thread, Note: "M4", At: at(19)}), "insert-on-a-pin: Half A holds the")
+	assert.Contains(t, codes(design.Insert{Kind: prep.Thread, Note: "M4", At: at(1)}), "insert-on-a-pin: Half B holds the")
 }
 
-func TestClearancesFollowTheWayUpOfTheFirstPour(t *testing.T) {
-	m := master(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 20}))
-	for up, want := range map[part.Axis]r3.Box{
-		"+z": {Min: r3.Vec{X: -10, Y: -10, Z: -12}, Max: r3.Vec{X: 70, Y: 40, Z: 40}},
-		"-z": {Min: r3.Vec{X: -10, Y: -10, Z: -20}, Max: r3.Vec{X: 70, Y: 40, Z: 32}},
-		"+x": {Min: r3.Vec{X: -12, Y: -10, Z: -10}, Max: r3.Vec{X: 80, Y: 40, Z: 30}},
-		"-y": {Min: r3.Vec{X: -10, Y: -20, Z: -10}, Max: r3.Vec{X: 70, Y: 42, Z: 30}},
-	} {
-		c := choices("+z")
-		c.Attitudes.RubberA = up
-		p, err := Make(m, c, house)
+// A kind without halves names none.
+func TestWhatIsSaidFitsTheKind(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
+	for _, k := range kinds.Built {
+		q := drawn(t, m, axis.PlusZ, k.Key)
+		q.Rubber = &mix.Material{Name: "r", Ratio: mix.Ratio{A: 10, B: 1}, Density: 1.2, Traits: mix.UsualRubber}
+		q.Design.Clearance = practice.Clearance{Beside: 2, Below: 2, Above: 2}
+		p, err := m.Plan(t.Context(), q, nil)
 		require.NoError(t, err)
-		assert.Equal(t, want, p.Box, "up %s", up)
+		assert.Equal(t, !k.OnBoard && !k.Peeled, p.Parted(), k.Name)
+		for _, f := range p.Findings() {
+			if !k.Halves && !k.Cut && !k.Shelled {
+				assert.NotContains(t, f.What, "half", k.Name)
+				assert.NotContains(t, f.What, "parting", k.Name)
+			}
+		}
+		for _, s := range p.Prints() {
+			assert.NotEmpty(t, s.Label)
+		}
+		if k.Halves {
+			assert.Positive(t, p.Level())
+			require.Len(t, p.Bodies(), 2)
+		}
 	}
 }

@@ -7,6 +7,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"bathyform/core/plane"
 )
 
 // ParseDXF reads the closed outlines of a text DXF of version R12 or with the
@@ -138,8 +140,8 @@ func (e dxfEntity) value(code int) float64 {
 	return v
 }
 
-func (e dxfEntity) at(x, y int, unit float64) Point {
-	return Point{e.value(x) * unit, e.value(y) * unit}
+func (e dxfEntity) at(x, y int, unit float64) plane.Point {
+	return plane.Point{e.value(x) * unit, e.value(y) * unit}
 }
 
 // entity takes one entity; false for one that is no outline.
@@ -148,7 +150,7 @@ func (g *gather) entity(name string, e dxfEntity, unit float64) bool {
 	c := e.at(10, 20, unit)
 	switch name {
 	case "LINE":
-		g.open([]Point{c, e.at(11, 21, unit)})
+		g.open([]plane.Point{c, e.at(11, 21, unit)})
 	case "CIRCLE":
 		g.ring(arc(c, e.value(40)*unit, e.value(40)*unit, 0, 0, 2*math.Pi))
 	case "ARC":
@@ -156,7 +158,7 @@ func (g *gather) entity(name string, e dxfEntity, unit float64) bool {
 		for b <= a {
 			b += 2 * math.Pi
 		}
-		g.open(append([]Point{{c[0] + r*math.Cos(a), c[1] + r*math.Sin(a)}}, arc(c, r, r, 0, a, b-a)...))
+		g.open(append([]plane.Point{{c[0] + r*math.Cos(a), c[1] + r*math.Sin(a)}}, arc(c, r, r, 0, a, b-a)...))
 	case "ELLIPSE":
 		major := e.at(11, 21, unit)
 		rx := math.Hypot(major[0], major[1])
@@ -194,7 +196,7 @@ func (g *gather) entity(name string, e dxfEntity, unit float64) bool {
 
 // bulged follows a polyline; a bulge is the tangent of a quarter of the arc's angle.
 func (g *gather) bulged(corners []dxfEntity, closed bool, unit float64) {
-	var points []Point
+	var points []plane.Point
 	n := len(corners)
 	for i, v := range corners {
 		p := v.at(10, 20, unit)
@@ -214,7 +216,7 @@ func (g *gather) bulged(corners []dxfEntity, closed bool, unit float64) {
 				mid = -mid
 			}
 			side := math.Copysign(mid, b)
-			c := Point{(p[0]+q[0])/2 - side*(q[1]-p[1])/chord, (p[1]+q[1])/2 + side*(q[0]-p[0])/chord}
+			c := plane.Point{(p[0]+q[0])/2 - side*(q[1]-p[1])/chord, (p[1]+q[1])/2 + side*(q[0]-p[0])/chord}
 			a := math.Atan2(p[1]-c[1], p[0]-c[0])
 			points = append(points, arc(c, math.Abs(r), math.Abs(r), 0, a, sweep)...)
 		} else {
@@ -232,7 +234,7 @@ func (g *gather) bulged(corners []dxfEntity, closed bool, unit float64) {
 func (g *gather) spline(e dxfEntity, unit float64) {
 	degree := e.number(71)
 	var knots []float64
-	var points []Point
+	var points []plane.Point
 	for i, p := range e {
 		switch p.code {
 		case 40:
@@ -253,8 +255,8 @@ func (g *gather) spline(e dxfEntity, unit float64) {
 	}
 	steps := max(8*n, min(4000, int(length/math.Sqrt(8*Tolerance*max(length/10, Tolerance)))*4))
 	lo, hi := knots[degree], knots[n]
-	out := make([]Point, 0, steps+1)
-	d := make([]Point, degree+1)
+	out := make([]plane.Point, 0, steps+1)
+	d := make([]plane.Point, degree+1)
 	span := degree
 	for i := range steps + 1 {
 		u := lo + (hi-lo)*float64(i)/float64(steps)
@@ -269,12 +271,12 @@ func (g *gather) spline(e dxfEntity, unit float64) {
 				if w := knots[k+degree-r+1] - knots[k]; w != 0 {
 					f = (u - knots[k]) / w
 				}
-				d[j] = Point{(1-f)*d[j-1][0] + f*d[j][0], (1-f)*d[j-1][1] + f*d[j][1]}
+				d[j] = plane.Point{(1-f)*d[j-1][0] + f*d[j][0], (1-f)*d[j-1][1] + f*d[j][1]}
 			}
 		}
 		out = append(out, d[degree])
 	}
-	out = Simplified(append(out, out[0]), Tolerance/4)
+	out = plane.Simplified(append(out, out[0]), Tolerance/4)
 	if e.number(70)&1 == 1 || near(points[0], points[n-1], 1e-9) {
 		g.ring(out)
 	} else {

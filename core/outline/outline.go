@@ -9,15 +9,14 @@ import (
 	"fmt"
 	"math"
 	"slices"
-)
 
-// Point is a corner in mm.
-type Point = [2]float64
+	"bathyform/core/plane"
+)
 
 // Drawing is what a file holds.
 type Drawing struct {
-	Rings [][]Point // closed; a hole is a ring within a ring
-	Notes []string  // what was left out and why
+	Rings [][]plane.Point // closed; a hole is a ring within a ring
+	Notes []string        // what was left out and why
 }
 
 // Tolerance is how far in mm a flattened curve may lie from the true one.
@@ -50,8 +49,8 @@ func Parse(data []byte) (Drawing, error) {
 
 // gather closes, joins and checks what was drawn.
 type gather struct {
-	rings [][]Point
-	loose [][]Point // open pieces that may join
+	rings [][]plane.Point
+	loose [][]plane.Point // open pieces that may join
 	notes []string
 	count int
 }
@@ -63,16 +62,16 @@ func (g *gather) points(n int) error {
 	return nil
 }
 
-func (g *gather) ring(r []Point) {
+func (g *gather) ring(r []plane.Point) {
 	for len(r) > 1 && near(r[0], r[len(r)-1], 1e-9) {
 		r = r[:len(r)-1]
 	}
-	if len(r) >= 3 && !(math.Abs(Area(r)) <= 1e-9) { // one that is no number is told later
+	if len(r) >= 3 && !(math.Abs(plane.Area(r)) <= 1e-9) { // one that is no number is told later
 		g.rings = append(g.rings, r)
 	}
 }
 
-func (g *gather) open(p []Point) {
+func (g *gather) open(p []plane.Point) {
 	if len(p) >= 2 {
 		g.loose = append(g.loose, p)
 	}
@@ -81,14 +80,14 @@ func (g *gather) open(p []Point) {
 // done joins loose ends that meet, and gives the drawing.
 func (g *gather) done() (Drawing, error) {
 	size := 0.0
-	lo, hi := Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
-	for _, list := range [][][]Point{g.rings, g.loose} {
+	lo, hi := plane.Point{math.Inf(1), math.Inf(1)}, plane.Point{math.Inf(-1), math.Inf(-1)}
+	for _, list := range [][][]plane.Point{g.rings, g.loose} {
 		for _, r := range list {
 			for _, p := range r {
 				if math.IsNaN(p[0]+p[1]) || math.IsInf(p[0]+p[1], 0) {
 					return Drawing{}, errors.New("a coordinate of the drawing is not a finite number")
 				}
-				lo, hi = Point{min(lo[0], p[0]), min(lo[1], p[1])}, Point{max(hi[0], p[0]), max(hi[1], p[1])}
+				lo, hi = plane.Point{min(lo[0], p[0]), min(lo[1], p[1])}, plane.Point{max(hi[0], p[0]), max(hi[1], p[1])}
 			}
 		}
 	}
@@ -103,8 +102,8 @@ func (g *gather) done() (Drawing, error) {
 	if len(g.rings) > mostRings {
 		return Drawing{}, fmt.Errorf("the drawing has %d outlines; at most %d can be used", len(g.rings), mostRings)
 	}
-	slices.SortStableFunc(g.rings, func(a, b []Point) int {
-		switch x, y := math.Abs(Area(a)), math.Abs(Area(b)); {
+	slices.SortStableFunc(g.rings, func(a, b []plane.Point) int {
+		switch x, y := math.Abs(plane.Area(a)), math.Abs(plane.Area(b)); {
 		case x > y:
 			return -1
 		case x < y:
@@ -147,60 +146,11 @@ func (g *gather) join(tol float64) {
 	}
 }
 
-func near(a, b Point, tol float64) bool { return math.Hypot(a[0]-b[0], a[1]-b[1]) <= tol }
-
-// Area is the signed area of a ring in mm², positive anticlockwise.
-func Area(r []Point) (sum float64) {
-	for i := range r {
-		a, b := r[i], r[(i+1)%len(r)]
-		sum += a[0]*b[1] - a[1]*b[0]
-	}
-	return sum / 2
-}
-
-// Simplified drops corners that lie within tol of the line between their
-// neighbours (Douglas and Peucker 1973, from memory).
-func Simplified(r []Point, tol float64) []Point {
-	if len(r) < 5 {
-		return r
-	}
-	far, dist := 0, -1.0
-	for i, p := range r {
-		if d := math.Hypot(p[0]-r[0][0], p[1]-r[0][1]); d > dist {
-			far, dist = i, d
-		}
-	}
-	a := thin(r[:far+1], tol)
-	b := thin(append(slices.Clone(r[far:]), r[0]), tol)
-	return append(a[:len(a)-1:len(a)-1], b[:len(b)-1]...)
-}
-
-func thin(p []Point, tol float64) []Point {
-	if len(p) < 3 {
-		return p
-	}
-	a, b := p[0], p[len(p)-1]
-	l := math.Hypot(b[0]-a[0], b[1]-a[1])
-	at, worst := 0, tol
-	for i := 1; i < len(p)-1; i++ {
-		d := math.Hypot(p[i][0]-a[0], p[i][1]-a[1])
-		if l > 0 {
-			d = math.Abs((b[0]-a[0])*(a[1]-p[i][1])-(a[0]-p[i][0])*(b[1]-a[1])) / l
-		}
-		if d > worst {
-			at, worst = i, d
-		}
-	}
-	if at == 0 {
-		return []Point{a, b}
-	}
-	left := thin(p[:at+1], tol)
-	return append(left[:len(left)-1:len(left)-1], thin(p[at:], tol)...)
-}
+func near(a, b plane.Point, tol float64) bool { return math.Hypot(a[0]-b[0], a[1]-b[1]) <= tol }
 
 // arc flattens a circular or elliptic arc about c from angle a by sweep, with
 // half axes rx, ry turned by tilt; the first point is left out.
-func arc(c Point, rx, ry, tilt, a, sweep float64) []Point {
+func arc(c plane.Point, rx, ry, tilt, a, sweep float64) []plane.Point {
 	r := max(rx, ry)
 	step := math.Pi / 8
 	if r > Tolerance {
@@ -208,12 +158,12 @@ func arc(c Point, rx, ry, tilt, a, sweep float64) []Point {
 	}
 	n := max(1, int(math.Ceil(math.Abs(sweep)/step)))
 	n = min(n, 2000)
-	out := make([]Point, n)
+	out := make([]plane.Point, n)
 	ct, st := math.Cos(tilt), math.Sin(tilt)
 	for i := range out {
 		t := a + sweep*float64(i+1)/float64(n)
 		x, y := rx*math.Cos(t), ry*math.Sin(t)
-		out[i] = Point{c[0] + x*ct - y*st, c[1] + x*st + y*ct}
+		out[i] = plane.Point{c[0] + x*ct - y*st, c[1] + x*st + y*ct}
 	}
 	return out
 }

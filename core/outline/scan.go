@@ -8,6 +8,8 @@ import (
 	_ "image/jpeg" // scans come as either
 	_ "image/png"
 	"math"
+
+	"bathyform/core/plane"
 )
 
 // Bounds on a scan.
@@ -41,12 +43,12 @@ func Trace(data []byte, dpi float64) (Drawing, error) {
 	}
 	g := &gather{}
 	mm := 25.4 / dpi
-	for _, loop := range Borders(mask, width, height) {
-		ring := make([]Point, len(loop))
+	for _, loop := range plane.Borders(mask, width, height) {
+		ring := make([]plane.Point, len(loop))
 		for i, p := range loop {
-			ring[i] = Point{float64(p[0]) * mm, -float64(p[1]) * mm}
+			ring[i] = plane.Point{float64(p[0]) * mm, -float64(p[1]) * mm}
 		}
-		ring = Simplified(ring, 0.8*mm) // the steps of the dots
+		ring = plane.Simplified(ring, 0.8*mm) // the steps of the dots
 		g.ring(ring)
 	}
 	d, err := g.done()
@@ -55,7 +57,7 @@ func Trace(data []byte, dpi float64) (Drawing, error) {
 	}
 	kept := d.Rings[:0]
 	for _, r := range d.Rings {
-		if math.Abs(Area(r)) >= leastShare*math.Abs(Area(d.Rings[0])) {
+		if math.Abs(plane.Area(r)) >= leastShare*math.Abs(plane.Area(d.Rings[0])) {
 			kept = append(kept, r)
 		}
 	}
@@ -129,45 +131,4 @@ func otsu(count [256]float64) (threshold uint8, contrast float64) {
 		}
 	}
 	return threshold, contrast
-}
-
-// Borders follows the edges between part and paper from corner to corner of
-// the dots, with the part on the left hand. Where four dots meet crosswise
-// the part is not joined over the corner.
-func Borders(mask []bool, width, height int) [][][2]int {
-	in := func(x, y int) bool { return x >= 0 && y >= 0 && x < width && y < height && mask[y*width+x] }
-	// an edge starts at a corner and runs right, down, left or up
-	step := [4][2]int{{1, 0}, {0, 1}, {-1, 0}, {0, -1}}
-	// dots to the left and right hand of an edge that leaves corner x, y
-	left := [4][2]int{{0, -1}, {0, 0}, {-1, 0}, {-1, -1}}
-	right := [4][2]int{{0, 0}, {-1, 0}, {-1, -1}, {0, -1}}
-	edge := func(x, y, d int) bool {
-		return in(x+left[d][0], y+left[d][1]) && !in(x+right[d][0], y+right[d][1])
-	}
-	seen := make([]uint8, (width+1)*(height+1))
-	var loops [][][2]int
-	for y := range height + 1 {
-		for x := range width + 1 {
-			for d := range 4 {
-				if seen[y*(width+1)+x]&(1<<d) != 0 || !edge(x, y, d) {
-					continue
-				}
-				var loop [][2]int
-				cx, cy, cd := x, y, d
-				for seen[cy*(width+1)+cx]&(1<<cd) == 0 {
-					seen[cy*(width+1)+cx] |= 1 << cd
-					loop = append(loop, [2]int{cx, cy})
-					cx, cy = cx+step[cd][0], cy+step[cd][1]
-					for _, turn := range [3]int{3, 0, 1} { // left first: it keeps to its own dot
-						if next := (cd + turn) % 4; edge(cx, cy, next) {
-							cd = next
-							break
-						}
-					}
-				}
-				loops = append(loops, loop)
-			}
-		}
-	}
-	return loops
 }

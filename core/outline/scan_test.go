@@ -10,6 +10,8 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"bathyform/core/plane"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -54,8 +56,8 @@ func TestScanOfAWasher(t *testing.T) {
 		d, err := Trace(data, 200)
 		require.NoError(t, err, name)
 		require.Len(t, d.Rings, 2, name)
-		assert.InEpsilon(t, math.Pi*100, math.Abs(Area(d.Rings[0])), 0.015, name)
-		assert.InEpsilon(t, math.Pi*16, math.Abs(Area(d.Rings[1])), 0.03, name)
+		assert.InEpsilon(t, math.Pi*100, math.Abs(plane.Area(d.Rings[0])), 0.015, name)
+		assert.InEpsilon(t, math.Pi*16, math.Abs(plane.Area(d.Rings[1])), 0.03, name)
 		assert.Less(t, len(d.Rings[0]), 120, "%s: dots are not kept as steps", name)
 	}
 }

@@ -9,6 +9,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"bathyform/core/plane"
 )
 
 // pxPerInch is what a CSS pixel is (CSS Values and Units 3: 96 to the inch).
@@ -100,8 +102,8 @@ func (m matrix) mul(n matrix) matrix {
 		m[0]*n[4] + m[2]*n[5] + m[4], m[1]*n[4] + m[3]*n[5] + m[5]}
 }
 
-func (m matrix) apply(p Point) Point {
-	return Point{m[0]*p[0] + m[2]*p[1] + m[4], m[1]*p[0] + m[3]*p[1] + m[5]}
+func (m matrix) apply(p plane.Point) plane.Point {
+	return plane.Point{m[0]*p[0] + m[2]*p[1] + m[4], m[1]*p[0] + m[3]*p[1] + m[5]}
 }
 
 func (m matrix) scale() float64 { return math.Sqrt(math.Abs(m[0]*m[3] - m[1]*m[2])) }
@@ -208,8 +210,8 @@ func (g *gather) shape(name string, at map[string]string, m matrix) error {
 		}
 		return v[0]
 	}
-	put := func(points []Point, closed bool) error {
-		out := make([]Point, len(points))
+	put := func(points []plane.Point, closed bool) error {
+		out := make([]plane.Point, len(points))
 		for i, p := range points {
 			out[i] = m.apply(p)
 		}
@@ -223,9 +225,9 @@ func (g *gather) shape(name string, at map[string]string, m matrix) error {
 	// flattened in user units so fine that they are right in mm
 	fine := max(m.scale(), 1e-9)
 	round := func(cx, cy, rx, ry float64) error {
-		points := arc(Point{cx * fine, cy * fine}, rx*fine, ry*fine, 0, 0, 2*math.Pi)
+		points := arc(plane.Point{cx * fine, cy * fine}, rx*fine, ry*fine, 0, 0, 2*math.Pi)
 		for i := range points {
-			points[i] = Point{points[i][0] / fine, points[i][1] / fine}
+			points[i] = plane.Point{points[i][0] / fine, points[i][1] / fine}
 		}
 		return put(points, true)
 	}
@@ -235,16 +237,16 @@ func (g *gather) shape(name string, at map[string]string, m matrix) error {
 		if w <= 0 || h <= 0 {
 			return nil
 		}
-		return put([]Point{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true)
+		return put([]plane.Point{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true)
 	case "circle":
 		return round(num("cx"), num("cy"), num("r"), num("r"))
 	case "ellipse":
 		return round(num("cx"), num("cy"), num("rx"), num("ry"))
 	case "polygon", "polyline":
 		n := numbersIn(at["points"])
-		var points []Point
+		var points []plane.Point
 		for i := 0; i+1 < len(n); i += 2 {
-			points = append(points, Point{n[i], n[i+1]})
+			points = append(points, plane.Point{n[i], n[i+1]})
 		}
 		return put(points, name == "polygon")
 	case "path":
@@ -254,10 +256,10 @@ func (g *gather) shape(name string, at map[string]string, m matrix) error {
 }
 
 // parsePath reads path data; scale is how many mm a user unit is.
-func parsePath(d string, scale float64, put func([]Point, bool) error) error {
+func parsePath(d string, scale float64, put func([]plane.Point, bool) error) error {
 	p := pathScanner{s: d}
-	var points []Point
-	var at, start, control Point
+	var points []plane.Point
+	var at, start, control plane.Point
 	var command, last byte
 	flush := func(closed bool) error {
 		defer func() { points = nil }()
@@ -266,8 +268,8 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 		}
 		return put(points, closed)
 	}
-	line := func(q Point) { points = append(points, q); at = q }
-	curve := func(a, b, c Point) { // cubic
+	line := func(q plane.Point) { points = append(points, q); at = q }
+	curve := func(a, b, c plane.Point) { // cubic
 		from := at
 		// from the second differences: how far a chord of n pieces is off
 		dev := math.Hypot(from[0]-2*a[0]+b[0], from[1]-2*a[1]+b[1]) + math.Hypot(a[0]-2*b[0]+c[0], a[1]-2*b[1]+c[1])
@@ -276,7 +278,7 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 		for i := 1; i <= n; i++ {
 			t := float64(i) / float64(n)
 			u := 1 - t
-			line(Point{u*u*u*from[0] + 3*u*u*t*a[0] + 3*u*t*t*b[0] + t*t*t*c[0], u*u*u*from[1] + 3*u*u*t*a[1] + 3*u*t*t*b[1] + t*t*t*c[1]})
+			line(plane.Point{u*u*u*from[0] + 3*u*u*t*a[0] + 3*u*t*t*b[0] + t*t*t*c[0], u*u*u*from[1] + 3*u*u*t*a[1] + 3*u*t*t*b[1] + t*t*t*c[1]})
 		}
 	}
 	for {
@@ -288,7 +290,7 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 			return errors.New("a path does not begin with a move")
 		}
 		rel := command >= 'a'
-		base := Point{}
+		base := plane.Point{}
 		if rel {
 			base = at
 		}
@@ -298,7 +300,7 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 			bad = bad || !ok
 			return v
 		}
-		pair := func() Point { x := num(); y := num(); return Point{base[0] + x, base[1] + y} }
+		pair := func() plane.Point { x := num(); y := num(); return plane.Point{base[0] + x, base[1] + y} }
 		kind := command &^ 0x20
 		switch kind {
 		case 'M':
@@ -307,14 +309,14 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 			}
 			q := pair()
 			at, start = q, q
-			points = []Point{q}
+			points = []plane.Point{q}
 			command -= 'M' - 'L' // further pairs are lines
 		case 'L':
 			line(pair())
 		case 'H':
-			line(Point{base[0] + num(), at[1]})
+			line(plane.Point{base[0] + num(), at[1]})
 		case 'V':
-			line(Point{at[0], base[1] + num()})
+			line(plane.Point{at[0], base[1] + num()})
 		case 'C':
 			a, b, c := pair(), pair(), pair()
 			curve(a, b, c)
@@ -322,22 +324,22 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 		case 'S':
 			a := at
 			if last == 'C' || last == 'S' {
-				a = Point{2*at[0] - control[0], 2*at[1] - control[1]}
+				a = plane.Point{2*at[0] - control[0], 2*at[1] - control[1]}
 			}
 			b, c := pair(), pair()
 			curve(a, b, c)
 			control = b
 		case 'Q', 'T':
-			var q Point
+			var q plane.Point
 			if kind == 'Q' {
 				q = pair()
 			} else if last == 'Q' || last == 'T' {
-				q = Point{2*at[0] - control[0], 2*at[1] - control[1]}
+				q = plane.Point{2*at[0] - control[0], 2*at[1] - control[1]}
 			} else {
 				q = at
 			}
 			c, from := pair(), at
-			curve(Point{from[0] + 2*(q[0]-from[0])/3, from[1] + 2*(q[1]-from[1])/3}, Point{c[0] + 2*(q[0]-c[0])/3, c[1] + 2*(q[1]-c[1])/3}, c)
+			curve(plane.Point{from[0] + 2*(q[0]-from[0])/3, from[1] + 2*(q[1]-from[1])/3}, plane.Point{c[0] + 2*(q[0]-c[0])/3, c[1] + 2*(q[1]-c[1])/3}, c)
 			control = q
 		case 'A':
 			rx, ry, tilt := math.Abs(num()), math.Abs(num()), num()*math.Pi/180
@@ -354,7 +356,7 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 				return err
 			}
 			at = start
-			points = []Point{start}
+			points = []plane.Point{start}
 			command = 0
 		default:
 			return fmt.Errorf("the path command %q is not known", string(command))
@@ -373,7 +375,7 @@ func parsePath(d string, scale float64, put func([]Point, bool) error) error {
 }
 
 // ellipticArc follows SVG 1.1, appendix F.6.5: from end points to the centre.
-func ellipticArc(from, to Point, rx, ry, tilt float64, large, sweep bool, scale float64) []Point {
+func ellipticArc(from, to plane.Point, rx, ry, tilt float64, large, sweep bool, scale float64) []plane.Point {
 	if rx == 0 || ry == 0 || from == to {
 		return nil
 	}
@@ -388,7 +390,7 @@ func ellipticArc(from, to Point, rx, ry, tilt float64, large, sweep bool, scale 
 		f = -f
 	}
 	cx, cy := f*rx*y/ry, -f*ry*x/rx
-	centre := Point{c*cx - s*cy + (from[0]+to[0])/2, s*cx + c*cy + (from[1]+to[1])/2}
+	centre := plane.Point{c*cx - s*cy + (from[0]+to[0])/2, s*cx + c*cy + (from[1]+to[1])/2}
 	a := math.Atan2((y-cy)/ry, (x-cx)/rx)
 	b := math.Atan2((-y-cy)/ry, (-x-cx)/rx)
 	turn := b - a
@@ -397,9 +399,9 @@ func ellipticArc(from, to Point, rx, ry, tilt float64, large, sweep bool, scale 
 	} else if !sweep && turn > 0 {
 		turn -= 2 * math.Pi
 	}
-	out := arc(Point{centre[0] * scale, centre[1] * scale}, rx*scale, ry*scale, tilt, a, turn)
+	out := arc(plane.Point{centre[0] * scale, centre[1] * scale}, rx*scale, ry*scale, tilt, a, turn)
 	for i := range out {
-		out[i] = Point{out[i][0] / scale, out[i][1] / scale}
+		out[i] = plane.Point{out[i][0] / scale, out[i][1] / scale}
 	}
 	return out[:len(out)-1]
 }

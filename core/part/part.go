@@ -14,47 +14,6 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Axis is one of the six ways along the mesh's axes.
-type Axis string
-
-// Axes lists the six ways.
-var Axes = []Axis{"+x", "-x", "+y", "-y", "+z", "-z"}
-
-// Dir returns the unit vector, or an error for anything that is no axis.
-func (a Axis) Dir() (r3.Vec, error) {
-	if len(a) == 2 {
-		sign := 1.0
-		if a[0] == '-' {
-			sign = -1
-		}
-		if a[0] == '+' || a[0] == '-' {
-			switch a[1] {
-			case 'x':
-				return r3.Vec{X: sign}, nil
-			case 'y':
-				return r3.Vec{Y: sign}, nil
-			case 'z':
-				return r3.Vec{Z: sign}, nil
-			}
-		}
-	}
-	return r3.Vec{}, fmt.Errorf("%q is not one of the ways +x, -x, +y, -y, +z, -z", string(a))
-}
-
-// Opposite returns the way back.
-func (a Axis) Opposite() Axis {
-	if len(a) == 2 && a[0] == '+' {
-		return "-" + a[1:]
-	}
-	if len(a) == 2 {
-		return "+" + a[1:]
-	}
-	return a
-}
-
-// Along reports whether two ways lie on one line.
-func (a Axis) Along(b Axis) bool { return a == b || a == b.Opposite() }
-
 // Master is the part that is copied.
 type Master struct {
 	Name     string

@@ -12,28 +12,6 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-func TestSixWays(t *testing.T) {
-	require.Len(t, Axes, 6)
-	var sum r3.Vec
-	for _, a := range Axes {
-		d, err := a.Dir()
-		require.NoError(t, err)
-		assert.Equal(t, 1.0, r3.Norm(d))
-		back, err := a.Opposite().Dir()
-		require.NoError(t, err)
-		assert.Equal(t, r3.Scale(-1, d), r3.Add(back, r3.Vec{}))
-		assert.True(t, a.Along(a) && a.Along(a.Opposite()))
-		assert.Equal(t, a, a.Opposite().Opposite())
-		sum = r3.Add(sum, d)
-	}
-	assert.Equal(t, r3.Vec{}, sum)
-	assert.False(t, Axis("+x").Along("+y"))
-	for _, bad := range []Axis{"", "x", "up", "+w", "*x", "+xx"} {
-		_, err := bad.Dir()
-		assert.Error(t, err, "%q", bad)
-	}
-}
-
 func TestMeasuresMustFitTogether(t *testing.T) {
 	good := Measured{Length: 60, Width: 40, Height: 30, Volume: 72, How: "displaced water"}
 	assert.NoError(t, good.Check(), "a block fills its box to the brim")

@@ -8,9 +8,9 @@ import (
 // Check is a measure that the caster took of the real master, to hold the
 // mesh against.
 type Check struct {
-	Kind    string // length (of the longest side), volume or mass
-	Value   float64
-	Density float64 `json:",omitempty"` // g/mL, with mass
+	Kind    string  `json:"kind"` // length (of the longest side), volume or mass
+	Value   float64 `json:"value"`
+	Density float64 `json:"density,omitempty"` // g/mL, with mass
 }
 
 // CheckTolerance is the share by which calipers, water and scales may differ

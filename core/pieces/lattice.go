@@ -20,8 +20,8 @@ type crossing struct {
 // which points are part, and exactly where every line of the lattice meets it.
 type block struct {
 	grid.Lattice
-	box   r3.Box       // inside of the mould box
-	walls [][3]float64 // of a box that is no rectangle
+	box   r3.Box // inside of the mould box
+	walls []Wall // of a box that is no block
 	at    []r3.Vec
 	mesh  *mesh.Mesh
 	part  []bool

@@ -16,7 +16,7 @@ import (
 	"bathyform/core/grid"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
 
@@ -27,8 +27,9 @@ import (
 type Choices struct {
 	Draw       r3.Vec // half A comes off this way
 	Clearance  practice.Clearance
-	Parting    *float64 // height along the draw, mm; nil for the outline's own
-	Prefer     *float64 // height that is taken where it is as good as any; nil for the middle of those
+	Room       *Room    // the box, in the frame of the draw; nil for a block with the clearances
+	Whole      bool     // one piece, never parted: the block of an open face, or one that is peeled off
+	Parting    *float64 // height along the draw, mm; nil for where [Profile.Rest] puts it
 	HalvesOnly bool     // no side pieces: what is undercut is stripped
 	Rubber     strip.Rubber
 	Wanted     int // castings
@@ -36,9 +37,8 @@ type Choices struct {
 	Seam       Seam
 	Holes      Seam // in holes through the part: where the plug ends; Flattest for as outside
 	Keys       key.Choices
-	Spots      []key.Spot      // places across the draw that no key may take: sprue, well and vents
-	Sides      []Told          // what the caster says of single undercuts
-	Walls      []outline.Point // inside of a box that is no rectangle, across the draw, convex, in the frame of grid.NewFrame; nil for the clearances
+	Spots      []key.Spot // places across the draw that no key may take: sprue, well and vents
+	Sides      []Told     // what the caster says of single undercuts
 }
 
 // Told is what the caster says of the undercut nearest to a place.
@@ -112,11 +112,6 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	if err != nil {
 		return Plan{}, fmt.Errorf("draw: %w", err)
 	}
-	for _, v := range []float64{c.Clearance.Beside, c.Clearance.Below, c.Clearance.Above} {
-		if !(v > 0) || v > 500 {
-			return Plan{}, fmt.Errorf("the clearance must lie between 0 and 500 mm, not %g: rubber has to stand all round the part", v)
-		}
-	}
 	volume := math.Abs(m.Volume())
 	if !(volume > 0) {
 		return Plan{}, ErrPlan
@@ -130,16 +125,25 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		low = r3.Vec{X: min(low.X, q.X), Y: min(low.Y, q.Y), Z: min(low.Z, q.Z)}
 		high = r3.Vec{X: max(high.X, q.X), Y: max(high.Y, q.Y), Z: max(high.Z, q.Z)}
 	}
-	box := r3.Box{Min: r3.Sub(low, r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Below}),
-		Max: r3.Add(high, r3.Vec{X: c.Clearance.Beside, Y: c.Clearance.Beside, Z: c.Clearance.Above})}
-	ground := (box.Max.X - box.Min.X) * (box.Max.Y - box.Min.Y)
-	if len(c.Walls) > 2 {
-		if ground, err = roomIn(c.Walls, low, high, &box); err != nil {
-			return Plan{}, err
-		}
+	room, err := roomOf(c, low, high)
+	if err != nil {
+		return Plan{}, err
 	}
+	box := room.Box
 	if c.Parting != nil && (*c.Parting <= box.Min.Z || *c.Parting >= box.Max.Z || math.IsNaN(*c.Parting)) {
 		return Plan{}, fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw", *c.Parting, box.Min.Z, box.Max.Z)
+	}
+	level := box.Min.Z // of a block that is never parted
+	switch {
+	case c.Whole:
+	case c.Parting != nil:
+		level = *c.Parting
+	default:
+		seen, err := Look(m, c.Draw)
+		if err != nil {
+			return Plan{}, err
+		}
+		level = seen.Rest(c.Seam, box.Min.Z, box.Max.Z, room.Volume/(box.Max.Z-box.Min.Z)).Height
 	}
 	cells := c.Cells
 	if cells == 0 {
@@ -149,10 +153,15 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	if err != nil {
 		return Plan{}, err
 	}
+	b.walls = room.Walls
+	plan := Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Cell: b.Cell}
+	if c.Whole {
+		told("shaping the block")
+		return b.undivided(plan, level), ctx.Err()
+	}
 	told("stretching the parting through the outline")
-	s := stretch(b, c.Parting, c.Prefer, c.Seam, c.Holes)
-	b.walls = halfPlanes(c.Walls)
-	plan := Plan{Box: box, Frame: frame, Volume: ground * (box.Max.Z - box.Min.Z), Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
+	s := stretch(b, level, c.Seam, c.Holes)
+	plan = Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
@@ -197,6 +206,24 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	told("shaping the halves")
 	plan.Pieces = append(plan.Pieces, d.piece(upper, "Half A", r3.Vec{Z: 1}, frame, order), d.piece(lower, "Half B", r3.Vec{Z: -1}, frame, order+1))
 	return plan, ctx.Err()
+}
+
+// undivided is the block as it was poured, in one piece.
+func (b *block) undivided(plan Plan, floor float64) Plan {
+	s := &sheet{block: b, height: make([]float64, b.NX*b.NY), Level: floor}
+	for i := range s.height {
+		s.height[i] = floor - b.Cell
+	}
+	d := &division{block: b, sheet: s}
+	d.divide()
+	for range 6 {
+		if !d.gather() {
+			break
+		}
+	}
+	plan.Level, plan.sheet = floor, s
+	plan.Pieces = []Piece{d.piece(upper, "Block", r3.Vec{Z: 1}, plan.Frame, 1)}
+	return plan
 }
 
 // wants is what the locked spaces call for.
@@ -501,10 +528,10 @@ func (p Plan) Depth(x, y, dx, dy float64) float64 {
 	step := b.Cell / 2
 	for n := 0.0; ; n += step {
 		at := r3.Vec{X: x + n*dx, Y: y + n*dy}
-		if n > step && b.beyond(r3.Vec{X: at.X, Y: at.Y, Z: b.box.Min.Z}) > 0 {
+		at.Z = max(b.box.Min.Z, min(b.box.Max.Z, p.sheet.at(at)))
+		if n > step && b.beyond(at) > 1e-9 {
 			return math.Inf(1)
 		}
-		at.Z = p.sheet.at(at)
 		if q := b.near(at); q >= 0 && b.part[q] {
 			return n
 		}
@@ -513,18 +540,18 @@ func (p Plan) Depth(x, y, dx, dy float64) float64 {
 
 // Shadow is the part's outline seen along the draw, holes included, in the
 // frame, followed on the lattice.
-func (p Plan) Shadow() (rings [][]outline.Point) {
+func (p Plan) Shadow() (rings [][]plane.Point) {
 	b := p.sheet.block
 	mask := make([]bool, b.NX*b.NY)
 	for c := range mask {
 		mask[c] = len(b.lines[2][c]) > 0
 	}
-	for _, loop := range outline.Borders(mask, b.NX, b.NY) {
-		ring := make([]outline.Point, len(loop))
+	for _, loop := range plane.Borders(mask, b.NX, b.NY) {
+		ring := make([]plane.Point, len(loop))
 		for i, q := range loop {
-			ring[i] = outline.Point{b.Low.X + (float64(q[0])-0.5)*b.Cell, b.Low.Y + (float64(q[1])-0.5)*b.Cell}
+			ring[i] = plane.Point{b.Low.X + (float64(q[0])-0.5)*b.Cell, b.Low.Y + (float64(q[1])-0.5)*b.Cell}
 		}
-		if ring = outline.Simplified(ring, 0.7*b.Cell); len(ring) > 2 {
+		if ring = plane.Simplified(ring, 0.7*b.Cell); len(ring) > 2 {
 			rings = append(rings, ring)
 		}
 	}

@@ -2,7 +2,6 @@ package pieces
 
 import (
 	"math"
-	"slices"
 
 	"bathyform/core/key"
 
@@ -45,14 +44,17 @@ type rim struct {
 	hole   bool // at the edge of a hole through the part
 }
 
+// flatCells is how far, in cells, an outline may leave its level and still
+// count as level: no lattice can tell.
+const flatCells = 0.2
+
 // rounds bounds the relaxation of the sheet.
 const rounds = 500
 
 // stretch lays the sheet: level at a height if the outline allows it there,
 // else through the outline, smooth between and level at the wall of the box
-// (Laplace's equation, relaxed). A nil level takes the one nearest to the
-// whole outline.
-func stretch(b *block, level, prefer *float64, seam, holes Seam) *sheet {
+// (Laplace's equation, relaxed).
+func stretch(b *block, level float64, seam, holes Seam) *sheet {
 	s := &sheet{block: b, height: make([]float64, b.NX*b.NY)}
 	span := func(c int) (lo, hi float64, ok bool) {
 		line := b.lines[2][c]
@@ -87,10 +89,7 @@ func stretch(b *block, level, prefer *float64, seam, holes Seam) *sheet {
 		}
 	}
 	s.Line = float64(sides) * b.Cell * math.Pi / 4 // seen along the draw
-	s.Level = levelOf(rims, prefer)
-	if level != nil {
-		s.Level = *level
-	}
+	s.Level = level
 	fixed := make([]bool, len(s.height))
 	for i := range s.height {
 		s.height[i] = s.Level
@@ -99,6 +98,9 @@ func stretch(b *block, level, prefer *float64, seam, holes Seam) *sheet {
 	for i, r := range rims {
 		keep := min((r.hi-r.lo)*0.1, b.Cell)
 		heights[i] = max(r.lo+keep, min(r.hi-keep, s.Level))
+		if math.Abs(heights[i]-s.Level) < flatCells*b.Cell {
+			heights[i] = s.Level
+		}
 		where := seam
 		if r.hole && holes != Flattest {
 			where = holes
@@ -112,14 +114,6 @@ func stretch(b *block, level, prefer *float64, seam, holes Seam) *sheet {
 			heights[i] = r.lo + keep
 		case MidWall:
 			heights[i] = (r.lo + r.hi) / 2
-		}
-	}
-	if seam != Flattest && len(heights) > 0 {
-		sorted := slices.Clone(heights)
-		slices.Sort(sorted)
-		s.Level = sorted[len(sorted)/2]
-		for i := range s.height {
-			s.height[i] = s.Level
 		}
 	}
 	for i, r := range rims {
@@ -265,7 +259,7 @@ func (d *division) room(spots []key.Spot) key.Room {
 			c := j*d.NX + i
 			at := d.At(i, j, 0)
 			at.Z = d.sheet.height[c]
-			taken[c] = !open[c] || len(d.walls) > 0 && d.beyond(r3.Vec{X: at.X, Y: at.Y, Z: d.box.Min.Z}) > 0
+			taken[c] = !open[c] || len(d.walls) > 0 && d.beyond(at) > 0
 			for n := range d.sides {
 				taken[c] = taken[c] || d.sides[n].depth(at) < 0
 			}
@@ -284,12 +278,11 @@ func (d *division) room(spots []key.Spot) key.Room {
 // Common practice, no source.
 const keySlope = 0.5
 
-// levelOf is the height with the least mean distance to all rims: the
-// preferred one, or the middle, of those that are equally good.
-func levelOf(rims []rim, prefer *float64) float64 {
-	if len(rims) == 0 {
-		return 0
-	}
+// nearestLevel is the height with the least mean distance to all rims: the
+// preferred one where it is as good as any, which near reports; else the
+// middle of those that are equally good, and so where they are closer than
+// the preferred one is known.
+func nearestLevel(rims []rim, prefer, known float64) (z float64, near bool) {
 	away := func(z float64) (sum float64) {
 		for _, r := range rims {
 			sum += max(0, r.lo-z, z-r.hi)
@@ -311,9 +304,6 @@ func levelOf(rims []rim, prefer *float64) float64 {
 	}
 	best := (low + high) / 2
 	limit := away(best) + 1e-9*(hi-lo)
-	if prefer != nil && away(*prefer) <= limit+1e-3*(hi-lo) {
-		return *prefer
-	}
 	reach := func(to float64) float64 {
 		from := best
 		for range 60 {
@@ -325,5 +315,10 @@ func levelOf(rims []rim, prefer *float64) float64 {
 		}
 		return from
 	}
-	return (reach(lo) + reach(hi)) / 2
+	first, last := reach(lo), reach(hi)
+	near = away(prefer) <= limit+1e-3*(hi-lo)
+	if near && last-first > known {
+		return prefer, true
+	}
+	return (first + last) / 2, near
 }

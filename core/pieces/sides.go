@@ -5,7 +5,7 @@ import (
 	"math"
 	"slices"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -275,7 +275,7 @@ func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 	if wall := b.wallAlong(dir); wall-s.step < stepLeast {
 		s.step = math.Inf(1)
 	}
-	hull := outline.Hull(seen)
+	hull := plane.Hull(seen)
 	const sides = 24
 	for i := range sides { // the hull, wider by the seat, as the half planes that touch it
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)

@@ -21,7 +21,11 @@ const (
 )
 
 // Clearance is the rubber left round a part in its box, in mm.
-type Clearance struct{ Beside, Below, Above float64 }
+type Clearance struct {
+	Beside float64 `json:"beside"`
+	Below  float64 `json:"below"`
+	Above  float64 `json:"above"`
+}
 
 // House is one shop's practice.
 type House struct {
@@ -60,6 +64,22 @@ type House struct {
 	Closes   float64
 	Weekends bool    // worked as well
 	Celsius  float64 // in the shop; rubber cures by it
+
+	// Minutes with rubber: for any batch, and more for each kilogram of it.
+	MixMinutes, MixPerKilo     float64
+	DegasMinutes, DegasPerKilo float64
+	PourMinutes, PourPerKilo   float64
+}
+
+// Mixing is how long a batch of rubber of a mass in g takes to be mixed,
+// degassed and poured, in minutes.
+func (h House) Mixing(mass float64) (mix, degas, pour float64) {
+	kilos := mass / 1000
+	mix, pour = h.MixMinutes+h.MixPerKilo*kilos, h.PourMinutes+h.PourPerKilo*kilos
+	if !h.NoDegas {
+		degas = h.DegasMinutes + h.DegasPerKilo*kilos
+	}
+	return mix, degas, pour
 }
 
 // Usual is the practice that a new shop starts with.
@@ -73,6 +93,7 @@ func Usual() House {
 		ScaleStep: 1, RatioTolerance: 5,
 		ScaleMost: 3000, PotWide: 240, PotTall: 250, ChamberWide: 220, Detail: 2, Pressure: 340,
 		Bucket: 5000, Opens: 9, Closes: 17, Celsius: 22,
+		MixMinutes: 1, MixPerKilo: 1.5, DegasMinutes: 2, DegasPerKilo: 1.5, PourMinutes: 0.5, PourPerKilo: 2,
 	}
 }
 
@@ -97,6 +118,8 @@ func (h House) Check() error {
 		{"scale's capacity", h.ScaleMost, 0, 1e6}, {"pot's width", h.PotWide, 0, 3000}, {"pot's height", h.PotTall, 0, 3000}, {"chamber's width", h.ChamberWide, 0, 3000},
 		{"size of fine detail", h.Detail, 0, 20}, {"pot's pressure", h.Pressure, 0, 1000},
 		{"bucket's size", h.Bucket, 0, 1e6}, {"opening hour", h.Opens, 0, 23}, {"closing hour", h.Closes, 1, 24}, {"shop's temperature", h.Celsius, 0, 45},
+		{"mixing time (min)", h.MixMinutes, 0, 60}, {"mixing time a kilogram (min)", h.MixPerKilo, 0, 60}, {"degassing time (min)", h.DegasMinutes, 0, 120},
+		{"degassing time a kilogram (min)", h.DegasPerKilo, 0, 120}, {"pouring time (min)", h.PourMinutes, 0, 60}, {"pouring time a kilogram (min)", h.PourPerKilo, 0, 60},
 	} {
 		if err := Within(v.name, v.value, v.low, v.high); err != nil {
 			return err

@@ -32,7 +32,7 @@ const (
 type Insert struct {
 	Kind   InsertKind
 	Note   string
-	Volume float64 `json:",omitempty"` // mm³ of resin that it takes the place of; 0 where not known
+	Volume float64 // mm³ of resin that it takes the place of; 0 where not known
 }
 
 // Case is what the list is made from.
@@ -56,8 +56,8 @@ type Case struct {
 
 // Day is the weather in the shop.
 type Day struct {
-	Celsius  float64
-	Humidity float64 // per cent, relative
+	Celsius  float64 `json:"celsius"`
+	Humidity float64 `json:"humidity"` // per cent, relative
 }
 
 // Check refuses what no thermometer shows.

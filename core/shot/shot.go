@@ -4,13 +4,13 @@ package shot
 import (
 	"errors"
 	"fmt"
-	"math"
 
 	"bathyform/core/derive"
-	"bathyform/core/finding"
+	"bathyform/core/design"
 	"bathyform/core/gate"
 	"bathyform/core/mix"
 	"bathyform/core/practice"
+	"bathyform/core/prep"
 	"bathyform/core/quantity"
 )
 
@@ -22,69 +22,71 @@ type Line struct {
 
 // Plan is the shot as a visible sum.
 type Plan struct {
-	Lines []Line
-	Total derive.Number // mL, with allowance
-	Batch *mix.Batch    // nil until a resin is chosen
+	Lines    []Line
+	Cavity   derive.Number // mL, all cavities less what is laid into them
+	Channels derive.Number // mL, of all cavities
+	Margin   derive.Number // mL
+	Total    derive.Number // mL
+	Batch    *mix.Batch    // nil until a resin is chosen
+}
+
+// Ask is what a shot is worked out from.
+type Ask struct {
+	Part     derive.Number  // mL, one casting
+	LaidIn   []derive.Input // mL of one casting that inserts take the place of
+	Gates    gate.Layout    // of one cavity
+	Cavities int
+	Over     float64 // per cent for cup, flash and margin
+	Resin    *mix.Material
+}
+
+// LaidIn is the resin that inserts take the place of; a hole is in the mesh already.
+func LaidIn(all []design.Insert) []derive.Input {
+	var out []derive.Input
+	for _, in := range all {
+		if in.Kind != prep.Hole && in.Volume > 0 {
+			out = append(out, derive.From(in.Named(), quantity.Volume, in.Volume, "the brief"))
+		}
+	}
+	return out
 }
 
 // Make sums up a shot: cavity less what is laid into it, channels filled to
 // the top of the mould, the same again for every further cavity, and an
-// allowance in per cent for the cup, flash and margin.
-func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, cavities int, allowance float64, resin *mix.Material) (Plan, error) {
-	if err := practice.Within("shot allowance (%)", allowance, 0, 100); err != nil {
+// allowance for the cup, flash and margin.
+func Make(a Ask) (Plan, error) {
+	if err := practice.Within("shot allowance (%)", a.Over, 0, 100); err != nil {
 		return Plan{}, err
 	}
-	p := Plan{Lines: []Line{{"Cavity", cavity}}}
-	if len(laidIn) > 0 {
+	n := derive.From("cavities", quantity.Number, float64(max(1, a.Cavities)), "this design")
+	p := Plan{Lines: []Line{{"Cavity", a.Part}}}
+	one := a.Part
+	if len(a.LaidIn) > 0 {
 		var metal float64
-		for _, in := range laidIn {
+		for _, in := range a.LaidIn {
 			metal += in.Value
 		}
-		if metal >= cavity.Value {
+		if metal >= a.Part.Value {
 			return Plan{}, errors.New("what is laid in is as large as the cavity: check the volumes of the inserts in the brief")
 		}
-		p.Lines = append(p.Lines, Line{"Laid in", derive.Of(quantity.Volume, -metal, "less what the inserts take up", laidIn...)})
+		laid := derive.Of(quantity.Volume, -metal, "less what the inserts take up", a.LaidIn...)
+		p.Lines = append(p.Lines, Line{"Laid in", laid})
+		one = derive.Of(quantity.Volume, a.Part.Value-metal, "cavity − what the inserts take up", a.Part.As("cavity"), derive.From("inserts", quantity.Volume, metal, "the brief"))
 	}
-	var vents []derive.Input
-	var ventSum float64
-	for _, c := range l.Channels {
-		switch c.Kind {
-		case gate.Sprue:
-			p.Lines = append(p.Lines, Line{"Sprue", c.Volume})
-		case gate.WellKind:
-			p.Lines = append(p.Lines, Line{"Well", c.Volume})
-		case gate.VentKind:
-			vents = append(vents, c.Volume.As(fmt.Sprintf("vent %d", c.Vent+1)))
-			ventSum += c.Volume.Value
-		}
+	channels := p.channels(a.Gates)
+	if a.Cavities > 1 {
+		each := derive.Of(quantity.Volume, one.Value+channels.Value, "cavity + its channels", one.As("cavity"), channels.As("its channels"))
+		p.Lines = append(p.Lines, Line{quantity.Plural(a.Cavities-1, "more cavity", "more cavities"), derive.Of(quantity.Volume, each.Value*float64(a.Cavities-1), "cavity with its channels × cavities beside the first",
+			each.As("cavity with its channels"), derive.From("cavities beside the first", quantity.Number, float64(a.Cavities-1), "the gang"))})
 	}
-	if len(vents) > 0 {
-		p.Lines = append(p.Lines, Line{"Vents", derive.Of(quantity.Volume, ventSum, "sum of the vents", vents...)})
-	}
-	if cavities > 1 {
-		var one float64
-		var in []derive.Input
-		for _, line := range p.Lines {
-			one += line.Volume.Value
-			in = append(in, line.Volume.As(line.Name))
-		}
-		each := derive.Of(quantity.Volume, one, "sum of one cavity with its channels", in...)
-		p.Lines = append(p.Lines, Line{alike(cavities - 1), derive.Of(quantity.Volume, one*float64(cavities-1), "cavity with its channels × cavities beside the first",
-			each.As("cavity with its channels"), derive.From("beside the first", quantity.Number, float64(cavities-1), "the gang"))})
-	}
-	var sum float64
-	var inputs []derive.Input
-	for _, line := range p.Lines {
-		sum += line.Volume.Value
-		inputs = append(inputs, line.Volume.As(line.Name))
-	}
-	filled := derive.Of(quantity.Volume, sum, "sum of what is filled", inputs...)
-	share := derive.From("allowance (%)", quantity.Number, allowance, "this design")
-	over := derive.Of(quantity.Volume, sum*allowance/100, "sum × allowance", filled.As("sum"), share)
-	p.Lines = append(p.Lines, Line{"Cup, flash and margin", over})
-	p.Total = derive.Of(quantity.Volume, sum+over.Value, "sum + allowance", filled.As("sum"), over.As("allowance"))
-	if resin != nil {
-		b, err := mix.Split(*resin, p.Total)
+	p.Cavity = derive.Of(quantity.Volume, one.Value*n.Value, "cavity × cavities", one.As("cavity"), n)
+	p.Channels = derive.Of(quantity.Volume, channels.Value*n.Value, "channels of one cavity × cavities", channels.As("channels of one cavity"), n)
+	filled := derive.Of(quantity.Volume, p.Cavity.Value+p.Channels.Value, "all cavities + all channels", p.Cavity.As("all cavities"), p.Channels.As("all channels"))
+	p.Margin = derive.Of(quantity.Volume, filled.Value*a.Over/100, "what is filled × allowance / 100", filled.As("what is filled"), derive.From("allowance (%)", quantity.Number, a.Over, "this design"))
+	p.Lines = append(p.Lines, Line{"Cup, flash and margin", p.Margin})
+	p.Total = derive.Of(quantity.Volume, filled.Value+p.Margin.Value, "what is filled + margin", filled.As("what is filled"), p.Margin.As("margin"))
+	if a.Resin != nil {
+		b, err := mix.Split(*a.Resin, p.Total)
 		if err != nil {
 			return p, err
 		}
@@ -93,35 +95,31 @@ func Make(cavity derive.Number, laidIn []derive.Input, l gate.Layout, cavities i
 	return p, nil
 }
 
-// CheckScale looks at whether a scale can weigh a batch: what names it, as
-// in "the shot". It returns nil when the ratio is certain enough.
-func CheckScale(stage finding.Stage, what string, m mix.Material, b mix.Batch, h practice.House) *finding.Finding {
-	tolerance := h.RatioTolerance / 100
-	err := mix.RatioError(h.ScaleStep, b.A.Value, b.B.Value)
-	if err <= tolerance {
-		return nil
+// channels lists those of one cavity and sums them up.
+func (p *Plan) channels(l gate.Layout) derive.Number {
+	var all, vents []derive.Input
+	var sum, ventSum float64
+	add := func(name string, v derive.Number) {
+		p.Lines = append(p.Lines, Line{name, v})
+		all = append(all, v.As(name))
+		sum += v.Value
 	}
-	least := mix.SmallestBatch(h.ScaleStep, m.ByWeight(), tolerance)
-	f := finding.Finding{
-		Severity: finding.Watch, Stage: stage,
-		Figure: finding.Of(quantity.Mass, b.Mass.Value), Limit: finding.Of(quantity.Mass, least),
-		Why: fmt.Sprintf("Tare and reading may each be half a digit of %g g out. From %.4g g on, the ratio stays within %g %%: mix that much, or weigh on a finer scale.",
-			h.ScaleStep, least, h.RatioTolerance),
-		Source:   "worst-case propagation after JCGM 100:2008; tolerance from House practice",
-		Remedies: []finding.Remedy{{Label: "Scale in House practice", Action: finding.OpenPractice}},
+	for _, c := range l.Channels {
+		switch c.Kind {
+		case gate.Sprue:
+			add("Sprue", c.Volume)
+		case gate.WellKind:
+			add("Well", c.Volume)
+		case gate.VentKind:
+			vents = append(vents, c.Volume.As(fmt.Sprintf("vent %d", c.Vent+1)))
+			ventSum += c.Volume.Value
+		}
 	}
-	if math.IsInf(err, 1) {
-		f.Severity = finding.Stop
-		f.What = fmt.Sprintf("The scale cannot show part B of %s: %.2g g on a scale that reads %g g.", what, b.B.Value, h.ScaleStep)
-	} else {
-		f.What = fmt.Sprintf("On a scale that reads %g g the ratio of %s may be off by %.2g %%.", h.ScaleStep, what, 100*err)
+	if l.Blind != nil {
+		add("Blind channel", *l.Blind)
 	}
-	return &f
-}
-
-func alike(n int) string {
-	if n == 1 {
-		return "1 more cavity"
+	if len(vents) > 0 {
+		add("Vents", derive.Of(quantity.Volume, ventSum, "sum of the vents", vents...))
 	}
-	return fmt.Sprintf("%d more cavities", n)
+	return derive.Of(quantity.Volume, sum, "sum of the channels of one cavity", all...)
 }

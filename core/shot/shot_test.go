@@ -4,10 +4,10 @@ import (
 	"testing"
 
 	"bathyform/core/derive"
-	"bathyform/core/finding"
+	"bathyform/core/design"
 	"bathyform/core/gate"
 	"bathyform/core/mix"
-	"bathyform/core/practice"
+	"bathyform/core/prep"
 	"bathyform/core/quantity"
 
 	"github.com/stretchr/testify/assert"
@@ -24,7 +24,7 @@ var layout = gate.Layout{Channels: []gate.Channel{
 var resin = mix.Material{Name: "test", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.08}
 
 func TestShotIsTheSumOfItsLines(t *testing.T) {
-	p, err := Make(mL(50), nil, layout, 1, 10, &resin)
+	p, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 1, Over: 10, Resin: &resin})
 	require.NoError(t, err)
 	var sum float64
 	for _, l := range p.Lines {
@@ -40,46 +40,45 @@ func TestShotIsTheSumOfItsLines(t *testing.T) {
 	}
 	assert.Equal(t, []string{"Cavity", "Sprue", "Well", "Vents", "Cup, flash and margin"}, names)
 
-	six, err := Make(mL(50), nil, layout, 6, 10, &resin)
+	six, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 6, Over: 10, Resin: &resin})
 	require.NoError(t, err)
 	assert.InEpsilon(t, 6*p.Total.Value, six.Total.Value, 1e-12, "every cavity of a gang with channels of its own")
 	assert.Len(t, six.Lines, len(p.Lines)+1)
-	without, err := Make(mL(50), nil, layout, 1, 0, nil)
+	without, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 1, Over: 0, Resin: nil})
 	require.NoError(t, err)
 	assert.Nil(t, without.Batch)
 	assert.InEpsilon(t, 57.5, without.Total.Value, 1e-12)
-	_, err = Make(mL(50), nil, layout, 1, -1, nil)
+	_, err = Make(Ask{Part: mL(50), Gates: layout, Cavities: 1, Over: -1, Resin: nil})
 	assert.ErrorContains(t, err, "allowance")
 }
 
-func TestScaleFindingNamesTheSmallestBatch(t *testing.T) {
-	h := practice.Usual()
-	h.ScaleStep, h.RatioTolerance = 1, 5
-	batch := func(m mix.Material, g float64) mix.Batch {
-		b, err := mix.Split(m, mL(g/m.Density))
-		require.NoError(t, err)
-		return b
+func TestWhatIsLaidInTakesResinsPlace(t *testing.T) {
+	inserts := []design.Insert{{Kind: prep.Core, Volume: 5}, {Kind: prep.Hole, Volume: 3}, {Kind: prep.Magnet, Volume: 1, Note: "north up"}}
+	laid := LaidIn(inserts)
+	require.Len(t, laid, 2, "a hole is in the mesh already")
+	assert.Equal(t, "magnet (north up)", laid[1].Name)
+	p, err := Make(Ask{Part: mL(50), LaidIn: laid, Gates: layout, Cavities: 2, Over: 10})
+	require.NoError(t, err)
+	assert.InEpsilon(t, 2*44, p.Cavity.Value, 1e-12)
+	assert.InEpsilon(t, 2*7.5, p.Channels.Value, 1e-12)
+	assert.InEpsilon(t, 0.1*(88+15), p.Margin.Value, 1e-12)
+	assert.InEpsilon(t, 1.1*(88+15), p.Total.Value, 1e-12)
+	sum := 0.0
+	for _, l := range p.Lines {
+		sum += l.Volume.Value
 	}
-	f := CheckScale(finding.Shot, "the shot", resin, batch(resin, 40), h)
-	require.NotNil(t, f)
-	assert.Equal(t, finding.Watch, f.Severity)
-	assert.InEpsilon(t, 82.0, f.Limit.Value, 1e-6)
-	assert.Nil(t, CheckScale(finding.Shot, "the shot", resin, batch(resin, 82.5), h))
-
-	ten := mix.Material{Name: "ten", Ratio: mix.Ratio{A: 10, B: 1}, Density: 1.1}
-	f = CheckScale(finding.Rubber, "half A", ten, batch(ten, 10), h)
-	require.NotNil(t, f)
-	assert.Equal(t, finding.Stop, f.Severity)
-	assert.Contains(t, f.What, "cannot show part B")
-	h.ScaleStep = 0.01
-	assert.Nil(t, CheckScale(finding.Rubber, "half A", ten, batch(ten, 20), h))
+	assert.InEpsilon(t, p.Total.Value, sum, 1e-12, "the lines make up the shot")
+	_, err = Make(Ask{Part: mL(6), LaidIn: laid, Cavities: 1})
+	assert.ErrorContains(t, err, "as large as the cavity")
 }
 
-func TestWhatIsLaidInTakesResinAway(t *testing.T) {
-	bolt := []derive.Input{derive.From("metal core", quantity.Volume, 6, "the brief")}
-	p, err := Make(mL(50), bolt, layout, 1, 0, nil)
+func TestASqueezeMouldHasItsBlindChannelAndNoSprue(t *testing.T) {
+	blind := mL(5)
+	p, err := Make(Ask{Part: mL(50), Gates: gate.Layout{Blind: &blind}, Cavities: 1, Over: 0})
 	require.NoError(t, err)
-	assert.InEpsilon(t, 57.5-6, p.Total.Value, 1e-12)
-	_, err = Make(mL(5), bolt, layout, 1, 0, nil)
-	assert.ErrorContains(t, err, "as large as the cavity")
+	assert.InEpsilon(t, 55, p.Total.Value, 1e-12)
+	assert.Equal(t, "Blind channel", p.Lines[1].Name)
+	open, err := Make(Ask{Part: mL(50), Cavities: 1})
+	require.NoError(t, err)
+	assert.InEpsilon(t, 50, open.Total.Value, 1e-12, "an open face takes its cavity and no more")
 }

@@ -7,8 +7,8 @@ package slit
 import (
 	"math"
 
-	"bathyform/core/outline"
 	"bathyform/core/pieces"
+	"bathyform/core/plane"
 )
 
 // What a cut is laid by; common practice, no source.
@@ -36,12 +36,12 @@ type Guide struct {
 	Nearest  float64   // mm to the part at the shallowest place that is cut
 	Farthest float64   // mm, where the blade meets the part
 	Hinge    float64   // mm round, from where on nothing is cut
-	Start    outline.Point
+	Start    plane.Point
 }
 
 // Lay follows the parting round the walls of a block, convex and anticlockwise
 // in the frame of the draw.
-func Lay(p pieces.Plan, walls []outline.Point, jagged bool) Guide {
+func Lay(p pieces.Plan, walls []plane.Point, jagged bool) Guide {
 	g := Guide{Height: p.Box.Max.Z - p.Box.Min.Z, Nearest: math.Inf(1)}
 	type place struct {
 		x, y, nx, ny float64
@@ -84,7 +84,7 @@ func Lay(p pieces.Plan, walls []outline.Point, jagged bool) Guide {
 		}
 	}
 	start := (from + span) % len(all)
-	g.Start = outline.Point{all[start].x, all[start].y}
+	g.Start = plane.Point{all[start].x, all[start].y}
 	g.Hinge = each * float64(len(all)-span)
 	for n := range len(all) {
 		i := (start + n) % len(all)

@@ -6,11 +6,9 @@
 package squeeze
 
 import (
+	"bathyform/core/quantity"
 	"math"
 )
-
-// Gravity in m/s², the standard value.
-const Gravity = 9.80665
 
 // Land is the ring of rubber round the cavity over which the excess leaves.
 type Land struct {
@@ -48,11 +46,11 @@ func (l Land) Flash(force, gap float64, f Flow) float64 {
 // Uplift is the force by which resin of a density (kg/m³) lifts a ceiling,
 // in N: the weight of the resin that would stand between the ceiling and the
 // level of its free surface (m³).
-func Uplift(density, between float64) float64 { return density * Gravity * between }
+func Uplift(density, between float64) float64 { return density * quantity.Gravity * between }
 
 // Safety is by how much more the weight is made. Common practice, no source.
 const Safety = 1.5
 
 // Weight is what has to be laid on an upper half of a mass (kg), in kg; never
 // below nothing.
-func Weight(uplift, half float64) float64 { return math.Max(0, Safety*uplift/Gravity-half) }
+func Weight(uplift, half float64) float64 { return math.Max(0, Safety*uplift/quantity.Gravity-half) }

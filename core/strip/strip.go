@@ -7,6 +7,8 @@ import (
 
 	"bathyform/core/derive"
 	"bathyform/core/quantity"
+
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // Answer is what to do about an undercut, from the easiest to the dearest.
@@ -34,6 +36,14 @@ type Undercut struct {
 	Volume  float64 // mm³
 	Wall    float64 // thickness of the rubber behind it, mm
 	Reach   float64 // length of that wall along the draw that is free to bend, mm
+}
+
+// Lock is a place where a part holds the rubber, and what is done about it.
+type Lock struct {
+	At     r3.Vec  // mesh coordinates
+	Volume float64 // mm³
+	Answer Answer
+	Said   bool // the caster has said that it is stripped
 }
 
 // Verdict is the judgement with the sums behind it.

@@ -5,7 +5,7 @@ import (
 	"math"
 
 	"bathyform/core/box"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 )
 
 // What boxes are cut by; common practice, no source.
@@ -31,7 +31,7 @@ func Jointed(wide, deep, tall, thick float64, marks ...float64) Sheet {
 		s.arrow(x+thick+2, 10, min(20, tall/3))
 		for _, m := range marks {
 			if m > 0 && m < tall {
-				s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x + thick, m}, {x + w - thick, m}}, false})
+				s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x + thick, m}, {x + w - thick, m}}, false})
 				s.write(x+w/2, m+1, 3, fmt.Sprintf("%.1f mm", m))
 			}
 		}
@@ -45,21 +45,21 @@ func Jointed(wide, deep, tall, thick float64, marks ...float64) Sheet {
 
 // arrow marks which way is up.
 func (s *Sheet) arrow(x, y, long float64) {
-	s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x, y}, {x, y + long}}, false}, Line{Mark, []outline.Point{{x - 2, y + long - 4}, {x, y + long}, {x + 2, y + long - 4}}, false})
+	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, y}, {x, y + long}}, false}, Line{Mark, []plane.Point{{x - 2, y + long - 4}, {x, y + long}, {x + 2, y + long - 4}}, false})
 }
 
 // fingered is a wall whose upright edges carry n fingers in turn; out begins
 // with a finger that stands out.
-func fingered(w, h, t float64, n int, out bool) []outline.Point {
-	var right, left []outline.Point
+func fingered(w, h, t float64, n int, out bool) []plane.Point {
+	var right, left []plane.Point
 	for i := range n {
 		in := 0.0
 		if (i%2 == 0) != out {
 			in = t
 		}
 		lo, hi := h*float64(i)/float64(n), h*float64(i+1)/float64(n)
-		right = append(right, outline.Point{w - in, lo}, outline.Point{w - in, hi})
-		left = append(left, outline.Point{in, lo}, outline.Point{in, hi})
+		right = append(right, plane.Point{w - in, lo}, plane.Point{w - in, hi})
+		left = append(left, plane.Point{in, lo}, plane.Point{in, hi})
 	}
 	for i := len(left) - 1; i >= 0; i-- {
 		right = append(right, left[i])
@@ -74,14 +74,14 @@ func Folded(wide, deep, tall float64) Sheet {
 	f := min(flap, deep*0.4)
 	c := min(f, tall) * 0.3 // flaps are cut slanting, so that they slip in
 	// the flaps stand beside the front and back walls
-	ring := []outline.Point{
+	ring := []plane.Point{
 		{0, -tall}, {wide, -tall}, {wide + f, -tall + c}, {wide + f, -c}, {wide, 0},
 		{wide + tall, 0}, {wide + tall, deep}, {wide, deep},
 		{wide + f, deep + c}, {wide + f, deep + tall - c}, {wide, deep + tall}, {0, deep + tall}, {-f, deep + tall - c}, {-f, deep + c}, {0, deep},
 		{-tall, deep}, {-tall, 0}, {0, 0}, {-f, -c}, {-f, -tall + c},
 	}
 	s.Lines = append(s.Lines, Line{Cut, ring, true})
-	for _, l := range [][]outline.Point{{{0, 0}, {wide, 0}}, {{0, deep}, {wide, deep}}, {{0, 0}, {0, deep}}, {{wide, 0}, {wide, deep}},
+	for _, l := range [][]plane.Point{{{0, 0}, {wide, 0}}, {{0, deep}, {wide, deep}}, {{0, 0}, {0, deep}}, {{wide, 0}, {wide, deep}},
 		{{0, -tall}, {0, 0}}, {{wide, -tall}, {wide, 0}}, {{0, deep}, {0, deep + tall}}, {{wide, deep}, {wide, deep + tall}}} {
 		s.Lines = append(s.Lines, Line{Score, l, false})
 	}
@@ -101,19 +101,19 @@ func Bent(b box.Box, tall, lap float64) Sheet {
 			n := int(math.Ceil(bend.Length / kerfEvery))
 			for i := range n + 1 {
 				at := x + bend.Length*float64(i)/float64(n)
-				s.Lines = append(s.Lines, Line{Score, []outline.Point{{at, 0}, {at, tall}}, false})
+				s.Lines = append(s.Lines, Line{Score, []plane.Point{{at, 0}, {at, tall}}, false})
 			}
 			s.write(x+2, tall+2, 3, fmt.Sprintf("R %.0f", bend.Radius))
 		} else if bend.Radius > 0 {
-			s.Lines = append(s.Lines, Line{Score, []outline.Point{{x, 0}, {x, tall}}, false})
+			s.Lines = append(s.Lines, Line{Score, []plane.Point{{x, 0}, {x, tall}}, false})
 		}
 		x += bend.Length
 	}
-	s.Lines = append(s.Lines, Line{Mark, []outline.Point{{b.Wall, 0}, {b.Wall, tall}}, false})
+	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{b.Wall, 0}, {b.Wall, tall}}, false})
 	s.write(b.Wall+2, 3, 3, "lap")
-	ring := make([]outline.Point, len(b.Ring)) // where it stands on its base
+	ring := make([]plane.Point, len(b.Ring)) // where it stands on its base
 	for i, p := range b.Ring {
-		ring[i] = outline.Point{p[0] - b.Ring[0][0] + b.Wide, p[1] - b.Ring[0][1] - b.Deep - 3*between}
+		ring[i] = plane.Point{p[0] - b.Ring[0][0] + b.Wide, p[1] - b.Ring[0][1] - b.Deep - 3*between}
 	}
 	s.Lines = append(s.Lines, Line{Mark, ring, true})
 	s.ruled()
@@ -137,7 +137,7 @@ func Plates(b box.Box, rim float64) Sheet {
 	for n := range 2 {
 		x := float64(n) * (w + between)
 		s.Lines = append(s.Lines, rectangle(Cut, x, 0, w, d), rectangle(Mark, x+rim, rim, b.Wide, b.Deep))
-		for _, p := range []outline.Point{{rim / 2, rim / 2}, {w - rim/2, rim / 2}, {w - rim/2, d - rim/2}, {rim / 2, d - rim/2}} {
+		for _, p := range []plane.Point{{rim / 2, rim / 2}, {w - rim/2, rim / 2}, {w - rim/2, d - rim/2}, {rim / 2, d - rim/2}} {
 			s.Lines = append(s.Lines, Line{Cut, shifted(circle(min(3, rim/4)), x+p[0], p[1]), true})
 		}
 		s.write(x+rim+3, rim+3, 4, []string{"under", "over"}[n])
@@ -146,7 +146,7 @@ func Plates(b box.Box, rim float64) Sheet {
 	return s
 }
 
-func shifted(ring []outline.Point, x, y float64) []outline.Point {
+func shifted(ring []plane.Point, x, y float64) []plane.Point {
 	for i := range ring {
 		ring[i][0] += x
 		ring[i][1] += y

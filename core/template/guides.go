@@ -8,8 +8,8 @@ import (
 	"bathyform/core/gang"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
-	"bathyform/core/outline"
 	"bathyform/core/pieces"
+	"bathyform/core/plane"
 	"bathyform/core/slit"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -23,10 +23,10 @@ const depthEvery = 25.0
 func Wrap(g slit.Guide) Sheet {
 	s := Sheet{Name: "Cut guide, wrapped round the block"}
 	s.Lines = append(s.Lines, rectangle(Cut, 0, 0, g.Round, g.Height))
-	line := make([]outline.Point, len(g.Path))
+	line := make([]plane.Point, len(g.Path))
 	next := 0.0
 	for i, m := range g.Path {
-		line[i] = outline.Point{m.Along, m.Up}
+		line[i] = plane.Point{m.Along, m.Up}
 		if m.Along >= next {
 			words := "clear"
 			if !math.IsInf(m.Depth, 1) {
@@ -38,11 +38,11 @@ func Wrap(g slit.Guide) Sheet {
 	}
 	s.Lines = append(s.Lines, Line{Score, line, false})
 	for _, c := range g.Corners {
-		s.Lines = append(s.Lines, Line{Mark, []outline.Point{{c, 0}, {c, g.Height}}, false})
+		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{c, 0}, {c, g.Height}}, false})
 	}
-	s.Lines = append(s.Lines, Line{Mark, []outline.Point{{g.Hinge, 0}, {g.Hinge, g.Height}}, false})
+	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{g.Hinge, 0}, {g.Hinge, g.Height}}, false})
 	for x := g.Hinge; x < g.Round; x += 6 {
-		s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x, 0}, {min(g.Round, x+g.Height/4), min(g.Height, (min(g.Round, x+g.Height/4)-x)*4)}}, false})
+		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, 0}, {min(g.Round, x+g.Height/4), min(g.Height, (min(g.Round, x+g.Height/4)-x)*4)}}, false})
 	}
 	s.write(2, 2, 4, fmt.Sprintf("start; first pass %.0f mm deep; half A is above", g.First))
 	s.write(g.Hinge+2, g.Height/2, 4, "hinge: do not cut")
@@ -55,7 +55,7 @@ func Wrap(g slit.Guide) Sheet {
 func Fins(p pieces.Plan, width float64) Sheet {
 	s := Sheet{Name: "Tape fins"}
 	y := 0.0
-	at := func(q outline.Point) float64 { return p.Sheet(q[0], q[1]) }
+	at := func(q plane.Point) float64 { return p.Sheet(q[0], q[1]) }
 	rings := p.Shadow()
 	stairs := 0.0 // the outline followed on a lattice is longer than the line
 	for _, ring := range rings {
@@ -69,7 +69,7 @@ func Fins(p pieces.Plan, width float64) Sheet {
 		for i, q := range ring {
 			r := ring[(i+1)%len(ring)]
 			if long-from > depthEvery {
-				s.Lines = append(s.Lines, Line{Mark, []outline.Point{{long, y}, {long, y + 3}}, false})
+				s.Lines = append(s.Lines, Line{Mark, []plane.Point{{long, y}, {long, y + 3}}, false})
 				s.write(long+1, y+width+1, 2.5, fmt.Sprintf("%+.0f", at(q)-p.Level))
 				from = long
 			}
@@ -92,7 +92,7 @@ func (s Sheet) Keyed(keys []key.Key) Sheet {
 		case key.Bar:
 			sin, cos := math.Sincos(k.Turn)
 			d := k.Reach() - k.Radius
-			s.Lines = append(s.Lines, Line{Mark, []outline.Point{{k.X - d*cos, k.Y - d*sin}, {k.X + d*cos, k.Y + d*sin}}, false},
+			s.Lines = append(s.Lines, Line{Mark, []plane.Point{{k.X - d*cos, k.Y - d*sin}, {k.X + d*cos, k.Y + d*sin}}, false},
 				Line{Cut, shifted(circle(k.Radius), k.X, k.Y), true})
 		default:
 			s.Lines = append(s.Lines, Line{Cut, shifted(circle(k.Radius), k.X, k.Y), true})
@@ -138,12 +138,12 @@ func Flange(outer *mesh.Mesh, draw r3.Vec) (Sheet, error) {
 }
 
 // along is the place so far round a ring.
-func along(ring []outline.Point, way float64) outline.Point {
+func along(ring []plane.Point, way float64) plane.Point {
 	for i, p := range ring {
 		q := ring[(i+1)%len(ring)]
 		l := math.Hypot(q[0]-p[0], q[1]-p[1])
 		if way <= l && l > 0 {
-			return outline.Point{p[0] + way/l*(q[0]-p[0]), p[1] + way/l*(q[1]-p[1])}
+			return plane.Point{p[0] + way/l*(q[0]-p[0]), p[1] + way/l*(q[1]-p[1])}
 		}
 		way -= l
 	}
@@ -151,4 +151,4 @@ func along(ring []outline.Point, way float64) outline.Point {
 }
 
 // Bounds is the sheet's extent, mm.
-func (s Sheet) Bounds() (low, high outline.Point) { return s.bounds() }
+func (s Sheet) Bounds() (low, high plane.Point) { return s.bounds() }

@@ -7,7 +7,7 @@ import (
 	"bathyform/core/gang"
 	"bathyform/core/grid"
 	"bathyform/core/mould"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -39,7 +39,7 @@ func Boards(panels []mould.Panel, thick, first, whole float64) Sheet {
 				s.pourMarks(x, y, w, first, whole)
 				if panel.Name != "long walls" {
 					for _, at := range []float64{x + thick, x + w - thick} {
-						s.Lines = append(s.Lines, Line{Mark, []outline.Point{{at, y}, {at, y + h}}, false})
+						s.Lines = append(s.Lines, Line{Mark, []plane.Point{{at, y}, {at, y + h}}, false})
 					}
 				}
 			}
@@ -56,7 +56,7 @@ func (s *Sheet) pourMarks(x, y, w, first, whole float64) {
 		if at <= 0 {
 			continue
 		}
-		s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x, y + at}, {x + w, y + at}}, false})
+		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, y + at}, {x + w, y + at}}, false})
 		s.write(x+w/2, y+at+1, 3, fmt.Sprintf("%.1f mm", at))
 	}
 }
@@ -64,13 +64,13 @@ func (s *Sheet) pourMarks(x, y, w, first, whole float64) {
 // PartingBoard is the board that the part is set into up to the parting: the
 // inside of the box seen along the draw, in its frame, with the outline of
 // every part cut out.
-func PartingBoard(walls []outline.Point, frame grid.Frame, section [][]r3.Vec) Sheet {
+func PartingBoard(walls []plane.Point, frame grid.Frame, section [][]r3.Vec) Sheet {
 	s := Sheet{Name: "Parting board", Lines: []Line{{Cut, walls, true}}}
 	for _, loop := range section {
-		ring := make([]outline.Point, len(loop))
+		ring := make([]plane.Point, len(loop))
 		for i, q := range loop {
 			in := frame.In(q)
-			ring[i] = outline.Point{in.X, in.Y}
+			ring[i] = plane.Point{in.X, in.Y}
 		}
 		if len(ring) >= 3 {
 			s.Lines = append(s.Lines, Line{Cut, ring, true})
@@ -99,12 +99,12 @@ func GangPlan(l gang.Layout, shape gang.Shape) Sheet {
 }
 
 // circle is a ring of straight stretches, closer to the circle than a saw.
-func circle(radius float64) []outline.Point {
+func circle(radius float64) []plane.Point {
 	const n = 180
-	out := make([]outline.Point, n)
+	out := make([]plane.Point, n)
 	for i := range out {
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / n)
-		out[i] = outline.Point{radius * cos, radius * sin}
+		out[i] = plane.Point{radius * cos, radius * sin}
 	}
 	return out
 }

@@ -9,7 +9,7 @@ import (
 	"fmt"
 	"math"
 
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 )
 
 // Layer is what is done along a line.
@@ -28,13 +28,13 @@ var Layers = []Layer{Mark, Score, Cut}
 // Line is a run of straight stretches, mm, y upwards.
 type Line struct {
 	Layer  Layer
-	Points []outline.Point
+	Points []plane.Point
 	Closed bool
 }
 
 // Text is written on the marking layer, from At on.
 type Text struct {
-	At    outline.Point
+	At    plane.Point
 	Size  float64 // height of capitals, mm
 	Words string
 }
@@ -53,34 +53,34 @@ const rulerLength = 100
 const margin = 5
 
 func rectangle(layer Layer, x, y, w, h float64) Line {
-	return Line{layer, []outline.Point{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true}
+	return Line{layer, []plane.Point{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true}
 }
 
 func (s *Sheet) write(x, y, size float64, words string) {
-	s.Texts = append(s.Texts, Text{outline.Point{x, y}, size, words})
+	s.Texts = append(s.Texts, Text{plane.Point{x, y}, size, words})
 }
 
 // ruled adds the check ruler under the drawing.
 func (s *Sheet) ruled() {
 	low, _ := s.bounds()
 	y := low[1] - 12
-	s.Lines = append(s.Lines, Line{Mark, []outline.Point{{low[0], y}, {low[0] + rulerLength, y}}, false})
+	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{low[0], y}, {low[0] + rulerLength, y}}, false})
 	for i := 0; i <= 10; i++ {
 		x := low[0] + rulerLength*float64(i)/10
 		tall := 2.0
 		if i%5 == 0 {
 			tall = 4
 		}
-		s.Lines = append(s.Lines, Line{Mark, []outline.Point{{x, y}, {x, y + tall}}, false})
+		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, y}, {x, y + tall}}, false})
 	}
 	s.write(low[0], y-5, 3, fmt.Sprintf("%s: this line is %d mm long", s.Name, rulerLength))
 }
 
-func (s Sheet) bounds() (low, high outline.Point) {
-	low, high = outline.Point{math.Inf(1), math.Inf(1)}, outline.Point{math.Inf(-1), math.Inf(-1)}
+func (s Sheet) bounds() (low, high plane.Point) {
+	low, high = plane.Point{math.Inf(1), math.Inf(1)}, plane.Point{math.Inf(-1), math.Inf(-1)}
 	add := func(x, y float64) {
-		low = outline.Point{min(low[0], x), min(low[1], y)}
-		high = outline.Point{max(high[0], x), max(high[1], y)}
+		low = plane.Point{min(low[0], x), min(low[1], y)}
+		high = plane.Point{max(high[0], x), max(high[1], y)}
 	}
 	for _, l := range s.Lines {
 		for _, p := range l.Points {
@@ -101,8 +101,8 @@ var strokes = map[Layer]string{Cut: "#c00000", Score: "#0000c0", Mark: "#008000"
 func (s Sheet) SVG() []byte {
 	low, high := s.bounds()
 	w, h := high[0]-low[0]+2*margin, high[1]-low[1]+2*margin
-	x := func(p outline.Point) float64 { return p[0] - low[0] + margin }
-	y := func(p outline.Point) float64 { return high[1] - p[1] + margin }
+	x := func(p plane.Point) float64 { return p[0] - low[0] + margin }
+	y := func(p plane.Point) float64 { return high[1] - p[1] + margin }
 	var b bytes.Buffer
 	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%.3fmm" height="%.3fmm" viewBox="0 0 %.3f %.3f">`+"\n<title>", w, h, w, h)
 	_ = xml.EscapeText(&b, []byte(s.Name))

@@ -8,7 +8,10 @@ import (
 	"strings"
 	"testing"
 
+	"bathyform/core/axis"
+	"bathyform/core/bench"
 	"bathyform/core/box"
+	"bathyform/core/design"
 	"bathyform/core/gang"
 	"bathyform/core/grid"
 	"bathyform/core/mesh"
@@ -17,6 +20,7 @@ import (
 	"bathyform/core/outline"
 	"bathyform/core/part"
 	"bathyform/core/pieces"
+	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/slit"
 
@@ -31,8 +35,11 @@ func planned(t *testing.T, m *mesh.Mesh) mould.Plan {
 	t.Helper()
 	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
-	p, err := mould.Make(part.Master{Mesh: m, Report: r}, mould.Choices{Draw: "+z", Clearance: house.Clearance,
-		Attitudes: mould.Attitudes{RubberA: "+z", RubberB: "-z", Resin: "+z"}}, house)
+	b := bench.Take(part.Master{Mesh: m, Report: r})
+	d, err := b.Start(house)
+	require.NoError(t, err)
+	d.Draw, d.RubberUpA, d.RubberUpB = axis.PlusZ, axis.PlusZ, axis.MinusZ
+	p, err := b.Lay(bench.Question{House: house, Design: d, Kind: design.Board})
 	require.NoError(t, err)
 	return p
 }
@@ -44,7 +51,7 @@ func rings(t *testing.T, data []byte) (areas []float64) {
 	d, err := outline.Parse(data)
 	require.NoError(t, err)
 	for _, r := range d.Rings {
-		areas = append(areas, math.Abs(outline.Area(r)))
+		areas = append(areas, math.Abs(plane.Area(r)))
 	}
 	return areas
 }
@@ -61,7 +68,7 @@ func contains(t *testing.T, areas []float64, want float64) {
 
 func TestBoardsComeOutAtTheirTrueSize(t *testing.T) {
 	p := planned(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
-	s := Boards(p.Panels, house.PanelThick, 23, p.Height.Value)
+	s := Boards(p.Box.Panels, house.PanelThick, 23, p.Box.Height.Value)
 	for form, data := range map[string][]byte{"SVG": s.SVG(), "DXF": s.DXF()} {
 		areas := rings(t, data)
 		contains(t, areas, 84*63) // long wall: 60 + 2 × 12 by 20 + 13 + 20 and 10 of freeboard
@@ -78,7 +85,7 @@ func TestThePartingBoardHasThePartsOutline(t *testing.T) {
 	p := planned(t, m)
 	frame, err := grid.NewFrame(r3.Vec{Z: 1})
 	require.NoError(t, err)
-	s := PartingBoard([]outline.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}, frame, m.Section(r3.Vec{Z: 1}, p.Parting))
+	s := PartingBoard([]plane.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}, frame, m.Section(r3.Vec{Z: 1}, p.Parting.Height))
 	for _, data := range [][]byte{s.SVG(), s.DXF()} {
 		areas := rings(t, data)
 		contains(t, areas, 64*64)
@@ -106,7 +113,7 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 }
 
 func TestSheetsAreSoundXML(t *testing.T) {
-	s := Sheet{Name: `5 < 6 & "so"`, Lines: []Line{rectangle(Score, 0, 0, 10, 10)}, Texts: []Text{{outline.Point{1, 1}, 3, "<b>&"}}}
+	s := Sheet{Name: `5 < 6 & "so"`, Lines: []Line{rectangle(Score, 0, 0, 10, 10)}, Texts: []Text{{plane.Point{1, 1}, 3, "<b>&"}}}
 	dec := xml.NewDecoder(strings.NewReader(string(s.SVG())))
 	for {
 		_, err := dec.Token()
@@ -129,9 +136,9 @@ func TestFingersOfNeighbouringWallsInterlock(t *testing.T) {
 	contains(t, areas, 90*60) // the base
 	// a wall with its first finger out and its neighbour with it in fill each other's edge
 	long, end := fingered(90, 60, 5, 5, true), fingered(60, 60, 5, 5, false)
-	assert.InDelta(t, 90*60-2*(2*12*5), outline.Area(long), 1e-9, "two notches of twelve on each side")
-	assert.InDelta(t, 60*60-2*(3*12*5), outline.Area(end), 1e-9, "three of them on its neighbour")
-	contains(t, areas, math.Abs(outline.Area(long)))
+	assert.InDelta(t, 90*60-2*(2*12*5), plane.Area(long), 1e-9, "two notches of twelve on each side")
+	assert.InDelta(t, 60*60-2*(3*12*5), plane.Area(end), 1e-9, "three of them on its neighbour")
+	contains(t, areas, math.Abs(plane.Area(long)))
 	assert.Contains(t, string(s.SVG()), "20.0 mm")
 }
 
@@ -139,7 +146,7 @@ func TestABoxIsFoldedFromOneSheet(t *testing.T) {
 	s := Folded(80, 50, 40)
 	require.Equal(t, Cut, s.Lines[0].Layer)
 	flaps := 4 * (15.0*(40-2*0.3*15) + 15*0.3*15)
-	assert.InEpsilon(t, 80*50+2*80*40+2*50*40+flaps, math.Abs(outline.Area(s.Lines[0].Points)), 1e-9)
+	assert.InEpsilon(t, 80*50+2*80*40+2*50*40+flaps, math.Abs(plane.Area(s.Lines[0].Points)), 1e-9)
 	scores := 0
 	for _, l := range s.Lines {
 		if l.Layer == Score {
@@ -150,7 +157,7 @@ func TestABoxIsFoldedFromOneSheet(t *testing.T) {
 }
 
 func TestAStripIsAsLongAsItsWall(t *testing.T) {
-	b, err := box.Of(box.Sleeve, box.Ask{Hull: []outline.Point{{0, 0}, {60, 0}, {60, 20}, {0, 20}}, Beside: 12})
+	b, err := box.Of(box.Sleeve, box.Ask{Hull: []plane.Point{{0, 0}, {60, 0}, {60, 20}, {0, 20}}, Beside: 12})
 	require.NoError(t, err)
 	s := Bent(b, 63, 25)
 	contains(t, rings(t, s.SVG()), (b.Wall+25)*63)
@@ -164,7 +171,7 @@ func TestGuidesOfABlock(t *testing.T) {
 	m := meshtest.Cylinder(20, 30, 90)
 	p, err := pieces.Make(t.Context(), m, pieces.Choices{Draw: r3.Vec{Z: 1}, Clearance: house.Clearance, HalvesOnly: true, Cells: 60}, nil)
 	require.NoError(t, err)
-	walls := []outline.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}
+	walls := []plane.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}
 	g := slit.Lay(p, walls, true)
 	areas := rings(t, Wrap(g).DXF())
 	contains(t, areas, 4*64*g.Height)
@@ -183,7 +190,7 @@ func TestGuidesOfABlock(t *testing.T) {
 
 func TestMarksSayWhichWayIsUpAndHowHighToPour(t *testing.T) {
 	p := planned(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
-	for _, s := range []Sheet{Boards(p.Panels, 5, 23, 53), Jointed(84, 64, 63, 5, 23, 53)} {
+	for _, s := range []Sheet{Boards(p.Box.Panels, 5, 23, 53), Jointed(84, 64, 63, 5, 23, 53)} {
 		arrows, pours := 0, 0
 		for _, l := range s.Lines {
 			if l.Layer == Mark && len(l.Points) == 3 && !l.Closed {

@@ -8,11 +8,12 @@ import (
 	"fmt"
 	"time"
 
+	"bathyform/core/bench"
+	"bathyform/core/design"
 	"bathyform/core/inhibit"
 	"bathyform/core/mesh"
 	"bathyform/core/part"
 	"bathyform/core/practice"
-	"bathyform/core/study"
 	"bathyform/demo/parts"
 	"bathyform/internal/store"
 
@@ -60,15 +61,14 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 	due := today.AddDate(0, 0, 19)
 	cleat, err := addJob(ctx, s, "deck-cleat", store.Order{Name: "Deck cleat", Quantity: 240, Due: &due, Set: kit, PerSet: 4,
 		Notes: "For the Lantern Bay School drifter kits. Grey, decorative; both horns must be full."},
-		func(d *store.Design) {
-			d.Rubber, d.Resin = &rubber, &resin
-			d.Mould.Clearance.Beside = 22     // room for the well on the sprue side
-			d.Gates.Vents = d.Gates.Vents[1:] // the shop has not seen yet why one horn keeps failing
+		func(d *design.Design) {
+			d.Rubber, d.Resin = rubber.String(), resin.String()
+			d.Vents = d.Vents[1:] // the shop has not seen yet why one horn keeps failing
 		})
 	if err != nil {
 		return err
 	}
-	said := study.Brief{Quality: "good", Surface: inhibit.PrintPLA, Generation: 1}
+	said := design.Brief{Quality: "good", Surface: inhibit.PrintPLA, Generation: 1}
 	if err := s.WriteBrief(ctx, cleat, said, 2); err != nil {
 		return err
 	}
@@ -87,7 +87,7 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 
 // addJob takes on an order with a demo part as its master, and with a design
 // if there is something to decide.
-func addJob(ctx context.Context, s *store.Store, key string, o store.Order, decide func(*store.Design)) (uuid.UUID, error) {
+func addJob(ctx context.Context, s *store.Store, key string, o store.Order, decide func(*design.Design)) (uuid.UUID, error) {
 	id := uuid.New()
 	if err := s.AddJob(ctx, id, o); err != nil {
 		return id, err
@@ -113,13 +113,12 @@ func addJob(ctx context.Context, s *store.Store, key string, o store.Order, deci
 	if decide == nil {
 		return id, nil
 	}
-	d, err := study.Prepare(part.Master{Name: p.Name, Mesh: m, Report: report}).Start(practice.Usual())
+	d, err := bench.Take(part.Master{Name: p.Name, Mesh: m, Report: report}).Start(practice.Usual())
 	if err != nil {
 		return id, err
 	}
-	design := store.Design{Design: d}
-	decide(&design)
-	return id, s.WriteDesign(ctx, id, design, 0)
+	decide(&d)
+	return id, s.WriteDesign(ctx, id, d, 0)
 }
 
 // logCleats writes the history of the cleats: one mould worn out, one at

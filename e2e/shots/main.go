@@ -44,20 +44,24 @@ var views = []view{
 	{name: "master-pour", path: "{cleat}/master", drawn: true, act: inTab("Pour", func(p *browser.Page) error {
 		return errors.Join(p.Click("button", "Search ways up"), p.See("air left in"), p.Gone("Cancel"), p.Drawn())
 	})},
-	{name: "master-kind", path: "{hub}/master", drawn: true, act: inTab("Kind", func(p *browser.Page) error { return p.See("Three pieces") })},
-	{name: "mould", path: "{cleat}/mould", drawn: true},
+	{name: "master-kind", path: "{hub}/master", drawn: true, act: inTab("Kind", func(p *browser.Page) error {
+		return errors.Join(p.See("score"), p.Gone("beginning"), p.See("pressed hot"))
+	})},
+	{name: "mould", path: "{cleat}/mould", drawn: true, act: func(p *browser.Page) error {
+		return errors.Join(p.See("Mass to mix"), p.Gone("Dividing the rubber"), p.Drawn(), p.Drawn())
+	}},
 	{name: "mould-pieces", path: "{hub}/mould", drawn: true, act: inTab("Pieces", func(p *browser.Page) error {
-		return errors.Join(p.Click("button", "Divide the rubber"), p.See("Half B"), p.See("order of opening"), p.Drawn(), p.Drawn())
+		return errors.Join(p.Click("button", "Give undercuts side pieces"), p.See("Side 6"), p.See("order of opening"), p.Drawn(), p.Drawn())
 	})},
 	{name: "mould-gang", path: "{cleat}/mould", drawn: true, act: inTab("Gang", func(p *browser.Page) error {
 		return errors.Join(p.See("Rubber for each cavity"), p.See("work"), p.Click("button", "Lay 6"), p.Gone("Laying them"), p.Drawn())
 	})},
 	{name: "mould-build", path: "{hub}/mould", drawn: true, act: inTab("Build", func(p *browser.Page) error {
-		return errors.Join(p.Choose("Kind of mould", "three pieces and more"), p.See("6 side pieces"), p.See("Build sheet"))
+		return errors.Join(p.Choose("Kind of mould", "Three pieces and more"), p.See("6 side pieces"), p.See("Build sheet"))
 	})},
 	{name: "gates", path: "{cleat}/gates", drawn: true},
 	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
-	{name: "rubber", path: "{cleat}/rubber"},
+	{name: "rubber", path: "{cleat}/rubber", act: func(p *browser.Page) error { return p.See("First casting out") }},
 	{name: "shot", path: "{cleat}/shot"},
 	{name: "pulls", path: "{cleat}/pulls", act: func(p *browser.Page) error { return p.See("FL-14") }},
 	{name: "rack", path: "/rack"},

@@ -86,12 +86,6 @@ func fromSolids(in []blockout.Solid) []Solid {
 	return out
 }
 
-// Outlines are simplified by this much, in mm, and more if they have to be.
-const outlineTolerance = 0.05
-
-// mostCorners is how many corners of a drawing a solid can take.
-const mostCorners = 600
-
 // ReadOutline reads the outlines of a drawing.
 func (s *Server) ReadOutline(_ context.Context, r ReadOutlineRequestObject) (ReadOutlineResponseObject, error) {
 	d, err := outline.Parse([]byte(r.Body.Text))
@@ -120,33 +114,16 @@ func (s *Server) ReadScan(ctx context.Context, r ReadScanRequestObject) (ReadSca
 	return ReadScan200JSONResponse(fromDrawing(d)), nil
 }
 
-// fromDrawing simplifies outlines to what a solid can take and moves them to their middle.
+// fromDrawing is a drawing as a solid takes it.
 func fromDrawing(d outline.Drawing) Outline {
-	out := Outline{Rings: Rings{}, Notes: append([]string{}, d.Notes...)}
-	x0, x1, y0, y1 := math.Inf(1), math.Inf(-1), math.Inf(1), math.Inf(-1)
-	for _, ring := range d.Rings {
-		for _, p := range ring {
-			x0, x1, y0, y1 = min(x0, p[0]), max(x1, p[0]), min(y0, p[1]), max(y1, p[1])
+	rings, wide, tall := d.Fitted()
+	out := Outline{Rings: Rings{}, Notes: append([]string{}, d.Notes...), Width: wide, Height: tall}
+	for _, ring := range rings {
+		points := make([][]float64, len(ring))
+		for i, p := range ring {
+			points[i] = []float64{p[0], p[1]}
 		}
-	}
-	out.Width, out.Height = x1-x0, y1-y0
-	for tolerance := outlineTolerance; ; tolerance *= 2 {
-		out.Rings = out.Rings[:0]
-		corners := 0
-		for i, ring := range d.Rings {
-			if i == 40 {
-				break
-			}
-			var points [][]float64
-			for _, p := range outline.Simplified(ring, tolerance) {
-				points = append(points, []float64{p[0] - (x0+x1)/2, p[1] - (y0+y1)/2})
-			}
-			corners += len(points)
-			out.Rings = append(out.Rings, points)
-		}
-		if corners <= mostCorners || tolerance > out.Width+out.Height {
-			break
-		}
+		out.Rings = append(out.Rings, points)
 	}
 	return out
 }

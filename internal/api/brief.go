@@ -2,22 +2,15 @@ package api
 
 import (
 	"context"
-	"errors"
-	"math"
 	"net/http"
 	"slices"
 
-	"bathyform/core/inhibit"
-	"bathyform/core/kind"
+	"bathyform/core/design"
 	"bathyform/core/part"
-	"bathyform/core/prep"
-	"bathyform/core/study"
-	"bathyform/core/suit"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
 	openapi_types "github.com/oapi-codegen/runtime/types"
-	"gonum.org/v1/gonum/num/quat"
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -27,16 +20,9 @@ func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBrie
 	if err != nil {
 		return nil, err
 	}
-	b := toBrief(*r.Body)
-	if b.Day != nil {
-		if err := b.Day.Check(); err != nil {
-			return nil, unusable("This reading cannot be right", err)
-		}
-	}
-	if b.Check != nil {
-		if _, err := b.Check.Verify(1, 1); err != nil {
-			return nil, unusable("This measure cannot be used", err)
-		}
+	b := *r.Body
+	if err := b.Validate(); err != nil {
+		return nil, unusable("This cannot be right", err)
 	}
 	if err := s.stillThere(ctx, r.JobId, s.store.WriteBrief(ctx, r.JobId, b, v)); err != nil {
 		return nil, err
@@ -46,81 +32,6 @@ func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBrie
 		return nil, err
 	}
 	return PutBrief200JSONResponse(fromJob(j)), nil
-}
-
-func toBrief(b Brief) study.Brief {
-	out := study.Brief{Quality: string(b.Quality), Surface: inhibit.Surface(b.Surface), Generation: b.Generation, Kind: kind.Kind(text(b.Kind)), Done: b.Done}
-	for _, w := range b.Wants {
-		out.Wants = append(out.Wants, suit.Want(w))
-	}
-	for _, in := range b.Inserts {
-		i := study.Insert{Insert: prep.Insert{Kind: prep.InsertKind(in.Kind), Note: text(in.Note)}}
-		if in.Volume != nil {
-			i.Volume = *in.Volume * 1000
-		}
-		if in.At != nil {
-			at := vec(*in.At)
-			i.At = &at
-		}
-		out.Inserts = append(out.Inserts, i)
-	}
-	if b.Day != nil {
-		out.Day = &prep.Day{Celsius: b.Day.Celsius, Humidity: b.Day.Humidity}
-	}
-	if c := b.Check; c != nil {
-		out.Check = &part.Check{Kind: string(c.Kind), Value: c.Value}
-		if c.Density != nil {
-			out.Check.Density = *c.Density
-		}
-	}
-	return out
-}
-
-func fromBrief(b study.Brief) Brief {
-	out := Brief{Quality: BriefQuality(b.Quality), Surface: string(b.Surface), Generation: max(1, b.Generation), Inserts: []Insert{}, Wants: []BriefWants{}, Done: append([]string{}, b.Done...)}
-	for _, w := range b.Wants {
-		out.Wants = append(out.Wants, BriefWants(w))
-	}
-	if b.Kind != "" {
-		k := string(b.Kind)
-		out.Kind = &k
-	}
-	for _, in := range b.Inserts {
-		i := Insert{Kind: InsertKind(in.Kind), Note: &in.Note}
-		if in.Volume > 0 {
-			v := in.Volume / 1000
-			i.Volume = &v
-		}
-		if in.At != nil {
-			at := point(*in.At)
-			i.At = &at
-		}
-		out.Inserts = append(out.Inserts, i)
-	}
-	if b.Day != nil {
-		out.Day = &struct {
-			Celsius  float64 `json:"celsius"`
-			Humidity float64 `json:"humidity"`
-		}{b.Day.Celsius, b.Day.Humidity}
-	}
-	if b.Check != nil {
-		out.Check = &MasterCheck{Kind: MasterCheckKind(b.Check.Kind), Value: b.Check.Value, Density: &b.Check.Density}
-	}
-	return out
-}
-
-func rotation(t store.Turn) r3.Rotation {
-	return r3.Rotation(quat.Number{Real: t.W, Imag: t.X, Jmag: t.Y, Kmag: t.Z})
-}
-
-// toZ is the shortest turn that takes a direction to +z.
-func toZ(up r3.Vec) quat.Number {
-	up = r3.Unit(up)
-	if up.Z < -1+1e-12 {
-		return quat.Number{Imag: 1} // upside down: half a turn about x
-	}
-	q := quat.Number{Real: 1 + up.Z, Imag: up.Y, Jmag: -up.X}
-	return quat.Scale(1/quat.Abs(q), q)
 }
 
 // TurnMaster turns the master and starts its mould afresh; rubber and resin stay chosen.
@@ -137,43 +48,41 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 		return nil, problem(http.StatusConflict, "There is no mesh to turn", "Drop in a mesh first.")
 	}
 	m := *j.Master
-	now := quat.Number{Real: 1}
+	var before, now part.Turn
 	if m.Turn != nil {
-		now = quat.Number(rotation(*m.Turn))
+		before = *m.Turn
 	}
-	q := quat.Number{Real: 1}
-	if r.Body.Purpose == TurnPurposeBack {
-		m.Turn = nil
-	} else {
-		up := vec(r.Body.Up)
-		if n := r3.Norm(up); !(n > 0) || math.IsInf(n, 0) {
-			return nil, problem(http.StatusUnprocessableEntity, "That is no direction", "It needs three finite numbers that are not all zero.")
+	if r.Body.Purpose != TurnPurposeBack {
+		if now, err = before.Upright(vec(r.Body.Up)); err != nil {
+			return nil, unusable("That is no direction", err)
 		}
-		q = quat.Mul(toZ(up), now)
-		q = quat.Scale(1/quat.Abs(q), q)
-		m.Turn = &store.Turn{W: q.Real, X: q.Imag, Y: q.Jmag, Z: q.Kmag}
 	}
+	m.Turn = optional(now)
 	turned := j
 	turned.Master = &m
-	p, shop, err := s.bench(ctx, turned)
+	master, err := s.hand.take(ctx, turned)
+	if err != nil {
+		return nil, err
+	}
+	shop, err := s.store.ReadShop(ctx)
 	if err != nil {
 		return nil, err
 	}
 	report := *m.Report
-	report.Bounds = p.Master.Mesh.Bounds()
+	report.Bounds = master.Part.Mesh.Bounds()
 	m.Report = &report
-	d, err := p.Start(shop.Practice)
+	d, err := master.Start(shop.Practice)
 	if err == nil && r.Body.Purpose == TurnPurposeDraw {
-		d, err = p.DrawnUp(d)
+		d, err = master.DrawnUp(d)
 	}
 	if err != nil {
 		return nil, unusable("The master was not turned", err)
 	}
-	design := store.Design{Design: d}
 	if j.Design != nil {
-		design.Rubber, design.Resin = j.Design.Rubber, j.Design.Resin
+		d.Rubber, d.Resin = j.Design.Rubber, j.Design.Resin
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteTurn(ctx, r.JobId, m, design, turnedBrief(j.Brief, quat.Mul(q, quat.Conj(now))), v)); err != nil {
+	err = s.store.WriteTurn(ctx, r.JobId, m, d, turnedBrief(j.Brief, now.Since(before)), store.Versions{Job: v, Design: j.DesignVersion})
+	if err := s.stillThere(ctx, r.JobId, err); err != nil {
 		return nil, err
 	}
 	if j, err = s.store.Job(ctx, r.JobId); err != nil {
@@ -183,11 +92,11 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 }
 
 // turnedBrief takes the inserts along when the part is turned.
-func turnedBrief(b study.Brief, by quat.Number) study.Brief {
+func turnedBrief(b design.Brief, by r3.Rotation) design.Brief {
 	b.Inserts = slices.Clone(b.Inserts)
 	for i, in := range b.Inserts {
 		if in.At != nil {
-			at := r3.Rotation(by).Rotate(*in.At)
+			at := design.At(by.Rotate(in.At.Vec()))
 			b.Inserts[i].At = &at
 		}
 	}
@@ -216,5 +125,3 @@ func (s *Server) AddInhibitionTest(ctx context.Context, r AddInhibitionTestReque
 	}
 	return AddInhibitionTest201JSONResponse(b), nil
 }
-
-var errNoShape = errors.New("this master is known by its measures alone; what asks for its shape cannot be told")

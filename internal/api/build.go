@@ -3,48 +3,36 @@ package api
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
-	"slices"
 	"time"
 
-	"bathyform/core/box"
+	"bathyform/core/bench"
 	"bathyform/core/build"
-	"bathyform/core/derive"
-	"bathyform/core/drawing"
-	"bathyform/core/finding"
+	"bathyform/core/design"
 	"bathyform/core/hours"
-	"bathyform/core/kind"
-	"bathyform/core/outline"
-	"bathyform/core/pieces"
+	"bathyform/core/kinds"
 	"bathyform/core/practice"
-	"bathyform/core/study"
-	"bathyform/internal/store"
-
-	"github.com/google/uuid"
 )
 
-// toBuild takes what a mould is built from: the kept design, the materials,
-// and the kind that is asked for, chosen in the design or in the brief.
-func (s *Server) toBuild(ctx context.Context, id uuid.UUID, k *BuiltKind) (store.Job, *study.Prepared, study.BuildQuestion, error) {
-	var q study.BuildQuestion
-	j, p, piece, house, err := s.asDesigned(ctx, id)
+// ListKinds lists the kinds of mould that are built.
+func (s *Server) ListKinds(context.Context, ListKindsRequestObject) (ListKindsResponseObject, error) {
+	out := ListKinds200JSONResponse{}
+	feeds := map[kinds.Resin]MouldKindFeed{kinds.Sprued: MouldKindFeedSprued, kinds.Pressed: MouldKindFeedPressed, kinds.Poured: MouldKindFeedPoured}
+	for _, k := range kinds.Built {
+		out = append(out, MouldKind{Kind: string(k.Key), Name: k.Name, What: k.What, Halves: k.Halves, Sided: k.Sided, Feed: feeds[k.Resin]})
+	}
+	return out, nil
+}
+
+// rubberKey names what the rubber of a question falls into: it changes
+// whenever that may.
+func (o opened) rubberKey(q bench.Question) string {
+	k, err := q.KindOf()
 	if err != nil {
-		return j, p, q, err
+		return ""
 	}
-	q = study.BuildQuestion{Design: piece.Design, Wanted: piece.Wanted, Quality: j.Brief.Quality, House: house}
-	if j.Design != nil {
-		if q.Given, err = s.materials(ctx, Design{Rubber: j.Design.Rubber, Resin: j.Design.Resin}); err != nil {
-			return j, p, q, err
-		}
-	}
-	q.Given.Inserts = j.Brief.Inserts
-	switch {
-	case k != nil:
-		q.Kind = kind.Kind(*k)
-	case q.Design.Kind == "" && slices.Contains(build.Kinds, j.Brief.Kind):
-		q.Kind = j.Brief.Kind
-	}
-	return j, p, q, nil
+	return fmt.Sprintf("%s-%d-%d-%s", shapeKey(o.job), o.job.DesignVersion, o.job.Version, k.Key)
 }
 
 // VisitSearchBuildResponse streams the answer.
@@ -52,12 +40,13 @@ func (st stream) VisitSearchBuildResponse(w http.ResponseWriter) error { return 
 
 // SearchBuild works the kept design out down to the bench.
 func (s *Server) SearchBuild(ctx context.Context, r SearchBuildRequestObject) (SearchBuildResponseObject, error) {
-	_, p, q, err := s.toBuild(ctx, r.JobId, r.Params.Kind)
+	o, q, err := s.asked(ctx, r.JobId, r.Params.Kind)
 	if err != nil {
 		return nil, err
 	}
-	return stream{ctx, func(ctx context.Context, tell func(any)) error {
-		b, err := p.Build(ctx, q, func(stage string) { tell(BuildSearch{Stage: stage}) })
+	key := o.rubberKey(q)
+	return s.stream(ctx, "build "+r.JobId.String()+key, func(ctx context.Context, tell func(any)) error {
+		b, err := o.master.Build(ctx, q, func(stage string) { tell(BuildSearch{Stage: stage}) })
 		if err != nil {
 			return buildProblem(err)
 		}
@@ -65,14 +54,15 @@ func (s *Server) SearchBuild(ctx context.Context, r SearchBuildRequestObject) (S
 		if err != nil {
 			return buildProblem(err)
 		}
+		out.Key = key
 		tell(BuildSearch{Stage: "done", Finished: true, Build: &out})
 		return nil
-	}}, nil
+	}), nil
 }
 
 func buildProblem(err error) error {
-	if errors.Is(err, study.ErrNoShape) {
-		return problem(http.StatusConflict, "The shape is not known", "A mould is built from a mesh; this master is known by its measures.")
+	if errors.Is(err, bench.ErrNoShape) {
+		return noShape(err)
 	}
 	return unusable("The mould cannot be built", err)
 }
@@ -82,13 +72,13 @@ func (st stream) VisitSearchKindsResponse(w http.ResponseWriter) error { return 
 
 // SearchKinds builds the kept design as every kind.
 func (s *Server) SearchKinds(ctx context.Context, r SearchKindsRequestObject) (SearchKindsResponseObject, error) {
-	_, p, q, err := s.toBuild(ctx, r.JobId, nil)
+	o, q, err := s.asked(ctx, r.JobId, nil)
 	if err != nil {
 		return nil, err
 	}
 	now := time.Now()
-	return stream{ctx, func(ctx context.Context, tell func(any)) error {
-		err := p.CompareKinds(ctx, q, build.Kinds, func(stage string, row *study.KindRow) {
+	return s.stream(ctx, "kinds "+r.JobId.String()+o.rubberKey(q), func(ctx context.Context, tell func(any)) error {
+		_, err := o.master.Rank(ctx, q, func(stage string, row *build.Row) {
 			out := KindSearch{Stage: stage}
 			if row != nil {
 				r := fromKindRow(*row, q, now)
@@ -101,35 +91,26 @@ func (s *Server) SearchKinds(ctx context.Context, r SearchKindsRequestObject) (S
 		}
 		tell(KindSearch{Stage: "done", Finished: true})
 		return nil
-	}}, nil
+	}), nil
 }
 
-func fromKindRow(row study.KindRow, q study.BuildQuestion, now time.Time) KindRow {
-	out := KindRow{Kind: BuiltKind(row.Kind), Name: build.NameOf(row.Kind), Error: row.Err}
-	b := row.Built
+func fromKindRow(row build.Row, q bench.Question, now time.Time) KindRow {
+	l := newLedger()
+	out := KindRow{Kind: string(row.Kind.Key), Name: row.Kind.Name, What: row.Kind.What, Fits: row.Fits, Why: append([]string{}, row.Why...), Numbers: l.rows}
+	b := row.Build
 	if b == nil {
 		return out
 	}
-	for _, f := range b.Findings {
-		if f.Severity == finding.Stop {
-			if out.Stops == 0 {
-				out.Why = f.What
-			}
-			out.Stops++
-		}
+	out.Rubber, out.Mixed, out.Hands, out.Waits, out.First = l.some(&b.Plan.Rubber), l.some(&b.Plan.Mixed), l.some(&b.Hands), l.some(&b.Waits), l.some(&b.First)
+	out.Finish, out.Moulds, out.Effort, out.Score = l.some(&b.Finish), l.some(&b.Moulds), l.some(&b.Effort), l.some(&b.Score)
+	if n := len(b.Plan.Bodies()); n > 0 {
+		out.Pieces = &n
 	}
-	number := func(n Number) *Number { return &n }
-	out.Rubber, out.Hands, out.Waits = number(fromNumber(b.Rubber)), number(fromNumber(b.Hands)), number(fromNumber(b.Waits))
-	out.Finish, out.Moulds, out.Effort = number(fromNumber(b.Finish)), number(fromNumber(b.Moulds)), number(fromNumber(b.Effort))
-	n := len(b.Plan.Pieces)
-	if len(b.Pours) == 1 {
-		n = 1
-	}
-	out.Pieces = &n
-	if slots, start, err := scheduled(b.Build, q.House, now); err == nil && len(slots) > 0 {
+	if slots, start, err := scheduled(*b, q.House, now); err == nil && len(slots) > 0 {
 		t := moment(start, slots[len(slots)-1].To)
 		out.FirstPull = &t
 	}
+	out.Numbers = l.rows
 	return out
 }
 
@@ -138,17 +119,22 @@ func (st stream) VisitSearchPartingsResponse(w http.ResponseWriter) error { retu
 
 // SearchPartings compares the parting along the edges of walls.
 func (s *Server) SearchPartings(ctx context.Context, r SearchPartingsRequestObject) (SearchPartingsResponseObject, error) {
-	_, p, q, err := s.toBuild(ctx, r.JobId, nil)
+	o, q, err := s.asked(ctx, r.JobId, nil)
 	if err != nil {
 		return nil, err
 	}
-	return stream{ctx, func(ctx context.Context, tell func(any)) error {
-		err := p.ComparePartings(ctx, q, func(stage string, row *study.PartingRow) {
+	if !o.master.Known() {
+		return nil, noShape(bench.ErrNoShape)
+	}
+	return s.stream(ctx, "partings "+r.JobId.String()+o.rubberKey(q), func(ctx context.Context, tell func(any)) error {
+		err := o.master.Seams(ctx, q, func(stage string, row *bench.Seam) {
 			out := PartingSearch{Stage: stage}
 			if row != nil {
-				f := study.Parting(row.Plan)
-				out.Row = &PartingRow{Seam: PartingRowSeam(fromSeam(row.Seam)), Name: seamNames[row.Seam], Level: row.Plan.Level,
-					Line: fromNumber(f.Line), Off: fromNumber(f.Off), Open: fromNumber(f.Open), Steep: fromNumber(f.Steep), Finish: fromNumber(row.Finish)}
+				l := newLedger()
+				f := row.Figures
+				out.Row = &PartingRow{Seam: PartingRowSeam(row.Seam), Name: seamNames[row.Seam], Level: row.Level,
+					Line: l.number(f.Line), Off: l.number(f.Off), Open: l.number(f.Open), Steep: l.number(f.Steep), Finish: l.number(row.Finish)}
+				out.Row.Numbers = l.rows
 			}
 			tell(out)
 		})
@@ -157,10 +143,10 @@ func (s *Server) SearchPartings(ctx context.Context, r SearchPartingsRequestObje
 		}
 		tell(PartingSearch{Stage: "done", Finished: true})
 		return nil
-	}}, nil
+	}), nil
 }
 
-var seamNames = map[pieces.Seam]string{pieces.Flattest: "flattest", pieces.TopEdge: "upper edges", pieces.LowEdge: "lower edges"}
+var seamNames = map[design.Seam]string{design.Middle: "flattest", design.Top: "upper edges", design.Bottom: "lower edges"}
 
 // scheduled lays a build into the shop's hours from now on. Slots count from
 // the midnight before.
@@ -175,34 +161,37 @@ func moment(midnight time.Time, minutes float64) time.Time {
 	return midnight.Add(time.Duration(minutes * float64(time.Minute))).Round(time.Minute)
 }
 
-func fromBuild(b study.Built, q study.BuildQuestion, now time.Time) (Build, error) {
-	out := Build{Kind: BuiltKind(b.Kind), Name: b.Name, Cavities: b.Cavities, Rubber: fromNumber(b.Rubber), Hands: fromNumber(b.Hands), Waits: fromNumber(b.Waits),
-		Finish: fromNumber(b.Finish), Moulds: fromNumber(b.Moulds), Effort: fromNumber(b.Effort), Across: b.Across, Tall: b.Tall, Pieces: len(b.Plan.Pieces),
-		Pours: []BuildPour{}, Steps: []BuildStep{}, Attitudes: []Drawing{}, Extras: []Named{}, Findings: []Finding{}, Cautions: study.RubberCautions,
-		Keys: fromKeys(b.Plan), KeysShort: b.Plan.Keys.Short, Plan: fromPicture(b.Lay)}
-	for _, n := range []struct {
-		from *derive.Number
-		to   **Number
-	}{{b.Clay, &out.Clay}, {b.ClayMass, &out.ClayMass}, {b.Weight, &out.Weight}, {b.Tilt, &out.Tilt}} {
-		if n.from != nil {
-			v := fromNumber(*n.from)
-			*n.to = &v
-		}
+func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
+	l := newLedger()
+	p := b.Plan
+	out := Build{Mould: l.plan(p, b.Study.Pours), Pieces: []RubberPiece{}, Undercuts: []LockedSpace{}, Keys: []PlacedKey{}, Steps: []BuildStep{}, Attitudes: []Drawing{}, Plan: fromPicture(b.Lay),
+		Hands: l.number(b.Hands), Waits: l.number(b.Waits), First: l.number(b.First), Finish: l.number(b.Finish), Moulds: l.number(b.Moulds), Effort: l.number(b.Effort), Score: l.number(b.Score), Weight: l.some(b.Weight),
+		Why: append([]string{}, b.Why()...), Fits: len(b.Stops()) == 0, Extras: []Named{}, Across: b.Across, Tall: b.Tall, Findings: fromFindings(b.Findings)}
+	for _, body := range p.Bodies() {
+		out.Pieces = append(out.Pieces, RubberPiece{Name: body.Name, Draw: point(body.Draw), Order: body.Order, Volume: l.number(body.Volume), Catches: body.Catches / 1000, Stripped: body.Stripped / 1000})
 	}
-	for _, p := range b.Pours {
-		pour := BuildPour{Name: p.Name, Up: Axis(p.Up), Volume: fromNumber(p.Volume), Mixed: fromNumber(p.Mixed), Mixes: fromNumber(p.Mixes), Bed: p.Bed, Level: p.Level, Spot: p.Spot}
-		if p.Batch != nil {
-			batch := fromBatch(*p.Batch)
-			pour.Batch = &batch
+	if d := p.Division; d != nil {
+		out.Error = d.Error()
+		if p.Parted() {
+			f := p.Seam()
+			out.Seam = &Seam{Level: d.Level, Line: l.number(f.Line), Off: l.number(f.Off), Open: l.number(f.Open), Steep: l.number(f.Steep)}
 		}
-		out.Pours = append(out.Pours, pour)
+		for _, u := range d.Locked {
+			out.Undercuts = append(out.Undercuts, LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Freed, Decided: u.Decided})
+		}
+		if p.Kind.Keyed {
+			out.KeysShort = d.Keys.Short
+			for _, k := range d.Keys.Keys {
+				out.Keys = append(out.Keys, PlacedKey{Kind: string(k.Kind), X: k.X, Y: k.Y, Radius: k.Radius, Odd: k.Odd})
+			}
+		}
 	}
 	slots, midnight, err := scheduled(b.Build, q.House, now)
 	if err != nil {
 		return out, err
 	}
 	for i, st := range b.Steps {
-		out.Steps = append(out.Steps, BuildStep{Do: st.Do, Why: st.Why, Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour,
+		out.Steps = append(out.Steps, BuildStep{Do: st.Do, Why: st.Why, Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour, Casting: st.Casting,
 			From: moment(midnight, slots[i].From), To: moment(midnight, slots[i].To)})
 		out.FirstPull = moment(midnight, slots[i].To)
 	}
@@ -210,93 +199,20 @@ func fromBuild(b study.Built, q study.BuildQuestion, now time.Time) (Build, erro
 		out.Attitudes = append(out.Attitudes, fromPicture(d))
 	}
 	for _, e := range b.Extras {
-		out.Extras = append(out.Extras, Named{Name: e.Name, Number: fromNumber(e.Number)})
+		out.Extras = append(out.Extras, Named{Name: e.Name, Number: l.number(e.Number)})
 	}
-	for _, f := range b.Findings {
-		out.Findings = append(out.Findings, fromFinding(f))
-	}
-	for _, sh := range sheetsOf(b) {
+	for _, sh := range p.Sheets() {
 		out.Sheets = append(out.Sheets, struct {
 			Label string `json:"label"`
 			Sheet string `json:"sheet"`
-		}{sh[1], sh[0]})
+		}{sh.Label, sh.Key})
 	}
-	for _, body := range bodiesOf(b) {
+	for _, body := range p.Prints() {
 		out.Bodies = append(out.Bodies, struct {
 			Body  string `json:"body"`
 			Label string `json:"label"`
-		}{body[0], body[1]})
+		}{body.Key, body.Label})
 	}
+	out.Numbers = l.rows
 	return out, nil
-}
-
-// sheetsOf are the templates that a build wants: address and name.
-func sheetsOf(b study.Built) [][2]string {
-	var out [][2]string
-	if b.Kind != kind.Shell {
-		switch b.Box.Form {
-		case box.Rectangle:
-			out = append(out, [2]string{"boards", "Boards, butted"}, [2]string{"jointed", "Boards, finger-jointed"}, [2]string{"folded", "Box from one sheet"})
-		case box.Own:
-			out = append(out, [2]string{"blanking", "Blanking end"})
-		default:
-			out = append(out, [2]string{"bent", "Wall, bent from a strip"})
-		}
-	}
-	switch b.Kind {
-	case kind.Board, kind.Clay, kind.Pieces:
-		out = append(out, [2]string{"parting-board", "Parting board"}, [2]string{"plates", "Clamping plates"})
-	case kind.Squeeze:
-		out = append(out, [2]string{"parting-board", "Parting board"}, [2]string{"plates", "Squeeze plates"})
-	case kind.Cut:
-		out = append(out, [2]string{"wrap", "Cut guide to wrap round"})
-	case kind.Tape:
-		out = append(out, [2]string{"wrap", "Cut guide to wrap round"}, [2]string{"fins", "Tape fins"})
-	case kind.Shell:
-		out = append(out, [2]string{"flange", "Shell flange"})
-	}
-	if b.Cavities > 1 {
-		out = append(out, [2]string{"gang", "Plan of the gang"})
-	}
-	return out
-}
-
-// bodiesOf are what can be printed for a build.
-func bodiesOf(b study.Built) [][2]string {
-	var out [][2]string
-	if b.Kind == kind.Shell {
-		return [][2]string{{"blanket", "Blanket"}, {"core", "What the shell is built over"}}
-	}
-	out = append(out, [2]string{"box", "Box"})
-	if len(b.Plan.Keys.Keys) > 0 {
-		out = append(out, [2]string{"keys", "Keys"})
-	}
-	return out
-}
-
-func fromKeys(p pieces.Plan) []PlacedKey {
-	out := []PlacedKey{}
-	for _, k := range p.Keys.Keys {
-		out = append(out, PlacedKey{Kind: string(k.Kind), X: k.X, Y: k.Y, Radius: k.Radius, Odd: k.Odd})
-	}
-	return out
-}
-
-func fromPicture(d drawing.Drawing) Drawing {
-	out := Drawing{Name: d.Name, Arrow: d.Arrow, Wide: d.High[0] - d.Low[0], Tall: d.High[1] - d.Low[1], Areas: []DrawnPath{}, Lines: []DrawnPath{}}
-	out.Words = make([]struct {
-		Words string  `json:"words"`
-		X     float64 `json:"x"`
-		Y     float64 `json:"y"`
-	}, len(d.Words))
-	for _, a := range d.Areas {
-		out.Areas = append(out.Areas, DrawnPath{Tone: string(a.Tone), Path: d.Path(a.Rings, true)})
-	}
-	for _, l := range d.Lines {
-		out.Lines = append(out.Lines, DrawnPath{Tone: string(l.Tone), Path: d.Path([][]outline.Point{l.Points}, l.Closed)})
-	}
-	for i, w := range d.Words {
-		out.Words[i].X, out.Words[i].Y, out.Words[i].Words = w.At[0]-d.Low[0], d.High[1]-w.At[1], w.Words
-	}
-	return out
 }

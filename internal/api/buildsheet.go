@@ -8,23 +8,25 @@ import (
 	"net/http"
 	"time"
 
+	"bathyform/core/bench"
+	"bathyform/core/build"
 	"bathyform/core/derive"
-	"bathyform/core/kind"
+	"bathyform/core/kinds"
 	"bathyform/core/mesh"
+	"bathyform/core/mould"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
-	"bathyform/core/study"
 	"bathyform/internal/paper"
 	"bathyform/internal/store"
 )
 
 // GetBuildSheet sets the sheet that goes to the bench.
 func (s *Server) GetBuildSheet(ctx context.Context, r GetBuildSheetRequestObject) (GetBuildSheetResponseObject, error) {
-	j, p, q, err := s.toBuild(ctx, r.JobId, r.Params.Kind)
+	o, q, err := s.asked(ctx, r.JobId, r.Params.Kind)
 	if err != nil {
 		return nil, err
 	}
-	b, err := p.Build(ctx, q, nil)
+	b, err := o.master.Build(ctx, q, nil)
 	if err != nil {
 		return nil, buildProblem(err)
 	}
@@ -32,7 +34,7 @@ func (s *Server) GetBuildSheet(ctx context.Context, r GetBuildSheetRequestObject
 	if err != nil {
 		return nil, err
 	}
-	sheet, err := buildSheet(j, shop.Name, b, q, time.Now())
+	sheet, err := buildSheet(o.job, shop.Name, b.Build, q, time.Now())
 	if err != nil {
 		return nil, buildProblem(err)
 	}
@@ -40,7 +42,7 @@ func (s *Server) GetBuildSheet(ctx context.Context, r GetBuildSheetRequestObject
 	if err != nil {
 		return nil, err
 	}
-	name := fmt.Sprintf(`attachment; filename="%s.pdf"`, fileName(j.Order.Name+" build sheet"))
+	name := fmt.Sprintf(`attachment; filename="%s.pdf"`, fileName(o.job.Order.Name+" build sheet"))
 	return GetBuildSheet200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetBuildSheet200ResponseHeaders{ContentDisposition: &name}}, nil
 }
 
@@ -55,10 +57,11 @@ func paperOf[P ~string](asked *P, h practice.House) paper.Size {
 	return paper.A4
 }
 
-func buildSheet(j store.Job, shop string, b study.Built, q study.BuildQuestion, now time.Time) (paper.BuildSheet, error) {
-	out := paper.BuildSheet{Shop: shop, Part: j.Order.Name, Kind: b.Name, Printed: now.Format("2 January 2006"), System: q.House.Units,
-		Pictures: b.Attitudes, Plan: b.Lay, Findings: b.Findings, Cautions: study.RubberCautions}
-	slots, midnight, err := scheduled(b.Build, q.House, now)
+func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now time.Time) (paper.BuildSheet, error) {
+	p := b.Plan
+	out := paper.BuildSheet{Shop: shop, Part: j.Order.Name, Kind: p.Kind.Name, Printed: now.Format("2 January 2006"), System: q.House.Units,
+		Pictures: b.Attitudes, Plan: b.Lay, Findings: b.Findings, Cautions: append(append([]string{}, kinds.RubberCautions...), kinds.ShotCautions...)}
+	slots, midnight, err := scheduled(b, q.House, now)
 	if err != nil {
 		return out, err
 	}
@@ -70,33 +73,33 @@ func buildSheet(j store.Job, shop string, b study.Built, q study.BuildQuestion, 
 		return paper.Fact{Name: name, Value: n.Value, Kind: n.Kind}
 	}
 	words := func(name, w string) paper.Fact { return paper.Fact{Name: name, Words: w} }
-	out.Facts = []paper.Fact{words("castings wanted", fmt.Sprint(q.Wanted)), words("cavities", fmt.Sprint(b.Cavities)), fact("moulds", b.Moulds),
-		fact("rubber", b.Rubber), fact("work", b.Hands), fact("curing", b.Waits)}
+	out.Facts = []paper.Fact{words("castings wanted", fmt.Sprint(q.Wanted)), words("cavities", fmt.Sprint(p.Design.Cavities())), fact("moulds", b.Moulds),
+		fact("rubber to mix", p.Mixed), fact("work", b.Hands), fact("curing", b.Waits)}
 	if len(slots) > 0 {
-		out.Facts = append(out.Facts, words("first pull", moment(midnight, slots[len(slots)-1].To).Format("Mon 2 Jan 15:04")))
+		out.Facts = append(out.Facts, words("first casting out", moment(midnight, slots[len(slots)-1].To).Format("Mon 2 Jan 15:04")))
 	}
-	if b.Kind != kind.Shell {
-		out.Facts = append(out.Facts, words("box inside", paper.Sides(q.House.Units, b.Box.Wide, b.Box.Deep, b.Box.Height.Value)))
+	if !p.Kind.Shelled {
+		out.Facts = append(out.Facts, words("box inside", paper.Sides(q.House.Units, p.Box.Wide, p.Box.Deep, p.Box.Height.Value)))
 	}
-	if q.Given.Rubber != nil {
-		out.Facts = append(out.Facts, words("rubber", q.Given.Rubber.Name))
+	if q.Rubber != nil {
+		out.Facts = append(out.Facts, words("rubber", q.Rubber.Name))
 	}
 	if b.Weight != nil {
 		out.Facts = append(out.Facts, fact("weight of the mould", *b.Weight))
 	}
-	if b.Clay != nil {
-		out.Quantities = append(out.Quantities, fact("clay", *b.Clay), fact("its mass", *b.ClayMass))
+	if p.Clay != nil {
+		out.Quantities = append(out.Quantities, fact("clay", *p.Clay), fact("its mass", *p.ClayMass()))
 	}
 	for _, e := range b.Extras {
 		out.Quantities = append(out.Quantities, fact(e.Name, e.Number))
 	}
-	for _, panel := range b.Box.Panels {
-		if b.Kind != kind.Shell {
+	for _, panel := range p.Box.Panels {
+		if !p.Kind.Shelled {
 			out.Quantities = append(out.Quantities, words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(q.House.Units, panel.A.Value, panel.B.Value)))
 		}
 	}
-	for _, pour := range b.Pours {
-		row := paper.Pour{Name: pour.Name, Volume: pour.Mixed.Value, Mixes: int(math.Round(pour.Mixes.Value)), Bed: pour.Bed, Level: pour.Level, Up: string(pour.Up)}
+	for _, pour := range p.Pours {
+		row := paper.Pour{Name: pour.Name, Volume: pour.Mixed.Value, Mixes: int(math.Round(pour.Mixes.Value)), Bed: pour.Bed, Level: pour.Level, Up: pour.Up.String()}
 		if pour.Batch != nil {
 			row.A, row.B = pour.Batch.A.Value, pour.Batch.B.Value
 		}
@@ -113,20 +116,20 @@ const (
 
 // GetBody packs a body to print.
 func (s *Server) GetBody(ctx context.Context, r GetBodyRequestObject) (GetBodyResponseObject, error) {
-	k := BuiltKindClayedUp
-	if r.Body == "blanket" || r.Body == "core" {
-		k = BuiltKindShell
-	}
-	j, p, q, err := s.toBuild(ctx, r.JobId, &k)
+	o, q, err := s.asked(ctx, r.JobId, r.Params.Kind)
 	if err != nil {
 		return nil, err
 	}
-	all, err := bodies(ctx, p, q, string(r.Body))
+	p, err := o.master.Plan(ctx, q, nil)
+	if err != nil {
+		return nil, buildProblem(err)
+	}
+	all, err := bodies(p, r.Body)
 	if err != nil {
 		return nil, buildProblem(err)
 	}
 	if len(all) == 0 {
-		return nil, problem(http.StatusNotFound, "There is nothing to print", "This design has no such body: choose keys, or a box with walls.")
+		return nil, problem(http.StatusNotFound, "There is nothing to print", "This mould has no such body: choose keys, or a box with walls.")
 	}
 	var data []byte
 	if r.Form == "3mf" {
@@ -140,38 +143,30 @@ func (s *Server) GetBody(ctx context.Context, r GetBodyRequestObject) (GetBodyRe
 		}
 		data = m.WriteSTL()
 	}
-	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(j.Order.Name+" "+string(r.Body)), r.Form)
+	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(o.job.Order.Name+" "+r.Body), r.Form)
 	return GetBody200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetBody200ResponseHeaders{ContentDisposition: &name}}, nil
 }
 
-func bodies(ctx context.Context, p *study.Prepared, q study.BuildQuestion, body string) ([]mesh.Named, error) {
-	switch body {
-	case "box":
-		b, err := p.BoxOf(q.Design, q.House)
-		if err != nil {
-			return nil, err
+func bodies(p mould.Plan, body string) (out []mesh.Named, err error) {
+	for _, b := range p.Prints() {
+		if b.Key != body {
+			continue
 		}
-		m, err := b.Printed(b.Height.Value+b.Freeboard, printedWall)
-		return []mesh.Named{{Name: "box", Mesh: m}}, err
-	case "keys":
-		b, err := p.Build(ctx, q, nil)
-		if err != nil {
-			return nil, err
-		}
-		var out []mesh.Named
-		for i, k := range b.Plan.Keys.Keys {
-			if m := k.Body(keyPlay); len(m.Triangles) > 0 {
-				out = append(out, mesh.Named{Name: fmt.Sprintf("key %d", i+1), Mesh: m})
+		switch body {
+		case "box":
+			m, err := p.Box.Printed(p.Box.Height.Value+p.Box.Freeboard, printedWall)
+			return []mesh.Named{{Name: "box", Mesh: m}}, err
+		case "keys":
+			for i, k := range p.Division.Keys.Keys {
+				if m := k.Body(keyPlay); len(m.Triangles) > 0 {
+					out = append(out, mesh.Named{Name: fmt.Sprintf("key %d", i+1), Mesh: m})
+				}
 			}
+			return out, nil
+		case "core":
+			return []mesh.Named{{Name: "core", Mesh: p.Blanket.Outer}}, nil
 		}
-		return out, nil
+		return []mesh.Named{{Name: "blanket", Mesh: p.Blanket.Body}}, nil
 	}
-	b, err := p.Build(ctx, q, nil)
-	if err != nil {
-		return nil, err
-	}
-	if body == "core" {
-		return []mesh.Named{{Name: "core", Mesh: b.Blanket.Outer}}, nil
-	}
-	return []mesh.Named{{Name: "blanket", Mesh: b.Blanket.Body}}, nil
+	return nil, nil
 }

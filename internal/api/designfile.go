@@ -5,58 +5,30 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"bathyform/core/design"
 	"bathyform/internal/store"
-
-	"github.com/google/uuid"
-)
-
-// designFormat and designVersion name the document; the version grows when an
-// older reader would misread a newer document.
-const (
-	designFormat  = "bathyform-design"
-	designVersion = 1
 )
 
 // GetDesignFile writes the whole design as one document.
 func (s *Server) GetDesignFile(ctx context.Context, r GetDesignFileRequestObject) (GetDesignFileResponseObject, error) {
-	j, _, q, _, err := s.designOf(ctx, r.JobId)
+	o, err := s.open(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	out := DesignFile{Format: designFormat, Version: designVersion, Design: fromDesign(q)}
-	out.Part.Name = j.Order.Name
-	if j.MeshSHA != "" {
-		out.Part.Mesh = &j.MeshSHA
-	}
-	all, err := s.store.Materials(ctx)
+	d, err := o.kept()
 	if err != nil {
 		return nil, err
 	}
-	out.Rubber, out.Resin = filed(all, q.Rubber), filed(all, q.Resin)
+	out := design.Of(d)
+	out.Part = &design.Part{Name: o.job.Order.Name, Mesh: o.job.MeshSHA}
+	out.Rubber, out.Resin = filed(o.shelf, d.Rubber), filed(o.shelf, d.Resin)
 	return GetDesignFile200JSONResponse(out), nil
 }
 
-// designOf takes a job's design as kept or as it would be proposed.
-func (s *Server) designOf(ctx context.Context, id uuid.UUID) (store.Job, int, store.Design, store.Shop, error) {
-	j, err := s.store.Job(ctx, id)
-	if err != nil {
-		return j, 0, store.Design{}, store.Shop{}, err
-	}
-	if j.Design != nil {
-		return j, j.DesignVersion, *j.Design, store.Shop{}, nil
-	}
-	p, shop, err := s.bench(ctx, j)
-	if err != nil {
-		return j, 0, store.Design{}, shop, err
-	}
-	d, err := p.Start(shop.Practice)
-	return j, j.DesignVersion, store.Design{Design: d}, shop, err
-}
-
-func filed(all []store.Material, id *uuid.UUID) *FiledMaterial {
+func filed(all []store.Material, id string) *design.Sheet {
 	for _, m := range all {
-		if id != nil && m.ID == *id {
-			return &FiledMaterial{Name: m.Name, Ratio: m.Mix().Ratio.String(), Density: m.Density}
+		if m.ID.String() == id {
+			return &design.Sheet{Name: m.Name, Ratio: m.Mix().Ratio.String(), Density: m.Density}
 		}
 	}
 	return nil
@@ -69,40 +41,36 @@ func (s *Server) PutDesignFile(ctx context.Context, r PutDesignFileRequestObject
 	if err != nil {
 		return nil, err
 	}
-	j, err := s.store.Job(ctx, r.JobId)
-	if err != nil {
-		return nil, err
-	}
-	all, err := s.store.Materials(ctx)
+	o, err := s.open(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
 	d := r.Body.Design
 	notes := []string{}
-	find := func(what string, kind string, f *FiledMaterial) *uuid.UUID {
+	find := func(kind string, f *design.Sheet) string {
 		if f == nil {
-			return nil
+			return ""
 		}
-		for _, m := range all {
+		for _, m := range o.shelf {
 			if m.Kind != kind || m.Name != f.Name {
 				continue
 			}
 			if m.Mix().Ratio.String() != f.Ratio || m.Density != f.Density {
 				notes = append(notes, fmt.Sprintf("%s is on the shelf with another ratio or density than in the document; the shelf's are used.", f.Name))
 			}
-			return &m.ID
+			return m.ID.String()
 		}
-		notes = append(notes, fmt.Sprintf("%s is not on the shelf: choose a %s.", f.Name, what))
-		return nil
+		notes = append(notes, fmt.Sprintf("%s is not on the shelf: choose a %s.", f.Name, kind))
+		return ""
 	}
-	d.Rubber, d.Resin = find("rubber", "rubber", r.Body.Rubber), find("resin", "resin", r.Body.Resin)
-	if m := r.Body.Part.Mesh; m != nil && *m != j.MeshSHA {
+	d.Rubber, d.Resin = find("rubber", r.Body.Rubber), find("resin", r.Body.Resin)
+	if p := r.Body.Part; p != nil && p.Mesh != "" && p.Mesh != o.job.MeshSHA {
 		notes = append(notes, "The document was made for another mesh: look at vents, parting and undercuts again.")
 	}
 	if _, err := s.study(ctx, r.JobId, d); err != nil {
 		return nil, err
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, toDesign(d), v)); err != nil {
+	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, d, v)); err != nil {
 		return nil, err
 	}
 	return PutDesignFile200JSONResponse{Design: d, Version: v + 1, Notes: notes}, nil
@@ -144,6 +112,8 @@ func DesignSchema() (map[string]any, error) {
 				take(name)
 				return map[string]any{"$ref": "#/$defs/" + name}
 			}
+			delete(v, "x-go-type") // for the program alone
+			delete(v, "x-go-type-import")
 			if v["nullable"] == true { // OpenAPI 3.0's way of saying it
 				v["type"] = []any{v["type"], "null"}
 				delete(v, "nullable")

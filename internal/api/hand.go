@@ -6,11 +6,11 @@ import (
 	"context"
 	"fmt"
 	"io"
-	"sync"
 
+	"bathyform/core/bench"
+	"bathyform/core/memo"
 	"bathyform/core/mesh"
 	"bathyform/core/part"
-	"bathyform/core/study"
 	"bathyform/internal/store"
 )
 
@@ -18,22 +18,18 @@ import (
 // vent does not begin at the file. It is a cache: any server process can make
 // its entries anew from the database.
 type inHand struct {
-	store *store.Store
-	mu    sync.Mutex
-	kept  map[string]*held
-	order []string // least recently used first
-}
-
-type held struct {
-	once     sync.Once
-	prepared *study.Prepared
-	err      error
+	store   *store.Store
+	masters memo.Memo[string, *bench.Master]
 }
 
 // mostHeld is how many masters are kept ready.
 const mostHeld = 6
 
-func newInHand(s *store.Store) *inHand { return &inHand{store: s, kept: make(map[string]*held)} }
+func newInHand(s *store.Store) *inHand {
+	h := &inHand{store: s}
+	h.masters.Most = mostHeld
+	return h
+}
 
 // shapeKey names a master's geometry: it changes whenever the geometry does.
 func shapeKey(j store.Job) string {
@@ -48,48 +44,17 @@ func shapeKey(j store.Job) string {
 }
 
 // take returns a job's master ready for work.
-func (h *inHand) take(ctx context.Context, j store.Job) (*study.Prepared, error) {
+func (h *inHand) take(ctx context.Context, j store.Job) (*bench.Master, error) {
 	if j.Master == nil {
 		return nil, part.ErrNoMaster
 	}
-	k := shapeKey(j)
-	h.mu.Lock()
-	entry, ok := h.kept[k]
-	if !ok {
-		entry = &held{}
-		h.kept[k] = entry
-	}
-	h.touch(k)
-	h.mu.Unlock()
-	entry.once.Do(func() { entry.prepared, entry.err = h.load(ctx, j) })
-	if entry.err != nil { // do not remember a lost connection
-		h.mu.Lock()
-		if h.kept[k] == entry {
-			delete(h.kept, k)
-		}
-		h.mu.Unlock()
-	}
-	return entry.prepared, entry.err
+	return h.masters.Get(ctx, shapeKey(j), func(ctx context.Context) (*bench.Master, error) { return h.load(ctx, j) })
 }
 
-func (h *inHand) touch(k string) {
-	for i, other := range h.order {
-		if other == k {
-			h.order = append(h.order[:i], h.order[i+1:]...)
-			break
-		}
-	}
-	h.order = append(h.order, k)
-	if len(h.order) > mostHeld {
-		delete(h.kept, h.order[0])
-		h.order = h.order[1:]
-	}
-}
-
-func (h *inHand) load(ctx context.Context, j store.Job) (*study.Prepared, error) {
+func (h *inHand) load(ctx context.Context, j store.Job) (*bench.Master, error) {
 	m := part.Master{Name: j.Master.Name, Measured: j.Master.Measured}
 	if j.MeshSHA == "" {
-		return study.Prepare(m), nil
+		return bench.Take(m), nil
 	}
 	packed, err := h.store.MeshFile(context.WithoutCancel(ctx), j.MeshSHA)
 	if err != nil {
@@ -111,8 +76,8 @@ func (h *inHand) load(ctx context.Context, j store.Job) (*study.Prepared, error)
 		return nil, err
 	}
 	if t := j.Master.Turn; t != nil {
-		m.Mesh = m.Mesh.Turned(rotation(*t))
+		m.Mesh = m.Mesh.Turned(t.Rotation())
 		m.Report.Bounds = m.Mesh.Bounds()
 	}
-	return study.Prepare(m), nil
+	return bench.Take(m), nil
 }

@@ -7,9 +7,12 @@ import (
 	"strings"
 	"time"
 
+	"bathyform/core/bench"
+	"bathyform/core/kinds"
 	"bathyform/core/mesh"
+	"bathyform/core/order"
 	"bathyform/core/part"
-	"bathyform/core/study"
+	"bathyform/core/practice"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -89,21 +92,21 @@ func (s *Server) GetSet(ctx context.Context, r GetSetRequestObject) (GetSetRespo
 	if err != nil {
 		return nil, err
 	}
-	var members []study.Member
+	var members []order.Member
 	for _, j := range jobs {
 		if j.Order.Set != out.Name {
 			continue
 		}
-		m := study.Member{Name: j.Order.Name, PerSet: j.Order.PerSet, Good: j.Good, Ordered: j.Order.Quantity}
+		m := order.Member{Name: j.Order.Name, PerSet: j.Order.PerSet, Good: j.Good, Ordered: j.Order.Quantity}
 		for _, found := range shelf {
-			if j.Design != nil && j.Design.Resin != nil && found.ID == *j.Design.Resin {
+			if j.Design != nil && found.ID.String() == j.Design.Resin {
 				m.Resin, m.Flexible = found.Name, found.Traits.Flexible
 			}
 		}
 		members = append(members, m)
 		out.Members = append(out.Members, SetMember{Id: j.ID, Name: m.Name, PerSet: m.PerSet, Good: m.Good, Ordered: m.Ordered})
 	}
-	count := study.CountSet(members)
+	count := order.CountSet(members)
 	out.Complete, out.Notes = count.Complete, append(out.Notes, count.Notes...)
 	for i := range out.Members {
 		out.Members[i].Short = count.Short[i]
@@ -163,27 +166,26 @@ func date(t *time.Time) *openapi_types.Date {
 	return &openapi_types.Date{Time: *t}
 }
 
-func point(v r3.Vec) Point { return Point{v.X, v.Y, v.Z} }
-
-func vec(p Point) r3.Vec { return r3.Vec{X: p[0], Y: p[1], Z: p[2]} }
-
 func fromJob(j store.Job) Job {
-	out := Job{Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Brief: fromBrief(j.Brief),
+	l := newLedger()
+	out := Job{Numbers: l.rows, Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Brief: j.Brief,
 		Order: Order{Name: j.Order.Name, Quantity: j.Order.Quantity, Due: date(j.Order.Due), Notes: &j.Order.Notes, Set: &j.Order.Set, PerSet: &j.Order.PerSet}}
 	if j.ID == uuid.Nil { // an error goes along with it
 		return out
 	}
-	facts := study.Facts{Ordered: j.Order.Quantity, Good: j.Good, Scrap: j.Scrap, MouldsInUse: j.Moulds,
+	facts := order.Facts{Ordered: j.Order.Quantity, Good: j.Good, Scrap: j.Scrap, MouldsInUse: j.Moulds,
 		HasMaster: j.Master != nil, DesignKept: j.Design != nil}
 	if j.Master != nil {
 		facts.UnitConfirmed = j.Master.Confirmed || j.Master.Measured != nil
-		out.Master = fromMaster(j)
+		out.Master = l.master(j)
+		out.Numbers = l.rows
 	}
 	if j.Design != nil {
-		facts.HasVents = len(j.Design.Gates.Vents) > 0 || j.Design.Gates.Feed == "top"
-		facts.HasRubber, facts.HasResin = j.Design.Rubber != nil, j.Design.Resin != nil
+		k, err := bench.Question{Design: *j.Design, Brief: j.Brief}.KindOf()
+		facts.Vented = len(j.Design.Vents) > 0 || j.Design.Feed == practice.FeedTop || err == nil && k.Resin != kinds.Sprued
+		facts.HasRubber, facts.HasResin = j.Design.Rubber != "", j.Design.Resin != ""
 	}
-	stages, next := study.Progress(facts)
+	stages, next := order.Progress(facts)
 	for _, st := range stages {
 		out.Stages = append(out.Stages, StageState{Stage: StageStateStage(st.Stage), State: StageStateState(st.State), Note: st.Note})
 	}
@@ -191,13 +193,13 @@ func fromJob(j store.Job) Job {
 	return out
 }
 
-func fromMaster(j store.Job) *Master {
+func (l *ledger) master(j store.Job) *Master {
 	m := j.Master
 	out := &Master{Name: m.Name, UnitConfirmed: m.Confirmed}
 	if m.Measured != nil {
 		out.Kind = MasterKindMeasured
 		out.Size = Point{m.Measured.Length, m.Measured.Width, m.Measured.Height}
-		out.Volume, out.VolumeSource = fromNumber(part.Master{Measured: m.Measured}.VolumeNumber()), &m.Measured.How
+		out.Volume, out.VolumeSource = l.number(part.Master{Measured: m.Measured}.VolumeNumber()), &m.Measured.How
 		out.UnitConfirmed = true
 		return out
 	}
@@ -209,14 +211,14 @@ func fromMaster(j store.Job) *Master {
 	out.Kind = MasterKindMesh
 	out.Unit, out.UnitGuess, out.UnitWhy = &unit, &guess, &m.Guess.Why
 	out.Size, out.Low = point(r3.Sub(r.Bounds.Max, r.Bounds.Min)), &low
-	out.Volume, out.VolumeSource = fromNumber(whole.VolumeNumber()), &source
+	out.Volume, out.VolumeSource = l.number(whole.VolumeNumber()), &source
 	turned := m.Turn != nil
 	out.Turned = &turned
 	if len(m.Solids) > 0 {
 		solids := fromSolids(m.Solids)
 		out.Solids = &solids
 	}
-	out.Mesh = &MeshReport{Key: shapeKey(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, Area: fromNumber(whole.AreaNumber()),
+	out.Mesh = &MeshReport{Key: shapeKey(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, Area: l.number(whole.AreaNumber()),
 		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
 		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}
 	return out

@@ -73,7 +73,7 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, dat
 	if m.Unit == "" {
 		m.Unit = m.Guess.Unit
 	}
-	report, err := inUnit(native, m.Unit)
+	report, err := part.In(native, 1, m.Unit)
 	if err != nil {
 		return store.Job{}, unusable("This unit cannot be used", err)
 	}
@@ -87,26 +87,6 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, dat
 	}
 	return s.store.Job(ctx, id)
 }
-
-// inUnit scales a report made in file units.
-func inUnit(native mesh.Report, unit mesh.Unit) (mesh.Report, error) {
-	f, err := unit.Millimetres()
-	if err != nil {
-		return native, err
-	}
-	out := native
-	out.Volume *= f * f * f
-	out.VolumeError *= f * f * f
-	out.Area *= f * f
-	out.Bounds = r3.Box{Min: r3.Scale(f, native.Bounds.Min), Max: r3.Scale(f, native.Bounds.Max)}
-	if size := r3.Sub(out.Bounds.Max, out.Bounds.Min); max(size.X, size.Y, size.Z) > largestPart {
-		return out, fmt.Errorf("in %s the part would be %.0f m long", unit, max(size.X, size.Y, size.Z)/1000)
-	}
-	return out, nil
-}
-
-// largestPart is the longest side in mm that is taken for a part at all.
-const largestPart = 20_000
 
 // PutMaster takes a demo part or a measured master, or confirms the unit.
 func (s *Server) PutMaster(ctx context.Context, r PutMasterRequestObject) (PutMasterResponseObject, error) {
@@ -150,7 +130,7 @@ func (s *Server) keepMeasured(ctx context.Context, id uuid.UUID, in Measured, v 
 	if err := m.Check(); err != nil {
 		return store.Job{}, unusable("These measures cannot be right", err)
 	}
-	if max(m.Length, m.Width, m.Height) > largestPart {
+	if max(m.Length, m.Width, m.Height) > part.Longest {
 		return store.Job{}, unusable("These measures cannot be right", fmt.Errorf("the master would be %.0f m long", max(m.Length, m.Width, m.Height)/1000))
 	}
 	err := s.store.WriteMaster(ctx, id, store.Master{Name: "Measured master", Confirmed: true, Measured: &m}, nil, "", false, v)
@@ -175,12 +155,7 @@ func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, 
 		if err != nil {
 			return j, err
 		}
-		native := *m.Report
-		native.Volume /= from * from * from
-		native.VolumeError /= from * from * from
-		native.Area /= from * from
-		native.Bounds = r3.Box{Min: r3.Scale(1/from, native.Bounds.Min), Max: r3.Scale(1/from, native.Bounds.Max)}
-		report, err := inUnit(native, unit)
+		report, err := part.In(*m.Report, from, unit)
 		if err != nil {
 			return j, unusable("This unit cannot be right", err)
 		}
@@ -195,14 +170,19 @@ func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, 
 
 // GetGeometry returns the master's mesh for drawing.
 func (s *Server) GetGeometry(ctx context.Context, r GetGeometryRequestObject) (GetGeometryResponseObject, error) {
-	p, err := s.masterOf(ctx, r.JobId)
+	j, err := s.store.Job(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	if p.Master.Mesh == nil {
-		return nil, problem(http.StatusConflict, "There is no mesh", "This master is known by its measures alone.")
+	master, err := s.hand.take(ctx, j)
+	if err != nil {
+		return nil, err
 	}
-	data := packMesh(p.Fine())
+	if !master.Known() { // what is known of it: the block that it goes into
+		data := packMesh(master.Solid)
+		return GetGeometry200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
+	}
+	data := packMesh(master.Fine())
 	return GetGeometry200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
 }
 

@@ -17,6 +17,8 @@ import (
 	"strings"
 	"time"
 
+	"bathyform/core/design"
+
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
 	"github.com/oapi-codegen/runtime"
@@ -53,135 +55,6 @@ func (e Axis) Valid() bool {
 	}
 }
 
-// Defines values for BoxChoiceForm.
-const (
-	BoxChoiceFormContour   BoxChoiceForm = "contour"
-	BoxChoiceFormOwn       BoxChoiceForm = "own"
-	BoxChoiceFormRectangle BoxChoiceForm = "rectangle"
-	BoxChoiceFormRound     BoxChoiceForm = "round"
-	BoxChoiceFormSleeve    BoxChoiceForm = "sleeve"
-)
-
-// Valid indicates whether the value is a known member of the BoxChoiceForm enum.
-func (e BoxChoiceForm) Valid() bool {
-	switch e {
-	case BoxChoiceFormContour:
-		return true
-	case BoxChoiceFormOwn:
-		return true
-	case BoxChoiceFormRectangle:
-		return true
-	case BoxChoiceFormRound:
-		return true
-	case BoxChoiceFormSleeve:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for BriefQuality.
-const (
-	BriefQualityDecorative BriefQuality = "decorative"
-	BriefQualityEmpty      BriefQuality = ""
-	BriefQualityGood       BriefQuality = "good"
-	BriefQualityPrecision  BriefQuality = "precision"
-)
-
-// Valid indicates whether the value is a known member of the BriefQuality enum.
-func (e BriefQuality) Valid() bool {
-	switch e {
-	case BriefQualityDecorative:
-		return true
-	case BriefQualityEmpty:
-		return true
-	case BriefQualityGood:
-		return true
-	case BriefQualityPrecision:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for BriefWants.
-const (
-	BriefWantsClear    BriefWants = "clear"
-	BriefWantsFlexible BriefWants = "flexible"
-	BriefWantsHeat     BriefWants = "heat"
-	BriefWantsOutdoor  BriefWants = "outdoor"
-	BriefWantsPressure BriefWants = "pressure"
-	BriefWantsRigid    BriefWants = "rigid"
-	BriefWantsSkin     BriefWants = "skin"
-	BriefWantsStrong   BriefWants = "strong"
-	BriefWantsTinted   BriefWants = "tinted"
-)
-
-// Valid indicates whether the value is a known member of the BriefWants enum.
-func (e BriefWants) Valid() bool {
-	switch e {
-	case BriefWantsClear:
-		return true
-	case BriefWantsFlexible:
-		return true
-	case BriefWantsHeat:
-		return true
-	case BriefWantsOutdoor:
-		return true
-	case BriefWantsPressure:
-		return true
-	case BriefWantsRigid:
-		return true
-	case BriefWantsSkin:
-		return true
-	case BriefWantsStrong:
-		return true
-	case BriefWantsTinted:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for BuiltKind.
-const (
-	BuiltKindClayedUp     BuiltKind = "clayed-up"
-	BuiltKindCut          BuiltKind = "cut"
-	BuiltKindOpenFace     BuiltKind = "open-face"
-	BuiltKindPartingBoard BuiltKind = "parting-board"
-	BuiltKindShell        BuiltKind = "shell"
-	BuiltKindSqueeze      BuiltKind = "squeeze"
-	BuiltKindStretch      BuiltKind = "stretch"
-	BuiltKindTapeParted   BuiltKind = "tape-parted"
-	BuiltKindThreePiece   BuiltKind = "three-piece"
-)
-
-// Valid indicates whether the value is a known member of the BuiltKind enum.
-func (e BuiltKind) Valid() bool {
-	switch e {
-	case BuiltKindClayedUp:
-		return true
-	case BuiltKindCut:
-		return true
-	case BuiltKindOpenFace:
-		return true
-	case BuiltKindPartingBoard:
-		return true
-	case BuiltKindShell:
-		return true
-	case BuiltKindSqueeze:
-		return true
-	case BuiltKindStretch:
-		return true
-	case BuiltKindTapeParted:
-		return true
-	case BuiltKindThreePiece:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for ChannelKind.
 const (
 	ChannelKindSprue ChannelKind = "sprue"
@@ -197,66 +70,6 @@ func (e ChannelKind) Valid() bool {
 	case ChannelKindVent:
 		return true
 	case ChannelKindWell:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DesignHoles.
-const (
-	DesignHolesBottom  DesignHoles = "bottom"
-	DesignHolesHalf    DesignHoles = "half"
-	DesignHolesOutside DesignHoles = "outside"
-	DesignHolesTop     DesignHoles = "top"
-)
-
-// Valid indicates whether the value is a known member of the DesignHoles enum.
-func (e DesignHoles) Valid() bool {
-	switch e {
-	case DesignHolesBottom:
-		return true
-	case DesignHolesHalf:
-		return true
-	case DesignHolesOutside:
-		return true
-	case DesignHolesTop:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DesignSeam.
-const (
-	DesignSeamBottom DesignSeam = "bottom"
-	DesignSeamMiddle DesignSeam = "middle"
-	DesignSeamTop    DesignSeam = "top"
-)
-
-// Valid indicates whether the value is a known member of the DesignSeam enum.
-func (e DesignSeam) Valid() bool {
-	switch e {
-	case DesignSeamBottom:
-		return true
-	case DesignSeamMiddle:
-		return true
-	case DesignSeamTop:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for DesignFileFormat.
-const (
-	DesignFileFormatBathyformDesign DesignFileFormat = "bathyform-design"
-)
-
-// Valid indicates whether the value is a known member of the DesignFileFormat enum.
-func (e DesignFileFormat) Valid() bool {
-	switch e {
-	case DesignFileFormatBathyformDesign:
 		return true
 	default:
 		return false
@@ -296,57 +109,6 @@ func (e FindingSeverity) Valid() bool {
 	case FindingSeverityStop:
 		return true
 	case FindingSeverityWatch:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for InsertKind.
-const (
-	InsertKindCore   InsertKind = "core"
-	InsertKindHole   InsertKind = "hole"
-	InsertKindMagnet InsertKind = "magnet"
-	InsertKindThread InsertKind = "thread"
-)
-
-// Valid indicates whether the value is a known member of the InsertKind enum.
-func (e InsertKind) Valid() bool {
-	switch e {
-	case InsertKindCore:
-		return true
-	case InsertKindHole:
-		return true
-	case InsertKindMagnet:
-		return true
-	case InsertKindThread:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for KeyChoiceKind.
-const (
-	KeyChoiceKindBars  KeyChoiceKind = "bars"
-	KeyChoiceKindBevel KeyChoiceKind = "bevel"
-	KeyChoiceKindDomes KeyChoiceKind = "domes"
-	KeyChoiceKindNone  KeyChoiceKind = "none"
-	KeyChoiceKindPins  KeyChoiceKind = "pins"
-)
-
-// Valid indicates whether the value is a known member of the KeyChoiceKind enum.
-func (e KeyChoiceKind) Valid() bool {
-	switch e {
-	case KeyChoiceKindBars:
-		return true
-	case KeyChoiceKindBevel:
-		return true
-	case KeyChoiceKindDomes:
-		return true
-	case KeyChoiceKindNone:
-		return true
-	case KeyChoiceKindPins:
 		return true
 	default:
 		return false
@@ -473,6 +235,27 @@ func (e MaterialKind) Valid() bool {
 	}
 }
 
+// Defines values for MouldKindFeed.
+const (
+	MouldKindFeedPoured  MouldKindFeed = "poured"
+	MouldKindFeedPressed MouldKindFeed = "pressed"
+	MouldKindFeedSprued  MouldKindFeed = "sprued"
+)
+
+// Valid indicates whether the value is a known member of the MouldKindFeed enum.
+func (e MouldKindFeed) Valid() bool {
+	switch e {
+	case MouldKindFeedPoured:
+		return true
+	case MouldKindFeedPressed:
+		return true
+	case MouldKindFeedSprued:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PartingRowSeam.
 const (
 	PartingRowSeamBottom PartingRowSeam = "bottom"
@@ -515,7 +298,6 @@ func (e PracticeUnits) Valid() bool {
 // Defines values for RemedyAction.
 const (
 	RemedyActionAddVent      RemedyAction = "add-vent"
-	RemedyActionDivide       RemedyAction = "divide"
 	RemedyActionOpenMaster   RemedyAction = "open-master"
 	RemedyActionOpenPractice RemedyAction = "open-practice"
 	RemedyActionOpenStock    RemedyAction = "open-stock"
@@ -523,6 +305,7 @@ const (
 	RemedyActionRemoveVent   RemedyAction = "remove-vent"
 	RemedyActionSetBeside    RemedyAction = "set-beside"
 	RemedyActionSetHeadroom  RemedyAction = "set-headroom"
+	RemedyActionSetKind      RemedyAction = "set-kind"
 	RemedyActionSetParting   RemedyAction = "set-parting"
 	RemedyActionSetWell      RemedyAction = "set-well"
 )
@@ -531,8 +314,6 @@ const (
 func (e RemedyAction) Valid() bool {
 	switch e {
 	case RemedyActionAddVent:
-		return true
-	case RemedyActionDivide:
 		return true
 	case RemedyActionOpenMaster:
 		return true
@@ -548,9 +329,32 @@ func (e RemedyAction) Valid() bool {
 		return true
 	case RemedyActionSetHeadroom:
 		return true
+	case RemedyActionSetKind:
+		return true
 	case RemedyActionSetParting:
 		return true
 	case RemedyActionSetWell:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SectionPiecesTone.
+const (
+	SectionPiecesToneRubberA SectionPiecesTone = "rubber-a"
+	SectionPiecesToneRubberB SectionPiecesTone = "rubber-b"
+	SectionPiecesToneSide    SectionPiecesTone = "side"
+)
+
+// Valid indicates whether the value is a known member of the SectionPiecesTone enum.
+func (e SectionPiecesTone) Valid() bool {
+	switch e {
+	case SectionPiecesToneRubberA:
+		return true
+	case SectionPiecesToneRubberB:
+		return true
+	case SectionPiecesToneSide:
 		return true
 	default:
 		return false
@@ -828,17 +632,23 @@ type Air struct {
 
 // Attitude defines model for Attitude.
 type Attitude struct {
-	Air       float64  `json:"air"`
-	FloorCm2  float64  `json:"floorCm2"`
-	Front     bool     `json:"front"`
-	Height    float64  `json:"height"`
-	Pockets   []Pocket `json:"pockets"`
-	RubberAir float64  `json:"rubberAir"`
+	Air       float64      `json:"air"`
+	FloorCm2  float64      `json:"floorCm2"`
+	Front     bool         `json:"front"`
+	Height    float64      `json:"height"`
+	Numbers   *[]NumberRow `json:"numbers,omitempty"`
+	Pockets   []Pocket     `json:"pockets"`
+	RubberAir float64      `json:"rubberAir"`
 
 	// Sums How the figures were worked out; for one way looked at
 	Sums *struct {
-		Air       Number `json:"air"`
-		Floor     Number `json:"floor"`
+		// Air A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+		Air Number `json:"air"`
+
+		// Floor A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+		Floor Number `json:"floor"`
+
+		// RubberAir A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 		RubberAir Number `json:"rubberAir"`
 	} `json:"sums,omitempty"`
 	Under int   `json:"under"`
@@ -865,11 +675,22 @@ type Axis string
 
 // Batch defines model for Batch.
 type Batch struct {
-	A       Number  `json:"a"`
-	B       Number  `json:"b"`
-	Mass    Number  `json:"mass"`
-	Volume  Number  `json:"volume"`
+	// A A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	A Number `json:"a"`
+
+	// B A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	B Number `json:"b"`
+
+	// Mass A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Mass Number `json:"mass"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Volume Number `json:"volume"`
+
+	// VolumeA A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	VolumeA *Number `json:"volumeA,omitempty"`
+
+	// VolumeB A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	VolumeB *Number `json:"volumeB,omitempty"`
 }
 
@@ -881,60 +702,40 @@ type Blockout struct {
 }
 
 // BoxChoice defines model for BoxChoice.
-type BoxChoice struct {
-	Deep *float64      `json:"deep,omitempty"`
-	Form BoxChoiceForm `json:"form"`
+type BoxChoice = design.Box
 
-	// Wide of the shop's own box inside, mm
-	Wide *float64 `json:"wide,omitempty"`
-}
-
-// BoxChoiceForm defines model for BoxChoice.Form.
-type BoxChoiceForm string
-
-// BoxPlan defines model for BoxPlan.
+// BoxPlan The box round all cavities, as it stands for the first rubber pour.
 type BoxPlan struct {
-	// Cavities outlines of the cavities seen along the draw
-	Cavities [][][]float64 `json:"cavities"`
-	Deep     float64       `json:"deep"`
-	Form     string        `json:"form"`
-	Height   Number        `json:"height"`
-	Nearest  float64       `json:"nearest"`
-	Panels   []Panel       `json:"panels"`
+	Deep float64 `json:"deep"`
+	Form string  `json:"form"`
 
-	// Ring its inside seen along the draw
-	Ring   [][]float64 `json:"ring"`
-	Saved  Number      `json:"saved"`
-	Strip  Number      `json:"strip"`
-	Volume Number      `json:"volume"`
-	Wide   float64     `json:"wide"`
+	// Height A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Height  Number      `json:"height"`
+	High    Point       `json:"high"`
+	Low     Point       `json:"low"`
+	Nearest float64     `json:"nearest"`
+	Panels  []Panel     `json:"panels"`
+	Ring    [][]float64 `json:"ring"`
+
+	// Saved A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Saved Number `json:"saved"`
+
+	// Seen what stands in it, seen from above as the ring is
+	Seen   [][][]float64 `json:"seen"`
+	Stands Axis          `json:"stands"`
+
+	// Strip A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Strip Number `json:"strip"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Volume Number  `json:"volume"`
+	Wide   float64 `json:"wide"`
 }
 
 // Brief defines model for Brief.
-type Brief struct {
-	Check *MasterCheck `json:"check,omitempty"`
+type Brief = design.Brief
 
-	// Day The weather in the shop
-	Day *struct {
-		Celsius  float64 `json:"celsius"`
-		Humidity float64 `json:"humidity"`
-	} `json:"day,omitempty"`
-	Done       []string     `json:"done"`
-	Generation int          `json:"generation"`
-	Inserts    []Insert     `json:"inserts"`
-	Kind       *string      `json:"kind,omitempty"`
-	Quality    BriefQuality `json:"quality"`
-	Surface    string       `json:"surface"`
-	Wants      []BriefWants `json:"wants"`
-}
-
-// BriefQuality defines model for Brief.Quality.
-type BriefQuality string
-
-// BriefWants defines model for Brief.Wants.
-type BriefWants string
-
-// Build defines model for Build.
+// Build A mould worked out down to the bench.
 type Build struct {
 	// Across mm, the circle that it takes as it stands for the resin
 	Across    float64   `json:"across"`
@@ -943,59 +744,66 @@ type Build struct {
 		Body  string `json:"body"`
 		Label string `json:"label"`
 	} `json:"bodies"`
-	Cautions  []string    `json:"cautions"`
-	Cavities  int         `json:"cavities"`
-	Clay      *Number     `json:"clay,omitempty"`
-	ClayMass  *Number     `json:"clayMass,omitempty"`
-	Effort    Number      `json:"effort"`
-	Extras    []Named     `json:"extras"`
-	Findings  []Finding   `json:"findings"`
-	Finish    Number      `json:"finish"`
-	FirstPull time.Time   `json:"firstPull"`
-	Hands     Number      `json:"hands"`
-	Keys      []PlacedKey `json:"keys"`
+
+	// Effort A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Effort Number `json:"effort"`
+
+	// Error share of the box that the surfaces of pieces and part do not account for
+	Error    float64   `json:"error"`
+	Extras   []Named   `json:"extras"`
+	Findings []Finding `json:"findings"`
+
+	// Finish A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Finish Number `json:"finish"`
+
+	// First A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	First     Number    `json:"first"`
+	FirstPull time.Time `json:"firstPull"`
+	Fits      bool      `json:"fits"`
+
+	// Hands A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Hands Number `json:"hands"`
+
+	// Key Changes whenever the rubber does
+	Key  string      `json:"key"`
+	Keys []PlacedKey `json:"keys"`
 
 	// KeysShort what is wrong with them
-	KeysShort string      `json:"keysShort"`
-	Kind      BuiltKind   `json:"kind"`
-	Moulds    Number      `json:"moulds"`
-	Name      string      `json:"name"`
-	Pieces    int         `json:"pieces"`
-	Plan      Drawing     `json:"plan"`
-	Pours     []BuildPour `json:"pours"`
-	Rubber    Number      `json:"rubber"`
+	KeysShort string `json:"keysShort"`
 
-	// Sheets templates that this kind wants
+	// Mould The one plan of a mould.
+	Mould MouldPlan `json:"mould"`
+
+	// Moulds A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Moulds  Number      `json:"moulds"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Pieces in the order they leave
+	Pieces []RubberPiece `json:"pieces"`
+	Plan   Drawing       `json:"plan"`
+
+	// Score A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Score  Number `json:"score"`
+	Seam   *Seam  `json:"seam,omitempty"`
 	Sheets []struct {
 		Label string `json:"label"`
 		Sheet string `json:"sheet"`
 	} `json:"sheets"`
-	Steps  []BuildStep `json:"steps"`
-	Tall   float64     `json:"tall"`
-	Tilt   *Number     `json:"tilt,omitempty"`
-	Waits  Number      `json:"waits"`
-	Weight *Number     `json:"weight,omitempty"`
-}
+	Steps     []BuildStep   `json:"steps"`
+	Tall      float64       `json:"tall"`
+	Undercuts []LockedSpace `json:"undercuts"`
 
-// BuildPour defines model for BuildPour.
-type BuildPour struct {
-	Batch *Batch `json:"batch,omitempty"`
+	// Waits A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Waits Number `json:"waits"`
 
-	// Bed mm over the floor, up to where clay, board or the first half stands; 0 for none
-	Bed float64 `json:"bed"`
-
-	// Level mm over the floor
-	Level  float64 `json:"level"`
-	Mixed  Number  `json:"mixed"`
-	Mixes  Number  `json:"mixes"`
-	Name   string  `json:"name"`
-	Spot   string  `json:"spot"`
-	Up     Axis    `json:"up"`
-	Volume Number  `json:"volume"`
+	// Weight A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Weight *Number  `json:"weight,omitempty"`
+	Why    []string `json:"why"`
 }
 
 // BuildSearch defines model for BuildSearch.
 type BuildSearch struct {
+	// Build A mould worked out down to the bench.
 	Build    *Build `json:"build,omitempty"`
 	Finished bool   `json:"finished"`
 	Stage    string `json:"stage"`
@@ -1003,6 +811,8 @@ type BuildSearch struct {
 
 // BuildStep defines model for BuildStep.
 type BuildStep struct {
+	// Casting of the first casting, when the mould is made
+	Casting bool      `json:"casting"`
 	Caution string    `json:"caution"`
 	Do      string    `json:"do"`
 	From    time.Time `json:"from"`
@@ -1015,9 +825,6 @@ type BuildStep struct {
 	Why  string    `json:"why"`
 }
 
-// BuiltKind defines model for BuiltKind.
-type BuiltKind string
-
 // CavityResult defines model for CavityResult.
 type CavityResult struct {
 	Cavity int     `json:"cavity"`
@@ -1027,14 +834,16 @@ type CavityResult struct {
 
 // Channel defines model for Channel.
 type Channel struct {
-	Bore   float64     `json:"bore"`
-	Foot   float64     `json:"foot"`
-	Kind   ChannelKind `json:"kind"`
-	Path   []Point     `json:"path"`
-	Rim    float64     `json:"rim"`
-	Top    float64     `json:"top"`
-	Vent   int         `json:"vent"`
-	Volume Number      `json:"volume"`
+	Bore float64     `json:"bore"`
+	Foot float64     `json:"foot"`
+	Kind ChannelKind `json:"kind"`
+	Path []Point     `json:"path"`
+	Rim  float64     `json:"rim"`
+	Top  float64     `json:"top"`
+	Vent int         `json:"vent"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Volume Number `json:"volume"`
 }
 
 // ChannelKind defines model for Channel.Kind.
@@ -1055,66 +864,10 @@ type DemoPart struct {
 }
 
 // Design defines model for Design.
-type Design struct {
-	Box       *BoxChoice `json:"box,omitempty"`
-	Clearance Clearance  `json:"clearance"`
-	Draw      Axis       `json:"draw"`
-	Feed      Feed       `json:"feed"`
-
-	// Gang x, y in mm and turn in degrees of each cavity seen along the draw; none for one
-	Gang *[]Point `json:"gang,omitempty"`
-
-	// Gap mm between cavities
-	Gap *float64 `json:"gap,omitempty"`
-
-	// Holes where the plug in a hole ends; outside takes the level of the parting
-	Holes *DesignHoles `json:"holes,omitempty"`
-	Keys  *KeyChoice   `json:"keys,omitempty"`
-	Kind  *BuiltKind   `json:"kind,omitempty"`
-
-	// Parting Height along the draw; null follows the proposal
-	Parting    *float64            `json:"parting,omitempty"`
-	Resin      *openapi_types.UUID `json:"resin,omitempty"`
-	ResinUp    Axis                `json:"resinUp"`
-	Rubber     *openapi_types.UUID `json:"rubber,omitempty"`
-	RubberOver float64             `json:"rubberOver"`
-	RubberUpA  Axis                `json:"rubberUpA"`
-	RubberUpB  Axis                `json:"rubberUpB"`
-	Seam       *DesignSeam         `json:"seam,omitempty"`
-	ShotOver   float64             `json:"shotOver"`
-	Sides      *[]SideChoice       `json:"sides,omitempty"`
-
-	// Skin mm of rubber in a shell
-	Skin      *float64 `json:"skin,omitempty"`
-	SprueBore float64  `json:"sprueBore"`
-	VentBore  float64  `json:"ventBore"`
-	Vents     []Vent   `json:"vents"`
-	WellDepth float64  `json:"wellDepth"`
-	WellWidth float64  `json:"wellWidth"`
-}
-
-// DesignHoles where the plug in a hole ends; outside takes the level of the parting
-type DesignHoles string
-
-// DesignSeam defines model for Design.Seam.
-type DesignSeam string
+type Design = design.Design
 
 // DesignFile A whole design to keep or to carry elsewhere. Lengths in mm.
-type DesignFile struct {
-	Design Design           `json:"design"`
-	Format DesignFileFormat `json:"format"`
-	Part   struct {
-		// Mesh SHA-256 of its mesh file
-		Mesh *string `json:"mesh,omitempty"`
-		Name string  `json:"name"`
-	} `json:"part"`
-	Resin   *FiledMaterial `json:"resin,omitempty"`
-	Rubber  *FiledMaterial `json:"rubber,omitempty"`
-	Version int            `json:"version"`
-}
-
-// DesignFileFormat defines model for DesignFile.Format.
-type DesignFileFormat string
+type DesignFile = design.Document
 
 // DrawOffer defines model for DrawOffer.
 type DrawOffer struct {
@@ -1199,8 +952,11 @@ type Gang struct {
 
 	// Diameter 0 unless in the pot
 	Diameter float64 `json:"diameter"`
-	Each     Number  `json:"each"`
-	Kind     string  `json:"kind"`
+
+	// Each A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Each    Number      `json:"each"`
+	Kind    string      `json:"kind"`
+	Numbers []NumberRow `json:"numbers"`
 
 	// Overlap which cavities come too near to one another; then the layout cannot be used
 	Overlap *string `json:"overlap,omitempty"`
@@ -1209,8 +965,10 @@ type Gang struct {
 	Poses []Point `json:"poses"`
 
 	// Ring Outline of a cavity about its middle
-	Ring   [][]float64 `json:"ring"`
-	Rubber Number      `json:"rubber"`
+	Ring [][]float64 `json:"ring"`
+
+	// Rubber A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Rubber Number `json:"rubber"`
 
 	// Short fewer than were asked for
 	Short bool    `json:"short"`
@@ -1231,8 +989,10 @@ type GangCase struct {
 	Kind   string `json:"kind"`
 
 	// Loads of the pot for the rest of the order; 0 where it does not fit
-	Loads int    `json:"loads"`
-	Pour  Number `json:"pour"`
+	Loads int `json:"loads"`
+
+	// Pour A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Pour Number `json:"pour"`
 
 	// Pulls that the rest of the order takes
 	Pulls int `json:"pulls"`
@@ -1240,7 +1000,15 @@ type GangCase struct {
 	// Waste mL of resin in channels and margin for each casting
 	Waste float64 `json:"waste"`
 	Wide  float64 `json:"wide"`
-	Work  Number  `json:"work"`
+
+	// Work A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Work Number `json:"work"`
+}
+
+// GangCases defines model for GangCases.
+type GangCases struct {
+	Cases   []GangCase  `json:"cases"`
+	Numbers []NumberRow `json:"numbers"`
 }
 
 // GangPlaces defines model for GangPlaces.
@@ -1262,6 +1030,8 @@ type GangQuestion struct {
 
 // Gates defines model for Gates.
 type Gates struct {
+	// Blind A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Blind    *Number   `json:"blind,omitempty"`
 	Channels []Channel `json:"channels"`
 
 	// Ignored Pockets smaller than this are left out
@@ -1271,16 +1041,10 @@ type Gates struct {
 	Known bool `json:"known"`
 
 	// Rise What the sounding rail shows of a pour; heights are mm over the floor of the box.
-	Rise    Rise   `json:"rise"`
-	Trapped Number `json:"trapped"`
-}
+	Rise Rise `json:"rise"`
 
-// Half defines model for Half.
-type Half struct {
-	Batch  *Batch `json:"batch,omitempty"`
-	Name   string `json:"name"`
-	Up     Axis   `json:"up"`
-	Volume Number `json:"volume"`
+	// Trapped A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Trapped Number `json:"trapped"`
 }
 
 // InhibitionTest defines model for InhibitionTest.
@@ -1293,17 +1057,7 @@ type InhibitionTest struct {
 }
 
 // Insert defines model for Insert.
-type Insert struct {
-	At   *Point     `json:"at,omitempty"`
-	Kind InsertKind `json:"kind"`
-	Note *string    `json:"note,omitempty"`
-
-	// Volume mL of resin that it takes the place of
-	Volume *float64 `json:"volume,omitempty"`
-}
-
-// InsertKind defines model for Insert.Kind.
-type InsertKind string
+type Insert = design.Insert
 
 // Job defines model for Job.
 type Job struct {
@@ -1315,6 +1069,7 @@ type Job struct {
 		Stage string `json:"stage"`
 		What  string `json:"what"`
 	} `json:"next"`
+	Numbers []NumberRow  `json:"numbers"`
 	Order   Order        `json:"order"`
 	Scrap   int          `json:"scrap"`
 	Stages  []StageState `json:"stages"`
@@ -1339,40 +1094,51 @@ type KeptDesign struct {
 }
 
 // KeyChoice defines model for KeyChoice.
-type KeyChoice struct {
-	Kind KeyChoiceKind `json:"kind"`
-
-	// Size mm; absent for what has room
-	Size *float64 `json:"size,omitempty"`
-}
-
-// KeyChoiceKind defines model for KeyChoice.Kind.
-type KeyChoiceKind string
+type KeyChoice = design.Keys
 
 // Kind defines model for Kind.
 type Kind string
 
 // KindRow defines model for KindRow.
 type KindRow struct {
+	// Effort A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Effort *Number `json:"effort,omitempty"`
 
-	// Error why it cannot be built
-	Error     string     `json:"error"`
-	Finish    *Number    `json:"finish,omitempty"`
+	// Finish A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Finish *Number `json:"finish,omitempty"`
+
+	// First A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	First     *Number    `json:"first,omitempty"`
 	FirstPull *time.Time `json:"firstPull,omitempty"`
-	Hands     *Number    `json:"hands,omitempty"`
-	Kind      BuiltKind  `json:"kind"`
-	Moulds    *Number    `json:"moulds,omitempty"`
-	Name      string     `json:"name"`
-	Pieces    *int       `json:"pieces,omitempty"`
-	Rubber    *Number    `json:"rubber,omitempty"`
+	Fits      bool       `json:"fits"`
 
-	// Stops findings that spoil castings or moulds
-	Stops int     `json:"stops"`
+	// Hands A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Hands *Number `json:"hands,omitempty"`
+
+	// Kind one of those that /kinds lists
+	Kind string `json:"kind"`
+
+	// Mixed A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Mixed *Number `json:"mixed,omitempty"`
+
+	// Moulds A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Moulds  *Number     `json:"moulds,omitempty"`
+	Name    string      `json:"name"`
+	Numbers []NumberRow `json:"numbers"`
+	Pieces  *int        `json:"pieces,omitempty"`
+
+	// Rubber A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Rubber *Number `json:"rubber,omitempty"`
+
+	// Score A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Score *Number `json:"score,omitempty"`
+
+	// Waits A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Waits *Number `json:"waits,omitempty"`
+	What  string  `json:"what"`
 
-	// Why the first of them
-	Why string `json:"why"`
+	// Why what rules it out first, then what speaks against it and for it
+	Why []string `json:"why"`
 }
 
 // KindSearch defines model for KindSearch.
@@ -1380,18 +1146,6 @@ type KindSearch struct {
 	Finished bool     `json:"finished"`
 	Row      *KindRow `json:"row,omitempty"`
 	Stage    string   `json:"stage"`
-}
-
-// Level defines model for Level.
-type Level struct {
-	// AirShut air cut off by then
-	AirShut float64 `json:"airShut"`
-
-	// Height mm over the mould floor
-	Height float64 `json:"height"`
-
-	// Volume liquid below it
-	Volume float64 `json:"volume"`
 }
 
 // LockedSpace defines model for LockedSpace.
@@ -1440,8 +1194,10 @@ type Master struct {
 	UnitConfirmed bool    `json:"unitConfirmed"`
 	UnitGuess     *Unit   `json:"unitGuess,omitempty"`
 	UnitWhy       *string `json:"unitWhy,omitempty"`
-	Volume        Number  `json:"volume"`
-	VolumeSource  *string `json:"volumeSource,omitempty"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Volume       Number  `json:"volume"`
+	VolumeSource *string `json:"volumeSource,omitempty"`
 }
 
 // MasterKind defines model for Master.Kind.
@@ -1523,6 +1279,7 @@ type Measured struct {
 
 // MeshReport defines model for MeshReport.
 type MeshReport struct {
+	// Area A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Area   Number `json:"area"`
 	Bodies int    `json:"bodies"`
 	Closed bool   `json:"closed"`
@@ -1561,44 +1318,74 @@ type Mould struct {
 
 // MouldKind defines model for MouldKind.
 type MouldKind struct {
-	Against  []string `json:"against"`
-	For      []string `json:"for"`
-	Hours    Number   `json:"hours"`
-	Kind     string   `json:"kind"`
-	Moulds   int      `json:"moulds"`
-	Name     string   `json:"name"`
-	Pieces   int      `json:"pieces"`
-	Possible bool     `json:"possible"`
-	Pot      bool     `json:"pot"`
-	Rubber   Number   `json:"rubber"`
+	Feed   MouldKindFeed `json:"feed"`
+	Halves bool          `json:"halves"`
+	Kind   string        `json:"kind"`
+	Name   string        `json:"name"`
 
-	// Seam mm on every casting
-	Seam float64 `json:"seam"`
-	What string  `json:"what"`
+	// Sided with side pieces
+	Sided bool   `json:"sided"`
+	What  string `json:"what"`
 }
 
-// MouldPlan defines model for MouldPlan.
-type MouldPlan struct {
-	BoxHigh    Point   `json:"boxHigh"`
-	BoxLow     Point   `json:"boxLow"`
-	BoxVolume  Number  `json:"boxVolume"`
-	Halves     []Half  `json:"halves"`
-	Height     Number  `json:"height"`
-	Length     Number  `json:"length"`
-	Panels     []Panel `json:"panels"`
-	PartVolume Number  `json:"partVolume"`
-	Parting    float64 `json:"parting"`
+// MouldKindFeed defines model for MouldKind.Feed.
+type MouldKindFeed string
 
-	// Pours Of the rubber of halves A and B
-	Pours           []Rise  `json:"pours"`
-	ProposalWhy     string  `json:"proposalWhy"`
-	ProposedParting float64 `json:"proposedParting"`
-	Width           Number  `json:"width"`
+// MouldPlan The one plan of a mould.
+type MouldPlan struct {
+	// Box The box round all cavities, as it stands for the first rubber pour.
+	Box      BoxPlan `json:"box"`
+	Cavities int     `json:"cavities"`
+
+	// Clay A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Clay *Number `json:"clay,omitempty"`
+
+	// ClayMass A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	ClayMass *Number `json:"clayMass,omitempty"`
+
+	// Divided how the rubber falls into pours is known
+	Divided bool `json:"divided"`
+	Halves  bool `json:"halves"`
+
+	// Kind one of those that /kinds lists
+	Kind  string `json:"kind"`
+	Known bool   `json:"known"`
+
+	// Life A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Life Number `json:"life"`
+
+	// Mixed A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Mixed *Number `json:"mixed,omitempty"`
+	Name  string  `json:"name"`
+
+	// Part A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Part Number `json:"part"`
+
+	// Parted the mould has a parting at all
+	Parted  bool    `json:"parted"`
+	Parting float64 `json:"parting"`
+
+	// Parts A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Parts Number `json:"parts"`
+
+	// Places how the master is carried into each cavity: three rows of four
+	Places          [][]float64 `json:"places"`
+	Pours           []Pour      `json:"pours"`
+	ProposalWhy     string      `json:"proposalWhy"`
+	ProposedParting float64     `json:"proposedParting"`
+
+	// Rises of the rubber, pour by pour
+	Rises []Rise `json:"rises"`
+
+	// Rubber A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Rubber *Number `json:"rubber,omitempty"`
 }
 
 // Named defines model for Named.
 type Named struct {
-	Name   string `json:"name"`
+	Name string `json:"name"`
+
+	// Number A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Number Number `json:"number"`
 }
 
@@ -1619,22 +1406,30 @@ type NewPull struct {
 	Results []CavityResult     `json:"results"`
 }
 
-// Number defines model for Number.
+// Number A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 type Number struct {
+	// N its row in the numbers of the document
+	N int `json:"n"`
+}
+
+// NumberInput defines model for NumberInput.
+type NumberInput struct {
+	Kind Kind   `json:"kind"`
+	Name string `json:"name"`
+
+	// Number the row that tells how it was worked out
+	Number *int    `json:"number,omitempty"`
+	Source string  `json:"source"`
+	Value  float64 `json:"value"`
+}
+
+// NumberRow defines model for NumberRow.
+type NumberRow struct {
 	Formula string        `json:"formula"`
 	Inputs  []NumberInput `json:"inputs"`
 	Kind    Kind          `json:"kind"`
 	Note    *string       `json:"note,omitempty"`
 	Value   float64       `json:"value"`
-}
-
-// NumberInput defines model for NumberInput.
-type NumberInput struct {
-	Kind   Kind    `json:"kind"`
-	Name   string  `json:"name"`
-	Number *Number `json:"number,omitempty"`
-	Source string  `json:"source"`
-	Value  float64 `json:"value"`
 }
 
 // Order defines model for Order.
@@ -1661,7 +1456,10 @@ type Outline struct {
 
 // Panel defines model for Panel.
 type Panel struct {
-	A     Number `json:"a"`
+	// A A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	A Number `json:"a"`
+
+	// B A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	B     Number `json:"b"`
 	Count int    `json:"count"`
 	Name  string `json:"name"`
@@ -1669,14 +1467,24 @@ type Panel struct {
 
 // PartingRow defines model for PartingRow.
 type PartingRow struct {
-	Finish Number         `json:"finish"`
-	Level  float64        `json:"level"`
-	Line   Number         `json:"line"`
-	Name   string         `json:"name"`
-	Off    Number         `json:"off"`
-	Open   Number         `json:"open"`
-	Seam   PartingRowSeam `json:"seam"`
-	Steep  Number         `json:"steep"`
+	// Finish A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Finish Number  `json:"finish"`
+	Level  float64 `json:"level"`
+
+	// Line A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Line    Number      `json:"line"`
+	Name    string      `json:"name"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Off A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Off Number `json:"off"`
+
+	// Open A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Open Number         `json:"open"`
+	Seam PartingRowSeam `json:"seam"`
+
+	// Steep A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Steep Number `json:"steep"`
 }
 
 // PartingRowSeam defines model for PartingRow.Seam.
@@ -1687,54 +1495,6 @@ type PartingSearch struct {
 	Finished bool        `json:"finished"`
 	Row      *PartingRow `json:"row,omitempty"`
 	Stage    string      `json:"stage"`
-}
-
-// Piece defines model for Piece.
-type Piece struct {
-	Batch *Batch `json:"batch,omitempty"`
-
-	// Catches mL
-	Catches float64 `json:"catches"`
-	Draw    Point   `json:"draw"`
-	Name    string  `json:"name"`
-	Order   int     `json:"order"`
-
-	// Stripped mL
-	Stripped float64 `json:"stripped"`
-	Volume   Number  `json:"volume"`
-}
-
-// PieceSearch defines model for PieceSearch.
-type PieceSearch struct {
-	Finished bool         `json:"finished"`
-	Mould    *PiecedMould `json:"mould,omitempty"`
-	Stage    string       `json:"stage"`
-}
-
-// PiecedMould defines model for PiecedMould.
-type PiecedMould struct {
-	// Error share of the box that pieces and part do not account for
-	Error    float64   `json:"error"`
-	Findings []Finding `json:"findings"`
-	High     Point     `json:"high"`
-
-	// Key Changes whenever the pieces do
-	Key       string      `json:"key"`
-	Keys      []PlacedKey `json:"keys"`
-	KeysShort string      `json:"keysShort"`
-
-	// Level height of the parting along the draw
-	Level  float64 `json:"level"`
-	Line   Number  `json:"line"`
-	Low    Point   `json:"low"`
-	Off    Number  `json:"off"`
-	Open   Number  `json:"open"`
-	Pieces []Piece `json:"pieces"`
-
-	// Places how the master is carried into each cavity of a gang: three rows of four
-	Places    [][]float64   `json:"places"`
-	Steep     Number        `json:"steep"`
-	Undercuts []LockedSpace `json:"undercuts"`
 }
 
 // PlacedKey defines model for PlacedKey.
@@ -1762,6 +1522,29 @@ type Pocket struct {
 // Point defines model for Point.
 type Point = []float64
 
+// Pour One filling with rubber. Volume, mixed and mixes are left out until the rubber is divided.
+type Pour struct {
+	Batch *Batch `json:"batch,omitempty"`
+
+	// Bed mm over the floor, up to where clay, board or the first half stands; 0 for none
+	Bed float64 `json:"bed"`
+
+	// Level mm over the floor; 0 where there is no box
+	Level float64 `json:"level"`
+
+	// Mixed A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Mixed *Number `json:"mixed,omitempty"`
+
+	// Mixes A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Mixes *Number `json:"mixes,omitempty"`
+	Name  string  `json:"name"`
+	Spot  string  `json:"spot"`
+	Up    Axis    `json:"up"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Volume *Number `json:"volume,omitempty"`
+}
+
 // Practice defines model for Practice.
 type Practice struct {
 	// Bucket the largest, mL
@@ -1771,16 +1554,26 @@ type Practice struct {
 	Clearance    Clearance `json:"clearance"`
 	Closes       float64   `json:"closes"`
 	DecimalComma bool      `json:"decimalComma"`
+	DegasMinutes float64   `json:"degasMinutes"`
+	DegasPerKilo float64   `json:"degasPerKilo"`
 	Detail       float64   `json:"detail"`
 	Feed         Feed      `json:"feed"`
 	Freeboard    float64   `json:"freeboard"`
-	NoDegas      bool      `json:"noDegas"`
+
+	// MixMinutes minutes that any batch of rubber takes to be mixed
+	MixMinutes float64 `json:"mixMinutes"`
+
+	// MixPerKilo and each kilogram more
+	MixPerKilo float64 `json:"mixPerKilo"`
+	NoDegas    bool    `json:"noDegas"`
 
 	// Opens hour of the day
-	Opens      float64 `json:"opens"`
-	PanelThick float64 `json:"panelThick"`
-	PotTall    float64 `json:"potTall"`
-	PotWide    float64 `json:"potWide"`
+	Opens       float64 `json:"opens"`
+	PanelThick  float64 `json:"panelThick"`
+	PotTall     float64 `json:"potTall"`
+	PotWide     float64 `json:"potWide"`
+	PourMinutes float64 `json:"pourMinutes"`
+	PourPerKilo float64 `json:"pourPerKilo"`
 
 	// Pressure kPa over the atmosphere
 	Pressure       float64 `json:"pressure"`
@@ -1859,7 +1652,10 @@ type Remedy struct {
 	Action RemedyAction `json:"action"`
 	At     *Point       `json:"at,omitempty"`
 	Label  string       `json:"label"`
-	Value  float64      `json:"value"`
+
+	// Text the kind, of set-kind
+	Text  *string `json:"text,omitempty"`
+	Value float64 `json:"value"`
 }
 
 // RemedyAction defines model for Remedy.Action.
@@ -1885,20 +1681,74 @@ type Rise struct {
 	// Floor Height of the box floor along up
 	Floor float64 `json:"floor"`
 
-	// Levels Evenly from the floor to the top; empty when the shape is not known
-	Levels   []Level  `json:"levels"`
-	Marks    []Mark   `json:"marks"`
-	PartHigh float64  `json:"partHigh"`
-	PartLow  float64  `json:"partLow"`
-	Pockets  []Pocket `json:"pockets"`
-	Top      float64  `json:"top"`
-	Up       Axis     `json:"up"`
+	// Heights Evenly from the floor to the top; empty when the shape is not known
+	Heights  []float64 `json:"heights"`
+	Marks    []Mark    `json:"marks"`
+	Name     string    `json:"name"`
+	PartHigh float64   `json:"partHigh"`
+	PartLow  float64   `json:"partLow"`
+	Pockets  []Pocket  `json:"pockets"`
+
+	// Shut mL of air cut off by each height
+	Shut []float64 `json:"shut"`
+	Top  float64   `json:"top"`
+	Up   Axis      `json:"up"`
+
+	// Volumes mL of liquid below each; left out until it is known
+	Volumes *[]float64 `json:"volumes,omitempty"`
+}
+
+// RubberPiece defines model for RubberPiece.
+type RubberPiece struct {
+	// Catches mL
+	Catches float64 `json:"catches"`
+	Draw    Point   `json:"draw"`
+	Name    string  `json:"name"`
+	Order   int     `json:"order"`
+
+	// Stripped mL
+	Stripped float64 `json:"stripped"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Volume Number `json:"volume"`
+}
+
+// Seam defines model for Seam.
+type Seam struct {
+	// Level height of the parting along the draw
+	Level float64 `json:"level"`
+
+	// Line A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Line Number `json:"line"`
+
+	// Off A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Off Number `json:"off"`
+
+	// Open A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Open Number `json:"open"`
+
+	// Steep A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Steep Number `json:"steep"`
 }
 
 // Section defines model for Section.
 type Section struct {
+	// Block of the inside of the box
+	Block [][]float32 `json:"block"`
+
+	// Loops of the cavities
 	Loops [][]float32 `json:"loops"`
+
+	// Pieces of the rubber in its pieces, when divided is asked for
+	Pieces []struct {
+		Loops [][]float32       `json:"loops"`
+		Name  string            `json:"name"`
+		Tone  SectionPiecesTone `json:"tone"`
+	} `json:"pieces"`
 }
+
+// SectionPiecesTone defines model for Section.Pieces.Tone.
+type SectionPiecesTone string
 
 // SetMember defines model for SetMember.
 type SetMember struct {
@@ -1929,25 +1779,32 @@ type Shop struct {
 
 // Shot defines model for Shot.
 type Shot struct {
-	Batch *Batch     `json:"batch,omitempty"`
-	Lines []ShotLine `json:"lines"`
-	Total Number     `json:"total"`
+	Batch *Batch `json:"batch,omitempty"`
+
+	// Cavity A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Cavity Number `json:"cavity"`
+
+	// Channels A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Channels Number     `json:"channels"`
+	Lines    []ShotLine `json:"lines"`
+
+	// Margin A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Margin Number `json:"margin"`
+
+	// Total A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Total Number `json:"total"`
 }
 
 // ShotLine defines model for ShotLine.
 type ShotLine struct {
-	Name   string `json:"name"`
+	Name string `json:"name"`
+
+	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Volume Number `json:"volume"`
 }
 
 // SideChoice What the caster says of the undercut nearest to a place.
-type SideChoice struct {
-	At   Point  `json:"at"`
-	Draw *Point `json:"draw,omitempty"`
-
-	// Strip no side piece there
-	Strip bool `json:"strip"`
-}
+type SideChoice = design.Side
 
 // Solid Stands on the middle of its base at a point and reaches up along its axis.
 type Solid struct {
@@ -1989,18 +1846,17 @@ type StageStateState string
 
 // Study defines model for Study.
 type Study struct {
-	Box *BoxPlan `json:"box,omitempty"`
-
-	// BoxProblem why no box of the chosen form goes round
-	BoxProblem *string `json:"boxProblem,omitempty"`
-	Cautions   struct {
+	Cautions struct {
 		Rubber []string `json:"rubber"`
 		Shot   []string `json:"shot"`
 	} `json:"cautions"`
 	Findings []Finding `json:"findings"`
 	Gates    Gates     `json:"gates"`
-	Mould    MouldPlan `json:"mould"`
-	Shot     Shot      `json:"shot"`
+
+	// Mould The one plan of a mould.
+	Mould   MouldPlan   `json:"mould"`
+	Numbers []NumberRow `json:"numbers"`
+	Shot    Shot        `json:"shot"`
 }
 
 // Suited defines model for Suited.
@@ -2015,39 +1871,60 @@ type Suited struct {
 
 // Survey defines model for Survey.
 type Survey struct {
-	Draw     Point         `json:"draw"`
-	Figures  SurveyFigures `json:"figures"`
-	Findings []Finding     `json:"findings"`
-	FlatBack float64       `json:"flatBack"`
-	Height   float64       `json:"height"`
-	Kinds    []MouldKind   `json:"kinds"`
-	NotWorth []string      `json:"notWorth"`
-	Prep     []PrepStep    `json:"prep"`
-	Recesses []Spot        `json:"recesses"`
+	Draw     *Point         `json:"draw,omitempty"`
+	Figures  *SurveyFigures `json:"figures,omitempty"`
+	Findings []Finding      `json:"findings"`
+	Height   *float64       `json:"height,omitempty"`
+
+	// Known the shape is known; else draw, figures and thickness are left out
+	Known    bool        `json:"known"`
+	NotWorth []string    `json:"notWorth"`
+	Numbers  []NumberRow `json:"numbers"`
+	Prep     []PrepStep  `json:"prep"`
+	Recesses []Spot      `json:"recesses"`
 
 	// Resins The shelf held against what the casting must be
 	Resins    []Suited   `json:"resins"`
 	Rubbers   []Suited   `json:"rubbers"`
 	Shares    []Share    `json:"shares"`
 	Surfaces  []string   `json:"surfaces"`
-	Thickest  Spot       `json:"thickest"`
+	Thickest  *Spot      `json:"thickest,omitempty"`
 	Thin      []Spot     `json:"thin"`
-	Thinnest  Spot       `json:"thinnest"`
+	Thinnest  *Spot      `json:"thinnest,omitempty"`
 	Undercuts []Undercut `json:"undercuts"`
 }
 
 // SurveyFigures defines model for SurveyFigures.
 type SurveyFigures struct {
-	DrawnDown  Number `json:"drawnDown"`
-	DrawnUp    Number `json:"drawnUp"`
-	Locked     Number `json:"locked"`
+	// DrawnDown A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	DrawnDown Number `json:"drawnDown"`
+
+	// DrawnUp A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	DrawnUp Number `json:"drawnUp"`
+
+	// Locked A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Locked Number `json:"locked"`
+
+	// LockedArea A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	LockedArea Number `json:"lockedArea"`
-	Median     Number `json:"median"`
-	Seam       Number `json:"seam"`
-	SeamOff    Number `json:"seamOff"`
-	Steep      Number `json:"steep"`
-	Thickest   Number `json:"thickest"`
-	Thinnest   Number `json:"thinnest"`
+
+	// Median A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Median Number `json:"median"`
+
+	// Seam A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Seam Number `json:"seam"`
+
+	// SeamOff A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	SeamOff Number `json:"seamOff"`
+
+	// Steep A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Steep Number `json:"steep"`
+
+	// Thickest A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Thickest Number `json:"thickest"`
+
+	// Thinnest A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Thinnest Number `json:"thinnest"`
 }
 
 // SurveyQuestion defines model for SurveyQuestion.
@@ -2116,6 +1993,7 @@ type TypedMeasure struct {
 
 // Undercut defines model for Undercut.
 type Undercut struct {
+	// Allowed A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Allowed Number  `json:"allowed"`
 	Answer  string  `json:"answer"`
 	Centre  Point   `json:"centre"`
@@ -2125,21 +2003,20 @@ type Undercut struct {
 	// Opening mm²
 	Opening float64 `json:"opening"`
 	Out     Point   `json:"out"`
-	Strain  Number  `json:"strain"`
-	Volume  float64 `json:"volume"`
+
+	// Strain A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Strain Number  `json:"strain"`
+	Volume float64 `json:"volume"`
 }
 
 // Unit defines model for Unit.
 type Unit string
 
 // Vent defines model for Vent.
-type Vent struct {
-	At   Point   `json:"at"`
-	Bore float64 `json:"bore"`
-}
+type Vent = design.Vent
 
-// AsKind defines model for AsKind.
-type AsKind = BuiltKind
+// AsKind one of those that /kinds lists
+type AsKind = string
 
 // DirX defines model for DirX.
 type DirX = float64
@@ -2163,6 +2040,11 @@ type Paper string
 type PutOrderParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+}
+
+// GetBodyParams defines parameters for GetBody.
+type GetBodyParams struct {
+	Kind *AsKind `form:"kind,omitempty" json:"kind,omitempty"`
 }
 
 // PutBriefParams defines parameters for PutBrief.
@@ -2231,14 +2113,9 @@ type GetDrawPictureParams struct {
 	Z DirZ `form:"z" json:"z"`
 }
 
-// GetPiecesFileParams defines parameters for GetPiecesFile.
-type GetPiecesFileParams struct {
-	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
-}
-
-// GetPieceParams defines parameters for GetPiece.
-type GetPieceParams struct {
-	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
+// GetRubberParams defines parameters for GetRubber.
+type GetRubberParams struct {
+	Kind *AsKind `form:"kind,omitempty" json:"kind,omitempty"`
 }
 
 // SearchBuildParams defines parameters for SearchBuild.
@@ -2246,15 +2123,13 @@ type SearchBuildParams struct {
 	Kind *AsKind `form:"kind,omitempty" json:"kind,omitempty"`
 }
 
-// DividePiecesParams defines parameters for DividePieces.
-type DividePiecesParams struct {
-	HalvesOnly *bool `form:"halvesOnly,omitempty" json:"halvesOnly,omitempty"`
-}
-
 // GetSectionParams defines parameters for GetSection.
 type GetSectionParams struct {
 	Axis   Axis    `form:"axis" json:"axis"`
 	Offset float64 `form:"offset" json:"offset"`
+
+	// Divided with the pieces of rubber
+	Divided *bool `form:"divided,omitempty" json:"divided,omitempty"`
 }
 
 // GetTemplateParams defines parameters for GetTemplate.
@@ -2263,6 +2138,7 @@ type GetTemplateParams struct {
 	Pot   *float64                `form:"pot,omitempty" json:"pot,omitempty"`
 	Gap   *float64                `form:"gap,omitempty" json:"gap,omitempty"`
 	Edge  *float64                `form:"edge,omitempty" json:"edge,omitempty"`
+	Kind  *AsKind                 `form:"kind,omitempty" json:"kind,omitempty"`
 	Paper *GetTemplateParamsPaper `form:"paper,omitempty" json:"paper,omitempty"`
 }
 
@@ -2407,7 +2283,7 @@ type ServerInterface interface {
 	LookAtAttitude(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/bodies/{body}/{form})
-	GetBody(ctx *echo.Context, jobId JobId, body string, form string) error
+	GetBody(ctx *echo.Context, jobId JobId, body string, form string, params GetBodyParams) error
 
 	// (PUT /jobs/{jobId}/brief)
 	PutBrief(ctx *echo.Context, jobId JobId, params PutBriefParams) error
@@ -2460,11 +2336,8 @@ type ServerInterface interface {
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx *echo.Context, jobId JobId, params GetDrawPictureParams) error
 
-	// (GET /jobs/{jobId}/pieces.3mf)
-	GetPiecesFile(ctx *echo.Context, jobId JobId, params GetPiecesFileParams) error
-
-	// (GET /jobs/{jobId}/pieces/{piece}/{form})
-	GetPiece(ctx *echo.Context, jobId JobId, piece int, form string, params GetPieceParams) error
+	// (GET /jobs/{jobId}/rubber/{piece}/{form})
+	GetRubber(ctx *echo.Context, jobId JobId, piece string, form string, params GetRubberParams) error
 
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx *echo.Context, jobId JobId) error
@@ -2480,9 +2353,6 @@ type ServerInterface interface {
 
 	// (GET /jobs/{jobId}/searches/partings)
 	SearchPartings(ctx *echo.Context, jobId JobId) error
-
-	// (GET /jobs/{jobId}/searches/pieces)
-	DividePieces(ctx *echo.Context, jobId JobId, params DividePiecesParams) error
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx *echo.Context, jobId JobId, params GetSectionParams) error
@@ -2501,6 +2371,9 @@ type ServerInterface interface {
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx *echo.Context, jobId JobId) error
+
+	// (GET /kinds)
+	ListKinds(ctx *echo.Context) error
 
 	// (GET /materials)
 	ListMaterials(ctx *echo.Context) error
@@ -2717,8 +2590,17 @@ func (w *ServerInterfaceWrapper) GetBody(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter form: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetBodyParams
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetBody(ctx, jobId, body, form)
+	err = w.Handler.GetBody(ctx, jobId, body, form, params)
 	return err
 }
 
@@ -3203,33 +3085,8 @@ func (w *ServerInterfaceWrapper) GetDrawPicture(ctx *echo.Context) error {
 	return err
 }
 
-// GetPiecesFile converts echo context to params.
-func (w *ServerInterfaceWrapper) GetPiecesFile(ctx *echo.Context) error {
-	var err error
-	// ------------- Path parameter "jobId" -------------
-	var jobId JobId
-
-	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
-	}
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params GetPiecesFileParams
-	// ------------- Optional query parameter "halvesOnly" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "halvesOnly", ctx.QueryParams(), &params.HalvesOnly, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter halvesOnly: %s", err))
-	}
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetPiecesFile(ctx, jobId, params)
-	return err
-}
-
-// GetPiece converts echo context to params.
-func (w *ServerInterfaceWrapper) GetPiece(ctx *echo.Context) error {
+// GetRubber converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRubber(ctx *echo.Context) error {
 	var err error
 	// ------------- Path parameter "jobId" -------------
 	var jobId JobId
@@ -3240,9 +3097,9 @@ func (w *ServerInterfaceWrapper) GetPiece(ctx *echo.Context) error {
 	}
 
 	// ------------- Path parameter "piece" -------------
-	var piece int
+	var piece string
 
-	err = runtime.BindStyledParameterWithOptions("simple", "piece", ctx.Param("piece"), &piece, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	err = runtime.BindStyledParameterWithOptions("simple", "piece", ctx.Param("piece"), &piece, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter piece: %s", err))
 	}
@@ -3256,16 +3113,16 @@ func (w *ServerInterfaceWrapper) GetPiece(ctx *echo.Context) error {
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
-	var params GetPieceParams
-	// ------------- Optional query parameter "halvesOnly" -------------
+	var params GetRubberParams
+	// ------------- Optional query parameter "kind" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "halvesOnly", ctx.QueryParams(), &params.HalvesOnly, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter halvesOnly: %s", err))
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.GetPiece(ctx, jobId, piece, form, params)
+	err = w.Handler.GetRubber(ctx, jobId, piece, form, params)
 	return err
 }
 
@@ -3358,31 +3215,6 @@ func (w *ServerInterfaceWrapper) SearchPartings(ctx *echo.Context) error {
 	return err
 }
 
-// DividePieces converts echo context to params.
-func (w *ServerInterfaceWrapper) DividePieces(ctx *echo.Context) error {
-	var err error
-	// ------------- Path parameter "jobId" -------------
-	var jobId JobId
-
-	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
-	}
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params DividePiecesParams
-	// ------------- Optional query parameter "halvesOnly" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "halvesOnly", ctx.QueryParams(), &params.HalvesOnly, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
-	if err != nil {
-		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter halvesOnly: %s", err))
-	}
-
-	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.DividePieces(ctx, jobId, params)
-	return err
-}
-
 // GetSection converts echo context to params.
 func (w *ServerInterfaceWrapper) GetSection(ctx *echo.Context) error {
 	var err error
@@ -3408,6 +3240,13 @@ func (w *ServerInterfaceWrapper) GetSection(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "offset", ctx.QueryParams(), &params.Offset, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter offset: %s", err))
+	}
+
+	// ------------- Optional query parameter "divided" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "divided", ctx.QueryParams(), &params.Divided, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter divided: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3520,6 +3359,13 @@ func (w *ServerInterfaceWrapper) GetTemplate(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter edge: %s", err))
 	}
 
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", ctx.QueryParams(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter kind: %s", err))
+	}
+
 	// ------------- Optional query parameter "paper" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "paper", ctx.QueryParams(), &params.Paper, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
@@ -3545,6 +3391,15 @@ func (w *ServerInterfaceWrapper) ProposeVents(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ProposeVents(ctx, jobId)
+	return err
+}
+
+// ListKinds converts echo context to params.
+func (w *ServerInterfaceWrapper) ListKinds(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListKinds(ctx)
 	return err
 }
 
@@ -3849,7 +3704,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/attitudes", wrapper.SearchAttitudes, options.OperationMiddlewares["searchAttitudes"]...)
-	router.GET(options.BaseURL+"/jobs/:jobId/searches/pieces", wrapper.DividePieces, options.OperationMiddlewares["dividePieces"]...)
+	router.GET(options.BaseURL+"/kinds", wrapper.ListKinds, options.OperationMiddlewares["listKinds"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/rubber/:piece/:form", wrapper.GetRubber, options.OperationMiddlewares["getRubber"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/build", wrapper.SearchBuild, options.OperationMiddlewares["searchBuild"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/kinds", wrapper.SearchKinds, options.OperationMiddlewares["searchKinds"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/partings", wrapper.SearchPartings, options.OperationMiddlewares["searchPartings"]...)
@@ -3859,8 +3715,6 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/jobs/:jobId/design/file", wrapper.PutDesignFile, options.OperationMiddlewares["putDesignFile"]...)
 	router.GET(options.BaseURL+"/schemas/design.json", wrapper.GetDesignSchema, options.OperationMiddlewares["getDesignSchema"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang/place", wrapper.PlaceGang, options.OperationMiddlewares["placeGang"]...)
-	router.GET(options.BaseURL+"/jobs/:jobId/pieces/:piece/:form", wrapper.GetPiece, options.OperationMiddlewares["getPiece"]...)
-	router.GET(options.BaseURL+"/jobs/:jobId/pieces.3mf", wrapper.GetPiecesFile, options.OperationMiddlewares["getPiecesFile"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/templates/:sheet/:form", wrapper.GetTemplate, options.OperationMiddlewares["getTemplate"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang", wrapper.LayGang, options.OperationMiddlewares["layGang"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/gang/compare", wrapper.CompareGangs, options.OperationMiddlewares["compareGangs"]...)
@@ -4272,9 +4126,10 @@ func (response LookAtAttitudedefaultApplicationProblemPlusJSONResponse) VisitLoo
 }
 
 type GetBodyRequestObject struct {
-	JobId JobId  `json:"jobId"`
-	Body  string `json:"body"`
-	Form  string `json:"form"`
+	JobId  JobId  `json:"jobId"`
+	Body   string `json:"body"`
+	Form   string `json:"form"`
+	Params GetBodyParams
 }
 
 type GetBodyResponseObject interface {
@@ -4630,7 +4485,7 @@ type CompareGangsResponseObject interface {
 	VisitCompareGangsResponse(w http.ResponseWriter) error
 }
 
-type CompareGangs200JSONResponse []GangCase
+type CompareGangs200JSONResponse GangCases
 
 func (response CompareGangs200JSONResponse) VisitCompareGangsResponse(w http.ResponseWriter) error {
 
@@ -5047,82 +4902,28 @@ func (response GetDrawPicturedefaultApplicationProblemPlusJSONResponse) VisitGet
 	return err
 }
 
-type GetPiecesFileRequestObject struct {
-	JobId  JobId `json:"jobId"`
-	Params GetPiecesFileParams
-}
-
-type GetPiecesFileResponseObject interface {
-	VisitGetPiecesFileResponse(w http.ResponseWriter) error
-}
-
-type GetPiecesFile200ResponseHeaders struct {
-	ContentDisposition *string
-}
-
-type GetPiecesFile200ApplicationoctetStreamResponse struct {
-	Body          io.Reader
-	Headers       GetPiecesFile200ResponseHeaders
-	ContentLength int64
-}
-
-func (response GetPiecesFile200ApplicationoctetStreamResponse) VisitGetPiecesFileResponse(w http.ResponseWriter) error {
-
-	w.Header().Set("Content-Type", "application/octet-stream")
-	if response.ContentLength != 0 {
-		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
-	}
-	if response.Headers.ContentDisposition != nil {
-		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
-	}
-	w.WriteHeader(200)
-
-	if closer, ok := response.Body.(io.ReadCloser); ok {
-		defer closer.Close()
-	}
-	_, err := io.Copy(w, response.Body)
-	return err
-}
-
-type GetPiecesFiledefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response GetPiecesFiledefaultApplicationProblemPlusJSONResponse) VisitGetPiecesFileResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type GetPieceRequestObject struct {
+type GetRubberRequestObject struct {
 	JobId  JobId  `json:"jobId"`
-	Piece  int    `json:"piece"`
+	Piece  string `json:"piece"`
 	Form   string `json:"form"`
-	Params GetPieceParams
+	Params GetRubberParams
 }
 
-type GetPieceResponseObject interface {
-	VisitGetPieceResponse(w http.ResponseWriter) error
+type GetRubberResponseObject interface {
+	VisitGetRubberResponse(w http.ResponseWriter) error
 }
 
-type GetPiece200ResponseHeaders struct {
+type GetRubber200ResponseHeaders struct {
 	ContentDisposition *string
 }
 
-type GetPiece200ApplicationoctetStreamResponse struct {
+type GetRubber200ApplicationoctetStreamResponse struct {
 	Body          io.Reader
-	Headers       GetPiece200ResponseHeaders
+	Headers       GetRubber200ResponseHeaders
 	ContentLength int64
 }
 
-func (response GetPiece200ApplicationoctetStreamResponse) VisitGetPieceResponse(w http.ResponseWriter) error {
+func (response GetRubber200ApplicationoctetStreamResponse) VisitGetRubberResponse(w http.ResponseWriter) error {
 
 	w.Header().Set("Content-Type", "application/octet-stream")
 	if response.ContentLength != 0 {
@@ -5140,12 +4941,12 @@ func (response GetPiece200ApplicationoctetStreamResponse) VisitGetPieceResponse(
 	return err
 }
 
-type GetPiecedefaultApplicationProblemPlusJSONResponse struct {
+type GetRubberdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response GetPiecedefaultApplicationProblemPlusJSONResponse) VisitGetPieceResponse(w http.ResponseWriter) error {
+func (response GetRubberdefaultApplicationProblemPlusJSONResponse) VisitGetRubberResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5498,75 +5299,6 @@ func (response SearchPartingsdefaultApplicationProblemPlusJSONResponse) VisitSea
 	return err
 }
 
-type DividePiecesRequestObject struct {
-	JobId  JobId `json:"jobId"`
-	Params DividePiecesParams
-}
-
-type DividePiecesResponseObject interface {
-	VisitDividePiecesResponse(w http.ResponseWriter) error
-}
-
-type DividePieces200TexteventStreamResponse struct {
-	Body          io.Reader
-	ContentLength int64
-}
-
-func (response DividePieces200TexteventStreamResponse) VisitDividePiecesResponse(w http.ResponseWriter) error {
-
-	w.Header().Set("Content-Type", "text/event-stream")
-	if response.ContentLength != 0 {
-		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
-	}
-	w.WriteHeader(200)
-
-	if closer, ok := response.Body.(io.ReadCloser); ok {
-		defer closer.Close()
-	}
-	flusher, ok := w.(http.Flusher)
-	if !ok {
-		// If w doesn't support flushing, fall back to io.Copy.
-		_, err := io.Copy(w, response.Body)
-		return err
-	}
-	// text/event-stream messages are typically small; use a
-	// modest buffer and flush after each chunk so clients see
-	// events immediately instead of waiting on OS buffering.
-	buf := make([]byte, 4096)
-	for {
-		n, err := response.Body.Read(buf)
-		if n > 0 {
-			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
-				return writeErr
-			}
-			flusher.Flush()
-		}
-		if err != nil {
-			if err == io.EOF {
-				return nil
-			}
-			return err
-		}
-	}
-}
-
-type DividePiecesdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response DividePiecesdefaultApplicationProblemPlusJSONResponse) VisitDividePiecesResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type GetSectionRequestObject struct {
 	JobId  JobId `json:"jobId"`
 	Params GetSectionParams
@@ -5811,6 +5543,44 @@ type ProposeVentsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ProposeVentsdefaultApplicationProblemPlusJSONResponse) VisitProposeVentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListKindsRequestObject struct {
+}
+
+type ListKindsResponseObject interface {
+	VisitListKindsResponse(w http.ResponseWriter) error
+}
+
+type ListKinds200JSONResponse []MouldKind
+
+func (response ListKinds200JSONResponse) VisitListKindsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListKindsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListKindsdefaultApplicationProblemPlusJSONResponse) VisitListKindsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6454,11 +6224,8 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx context.Context, request GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error)
 
-	// (GET /jobs/{jobId}/pieces.3mf)
-	GetPiecesFile(ctx context.Context, request GetPiecesFileRequestObject) (GetPiecesFileResponseObject, error)
-
-	// (GET /jobs/{jobId}/pieces/{piece}/{form})
-	GetPiece(ctx context.Context, request GetPieceRequestObject) (GetPieceResponseObject, error)
+	// (GET /jobs/{jobId}/rubber/{piece}/{form})
+	GetRubber(ctx context.Context, request GetRubberRequestObject) (GetRubberResponseObject, error)
 
 	// (GET /jobs/{jobId}/searches/attitudes)
 	SearchAttitudes(ctx context.Context, request SearchAttitudesRequestObject) (SearchAttitudesResponseObject, error)
@@ -6474,9 +6241,6 @@ type StrictServerInterface interface {
 
 	// (GET /jobs/{jobId}/searches/partings)
 	SearchPartings(ctx context.Context, request SearchPartingsRequestObject) (SearchPartingsResponseObject, error)
-
-	// (GET /jobs/{jobId}/searches/pieces)
-	DividePieces(ctx context.Context, request DividePiecesRequestObject) (DividePiecesResponseObject, error)
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx context.Context, request GetSectionRequestObject) (GetSectionResponseObject, error)
@@ -6495,6 +6259,9 @@ type StrictServerInterface interface {
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx context.Context, request ProposeVentsRequestObject) (ProposeVentsResponseObject, error)
+
+	// (GET /kinds)
+	ListKinds(ctx context.Context, request ListKindsRequestObject) (ListKindsResponseObject, error)
 
 	// (GET /materials)
 	ListMaterials(ctx context.Context, request ListMaterialsRequestObject) (ListMaterialsResponseObject, error)
@@ -6871,12 +6638,13 @@ func (sh *strictHandler) LookAtAttitude(ctx *echo.Context, jobId JobId) error {
 }
 
 // GetBody operation middleware
-func (sh *strictHandler) GetBody(ctx *echo.Context, jobId JobId, body string, form string) error {
+func (sh *strictHandler) GetBody(ctx *echo.Context, jobId JobId, body string, form string, params GetBodyParams) error {
 	var request GetBodyRequestObject
 
 	request.JobId = jobId
 	request.Body = body
 	request.Form = form
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetBody(ctx.Request().Context(), request.(GetBodyRequestObject))
@@ -7478,35 +7246,9 @@ func (sh *strictHandler) GetDrawPicture(ctx *echo.Context, jobId JobId, params G
 	return nil
 }
 
-// GetPiecesFile operation middleware
-func (sh *strictHandler) GetPiecesFile(ctx *echo.Context, jobId JobId, params GetPiecesFileParams) error {
-	var request GetPiecesFileRequestObject
-
-	request.JobId = jobId
-	request.Params = params
-
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetPiecesFile(ctx.Request().Context(), request.(GetPiecesFileRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetPiecesFile")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(GetPiecesFileResponseObject); ok {
-		return validResponse.VisitGetPiecesFileResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
-}
-
-// GetPiece operation middleware
-func (sh *strictHandler) GetPiece(ctx *echo.Context, jobId JobId, piece int, form string, params GetPieceParams) error {
-	var request GetPieceRequestObject
+// GetRubber operation middleware
+func (sh *strictHandler) GetRubber(ctx *echo.Context, jobId JobId, piece string, form string, params GetRubberParams) error {
+	var request GetRubberRequestObject
 
 	request.JobId = jobId
 	request.Piece = piece
@@ -7514,18 +7256,18 @@ func (sh *strictHandler) GetPiece(ctx *echo.Context, jobId JobId, piece int, for
 	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetPiece(ctx.Request().Context(), request.(GetPieceRequestObject))
+		return sh.ssi.GetRubber(ctx.Request().Context(), request.(GetRubberRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetPiece")
+		handler = middleware(handler, "GetRubber")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		return err
-	} else if validResponse, ok := response.(GetPieceResponseObject); ok {
-		return validResponse.VisitGetPieceResponse(ctx.Response())
+	} else if validResponse, ok := response.(GetRubberResponseObject); ok {
+		return validResponse.VisitGetRubberResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7652,32 +7394,6 @@ func (sh *strictHandler) SearchPartings(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(SearchPartingsResponseObject); ok {
 		return validResponse.VisitSearchPartingsResponse(ctx.Response())
-	} else if response != nil {
-		return fmt.Errorf("unexpected response type: %T", response)
-	}
-	return nil
-}
-
-// DividePieces operation middleware
-func (sh *strictHandler) DividePieces(ctx *echo.Context, jobId JobId, params DividePiecesParams) error {
-	var request DividePiecesRequestObject
-
-	request.JobId = jobId
-	request.Params = params
-
-	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DividePieces(ctx.Request().Context(), request.(DividePiecesRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "DividePieces")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		return err
-	} else if validResponse, ok := response.(DividePiecesResponseObject); ok {
-		return validResponse.VisitDividePiecesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7880,6 +7596,29 @@ func (sh *strictHandler) ProposeVents(ctx *echo.Context, jobId JobId) error {
 		return err
 	} else if validResponse, ok := response.(ProposeVentsResponseObject); ok {
 		return validResponse.VisitProposeVentsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListKinds operation middleware
+func (sh *strictHandler) ListKinds(ctx *echo.Context) error {
+	var request ListKindsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListKinds(ctx.Request().Context(), request.(ListKindsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListKinds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListKindsResponseObject); ok {
+		return validResponse.VisitListKindsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8344,201 +8083,209 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5L3rdtw2si/+Klj9/6+V2WsoS3ay55yxP/mSixM71rFzmb3H/oBuVnfDIgEGANXqePmdztqPME92FqoA",
-	"XppgNyi1ZCczHyayRIJAVaFQqPpV1YfZQpWVkiCtmT38MKu45iVY0Pivx+YHIXP3k5Czh7PfatDbWTaT",
-	"vITZw9mF+1s2M4s1lNw99P9rWM4ezv6/03bMU/qrOX1Si8LiaB8/ZrNnQv9jbNirWTbT8FstNOSzh1bX",
-	"0P3GUumS29nDWa7qeQGzbGa3lXtN1uUcdBj9v8ZG3x5j9P8eG/33G4/+fPmS28XaPZ6DWWhRWaHcl35a",
-	"A7sEbYSSzK65ZXYNbLHmcgXMWK6tYUutyllGE1sDz0G3M3u+PKGB903QT8dYLeQKp/O9mj9vBaDidt0O",
-	"+R7/lrTguhZ5u9zO+Oe8Aj1GzQr/2B0QZF3OHv5zxr+aZbMCrAU9ezcc96OblKmUNIByfK7VvIDS/bhQ",
-	"0oK07kdeVYVYcEff04qe+Ot744j9IVGow7j4xT67fnUs2oC0bKOVXGVMSLZROjdsqTSrQFUFsL+8/uYp",
-	"+/tX//m//gOJ4YfFnSd0XASs5lUFOeNCs4Uq6lKy+db/lOHYueYbIVf3Ztms0qoCbQVRYQFFkSSGmaMk",
-	"2MWa3utP4qXI8wKYWqIAFmoDmoHM2VXGthn7/RFbg1it7SNWqcUF2EdsKS6B0dCGAUcRFBZK05vLslDc",
-	"xqbif8G15tsZcTaI2z9pSd3ptsKg5u9hYd0Ij60Vts4B9VuPIpyonECQZaGUflo+SH1cK5Ix/5e5UgVw",
-	"6f5E5Ekch2iIc21Itlcg8fkh2bKZrudz0I+TF2zqMsL879QG2b4Uq1qDYRvQ4MT6AnKmasdspZmSwDZ8",
-	"ywql3O+RrVG671vJj33Spz/eW2jKKzsi5ebWHSVMICZZtcxJe/m/CGlhRdOoq8O8EhJHuQyH7+4oOzOr",
-	"q1l4OPPTpAn0p+sFrCOzQR5bedq3Tf5PDYbYvbtdlkJCXKiTVxtbEg67b0ZvgGs6EvvzyVVvPh3qL4UU",
-	"Zg15fLZWWV7EX9zwbfpuaxTLITWFEw3f7czOfy+69ithuifeX51ZdOL+76/uhDxx//dXZ26c/B45AbPZ",
-	"k2BF7Oy89I00T3+05MakP33pDiuY+vzjqS88uaYC8NPzq8pmfOZoEePRk0ItLlRtI5IpTFXwBQlgX4WW",
-	"L9zZueEWdGvHaeAFq7i2LLzpvpyiplUh8nSJfeMeJ45dPacX/naWzUoh/b/uH5Bk/70oNdTV07USi8g5",
-	"mwNUqSen0mVX7jUsLJcrfNgUAJfuB2fEqRoVn6rxEqI2MroNNoLO/T4PvPFi1qr6wjC1kWyurpiQRuSQ",
-	"sbJMof0OYXDeI2Q5L3hEmy74pWgJ1JtebQshwQQjKzzJDIBkvFByhb93ll7XmBr+kEDwVhIedAXhwdCE",
-	"OPTva3B5wK/WOkrb6hK4BpNsTnEJxQRryj0eNabcbAdsE9Z4GUpm1K3yx/BLUkBppHRMqG5Pi4edeK2N",
-	"5UmetZvGD+ilrhWEjv3TKHIiRFhhIwbR3aqFW8xgr65hcXForS+5saCf4qNuO/Bt/Aq3AW7XoN2NMGih",
-	"2F3NiDpVRtZ1KXJht9ehb/hSZ5QYYYKt1Yhuya9egFzZ9ezh/z6LaN5Wbjt/bmRzBRI0D2Zmya9E6fT9",
-	"31HE6ef2KOrYZ0Ia0BMuRM/x+f58vorM58L7uTqr+iq2qt9qXnhChxMKZXCh3GrwcFoplSM/YSGMW2Ds",
-	"XDK1XnI6Kg99csPlzoKbs1Gs0K2yLOBKEK8XBXB3Lqra5u7W4rYDXsCM1Qp3kHXUxN1wISTN05haQ3Sa",
-	"LdHuPzhgGQTKtGvrcbllXViRl6noLqxFkUeM14VWJnJelmVG56TQiwLIqhKWWX4BhnHjfjaWS+97IXvL",
-	"4OIT9hb3Rn66zD0jB0xMJc9VLnZG6i9xrvJt9GAs+ByKuI+uywV8PzwdI+3ujBa8dlTsz2nw9eFbre0y",
-	"3KSLglRf2sHgnn456QIBy6XSE4wEuLKap/PvR15CHlv1UshcyFX6SN/QCyNjCbOe4AUR2tjzeteDxy2c",
-	"WFHCLLJ5107k079wAROuvud4u/kBooaHG+nN2rOov1U3uDcNOUXZRti1249lbPpBJSdGFbJZqepiyoLJ",
-	"yxyR9krAYky2K2/LJyqAStU6naqo987dzWbUgzfBnluDdx32WWChrApuwYTrpzDM0ZoFtTyimsY0kP/S",
-	"Yd1Ej01RTsZCNZF6byxU0csKT3Z+W1FMUC4bLuwEodtMuuDsUNBH3FBwe7YwiVkgWPfQ8hLbiE9QC2Hi",
-	"jSZq9k+jXxvFmYWT15Oxq406WtGrkO7+b/ZSI47NGdg5ekZNANwKwzMyuLb2CgM+5I7cqBOmZOoSyBZA",
-	"N2nG6opZxTZr0MDckZSxueI6Z95iwBWzNS+W3pZ4xM7QnJDk20uQqwIuaQMdmEvaaKW4mnK7c48fQzea",
-	"StnoHw67gNGlOfnmuLMFvOyTL7zx1CEtwiKJ54HefsqjMjbmXJ4HG/SgyjnscDaWryBBQeJjncHGJ23J",
-	"1bLrUarDjWrAnlxFf40h42SLohSytmCSg1e1jlkAygD7rebSklNrDugncRvvETu5391Uw+PXqvTZOgUX",
-	"58dmvT3MjVzN6MlGU81aCvjR/SI9HXF6YzyzAUoRbm+qAnniL0o+gOk+VWMUlFdwUnFNNzWnjiA/qcl3",
-	"oa2QqxNUTu7N32qA33H9aw1wgvqW1G1RRO90T92xsX0Npi7siFcSqbP/Ip7D0i2uf3+9/yB2gcULcYQP",
-	"u44I+rJ/PkbGp2suJanQ3VuThmTPo0r1Fl7sMMxUunYPbijofAnSRgmMKIn0iK2PAg59jGWqvaJS3a6X",
-	"0ItKd9h5I53szRKPDkFm0Pw7KhrpTnMdkK7D4QK45jIWQ+BzdZnKZKdSNsnPmmt6Jv2b4XOZn2JsXc+g",
-	"VOdcRyNFy6VY1IWNX/svIP77kfN5lzGwbc3FzpfiUzRiJWN76+rgKdhEfj56D1Rg4b63Wl47daL5JtV+",
-	"WMJhw+cboCv8isc89VcZ2zIhWVkyLnNmay3dP3NYaaCwC/DFmuIu25gz/xGeUAHt0L0zJe31fvRt4Bvl",
-	"VdRKnIPduKl07P4U37AqYjEmMnTdeqqiXrnVc+YeZYC2raotBjLIh4ZIH2dNhYiUP4XcFSGcZvRCs8Wd",
-	"pYzKwFpVRtVk8Dfso9gPsG0la7JDIMxyCGPBS9iQp3VRsKUqCrWhNbudoAzF7AeUdk9z96OHvQ0oT07G",
-	"CAxu5M2WNPjmz8kGdesZmP4lfPXVJaTiguiFn6vH0yb3c/Uk9QUDvBcBLhFw1gjWHokya2UnLMXJ64TQ",
-	"ucihlcX9Oxhd69GL3pIRPWjDkZGWFuh3xseTdDvHHbETH0+nxS+QosecnfQMKjKGEubgnv9V5InP71rr",
-	"FGJtxbMree2O6p5PPen3x0qX0B0idifXXViLx2pkb/xs/UYUESzCY7ZBvZvjM8wqdgFQodtBsQXXesug",
-	"MID6+h4jS9vQ4TWEeObNIb7XP0lPfWwFr91tc27XW/frEz9W3MKNmTIlmAhu+c13j08e/OffnOgLa5h7",
-	"iC1FQQCb/SHEYOR0nntwdpYdMHrwrRgXGn2832VfQP6SW9CCF+lu18FrHqrdi27e3x/djAS+MXQXhvJ0",
-	"z2YDznQkTfPNq+USdMzS1MkGyiSQalDYiY++Wi4Tn0Z046K2MRDVNSA6eQuZpFt2gxTAFbSzGyPsqKvI",
-	"I1CSo4PEoRiE5tiIxmQgIq5hbOHeiNq5kGng04Ki8tzdECPL5lrTfW0nUrEmIHFdPWJQVnYb8Q11IqRC",
-	"wpHmM+r9nBBFSMa7ZDPMC9gTFG7+PpjPVeIXroUMuZplmC5Dnz8cr4l7aom3DVzHBxBIeALT9n2jZdSA",
-	"LsHRsnPg/PItc39hObecDsqYuNj+Vhs5TCwJG34pNrtv/F00HJ/kCHCWauzc/AZh88OFpNxswqXmkhf1",
-	"tdwV9KK/RkXX0jvDIiBOabxrsE/w1WmaOk4+0LMZgkYOo4ziEkcvZ82E42ulyHwE4x5YtP+4x6emnpSF",
-	"KIVNH1tDCQO8yL5XX7sX4lhAuAS9A1wydKHa+LQwqWwcBGRUrRcj0aCRwEaGgf6RP8Bh+jaGSJKnvllc",
-	"1oRQ8PPBfe8X0CFoTCS+5TF5mABqzQWlTg53yBmrZQHGBMhfhb7QhCExXSodweHVyIDm6hJ0EfMqbdYi",
-	"+LkEGLZQJTCrFJPA8f6hJDAulV2DfuRmTtMv+FbVli24lMqyObDaQB7TsZUyMd/TJPfbZOdaGlj3FWGs",
-	"3cd4cPTxuVsW3lKCz+GOIbvTMR5RlM0SNpRdIClDi5sLyJ3x1M62Gw27pv875P+GSD8yu0Hq9uG5zd7o",
-	"ABFQuMd24lNuIgflQtVjEYwJGzXsqlhihnfPOEOzL4QpsSVhzbkaiTkK+UIsIW7kVqrWeO03CInyWgLv",
-	"q18Ypy1Y4d6NMW90zxeK52Y09cGN2QFD2uDYVTp3W/3MAyGEZbkCw9w+XwobDcmGMG+axFZ1UcRASW0m",
-	"zM5kyAUd/fKGGwujjHTUc2plQVFDg7qm5HolZJe9xjuyj27SX1wzmkYynoXt1d9HPn+WqNhKXKBFYHsT",
-	"l/ZS5yc0ttnOKeNosN0gX6Uu2ActkmABBsz0+GgXvz0pZSnoJTfDjJY0Rofx1MdG8TTOnDCLvTHydJV0",
-	"O5S2x76s7tD2IE1tTKzCjkwWghD4j5yYYiWVjkG8KBXaMFPyoginIYIduQZWwNIyVSeaYRdSbWQ8mcOs",
-	"eQVMGEbPxFS0FuagwfvaPeOWR+n91w3E+zk0BG4HbCnlJxTj13e8WN4UbzfqO/l0ALHYUp/LtZgLx8if",
-	"vPduR0ZrPeZscxclM8jcOBuNrsVAMqWQzb8npYcceNGCsTTvHkZqdujq3BhlbfKGHyrzpIgTEbNrhq5B",
-	"m6zWd0E2dq2Bu6+uFSW0UPil5CsJcbgN3ltTcEitWI3bC/3cEQqP84W7JkQ1RevaP3P/6xwIZ0nWc4yo",
-	"36t5ZA+GvLS9exAfGiKuuvlTeUJdFkx9tofvIZTwRmmYVxExmOwdGMFD4tMxUqGBeGiWr/AhLK+i6egc",
-	"kgW/NCEW7B5/Y93GihxJndDPAXc8Er8N79ByMs/sJpOM5u2J3Mx1RHTeQEyZqbIqIGYrG3dENsa3+2Aw",
-	"iQ0zii25ZiW/AIbqdEi3ErCsSzrhwL6EeGWX9uToz7B1/HP2Xs2ZknhD7x22fWUwKZcpfno0BGuXGMaO",
-	"0f0HqOwYfmpqSDZdevzI7SvxqW3HsvJ3VW+uSkJPc1xuJSRhqQlFLfvJep2zSvweU6rlI8bnBiTdMzHv",
-	"Z80N00pdJ71+VFvuomoLOgKyQRmH4A2m2AMmQpYE48EPxlbmxn5Ngamde9HUBDStVRQKvXVnTetHm9ei",
-	"sDGx/gyzxT7L7KzJ/jOrqog3IqS0kGY0lRJFqxaVZk2mTMwnMS0daL2Nu4Qo34QcIeVB862fGETiFlZH",
-	"HxnbO2Mx7f3xZh+uPRSvcpvnyOkPL0ISzaCi1Jt1DCmAddJqR8klm2/Rh52Im2wCO+PpOigHU5J2xkzQ",
-	"QvxWixxTITZM2GsoyGHVg0CSKBXd5Th/U/Eo0lqaTa+sVbv3Jhj2OSxEHruYU0UTZznigWC4yOl4mMPC",
-	"nUCEFIrepJcaYiNyhlhVVAxsKYrCjA1gouVgKAoy9noUJX8EOArvc4uIHtbY0i/GvpecvIt9vk0KRQqZ",
-	"w1Vcie7aBRXX9oQC2/jjWqzWbSZKgMwFWD+VJosdp4kp7F6X0dMdkA7NOE6OcFvZb+AgQM1ZdNzsXGm7",
-	"bvNNuksSDp/JL8GsX0OlqAjFeFqdN6KSvtsWfYrUnORsXqjFxQmGsgyZFHR9nVYhahCqqrWMbb7nnRAB",
-	"Zkb6igsbbhBWHfeJ1fJwIPxn94x/9qmSS6HLsfPIPfJtDYeLCHTH/HUdz624Xn2yN2NR8r1HNfK9owb6",
-	"ax0X9qehIM0oRuMaCU4jtnNsm1wbheKXT+/vW1+4s/Sl7esrvrDFFgPT3jgaomDnnbpse+3T8BweV22G",
-	"ztAdEjTGwc3un5sk4R+jVGhhOLwoXi1nD/95yBlDb7zBLPuP2a5oJHp+GuTNzi731Wsz3N2SvZ3dP3t4",
-	"31lUlND+dhYb7NqeEJrFUDzedUize/NrXJiE841JbZ9GQyfb9pdm6w91zLS95Z9+PO3xJxN3bopAhAtY",
-	"BHyV4op2x7x5nFxgTVuTuogWV7R7jIXUJNQSHpbiM2wPQsesTrmB/URP7VfOfunNsrJWQvajy1529MVN",
-	"FPQ0cJknSyJExaSiWcaM3mehxuUjdyVeiUtgblQMs7fOlrTg4/VyPprzauMTMzy94ixp7LAoknlCXdSm",
-	"hlOs8pEyYzZKm2sxluXZp+9TrO1u2GYNEsKNcwWqBKu3aHPFHaDyJZdiqYr863w1Nk9VgdzzZ4NVNeNI",
-	"cy2wHKcZyyMWudmXYvx1cIWlCAbXclBvaZo/t0miaOfdn0njDvSsC4vv0ihC1U4ZE1pyZ7bEz6gQqjpW",
-	"12x/Na0bB3Pehxr+KU/+OHZD8WyJeuRUUHYHgo4d+E/EdwclF9KD9Q6gXP2D+JYVqR9vvYPD+9d4bGij",
-	"tHzZOC+H9dBLLrfOOJJ45SLXINmmwgQ4GXr0lIYFN+QGL4BracOhFv/oq9omlE1AToZWDIGBDbs6cDvP",
-	"pX7dII8j2ok0tazoLX9UpIMptqNWV1zIncyYg5XllqQd0l9YhwpbN8TItv7pITeuVylMGYNVGaN6tBrD",
-	"CU52Yfvsq6GXUjJ3bGwnYtySIrN9O8mDrQlfGrjeIUC3+JQvVNWWhaLUq8ajPlarB+UsXkh5rq6+E6t1",
-	"svtkrq5eTPDyzNXVLxM9AmteXE4IJyPsJibaE4shtxZgIhbzSOWQnXk8lUSd3PzEUkIR9fuKcKJeyaol",
-	"I8Kzx2iEPkn1eTXgq911+fT/MUcR/R3y80lraczda4CbvOhmjcxno0Zww96up3Z3xv019jjZFfxGogMn",
-	"YjuUymYOdqc8bFBcH+U1CN52pgObBHOrAfD87SCas53voYq9E+yhcYTYgVSnseN9hBQhFryTsc3N2NX+",
-	"YHUL9+6Ta74bQ9DdP4te552FkkpLLGk1AVXaLYR1g54IfortBKI8aKRnJ86qdFkXPLpDhKzqCeuhTzx3",
-	"L0Wrsk5IMgyYuuP5fXvZh1mz7GaR4zSjBd0oZ/JIOmhvKty1KeNV2Q6B/JdiZHkVUG87rqXdz9M2OVgC",
-	"ZswvOI6t6uNeo7sWtAei9Q/sdbgvrRQT0irGmcGasD0g5SFN7IsHbkecFzBWdzhULvIlBw2zKpJYPlER",
-	"E/eaKUUZRrlmN4zYToa2USpWgvXjHrqJH057t8fAAhlHzJEteUftifZkjaXVUWtQgZSZM94RyNtVUdDY",
-	"VAxXUy42KbFYwhGgVWq5TB9FVSCnX1OvUdXJ+jSaa5iJ/nbp+YdUolX66YfRO1WQiex7mHtriKmO8BwZ",
-	"NHWORUFvmNix4CMdIVOz/1Nq/DW37nEZ1aM997C/SxVvujUVn3X9O4mvRBXA3E0sPdCvM89RXl1Pxspw",
-	"39lLYTd+Tlej2xCzfOTWNYKBNWuum26ic3VFkEtyD+EtnrqiKcSX8AWqYJ/JnJSRe7yODespPqb0iI5f",
-	"KlYbHq2ReOSeDEPUU7w0OR3kO0Ufh32tjn5ATQFh3eKZ1Xp30+iPWjbmR2rSa4fWMMJICQ0pDNZ7E5CT",
-	"bdytQYplClZcrh4yrPPMtNpglGHp83xvVqfgfq9Qwf2U5mJTTuW26lY6NbsQ1UNRPqpzSxDFgE4MTRRD",
-	"FXg69cNxH0wBMgICYLrxSrfTjTY1aNRKVAs223D0zjo81PIxs4Hn6W3AbrUalL+XhqJQfmI09SgZqBXx",
-	"0MSv4Cp5c7uHv7sNILYwquB2tF4/8OK728V/T/afNEBhR78eZXrz7SwtzhUh7fX1xJddNfHlUCuca76w",
-	"0WSjeR3EYYgGL7hegbEZSzXTpnXHW6y5+/HX9OoN16thjQgCkwz4WoiSF09V2Wu938ObWS5SL4BTamIv",
-	"NQC1D0h1PDyDFTfxWToNGj3aah3shpwnAoEwYPHTWhCyNa3AwU/pFfkqZSfIQNMXb7C2i3PeqgBuS2Uq",
-	"rGmVtEZENv6kCmjkK7no8pTSxgtewEuV3BgVnw9NRVKen1hpeWLxYmM1j2tfhPZSCYdFbVl4kAlpLPDc",
-	"idx7vlp1y1H1ymRWE2ZRSw8kbPMHrBYLZx6MgKKn1VzeAFyAjMFKfEd9bpjvNREp2nSXxZWJEjtKq19K",
-	"ubN3uxrmcI3lwJOkasuN3HVFdrCpuvLfbvtWXfSPhEbTdvZ8Fs6rjiy2ijBovUbld3jZHk7R41dDdbTe",
-	"PTvFYrtFoUa6RiRV0yNjutP9ZrRN57lW8wLKGMo1HF2RBBWr3HU+1FqbRT1+3NYjqBorbAEjI695VYGM",
-	"l6KjXxws94mjNzOILtpHUtNQ+SH0em08PpqYzyc8++MYTi+GGwuj99+N4+5fA8+PleTexDIiUZoNp2Qi",
-	"3pRLzNWiLim3LD32cYM8+n2Bi9ddlOJONMc7iIZC6/0ZkfoJ5AU/PEe62zZOc/zUyPQg38Za5wbtEg4z",
-	"nucnPmFPQ6kuIfzLY0ROmsr2YE86uX5gT9bAc5/H7/7Z9MFx//AHFja38lVE/L+MVXg44D+qcFHIZrm4",
-	"dK/HDtQJ6abj3SmvHZgNGYiedvuSll4jCrX07ZX6pO8gVPvSju1G2kIzdJmc88UFuX9q0zcpE8O5HeTo",
-	"TupUYSAk5hV0NPoCgFRnDySm67oPZIdAp2FN7eeiVBm4Xm+5nGYXwXG278+xFuCvfZmu2JG1BoawcCFX",
-	"THNRMLP2/jeOxRsfMXKVkmU66OjY8W8Ps9X44br8jwVd8tDRMNbNpuNDp4+SnxYrt6R2p4zo5K8vQRZb",
-	"RCp3FmQV/sOqpjT7JlSHbSqiOSUeKpKlufzQVfcxxjh9ke45xOzoEZhiAIom5jK9SG4jVlG5uQl1DdG+",
-	"jCXaJrdzS62otmvNo0R4pxWFX8NaO0QKVG8ko13jbop3u+PfwCJeP7FQaqeT705J4K6MNEtfForbaMu7",
-	"Ls3QoUlq6/ewCxZKS9BkQdRa0t8PuZFpkvF1hbpFg5XdOD1jf6QTRgZvETaxTArf6CTWISlWL1hYtlZF",
-	"TueQhCvLDNhezae92QchXY6m1GQThPmHz0YJu+axgvjr9G2a3unPhG9NNgS6gQUaJb4WVU3Av1YdX+le",
-	"TRGem2TUBp60dta+KlFv1sreFB8wrf+G++ILISGuAX03k2sE4UNDCRpjbK0vonCsUVYdAxawpxZlp7XY",
-	"uP3hS6YYvjVByYUoFZZrB4NXa04FCyNmxoTSLVOAGghmiBi3qluUxXoH6QFtwm1AR8TphLUphg0/sB83",
-	"U2R+0B0ptJuacwMMq2JUbsKIKNDAF2swrK68ieQe5FfCRIiWqFomENd9qHsPCwG136M3oHlqxCL1uXok",
-	"7Wi3FsRcuYkttoWQhGNZEDqy8XXbek4KRhhMYaPyILE1TEEhxoOO1K4JpQPJFyB4bt1RQanUSJrv0/LB",
-	"8Vlq12JxISExo3rX5dS8HFbopxldWFt4cqi9xjDbDcSn6dXpoUnN/ZyAQ9lsxam3dVsNdo3FxSlN8N2I",
-	"q643Nl4GCAW1tL4GGboYeL6NjDACM6JhBz1JuoSoY26OtGa1mEZGmV0dF+awNp9UeJsKJuVaGcDS8SVb",
-	"KTBM+0ThAVG8LzdS+bpN90h3ZBl/Nl8zA7rPyxgtjwmSWoWK3/vep7LgqYC1NvOvQ4xDpsWADLsi7iW7",
-	"WXuHa1F5q4WFo+W4+rhStEbAtKFuesewvvh1gq/Y2zFLCgX1kz3jJNOXMRDMJOuC2jEdtibxW9/4h48s",
-	"08uC2yc8OSg9CdTvDrgJno0m2TpWPlfZX5XeaT1/UIAqTdGoNKdFCF/Fcg1gAWZKZwc8pKMDGRGDFFC1",
-	"fSiWbA1FzrzosU3XQBZyxcraWDZPbsrtd/ZoM54JCxodCe+MU+5GXEcvRr44+8QsELQw/D5PYsiavAc3",
-	"4qIbRE746HSA4M+hkeehE9CjVJuslKBT+jC/ZsIdgjWc80TpSHlHLXS2XtjQfl81wtwKU4eJB3CEfZ0W",
-	"VaPyme9LkQbCxFd+rqbgcBcX6c0owvOPJ5XTKSEX/BqJJOlPv5qCEJ6Ia03dW703kjbGmH+DWDLoWdtC",
-	"WzuC7Gnbk+ggBFlHgnqcG5fF8fY4k870G/TFv26j+5hGiK3zp6Z4WMQLA4UBxqmtqFkDWHTGPGp6yQx7",
-	"Zg0dCgiZidt+C1X4TlrhLhUgNojEEHgh4j7te144zRO7keXQWNU7wFWRWPkYkyN5YHR/kAo0W4C0jFs2",
-	"18AvEvMweCmK7c7aLE6oKrgV7pfZrNZg13ykzPyygKvxcipr4BG/9r/+79O0+ZX8qhO6SHlByGkvqNrm",
-	"PnoXLQYTbw6XzDOzVjGo4uPUt7WQF+PcThzF6qYAyQ7IF6QRBWTs5TlPBEoLs1DxdrPnnJnEcsvD/Y2x",
-	"oEEf4VpXKhb8xWB8J0IPZh2pbtv0TyA7w3dem49t0MNRO68pY2G7MNWo8tpWkPvSgzfLl7e+ncuk7rve",
-	"V4fvxqb3c6eb+84luijUZoqdsadCuRPXCf1l8wkQykkXO1WBjDYeLct//U/aHkioYNv1wnMhp9YsvlEi",
-	"Qu4xmWGlHQvbM4GW0Klt7meZNRyPywkVzm1Qt+5oWGCRKCwXEd1Uv0ShNxN8uHN1vdggumzx5eFaPmIN",
-	"j2WknC7tKkKLCMlKURSiBKvBZIwIbJrfF4J+X3J38XC/XmlemuytpCqbwv/ytHyRUZSjAc6Rg/cL7JbD",
-	"FkrpXEhuwdxjzqDBFMQFl2wOb+UCcxNzn4FmGGc+XviQGZC503kemsSeL09ecrtYZxhN4YxepcTNDTdv",
-	"Zclzpyy53KxFAWg3edPIMJIFyLHRKfvq/oMudHsO7gKvLkFvtLAW5L23aL0S5nP2hNv11jGoE818OLsf",
-	"thuvxOzh7Mt7Z/e+9C3bUQhOu+WgK4+JH7oWULkjoKetn75UGrW8kKuMFVzkaOZx0y/FiS+9V/PsreRL",
-	"i81ja80Qu/C3rx5idIl4iix9kVG8SQM2p1+U//qfLOBmNLD59q2kfgQC67er5ZI1sMhQh5r95Uf+IyFu",
-	"pHL2/sr9+T+IIfeZWCIz3kphqJMzSFWv1hlZsGdEVLdP0Mh7nrtDVcOlgE1TEZuEHIx9osjPvlDS+j3G",
-	"q6oQC3z39L0hC4j2U3rB7f42cjY7XQwqJb0P6cHZ2Z7vqoUFe+IsDroNtt9vNvBcSK63kdYpqPZj7KcD",
-	"YcnrYlRvNFM8DZGDjzjgqTO7ESZJoBCCZvRp/EIY+8yXGTezScsdkjnJRRK+FnGRDIiAs6JNTDqBWUxF",
-	"dWKHasTchDyiabd4YsEcIFK/N+PdkGqnH2QCwcgfqaovDMMlZUzCBoyl1j3XJVbWqKg+XR7n+c4Ub2eL",
-	"7tIhZaPev9Wv75ycCrN7biCK79V8v/h97x64C5n7Xs0nCpqbe+bRwsayWq+wwdotCZyb3+1Ime/JeLfC",
-	"heQekvdxnt9coE4/YAnej2RbhF6LfYo+w98HovYW+dXQJvlWETjqejyNCve3YKNfP7ttEjsJfk/Cfk0R",
-	"5ZqXgIfQWMZN+4ibxfN89vGduy5HyHBe21ceATFt3OfLlwR2e/fJd8Wts+wHqOyxNsUpt1bYmlJvr83K",
-	"qOWOjlklgW34ltUVeV49OJ0LnTG6gnC2dqaxrbU0bRk47EsJ0lna2p3g9wZm8QulLh7bx2H6t8P2MHzj",
-	"Xr9jCWiWN7JzibRHEwYqnH/6Ya7y7cfTD85e/9g5j3eUM3OPOY5WWkibBTDOBVSWUeLWkGvfAjHo094o",
-	"5jSFNfDcR5Gf0pdPnglTKSOC97j90mDcu1WY2S71F4ou7RtqLGbWUBSdpmKXoB/STnKba15weQGWWbUC",
-	"u0b1KtCJzNFNRBCU2TwwpivdWYcGfQCiL77ixw79wGM4sg+xr3lnweGvGVvMstmX5TI29ruhDId23Dc8",
-	"mNKxvr5GkCO0Wo6CHoZ74by2T3w76c/rsPPNyv98h53bHPkJBgjvVflyVLWhjnDP+mBiqmZzr1ADq6ks",
-	"fWy8g//gk+e8cpbIu0+rQY1f5R9IhQ5VRZsaPSoF9EgnsuRkIGPY8jzUZ6cEvO9UbYCFpA7yoXpPKDuL",
-	"isuzkNx8a3uq0/x8hI95k/f9eVj/DU0+L43YJeLdqcT97DuqZiQ5OF0KiuKP7ofNWhXdXeHs+1ADIHO2",
-	"4AVAxSgLdcG1RvuQS+WsDvSU7NkJ3whqSHJb5Ox8ZWw3hGoGn2o/7EwJw9u8mdYXJlB+ienhAr1O91ho",
-	"J0hBq6WqnSUSMn6hCN21hWbO9ooaIj0OfI57r2Xb3e2/TlmN295/K+7LVhz1Cv7CWakGLkHzgoXeGqG6",
-	"+1xdZUzRzz4VXtPf8BaubBbCaR27h/oIx67jfPstx1DzbciAG/pT3cFxWSMKA9l2TBnAt0Le7VFl4ZWE",
-	"jNmNynyVUnddKd0lMshFRlVNKZgewtSm5EUB7gJD9RH6TH9Kk3UUMn9QzidFA9wknvJYJ6K4WBAThfvY",
-	"UYUD80ePLxoemGRaFUGAAdDASnUJuTtA1lzmFMXGuy8FwtUl6IJHDnWstHrLCuGc6sj+adWBBzHstcca",
-	"GAliJIRkZbkDjRDWFsBA5oLLh2F3q6W7m7iLinkrveOiacPJ/lILab988B8YzpIs3OYM+wsiJ758wK4y",
-	"ts3Y7/6Jt9INBldMyNwN2Qxwj7k58jzXYIwHoxi6GmEPYX89WonLgCcZmIbfBioMzBL0Kf1WA/7NO5Uu",
-	"Z9meC+e7Py6O4Wh33pJX5jRgwqNi9UoCm28tdsWkIyFIRvCDBMl8xM4IacnqKmP3Wa42MmMPGGcbXhQZ",
-	"+5IRdj1u82u+ecmryebmM6H/keIneSb0fyU+99+f3J1S8urzkIxevvSI2z8ogVbb7JWSHR30iAm5FFJY",
-	"8KD8AJPCzBsmbFRafgrzeum7oP678wrTw4/t5W4unFAqjB5kjLfINvooOr8WSi6FLo2vdSEaFykeQ2g9",
-	"CEOlJaLXzZchvf3zumrStHy9jz+h/5s4eIoH0XVlJ4ufvEtRgE9DbtfbAak/ODuLRoYmcDxuvD6W7M1P",
-	"L5z8gUAvk9vWGXv15HsnqF++/CZjdcWsYvfPztjLJ2SSoMgKw1Y1GAP5oyDQ6OV15kkVZHQovj9XheL5",
-	"S8CWRGlSeEMd9MmF8DXw/NhCaEO+x1EVWIMi8EE5o0gbcZYLTVlBVH8mwLGd5YKXGutBlqHaI19qp8tC",
-	"cb2YInNf+0w1GWbT/Bk1WNMK/KZX4AGk7qUvQ3Eb7Gg63t4xrq7z0V0jn9oz88XF0XhTiYWtNRy4XvwU",
-	"ID7oSWybFnG8SmTB8UQpl6aJqC9U6UyTDd9618OGb0fvFec0kz/M3UKUfAWnFbmAb2ygej58ciOVWvbc",
-	"+7IcD7Q/LorQZSsYkKh8Q8IKowrEOSu4sd5BySWjLJ5QSExt4uF4bPpk4jGNmAlDjbRfyWIb8yK0hdE+",
-	"8V2x6YT0h4690ypOP+B/D2LNXslQri5FTDoOMIzUuyuNs0/HpeTPJyB/OHhbBCIWFjKOEWt6Ez/otSY+",
-	"yyI1OG+GQlu1fkhjizQomsFWkWAakO24V+VXEKu1cYeaM0nvsa+xxHsDPBIyZ29nlVYrDca8nfnYOpcs",
-	"IESpLeUjRk2bDCFvhWG5knCPvQB+6XbDgssFFJHwHb3+uJnnQQm2cGVPwc0yKroHBfXcr+WTn1INkxDw",
-	"Nc4gpS+G0VBVW/R6BlzzHCQmXxIwAtmmlqSs7r2ViUxlhCOLM/StDH0+8doSckJtQKwNeR3xq9PY+Jlr",
-	"I9Xe/RuKiDtUxvfwC6UujIdmOFEwtr10IvLdvU7WbmyDv5VRYXD27LTNPcrwZzj9f0O+NaXconzDfTDc",
-	"27FNzCiL2AOaOlx8K/dvabdniAkZM6oMdkxJ3ibOtNoge9/KLn/DVp/A4x98kat/Ox77Pih7tqc7W+PN",
-	"cqkwMWXv1VXlwdy429QGNIN8BcjkDS8Kk3w6s15b8obxKCsDzrMbMv48rP/fkfdNN+Ao55/h7YCYT3Wq",
-	"Iohugj75y6gNLgf0OEw4ujstwqcc3WQhpDCb1nIe7oB3emv5EwlOUx9qLBszlJBKIrGvfD1+i0hpBBIf",
-	"Wi2XBuzewQ/XRXl3i17fQKiYk7G2WPO/26U8+Peqgkv4DATB7nVUuodJGZT8AhjH5hsevyLQPoj6FN54",
-	"jt2eo919YSw1A+ynp2tTA/z4KaVLVRRqYygyw732zpAr7jp2AVAJ7BwQueW6aXXSLv4siQJUcn1MHuiP",
-	"R3Lym7Z09PFZKwx1paK6PT6EN4el0sC43IbDWxjs7BUDFlE1zCYodxss3im4edesJvqP8dr/9UjMtlBW",
-	"BbdgTj9gwldCTnDwu3LLHCmYEb9DLDX4EeMIl/zC+OwEZngJ7DdPVtNJuSq4iEPIfvLTSzukF6rGcokR",
-	"7+FXPe/h/T3ew50xK9UfMaFEWXygFcKajjCQu6pMH+kPkXPoRevP4NkO6ZMpudZc44X+vXLSmGN9wiLH",
-	"H+ZU/xMzsIkw/mp7Ejo8rwiBvdEoXkuqd70suEQhob19Gynbl+6r+RWmNueJidvU1PToB0ub5fiFYXSL",
-	"w9p4hpXuSMEUCG4YXILesrVYrZmplGUSIJbmck4dWH/xDVj/WCZEUq7DLz7/7VCeA5HgBidNGbLW9lZ8",
-	"anLb7qTsU/haCgFeU9l437fKCGl6SXe3UPSpmd1toR9peMpgv2ukSkP5WygD1Yja6Yfwoy8INZaH3CF1",
-	"zLTo68V2zLR7erwVzEQ05GciAWd3IgE3xZB5DLMZrzP6GnjeVFPxRT4cg/IGkeTrvNVSxMoRufdDgedb",
-	"gvR1a0jfAm/69Xmv3Zp7rBN33KbDpwOFCZVrDflXBRVbYOJGSXQtYHD8iKFHki4R77FIW/qefncnpxah",
-	"/NJyE4kg4ai6KQCQRjv9gP9FXA/2oxtacTG1Se/cSGeOAjpfqNV5XRS3h+fE0e/4kGy/eezKmwM+6n7b",
-	"/DtjZuw8phb+t4nPfd2u9q5PvTGE7k2PPOWd7/tLay8KZQBrZzeeei7Zm1++ZUqzZ//4pk0kNaKsCrEU",
-	"kDOr2Nm9s/9kZZn5/GCCvwjtI6nx49GHA27Awv4RFWmF8Pcz979D7RBG+iDcLeMDNUbUdMO+G4hAo4tH",
-	"j75zfGLCyXejzX37JyEpyLSD8L2af2EY0ug49aEbkp9+cP9JKjnbnFGHas6+sbpeXDTpKKxQq6NFeWLQ",
-	"S1zAzRju6GEWXB5QQT3dw5YFt74EqGScufczdv4j6qPvz7/+dpLGebPgiRHcvBLHiLH+qZLB7kBDhU/5",
-	"onphfqPx2O/fvPqRvcGXQkzBozdCjaQ99aXovZv6kZKuNf7xm1Bmraq9+IS1qm4zxozj76l4jm4vd1db",
-	"9+re3XTJp81Ae5wz5+GZzy3rrpnYXQcFR5h1IxsSWzTqy0DaWhezh7NTXonZx3cf/18AAAD//w==",
+	"5L3rlts2sij8Klj6vrUyew3b3Xay55yxf/mSixM77mM7yew99g9ILElwkwADgK1WsvxOZ+1HmCc7C1UA",
+	"LyIogWq1c5n5MWl3kyBQVaj75dfZQpWVkiCtmT38dVZxzUuwoPFfj813QubuJyFnD2c/16C3s2wmeQmz",
+	"h7Mr97dsZhZrKLl7KAez0KKyQrmnlQSmlsyulQFm19yyc/eGYYUw1syyWclvXoBc2fXs4RcX2cxuK7eq",
+	"sVrI1ezjx2z2TOh/jH38ZpbNNPxcCw357KHVNXR3slS65Hb2cJarel7ArFld1uUcdFj9v8ZW355i9f8e",
+	"W/2XW6/+fPmS28V6CPS3a2DXoI1QkmBu18AWay5XwIzl2hq21KqcZbSxNfAcdLuz58szWnjfBoeI+lbN",
+	"n7dkUnG7bpf8gH9LOnBdi3wWI4RLXoEeg2aFf+wuCLIuZw//OeNfzLJZAdaCnr0frvvRbcpUShpAar/U",
+	"al5A6X5cKGlBWvcjr6pCLLiD73lFT/z1g3HA/rXzyf9fw3L2cPb/nbfX6Zz+as7DuvjFPrp+cijagLRs",
+	"o5VcZUxItlE6N2ypNKtAVQWwv7z+6in7+xf/+b/+A4Hhl8X7KXScBKzmVQU540KzhSrqUrL51v+U4dq5",
+	"5hshV/dm2azSqgJtBUFhAUWRRIaZgyTYxZre62/ipcjzwt9/YIXagGYgc3aTsW3GfnnE1iBWa/uIVWpx",
+	"BfYRW4prYLS0YcCRBIWF0vT2siwUt7Gt+F9wrfl2RpgN5PZPOlJ3uy0xqPkHWFi3wmNrha1zQC7Ygwgn",
+	"KCcAZFkopZ+WD1If14pozP9lrlQBXLo/EXgS1/FgwwsSQLaPIL/H51+rzRBy2YwQkr7YJT4fW0nX8zno",
+	"x8nQM3UZoaRv1AZpaClWtQbDNqDB3ZEryJmqHeUozZys2fAtK5Ryv0caiSLxMFgaPKY/3jtoyis79On2",
+	"1l0lbCBGprXMiRX6vwhpYUXbqKvDuBISV7kO8n53lZ2d1dUsPJz5bdIG+tv11Nq5AIG4W3rad+f+Tw2G",
+	"0L1795ZCQvyGJJ82diRcdt+O3gDXJF/7+8lVbz8d6C+FFGYNeXy3VllexF/c8G36bWu41CGehxsN3+3s",
+	"zn8vevYbYbri869Oxzpz//dXJ27P3P/91ekuZ79ExGk2exJUkp2bl36R5umPltyY9KevneSDqc8/nvrC",
+	"kyMZgN+eP1U24zMHixiOnhRqcaVqG6FMYaqCL4gA+yy0fOEE8YZb0K1SqIEXrOLasvCm+3IKm1aFyNMp",
+	"9o17nDB285xe+NtFNiuF9P+6f4CS/fei0FA3T9dKLCJCOweoUsWw0mWX7jUsLJcrfNgUANfuB6cRqhoZ",
+	"n6rR7lEbGb0GG0FKxI41RJqQWavqM8PURrK5umFCGpFDxsoyBfY7gMF9D8CSzW7OVurM/zIHI1by3hN1",
+	"0/3DmSgrpYmInLL+cDbndr11C54vlIZzeg2/+ETdXBZcxvVMdwaEB+NFwRb8Wjj4Z4wbJqwzOKRXZUmC",
+	"a2MZyQ1WqVoPlc8jsDaAf6s6pV3dtVitkwVnoTbJz0rgGkyqEldxCcUEtcs9HtW6HBi6qwy16PFNtHf0",
+	"QfeKPhh+Zvffhl8T60kDugGIkNTGMSdPNUIyYTPmHkSTlfG5ugZHWci9hFwxYbpGwic+8AAAuO2D8tvJ",
+	"WDKdRHV38ivwoKNYSnMWInd/QzxledT5T2R0Y1ta7+iCjVAj0ghnbig9ytC1cMfbZeaLNSyuDp3+JTcW",
+	"9FN81BnafBvnWRvgdg3aEVjgyDEj2Ig6lYjWdSlyYbfHQDx8qbNKDDBB72xou+M8+98XESnUEnbnzw2x",
+	"rkCC5kHlLvmNKJ3s+zveAfq5FcsdXVVIA3qCcfgcn+/v54vIfq68m3G/SzCb/VzzwgM6SGukwYVyp0FB",
+	"vVIqR3zCQhh3wJiMNrVeclIbDn1yw+XOgRs9QazQX7Us4EYQrhcFcKcjqNrmzoJz1wGNUWO1wttjHTTx",
+	"NlwJSfs0ptYQ3WYLtPsPDmhJATLt2XpYblEXTuRpKlF/wHt5rAZRiyKilT5mpaqLvGPLs9zpRVbhvZyD",
+	"XKyHGgJfaGUiboKyzMjXKfSi8P5mYZnlV2Di6ogGgxhIuODcW13phP+M3GsxQTFXudhZqX/Eucq3Uc2m",
+	"4HMo4h7YLing++HpGDPZ3REslx6XadIFtFYRx6NZc924/Jxm2NganiSN+2MlwP3EZe6tD8WksowvFqqW",
+	"1mEnDSdwYzWf4PPiJeSxwy+FzIVcpa/0Fb0wspYw6wl+JqcRT3z8st71z3ILZ1aUMItwkKXo+Xm6HsYU",
+	"daX99hVExOlTDCwYtlmDhGvw94oU/FyhQTnY0RVMcHdcokX7HUQ1LrfSm7Wn3IgiKQx51dlG2LXbWhnb",
+	"DzKhg7qFewjNoPDGBNCd1j2L12d4Yq/NKJ0TGrasAI4CMembrxFpl27x6Fe9BZjI8owTAVOMAV4edCO4",
+	"Z9yza9j1Tve55xiT9K8eZp/02BT+aSxU6ehFcfjGQhW1Knhy9AUdsYt6gjb2Qi2uIH9T8TiSN9wzi0Qb",
+	"Y6KdvVlvezsd4GevfuP4T7iszS3oAsFzli5bCJIqYKgryD1NBz4YTh94csPLm+veiMlA3nQiz2IbeZQF",
+	"DcXjssu1O8KmIeRGH2j5RNQwQqIZcUrPg4J1kOwOO6qN5StIuCT4WGex8U1bcunsGFjcWO+oiPrJyFfk",
+	"n8pQwODvSWUUhpU879yKzgEWvA52zYDCchX9NUbEk0VqKWRtIdU2rFStY/JJGWA/11xa9JixORROUq1B",
+	"wyN2dh+VVOld+AMrzKr03TqyjmPa38f9eM5VQ+cBsC0E/Or+kFmDVA9R3GiMLp7ya2G3r8HUhY2RxrU3",
+	"8fbbojks3Xp9E+7+g5gNhzZhBAi7tjh92T8f3fmaS0niZVdn15DsuFSpPsFgFgeL01S6RsZDAe1rkDZq",
+	"N5JJlhzA9f7KoSexTNynVale22voRbw76Jzm4tqVDpSK5DNP5sSe3f47biiEO+11ALoOhp0Fz2UspIAO",
+	"yMRzuvu8SX7WHOmu82+Gz2V+i7FzPYNSXXIdDRwtl2JRFzZudHrFf/B7yr45xD9IbOOzWfdL8S2iyyBy",
+	"t24OCrcmEPTRO2ECCve91eLasRPNN6ne2yUc9nV/BWRvrnhMzN1kbMuEZGWJlrCttXT/zGGlgexk4Is1",
+	"RVS25ATnKCGcEHRbfYTiISQ/pKr5zV3vB+MG7kFexTwsbA5247YSAj1plvpaFTGLZeOEHZ6nKuqVOz1n",
+	"7lEGMjePmKqtI27vwcEsIriGIvgXKq69rAnM0b/QXPE1L5bIDKxVZZRNBlN0H8S+g21LWYEfnzTR0bEt",
+	"HVeGvkEVe4j5uijYUhWF2hBk3H1RhgL9A3y4p7n70SfeDfBDjrBIIt7Im+3G8c0fqtRrQ56B476Er766",
+	"htRkInrhh+rxtM39UD1JDuF4qzXQX4kpbw357aE7s1Z2wlEcVU+It4scWordf8/RBx276GoZ3Dh4Lc2a",
+	"FI6UzToV5Um6NuQE8cTH02HxI6RwO6dNPYOKVKaEPbjnfxJ54vO7CrUTM13y7FJee6O6UqxH/V74dAHd",
+	"AWJ3c92DtUlcDe2lOf69TD7S809vfyUKiLn/N8jt6XFmFbsCqJjS7scF13rLoDCAUuIeI/5pSGTG8gaC",
+	"6rDXQ+V31hJye3ubQ5z5td6PMOqhflKCiWRiv/nm8dmD//ybu0rCGuYeYktRQF8eRGN3QbXqPPfgIpoh",
+	"36UsfCumVzX8fb9Xu4D8JbegBS/6zHrSaz75vBdWvL8/rBiJQWPMLCzl4Z7NBpjZS7lqUZcg7dG0q/nm",
+	"1XJJINjVmHWyojUpkTeIlMRHXy2XE32FsdywIzKP8jYT1C3aCfrjCdrdRdV8zTejniyfL5McYyMMRYzX",
+	"kydqJudX4hnGDu7VvB3DUgOfFlqUl458I8fmWpPd2ceyUxI3fMvq6hGDsrLbiIOpE2cUEk60nxErcZKj",
+	"OzmZJZth7cSe4EDz98F+bhK/cFSSx80sw5Ii+vzhkEKMswfcNpk33r1MxBOQtu8bLaIGcAkOox0R9uPX",
+	"zP2F5dxyEr0xcrH9qzYiniwRG34ptruvvE0dBDI5NJwuHZPEX2E1wPAgwULba9K5Z5yo4kV9lNuFXvTm",
+	"YPQsPakYyU2Vxrs4+wBfnaex42QVIZth/sfhhKE4xdHLWbPh+FkpHB5J3Q8o2q9A4FNTJWUhSmHT19ZQ",
+	"wiDrYm881L0Qz/ODa9A7OUiGTL6NL52TysbzeYyq9SLOD8fiLhnGskf+AIfh2ygiSe7+5nBZE+HBz4cY",
+	"gD9AB6Axkviax+hhQm5vLqgIdXhDLlgtCzAmZO9V6NNNSRfhiwmJGYGNDFXzU8by1TXoIuZq26xFcP4J",
+	"MGyhSmBWKSaBo3mkJDAulV2DfuTAQLAo+FbVli24lMqyObDaQB5j2JUyMYfcJJ/kZI/jWJ5yfw+vausE",
+	"mfsYD95PPnfHQiMquFg+ca5vmi3USWiIZ6UsYUMVGJKq2Li5gtxnPEXic0cGBQKJZk2Btg+GE9qbPN5+",
+	"Am9z5ZrT+jszdsGfchORv5jEFde7J9z/cFljZSzeL+X01z45poTehDWXaiQeKuQLsYS47lypWqN/wmAy",
+	"kWc+aFh/ZhwTYoV7N4bGUVZSKJ6b0QC4W7OTqWiD3xsTfB6xC0buc2Ex0QpT6JbCRsPFIQSdRrtVXRQm",
+	"BoWmbmhnM+Shj355w42FUUQ66DkGs6CgKuUEllyvhOyit4kpn9pSuDoy2Eg03lyv/j3ypcsExZbiAiwC",
+	"2puYuac6v6F9l81Esygm6DTNrY3ZaaeTa4OgujmY3eJ2dkklaIMzQr5KxakPWyVlZUwBXCRq9sXFpBq2",
+	"wHrdDjM60hgcxmthG97aONbCLvZmSaRz3buBtD21mb8D24MwtTGymhcJlmLLFQOPSqaZkCkSuWtiJZWO",
+	"1WlSKb1hpuRFETQFuxaGcQ2sgKVlqk7Ud6+k2owU7Zk1r4AJw+iZmNDSwhy0LF4Lz0qo18SxmRt+Dw2A",
+	"2wVbSPkNxdD7XK7FXLjTvfW+w51LU+sxV58z08ygBORiNPoYSzUqhWz+PanO5MCLFoylfffSvGaHDPdG",
+	"d2urQPxSmQdFHIhYpjN0TNpk1ribqmTXGrj76lpRZQyFp0q+khBPWkKrOSWbq80UGlcr+vUflGTAF86u",
+	"iF6fNlRx4f7XYaoXh9hP3AkUDUl4MB8ZkPhWzSNsLBTM7c2OwYeGeXDdwq48oRMP1qfbw4YQVeJRCexN",
+	"hKwm+zpGkk/x6Rg9n9ZK1/nhI7/ChzD1XZNsHMIYtz0hkO8ef2PdrY/sqhNnOxCpaO1BxGkbVaODZZ6G",
+	"mso5OoHHXbPrGJi/VfM3EOO5qqwKiGn+xom3xpRwHwwKvmFGsSXXrORXwLBJxxCCJUzD6xuwLyHeIqh1",
+	"ofZ32EZHOPug5kxJ9Dz0BGWfZ5lbZLV7P2sDsPaIYe0Y3L+Dyo4ly02NhKfTUR5SAcIr8a1txzoy7EqI",
+	"XJWoE885HrcSEv8F11Dg6eWID1X8EuP95SPG5waogoxh/c+aG6aVOqa1wgSm/h1VHRzF0r/bAUlBci8b",
+	"NAQJDngK92AZaQmNURWFk1v7NcUCdwyqidV+f+aitrvJ5yvFzZReCJPrycZiqndUaDbkw5P9odPqwaYW",
+	"Io0HSLYjpYG6LgBrglVtqdYkIz86daCogF8ZxldcSINqJJfop2XoYTu2goncRZ7l+7CKLx6i6Mo+F4m7",
+	"zmNZE/szGvThliWBV5y4/qdbbza0LaTZ9DqZtWCcYHbksBB5zJbGWnDUQ1EOGC5yQu4cFk7wUF5W1Phd",
+	"aoityBnmI+O9YEtRFGZsARPtAERBnbHXo5UQJ0jV4b1WHB7o4Ywt/GLoe8nJRdrH26QwrZA53MR5yK46",
+	"UHFtzyjojz/6piNtnncofrmmpC4u4nIvsUje30Z6upPARDuOgyPYPvv1GkwHdIocNzsGd9f3n95GKKQX",
+	"7rW4wKxfA+od+wRE0J2Svtv2+Yr0LOVsXqjF1RlG5gyb16KwZFxPawo2iLzVWsYu3/NOnAP7OPieDhtu",
+	"MCk+7saq5eEkgR/cM/7Zp0ouhS7HOKl75OsaDjee66750zpeP3NcS7o3YxkEe4UN4r3DBvpnHSf2p6Hv",
+	"zmj+yhFFbCNKbuyaHJ2h449P7+87XzBV+tT25Q1f2GLLGk0QIjnH804rvr3el/Aciqu2CmuoNgaOcfCy",
+	"++cmUfjHKBTaFCVeFK+Ws4f/POTaoTfeYJH8x2yXNBL9SE1W0s4t992PqYGcZO9m9y8e3mfzLaNi83ez",
+	"2GLpJuyOA4R2MSSP9x3Q7JpojYOVsqpjVNuH0dBlt/2xufpDHjPtbvmnH097/MnEm5tCECGpLpKYluIo",
+	"d2LePE5ulaetST1Em3O1K8ZC+RlyCZ9l4wuXD6bVWZ1io7ylp/YzZ3/05lhZSyH7M+9edvjFbRj0tMQ7",
+	"D5bEjBuTmpwzpvQ+C21NHzGl2UpcA3OrokXWekXSwovHVew08mrjy2o8vOIoafSwaJb3hFa4TZeooeq8",
+	"KJQZ01HaypaxSt6EFj4rUCVYvR1t4iOVfMmlWKoi/zJfje1TVSD3/NlgI9V4Fr4W2IHVjNWKi9zsKyP/",
+	"MnSoSiEMruWgAdQ0074pWWn33d9J47fzqAuH78IoAtVOcxA6cme3hM8oEYaORpG+CqM0devQ0IcwAyLl",
+	"ye/3u7Cif6pUYHYHQqKdHKaI6wpKLqTPPTyQAewfxLesSP146xwb2l/jwaGN0vJl4wgctsAvudw65Uii",
+	"yUUuQ9JNhQk5cdg4RWlYcEPe7wK4ljYItfhHX9U2oTUGYjKM8ggIbNDVyRn0WMpmnRrxkAy1E2BqUdE7",
+	"/ihJB1Vsx/m1UzeAboI8dFakn9SoIb7mxTWMOJPHk4DH7euoLwr7j7XOIxNP90wKfUadiP4Q4fu+RHQU",
+	"juPtnJ29UxVcUvotElnE7klqxxCape3nOouCurQmJuEUfPtyUt/3XFzHUbL2UyVCNilHf5y0ClM9zf7s",
+	"mBSiOXFIoUnnGX6x8FmricGGabGJUVIPpbCJSaVc2zEvLbV0cuyKh64OjFtG1U3D43aaJaSaChP22SQh",
+	"xsmF8h8cdSy41gJyoplOIvJDZtcagGm1Qf689Gmet0tYv9/LWL+fkLKOZDwhw7GOxshDY4kxJxb9HfLL",
+	"SUjRIlp/4JOK6UpmlHM937JqB4JJOWm3SuDfy3ObhLWOfAvTE+bYZr91We+Cpw/Q5lp0OLivdCay9Xe7",
+	"ZWMBrQGEMRZPjU4HYlIe1riOAI3k8TB0ZzuwSdBHm/yrvx1MaG33e7CtSrrCOJ7gd6BObkz/GQFFiHPv",
+	"NBDgZsz3cbB5i3v3yZHvxhIg719E/R1OhUuFJfZ1m5Ap2+0Gd4s5IX6L7QaiOGioZ7cbhdtZbSH3g6Ye",
+	"YdoPuobQ1+AkgI83dBpWUyjCl4OE6WWej+W+AUGTiyichjHUpyK6mPu0dh/cu/AsmqY4mga2Bx7PZRUb",
+	"KTOlmDaBvwxFv0axyi2z4PSvKIwPnHJvUeXR8QPP13qFvs2XxuEYzbdx364LHt2gcICfmrBB2Po43kU/",
+	"CV8+2/Z0MNsBVjh2c8gY2F6F3Mod/+XuDojVHOwSNeZ8Hs/b66d+RzkfaJ/kOFQJ0ShfKVICOTPYN7iX",
+	"S3xImvkWoNsRDxmM9bYOLdB841DDrIp0dpgozIjomy1FEUb1mbdMC5icNklFiwnqn3voNs5e7X1rO77e",
+	"fdmYNInnE40921NfmdaQsck4pRq28UljXmeNs7SJKYHYuS+5sl/C7y0XTi2X6VtSFcjpvc+P6CJnfWnX",
+	"EXq7b9PjiQFBTqf02w+rd9pgFyExd0+SmqeZO8tT69DkiVPV2kEDo1rQAAEqHzsJz9OHB91p4xkvi0P/",
+	"Gb8x2noUDDTMdcjMKrhJThxyD3/TiINhb8EQZSLHD406TQrhCaMKbkc7lwMv7uSzbWhyskrU5N05+PUg",
+	"09tv52hxrAhpj3cefd61oj4fcrfLaIvyV5LSFEUYoEEm7j1GsemMoSeRarbFDfRrFFktrSi6HlZhmPdi",
+	"RDzKYXDoXp8yPoTtkvP9CEbUZqyumFW+TH5R8G3G5orrnPWmEa55sfSDgR6xi67ulBQL92LtwF7acn1L",
+	"RfuGScXIWZSCyYnp5A4bJ5CgplLxOHKd3PD1Vj29vXDCUqA5GvZBBOHOohdF84WNFp/M68DYhlZowfUK",
+	"jM1YavOladPhFmvufvwpvTfBcQ2sMbRskjOBFqLkxVNV9mb69xKRVty8nDTrAF+5BP2dKFTyK5aLVNVw",
+	"StvtpQbA+57KLsVN57A7F5r+QK4KZ/Ihw+o0I/FVporNgdhi8sXuQGsn21zmFFa4EoVaaV6ykipok8yr",
+	"Zw4Tcbw6/S4a4ah142DiiTk1OMnx7VpQkmhaN4C36Y3/KmUn3JpK1frl5Nkc08i1mdY3gN/VJW+5Prel",
+	"MhW250qCIyYivlUFNLc+ucP1lD7SC17AS5U8kRafD+NbUp6f2NZ6YqdoYzWPa3eYiUsKyAKdsvQgE9JY",
+	"4Lkj6w98teo2w+p1/Kwm7KKWPu+vTfe3WiycoBrJYZ7W4HoDcAUylgXiXaLcMD/+I5JD8Ck7WRMkdkRJ",
+	"v291hz90OfLhhtYBJ0mtrRu665Ls4FJ16b9lLS1L6gvqRjJ17nwWtIgOLbbMNnDWRhB3cJl1xrx2BE1P",
+	"AuxI3B1p2mdvfdYV14SgGpu8NHk+0k4v3W62w8hwkKRmgzQbpDNhKD6QFE+j5gWUsUTXoD5EalSsYrlq",
+	"usfNoi4UbuuR1BQrbAEjK695VYGMN9ejXxzshoqrNzuIHtrHCtMS80Nw8eiUfDSLn0949vuxVL1Y6lhY",
+	"vf9uPPX+NfD8VOXtjac54kPfcKon4k03yU5kLd0zfYsK+n1u5dfdRMUdX7ufWD8kWl9XFumcQG7Fw3uk",
+	"CrzGC4mfGtke5BFvmTPACBhBQPI8P/M1expKdQ3hXz474qwZTQD2rFPuB/ZsDTz3Ffzun824I/cPLwQd",
+	"0z3zbUn8v4xVKHDwH1UwCemtncL+o2pOxydMWt/uZGhjuu9mThFpNnHKcqdQxeiBv6/w6TVmspZ+DFcf",
+	"d50s1/4JcOBM20qHPGhzvriiyFdt+npuYrSuk326U35VGAiB4ILktXfaUMNBkJjT5z6QHUpcDWdqPxeF",
+	"yiAB/I47jHaTHC72/Tk2Lf21784Vk3lrYJhaLuSKaS4KZtY+E41jJtUjRiEtUpcHrqrO+ObI7O3Dcw8e",
+	"C7LU0bs6Ns+oMyKaPkoDjtDTk1yvEuHqX16DLLaY7tw5kZ8nblXT+76ZJtl0QnNiICR2TUH4EG/6Kj3m",
+	"hAXWU5rmO+74jWf+icmPL5LH0FXUfW5CziAqw7EW2ev4pAmkQqHRSFPLJZtvycXRFl/fAvTpMwin+i/N",
+	"2FkK8XMtcgzBb/Akj3Yd4JT1c3vK2uMaDYEMihcGlHdoJVBle3E8hlqU71bTdxhjZy50xJSwi3UcPGk3",
+	"OWXmXiN2R29F06Ar1nJLi9Cc8LgtnsKF7Wc+hX5bTVQowK+zzxgO3vgQ8c6c63jwYd1jsU0+dW+CXGJ0",
+	"Y1Ig/i5D5LcIdIeQwXiIOw7xRbwFK3qaRjOXhcQij1a87U/8XhaK2yTWtvPvQqlqPH+6k5jcfHOn0XuU",
+	"F6VtBwPRpHn9Ek66UFqCJiuq1pL+PmF2fS/x260irPGlMn70sw8dOmbabZo+NgI+wOcugD8+0cZ7SfqV",
+	"4me8cXedzX2JTsQAiTMOPzOFzjN5bAy9lnmibcAfJ/jQKG8AzFsXBu7n2zCyeJt2F6vh8wPNYpMVY433",
+	"hWVrVeRkvUi4sc4M6zUZ3Fv3Fgq1aUtNHVvYf/hsFLBrHhtTs05X4tLnCJvwrcnmIyoMvuEOrRI/i6om",
+	"FBZUnWDsXgEfnpvW1dLjpDXv97UlfLNWsU4Mk/IO2rnk01tGJ6bJTZq75c70wom1uB2yEhNEbDP17BgR",
+	"6wdPNYMYOq2c/T7CB8ZQ8yKaUjpKWafQyfwa0R21E1THjWzfW8zwbZOXH+bh4ZgWMOiA5tR3OGJLT+hx",
+	"NkVLRk0y4sFR3e5l1ocmDzA/boNqmtgL8w25547qhUktoYYzyDA3hyky2MkvGWZqzrkBLBVklTs+5iJp",
+	"Z4eBYXXllV73IL8RJoKCRL46AVXuQ10dICTe/RL1Oc5T80FSn6vt/qLUZtgpqqaLbSEkmSQLUjSamLWt",
+	"58RdhcHKcerKFTvDlLzseHIiTZBEWkPwhaRkd+7o9azUSHeNp+WD06PUrsXiSkJiI5PdME/zcjih32b0",
+	"YG3D5yEvHCvXaJJgmzHo3spsfOLorcXZExQ6bFvEr3EwCVXnvx8Jj/XWRvcZGbRL4g2KCvl5vj2s1IZE",
+	"XFp2MCatC4g6FlrwkcuIwt+W76WHbYxXCY5s+dGHYuwUSxqMly7QwyS9j7GB/BYS5ru4h0J47qDzsWkF",
+	"cOps+QDZQ8rLAKa7lOoJtAFk1pLA/jz0N7WwsSJY39F1GqGMdxteqok0d1uLyfoRFwkBV6/m+P6yZC6H",
+	"48dBpq9j2e+TlA8qnTysueK3vvIPn/iqTCpEGpmSYgdTUh7hMHL0nmW+QpR6UDUcfndGS3TeyE9KU7JN",
+	"Os2ctqmzJk9amoM/5JDEyrFgAWbKDCWU2tGFjIjlI9KgGiiWbA1F3vRi3nT1byFXrKyNZXNIbjxKnGG0",
+	"RcCEA42uhBb0FDuO66gR50e4TCyUQ4KEwx3YG4SsyVC8FRbdInLCR4OplA6lH8Kw8YOxkXb8oQ+7tB9r",
+	"cOOP3aHjzvX016ShzZY2OjjpMK1xdvpVyw+HXFU+87wnsZWNe+WHaoI3AbtvT33+8aQudSXkgh9R7Zb+",
+	"9KspcYVJkYL0q9J7I4nOx1wlhJLBmPy23K75QAPbzjZbIsg6FNTD3Dgtjs+VmyTiG9/rrhZzMN2jVdIn",
+	"vrqbReW2Gzvn26YnZ8Rng+Kb0yRzswaw6LrpBGwH8zSHDgNMbY2rggtV+CqqYCuFVFjMbhRo8HDfLGRe",
+	"8MVV1OLKodHdByUIiXOOCyVXPCC6v0gFmi1AWsYtm2vgV4lTU3kpiu3O2SxuqCq4Fe6X2azWYNd8ZGjL",
+	"soAbMS9GskjXwCNO+3/936eJZRT8phOwS6q7kNNeULXNfUJLpCGVsvHBsck4M2sVKyl4nPq2FvJqHNuJ",
+	"q1jddHbdUYZBGlFAxl5e8sSYuTALFZ9wf8mZSZxiMLzfGFvc5V5VrSsVy4fC/LRO0hqYdaRpfDONiOLi",
+	"vtnUfOyCHs4d8ZxyN1kekzP8VqPMa1tB7jv63q4TS0hCnDTwP6Qkundj22vUr6FNXRRqM0XP2DP4w5Hr",
+	"hJH2+YRSh0lmoapARseTl+W//iftDiQ0hu/67PmUaM0JCpJzXzsRTtrpdOGRQEfojAzxu8wajMfphPrR",
+	"N9UxTjQssKU2doKJXqofo9moE3y0c3Vc4BNdsvhyWnzjR2KnR8Q3PmKzn2Wk0I/uKLkPhGSlKApRgtVg",
+	"Mubzz5rfF4J+X3Jns7hfrzQvTfZOUits4X95Xr7IKCbSpLaTO/gznGTHFkrpXEhuwdxjTj3Czs8LLtkc",
+	"3skFtoTOfYtDwzjzodWHzIDMHQf1ub/s+fLsJbeLdYa+EM7oVSqU3HDzTpY8d6yXy81aFIBa2CbUQBNl",
+	"QU7l5V/cf9At2JqDs+7VNeiNFtaCvPcOdWGqypg9CXDuBH4fzu6Hy8srMXs4+/zexb3PMRXOrpGkzrsz",
+	"GypfCTf0O6CowIzZdsjJUmmUGUKuMlZwQf2/uOn3y8aXPqh59k7ypcUx9bVmmGvyty8eUksxxCmi9EVG",
+	"0SkNHOegl//6nyzkpWpg8+07SUODKI1QLZesKVwIwyLYX77n31OSjFTOeli5P/8HIeQ+E0tExjspDIYl",
+	"GUhVr9YZ6cMXBFR361BlfJ47Ea3hWsCmGVtBVwaMfaLIK79Q0voby6uqEAt89/yDIX2Kbmf6VIz+pXQW",
+	"AJkZlZLewfTg4mLPd9XCgj1z+gvZlu33G3YwF5LrbWR4LgqRGPpJvCx5XYxyoWaL56E8ia75uVPiz5rG",
+	"oyvKYunD+IUw9pmfBWJmk447BHOS/yR8LeI/GQABd0WXmHgCs9jr1JEdshFzG/CIZmLzmQVzAEj98c6f",
+	"BlQ7I6UTAEbOSlV9ZhgeKWMSNmD8aLljgZU1LKoPl8d5vrPFu7miu3BIuaj37/TrO5JTYU3vLUjxg5rv",
+	"J79v3QOfgua+VfOJhOb2nvlyHGNZrVc4/PSOCM7t726ozE9O/rTEheAegvdxnt+eoM5/xT75H0m3CHOQ",
+	"+xB9hr8PQO0d8ouhTvK1oiyv43AaJe6vwUa/fnHXIHYU/IGI/UgS5ZqXgEJorCa2fcTt4nk++/jeGd8R",
+	"MFzW9pXPl5i27vPlS8oLfP+b34o7R9l3UNlTXYpzbq2wNTX1OBqVUc0d3bxKAtvwLasr8uP64i8udMbI",
+	"BOFsjXHbWkvTttHEmdEgnaatnQS/N1CLXyh19dg+Dtu/G7SH5Rtn/SemgOZ4IzeXQHsyYqDpNue/zlW+",
+	"/Xj+q9PXP3bk8W6LZveYw2ilhbRZSLu8gsoyb6APsPY1EIKm3u/Hhtxp739bU2ROe18Dz31s+il9+eyZ",
+	"MJUyIjix2y8N1v20nDY7PPoCi2NqUeQ0/eIRWyhyCGxosqhZQ1F0popeg35It9Rd3HnB5RVYZtUK7BpZ",
+	"t0B3N0eHFuXOzDzg+jcn64Bpf/N4d4zIqt7hML5qM4TGFrNs9nm5jGXFvR/eAy1geSuOWNtpucp+kIUD",
+	"qFqOZlUM79NlbZ/gZn9vApN29ScUmHhTzjBkea/Kl6Ps8W1zqyi8mcod3Ss0qfJYHpkdfPKSV06b+Y2Z",
+	"qfGn/ANx0yGraBugjFIBPdKJdTkayJyKw1mYP0JF8t+o2gALNTTkh/XeVHYRJZdnoYXJnd0pd3meNW7z",
+	"bPR8vx8LooHJ74sjdoH46VjifvSdlDMSHZwvBeUVjN6HzVoV3VvhNJLQ6Sdz+uQVQMWoU8SCa406JpfK",
+	"aRfobdlzE74SBdzlbeh8Zew2hJ5Fv9V92NkSBtx5s63PTID8Enu4CPRc3WNhbjAFvpaqdppI6MoBBTaH",
+	"sGsQmjndK6qI9DDwe7x7Ldo+3f3rNM+66/u34r451UnN+BdOSzVwDZoXTS17mLAxVzcZU/Sz71ej6W9o",
+	"ySubhZBcR+/x/Z0jJj3ffs0x+H0XNOCW/q3seDzWCMNAtJ2SBvCtUOZ8Ulp4JSFjdqMyP1QPm407YzHQ",
+	"RUYNZCi8H0LdpuRFAc6AoSZGfaQ/pc06CJk/KeafcrfwCPoJWcItelIiwDrX05OAT4kyLSug5ALQwEp1",
+	"DbkTFGsuc4p4o41LQXN1DbrgEeGNsx7u+OJf0kjAP+219wkPe/WuJuUE8ymEZGW5k0YhrC2AgcwFlw/D",
+	"LVZLZ4M4g8S8k95B0czVZn+phbSfP/gPDH1JFqw2w/6CWRafP2A3Gdtm7Bf/xDvpFoMbJmTulmwWuMfc",
+	"HnmeazDGJ64YMoEcEwlm0Epch9yTgQr4dYDCQP1A39HPNeDfvPPoepbtMSzf/3FzHk5m25a8MuchGz1K",
+	"Vq8ksPnW4phrYv2BMoK/I1DmI3ZBOZ6srjJ2n+VqIzP2gHG24UWRsc8ZZc3HdXvNNy95NVmtfCb0P1L8",
+	"Ic+E/q/E5/77N3eblLz6fVBGrxJ7JEQQmEDLbfZSyQ4PesSEXAopLPhygJBShTU/TNgotbwN+3rpx5r/",
+	"u+MKC89P7c1uDEsoFUYDMsbbLDj6KDq5FkouhS6N78khGlcoiiEaxmmoBUbUrHwZCud/XyYlbcv3JfkT",
+	"+rkJg+coiI6lnSwueZeiAF8PHQ0APbiIR4AmYDyuvD6W7M1bbBUJAr1J7lpn7NWTbx2hfv7yqzCl6P7F",
+	"BXv5hFQSJFlh2KoGYyB/FAgavblOPakCjQ7J94eqUDx/CTixLY0Kb8mDfnMifA08PzUR2lBpclIG1mQc",
+	"+OCbUX6iDMuFpnok6mwTUred5oJGjfUJmaH1Ml9qx8tCo9sYI3Nf+51yMqzj+TNyMIcbcwoTeJB+99J3",
+	"xrgLdDQT2j9xDl7no7tKPrWD5Iurk+GmEgtbazhgXrwN6UDoMWwbp3Lf+ME7mKjY0zSR84UqnWqy4Vvv",
+	"etjw7ahdcUk7+cPYFqLkKzivyNV7awXV4+E3V1KpGPn8V+yHdjD16G3bnXQYVt9tWNpxcWDM1SmtTgO5",
+	"xx4XhX+qGRqtJDg9IEotr0OLoT9k6lLTIOmPnLzEfcO8+RZR7D1UKHcvKKKOQygiqUL4XnIG0skTkFat",
+	"a2piLpLB4b1gmkzNcXP7JxCrtXHczukq99iXOMmjuSJC5uzdrNJqpcGYdzMfXOWShTRDGhT8iNEURkPp",
+	"m8KwXEm4x14Av3aXaMHlAopI/IZef9zs8yDBW7ix5+B2GaX0g3R96c/ym7OvBkmY8TOOIKWvhuEwVVt0",
+	"h4Xk2DlIrOCjyDiiTS1J07z3TiYilVEiURyh72QYvoz6bCgsbBIBh7iOOFxpbfzMHfLEPx+JOFk0fodf",
+	"KHVlfGzekYKxrTWC6dPudVKDYhf8nYwSg1N0pl3uUYQ/w+3/G+LNgXccb3gPhnc7dokZlaL6jJYOFt/J",
+	"/Vfa3RlCQsaMKoP3tCQ3BGdabRC972QXv+GqT8Dxd4Km5P3b4djPZ9hzPZ1sjU9yoF64VAJWV5XP5sXb",
+	"pjagGeQrQCRveFGYZOnMekP8G8QjrQwwz26J+Mtw/n8n3DedZ8Yqs0JzmqSwou+ZO64SHh50M+Y3Vcul",
+	"Abt38YSOC4PZeyHE6k2hZoxyUKR3duFnP8Sip23j6vd36DsK6BiLuSCPjduFeMyCS/gdkJ3da966h8kd",
+	"WfIrYBwnJHhUCRQqURv1jaePu3PbuS+MJXSD/e3h2vQqPn0x21IVhdoYsje5J6sMseJ0+CuASmCH84hp",
+	"5LbVSdb+s6QXU2voMXqgP57IZWjajrinR23oK0sdQ3xAYA5LpQEnzIdZOAaH9sXSFKirX+PivwsU7zQO",
+	"/NSoJviP4dr/9UTItlBWBbdgzn/FMpGEasTg4+OWOVAwI36BWFHiI8Yx+eoz43OameElsJ89WE2nUKPg",
+	"Ip6Q8tZvL00lWKga+xT1fE2irMvZwy8uLrD/Hf3rfhYZsxJfs1L9FZMEf2yhFSZJnGAhp99OX+lPVtPk",
+	"ifDPXiMa97GGgq7frMrz2gE+v8FqyDzRv0rTjk8uVdrCqM8MI0sPW3IZVjp5glnT3DC4Br1la7FaM1Mp",
+	"yyRALDP+kkYz/+gnM/+x9Iekhis/+pKZQx1XCAS3EDO7bpxhk5lE78cJDo0h16ZPZEKvGdx860iidAVN",
+	"V/NWgfMylP/shUxTJPRpoOO/lgIcis0ZP3LICGl61Ut30IGn2d1dpZfR8lQK/KlTARrI30FPnobUzn8N",
+	"P/ruPGMFnR1Qx7StvrRo10xzlMSHfkxMN/udUMDFJ6GA2ybp+CRRM9708TXwvGk/4bslOATlTcqHb7pV",
+	"SxHrDePeD7177yhnqtse+A5w02+9es2L+rj+svjisDFsXLrg0wHClPZoDXmmBVWtM3GrKqU2I2tcxNAj",
+	"SXbVB+yYlX6n338ymZ4qzwkgQVTdNsOKVjv/Ff+LWVY4Smyo28bYJr1zK545mjH3Qq0u66K4u4Q5XP0T",
+	"C8n2m6dugzjAowYrNJShLfMnQ2ZMHr/GvdxlAuTr9rSfWuqNpUDeVuSp2jbDZMftxUWhDGAjY3wYfZGS",
+	"vfnxa6Y0e/aPr9pKPSPKqhBLATmzil3cu/hPVpaZL8CkNBKhfUQyLh5f0UdugcK+iIp0uf/7hfvfoU73",
+	"Iy3uPy3iAzRG2HSDvluQQMOLR0XfJT4xQfLd6nLfvSQkBpkmCD+o+WeGIYxO06y3Afn5r+4/Sf0/Gxl1",
+	"qAHoG6vrxVWT788KtTpZ4CuWu4gHuB3CHTzMgssDLKjHe9iy4Nb3Y5SMM/d+xi6/R3707eWXX0/iOG8W",
+	"PDGEnlfilkHu93+6aptPwKHCp3x3srC/0RD1t29efc/e4EshzOIj7aHZzJ5GPfTebf1ISWaNf/w2kPGT",
+	"9kcTRNaqusuwO66/p/00ur2crbbuNRC77ZHPm4X2OGcu24n/v6+ypmZjnzpOOoKsW+mQOH1PXwfQ1rqY",
+	"PZyd80rMPr7/+P8CAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -2,12 +2,12 @@ package api_test
 
 import (
 	"bytes"
-	"encoding/json"
 	"image"
 	"image/color"
 	"image/png"
 	"math"
 	"net/http"
+	"strings"
 	"testing"
 
 	"bathyform/core/mesh"
@@ -47,7 +47,7 @@ func TestAFlatScanBecomesAMaster(t *testing.T) {
 	prism := map[string]any{"kind": "prism", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 1, "b": 1, "c": 4, "rings": got.Rings}
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"blockout": map[string]any{"solids": []any{prism}}}).into(&j)
 	ring := math.Pi / 4 * (50.8*50.8 - 20.32*20.32) * 4 / 1000
-	assert.InEpsilon(t, ring, j.Master.Volume.Value, 0.03, "a ring, four millimetres thick")
+	assert.InEpsilon(t, ring, figures(j.Numbers).of(j.Master.Volume), 0.03, "a ring, four millimetres thick")
 
 	s.send("POST", "/api/scans?dpi=3", -1, washer(t, 200)).problem(http.StatusUnprocessableEntity, "dots an inch")
 	s.send("POST", "/api/scans?dpi=100", -1, []byte("solid nothing")).problem(http.StatusUnprocessableEntity, "PNG or JPEG")
@@ -146,7 +146,7 @@ func TestInsertsStayAtTheirPlaceAndGoWithTheShape(t *testing.T) {
 	design := func() (d api.KeptDesign) { s.send("GET", s.path(j, "/design"), -1, nil).into(&d); return d }
 	s.send("POST", s.path(j, "/study"), -1, design().Design).into(&st)
 	assert.Equal(t, "Laid in", st.Shot.Lines[1].Name)
-	assert.InDelta(t, -5, st.Shot.Lines[1].Volume.Value, 1e-9)
+	assert.InDelta(t, -5, figures(st.Numbers).of(st.Shot.Lines[1].Volume), 1e-9)
 
 	s.send("PUT", s.path(j, "/master/turn"), j.Version, map[string]any{"up": []float64{1, 0, 0}, "purpose": "pour"}).into(&j)
 	turned := *j.Brief.Inserts[0].At
@@ -164,59 +164,49 @@ func TestInsertsStayAtTheirPlaceAndGoWithTheShape(t *testing.T) {
 func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
 	s := open(t)
 	j := s.take("drogue-hub")
-	all := s.events(t.Context(), s.path(j, "/searches/pieces"), -1)
+	s.redesign(j, func(d map[string]any) {
+		d["kind"], d["rubber"] = "three-piece", s.rubber("Tin-cure silicone 30 A, 10:1")
+	})
+	all := s.events(t.Context(), s.path(j, "/searches/build"), -1)
 	require.Greater(t, len(all), 3, "its stages are told")
-	var last api.PieceSearch
-	require.NoError(t, json.Unmarshal(all[len(all)-1], &last))
-	require.True(t, last.Finished)
-	require.NotNil(t, last.Mould)
-	m := *last.Mould
+	end := last[api.BuildSearch](t, all)
+	require.True(t, end.Finished)
+	m := *end.Build
+	n := figures(m.Numbers)
 	assert.Len(t, m.Pieces, 8)
 	assert.Less(t, m.Error, 0.003)
-	assert.InDelta(t, 300, m.Line.Value, 15, "round the hub and its bore")
-	assert.Zero(t, m.Off.Value, "its wall lets the parting lie level")
-	assert.NotEmpty(t, m.Steep.Formula)
+	require.NotNil(t, m.Seam)
+	assert.InDelta(t, 300, n.of(m.Seam.Line), 15, "round the hub and its bore")
+	assert.Zero(t, n.of(m.Seam.Off), "its wall lets the parting lie level")
+	assert.NotEmpty(t, n[m.Seam.Steep.N].Formula)
+	var sum float64
 	for _, p := range m.Pieces {
 		assert.Less(t, p.Catches, 0.001, p.Name)
-		assert.NotEmpty(t, p.Volume.Formula)
+		assert.NotEmpty(t, n[p.Volume.N].Formula)
+		sum += n.of(p.Volume)
 	}
+	assert.InEpsilon(t, n.of(*m.Mould.Rubber), sum, 1e-6, "the pieces are the rubber")
 	assert.True(t, saysFinding(m.Findings, "6 side pieces spare the rubber"))
 
-	stl := s.send("GET", s.path(j, "/pieces/0/stl"), -1, nil)
-	assert.Contains(t, stl.Header.Get("Content-Disposition"), "bracket-side-1.stl")
+	stl := s.send("GET", s.path(j, "/rubber/0/stl"), -1, nil)
+	assert.Contains(t, stl.Header.Get("Content-Disposition"), "bracket-"+strings.ToLower(strings.ReplaceAll(m.Pieces[0].Name, " ", "-"))+".stl")
 	_, r, err := mesh.Load(stl.Body, 1)
 	require.NoError(t, err)
-	assert.InEpsilon(t, m.Pieces[0].Volume.Value*1000, r.Volume, 1e-3, "the file holds what was said")
-	assert.Equal(t, http.StatusOK, s.send("GET", s.path(j, "/pieces/7/geometry"), -1, nil).Status)
-	whole := s.send("GET", s.path(j, "/pieces.3mf"), -1, nil)
+	assert.InEpsilon(t, n.of(m.Pieces[0].Volume)*1000, r.Volume, 0.01, "the file holds what was said")
+	assert.Equal(t, http.StatusOK, s.send("GET", s.path(j, "/rubber/7/geometry"), -1, nil).Status)
+	whole := s.send("GET", s.path(j, "/rubber/all/3mf"), -1, nil)
 	assert.Contains(t, whole.Header.Get("Content-Disposition"), "bracket-mould.3mf")
 	file, err := mesh.Parse(whole.Body)
 	require.NoError(t, err)
-	var sum float64
-	for _, p := range m.Pieces {
-		sum += p.Volume.Value
-	}
-	assert.InEpsilon(t, sum*1000, file.Mesh.Volume(), 1e-3, "all eight are in it")
-	s.send("GET", s.path(j, "/pieces/9/stl"), -1, nil).problem(http.StatusNotFound, "divide the mould again")
+	assert.InEpsilon(t, sum*1000, file.Mesh.Volume(), 0.003, "all eight are in it")
+	s.send("GET", s.path(j, "/rubber/9/stl"), -1, nil).problem(http.StatusNotFound, "build the mould again")
 
-	// a rubber to weigh: the batches come along
-	rubber := s.rubber("Tin-cure silicone 30 A, 10:1")
-	var kept api.KeptDesign
-	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
-	kept.Design.Rubber = nil
-	doc, err := json.Marshal(kept.Design)
-	require.NoError(t, err)
-	var design map[string]any
-	require.NoError(t, json.Unmarshal(doc, &design))
-	design["rubber"] = rubber
-	s.send("PUT", s.path(j, "/design"), kept.Version, design)
-	all = s.events(t.Context(), s.path(j, "/searches/pieces?halvesOnly=true"), -1)
-	last = api.PieceSearch{}
-	require.NoError(t, json.Unmarshal(all[len(all)-1], &last))
-	require.NotNil(t, last.Mould)
-	assert.Len(t, last.Mould.Pieces, 2)
-	require.NotNil(t, last.Mould.Pieces[0].Batch)
-	assert.True(t, saysFinding(last.Mould.Findings, "until it is stripped off"))
+	// as another kind, without keeping it: two halves that are stripped
+	end = last[api.BuildSearch](t, s.events(t.Context(), s.path(j, "/searches/build?kind=clayed-up"), -1))
+	require.NotNil(t, end.Build)
+	assert.Len(t, end.Build.Pieces, 2)
+	require.NotNil(t, end.Build.Mould.Pours[0].Batch)
+	assert.True(t, saysFinding(end.Build.Findings, "until it is stripped off"))
 }
 
 func TestGangsAreLaidAndCompared(t *testing.T) {
@@ -226,14 +216,15 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 6, "gap": 8, "edge": 12}).into(&g)
 	assert.Len(t, g.Poses, 6)
 	assert.False(t, g.Short)
-	assert.InEpsilon(t, g.Rubber.Value/6, g.Each.Value, 1e-9)
+	assert.InEpsilon(t, figures(g.Numbers).of(g.Rubber)/6, figures(g.Numbers).of(g.Each), 1e-6)
 	g = api.Gang{}
 	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 90, "pot": 240, "gap": 8, "edge": 12}).into(&g)
 	assert.True(t, g.Short)
 	assert.Equal(t, "row", g.Kind, "the cleat's parting stands upright, so each keeps its way up")
 	assert.LessOrEqual(t, math.Hypot(g.Wide, 66), 240.0)
-	var cases []api.GangCase
-	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": 8, "edge": 12}).into(&cases)
+	var compared api.GangCases
+	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": 8, "edge": 12}).into(&compared)
+	cases := compared.Cases
 	require.Len(t, cases, 12)
 	assert.Greater(t, cases[0].Each, cases[3].Each, "rubber for each cavity falls with their number")
 	assert.Equal(t, 3, cases[3].Pulls, "12 wanted, four a pull")
@@ -243,15 +234,17 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 
 	m := s.newJob()
 	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
-	s.send("POST", s.path(m, "/gang"), -1, map[string]any{"count": 2, "gap": 8, "edge": 12}).problem(http.StatusConflict, "measures alone")
+	s.send("POST", s.path(m, "/gang"), -1, map[string]any{"count": 2, "gap": 8, "edge": 12}).into(&g)
+	assert.Len(t, g.Poses, 2, "its length and width are shape enough")
 }
 
 func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 	s := open(t)
 	j := s.take("instrument-bezel")
-	for _, sheet := range []string{"boards", "jointed", "folded", "plates", "wrap", "fins", "flange", "parting-board", "gang"} {
+	for sheet, kind := range map[string]string{"boards": "clayed-up", "jointed": "clayed-up", "folded": "clayed-up", "plates": "squeeze", "wrap": "cut",
+		"fins": "tape-parted", "flange": "shell", "parting-board": "parting-board", "gang": "clayed-up"} {
 		for _, form := range []string{"svg", "dxf"} {
-			a := s.send("GET", s.path(j, "/templates/"+sheet+"/"+form+"?count=3&gap=8&edge=12"), -1, nil)
+			a := s.send("GET", s.path(j, "/templates/"+sheet+"/"+form+"?count=3&gap=8&edge=12&kind="+kind), -1, nil)
 			require.Equal(t, http.StatusOK, a.Status, string(a.Body))
 			assert.Contains(t, a.Header.Get("Content-Disposition"), "bracket-"+sheet+"."+form)
 			d, err := outline.Parse(a.Body)
@@ -259,10 +252,10 @@ func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 			assert.NotEmpty(t, d.Rings)
 		}
 	}
-	s.send("GET", s.path(j, "/templates/gang/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "Say how many")
-	s.send("GET", s.path(j, "/templates/bent/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "Choose a sleeve")
+	s.send("GET", s.path(j, "/templates/gang/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "no such sheet")
+	s.send("GET", s.path(j, "/templates/bent/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "no such sheet")
 	for _, paper := range []string{"a4", "letter"} {
-		a := s.send("GET", s.path(j, "/templates/wrap/pdf?paper="+paper), -1, nil)
+		a := s.send("GET", s.path(j, "/templates/wrap/pdf?kind=cut&paper="+paper), -1, nil)
 		require.Equal(t, http.StatusOK, a.Status)
 		assert.True(t, bytes.HasPrefix(a.Body, []byte("%PDF-")))
 	}
@@ -271,5 +264,5 @@ func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 	s.send("GET", s.path(m, "/templates/boards/svg"), -1, nil).problem(http.StatusConflict, "no master")
 	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
 	assert.Equal(t, http.StatusOK, s.send("GET", s.path(m, "/templates/boards/dxf"), -1, nil).Status, "a box needs no shape")
-	s.send("GET", s.path(m, "/templates/parting-board/dxf"), -1, nil).problem(http.StatusConflict, "measures alone")
+	s.send("GET", s.path(m, "/templates/parting-board/dxf?kind=parting-board"), -1, nil).problem(http.StatusUnprocessableEntity, "no such sheet")
 }

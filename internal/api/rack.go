@@ -8,6 +8,8 @@ import (
 	"strings"
 	"time"
 
+	"bathyform/core/bench"
+	"bathyform/core/design"
 	"bathyform/core/life"
 	"bathyform/internal/store"
 
@@ -36,10 +38,19 @@ func (s *Server) rack(ctx context.Context) ([]Mould, error) {
 	if err != nil {
 		return nil, err
 	}
+	shelf, err := s.store.Materials(ctx)
+	if err != nil {
+		return nil, err
+	}
+	priors := make(map[string]life.Prior)
+	for _, m := range shelf {
+		sheet := m.Mix()
+		priors[m.Name] = life.PriorOf(bench.Wears(&sheet))
+	}
 	records := make(map[string][]life.Record)
 	worn := make(map[string]int)
 	for _, m := range all {
-		records[m.Rubber] = append(records[m.Rubber], life.Record{Pulls: m.Pulls, WornOut: m.WornOut})
+		records[m.Rubber] = append(records[m.Rubber], record(m.Kind, m.Pulls, m.WornOut))
 		if m.WornOut {
 			worn[m.Rubber]++
 		}
@@ -49,10 +60,14 @@ func (s *Server) rack(ctx context.Context) ([]Mould, error) {
 	for i, m := range all {
 		f, ok := forecasts[m.Rubber]
 		if !ok {
-			f = life.Learn(life.TradePrior, records[m.Rubber])
+			prior, known := priors[m.Rubber]
+			if !known {
+				prior = life.TradePrior
+			}
+			f = life.Learn(prior, records[m.Rubber])
 			forecasts[m.Rubber] = f
 		}
-		left := f.Remaining(m.Pulls)
+		left := f.Wearing(wear(m.Kind)).Remaining(m.Pulls)
 		out[i] = Mould{Id: m.ID, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
 			Poured: openapi_types.Date{Time: m.Poured}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap,
 			Remaining: Remaining{Low: left.Low, Middle: left.Middle, High: left.High}, WornMoulds: worn[m.Rubber],
@@ -80,7 +95,15 @@ func (s *Server) AddMould(ctx context.Context, r AddMouldRequestObject) (AddMoul
 	if err != nil {
 		return nil, err
 	}
-	m := store.Mould{ID: uuid.New(), JobID: j.ID, Number: strings.TrimSpace(r.Body.Number), Rubber: strings.TrimSpace(r.Body.Rubber),
+	var d design.Design
+	if j.Design != nil {
+		d = *j.Design
+	}
+	kind, err := bench.Question{Design: d, Brief: j.Brief}.KindOf()
+	if err != nil {
+		return nil, err
+	}
+	m := store.Mould{ID: uuid.New(), JobID: j.ID, Kind: string(kind.Key), Number: strings.TrimSpace(r.Body.Number), Rubber: strings.TrimSpace(r.Body.Rubber),
 		Poured: r.Body.Poured.Time, Cavities: 1}
 	if r.Body.Cavities != nil {
 		m.Cavities = *r.Body.Cavities

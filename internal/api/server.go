@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"strings"
 
+	"bathyform/internal/search"
 	"bathyform/internal/store"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -27,6 +28,7 @@ type Server struct {
 	store   *store.Store
 	hand    *inHand
 	uploads chan struct{} // bounds how many meshes are read at once
+	desk    *search.Desk
 }
 
 var _ StrictServerInterface = (*Server)(nil)
@@ -37,7 +39,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	server := &Server{store: s, hand: newInHand(s), uploads: make(chan struct{}, 2)}
+	server := &Server{store: s, hand: newInHand(s), uploads: make(chan struct{}, 2), desk: search.NewDesk()}
 	e := echo.New()
 	e.HTTPErrorHandler = func(c *echo.Context, err error) { writeProblem(c.Response(), toProblem(err)) }
 	e.Use(middleware.Recover())

@@ -50,6 +50,7 @@ func fromShop(shop store.Shop) Shop {
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
 		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
 		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Opens: h.Opens, Closes: h.Closes, Weekends: h.Weekends, Celsius: h.Celsius,
+		MixMinutes: h.MixMinutes, MixPerKilo: h.MixPerKilo, DegasMinutes: h.DegasMinutes, DegasPerKilo: h.DegasPerKilo, PourMinutes: h.PourMinutes, PourPerKilo: h.PourPerKilo,
 	}}
 }
 
@@ -63,6 +64,7 @@ func toHouse(p Practice) practice.House {
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
 		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
 		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Opens: p.Opens, Closes: p.Closes, Weekends: p.Weekends, Celsius: p.Celsius,
+		MixMinutes: p.MixMinutes, MixPerKilo: p.MixPerKilo, DegasMinutes: p.DegasMinutes, DegasPerKilo: p.DegasPerKilo, PourMinutes: p.PourMinutes, PourPerKilo: p.PourPerKilo,
 	}
 }
 

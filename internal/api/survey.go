@@ -4,8 +4,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/binary"
-	"encoding/json"
-	"fmt"
 	"image/color"
 	"image/png"
 	"math"
@@ -17,43 +15,32 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/inhibit"
 	"bathyform/core/picture"
-	"bathyform/core/study"
 	"bathyform/core/suit"
+	"bathyform/core/survey"
 	"bathyform/core/thick"
-	"bathyform/internal/store"
+	"bathyform/internal/search"
 
 	"github.com/google/uuid"
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// shapeOf takes a master with a mesh in hand.
-func (s *Server) shapeOf(ctx context.Context, id uuid.UUID) (store.Job, *study.Prepared, error) {
-	j, err := s.store.Job(ctx, id)
-	if err != nil {
-		return j, nil, err
-	}
-	p, err := s.hand.take(ctx, j)
-	if err == nil && p.Master.Mesh == nil {
-		err = problem(http.StatusConflict, "The shape is not known", sentence(errNoShape.Error()))
-	}
-	return j, p, err
-}
-
 // SurveyMaster looks a master over.
 func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) (SurveyMasterResponseObject, error) {
-	j, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.open(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	shop, err := s.store.ReadShop(ctx)
-	if err != nil {
+	j := o.job
+	q := survey.Question{Draw: vec(r.Body.Draw), Brief: j.Brief, Wanted: max(0, j.Order.Quantity-j.Good), Beside: o.house.Clearance.Beside}
+	if j.Design != nil {
+		q.Beside = j.Design.Clearance.Beside
+	}
+	if q.Rubber, err = o.material("rubber", idOf(r.Body.Rubber)); err != nil {
 		return nil, err
 	}
-	mats, err := s.materials(ctx, Design{Rubber: r.Body.Rubber, Resin: r.Body.Resin})
-	if err != nil {
+	if q.Resin, err = o.material("resin", idOf(r.Body.Resin)); err != nil {
 		return nil, err
 	}
-	q := study.Question{Draw: vec(r.Body.Draw), Rubber: mats.Rubber, Resin: mats.Resin, Brief: j.Brief, Wanted: max(0, j.Order.Quantity-j.Good)}
 	tests, err := s.store.InhibitionTests(ctx)
 	if err != nil {
 		return nil, err
@@ -66,64 +53,68 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 		}
 		return false, false
 	}
-	if mats.Rubber != nil {
-		tried, cured := q.Tests(mats.Rubber.Name)
+	if q.Rubber != nil {
+		tried, cured := q.Tests(q.Rubber.Name)
 		q.Tested, q.Failed = tried && cured, tried && !cured
 	}
-	shelf, err := s.store.Materials(ctx)
-	if err != nil {
-		return nil, err
-	}
 	var resins, rubbers []uuid.UUID
-	for _, m := range shelf {
+	for _, m := range o.shelf {
 		if m.Kind == "resin" {
 			q.Resins, resins = append(q.Resins, m.Mix()), append(resins, m.ID)
 		} else {
 			q.Rubbers, rubbers = append(q.Rubbers, m.Mix()), append(rubbers, m.ID)
 		}
 	}
-	sv, err := p.Survey(q, shop.Practice)
+	if d, err := o.kept(); err == nil { // as it is planned, as far as that can be
+		if bq, err := o.question(ctx, d); err == nil {
+			if p, err := o.master.Lay(bq); err == nil {
+				q.Across, _ = p.Box.Footprint(d.ResinUp)
+			}
+		}
+	}
+	sv, findings, err := o.master.Survey(q, o.house)
 	if err != nil {
 		return nil, unusable("The master cannot be looked over", err)
 	}
 	out := fromSurvey(sv)
 	out.Resins, out.Rubbers = suited(sv.Resins, resins), suited(sv.Rubbers, rubbers)
 	for _, st := range sv.Prep {
-		step := PrepStep{Key: st.Key, Do: st.Do, Why: st.Why, Done: slices.Contains(j.Brief.Done, st.Key)}
-		if st.Caution != "" {
-			step.Caution = &st.Caution
-		}
-		out.Prep = append(out.Prep, step)
+		out.Prep = append(out.Prep, PrepStep{Key: st.Key, Do: st.Do, Why: st.Why, Done: slices.Contains(j.Brief.Done, st.Key), Caution: optional(st.Caution)})
 	}
-	for _, f := range p.SurveyFindings(sv, q, shop.Practice) {
-		out.Findings = append(out.Findings, fromFinding(f))
-	}
+	out.Findings = fromFindings(findings)
 	return SurveyMaster200JSONResponse(out), nil
 }
 
-func fromSurvey(sv study.Survey) Survey {
-	d, t := sv.Draw, sv.Thickness
-	f := sv.Figures
-	out := Survey{Draw: point(d.Dir), Height: d.Height, Undercuts: []Undercut{},
-		Figures: SurveyFigures{Locked: fromNumber(f.Locked), Seam: fromNumber(f.Seam), SeamOff: fromNumber(f.SeamOff), Steep: fromNumber(f.Steep),
-			Thinnest: fromNumber(f.Thinnest), Median: fromNumber(f.Median), Thickest: fromNumber(f.Thickest),
-			DrawnUp: fromNumber(f.DrawnUp), DrawnDown: fromNumber(f.DrawnDown), LockedArea: fromNumber(f.LockedFor)},
-		Thinnest: spot(t.Thinnest), Thickest: spot(t.Thickest), Shares: []Share{}, Thin: spots(sv.Thin), Recesses: spots(sv.Recesses),
-		FlatBack: sv.FlatBack, NotWorth: append([]string{}, sv.Kinds.NotWorth...), Kinds: []MouldKind{}, Prep: []PrepStep{}, Surfaces: []string{}, Findings: []Finding{}}
+func idOf(id *uuid.UUID) string {
+	if id == nil {
+		return ""
+	}
+	return id.String()
+}
+
+func fromSurvey(sv survey.Survey) Survey {
+	l := newLedger()
+	out := Survey{Known: sv.Known, Undercuts: []Undercut{}, Shares: []Share{}, Thin: spots(sv.Thin), Recesses: spots(sv.Recesses),
+		NotWorth: append([]string{}, sv.NotWorth...), Prep: []PrepStep{}, Surfaces: []string{}, Findings: []Finding{}}
+	for _, surface := range inhibit.Surfaces {
+		out.Surfaces = append(out.Surfaces, string(surface))
+	}
+	if sv.Known {
+		d, t, f := sv.Draw, sv.Thickness, sv.Figures
+		draw, thinnest, thickest := point(d.Dir), spot(t.Thinnest), spot(t.Thickest)
+		out.Draw, out.Height, out.Thinnest, out.Thickest = &draw, &d.Height, &thinnest, &thickest
+		out.Figures = &SurveyFigures{Locked: l.number(f.Locked), Seam: l.number(f.Seam), SeamOff: l.number(f.SeamOff), Steep: l.number(f.Steep),
+			Thinnest: l.number(f.Thinnest), Median: l.number(f.Median), Thickest: l.number(f.Thickest),
+			DrawnUp: l.number(f.DrawnUp), DrawnDown: l.number(f.DrawnDown), LockedArea: l.number(f.LockedFor)}
+	}
 	for _, u := range sv.Undercuts {
 		out.Undercuts = append(out.Undercuts, Undercut{Volume: u.Volume / 1000, Depth: u.Depth, Opening: u.Opening, Height: u.Height,
-			Centre: point(u.Centre), Out: point(u.Out), Answer: string(u.Verdict.Answer), Strain: fromNumber(u.Verdict.Strain), Allowed: fromNumber(u.Verdict.Allowed)})
+			Centre: point(u.Centre), Out: point(u.Out), Answer: string(u.Verdict.Answer), Strain: l.number(u.Verdict.Strain), Allowed: l.number(u.Verdict.Allowed)})
 	}
 	for _, b := range sv.Bins {
 		out.Shares = append(out.Shares, Share{Low: b.Low, High: b.High, Share: b.Share})
 	}
-	for _, e := range sv.Kinds.Entries {
-		out.Kinds = append(out.Kinds, MouldKind{Kind: string(e.Kind), Name: e.Name, What: e.What, For: append([]string{}, e.For...), Against: append([]string{}, e.Against...),
-			Possible: e.Possible, Rubber: fromNumber(e.Rubber), Hours: fromNumber(e.Hours), Pieces: e.Pieces, Seam: e.Seam, Moulds: e.Remakes, Pot: e.Pot})
-	}
-	for _, surface := range inhibit.Surfaces {
-		out.Surfaces = append(out.Surfaces, string(surface))
-	}
+	out.Numbers = l.rows
 	return out
 }
 
@@ -152,11 +143,11 @@ func spots(all []thick.Place) []Spot {
 
 // GetDrawMap tells triangle by triangle how the surface comes away.
 func (s *Server) GetDrawMap(ctx context.Context, r GetDrawMapRequestObject) (GetDrawMapResponseObject, error) {
-	_, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.openShape(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	a, err := p.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
+	a, err := o.master.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
 	if err != nil {
 		return nil, unusable("That is no direction to draw along", err)
 	}
@@ -175,15 +166,15 @@ var pictureSize = picture.Size{Wide: 240, Tall: 180}
 
 // GetDrawPicture draws the part standing along a draw.
 func (s *Server) GetDrawPicture(ctx context.Context, r GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error) {
-	_, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.openShape(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	a, err := p.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
+	a, err := o.master.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
 	if err != nil {
 		return nil, unusable("That is no direction to draw along", err)
 	}
-	drawn := picture.Shaded(p.Fine(), picture.View{Up: a.Dir, Tilt: 24}, pictureSize, func(t int) color.NRGBA { return classColours[a.Classes[t]] })
+	drawn := picture.Shaded(o.master.Fine(), picture.View{Up: a.Dir, Tilt: 24}, pictureSize, func(t int) color.NRGBA { return classColours[a.Classes[t]] })
 	var out bytes.Buffer
 	if err := png.Encode(&out, drawn); err != nil {
 		return nil, err
@@ -193,11 +184,11 @@ func (s *Server) GetDrawPicture(ctx context.Context, r GetDrawPictureRequestObje
 
 // GetThicknessMap tells triangle by triangle how thick the part is.
 func (s *Server) GetThicknessMap(ctx context.Context, r GetThicknessMapRequestObject) (GetThicknessMapResponseObject, error) {
-	_, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.openShape(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	t := p.Thickness()
+	t := o.master.Thickness()
 	data := make([]byte, 0, 4*len(t.Face))
 	for _, h := range t.Face {
 		data = binary.LittleEndian.AppendUint32(data, math.Float32bits(float32(h)))
@@ -207,7 +198,7 @@ func (s *Server) GetThicknessMap(ctx context.Context, r GetThicknessMapRequestOb
 
 // LookAtAttitude weighs one way up.
 func (s *Server) LookAtAttitude(ctx context.Context, r LookAtAttitudeRequestObject) (LookAtAttitudeResponseObject, error) {
-	_, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.openShape(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
@@ -215,16 +206,18 @@ func (s *Server) LookAtAttitude(ctx context.Context, r LookAtAttitudeRequestObje
 	if r.Body.Fine {
 		cells = attitude.FineCells
 	}
-	w, pockets, err := attitude.Look(p.Master.Mesh, p.Master.Report.Sound, vec(r.Body.Up), cells)
+	w, pockets, err := attitude.Look(o.master.Part.Mesh, o.master.Part.Report.Sound, vec(r.Body.Up), cells)
 	if err != nil {
 		return nil, unusable("That is no way up", err)
 	}
 	out := fromWay(w, pockets)
+	l := newLedger()
 	out.Sums = &struct {
 		Air       Number `json:"air"`
 		Floor     Number `json:"floor"`
 		RubberAir Number `json:"rubberAir"`
-	}{fromNumber(w.AirNumber(pockets)), fromNumber(w.FloorNumber()), fromNumber(w.RubberNumber())}
+	}{l.number(w.AirNumber(pockets)), l.number(w.FloorNumber()), l.number(w.RubberNumber())}
+	out.Numbers = &l.rows
 	return LookAtAttitude200JSONResponse(out), nil
 }
 
@@ -244,30 +237,21 @@ const (
 )
 
 // stream answers with server-sent events while work goes on. The work stops
-// when the caster leaves.
+// when everybody who waits for it has left.
 type stream struct {
 	ctx  context.Context
-	work func(ctx context.Context, tell func(v any)) error
+	desk *search.Desk
+	key  string
+	work search.Work
+}
+
+// stream is a search by its key; equal keys share one worker.
+func (s *Server) stream(ctx context.Context, key string, work search.Work) stream {
+	return stream{ctx, s.desk, key, work}
 }
 
 func (st stream) run(w http.ResponseWriter) error {
-	w.Header().Set("Content-Type", "text/event-stream")
-	w.Header().Set("Cache-Control", "no-store")
-	w.WriteHeader(http.StatusOK)
-	out := http.NewResponseController(w)
-	send := func(kind string, v any) {
-		doc, err := json.Marshal(v)
-		if err != nil {
-			return
-		}
-		if _, err := fmt.Fprintf(w, "event: %s\ndata: %s\n\n", kind, doc); err == nil {
-			_ = out.Flush()
-		}
-	}
-	err := st.work(st.ctx, func(v any) { send("progress", v) })
-	if err != nil && st.ctx.Err() == nil {
-		send("problem", toProblem(err))
-	}
+	st.desk.Stream(st.ctx, w, st.key, st.work, func(err error) any { return toProblem(err) })
 	return nil
 }
 
@@ -279,11 +263,11 @@ func (st stream) VisitSearchAttitudesResponse(w http.ResponseWriter) error { ret
 
 // SearchDraws looks for the best draws.
 func (s *Server) SearchDraws(ctx context.Context, r SearchDrawsRequestObject) (SearchDrawsResponseObject, error) {
-	_, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.openShape(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	return stream{ctx, func(ctx context.Context, tell func(any)) error {
+	return s.stream(ctx, "draws "+shapeKey(o.job), func(ctx context.Context, tell func(any)) error {
 		answer := func(done, total int, finished bool, best []draw.Offer) DrawSearch {
 			out := DrawSearch{Done: done, Total: total, Finished: finished, Best: []DrawOffer{}}
 			for _, o := range best {
@@ -292,7 +276,7 @@ func (s *Server) SearchDraws(ctx context.Context, r SearchDrawsRequestObject) (S
 			return out
 		}
 		total := 0
-		best, err := draw.Search(ctx, p.Master.Mesh, drawDirections, func(pr draw.Progress) {
+		best, err := draw.Search(ctx, o.master.Part.Mesh, drawDirections, func(pr draw.Progress) {
 			total = pr.Total
 			tell(answer(pr.Done, pr.Total, false, pr.Best))
 		})
@@ -300,16 +284,16 @@ func (s *Server) SearchDraws(ctx context.Context, r SearchDrawsRequestObject) (S
 			tell(answer(total, total, true, best))
 		}
 		return err
-	}}, nil
+	}), nil
 }
 
 // SearchAttitudes weighs ways up.
 func (s *Server) SearchAttitudes(ctx context.Context, r SearchAttitudesRequestObject) (SearchAttitudesResponseObject, error) {
-	_, p, err := s.shapeOf(ctx, r.JobId)
+	o, err := s.openShape(ctx, r.JobId)
 	if err != nil {
 		return nil, err
 	}
-	return stream{ctx, func(ctx context.Context, tell func(any)) error {
+	return s.stream(ctx, "attitudes "+shapeKey(o.job), func(ctx context.Context, tell func(any)) error {
 		answer := func(done, total int, finished bool, ways []attitude.Way) AttitudeSearch {
 			out := AttitudeSearch{Done: done, Total: total, Finished: finished, Ways: []Attitude{}}
 			for _, w := range ways {
@@ -318,7 +302,7 @@ func (s *Server) SearchAttitudes(ctx context.Context, r SearchAttitudesRequestOb
 			return out
 		}
 		total := 0
-		ways, err := attitude.Search(ctx, p.Master.Mesh, p.Master.Report.Sound, attitudeDirections, func(pr attitude.Progress) {
+		ways, err := attitude.Search(ctx, o.master.Part.Mesh, o.master.Part.Report.Sound, attitudeDirections, func(pr attitude.Progress) {
 			total = pr.Total
 			tell(answer(pr.Done, pr.Total, false, pr.Ways))
 		})
@@ -326,5 +310,5 @@ func (s *Server) SearchAttitudes(ctx context.Context, r SearchAttitudesRequestOb
 			tell(answer(total, total, true, ways))
 		}
 		return err
-	}}, nil
+	}), nil
 }

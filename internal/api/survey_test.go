@@ -11,6 +11,7 @@ import (
 	"strings"
 	"testing"
 
+	"bathyform/core/axis"
 	"bathyform/internal/api"
 
 	"github.com/stretchr/testify/assert"
@@ -56,9 +57,8 @@ func TestSurveyOfTheHubNamesItsSockets(t *testing.T) {
 	assert.Len(t, got.Undercuts, 6)
 	for _, u := range got.Undercuts {
 		assert.Equal(t, "side piece", u.Answer)
-		assert.NotEmpty(t, u.Strain.Formula, "the figure can be opened")
+		assert.NotEmpty(t, got.Numbers[u.Strain.N].Formula, "the figure can be opened")
 	}
-	assert.Equal(t, "three-piece", got.Kinds[0].Kind)
 	assert.True(t, saysFinding(got.Findings, "side piece"))
 	assert.NotEmpty(t, got.Prep)
 	var shares float64
@@ -83,7 +83,7 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 	brief := map[string]any{"quality": "precision", "surface": "resin print", "generation": 2, "done": []string{"wipe"}, "wants": []string{"clear"},
 		"inserts": []map[string]any{{"kind": "thread", "note": "M5"}}, "check": map[string]any{"kind": "length", "value": 160.0}}
 	s.send("PUT", s.path(j, "/brief"), j.Version, brief).into(&j)
-	assert.Equal(t, "resin print", j.Brief.Surface)
+	assert.EqualValues(t, "resin print", j.Brief.Surface)
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
 	require.Len(t, j.Brief.Inserts, 1)
 	got := s.survey(j, ask)
@@ -117,7 +117,7 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 func TestTurningTheMasterKeepsItsVolumeAndComesBack(t *testing.T) {
 	s := open(t)
 	j := s.take("deck-cleat")
-	was := *j.Master
+	was, volume := *j.Master, figures(j.Numbers).of(j.Master.Volume)
 	var next api.Job
 	turn := func(up []float64, purpose string) {
 		s.send("PUT", s.path(j, "/master/turn"), j.Version, map[string]any{"up": up, "purpose": purpose}).into(&next)
@@ -126,14 +126,14 @@ func TestTurningTheMasterKeepsItsVolumeAndComesBack(t *testing.T) {
 	turn([]float64{1, 0, 0}, "pour")
 	assert.True(t, *j.Master.Turned)
 	assert.InDelta(t, was.Size[0], j.Master.Size[2], 1e-4, "its length stands upright")
-	assert.InEpsilon(t, was.Volume.Value, j.Master.Volume.Value, 1e-9)
+	assert.InEpsilon(t, volume, figures(j.Numbers).of(j.Master.Volume), 1e-9)
 	assert.NotEqual(t, was.Mesh.Key, j.Master.Mesh.Key, "the drawing is fetched anew")
 	var kept api.KeptDesign
 	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
 	assert.NotEmpty(t, kept.Design.Vents, "and it is vented where it now stands")
 	turn([]float64{0, 1, 0.2}, "draw")
 	s.send("GET", s.path(j, "/design"), -1, nil).into(&kept)
-	assert.Equal(t, api.Axis("+z"), kept.Design.Draw)
+	assert.Equal(t, axis.PlusZ, kept.Design.Draw)
 	turn([]float64{0, 0, 1}, "back")
 	assert.False(t, *j.Master.Turned)
 	assert.Equal(t, was.Size, j.Master.Size)
@@ -185,7 +185,7 @@ func TestSearchesTellTheirProgressAndCanBeLeft(t *testing.T) {
 	assert.Less(t, first.Done, first.Total)
 	assert.True(t, last.Finished)
 	require.NotEmpty(t, last.Best)
-	assert.Less(t, last.Best[0].Undercut, 0.05*j.Master.Volume.Value)
+	assert.Less(t, last.Best[0].Undercut, 0.05*figures(j.Numbers).of(j.Master.Volume))
 
 	ctx, leave := context.WithCancel(t.Context())
 	some := s.events(ctx, s.path(j, "/searches/attitudes"), 2)
@@ -197,7 +197,11 @@ func TestAMeasuredMasterSaysWhatItCannotTell(t *testing.T) {
 	s := open(t)
 	j := s.newJob()
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&j)
-	s.send("POST", s.path(j, "/survey"), -1, map[string]any{"draw": []float64{0, 0, 1}}).problem(http.StatusConflict, "measures alone")
+	got := s.survey(j, map[string]any{"draw": []float64{0, 0, 1}})
+	assert.False(t, got.Known)
+	assert.Nil(t, got.Figures)
+	assert.NotEmpty(t, got.Prep, "what is done to a master needs no shape")
+	assert.NotEmpty(t, got.Rubbers)
 	s.send("GET", s.path(j, "/searches/draws"), -1, nil).problem(http.StatusConflict, "measures alone")
 }
 
@@ -207,7 +211,7 @@ func TestOBJIsTakenAsAMaster(t *testing.T) {
 	obj := "v 0 0 0\nv 30 0 0\nv 30 20 0\nv 0 20 0\nv 0 0 10\nv 30 0 10\nv 30 20 10\nv 0 20 10\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
 	s.send("POST", s.path(j, "/master/mesh?filename=block.obj"), j.Version, []byte(obj)).into(&j)
 	assert.Equal(t, "obj", j.Master.Mesh.Format)
-	assert.InDelta(t, 6, j.Master.Volume.Value, 1e-9)
+	assert.InDelta(t, 6, figures(j.Numbers).of(j.Master.Volume), 1e-9)
 }
 
 func TestABlockOutBecomesAMaster(t *testing.T) {
@@ -223,11 +227,11 @@ func TestABlockOutBecomesAMaster(t *testing.T) {
 	assert.InEpsilon(t, 24-math.Pi*0.25, volume, 0.015)
 
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"blockout": map[string]any{"solids": solids}}).into(&j)
-	assert.InDelta(t, volume, j.Master.Volume.Value, 1e-4)
+	assert.InDelta(t, volume, figures(j.Numbers).of(j.Master.Volume), 1e-4)
 	assert.True(t, j.Master.UnitConfirmed)
 	require.NotNil(t, j.Master.Solids)
 	assert.Len(t, *j.Master.Solids, 2, "it is kept as what it was built of")
-	assert.NotEmpty(t, s.survey(j, map[string]any{"draw": []float64{0, 0, 1}}).Kinds, "and can be looked over like any master")
+	assert.True(t, s.survey(j, map[string]any{"draw": []float64{0, 0, 1}}).Known, "and can be looked over like any master")
 
 	solids[1]["a"], solids[1]["kind"], solids[1]["b"], solids[1]["c"] = 100, "box", 100, 100
 	solids[1]["at"] = []float64{0, 0, -50}

@@ -6,7 +6,7 @@ import (
 
 	"bathyform/core/drawing"
 	"bathyform/core/finding"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 	"bathyform/core/quantity"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -182,10 +182,10 @@ var tints = map[drawing.Tone]struct {
 
 func picture(pdf *fpdf.Fpdf, d drawing.Drawing, x, y, w, h float64) {
 	scale := min(w/(d.High[0]-d.Low[0]), h/(d.High[1]-d.Low[1]))
-	at := func(p outline.Point) fpdf.PointType {
+	at := func(p plane.Point) fpdf.PointType {
 		return fpdf.PointType{X: x + scale*(p[0]-d.Low[0]), Y: y + scale*(d.High[1]-p[1])}
 	}
-	trace := func(r []outline.Point, closed bool) {
+	trace := func(r []plane.Point, closed bool) {
 		for i, p := range r {
 			q := at(p)
 			if i == 0 {

@@ -10,7 +10,7 @@ import (
 
 	"bathyform/core/drawing"
 	"bathyform/core/finding"
-	"bathyform/core/outline"
+	"bathyform/core/plane"
 	"bathyform/core/quantity"
 	"bathyform/core/template"
 
@@ -35,7 +35,7 @@ func read(t *testing.T, tool string, data []byte, args ...string) string {
 }
 
 func board(w, h float64) template.Sheet {
-	return template.Sheet{Name: "Board", Lines: []template.Line{{Layer: template.Cut, Closed: true, Points: []outline.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}}}
+	return template.Sheet{Name: "Board", Lines: []template.Line{{Layer: template.Cut, Closed: true, Points: []plane.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}}}
 }
 
 func TestATemplateIsSpreadOverPagesAtItsTrueSize(t *testing.T) {
@@ -87,8 +87,8 @@ func TestTheRulerIsTrue(t *testing.T) {
 }
 
 func sheet() BuildSheet {
-	ring := drawing.Rectangle(outline.Point{0, 0}, outline.Point{60, 40})
-	d := drawing.Drawing{Name: "1. First half", Arrow: "+z", Areas: []drawing.Area{{Tone: drawing.RubberA, Rings: [][]outline.Point{ring}}}, Lines: []drawing.Line{{Tone: drawing.Seam, Points: ring, Closed: true}}}
+	ring := drawing.Rectangle(plane.Point{0, 0}, plane.Point{60, 40})
+	d := drawing.Drawing{Name: "1. First half", Arrow: "+z", Areas: []drawing.Area{{Tone: drawing.RubberA, Rings: [][]plane.Point{ring}}}, Lines: []drawing.Line{{Tone: drawing.Seam, Points: ring, Closed: true}}}
 	d.Fit(3)
 	return BuildSheet{Shop: "Fathom Lane Workshop", Part: "Deck cleat", Kind: "Cut block", Printed: "24 November 2026", System: quantity.Metric,
 		Facts: []Fact{{Name: "Rubber", Value: 412.3, Kind: quantity.Volume}, {Name: "First pull", Words: "Wednesday 9:30"}}, Pictures: []drawing.Drawing{d}, Plan: d,

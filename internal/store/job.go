@@ -12,9 +12,9 @@ import (
 	"time"
 
 	"bathyform/core/blockout"
+	"bathyform/core/design"
 	"bathyform/core/mesh"
 	"bathyform/core/part"
-	"bathyform/core/study"
 
 	"github.com/google/uuid"
 	"github.com/jmoiron/sqlx"
@@ -39,17 +39,8 @@ type Master struct {
 	Confirmed bool             `json:",omitempty"` // the caster has said that the unit is right
 	Report    *mesh.Report     `json:",omitempty"`
 	Measured  *part.Measured   `json:",omitempty"`
-	Turn      *Turn            `json:",omitempty"` // nil for the mesh as it was drawn
+	Turn      *part.Turn       `json:",omitempty"` // nil for the mesh as it was drawn
 	Solids    []blockout.Solid `json:",omitempty"` // what a block-out is built of
-}
-
-// Turn is how a mesh was turned after reading, as a unit quaternion.
-type Turn struct{ W, X, Y, Z float64 }
-
-// Design is a kept design: the caster's choices and the materials chosen.
-type Design struct {
-	study.Design
-	Rubber, Resin *uuid.UUID
 }
 
 // Job is one order on its way through the shop.
@@ -58,8 +49,8 @@ type Job struct {
 	Order         Order
 	Master        *Master
 	MeshSHA       string
-	Design        *Design
-	Brief         study.Brief
+	Design        *design.Design
+	Brief         design.Brief
 	DesignVersion int
 	Version       int
 	Good, Scrap   int // castings so far
@@ -96,13 +87,21 @@ func (r jobRow) job() (Job, error) {
 		err = json.Unmarshal(r.Master, j.Master)
 	}
 	if r.Design != nil && err == nil {
-		j.Design = &Design{}
-		err = json.Unmarshal(r.Design, j.Design)
+		var doc design.Document
+		doc, err = design.Decode(r.Design)
+		j.Design = &doc.Design
 	}
-	if r.Brief != nil && err == nil {
-		err = json.Unmarshal(r.Brief, &j.Brief)
+	if err == nil {
+		j.Brief, err = r.brief()
 	}
 	return j, err
+}
+
+func (r jobRow) brief() (b design.Brief, err error) {
+	if r.Brief != nil {
+		b, err = design.DecodeBrief(r.Brief)
+	}
+	return b, err
 }
 
 const selectJobs = `
@@ -195,60 +194,54 @@ func PackMesh(data []byte) (*Mesh, error) {
 }
 
 // WriteMaster gives a job its master, with the mesh that it is made of unless
-// that is kept already. A new shape makes the old design worthless, so the
-// design is dropped unless keepDesign.
+// that is kept already. A new shape makes the old design worthless, so it is
+// dropped unless keepDesign; whoever still works on it hears of that.
 func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *Mesh, sha string, keepDesign bool, version int) error {
 	doc, err := json.Marshal(m)
 	if err != nil {
 		return err
 	}
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
-		if file != nil {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO mesh (sha256, stl, size) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`,
+		if file != nil { // a mesh that is there already is held, so that nobody removes it meanwhile
+			if _, err := tx.ExecContext(ctx, `INSERT INTO mesh (sha256, stl, size) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO UPDATE SET size = EXCLUDED.size`,
 				file.SHA, file.Gzip, file.Size); err != nil {
 				return err
 			}
+		}
+		var before jobRow
+		err := tx.GetContext(ctx, &before, `SELECT mesh_sha256, brief FROM job WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL FOR UPDATE`, id, s.Shop, version)
+		if errors.Is(err, sql.ErrNoRows) {
+			return ErrChanged
+		}
+		if err != nil {
+			return err
 		}
 		var shaOrNil *string
 		if sha != "" {
 			shaOrNil = &sha
 		}
-		res, err := tx.ExecContext(ctx, `UPDATE job SET master = $4, mesh_sha256 = $5, version = version + 1,
-			design = CASE WHEN $6 THEN design END, design_version = CASE WHEN $6 OR design IS NULL THEN design_version ELSE design_version + 1 END
-			WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, doc, shaOrNil, keepDesign)
-		if err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE job SET master = $2, mesh_sha256 = $3, version = version + 1 WHERE id = $1`, id, doc, shaOrNil); err != nil {
 			return err
-		}
-		if n, _ := res.RowsAffected(); n == 0 {
-			return ErrChanged
 		}
 		if keepDesign {
 			return nil
 		}
-		return forgetShape(ctx, tx, id)
+		b, err := before.brief()
+		if err != nil {
+			return err
+		}
+		if doc, err = design.EncodeBrief(b.OtherShape()); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE job SET design = NULL, design_version = design_version + 1, brief = $2 WHERE id = $1`, id, doc); err != nil {
+			return err
+		}
+		if before.MeshSHA == nil || *before.MeshSHA == sha {
+			return nil
+		}
+		_, err = tx.ExecContext(ctx, `DELETE FROM mesh WHERE sha256 = $1 AND NOT EXISTS (SELECT FROM job WHERE mesh_sha256 = $1)`, *before.MeshSHA)
+		return err
 	})
-}
-
-// forgetShape drops from a job's brief what was said of another shape.
-func forgetShape(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) error {
-	var doc []byte
-	if err := tx.GetContext(ctx, &doc, `SELECT brief FROM job WHERE id = $1`, id); err != nil || doc == nil {
-		return err
-	}
-	var b study.Brief
-	if err := json.Unmarshal(doc, &b); err != nil {
-		return err
-	}
-	b.Check, b.Done, b.Kind = nil, nil, ""
-	for i := range b.Inserts {
-		b.Inserts[i].At = nil
-	}
-	doc, err := json.Marshal(b)
-	if err != nil {
-		return err
-	}
-	_, err = tx.ExecContext(ctx, `UPDATE job SET brief = $2 WHERE id = $1`, id, doc)
-	return err
 }
 
 // MeshFile returns the compressed file of a mesh.
@@ -263,8 +256,8 @@ func (s *Store) MeshFile(ctx context.Context, sha string) ([]byte, error) {
 
 // WriteDesign keeps a design if it still has the version that the change
 // started from.
-func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d Design, version int) error {
-	doc, err := json.Marshal(d)
+func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d design.Design, version int) error {
+	doc, err := design.Of(d).Encode()
 	if err != nil {
 		return err
 	}
@@ -273,8 +266,8 @@ func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d Design, version
 }
 
 // WriteBrief keeps what the caster says of a master, if the job still has the version.
-func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b study.Brief, version int) error {
-	doc, err := json.Marshal(b)
+func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b design.Brief, version int) error {
+	doc, err := design.EncodeBrief(b)
 	if err != nil {
 		return err
 	}
@@ -282,20 +275,24 @@ func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b study.Brief, ver
 		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
 }
 
-// WriteTurn turns a job's master and gives it the design and the brief that go with it.
-func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d Design, b study.Brief, version int) error {
+// Versions are those of a job and of its design.
+type Versions struct{ Job, Design int }
+
+// WriteTurn turns a job's master and gives it the design and the brief that
+// go with it, if neither the job nor the design was changed meanwhile.
+func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d design.Design, b design.Brief, v Versions) error {
 	master, err := json.Marshal(m)
 	if err != nil {
 		return err
 	}
-	design, err := json.Marshal(d)
+	doc, err := design.Of(d).Encode()
 	if err != nil {
 		return err
 	}
-	brief, err := json.Marshal(b)
+	brief, err := design.EncodeBrief(b)
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, `UPDATE job SET master = $4, design = $5, brief = $6, design_version = design_version + 1, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, master, design, brief)
+	return s.changeOne(ctx, `UPDATE job SET master = $5, design = $6, brief = $7, design_version = design_version + 1, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND design_version = $4 AND deleted IS NULL`, id, s.Shop, v.Job, v.Design, master, doc, brief)
 }

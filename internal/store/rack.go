@@ -20,12 +20,14 @@ type Mould struct {
 	Poured             time.Time
 	Cavities           int
 	Retired            *time.Time
-	WornOut            bool `db:"worn_out"`
+	WornOut            bool   `db:"worn_out"`
+	Kind               string // of mould, as it was designed; empty where nobody has said
 	Pulls, Good, Scrap int
 }
 
 const selectMoulds = `
 	SELECT mould.id, job_id, job.name AS job_name, number, rubber, poured, cavities, retired, worn_out,
+	       mould.kind AS kind,
 	       count(DISTINCT pull.id) AS pulls,
 	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
 	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap
@@ -45,9 +47,9 @@ func (s *Store) Moulds(ctx context.Context) ([]Mould, error) {
 
 // AddMould puts a mould on the rack with the design it was poured from.
 func (s *Store) AddMould(ctx context.Context, m Mould) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, design)
-		SELECT $1, $2, job.id, $4, $5, $6, $7, job.design FROM job WHERE job.id = $3 AND job.shop_id = $2`,
-		m.ID, s.Shop, m.JobID, m.Number, m.Rubber, m.Poured, m.Cavities)
+	_, err := s.db.ExecContext(ctx, `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, kind, design)
+		SELECT $1, $2, job.id, $4, $5, $6, $7, $8, job.design FROM job WHERE job.id = $3 AND job.shop_id = $2`,
+		m.ID, s.Shop, m.JobID, m.Number, m.Rubber, m.Poured, m.Cavities, m.Kind)
 	return taken(err)
 }
 
@@ -159,4 +161,20 @@ func (s *Store) DeletePull(ctx context.Context, id uuid.UUID) error {
 		return ErrNotFound
 	}
 	return nil
+}
+
+// Logged is what one mould of a rubber has done.
+type Logged struct {
+	Kind    string
+	Pulls   int
+	WornOut bool `db:"worn_out"`
+}
+
+// Log is what all moulds of a rubber have done, retired ones as well.
+func (s *Store) Log(ctx context.Context, rubber string) ([]Logged, error) {
+	var out []Logged
+	err := s.db.SelectContext(ctx, &out, `
+		SELECT kind, worn_out, (SELECT count(*) FROM pull WHERE mould_id = mould.id) AS pulls
+		FROM mould WHERE shop_id = $1 AND rubber = $2 ORDER BY id`, s.Shop, rubber)
+	return out, err
 }

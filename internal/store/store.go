@@ -72,7 +72,7 @@ func (s *Store) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, files, goose.WithSessionLocker(locker))
+	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, files, goose.WithSessionLocker(locker), goose.WithGoMigrations(intoDocuments))
 	if err != nil {
 		return err
 	}
@@ -80,14 +80,15 @@ func (s *Store) migrate(ctx context.Context) error {
 	return err
 }
 
-// inTx runs f in one transaction, so that all of it is kept or nothing.
+// inTx runs f in one transaction, so that all of it is kept or nothing,
+// whatever happens to f.
 func (s *Store) inTx(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 	tx, err := s.db.BeginTxx(ctx, nil)
 	if err != nil {
 		return err
 	}
+	defer func() { _ = tx.Rollback() }() // nothing, once it is committed
 	if err := f(tx); err != nil {
-		_ = tx.Rollback()
 		return err
 	}
 	return tx.Commit()

@@ -2,6 +2,7 @@ package store_test
 
 import (
 	"context"
+	"database/sql"
 	"os"
 	"os/exec"
 	"strings"
@@ -9,19 +10,20 @@ import (
 	"testing"
 	"time"
 
+	"bathyform/core/design"
 	"bathyform/core/mesh"
 	"bathyform/core/part"
 	"bathyform/core/practice"
 	"bathyform/core/prep"
-	"bathyform/core/study"
+	"bathyform/core/suit"
 	"bathyform/demo/seed"
 	"bathyform/internal/store"
 	"bathyform/internal/testkit"
 
 	"github.com/google/uuid"
+	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
 func TestMain(m *testing.M) {
@@ -37,6 +39,12 @@ func newJob(t *testing.T, s *store.Store) uuid.UUID {
 	id := uuid.New()
 	require.NoError(t, s.AddJob(t.Context(), id, store.Order{Name: "Cleat", Quantity: 10}))
 	return id
+}
+
+// designed is a design that can be told from another.
+func designed(over float64) design.Design {
+	h := practice.Usual()
+	return design.Design{Clearance: h.Clearance, Feed: h.Feed, RubberOver: over, ShotOver: over, SprueBore: 8, VentBore: 2, WellWidth: 16, WellDepth: 10}
 }
 
 func TestDemoShopIsSetUpOnceAndKeptAfterARestart(t *testing.T) {
@@ -67,14 +75,14 @@ func TestDemoShopIsSetUpOnceAndKeptAfterARestart(t *testing.T) {
 	assert.Len(t, jobs, 2, "a second start brings nothing back")
 	assert.Equal(t, 88, jobs[0].Good)
 	require.NotNil(t, jobs[0].Design)
-	assert.NotEmpty(t, jobs[0].Design.Gates.Vents)
+	assert.NotEmpty(t, jobs[0].Design.Vents)
 }
 
 func TestTheSecondOfTwoTabsIsTold(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
-	first := store.Design{Design: study.Design{ShotOver: 1}}
-	second := store.Design{Design: study.Design{ShotOver: 2}}
+	first := designed(1)
+	second := designed(2)
 	require.NoError(t, s.WriteDesign(t.Context(), id, first, 0))
 	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, second, 0), store.ErrChanged)
 	j, err := s.Job(t.Context(), id)
@@ -94,7 +102,7 @@ func TestOfManyWritersAtOnceOneWins(t *testing.T) {
 	won := 0
 	for i := range 12 {
 		wg.Go(func() {
-			if s.WriteDesign(context.Background(), id, store.Design{Design: study.Design{ShotOver: float64(i)}}, 0) == nil {
+			if s.WriteDesign(context.Background(), id, designed(float64(i)), 0) == nil {
 				mu.Lock()
 				won++
 				mu.Unlock()
@@ -150,7 +158,7 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 func TestMeshIsKeptOnceAndANewShapeDropsTheDesign(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
-	require.NoError(t, s.WriteDesign(t.Context(), id, store.Design{Design: study.Design{ShotOver: 1}}, 0))
+	require.NoError(t, s.WriteDesign(t.Context(), id, designed(1), 0))
 	file := &store.Mesh{SHA: "abc", Gzip: []byte{1, 2, 3}, Size: 9}
 	m := store.Master{Name: "x", Unit: mesh.Millimetre, Report: &mesh.Report{Volume: 5}}
 	require.NoError(t, s.WriteMaster(t.Context(), id, m, file, "abc", false, 1))
@@ -158,7 +166,7 @@ func TestMeshIsKeptOnceAndANewShapeDropsTheDesign(t *testing.T) {
 	require.NoError(t, err)
 	assert.Nil(t, j.Design)
 	assert.Equal(t, 2, j.DesignVersion, "a tab that still shows the old design is told")
-	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, store.Design{}, 1), store.ErrChanged)
+	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, designed(3), 1), store.ErrChanged)
 	data, err := s.MeshFile(t.Context(), "abc")
 	require.NoError(t, err)
 	assert.Equal(t, []byte{1, 2, 3}, data)
@@ -179,8 +187,7 @@ func writeForEver(url string) {
 	}
 	j := jobs[0]
 	for n := 1; ; n++ {
-		d := store.Design{Design: study.Design{ShotOver: float64(n), RubberOver: float64(n)}}
-		d.Gates.SprueBore, d.Gates.WellDepth = float64(n), float64(n)
+		d := designed(float64(n % 100))
 		if err := s.WriteDesign(context.Background(), j.ID, d, j.DesignVersion+n-1); err != nil {
 			panic(err)
 		}
@@ -196,6 +203,7 @@ func TestServerKilledWhileSavingLeavesAWholeDesign(t *testing.T) {
 	require.NoError(t, err)
 	defer s.Close()
 	id := newJob(t, s)
+	saved := 0
 	for range 5 {
 		cmd := exec.Command(os.Args[0])
 		cmd.Env = append(os.Environ(), "BATHYFORM_TEST_WRITER="+url)
@@ -210,17 +218,19 @@ func TestServerKilledWhileSavingLeavesAWholeDesign(t *testing.T) {
 		require.NoError(t, cmd.Process.Kill())
 		_ = cmd.Wait()
 		var j store.Job
-		require.Eventually(t, func() bool { // the database may still be carrying out the last thing it was told
+		require.EventuallyWithT(t, func(c *assert.CollectT) { // the database may still be carrying out the last thing it was told
 			before := j.DesignVersion
+			var err error
 			j, err = s.Job(t.Context(), id)
-			return err == nil && j.DesignVersion == before
+			require.NoError(c, err)
+			assert.Equal(c, before, j.DesignVersion)
 		}, 5*time.Second, 50*time.Millisecond)
 		require.NotNil(t, j.Design)
 		d := j.Design
-		for _, v := range []float64{d.RubberOver, d.Gates.SprueBore, d.Gates.WellDepth} {
-			assert.Equal(t, d.ShotOver, v, "one design, not parts of two")
-		}
+		assert.Equal(t, designed(d.ShotOver).RubberOver, d.RubberOver, "one design, not parts of two")
+		assert.Equal(t, float64((j.DesignVersion-saved)%100), d.ShotOver, "the one that its version names")
 		require.NoError(t, s.WriteDesign(t.Context(), id, *d, j.DesignVersion), "the next save goes on from there")
+		saved = j.DesignVersion + 1
 	}
 }
 
@@ -243,9 +253,9 @@ func TestASetIsKeptWithItsOrder(t *testing.T) {
 func TestAnotherShapeForgetsWhatWasSaidOfTheOldOne(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
-	at := r3.Vec{X: 3}
-	said := study.Brief{Quality: "good", Kind: "cut", Done: []string{"wipe"}, Check: &part.Check{Kind: "length", Value: 20},
-		Inserts: []study.Insert{{Insert: prep.Insert{Kind: prep.Thread, Note: "M4"}, At: &at}}}
+	at := design.Place{3, 0, 0}
+	said := design.Brief{Quality: "good", Generation: 1, Kind: design.Cut, Wants: []suit.Want{}, Done: []string{"wipe"}, Check: &part.Check{Kind: "length", Value: 20},
+		Inserts: []design.Insert{{Kind: prep.Thread, Note: "M4", At: &at}}}
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	require.NoError(t, s.WriteBrief(t.Context(), id, said, j.Version))
@@ -264,4 +274,109 @@ func TestAnotherShapeForgetsWhatWasSaidOfTheOldOne(t *testing.T) {
 	assert.Nil(t, kept.Brief.Check)
 	assert.Empty(t, kept.Brief.Done)
 	assert.Empty(t, kept.Brief.Kind)
+}
+
+// What a database of the first versions held: the program's own names of its
+// fields, and no version.
+func TestDesignsOfTheFirstVersionsAreBroughtUpToDate(t *testing.T) {
+	url := testkit.EmptyDatabaseURL(t)
+	db, err := sql.Open("pgx", url)
+	require.NoError(t, err)
+	defer db.Close()
+	old, err := goose.NewProvider(goose.DialectPostgres, db, os.DirFS("migrations"))
+	require.NoError(t, err)
+	_, err = old.UpTo(t.Context(), 3)
+	require.NoError(t, err)
+	document := func(name string) []byte {
+		data, err := os.ReadFile("../../core/design/testdata/" + name)
+		require.NoError(t, err)
+		return data
+	}
+	_, err = db.ExecContext(t.Context(), `INSERT INTO shop (id, name, practice) VALUES ($1, 'Old shop', '{}')`, store.DemoShop)
+	require.NoError(t, err)
+	id, mould := uuid.New(), uuid.New()
+	_, err = db.ExecContext(t.Context(), `INSERT INTO job (id, shop_id, name, quantity, design, brief) VALUES ($1, $2, 'Cleat', 10, $3, $4)`,
+		id, store.DemoShop, document("design-v0-full.json"), document("brief-v0.json"))
+	require.NoError(t, err)
+	_, err = db.ExecContext(t.Context(), `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, design) VALUES ($1, $2, $3, '7', 'tin', now(), 1, $4)`,
+		mould, store.DemoShop, id, document("design-v0-plain.json"))
+	require.NoError(t, err)
+
+	for range 2 { // the second time there is nothing left to do
+		s, err := store.Open(t.Context(), url)
+		require.NoError(t, err)
+		j, err := s.Job(t.Context(), id)
+		require.NoError(t, err)
+		now, err := design.Decode(document("design-v1-full.json"))
+		require.NoError(t, err)
+		assert.Equal(t, now.Design, *j.Design)
+		brief, err := design.DecodeBrief(document("brief-v1.json"))
+		require.NoError(t, err)
+		assert.Equal(t, brief, j.Brief)
+		s.Close()
+	}
+	var kept []byte
+	require.NoError(t, db.QueryRowContext(t.Context(), `SELECT design FROM mould WHERE id = $1`, mould).Scan(&kept))
+	assert.JSONEq(t, string(document("design-v1-plain.json")), string(kept), "the database and the file hold the same document")
+}
+
+// A design that nobody has kept yet has a version as well: whoever shows the
+// proposal for the old master must not keep it for the new one.
+func TestReplacingTheMasterTellsWhoeverShowsTheOldProposal(t *testing.T) {
+	s := testkit.Store(t)
+	id := newJob(t, s)
+	m := store.Master{Name: "x", Unit: mesh.Millimetre, Report: &mesh.Report{Volume: 5}}
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, &store.Mesh{SHA: "one", Gzip: []byte{1}, Size: 1}, "one", false, 1))
+	j, err := s.Job(t.Context(), id)
+	require.NoError(t, err)
+	shown := j.DesignVersion
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, &store.Mesh{SHA: "two", Gzip: []byte{2}, Size: 1}, "two", false, j.Version))
+	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, designed(1), shown), store.ErrChanged)
+	j, err = s.Job(t.Context(), id)
+	require.NoError(t, err)
+	assert.Nil(t, j.Design)
+	require.NoError(t, s.WriteDesign(t.Context(), id, designed(1), j.DesignVersion))
+}
+
+func TestATurnMissesNeitherAChangedJobNorAChangedDesign(t *testing.T) {
+	s := testkit.Store(t)
+	id := newJob(t, s)
+	m := store.Master{Name: "by hand", Measured: &part.Measured{Length: 10, Width: 10, Height: 10, Volume: 0.5}}
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", false, 1))
+	j, err := s.Job(t.Context(), id)
+	require.NoError(t, err)
+	now := store.Versions{Job: j.Version, Design: j.DesignVersion}
+	for name, stale := range map[string]store.Versions{"the job": {Job: now.Job - 1, Design: now.Design}, "the design": {Job: now.Job, Design: now.Design - 1}} {
+		assert.ErrorIs(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, stale), store.ErrChanged, "%s was changed", name)
+	}
+	same, err := s.Job(t.Context(), id)
+	require.NoError(t, err)
+	assert.Equal(t, j, same, "nothing of a refused turn is kept")
+	require.NoError(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, now))
+	assert.ErrorIs(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, now), store.ErrChanged)
+}
+
+func TestMeshesThatNobodyRefersToAreRemoved(t *testing.T) {
+	s := testkit.Store(t)
+	mine := newJob(t, s)
+	other := uuid.New()
+	require.NoError(t, s.AddJob(t.Context(), other, store.Order{Name: "Hub", Quantity: 1}))
+	m := store.Master{Name: "x", Unit: mesh.Millimetre, Report: &mesh.Report{Volume: 5}}
+	give := func(job uuid.UUID, sha string) {
+		j, err := s.Job(t.Context(), job)
+		require.NoError(t, err)
+		require.NoError(t, s.WriteMaster(t.Context(), job, m, &store.Mesh{SHA: sha, Gzip: []byte(sha), Size: 3}, sha, false, j.Version))
+	}
+	kept := func(sha string) bool {
+		_, err := s.MeshFile(t.Context(), sha)
+		return err == nil
+	}
+	give(mine, "shared")
+	give(other, "shared")
+	give(mine, "second")
+	assert.True(t, kept("shared"), "the other job still has it")
+	give(other, "third")
+	assert.False(t, kept("shared"))
+	assert.True(t, kept("second"))
+	assert.True(t, kept("third"))
 }

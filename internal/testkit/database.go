@@ -74,6 +74,16 @@ func DatabaseURL(t testing.TB) string {
 	return cluster.URL(name)
 }
 
+// EmptyDatabaseURL returns the address of a database without any tables.
+func EmptyDatabaseURL(t testing.TB) string {
+	t.Helper()
+	once.Do(start)
+	require.NoError(t, failed)
+	name := fmt.Sprintf("empty%d", count.Add(1))
+	require.NoError(t, cluster.CreateDatabase(t.Context(), name, ""))
+	return cluster.URL(name)
+}
+
 const demoTemplate = "demo"
 
 var (

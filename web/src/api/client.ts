@@ -1,8 +1,10 @@
 import createFetchClient, { type Middleware } from 'openapi-fetch'
 import createQueryClient from 'openapi-react-query'
+import { whole, type Derived, type Whole } from './numbers'
 import type { components, paths } from './schema'
 
-type Schemas = components['schemas']
+type Schemas = Whole<components['schemas']>
+export type { Derived }
 export type Job = Schemas['Job']
 export type Order = Schemas['Order']
 export type Master = Schemas['Master']
@@ -11,7 +13,6 @@ export type Design = Schemas['Design']
 export type Study = Schemas['Study']
 export type Finding = Schemas['Finding']
 export type Remedy = Schemas['Remedy']
-export type Derived = Schemas['Number']
 export type Batch = Schemas['Batch']
 export type Gates = Schemas['Gates']
 export type Rise = Schemas['Rise']
@@ -32,12 +33,13 @@ export type DrawSearch = Schemas['DrawSearch']
 export type Pocket = Schemas['Pocket']
 export type Gang = Schemas['Gang']
 export type GangCase = Schemas['GangCase']
-export type PiecedMould = Schemas['PiecedMould']
-export type PieceSearch = Schemas['PieceSearch']
 export type Build = Schemas['Build']
-export type BuildPour = Schemas['BuildPour']
+export type MouldPlan = Schemas['MouldPlan']
+export type MouldKind = Schemas['MouldKind']
+export type Pour = Schemas['Pour']
+export type RubberPiece = Schemas['RubberPiece']
+export type Section = Schemas['Section']
 export type BuildSearch = Schemas['BuildSearch']
-export type BuiltKind = Schemas['BuiltKind']
 export type BoxPlan = Schemas['BoxPlan']
 export type Drawing = Schemas['Drawing']
 export type KindRow = Schemas['KindRow']
@@ -80,7 +82,18 @@ const throwProblems: Middleware = {
   },
 }
 
-export const client = createFetchClient<paths>({ baseUrl: '/api' })
+/** Figures come as a table; the page has them where they belong. */
+const fillNumbers: Middleware = {
+  async onResponse({ response }) {
+    if (!response.ok || !response.headers.get('Content-Type')?.includes('json')) return undefined
+    const text = await response.text()
+    const body = text.includes('"numbers"') ? JSON.stringify(whole(JSON.parse(text))) : text
+    return new Response(body, { status: response.status, headers: { 'Content-Type': 'application/json' } })
+  },
+}
+
+export const client = createFetchClient<Whole<paths>>({ baseUrl: '/api' })
+client.use(fillNumbers)
 client.use(throwProblems)
 
 export const api = createQueryClient(client)

@@ -451,21 +451,36 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/jobs/{jobId}/searches/pieces": {
+    "/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/rubber/{piece}/{form}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
+                /** @description a piece by its number from 0, or all */
+                piece: string;
+                form: "geometry" | "stl" | "3mf";
             };
             cookie?: never;
         };
-        /**
-         * @description Divides the rubber of the kept design into pieces that come away.
-         *     Events of the kind "progress" carry a PieceSearch; the last one is
-         *     finished and carries the mould. Leaving cancels.
-         */
-        get: operations["dividePieces"];
+        /** @description The rubber of the kept design in its pieces, for drawing or as a file. All pieces go into one 3MF. */
+        get: operations["getRubber"];
         put?: never;
         post?: never;
         delete?: never;
@@ -568,8 +583,8 @@ export interface paths {
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
-                /** @description core is what a shell is built over: part and blanket together */
-                body: "box" | "keys" | "blanket" | "core";
+                /** @description one of those that the build lists; core is what a shell is built over: part and blanket together */
+                body: string;
                 form: "stl" | "3mf";
             };
             cookie?: never;
@@ -640,53 +655,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/jobs/{jobId}/pieces/{piece}/{form}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                jobId: components["parameters"]["JobId"];
-                piece: number;
-                form: "geometry" | "stl";
-            };
-            cookie?: never;
-        };
-        /** @description One piece of the mould that was divided last, for drawing or as a file. */
-        get: operations["getPiece"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/jobs/{jobId}/pieces.3mf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                jobId: components["parameters"]["JobId"];
-            };
-            cookie?: never;
-        };
-        /** @description All pieces of the mould that was divided last, each an object of its own. */
-        get: operations["getPiecesFile"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/jobs/{jobId}/templates/{sheet}/{form}": {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
-                sheet: "boards" | "jointed" | "folded" | "bent" | "blanking" | "parting-board" | "gang" | "wrap" | "fins" | "flange" | "plates";
+                /** @description one of those that the build lists */
+                sheet: string;
                 form: "svg" | "dxf" | "pdf";
             };
             cookie?: never;
@@ -1031,6 +1007,24 @@ export interface components {
             weekends: boolean;
             /** Format: double */
             celsius: number;
+            /**
+             * Format: double
+             * @description minutes that any batch of rubber takes to be mixed
+             */
+            mixMinutes: number;
+            /**
+             * Format: double
+             * @description and each kilogram more
+             */
+            mixPerKilo: number;
+            /** Format: double */
+            degasMinutes: number;
+            /** Format: double */
+            degasPerKilo: number;
+            /** Format: double */
+            pourMinutes: number;
+            /** Format: double */
+            pourPerKilo: number;
         };
         /** @enum {string} */
         MaterialKind: "rubber" | "resin";
@@ -1125,8 +1119,6 @@ export interface components {
             /** Format: double */
             density?: number;
         };
-        /** @enum {string} */
-        BuiltKind: "open-face" | "stretch" | "cut" | "tape-parted" | "clayed-up" | "parting-board" | "squeeze" | "three-piece" | "shell";
         BoxChoice: {
             /** @enum {string} */
             form: "rectangle" | "sleeve" | "contour" | "round" | "own";
@@ -1154,12 +1146,15 @@ export interface components {
             strip: boolean;
             draw?: components["schemas"]["Point"];
         };
+        /** @description The box round all cavities, as it stands for the first rubber pour. */
         BoxPlan: {
             form: string;
-            /** @description its inside seen along the draw */
+            stands: components["schemas"]["Axis"];
+            low: components["schemas"]["Point"];
+            high: components["schemas"]["Point"];
             ring: number[][];
-            /** @description outlines of the cavities seen along the draw */
-            cavities: number[][][];
+            /** @description what stands in it, seen from above as the ring is */
+            seen: number[][][];
             /** Format: double */
             wide: number;
             /** Format: double */
@@ -1195,25 +1190,6 @@ export interface components {
             /** @description SVG path data in mm */
             path: string;
         };
-        BuildPour: {
-            name: string;
-            up: components["schemas"]["Axis"];
-            volume: components["schemas"]["Number"];
-            mixed: components["schemas"]["Number"];
-            mixes: components["schemas"]["Number"];
-            batch?: components["schemas"]["Batch"];
-            /**
-             * Format: double
-             * @description mm over the floor, up to where clay, board or the first half stands; 0 for none
-             */
-            bed: number;
-            /**
-             * Format: double
-             * @description mm over the floor
-             */
-            level: number;
-            spot: string;
-        };
         BuildStep: {
             do: string;
             why: string;
@@ -1223,6 +1199,8 @@ export interface components {
             wait: boolean;
             /** @description whose quantities belong here; -1 for none */
             pour: number;
+            /** @description of the first casting, when the mould is made */
+            casting: boolean;
             /** Format: date-time */
             from: string;
             /** Format: date-time */
@@ -1242,24 +1220,37 @@ export interface components {
             radius: number;
             odd: boolean;
         };
+        /** @description A mould worked out down to the bench. */
         Build: {
-            kind: components["schemas"]["BuiltKind"];
-            name: string;
-            cavities: number;
-            pours: components["schemas"]["BuildPour"][];
+            numbers: components["schemas"]["NumberRow"][];
+            /** @description Changes whenever the rubber does */
+            key: string;
+            mould: components["schemas"]["MouldPlan"];
+            /** @description in the order they leave */
+            pieces: components["schemas"]["RubberPiece"][];
+            seam?: components["schemas"]["Seam"];
+            undercuts: components["schemas"]["LockedSpace"][];
+            keys: components["schemas"]["PlacedKey"][];
+            /** @description what is wrong with them */
+            keysShort: string;
+            /**
+             * Format: double
+             * @description share of the box that the surfaces of pieces and part do not account for
+             */
+            error: number;
             steps: components["schemas"]["BuildStep"][];
             attitudes: components["schemas"]["Drawing"][];
             plan: components["schemas"]["Drawing"];
-            rubber: components["schemas"]["Number"];
-            clay?: components["schemas"]["Number"];
-            clayMass?: components["schemas"]["Number"];
             hands: components["schemas"]["Number"];
             waits: components["schemas"]["Number"];
+            first: components["schemas"]["Number"];
             finish: components["schemas"]["Number"];
             moulds: components["schemas"]["Number"];
             effort: components["schemas"]["Number"];
+            score: components["schemas"]["Number"];
             weight?: components["schemas"]["Number"];
-            tilt?: components["schemas"]["Number"];
+            why: string[];
+            fits: boolean;
             extras: components["schemas"]["Named"][];
             /**
              * Format: double
@@ -1271,11 +1262,6 @@ export interface components {
             /** Format: date-time */
             firstPull: string;
             findings: components["schemas"]["Finding"][];
-            keys: components["schemas"]["PlacedKey"][];
-            /** @description what is wrong with them */
-            keysShort: string;
-            pieces: number;
-            /** @description templates that this kind wants */
             sheets: {
                 sheet: string;
                 label: string;
@@ -1284,7 +1270,6 @@ export interface components {
                 body: string;
                 label: string;
             }[];
-            cautions: string[];
         };
         BuildSearch: {
             stage: string;
@@ -1292,21 +1277,24 @@ export interface components {
             build?: components["schemas"]["Build"];
         };
         KindRow: {
-            kind: components["schemas"]["BuiltKind"];
+            numbers: components["schemas"]["NumberRow"][];
+            /** @description one of those that /kinds lists */
+            kind: string;
             name: string;
-            /** @description why it cannot be built */
-            error: string;
-            /** @description findings that spoil castings or moulds */
-            stops: number;
-            /** @description the first of them */
-            why: string;
+            what: string;
+            fits: boolean;
+            /** @description what rules it out first, then what speaks against it and for it */
+            why: string[];
             pieces?: number;
             rubber?: components["schemas"]["Number"];
+            mixed?: components["schemas"]["Number"];
             hands?: components["schemas"]["Number"];
             waits?: components["schemas"]["Number"];
+            first?: components["schemas"]["Number"];
             finish?: components["schemas"]["Number"];
             moulds?: components["schemas"]["Number"];
             effort?: components["schemas"]["Number"];
+            score?: components["schemas"]["Number"];
             /** Format: date-time */
             firstPull?: string;
         };
@@ -1316,6 +1304,7 @@ export interface components {
             row?: components["schemas"]["KindRow"];
         };
         PartingRow: {
+            numbers: components["schemas"]["NumberRow"][];
             /** @enum {string} */
             seam: "middle" | "top" | "bottom";
             name: string;
@@ -1434,24 +1423,6 @@ export interface components {
             /** Format: double */
             areaCm2: number;
         };
-        MouldKind: {
-            kind: string;
-            name: string;
-            what: string;
-            for: string[];
-            against: string[];
-            possible: boolean;
-            rubber: components["schemas"]["Number"];
-            hours: components["schemas"]["Number"];
-            pieces: number;
-            /**
-             * Format: double
-             * @description mm on every casting
-             */
-            seam: number;
-            moulds: number;
-            pot: boolean;
-        };
         Suited: {
             /** Format: uuid */
             id: string;
@@ -1469,57 +1440,25 @@ export interface components {
             done: boolean;
         };
         Survey: {
-            draw: components["schemas"]["Point"];
+            numbers: components["schemas"]["NumberRow"][];
+            draw?: components["schemas"]["Point"];
             /** Format: double */
-            height: number;
-            figures: components["schemas"]["SurveyFigures"];
+            height?: number;
+            figures?: components["schemas"]["SurveyFigures"];
             undercuts: components["schemas"]["Undercut"][];
-            thinnest: components["schemas"]["Spot"];
-            thickest: components["schemas"]["Spot"];
+            thinnest?: components["schemas"]["Spot"];
+            thickest?: components["schemas"]["Spot"];
             shares: components["schemas"]["Share"][];
             thin: components["schemas"]["Spot"][];
             recesses: components["schemas"]["Spot"][];
-            /** Format: double */
-            flatBack: number;
+            /** @description the shape is known; else draw, figures and thickness are left out */
+            known: boolean;
             notWorth: string[];
-            kinds: components["schemas"]["MouldKind"][];
             prep: components["schemas"]["PrepStep"][];
             /** @description The shelf held against what the casting must be */
             resins: components["schemas"]["Suited"][];
             rubbers: components["schemas"]["Suited"][];
             surfaces: string[];
-            findings: components["schemas"]["Finding"][];
-        };
-        PieceSearch: {
-            stage: string;
-            finished: boolean;
-            mould?: components["schemas"]["PiecedMould"];
-        };
-        PiecedMould: {
-            /** @description Changes whenever the pieces do */
-            key: string;
-            low: components["schemas"]["Point"];
-            high: components["schemas"]["Point"];
-            /** @description how the master is carried into each cavity of a gang: three rows of four */
-            places: number[][];
-            /**
-             * Format: double
-             * @description height of the parting along the draw
-             */
-            level: number;
-            off: components["schemas"]["Number"];
-            steep: components["schemas"]["Number"];
-            line: components["schemas"]["Number"];
-            open: components["schemas"]["Number"];
-            undercuts: components["schemas"]["LockedSpace"][];
-            keys: components["schemas"]["PlacedKey"][];
-            keysShort: string;
-            /**
-             * Format: double
-             * @description share of the box that pieces and part do not account for
-             */
-            error: number;
-            pieces: components["schemas"]["Piece"][];
             findings: components["schemas"]["Finding"][];
         };
         LockedSpace: {
@@ -1537,23 +1476,6 @@ export interface components {
             /** @description which piece fills it */
             side?: number;
         };
-        Piece: {
-            name: string;
-            draw: components["schemas"]["Point"];
-            order: number;
-            volume: components["schemas"]["Number"];
-            batch?: components["schemas"]["Batch"];
-            /**
-             * Format: double
-             * @description mL
-             */
-            catches: number;
-            /**
-             * Format: double
-             * @description mL
-             */
-            stripped: number;
-        };
         GangQuestion: {
             count?: number;
             /** Format: double */
@@ -1568,6 +1490,7 @@ export interface components {
             edge: number;
         };
         Gang: {
+            numbers: components["schemas"]["NumberRow"][];
             kind: string;
             /** @description fewer than were asked for */
             short: boolean;
@@ -1633,6 +1556,7 @@ export interface components {
             fine: boolean;
         };
         Attitude: {
+            numbers?: components["schemas"]["NumberRow"][];
             up: components["schemas"]["Point"];
             vents: number;
             /** Format: double */
@@ -1737,6 +1661,7 @@ export interface components {
             note: string;
         };
         Job: {
+            numbers: components["schemas"]["NumberRow"][];
             /** Format: uuid */
             id: string;
             version: number;
@@ -1878,7 +1803,8 @@ export interface components {
             vents: components["schemas"]["Vent"][];
             /** Format: double */
             shotOver: number;
-            kind?: components["schemas"]["BuiltKind"];
+            /** @description one of those that /kinds lists */
+            kind?: string;
             box?: components["schemas"]["BoxChoice"];
             keys?: components["schemas"]["KeyChoice"];
             /** @enum {string} */
@@ -1906,13 +1832,10 @@ export interface components {
             design: components["schemas"]["Design"];
             version: number;
         };
+        /** @description A computed figure; its value and how it was worked out stand in the numbers of the document that it is in. */
         Number: {
-            /** Format: double */
-            value: number;
-            kind: components["schemas"]["Kind"];
-            formula: string;
-            note?: string;
-            inputs: components["schemas"]["NumberInput"][];
+            /** @description its row in the numbers of the document */
+            n: number;
         };
         NumberInput: {
             name: string;
@@ -1920,7 +1843,8 @@ export interface components {
             value: number;
             kind: components["schemas"]["Kind"];
             source: string;
-            number?: components["schemas"]["Number"];
+            /** @description the row that tells how it was worked out */
+            number?: number;
         };
         Figure: {
             /** Format: double */
@@ -1930,10 +1854,12 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice" | "divide";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice" | "set-kind";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;
+            /** @description the kind, of set-kind */
+            text?: string;
         };
         Finding: {
             /** @enum {string} */
@@ -1957,35 +1883,42 @@ export interface components {
             volumeA?: components["schemas"]["Number"];
             volumeB?: components["schemas"]["Number"];
         };
-        Half: {
-            name: string;
-            up: components["schemas"]["Axis"];
-            volume: components["schemas"]["Number"];
-            batch?: components["schemas"]["Batch"];
-        };
         Panel: {
             name: string;
             count: number;
             a: components["schemas"]["Number"];
             b: components["schemas"]["Number"];
         };
+        /** @description The one plan of a mould. */
         MouldPlan: {
-            boxLow: components["schemas"]["Point"];
-            boxHigh: components["schemas"]["Point"];
-            length: components["schemas"]["Number"];
-            width: components["schemas"]["Number"];
-            height: components["schemas"]["Number"];
-            panels: components["schemas"]["Panel"][];
+            /** @description one of those that /kinds lists */
+            kind: string;
+            name: string;
+            known: boolean;
+            cavities: number;
+            /** @description how the master is carried into each cavity: three rows of four */
+            places: number[][];
+            box: components["schemas"]["BoxPlan"];
             /** Format: double */
             parting: number;
             /** Format: double */
             proposedParting: number;
             proposalWhy: string;
-            partVolume: components["schemas"]["Number"];
-            boxVolume: components["schemas"]["Number"];
-            halves: components["schemas"]["Half"][];
-            /** @description Of the rubber of halves A and B */
-            pours: components["schemas"]["Rise"][];
+            /** @description the mould has a parting at all */
+            parted: boolean;
+            halves: boolean;
+            part: components["schemas"]["Number"];
+            parts: components["schemas"]["Number"];
+            rubber?: components["schemas"]["Number"];
+            mixed?: components["schemas"]["Number"];
+            clay?: components["schemas"]["Number"];
+            clayMass?: components["schemas"]["Number"];
+            life: components["schemas"]["Number"];
+            /** @description how the rubber falls into pours is known */
+            divided: boolean;
+            pours: components["schemas"]["Pour"][];
+            /** @description of the rubber, pour by pour */
+            rises: components["schemas"]["Rise"][];
         };
         Channel: {
             /** @enum {string} */
@@ -2033,25 +1966,9 @@ export interface components {
             height: number;
             index: number;
         };
-        Level: {
-            /**
-             * Format: double
-             * @description mm over the mould floor
-             */
-            height: number;
-            /**
-             * Format: double
-             * @description liquid below it
-             */
-            volume: number;
-            /**
-             * Format: double
-             * @description air cut off by then
-             */
-            airShut: number;
-        };
         /** @description What the sounding rail shows of a pour; heights are mm over the floor of the box. */
         Rise: {
+            name: string;
             up: components["schemas"]["Axis"];
             /**
              * Format: double
@@ -2066,7 +1983,11 @@ export interface components {
             partHigh: number;
             marks: components["schemas"]["Mark"][];
             /** @description Evenly from the floor to the top; empty when the shape is not known */
-            levels: components["schemas"]["Level"][];
+            heights: number[];
+            /** @description mL of liquid below each; left out until it is known */
+            volumes?: number[];
+            /** @description mL of air cut off by each height */
+            shut: number[];
             pockets: components["schemas"]["Pocket"][];
             air: components["schemas"]["Air"];
         };
@@ -2074,6 +1995,7 @@ export interface components {
             /** @description The shape is known */
             known: boolean;
             channels: components["schemas"]["Channel"][];
+            blind?: components["schemas"]["Number"];
             trapped: components["schemas"]["Number"];
             /**
              * Format: double
@@ -2088,14 +2010,15 @@ export interface components {
         };
         Shot: {
             lines: components["schemas"]["ShotLine"][];
+            cavity: components["schemas"]["Number"];
+            channels: components["schemas"]["Number"];
+            margin: components["schemas"]["Number"];
             total: components["schemas"]["Number"];
             batch?: components["schemas"]["Batch"];
         };
         Study: {
+            numbers: components["schemas"]["NumberRow"][];
             mould: components["schemas"]["MouldPlan"];
-            box?: components["schemas"]["BoxPlan"];
-            /** @description why no box of the chosen form goes round */
-            boxProblem?: string;
             gates: components["schemas"]["Gates"];
             shot: components["schemas"]["Shot"];
             findings: components["schemas"]["Finding"][];
@@ -2105,7 +2028,17 @@ export interface components {
             };
         };
         Section: {
+            /** @description of the cavities */
             loops: number[][];
+            /** @description of the inside of the box */
+            block: number[][];
+            /** @description of the rubber in its pieces, when divided is asked for */
+            pieces: {
+                name: string;
+                /** @enum {string} */
+                tone: "rubber-a" | "rubber-b" | "side";
+                loops: number[][];
+            }[];
         };
         NewMould: {
             number: string;
@@ -2171,6 +2104,75 @@ export interface components {
             mouldId: string;
             mouldNumber: string;
         };
+        NumberRow: {
+            /** Format: double */
+            value: number;
+            kind: components["schemas"]["Kind"];
+            formula: string;
+            note?: string;
+            inputs: components["schemas"]["NumberInput"][];
+        };
+        MouldKind: {
+            kind: string;
+            name: string;
+            what: string;
+            halves: boolean;
+            /** @description with side pieces */
+            sided: boolean;
+            /** @enum {string} */
+            feed: "sprued" | "pressed" | "poured";
+        };
+        /** @description One filling with rubber. Volume, mixed and mixes are left out until the rubber is divided. */
+        Pour: {
+            name: string;
+            up: components["schemas"]["Axis"];
+            volume?: components["schemas"]["Number"];
+            mixed?: components["schemas"]["Number"];
+            mixes?: components["schemas"]["Number"];
+            batch?: components["schemas"]["Batch"];
+            /**
+             * Format: double
+             * @description mm over the floor, up to where clay, board or the first half stands; 0 for none
+             */
+            bed: number;
+            /**
+             * Format: double
+             * @description mm over the floor; 0 where there is no box
+             */
+            level: number;
+            spot: string;
+        };
+        RubberPiece: {
+            name: string;
+            draw: components["schemas"]["Point"];
+            order: number;
+            volume: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description mL
+             */
+            catches: number;
+            /**
+             * Format: double
+             * @description mL
+             */
+            stripped: number;
+        };
+        Seam: {
+            /**
+             * Format: double
+             * @description height of the parting along the draw
+             */
+            level: number;
+            line: components["schemas"]["Number"];
+            off: components["schemas"]["Number"];
+            open: components["schemas"]["Number"];
+            steep: components["schemas"]["Number"];
+        };
+        GangCases: {
+            numbers: components["schemas"]["NumberRow"][];
+            cases: components["schemas"]["GangCase"][];
+        };
     };
     responses: {
         /** @description What went wrong, in words for people (RFC 9457) */
@@ -2190,7 +2192,7 @@ export interface components {
         JobId: string;
         /** @description The version that the change starts from */
         IfMatch: string;
-        AsKind: components["schemas"]["BuiltKind"];
+        AsKind: string;
         Paper: "a4" | "letter";
     };
     requestBodies: never;
@@ -2947,26 +2949,51 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    dividePieces: {
+    listKinds: {
         parameters: {
-            query?: {
-                halvesOnly?: boolean;
-            };
+            query?: never;
             header?: never;
-            path: {
-                jobId: components["parameters"]["JobId"];
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Progress */
+            /** @description The kinds of mould that are built */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/event-stream": string;
+                    "application/json": components["schemas"]["MouldKind"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRubber: {
+        parameters: {
+            query?: {
+                kind?: components["parameters"]["AsKind"];
+            };
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                /** @description a piece by its number from 0, or all */
+                piece: string;
+                form: "geometry" | "stl" | "3mf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The rubber */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];
@@ -3072,12 +3099,14 @@ export interface operations {
     };
     getBody: {
         parameters: {
-            query?: never;
+            query?: {
+                kind?: components["parameters"]["AsKind"];
+            };
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
-                /** @description core is what a shell is built over: part and blanket together */
-                body: "box" | "keys" | "blanket" | "core";
+                /** @description one of those that the build lists; core is what a shell is built over: part and blanket together */
+                body: string;
                 form: "stl" | "3mf";
             };
             cookie?: never;
@@ -3198,60 +3227,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getPiece: {
-        parameters: {
-            query?: {
-                halvesOnly?: boolean;
-            };
-            header?: never;
-            path: {
-                jobId: components["parameters"]["JobId"];
-                piece: number;
-                form: "geometry" | "stl";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The piece */
-            200: {
-                headers: {
-                    "Content-Disposition"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getPiecesFile: {
-        parameters: {
-            query?: {
-                halvesOnly?: boolean;
-            };
-            header?: never;
-            path: {
-                jobId: components["parameters"]["JobId"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The pieces */
-            200: {
-                headers: {
-                    "Content-Disposition"?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/octet-stream": string;
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     getTemplate: {
         parameters: {
             query?: {
@@ -3259,12 +3234,14 @@ export interface operations {
                 pot?: number;
                 gap?: number;
                 edge?: number;
+                kind?: components["parameters"]["AsKind"];
                 paper?: components["parameters"]["Paper"];
             };
             header?: never;
             path: {
                 jobId: components["parameters"]["JobId"];
-                sheet: "boards" | "jointed" | "folded" | "bent" | "blanking" | "parting-board" | "gang" | "wrap" | "fins" | "flange" | "plates";
+                /** @description one of those that the build lists */
+                sheet: string;
                 form: "svg" | "dxf" | "pdf";
             };
             cookie?: never;
@@ -3332,7 +3309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GangCase"][];
+                    "application/json": components["schemas"]["GangCases"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3468,6 +3445,8 @@ export interface operations {
             query: {
                 axis: components["schemas"]["Axis"];
                 offset: number;
+                /** @description with the pieces of rubber */
+                divided?: boolean;
             };
             header?: never;
             path: {
@@ -3477,7 +3456,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Outlines of the part in the plane */
+            /** @description The mould of the kept design in the plane */
             200: {
                 headers: {
                     [name: string]: unknown;

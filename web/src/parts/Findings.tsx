@@ -9,6 +9,8 @@ interface Props {
   onShow?: (finding: Finding) => void
   onRemedy: (remedy: Remedy) => void
   settled?: string
+  /** Nothing is known to stand against the stage, but it is not worked out yet. */
+  unsettled?: boolean
 }
 
 const order = { stop: 0, watch: 1, note: 2 } as const
@@ -24,14 +26,14 @@ export function Sign({ severity }: { severity: Finding['severity'] | 'ok' }) {
 }
 
 /** What there is to say about a stage: what, where, how much against which limit, why, and what to do. */
-export function Findings({ findings, onShow, onRemedy, settled }: Props) {
+export function Findings({ findings, onShow, onRemedy, settled, unsettled = false }: Props) {
   const [open, setOpen] = useState<string | null>(null)
   const sorted = findings.toSorted((a, b) => order[a.severity] - order[b.severity])
   return (
     <section className={classes.strip} aria-label="Findings">
       {sorted.length === 0 && (
         <p className={classes.settled}>
-          <Sign severity="ok" /> {settled ?? 'Nothing stands against this stage.'}
+          {!unsettled && <Sign severity="ok" />} {settled ?? 'Nothing stands against this stage.'}
         </p>
       )}
       <ul>

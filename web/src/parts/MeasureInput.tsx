@@ -9,6 +9,8 @@ interface Props {
   kind: Kind
   value: number | null
   onChange: (value: number | null) => void
+  /** What was there is typed over; the new value comes when it has been read. */
+  onEdit?: () => void
   description?: string
   allowEmpty?: boolean
   compact?: boolean
@@ -21,7 +23,7 @@ interface Props {
  * Takes a measure the way casters write it ("3 7/8 in", "2 lb 3 oz"). The
  * server reads it, so that there is one understanding of what was typed.
  */
-export function MeasureInput({ label, kind, value, onChange, description, allowEmpty, compact, unit, signed }: Props) {
+export function MeasureInput({ label, kind, value, onChange, onEdit, description, allowEmpty, compact, unit, signed }: Props) {
   const system = useSystem()
   const [text, setText] = useState('')
   const [error, setError] = useState<string | null>(null)
@@ -70,6 +72,7 @@ export function MeasureInput({ label, kind, value, onChange, description, allowE
       onChange={(e) => {
         editing.current = true
         setText(e.currentTarget.value)
+        onEdit?.()
       }}
       onBlur={() => void settle()}
       onKeyDown={(e) => {

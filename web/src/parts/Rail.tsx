@@ -10,7 +10,9 @@ interface Props {
   y: (height: number) => number
   top: number
   marks: Rise['marks']
-  levels: { height: number; volume: number }[]
+  heights: number[]
+  /** mL below each height; absent while it is not known. */
+  volumes?: number[]
   level: number
   setLevel: (index: number) => void
 }
@@ -35,14 +37,14 @@ export function spread(wanted: number[], gap: number): number[] {
  * The sounding rail: heights over the mould floor at the section's own scale,
  * how much stands below each, what lies at which height, and the level.
  */
-export function Rail({ x, y, top, marks, levels, level, setLevel }: Props) {
+export function Rail({ x, y, top, marks, heights, volumes, level, setLevel }: Props) {
   const system = useSystem()
   const dragging = useRef(false)
   const step = stepFor(top)
   const ticks = Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => i * step)
-  const most = levels.at(-1)?.volume ?? 0
+  const most = volumes?.at(-1) ?? 0
   const curveWidth = 44
-  const at = levels[level]
+  const at = heights[level] as number | undefined
   const labels = spread(
     marks.map((m) => y(m.height)),
     15,
@@ -51,26 +53,26 @@ export function Rail({ x, y, top, marks, levels, level, setLevel }: Props) {
   function toLevel(e: PointerEvent<SVGGElement>) {
     const svg = e.currentTarget.ownerSVGElement
     const matrix = svg?.getScreenCTM()
-    if (!svg || !matrix || levels.length < 2) return
+    if (!svg || !matrix || heights.length < 2) return
     const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse())
     const fraction = (y(0) - p.y) / (y(0) - y(top))
-    setLevel(Math.round(Math.min(1, Math.max(0, fraction)) * (levels.length - 1)))
+    setLevel(Math.round(Math.min(1, Math.max(0, fraction)) * (heights.length - 1)))
   }
 
   function onKey(e: KeyboardEvent) {
-    const move = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10, Home: -levels.length, End: levels.length }[e.key]
+    const move = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10, Home: -heights.length, End: heights.length }[e.key]
     if (move === undefined) return
     e.preventDefault()
-    setLevel(Math.min(levels.length - 1, Math.max(0, level + move)))
+    setLevel(Math.min(heights.length - 1, Math.max(0, level + move)))
   }
 
   return (
     <g>
       <path className={classes.rail} d={`M${x} ${y(top)}V${y(0)}`} />
-      {levels.length > 0 && most > 0 && (
+      {volumes && most > 0 && (
         <path
           className={classes.curve}
-          d={'M' + levels.map((l) => `${(x - (l.volume / most) * curveWidth).toFixed(1)} ${y(l.height).toFixed(1)}`).join('L')}
+          d={'M' + volumes.map((v, i) => `${(x - (v / most) * curveWidth).toFixed(1)} ${y(heights[i]).toFixed(1)}`).join('L')}
         />
       )}
       {marks.map((m, i) => (
@@ -94,7 +96,7 @@ export function Rail({ x, y, top, marks, levels, level, setLevel }: Props) {
           </text>
         </g>
       ))}
-      {at && (
+      {at !== undefined && (
         <g
           role="slider"
           tabIndex={0}
@@ -102,8 +104,8 @@ export function Rail({ x, y, top, marks, levels, level, setLevel }: Props) {
           aria-orientation="vertical"
           aria-valuemin={0}
           aria-valuemax={Math.round(top * 10) / 10}
-          aria-valuenow={Math.round(at.height * 10) / 10}
-          aria-valuetext={`${show(at.height, 'length', system).text} ${show(at.height, 'length', system).unit} over the mould floor`}
+          aria-valuenow={Math.round(at * 10) / 10}
+          aria-valuetext={`${show(at, 'length', system).text} ${show(at, 'length', system).unit} over the mould floor`}
           className={classes.handle}
           onKeyDown={onKey}
           onPointerDown={(e) => {
@@ -114,9 +116,9 @@ export function Rail({ x, y, top, marks, levels, level, setLevel }: Props) {
           onPointerMove={(e) => dragging.current && toLevel(e)}
           onPointerUp={() => (dragging.current = false)}
         >
-          <rect className={classes.grip} x={x - 34} y={y(at.height) - 22} width={90} height={44} />
-          <rect className={classes.knob} x={x - 12} y={y(at.height) - 8} width={24} height={16} rx={2} />
-          <path className={classes.knobLines} d={`M${x - 6} ${y(at.height) - 2}h12m-12 4h12`} />
+          <rect className={classes.grip} x={x - 34} y={y(at) - 22} width={90} height={44} />
+          <rect className={classes.knob} x={x - 12} y={y(at) - 8} width={24} height={16} rx={2} />
+          <path className={classes.knobLines} d={`M${x - 6} ${y(at) - 2}h12m-12 4h12`} />
         </g>
       )}
     </g>

@@ -1,6 +1,6 @@
 import { useElementSize } from '@mantine/hooks'
 import { useId, useRef, type KeyboardEvent, type PointerEvent } from 'react'
-import type { Axis, Rise, Study } from '../api/client'
+import type { Axis, Rise, Section, Study } from '../api/client'
 import { cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
 import { Rail } from './Rail'
@@ -11,8 +11,8 @@ export interface Cut {
   offset: number
 }
 
-/** What rises: resin in the cavity, or the rubber of one half round the part. */
-export type Pour = { liquid: 'resin' } | { liquid: 'rubber'; half: 0 | 1 }
+/** What rises: resin in the cavity, or the rubber of one pour round the part. */
+export type Pour = { liquid: 'resin' } | { liquid: 'rubber'; name: string }
 
 interface Props {
   study: Study
@@ -20,7 +20,7 @@ interface Props {
   pour: Pour
   draw: Axis
   cut: Cut
-  loops: number[][] | undefined
+  section: Section | undefined
   level: number
   setLevel: (index: number) => void
   moveCut: (steps: number) => void
@@ -33,13 +33,14 @@ interface Props {
  * The section through the mould and the sounding rail beside it, at one
  * vertical scale, with one level line through both.
  */
-export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel, moveCut, turnCut, onParting }: Props) {
+export function Sounding({ study, rise, pour, draw, cut, section, level, setLevel, moveCut, turnCut, onParting }: Props) {
   const id = useId()
   const { ref, width, height } = useElementSize()
   const upDir = dir(rise.up)
   const normal = dir(cut.axis)
   const right = cross(normal, upDir) // as seen looking along the plane's normal
-  const { boxLow, boxHigh } = study.mould
+  const plan = study.mould
+  const { low: boxLow, high: boxHigh } = plan.box
   const resin = pour.liquid === 'resin'
   const [left, leftEnd] = span(boxLow, boxHigh, right)
   const wide = leftEnd - left
@@ -58,15 +59,19 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
     y(p[i] * upDir[0] + p[i + 1] * upDir[1] + p[i + 2] * upDir[2] - floor),
   ]
 
-  const outline = (loops ?? [])
-    .map((loop) => {
-      const points: string[] = []
-      for (let i = 0; i + 2 < loop.length; i += 3) points.push(flat(loop, i).map((v) => v.toFixed(2)).join(' '))
-      return `M${points.join('L')}Z`
-    })
-    .join('')
+  const path = (loops: number[][] | undefined) =>
+    (loops ?? [])
+      .map((loop) => {
+        const points: string[] = []
+        for (let i = 0; i + 2 < loop.length; i += 3) points.push(flat(loop, i).map((v) => v.toFixed(2)).join(' '))
+        return `M${points.join('L')}Z`
+      })
+      .join('')
+  const outline = path(section?.loops)
+  const block = path(section?.block)
 
-  const at = rise.levels.at(level)
+  const reached = rise.heights.at(level)
+  const at = reached === undefined ? undefined : { height: reached, volume: rise.volumes?.[level], airShut: rise.shut[level] ?? 0 }
   const levelY = at ? y(at.height) : 0
   const bands = ['var(--resin-1)', 'var(--resin-2)', 'var(--resin-3)', 'var(--resin-4)']
   const depth = at ? at.height - rise.partLow : 0
@@ -87,32 +92,17 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
     }
   }
 
-  // Rubber: the halves lie apart where the parting crosses the plane.
-  const partingCuts = draw[1] !== cut.axis[1]
+  // The parting, where it crosses the plane, and which side of it is half A's.
   const drawDir = dir(draw)
+  const partingCuts = plan.parted && draw[1] !== cut.axis[1]
   const upright = partingCuts && draw[1] !== rise.up[1]
   const boxRect = { x: x(left), y: y(top), w: wide * scale, h: top * scale }
-  let halfA = boxRect
-  let halfB = { ...boxRect, w: 0 }
-  let partingLine = ''
-  if (partingCuts && upright) {
-    const s = x(study.mould.parting * dot(drawDir, right))
-    const aRight = dot(drawDir, right) > 0
-    const sides = [{ ...boxRect, w: s - boxRect.x }, { ...boxRect, x: s, w: boxRect.x + boxRect.w - s }]
-    ;[halfB, halfA] = aRight ? sides : [sides[1], sides[0]]
-    partingLine = `M${s} ${boxRect.y}v${boxRect.h}`
-  } else if (partingCuts) {
-    const z = y(study.mould.parting * dot(drawDir, upDir) - floor)
-    const aUp = dot(drawDir, upDir) > 0
-    const sides = [{ ...boxRect, h: z - boxRect.y }, { ...boxRect, y: z, h: boxRect.y + boxRect.h - z }]
-    ;[halfA, halfB] = aUp ? sides : [sides[1], sides[0]]
-    partingLine = `M${boxRect.x} ${z}h${boxRect.w}`
-  } else if ((cut.offset - study.mould.parting * dot(drawDir, normal)) * dot(drawDir, normal) < 0) {
-    ;[halfA, halfB] = [halfB, halfA]
-  }
-  // Of the half that is being poured only what lies below the level is there.
-  const poured = resin ? null : pour.half === 0 ? halfA : halfB
-  const pouredTop = poured && at ? Math.max(poured.y, levelY) : 0
+  const sides = halves(boxRect, partingCuts, upright, plan.parting, drawDir, right, upDir, x, (z) => y(z - floor), (cut.offset - plan.parting * dot(drawDir, normal)) * dot(drawDir, normal) >= 0)
+  const partingLine = partingCuts && (upright ? `M${sides.line} ${boxRect.y}v${boxRect.h}` : `M${boxRect.x} ${sides.line}h${boxRect.w}`)
+  const pieces = section?.pieces ?? []
+  const whole = !plan.halves || !plan.parted // poured in one go
+  const pouredName = resin ? null : pour.name
+  const isA = pouredName === 'Half A'
 
   const airRects = air.map((a, i) => (
     <rect key={i} className={classes.air} shapeRendering="crispEdges" x={a.x - (rise.air.cell * scale) / 2 - 0.5} y={a.y - a.h} width={rise.air.cell * scale + 1} height={a.h} />
@@ -147,7 +137,7 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
           <output className={classes.reading}>
             <Qty value={at.height} kind="length" className={classes.large} />
             <span className="soft">
-              below it <Qty value={at.volume} kind="volume" />
+              {at.volume === undefined ? 'over the floor' : <>below it <Qty value={at.volume} kind="volume" /></>}
             </span>
             {at.airShut > 0 && (
               <span className={classes.airText}>
@@ -163,6 +153,12 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
             <pattern id={`${id}h`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
               <path d="M0 0V7" stroke="var(--hatch)" strokeWidth="1.4" />
             </pattern>
+            <pattern id={`${id}x`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
+              <path d="M0 0V7" stroke="var(--hatch)" strokeWidth="1.4" />
+            </pattern>
+            <clipPath id={`${id}b`}>
+              <path d={block} />
+            </clipPath>
             <clipPath id={`${id}c`}>
               <path d={outline} clipRule="evenodd" />
             </clipPath>
@@ -170,30 +166,32 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
               <rect x={0} y={levelY} width={w} height={Math.max(0, h - levelY)} />
             </clipPath>
           </defs>
-          {resin || pour.half === 1 ? (
-            <>
-              <rect className={classes.rubber} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
-              <rect x={halfA.x} y={halfA.y} width={halfA.w} height={halfA.h} fill={`url(#${id}h)`} />
-            </>
-          ) : (
-            <rect className={classes.clay} x={halfB.x} y={halfB.y} width={halfB.w} height={halfB.h} />
-          )}
-          {poured && poured.w > 0 && (
-            <>
-              <rect className={classes.open} x={poured.x} y={poured.y} width={poured.w} height={poured.h} />
-              <rect className={classes.rubber} x={poured.x} y={pouredTop} width={poured.w} height={Math.max(0, poured.y + poured.h - pouredTop)} />
-              {pour.liquid === 'rubber' && pour.half === 0 && <rect x={poured.x} y={pouredTop} width={poured.w} height={Math.max(0, poured.y + poured.h - pouredTop)} fill={`url(#${id}h)`} />}
-              {airRects}
-            </>
-          )}
-          <rect className={classes.box} x={boxRect.x} y={boxRect.y} width={boxRect.w} height={boxRect.h} />
+          <g clipPath={`url(#${id}b)`}>
+            {resin ? (
+              <>
+                {pieces.length === 0 && <path d={block} className={classes.rubber} />}
+                {pieces.map((p) => <Rubber key={p.name} d={path(p.loops)} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />)}
+              </>
+            ) : (
+              <>
+                <path d={block} className={classes.open} />
+                {!whole && !isA && pouredName === 'Half B' && <Rubber d={pieces.length > 0 ? path(pieces.find((p) => p.name === 'Half A')?.loops) : sides.a} tone="rubber-a" hatch={`url(#${id}h)`} cross="" />}
+                {!whole && isA && <path d={sides.b} className={classes.clay} />}
+                <g clipPath={at ? `url(#${id}l)` : undefined}>
+                  {poured(pouredName!, pieces, whole, sides, block, path).map((p) => <Rubber key={p.d} d={p.d} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />)}
+                </g>
+                {airRects}
+              </>
+            )}
+          </g>
+          <path className={classes.box} d={block} />
           {partingLine && <path className={classes.parting} d={partingLine} />}
-          <Name of="half A" at={halfA} hidden={halfA.w < 46 || halfA.h < 16} />
-          <Name of={!resin && pour.half === 0 ? 'clay, later half B' : 'half B'} at={halfB} hidden={halfB.w < 46 || halfB.h < 16} />
+          {partingCuts && <Name of="half A" at={sides.rectA} hidden={sides.rectA.w < 46 || sides.rectA.h < 16} />}
+          {partingCuts && <Name of={!resin && isA && !whole ? 'bed, later half B' : 'half B'} at={sides.rectB} hidden={sides.rectB.w < 46 || sides.rectB.h < 16} />}
           {resin && study.gates.channels.map((c, i) => (
             <ChannelPath key={i} channel={c} flat={flat} scale={scale} filledTo={at ? `url(#${id}l)` : undefined} near={Math.abs(dot(c.path[0], normal) - cut.offset) < Math.max(c.bore, 4)} />
           ))}
-          <path d={outline} className={resin && at ? classes.cavity : classes.part} fillRule="evenodd" />
+          <path d={outline} className={resin && at ? classes.cavity : plan.known ? classes.part : classes.unknown} fillRule="evenodd" />
           {resin && at && (
             <g clipPath={`url(#${id}c)`}>
               {bands.map((tint, i) => {
@@ -207,13 +205,62 @@ export function Sounding({ study, rise, pour, draw, cut, loops, level, setLevel,
           <path d={outline} className={classes.outline} />
           {at && <path className={classes.level} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
           {partingLine && onParting && (
-            <PartingGrip at={upright ? { x: x(study.mould.parting * dot(drawDir, right)) - 9, y: boxRect.y, w: 18, h: boxRect.h } : { x: boxRect.x, y: y(study.mould.parting * dot(drawDir, upDir) - floor) - 9, w: boxRect.w, h: 18 }} upright={upright} value={study.mould.parting} reach={span(boxLow, boxHigh, drawDir)} onMove={onParting}
+            <PartingGrip at={upright ? { x: sides.line - 9, y: boxRect.y, w: 18, h: boxRect.h } : { x: boxRect.x, y: sides.line - 9, w: boxRect.w, h: 18 }} upright={upright} value={plan.parting} reach={span(boxLow, boxHigh, drawDir)} onMove={onParting}
               heightOf={(px, py) => (upright ? ((px - pad) / scale + left) * dot(drawDir, right) : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir))} />
           )}
-          <Rail x={railX} y={y} top={top} marks={rise.marks} levels={rise.levels} level={level} setLevel={setLevel} />
+          <Rail x={railX} y={y} top={top} marks={rise.marks} heights={rise.heights} volumes={rise.volumes} level={level} setLevel={setLevel} />
         </svg>
       </div>
     </div>
+  )
+}
+
+interface Rect {
+  x: number
+  y: number
+  w: number
+  h: number
+}
+
+const box = (r: Rect) => `M${r.x} ${r.y}h${r.w}v${r.h}h${-r.w}Z`
+
+/** The box divided at the level of the parting: what stands there before the rubber is divided for good. */
+function halves(all: Rect, cuts: boolean, upright: boolean, parting: number, draw: readonly number[], right: readonly number[], up: readonly number[], x: (s: number) => number, y: (z: number) => number, onA: boolean) {
+  const none = { ...all, w: 0 }
+  let [rectA, rectB, line] = [onA ? all : none, onA ? none : all, 0]
+  if (cuts && upright) {
+    line = x(parting * dot(draw, right))
+    const two = [{ ...all, w: line - all.x }, { ...all, x: line, w: all.x + all.w - line }]
+    ;[rectB, rectA] = dot(draw, right) > 0 ? two : [two[1], two[0]]
+  } else if (cuts) {
+    line = y(parting * dot(draw, up))
+    const two = [{ ...all, h: line - all.y }, { ...all, y: line, h: all.y + all.h - line }]
+    ;[rectA, rectB] = dot(draw, up) > 0 ? two : [two[1], two[0]]
+  }
+  return { rectA, rectB, line, a: box(rectA), b: box(rectB) }
+}
+
+/** What a pour fills, in the section: its pieces, or its side of the parting while they are not known. */
+function poured(name: string, pieces: Section['pieces'], whole: boolean, sides: { a: string; b: string }, block: string, path: (loops: number[][] | undefined) => string): { d: string; tone: Section['pieces'][number]['tone'] }[] {
+  if (name === 'Half A' || name === 'Half B') {
+    const own = pieces.find((p) => p.name === name)
+    const tone = name === 'Half A' ? 'rubber-a' : 'rubber-b'
+    return [{ d: own ? path(own.loops) : name === 'Half A' ? sides.a : sides.b, tone }]
+  }
+  if (name === 'Skin') return pieces.map((p) => ({ d: path(p.loops), tone: p.tone }))
+  if (whole) return [{ d: block, tone: 'rubber-b' }]
+  return pieces.filter((p) => p.tone === 'side').map((p) => ({ d: path(p.loops), tone: p.tone }))
+}
+
+/** A piece of rubber as it is cut: halves and side pieces differ by their hatching. */
+function Rubber({ d, tone, hatch, cross }: { d: string; tone: Section['pieces'][number]['tone']; hatch: string; cross: string }) {
+  return (
+    <>
+      <path d={d} className={classes.rubber} fillRule="evenodd" />
+      {tone === 'rubber-a' && <path d={d} fill={hatch} fillRule="evenodd" />}
+      {tone === 'side' && <path d={d} fill={cross} fillRule="evenodd" />}
+      <path d={d} className={classes.edge} />
+    </>
   )
 }
 
@@ -286,10 +333,10 @@ function ChannelPath({ channel, flat, scale, filledTo, near }: ChannelProps) {
   const line = 'M' + points.map((p) => p.join(' ')).join('L')
   if (channel.kind === 'well') {
     const [x0, y0] = points[0]
-    const y1 = points[1][1]
+    const [x1, y1] = points[1]
     const r = (channel.bore / 2) * scale
     const rim = (channel.rim / 2) * scale
-    return <path className={near ? classes.channel : classes.channelFar} d={`M${x0 - r} ${y0}L${x0 - rim} ${y1}H${x0 + rim}L${x0 + r} ${y0}Z`} fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'} />
+    return <path className={near ? classes.channel : classes.channelFar} d={`M${x0 - r} ${y0}L${x1 - rim} ${y1}H${x1 + rim}L${x0 + r} ${y0}Z`} fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'} />
   }
   const bore = Math.max(channel.bore * scale, 1.6)
   return (

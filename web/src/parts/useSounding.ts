@@ -1,17 +1,18 @@
 import { useHotkeys } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
-import { client, type Axis, type Job, type Rise, type Study } from '../api/client'
+import { client, type Axis, type Build, type Job, type Rise, type Study } from '../api/client'
 import { along, dir, levelAxes, span } from './axes'
 import type { Cut } from './Sounding'
+import { shapeKey } from './viewer/geometry'
 
 /** The section plane and the level of a pour, moved by hand or by keys. */
-export function useSounding(job: Job, study: Study | undefined, rise: Rise | undefined, draw: Axis) {
+export function useSounding(job: Job, study: Study | undefined, rise: Rise | undefined, draw: Axis, build?: Build | null) {
   const [wantedCut, setCut] = useState<Cut | null>(null)
   const [wantedLevel, setLevel] = useState<number | null>(null)
   const up = rise?.up
   const cut = useMemo(() => (study && up ? settledCut(wantedCut, up, draw, study) : null), [wantedCut, up, draw, study])
-  const count = rise?.levels.length ?? 0
+  const count = rise?.heights.length ?? 0
   const level = Math.min(wantedLevel ?? startLevel(rise), Math.max(0, count - 1))
   const stepLevel = (by: number) => setLevel(Math.min(count - 1, Math.max(0, level + by)))
   useHotkeys([
@@ -20,20 +21,21 @@ export function useSounding(job: Job, study: Study | undefined, rise: Rise | und
     ['shift+[', () => stepLevel(-10)],
     ['shift+]', () => stepLevel(10)],
   ])
+  // the pieces of the kept design, once it is divided; another design is cut anew
   const section = useQuery({
-    queryKey: ['section', job.id, job.master?.mesh?.key, cut?.axis, cut?.offset.toFixed(2)],
-    enabled: cut !== null && job.master?.mesh !== undefined,
-    queryFn: async ({ signal }) => (await client.GET('/jobs/{jobId}/section', { params: { path: { jobId: job.id }, query: { axis: cut!.axis, offset: cut!.offset } }, signal })).data!,
+    queryKey: ['section', job.id, shapeKey(job), study?.mould.kind, study?.mould.places, study?.mould.box.low, study?.mould.box.high, build?.key, cut?.axis, cut?.offset.toFixed(2)],
+    enabled: cut !== null && job.master !== undefined,
+    queryFn: async ({ signal }) => (await client.GET('/jobs/{jobId}/section', { params: { path: { jobId: job.id }, query: { axis: cut!.axis, offset: cut!.offset, divided: !!build } }, signal })).data!,
     staleTime: Infinity,
     gcTime: 60_000,
     placeholderData: (previous) => previous,
   })
-  const reach = (axis: Axis) => (study ? span(study.mould.boxLow, study.mould.boxHigh, dir(axis)) : [0, 0])
+  const reach = (axis: Axis) => (study ? span(study.mould.box.low, study.mould.box.high, dir(axis)) : [0, 0])
   return {
     cut,
     level,
     setLevel,
-    loops: section.data?.loops,
+    section: section.data,
     setOffset: (offset: number) => cut && setCut({ axis: cut.axis, offset }),
     moveCut: (steps: number) => {
       if (!cut) return
@@ -51,7 +53,7 @@ export function useSounding(job: Job, study: Study | undefined, rise: Rise | und
       if (!cut) return
       const n = dir(cut.axis)
       setCut({ axis: cut.axis, offset: where[0] * n[0] + where[1] * n[1] + where[2] * n[2] })
-      const past = height === undefined ? -1 : (rise?.levels.findIndex((l) => l.height > height) ?? -1)
+      const past = height === undefined ? -1 : (rise?.heights.findIndex((h) => h > height) ?? -1)
       if (past >= 0) setLevel(past)
     },
   }
@@ -62,11 +64,11 @@ function settledCut(wanted: Cut | null, up: Axis, draw: Axis, study: Study): Cut
   const level = levelAxes(up)
   if (wanted && level.includes(wanted.axis)) return wanted
   const size = (a: Axis) => {
-    const [low, high] = span(study.mould.boxLow, study.mould.boxHigh, dir(a))
+    const [low, high] = span(study.mould.box.low, study.mould.box.high, dir(a))
     return high - low
   }
   const axis = size(level[0]) <= size(level[1]) ? level[0] : level[1]
-  const [low, high] = span(study.mould.boxLow, study.mould.boxHigh, dir(axis))
+  const [low, high] = span(study.mould.box.low, study.mould.box.high, dir(axis))
   const offset = along(axis, draw) ? study.mould.parting * (draw[0] === '-' ? -1 : 1) : (low + high) / 2
   return { axis, offset: offset + 0.013 } // off the part's own plane of symmetry, where facets lie
 }
@@ -76,6 +78,6 @@ function startLevel(rise: Rise | undefined): number {
   if (!rise) return 0
   const seals = rise.pockets.map((p) => p.sealHeight)
   const target = seals.some((s) => s > rise.partLow + 1) ? Math.max(...seals) + 1.2 : rise.partHigh * 0.8 + rise.partLow * 0.2
-  const past = rise.levels.findIndex((l) => l.height >= target)
-  return past < 0 ? Math.max(0, rise.levels.length - 1) : past
+  const past = rise.heights.findIndex((h) => h >= target)
+  return past < 0 ? Math.max(0, rise.heights.length - 1) : past
 }

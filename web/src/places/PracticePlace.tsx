@@ -76,6 +76,12 @@ export function PracticePlace() {
         {measure('Opens at', 'number', p.opens, (v) => ({ opens: v }), 'h')}
         {measure('Closes at', 'number', p.closes, (v) => ({ closes: v }), 'h')}
         {measure('In the shop', 'number', p.celsius, (v) => ({ celsius: v }), '°C')}
+        {measure('Mixing any batch', 'number', p.mixMinutes, (v) => ({ mixMinutes: v }), 'min')}
+        {measure('and each kilogram', 'number', p.mixPerKilo, (v) => ({ mixPerKilo: v }), 'min')}
+        {measure('Degassing any batch', 'number', p.degasMinutes, (v) => ({ degasMinutes: v }), 'min')}
+        {measure('and each kilogram of it', 'number', p.degasPerKilo, (v) => ({ degasPerKilo: v }), 'min')}
+        {measure('Pouring any batch', 'number', p.pourMinutes, (v) => ({ pourMinutes: v }), 'min')}
+        {measure('and for each kilogram', 'number', p.pourPerKilo, (v) => ({ pourPerKilo: v }), 'min')}
         <Checkbox label="Weekends are worked" checked={p.weekends} onChange={(e) => void put({ weekends: e.currentTarget.checked })} />
         <Checkbox label="Rubber is degassed" checked={!p.noDegas} onChange={(e) => void put({ noDegas: !e.currentTarget.checked })} />
         <Checkbox label="Blocks are cut straight, not jagged" checked={p.straight} onChange={(e) => void put({ straight: e.currentTarget.checked })} />

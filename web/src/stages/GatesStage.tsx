@@ -6,16 +6,20 @@ import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { useShop } from '../parts/useShop'
-import { DesignStage, useRemedies } from './DesignStage'
+import { DesignStage } from './DesignStage'
 import type { StageProps } from './stages'
 import classes from './panel.module.css'
 import { useDesign } from './useDesign'
+import { useKinds, useMould } from './useMould'
+import { useRemedies } from './useRemedies'
 
 /** Gates: how resin comes in and air goes out. */
 export function GatesStage({ job }: StageProps) {
   const { design, study, set, tryOut, studying } = useDesign()
   const shop = useShop()
   const remedy = useRemedies(job)
+  const work = useMould(job)
+  const feed = useKinds().find((k) => k.kind === study?.mould.kind)?.feed ?? 'sprued'
   const [adding, setAdding] = useState(false)
   const busy = useRef(false)
   busy.current = studying
@@ -29,6 +33,7 @@ export function GatesStage({ job }: StageProps) {
       rise={study?.gates.rise}
       pour={{ liquid: 'resin' }}
       show="filled"
+      build={work.build}
       settled="No air is shut in: every high spot has a way out."
       caption={
         <>
@@ -50,7 +55,9 @@ export function GatesStage({ job }: StageProps) {
       side={
         <>
           <h2>What you set</h2>
-          <SegmentedControl
+          {feed === 'poured' && <p className={classes.hint}>Resin is poured into the open face: no sprue, no vents.</p>}
+          {feed === 'pressed' && <p className={classes.hint}>Resin is pressed between the halves: no sprue; a blind channel takes what is squeezed out.</p>}
+          {feed === 'sprued' && <SegmentedControl
             fullWidth
             size="xs"
             aria-label="Feed"
@@ -60,14 +67,14 @@ export function GatesStage({ job }: StageProps) {
               { value: 'low', label: 'Feed low, vents above' },
               { value: 'top', label: 'Feed from the top' },
             ]}
-          />
+          />}
           <div className={classes.pair}>
             <AxisPicker label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
-            <MeasureInput compact label={design.feed === 'top' ? 'Opening bore' : 'Sprue bore'} kind="length" value={design.sprueBore} onChange={(v) => v !== null && set({ sprueBore: v })} />
+            {feed === 'sprued' && <><MeasureInput compact label={design.feed === 'top' ? 'Opening bore' : 'Sprue bore'} kind="length" value={design.sprueBore} onChange={(v) => v !== null && set({ sprueBore: v })} />
             <MeasureInput compact label="Well rim" kind="length" value={design.wellWidth} onChange={(v) => v !== null && set({ wellWidth: v })} />
-            <MeasureInput compact label="Well depth" kind="length" value={design.wellDepth} onChange={(v) => v !== null && set({ wellDepth: v })} />
+            <MeasureInput compact label="Well depth" kind="length" value={design.wellDepth} onChange={(v) => v !== null && set({ wellDepth: v })} /></>}
           </div>
-          {job.master?.kind === 'mesh' && (
+          {job.master?.kind === 'mesh' && feed !== 'poured' && (
             <>
               <div className={classes.head}>
                 <h2>Vents</h2>

@@ -1,54 +1,48 @@
 import { SegmentedControl, Tabs } from '@mantine/core'
-import { useCallback, useState } from 'react'
-import type { PiecedMould } from '../api/client'
+import { useState } from 'react'
+import type { Rise } from '../api/client'
 import { DesignStage } from './DesignStage'
 import { BoxPanel } from './mould/BoxPanel'
 import { BuildBoard } from './mould/BuildBoard'
 import { BuildPanel } from './mould/BuildPanel'
 import { GangPanel } from './mould/GangPanel'
 import { PiecesPanel } from './mould/PiecesPanel'
-import { useBuild } from './mould/useBuild'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
+import { firstFollowed, useMould, useRises } from './useMould'
 
-/** Mould: draw, ways up, parting, box, and the rubber of each half. */
+/** Mould: kind, draw, ways up, parting, box, pieces and cavities, and what is done for it at the bench. */
 export function MouldStage({ job }: StageProps) {
-  const { study, studying, set, tryOut } = useDesign()
+  const { studying, set, tryOut } = useDesign()
   const [apart, setApart] = useState<'apart' | 'together'>('apart')
-  const [half, setHalf] = useState<0 | 1>(0)
+  const [picked, setPour] = useState<number | null>(null)
   const [tab, setTab] = useState<string>('box')
-  const [pieces, setPieces] = useState<{ mould: PiecedMould; halvesOnly: boolean } | null>(null)
-  const found = useCallback((mould: PiecedMould | null, halvesOnly: boolean) => setPieces(mould && { mould, halvesOnly }), [])
-  const plan = study?.mould
-  const work = useBuild(job, tab === 'build')
-  const building = tab === 'build' && job.master?.kind === 'mesh'
-  const shown = tab === 'pieces' && pieces ? pieces : undefined
+  const work = useMould(job)
+  const rises = useRises(work)
+  const pour = Math.min(picked ?? firstFollowed(rises), rises.length - 1)
+  const rise = rises[pour] as Rise | undefined
   return (
     <DesignStage
       job={job}
       stage="mould"
-      rise={plan?.pours[half]}
-      pour={{ liquid: 'rubber', half }}
+      rise={rise}
+      pour={{ liquid: 'rubber', name: rise?.name ?? '' }}
       show={apart}
-      view={{ pieces: shown }}
-      onParting={(parting, settled) => {
-        if (settled) set({ parting })
+      build={work.build}
+      onParting={(parting, done) => {
+        if (done) set({ parting })
         else if (!studying) tryOut({ parting })
       }}
-      instead={building ? <BuildBoard job={job} work={work} /> : undefined}
-      found={(all) => (building ? (work.build?.findings ?? []) : shown ? [...all.filter((f) => !f.remedies.some((r) => r.action === 'divide')), ...shown.mould.findings] : all)}
-      onRemedy={(r) => {
-        if (r.action === 'divide' && building) set({ kind: 'three-piece' })
-        else if (r.action === 'divide') setTab('pieces')
-        return r.action === 'divide'
-      }}
-      settled="The halves come off the part, and the rubber reaches everywhere."
+      instead={tab === 'build' ? <BuildBoard job={job} work={work} /> : undefined}
+      found={(all) => work.build?.findings.filter((f) => f.stage === 'mould') ?? all}
+      settled={work.build ? 'The mould comes off the part, and the rubber reaches everywhere.' : work.broken ? 'Not worked out: the reason stands beside.' : 'Dividing the rubber…'}
+      unsettled={!work.build}
       caption={
         <>
           <h2>The mould</h2>
           <SegmentedControl
             size="xs"
-            aria-label="Halves"
+            aria-label="Pieces shown"
             value={apart}
             onChange={(v) => setApart(v as 'apart' | 'together')}
             data={[
@@ -56,16 +50,15 @@ export function MouldStage({ job }: StageProps) {
               { value: 'together', label: 'closed' },
             ]}
           />
-          <SegmentedControl
-            size="xs"
-            aria-label="Rubber pour shown"
-            value={String(half)}
-            onChange={(v) => setHalf(v === '1' ? 1 : 0)}
-            data={[
-              { value: '0', label: 'pour of half A' },
-              { value: '1', label: 'pour of half B' },
-            ]}
-          />
+          {rises.length > 1 && (
+            <SegmentedControl
+              size="xs"
+              aria-label="Rubber pour shown"
+              value={String(pour)}
+              onChange={(v) => setPour(Number(v))}
+              data={rises.map((r, i) => ({ value: String(i), label: `${r.name[0].toLowerCase()}${r.name.slice(1)}` }))}
+            />
+          )}
         </>
       }
       side={
@@ -79,9 +72,9 @@ export function MouldStage({ job }: StageProps) {
             </Tabs.List>
           </Tabs>
           {tab === 'gang' && <GangPanel job={job} />}
-          {tab === 'pieces' && <PiecesPanel job={job} onFound={found} />}
+          {tab === 'pieces' && <PiecesPanel job={job} work={work} />}
           {tab === 'build' && <BuildPanel job={job} work={work} />}
-          {tab === 'box' && <BoxPanel job={job} />}
+          {tab === 'box' && <BoxPanel job={job} work={work} />}
         </>
       }
     />

@@ -1,29 +1,33 @@
 import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
-import type { Build, Finding } from '../api/client'
+import type { Build, MouldPlan, Rise } from '../api/client'
+import { Broken } from '../parts/Broken'
 import { Findings } from '../parts/Findings'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { Sounding } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
-import { useRemedies } from './DesignStage'
 import type { StageProps } from './stages'
 import { RubberPicker } from './RubberPicker'
 import classes from './plain.module.css'
 import { moment } from './mould/BuildPanel'
-import { kindNames, useBuild } from './mould/useBuild'
 import { useDesign } from './useDesign'
+import { firstFollowed, useMould, useRises } from './useMould'
+import { useRemedies } from './useRemedies'
 
 /** Rubber: what goes on the scale for each pour of the mould. */
 export function RubberStage({ job }: StageProps) {
   const { design, study, set, problem } = useDesign()
   const remedy = useRemedies(job)
-  const [half, setHalf] = useState<0 | 1>(0)
-  const rise = study?.mould.pours[half]
-  const sounding = useSounding(job, study, rise, design.draw)
-  const work = useBuild(job, true)
-  const findings: Finding[] = [...(study?.findings ?? []), ...(work.build?.findings ?? [])].filter((f) => f.stage === 'rubber')
+  const [picked, setAt] = useState<number | null>(null)
+  const work = useMould(job)
+  const rises = useRises(work)
+  const at = Math.min(picked ?? firstFollowed(rises), rises.length - 1)
+  const rise = rises[at] as Rise | undefined
+  const sounding = useSounding(job, study, rise, design.draw, work.build)
+  const findings = (work.build ?? study)?.findings.filter((f) => f.stage === 'rubber') ?? []
+  const plan = work.build?.mould ?? study?.mould
   return (
     <>
       <main className={classes.page}>
@@ -34,46 +38,9 @@ export function RubberStage({ job }: StageProps) {
             <MeasureInput compact label="Stays in the bucket" kind="number" unit="%" value={design.rubberOver} onChange={(v) => v !== null && set({ rubberOver: v })} />
           </div>
           {problem && <p role="alert">{problem.detail}</p>}
-          {work.build && <BuiltPours build={work.build} />}
-          {work.stage !== null && <p role="status" className="soft">Working out the pours: {work.stage}…</p>}
-          {!work.build && study?.mould.halves.map((half, i) => (
-            <div key={half.name} className={classes.pour}>
-              <h2>{i === 0 ? 'First pour, half A' : 'Second pour, half B'}</h2>
-              <p className="soft">
-                {i === 0 ? 'Master bedded up to the parting, ' : 'Mould turned over, clay off, release on all rubber; '}
-                {half.up} up.
-              </p>
-              {half.batch ? (
-                <div className={classes.weights}>
-                  <div>
-                    <span>Part A</span>
-                    <Num label={`Part A for half ${half.name}`} number={half.batch.a} className={classes.big} />
-                  </div>
-                  <div>
-                    <span>Part B</span>
-                    <Num label={`Part B for half ${half.name}`} number={half.batch.b} className={classes.big} />
-                  </div>
-                  <div>
-                    <span>Together</span>
-                    <Num label={`Rubber for half ${half.name}`} number={half.batch.mass} className={classes.big} />
-                  </div>
-                  {half.batch.volumeA && half.batch.volumeB && (
-                    <div>
-                      <span>or by volume, A and B</span>
-                      <Num label={`Volume of part A for half ${half.name}`} number={half.batch.volumeA} /> <Num label={`Volume of part B for half ${half.name}`} number={half.batch.volumeB} />
-                    </div>
-                  )}
-                </div>
-              ) : (
-                <div className={classes.weights}>
-                  <div>
-                    <span>Volume; choose a rubber for the weights</span>
-                    <Num label={`Rubber in half ${half.name}`} number={half.volume} className={classes.big} />
-                  </div>
-                </div>
-              )}
-            </div>
-          ))}
+          {plan && <Pours plan={plan} build={work.build} />}
+          {work.stage !== null && <p role="status" className="soft">Dividing the rubber: {work.stage}…</p>}
+          <Broken problem={work.broken} again={work.again} />
           <h2>Take care</h2>
           <ul className={classes.cautions}>
             {study?.cautions.rubber.map((c) => (
@@ -86,29 +53,32 @@ export function RubberStage({ job }: StageProps) {
           </p>
         </section>
         <section className={classes.sounding} aria-label="Section and sounding rail">
-          <SegmentedControl size="xs" aria-label="Pour shown" value={String(half)} onChange={(v) => setHalf(v === '1' ? 1 : 0)}
-            data={[
-              { value: '0', label: 'first pour, half A' },
-              { value: '1', label: 'second pour, half B' },
-            ]} />
-          {study && rise && sounding.cut && <Sounding study={study} rise={rise} pour={{ liquid: 'rubber', half }} draw={design.draw} {...sounding} cut={sounding.cut} />}
+          {rises.length > 1 && (
+            <SegmentedControl size="xs" aria-label="Pour shown" value={String(at)} onChange={(v) => setAt(Number(v))} data={rises.map((r, i) => ({ value: String(i), label: r.name }))} />
+          )}
+          {study && rise && sounding.cut && <Sounding study={study} rise={rise} pour={{ liquid: 'rubber', name: rise.name }} draw={design.draw} {...sounding} cut={sounding.cut} />}
         </section>
       </main>
-      <Findings findings={findings} onRemedy={remedy} settled="The scale is fine enough for both pours." />
+      <Findings findings={findings} onRemedy={remedy} settled={work.build ? 'The scale is fine enough for every pour.' : 'Dividing the rubber…'} unsettled={!work.build} />
     </>
   )
 }
 
-/** The pours of the mould as it is built, in their order, for the scale. */
-function BuiltPours({ build }: { build: Build }) {
-  const starts = build.steps.filter((s) => s.pour >= 0)
+/** The pours of the mould in their order, for the scale. */
+function Pours({ plan, build }: { plan: MouldPlan; build: Build | null }) {
+  const starts = build?.steps.filter((s) => s.pour >= 0) ?? []
   return (
     <>
       <p className="soft">
-        {kindNames[build.kind]}
-        {build.cavities > 1 && `, ${build.cavities} cavities`}. First pull {moment(build.firstPull)}.
+        {plan.name}
+        {plan.cavities > 1 && `, ${plan.cavities} cavities`}.{build && ` First casting out ${moment(build.firstPull)}.`}
       </p>
-      {build.pours.map((p, i) => (
+      {plan.rubber && (
+        <Row label={plan.cavities > 1 ? 'Rubber of the mould, all cavities' : 'Rubber of the mould'}>
+          <Num label="Rubber of the mould" number={plan.rubber} />
+        </Row>
+      )}
+      {plan.pours.map((p, i) => (
         <div key={p.name} className={classes.pour}>
           <h2>{p.name}</h2>
           <p className="soft">
@@ -135,17 +105,21 @@ function BuiltPours({ build }: { build: Build }) {
                 </div>
               )}
             </div>
-          ) : (
+          ) : p.volume ? (
             <div className={classes.weights}>
               <div>
                 <span>Volume; choose a rubber for the weights</span>
                 <Num label={`Rubber in ${p.name}`} number={p.volume} className={classes.big} />
               </div>
             </div>
+          ) : (
+            <p className="soft">Its share is known when the rubber is divided.</p>
           )}
-          <Row label="Mixes">
-            <Num label={`Mixes for ${p.name}`} number={p.mixes} />
-          </Row>
+          {p.mixes && (
+            <Row label="Mixes">
+              <Num label={`Mixes for ${p.name}`} number={p.mixes} />
+            </Row>
+          )}
           {p.bed > 0 && (
             <Row label="Stands up to, over the floor">
               <Qty value={p.bed} kind="length" />
@@ -158,9 +132,9 @@ function BuiltPours({ build }: { build: Build }) {
           )}
         </div>
       ))}
-      {build.clay && (
+      {plan.clay && (
         <Row label="Clay for the bed">
-          <Num label="Clay for the bed" number={build.clay} />
+          <Num label="Clay for the bed" number={plan.clay} />
         </Row>
       )}
     </>

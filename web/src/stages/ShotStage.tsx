@@ -6,10 +6,11 @@ import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { Sounding } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
-import { useRemedies } from './DesignStage'
 import type { StageProps } from './stages'
 import classes from './plain.module.css'
 import { useDesign } from './useDesign'
+import { useMould } from './useMould'
+import { useRemedies } from './useRemedies'
 
 /** Shot: how much resin a pull takes, as a sum that can be checked by hand. */
 export function ShotStage({ job }: StageProps) {
@@ -19,7 +20,8 @@ export function ShotStage({ job }: StageProps) {
   const resins = materials.filter((m) => m.kind === 'resin')
   const chosen = resins.find((m) => m.id === design.resin)
   const batch = study?.shot.batch
-  const sounding = useSounding(job, study, study?.gates.rise, design.draw)
+  const work = useMould(job)
+  const sounding = useSounding(job, study, study?.gates.rise, design.draw, work.build)
   return (
     <>
       <main className={classes.page}>

@@ -4,9 +4,7 @@ import { api, asProblem, client, ifMatch, type Design, type Job, type Problem, t
 import { Fault } from '../parts/Fault'
 import { sayProblem } from '../parts/Say'
 import { changed, redone, undone, type Change, type History } from './history'
-
-/** Whether the design on the page is the one in the database. */
-export type Keeping = 'proposal' | 'kept' | 'keeping' | 'waiting' | 'conflict' | 'refused'
+import { Keeper, type Keeping, type Kept } from './keeper'
 
 interface DesignWork {
   design: Design
@@ -14,6 +12,8 @@ interface DesignWork {
   studying: boolean
   problem: Problem | null
   keeping: Keeping
+  /** Names the design and the master as the server has them; null while a change is on its way. */
+  kept: string | null
   /** Changes the design for good: it is kept, and can be undone. */
   set: (change: Change) => void
   /** Shows what would follow from a change while the hand is still moving. */
@@ -37,9 +37,6 @@ export function useDesign(): DesignWork {
 export function useDesignIfAny(): DesignWork | null {
   return useContext(Context)
 }
-
-const settleMs = 350 // a pause after which a change is kept
-const retryMs = 3000
 
 /** Holds a job's design while its stages are open. */
 export function DesignProvider({ job, onKept, children }: { job: Job; onKept: () => void; children: ReactNode }) {
@@ -68,77 +65,44 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
   const [{ past, design, future }, setHistory] = useState<History>({ past: [], design: first, future: [] })
   const history = useRef<History>({ past: [], design: first, future: [] })
   const [trial, setTrial] = useState<Partial<Design> | null>(null)
-  const [keeping, setKeeping] = useState<Keeping>(firstVersion === 0 ? 'proposal' : 'kept')
-  const version = useRef(firstVersion)
-  const unkept = useRef<Design | null>(null)
-  const busy = useRef(false)
-  const timer = useRef<number | undefined>(undefined)
-  const keepRef = useRef<() => Promise<void>>(async () => undefined)
-
-  const keep = useCallback(async () => {
-    if (busy.current || !unkept.current) return
-    const mine = unkept.current
-    busy.current = true
-    setKeeping('keeping')
-    try {
-      const { data } = await client.PUT('/jobs/{jobId}/design', {
-        params: { path: { jobId: job.id }, header: ifMatch(version.current) },
-        body: mine,
-        keepalive: true,
-      })
-      if (data) version.current = data.version
-      if (unkept.current === mine) unkept.current = null
-      setKeeping(unkept.current ? 'keeping' : 'kept')
-      onKept()
-      busy.current = false
-      if (unkept.current) void keepRef.current()
-      return
-    } catch (thrown) {
-      const p = asProblem(thrown)
-      if (p.status === 412) {
-        setKeeping('conflict')
-      } else if (p.status === 0 || p.status >= 500) {
-        setKeeping('waiting')
-        timer.current = window.setTimeout(() => void keepRef.current(), retryMs)
-      } else {
-        setKeeping('refused')
-        unkept.current = null
-        sayProblem(p)
-      }
-    }
-    busy.current = false
-  }, [job.id, onKept])
+  const [{ keeping, version }, setKept] = useState<Kept>({ keeping: firstVersion === 0 ? 'proposal' : 'kept', version: firstVersion })
+  const told = useRef(onKept)
+  useEffect(() => {
+    told.current = onKept
+  })
+  const [keeper] = useState(
+    () =>
+      new Keeper<Design>(firstVersion, {
+        put: async (body, from) => {
+          const { data } = await client.PUT('/jobs/{jobId}/design', { params: { path: { jobId: job.id }, header: ifMatch(from) }, body, keepalive: true })
+          return data!.version
+        },
+        told: (now) => {
+          setKept(now)
+          if (now.keeping === 'kept') told.current()
+        },
+        refused: sayProblem,
+      }),
+  )
 
   useEffect(() => {
-    keepRef.current = keep
-  }, [keep])
-
-  useEffect(() => {
-    const flush = () => {
-      window.clearTimeout(timer.current)
-      if (unkept.current) void keepRef.current()
-    }
+    const flush = () => void keeper.flush()
     window.addEventListener('pagehide', flush) // neither closing the page
     return () => {
       window.removeEventListener('pagehide', flush)
       flush() // nor leaving the stages loses anything
     }
-  }, [])
+  }, [keeper])
 
-  const conflict = keeping === 'conflict'
   const go = useCallback(
     (next: History | null) => {
       setTrial(null)
       if (!next) return
       history.current = next
       setHistory(next)
-      if (conflict) return // told already; the newest has to be loaded first
-      unkept.current = next.design
-      setKeeping('keeping') // from now on what the server has is old
-      window.clearTimeout(timer.current)
-      timer.current = window.setTimeout(() => void keepRef.current(), settleMs)
+      keeper.change(next.design)
     },
-    [conflict],
+    [keeper],
   )
   // A change starts from the design as it is when it comes, not as it was when the page was last drawn:
   // an answer from the server, or a hand in the 3D view, may be late.
@@ -164,6 +128,7 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
     studying: study.isFetching,
     problem: study.error ? asProblem(study.error) : null,
     keeping,
+    kept: keeping === 'kept' || keeping === 'proposal' ? `${job.id} ${job.master?.mesh?.key ?? ''} ${job.version} ${version}` : null,
     set,
     tryOut: setTrial,
     undo,

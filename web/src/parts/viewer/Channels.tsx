@@ -1,22 +1,21 @@
 import { useMemo } from 'react'
-import { CatmullRomCurve3, CurvePath, LineCurve3, Quaternion, TubeGeometry, Vector3 } from 'three'
+import { BufferGeometry, CatmullRomCurve3, CurvePath, Float32BufferAttribute, LineCurve3, TubeGeometry, Vector3 } from 'three'
 import type { Study } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 
 interface Props {
   study: Study
   tokens: Tokens
-  up: readonly [number, number, number]
   onGrab?: (vent: number) => void
   onDrop: () => void
 }
 
 /** Sprue, well and vents, with a grip on each vent's foot. */
-export function Channels({ study, tokens, up, onGrab, onDrop }: Props) {
+export function Channels({ study, tokens, onGrab, onDrop }: Props) {
   return (
     <>
       {study.gates.channels.map((c, i) => {
-        if (c.kind === 'well') return <Well key={i} channel={c} up={up} tokens={tokens} />
+        if (c.kind === 'well') return <Well key={i} channel={c} tokens={tokens} />
         return (
           <group key={i}>
             <Tube points={c.path} bore={Math.max(c.bore, study.gates.rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
@@ -61,16 +60,27 @@ function Tube({ points, bore, colour }: { points: number[][]; bore: number; colo
   )
 }
 
-function Well({ channel, up, tokens }: { channel: Study['gates']['channels'][number]; up: readonly [number, number, number]; tokens: Tokens }) {
-  const tall = channel.top - channel.foot
-  const [position, turn] = useMemo(() => {
-    const a = new Vector3().fromArray(channel.path[0])
-    const b = new Vector3().fromArray(channel.path[1])
-    return [a.add(b).multiplyScalar(0.5), new Quaternion().setFromUnitVectors(new Vector3(0, 1, 0), new Vector3(...up))]
-  }, [channel, up])
+/** A funnel from the sprue's bore to its rim, which may lean away from a wall. */
+function Well({ channel, tokens }: { channel: Study['gates']['channels'][number]; tokens: Tokens }) {
+  const geometry = useMemo(() => {
+    const foot = new Vector3().fromArray(channel.path[0])
+    const top = new Vector3().fromArray(channel.path[1])
+    const up = new Vector3(...(['x', 'y', 'z'] as const).map((_, k) => (Math.abs(channel.path[1][k] - channel.path[0][k]) >= channel.top - channel.foot - 1e-6 ? Math.sign(channel.path[1][k] - channel.path[0][k]) : 0)))
+    const u = new Vector3(up.y, up.z, up.x)
+    const v = new Vector3().crossVectors(up, u)
+    const g = new BufferGeometry()
+    const n = 32
+    const at: number[] = []
+    const ring = (middle: Vector3, r: number, i: number) => middle.clone().addScaledVector(u, r * Math.cos((2 * Math.PI * i) / n)).addScaledVector(v, r * Math.sin((2 * Math.PI * i) / n)).toArray()
+    for (let i = 0; i < n; i++) {
+      const [a, b, c, d] = [ring(foot, channel.bore / 2, i), ring(foot, channel.bore / 2, i + 1), ring(top, channel.rim / 2, i + 1), ring(top, channel.rim / 2, i)]
+      at.push(...a, ...b, ...c, ...a, ...c, ...d)
+    }
+    g.setAttribute('position', new Float32BufferAttribute(at, 3))
+    return g
+  }, [channel])
   return (
-    <mesh position={position} quaternion={turn} raycast={() => undefined}>
-      <cylinderGeometry args={[channel.rim / 2, channel.bore / 2, tall, 32, 1, true]} />
+    <mesh geometry={geometry} raycast={() => undefined}>
       <meshBasicMaterial color={tokens.ink} transparent opacity={0.5} side={2} />
     </mesh>
   )

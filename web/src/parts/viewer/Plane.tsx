@@ -19,7 +19,7 @@ export function Plane({ study, cut, setCut, up, tokens }: Props) {
   const { camera, gl, controls } = useThree()
   const normal = dir(cut.axis)
   const across = cross(up, normal)
-  const { boxLow, boxHigh } = study.mould
+  const { low: boxLow, high: boxHigh } = study.mould.box
   const [s0, s1] = span(boxLow, boxHigh, across)
   const [h0, h1] = span(boxLow, boxHigh, up)
   const corner = (s: number, h: number) => [0, 1, 2].map((k) => normal[k] * cut.offset + across[k] * s + up[k] * h)

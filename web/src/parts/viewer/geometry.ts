@@ -27,15 +27,18 @@ export function paintedGeometry(geometry: BufferGeometry, faces: Uint8Array, col
   return out
 }
 
+/** Names a master's shape: it changes whenever that does. A master known by its measures is the block of them. */
+export const shapeKey = (job: Job) => job.master?.mesh?.key ?? `${job.id} ${job.master?.size.join(' ')}`
+
 /** The master's mesh in mm, loaded once for each shape and unit. */
 export function useGeometry(job: Job) {
-  const key = job.master?.mesh?.key
+  const key = shapeKey(job)
   return useQuery({
     queryKey: ['geometry', key],
-    enabled: key !== undefined,
+    enabled: job.master !== undefined,
     staleTime: Infinity,
     queryFn: async ({ signal }) => {
-      const response = await fetch(`/api/jobs/${job.id}/geometry?v=${key}`, { signal })
+      const response = await fetch(`/api/jobs/${job.id}/geometry?v=${encodeURIComponent(key)}`, { signal })
       if (!response.ok) throw asProblem(await response.json().catch(() => null))
       return readGeometry(await response.arrayBuffer())
     },

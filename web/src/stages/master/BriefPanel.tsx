@@ -109,8 +109,8 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
       <SegmentedControl fullWidth size="xs" aria-label="Measured" value={kind} onChange={(k) => { setKind(k as typeof kind); setValue(null) }}
         data={[{ value: 'length', label: 'longest side' }, { value: 'volume', label: 'water' }, { value: 'mass', label: 'weight' }]} />
       <div className={classes.two}>
-        <MeasureInput compact label={{ length: 'Longest side', volume: 'Displaced water', mass: 'Weight' }[kind]} kind={quantity[kind]} value={value} onChange={setValue} allowEmpty />
-        {kind === 'mass' && <MeasureInput compact label="Density" kind="density" value={density} onChange={setDensity} allowEmpty />}
+        <MeasureInput compact label={{ length: 'Longest side', volume: 'Displaced water', mass: 'Weight' }[kind]} kind={quantity[kind]} value={value} onChange={setValue} onEdit={() => setValue(null)} allowEmpty />
+        {kind === 'mass' && <MeasureInput compact label="Density" kind="density" value={density} onChange={setDensity} onEdit={() => setDensity(null)} allowEmpty />}
       </div>
       <div className={classes.snaps}>
         <Button size="compact-xs" disabled={value === null || (kind === 'mass' && density === null)} onClick={() => put(() => ({ check: { kind, value: value!, ...(kind === 'mass' ? { density: density! } : {}) } }))}>

@@ -10,7 +10,8 @@ import { useDesign } from '../useDesign'
 import { Legend } from './Legend'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
-import { useSearch } from './useSearch'
+import { Broken } from '../../parts/Broken'
+import { useSearch } from '../../parts/useSearch'
 import { useMap } from './useSurvey'
 
 const answers: Record<string, string> = { strips: 'strips', slit: 'slit', 'side piece': 'side piece', fill: 'fill it' }
@@ -20,7 +21,7 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
   const { design, set } = useDesign()
   const tokens = useTokens()
   const [searching, setSearching] = useState(false)
-  const found = useSearch<DrawSearch>(searching ? `/api/jobs/${job.id}/searches/draws` : null, (_, news) => news, () => setSearching(false))
+  const { found, broken, again } = useSearch<DrawSearch>(searching ? `/api/jobs/${job.id}/searches/draws?v=${job.master?.mesh?.key}` : null)
   const [trial, setTrial] = useState<Point | null>(null)
   const draw = trial ?? dir(design.draw)
   const map = useMap(job, `draw?x=${draw[0]}&y=${draw[1]}&z=${draw[2]}`)
@@ -38,7 +39,7 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
     <>
       <h2>The draw at hand</h2>
       <AxisPicker label="Draw along" value={design.draw} onChange={(axis) => { setTrial(null); set({ draw: axis, parting: null }) }} />
-      {survey && (
+      {survey?.figures && (
         <>
           <Row label="Locked rubber"><Num label="Locked rubber" number={survey.figures.locked} /></Row>
           <Row label="Parting line, about"><Num label="Parting line" number={survey.figures.seam} /></Row>
@@ -52,7 +53,8 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
       {!searching && <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>Search the best draws</Button>}
       {searching && (
         <>
-          {!found?.finished && (
+          <Broken problem={broken} again={again} />
+          {!found?.finished && !broken && (
             <div className={classes.progress}>
               <Progress value={found ? (100 * found.done) / found.total : 0} aria-label="Directions looked at" />
               <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>Cancel</Button>

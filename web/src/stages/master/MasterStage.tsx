@@ -1,13 +1,14 @@
 import { Button, FileButton, Loader, Tabs } from '@mantine/core'
 import { useRef, useState, type DragEvent } from 'react'
 import { useNavigate } from 'react-router'
-import { client, ifMatch, Problem, type Finding, type Job, type MasterChoice, type Remedy } from '../../api/client'
+import { client, ifMatch, Problem, type Finding, type Job, type MasterChoice } from '../../api/client'
 import { Findings } from '../../parts/Findings'
 import { say, sayProblem } from '../../parts/Say'
 import type { ViewHandle } from '../../parts/viewer/Scene'
 import { Viewer } from '../../parts/viewer/Viewer'
 import type { StageProps } from '../stages'
 import { useDesignIfAny } from '../useDesign'
+import { useRemedies } from '../useRemedies'
 import { BlockoutPanel } from './BlockoutPanel'
 import { BriefPanel } from './BriefPanel'
 import { DrawPanel } from './DrawPanel'
@@ -22,6 +23,10 @@ import { WallsPanel } from './WallsPanel'
 
 const largest = 100 * 2 ** 20
 
+/** What can be asked of a master with a shape, and of one that is known by its measures. */
+const shaped = [['part', 'Part'], ['draw', 'Draw'], ['walls', 'Walls'], ['pour', 'Pour'], ['brief', 'Brief'], ['kind', 'Kind'], ['prep', 'Prep']] as const
+const measured = shaped.filter(([t]) => ['part', 'brief', 'kind', 'prep'].includes(t))
+
 /** Master: the part that is copied, and all that can be known of it before rubber is poured. */
 export function MasterStage({ job, refresh }: StageProps) {
   const [busy, setBusy] = useState(false)
@@ -32,6 +37,7 @@ export function MasterStage({ job, refresh }: StageProps) {
   const handle = useRef<ViewHandle>(null)
   const depth = useRef(0)
   const navigate = useNavigate()
+  const remedy = useRemedies(job)
   const work = useDesignIfAny()
   const survey = useSurvey(job)
 
@@ -84,14 +90,10 @@ export function MasterStage({ job, refresh }: StageProps) {
     handle.current?.lookAt(at)
   }
 
-  function remedy(r: Remedy) {
-    if (r.action === 'open-stock') void navigate('/stock')
-    if (r.action === 'open-practice') void navigate('/practice')
-  }
-
   const master = job.master
   const shape = master?.kind === 'mesh'
-  const at = shape ? tab : 'part'
+  const tabs = shape ? shaped : master ? measured : []
+  const at = tabs.some(([t]) => t === tab) ? tab : 'part'
   const found = [...unitFinding(job), ...(survey.data?.findings ?? []), ...(work?.study?.findings ?? []).filter((f) => f.stage === 'master')]
   const known = { job, survey: survey.data, look, setLook, show, turn, refresh, busy }
   return (
@@ -116,7 +118,7 @@ export function MasterStage({ job, refresh }: StageProps) {
           ) : (
             <div className={classes.drop}>
               <p className={classes.dropTitle}>{master ? 'The shape of this master is not known' : 'Drop the master’s mesh here'}</p>
-              <p className="soft">{master ? 'Draw, walls and air ask for a mesh; box, rubber and shot go on without.' : 'An STL, OBJ or 3MF file, up to 100 MB. It stays on this server.'}</p>
+              <p className="soft">{master ? 'Draw, walls and air ask for a mesh; kind, box, rubber and shot go on without.' : 'An STL, OBJ or 3MF file, up to 100 MB. It stays on this server.'}</p>
             </div>
           )}
           {look.legend && <div className={classes.legend}>{look.legend}</div>}
@@ -133,16 +135,10 @@ export function MasterStage({ job, refresh }: StageProps) {
           )}
         </section>
         <aside className={classes.side}>
-          {shape && (
+          {tabs.length > 0 && (
             <Tabs value={at} onChange={(t) => { setTab(t ?? 'part'); setLook({}) }} className={classes.tabs}>
               <Tabs.List aria-label="What is known of the master">
-                <Tabs.Tab value="part">Part</Tabs.Tab>
-                <Tabs.Tab value="draw">Draw</Tabs.Tab>
-                <Tabs.Tab value="walls">Walls</Tabs.Tab>
-                <Tabs.Tab value="pour">Pour</Tabs.Tab>
-                <Tabs.Tab value="brief">Brief</Tabs.Tab>
-                <Tabs.Tab value="kind">Kind</Tabs.Tab>
-                <Tabs.Tab value="prep">Prep</Tabs.Tab>
+                {tabs.map(([t, label]) => <Tabs.Tab key={t} value={t}>{label}</Tabs.Tab>)}
               </Tabs.List>
             </Tabs>
           )}
@@ -192,7 +188,8 @@ export function MasterStage({ job, refresh }: StageProps) {
           findings={found}
           onShow={(f) => f.where && show(f.where)}
           onRemedy={remedy}
-          settled={shape && !survey.data ? 'Looking the master over…' : master.kind === 'measured' ? 'Size and volume fit together.' : 'Nothing stands against this master.'}
+          settled={!survey.data ? 'Looking the master over…' : shape ? 'Nothing stands against this master.' : 'Size and volume fit together.'}
+          unsettled={!survey.data}
         />
       )}
     </>

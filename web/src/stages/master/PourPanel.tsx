@@ -7,7 +7,8 @@ import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
-import { useSearch } from './useSearch'
+import { Broken } from '../../parts/Broken'
+import { useSearch } from '../../parts/useSearch'
 
 const degree = Math.PI / 180
 const restMs = 250
@@ -29,7 +30,7 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
   const up = useMemo(() => upOf(tilt, around), [tilt, around])
   const [rested, setRested] = useState(true)
   const [searching, setSearching] = useState(false)
-  const found = useSearch<AttitudeSearch>(searching ? `/api/jobs/${job.id}/searches/attitudes` : null, (sofar, news) => (news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] }), () => setSearching(false))
+  const { found, broken, again } = useSearch<AttitudeSearch>(searching ? `/api/jobs/${job.id}/searches/attitudes?v=${job.master?.mesh?.key}` : null, (sofar, news) => (news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] }))
 
   useEffect(() => {
     setRested(false)
@@ -87,7 +88,8 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
       </Button>
       <h2>Ways up compared</h2>
       {!searching && <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>Search ways up</Button>}
-      {searching && !found?.finished && (
+      <Broken problem={broken} again={again} />
+      {searching && !found?.finished && !broken && (
         <div className={classes.progress}>
           <Progress value={found ? (100 * found.done) / found.total : 0} aria-label="Ways up weighed" />
           <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>Cancel</Button>

@@ -22,7 +22,7 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
   const system = useSystem()
   const map = useMap(job, 'thickness')
   const edges = useMemo(() => {
-    if (!survey) return null
+    if (!survey?.thinnest || !survey.thickest) return null
     const [low, high] = [survey.thinnest.thickness, survey.thickest.thickness]
     // even steps of the root: thin walls are told apart more finely than thick ones
     return Array.from({ length: bands - 1 }, (_, i) => low + (high - low) * ((i + 1) / bands) ** 1.6)
@@ -50,24 +50,26 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
   }, [map.data, edges, tokens, system, setLook])
 
   if (!survey) return <p className={classes.hint}>Measuring the walls…</p>
+  const { thinnest, thickest, figures } = survey
+  if (!thinnest || !thickest || !figures) return <p className={classes.hint}>Walls ask for a shape; this master is known by its measures.</p>
   const most = Math.max(...survey.shares.map((s) => s.share), 1e-9)
   return (
     <>
       <h2>Walls</h2>
       <p className={classes.hint}>The largest ball that touches the surface from inside and is stopped by a surface facing it: it follows tapers and rounds where a straight ray would measure the slant.</p>
-      <Row label={<button type="button" className="quiet" onClick={() => show(survey.thinnest.at)}>Thinnest</button>}><Num label="Thinnest" number={survey.figures.thinnest} /></Row>
-      <Row label="Half of it is thinner than"><Num label="Half of it is thinner than" number={survey.figures.median} /></Row>
-      <Row label={<button type="button" className="quiet" onClick={() => show(survey.thickest.at)}>Thickest</button>}><Num label="Thickest" number={survey.figures.thickest} /></Row>
+      <Row label={<button type="button" className="quiet" onClick={() => show(thinnest.at)}>Thinnest</button>}><Num label="Thinnest" number={figures.thinnest} /></Row>
+      <Row label="Half of it is thinner than"><Num label="Half of it is thinner than" number={figures.median} /></Row>
+      <Row label={<button type="button" className="quiet" onClick={() => show(thickest.at)}>Thickest</button>}><Num label="Thickest" number={figures.thickest} /></Row>
       <h2>How much of the surface</h2>
-      <svg className={classes.bars} viewBox="0 0 240 74" role="img" aria-label={`Share of the surface by thickness, from ${survey.thinnest.thickness.toFixed(1)} to ${survey.thickest.thickness.toFixed(1)} mm`}>
+      <svg className={classes.bars} viewBox="0 0 240 74" role="img" aria-label={`Share of the surface by thickness, from ${thinnest.thickness.toFixed(1)} to ${thickest.thickness.toFixed(1)} mm`}>
         {survey.shares.map((s, i) => {
           const w = 240 / survey.shares.length
           const h = (52 * s.share) / most
           return <rect key={i} x={i * w + 1} y={56 - h} width={w - 2} height={h} fill="var(--resin-3)" />
         })}
         <path d="M0 56.5H240" stroke="currentColor" strokeWidth="0.8" />
-        <text x="0" y="70">{survey.thinnest.thickness.toFixed(1)}</text>
-        <text x="240" y="70" textAnchor="end">{survey.thickest.thickness.toFixed(1)} mm</text>
+        <text x="0" y="70">{thinnest.thickness.toFixed(1)}</text>
+        <text x="240" y="70" textAnchor="end">{thickest.thickness.toFixed(1)} mm</text>
       </svg>
       <Places title="Thinner than the resin likes" places={survey.thin} none="None, for the resin chosen." show={show} />
       <Places title="Narrow places to brush first" places={survey.recesses} none="No recess is narrower than the shop’s fine detail." show={show} />

@@ -10,7 +10,7 @@ export function useSurvey(job: Job, wanted = true) {
   const ask = { draw, rubber: design?.rubber ?? null, resin: design?.resin ?? null }
   return useQuery({
     queryKey: ['survey', job.id, job.version, job.master?.mesh?.key, ask],
-    enabled: wanted && job.master?.kind === 'mesh' && design !== undefined,
+    enabled: wanted && job.master !== undefined && design !== undefined,
     queryFn: async ({ signal }) => {
       const { data } = await client.POST('/jobs/{jobId}/survey', { params: { path: { jobId: job.id } }, body: ask, signal })
       return data!

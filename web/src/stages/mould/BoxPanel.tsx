@@ -1,5 +1,6 @@
 import { NativeSelect } from '@mantine/core'
-import type { BoxPlan, Design, Job } from '../../api/client'
+import type { BoxPlan, Derived, Design, Job, MouldPlan, Pour } from '../../api/client'
+import { Broken } from '../../parts/Broken'
 import { opposite } from '../../parts/axes'
 import { AxisPicker } from '../../parts/AxisPicker'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -8,12 +9,12 @@ import { Row } from '../../parts/Row'
 import classes from '../panel.module.css'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
+import type { MouldWork } from '../useMould'
 import mould from './mould.module.css'
 import { Partings } from './Partings'
-import { Templates } from './Templates'
 
 /** Box: draw, ways up, parting and clearances, and what follows for rubber and boards. */
-export function BoxPanel({ job }: { job: Job }) {
+export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
   const { design, study, set } = useDesign()
   const plan = study?.mould
   return (
@@ -24,7 +25,7 @@ export function BoxPanel({ job }: { job: Job }) {
         <AxisPicker label="Draw of half A" value={design.draw} onChange={(draw) => set({ draw, rubberUpA: draw, rubberUpB: opposite(draw), parting: null })} />
         <MeasureInput compact label="Parting, along the draw" kind="length" value={plan ? plan.parting : null} onChange={(parting) => set({ parting })} allowEmpty />
       </div>
-      {plan && (
+      {plan?.parted && (
         <p className={classes.hint}>
           {design.parting === null || design.parting === undefined ? 'Proposed: ' : 'Yours. Proposed is the height where '}
           {plan.proposalWhy}.{' '}
@@ -43,91 +44,68 @@ export function BoxPanel({ job }: { job: Job }) {
           <MeasureInput key={side} compact label={`Clear ${side}`} kind="length" value={design.clearance[side]} onChange={(v) => v !== null && set((now) => ({ clearance: { ...now.clearance, [side]: v } }))} />
         ))}
       </div>
-      {job.master?.kind === 'mesh' && (
-        <>
-          <Partings job={job} />
-          <FormOfBox />
-        </>
-      )}
+      {job.master?.kind === 'mesh' && plan?.parted && <Partings job={job} />}
+      <FormOfBox />
       {plan && (
         <>
-          <h2>Rubber of each half{(design.gang?.length ?? 1) > 1 ? ', one cavity' : ''}</h2>
-          <table className={classes.halves}>
-            <thead>
-              <tr>
-                <td />
-                <td>half A</td>
-                <td>half B</td>
-              </tr>
-            </thead>
-            <tbody>
-              <tr>
-                <th>Volume</th>
-                {plan.halves.map((h) => (
-                  <td key={h.name}>
-                    <Num label={`Rubber in half ${h.name}`} number={h.volume} />
-                  </td>
-                ))}
-              </tr>
-              {plan.halves.every((h) => h.batch) && (
-                <>
-                  <tr>
-                    <th>Mass to mix</th>
-                    {plan.halves.map((h) => (
-                      <td key={h.name}>
-                        <Num label={`Mass for half ${h.name}`} number={h.batch!.mass} />
-                      </td>
-                    ))}
-                  </tr>
-                  <tr>
-                    <th>Part A</th>
-                    {plan.halves.map((h) => (
-                      <td key={h.name}>
-                        <Num label={`Part A for half ${h.name}`} number={h.batch!.a} />
-                      </td>
-                    ))}
-                  </tr>
-                  <tr>
-                    <th>Part B</th>
-                    {plan.halves.map((h) => (
-                      <td key={h.name}>
-                        <Num label={`Part B for half ${h.name}`} number={h.batch!.b} />
-                      </td>
-                    ))}
-                  </tr>
-                </>
-              )}
-            </tbody>
-          </table>
-          <h2>{(design.gang?.length ?? 1) > 1 ? `Box round ${design.gang!.length} cavities, inside` : 'Box, inside'}</h2>
-          {study.boxProblem && <p role="alert" className={mould.bad}>{study.boxProblem}</p>}
-          {study.box && <Seen box={study.box} />}
-          {!study.box && (
-            <>
-              <Row label="Length">
-                <Num label="Length of the box" number={plan.length} />
-              </Row>
-              <Row label="Width">
-                <Num label="Width of the box" number={plan.width} />
-              </Row>
-            </>
-          )}
+          <h2>Rubber{plan.cavities > 1 ? `, ${plan.cavities} cavities` : ''}</h2>
+          <Rubber plan={work.build?.mould ?? plan} />
+          {work.stage !== null && <p role="status" className={classes.hint}>Dividing the rubber: {work.stage}…</p>}
+          <Broken problem={work.broken} again={work.again} />
+          <h2>{plan.cavities > 1 ? `Box round ${plan.cavities} cavities, inside` : 'Box, inside'}</h2>
+          <Seen box={plan.box} />
           <Row label="Height">
-            <Num label="Height of the box" number={study.box?.height ?? plan.height} />
+            <Num label="Height of the box" number={plan.box.height} />
           </Row>
           <Row label="Part">
-            <Num label="Volume of the part" number={plan.partVolume} />
+            <Num label="Volume of the part" number={plan.part} />
           </Row>
-          <h2>Boards to cut</h2>
-          {(study.box?.panels ?? plan.panels).map((p) => (
+          {plan.box.panels.length > 0 && <h2>Boards to cut</h2>}
+          {plan.box.panels.map((p) => (
             <Row key={p.name} label={`${p.count} × ${p.name}`}>
               <Num label={p.name} number={p.a} /> <span className="soft">×</span> <Num label={p.name} number={p.b} />
             </Row>
           ))}
-          {!study.box && <Templates label="Boards, 1:1" path={`/api/jobs/${job.id}/templates/boards`} />}
-          {study.box && <p className={classes.hint}>Templates and the printed box are under Build.</p>}
+          <p className={classes.hint}>Templates and the printed box are under Build.</p>
         </>
       )}
+    </>
+  )
+}
+
+/** What is mixed for every pour. */
+function Rubber({ plan }: { plan: MouldPlan }) {
+  const row = (label: string, of: (p: Pour) => Derived | undefined) =>
+    plan.pours.some((p) => of(p)) && (
+      <tr>
+        <th>{label}</th>
+        {plan.pours.map((p) => {
+          const n = of(p)
+          return <td key={p.name}>{n ? <Num label={`${label} for ${p.name}`} number={n} /> : <span className="soft">–</span>}</td>
+        })}
+      </tr>
+    )
+  return (
+    <>
+      {plan.rubber && (
+        <Row label="All of it">
+          <Num label="Rubber of the mould" number={plan.rubber} />
+        </Row>
+      )}
+      <table className={classes.halves}>
+        <thead>
+          <tr>
+            <td />
+            {plan.pours.map((p) => <td key={p.name}>{p.name}</td>)}
+          </tr>
+        </thead>
+        <tbody>
+          {row('Volume', (p) => p.volume)}
+          {row('Mass to mix', (p) => p.batch?.mass)}
+          {row('Part A', (p) => p.batch?.a)}
+          {row('Part B', (p) => p.batch?.b)}
+        </tbody>
+      </table>
     </>
   )
 }
@@ -170,7 +148,7 @@ function FormOfBox() {
   )
 }
 
-/** The box seen along the draw, with what its form spares. */
+/** The box seen from above, with what its form spares. */
 function Seen({ box }: { box: BoxPlan }) {
   const xs = box.ring.map((p) => p[0])
   const ys = box.ring.map((p) => -p[1])
@@ -178,9 +156,9 @@ function Seen({ box }: { box: BoxPlan }) {
   const path = (ring: number[][]) => `M${ring.map((p) => `${p[0].toFixed(2)} ${(-p[1]).toFixed(2)}`).join('L')}Z`
   return (
     <>
-      <svg className={mould.seen} viewBox={`${x - 2} ${y - 2} ${Math.max(...xs) - x + 4} ${Math.max(...ys) - y + 4}`} role="img" aria-label={`${box.form} box seen along the draw`}>
+      <svg className={mould.seen} viewBox={`${x - 2} ${y - 2} ${Math.max(...xs) - x + 4} ${Math.max(...ys) - y + 4}`} role="img" aria-label={`${box.form} box seen from above`}>
         <path d={path(box.ring)} className={mould.block} />
-        {box.cavities.map((c, i) => (
+        {box.seen.map((c, i) => (
           <path key={i} d={path(c)} className={mould.cavity} />
         ))}
       </svg>

@@ -1,6 +1,6 @@
-import { Button, FileButton, Loader, NativeSelect } from '@mantine/core'
+import { FileButton, Loader, NativeSelect } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
-import { asProblem, client, ifMatch, type BuiltKind, type Job } from '../../api/client'
+import { asProblem, client, ifMatch, type Job } from '../../api/client'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import { say, sayProblem } from '../../parts/Say'
@@ -8,48 +8,51 @@ import { MeasureInput } from '../../parts/MeasureInput'
 import { useDesign } from '../useDesign'
 import classes from './mould.module.css'
 import { Templates } from './Templates'
-import { kindNames, type BuildWork } from './useBuild'
+import { useKinds, type MouldWork } from '../useMould'
+import { Broken } from '../../parts/Broken'
 
 /** Build: the kind of mould, what it takes, and what goes to the bench. */
-export function BuildPanel({ job, work }: { job: Job; work: BuildWork }) {
-  const { design, set } = useDesign()
-  const { kind, build, stage } = work
-  if (job.master?.kind !== 'mesh') return <p className={classes.hint}>A mould is built from a shape; this master is known by its measures.</p>
+export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
+  const { design, study, set } = useDesign()
+  const { build, stage } = work
+  const kind = study?.mould.kind ?? ''
+  const kinds = useKinds()
   return (
     <>
       <h2>Built as</h2>
-      <NativeSelect size="xs" label="Kind of mould" value={kind} onChange={(e) => set({ kind: e.currentTarget.value as BuiltKind })}
-        data={Object.entries(kindNames).map(([value, label]) => ({ value, label }))} />
+      <NativeSelect size="xs" label="Kind of mould" value={kind} onChange={(e) => set({ kind: e.currentTarget.value })}
+        data={kinds.map((k) => ({ value: k.kind, label: k.name }))} />
       {kind === 'shell' && <MeasureInput compact label="Rubber in the shell" kind="length" value={design.skin ?? 11} onChange={(v) => v !== null && set({ skin: v })} />}
       {stage !== null && (
         <div className={classes.progress} role="status">
           <Loader size="xs" /> {stage}…
-          <Button size="compact-xs" variant="default" onClick={() => work.ask(false)}>Cancel</Button>
         </div>
       )}
-      {!work.asked && <Button mt={8} fullWidth size="xs" onClick={() => work.ask(true)}>Work it out</Button>}
+      <Broken problem={work.broken} again={work.again} />
       {build && (
         <>
           <h2>What it takes</h2>
-          <Row label="First pull"><span className="num">{moment(build.firstPull)}</span></Row>
-          <Row label="Rubber to mix"><Num label="Rubber to mix" number={build.rubber} /></Row>
-          {build.clay && build.clayMass && <Row label="Clay"><Num label="Clay" number={build.clay} /> <span className="soft">or</span> <Num label="Mass of the clay" number={build.clayMass} /></Row>}
+          <Row label="First casting out"><span className="num">{moment(build.firstPull)}</span></Row>
+          {build.mould.rubber && <Row label="Rubber of the mould"><Num label="Rubber of the mould" number={build.mould.rubber} /></Row>}
+          {build.mould.mixed && <Row label="Rubber to mix"><Num label="Rubber to mix" number={build.mould.mixed} /></Row>}
+          {build.mould.clay && build.mould.clayMass && <Row label="Clay"><Num label="Clay" number={build.mould.clay} /> <span className="soft">or</span> <Num label="Mass of the clay" number={build.mould.clayMass} /></Row>}
           <Row label="Work"><Num label="Work" number={build.hands} /></Row>
           <Row label="Curing and drying"><Num label="Curing and drying" number={build.waits} /></Row>
+          <Row label="To the first casting, in all"><Num label="To the first casting" number={build.first} /></Row>
+          <Row label="Pulls of a mould, about"><Num label="Pulls of a mould" number={build.mould.life} /></Row>
           <Row label="Finishing a casting"><Num label="Finishing a casting" number={build.finish} /> <span className="soft">min</span></Row>
           <Row label="Moulds for the order"><Num label="Moulds for the order" number={build.moulds} /></Row>
           <Row label="The whole order, as hours"><Num label="The whole order, as hours" number={build.effort} /></Row>
           {build.weight && <Row label="Weight with a shot in it"><Num label="Weight with a shot in it" number={build.weight} /></Row>}
           <Row label="Stands for the resin on"><Qty value={build.across} kind="length" /> <span className="soft">round,</span> <Qty value={build.tall} kind="length" /> <span className="soft">tall</span></Row>
-          {build.tilt && <Row label="May stand out of level by"><Num label="May stand out of level by" number={build.tilt} /> °</Row>}
           {build.extras.map((e) => <Row key={e.name} label={e.name}><Num label={e.name} number={e.number} /></Row>)}
           <h2>To the bench</h2>
           <a className={classes.sheet} href={`/api/jobs/${job.id}/build-sheet.pdf?kind=${kind}`} download>Build sheet, PDF</a>
-          {build.sheets.map((s) => <Templates key={s.sheet} label={s.label} path={`/api/jobs/${job.id}/templates/${s.sheet}`} />)}
+          {build.sheets.map((s) => <Templates key={s.sheet} label={s.label} path={`/api/jobs/${job.id}/templates/${s.sheet}`} query={`?kind=${kind}`} />)}
           {build.bodies.map((b) => (
             <Row key={b.body} label={b.label}>
               <span className={classes.files}>
-                {['stl', '3mf'].map((form) => <a key={form} href={`/api/jobs/${job.id}/bodies/${b.body}/${form}`} download aria-label={`${b.label} as ${form.toUpperCase()}`}>{form.toUpperCase()}</a>)}
+                {['stl', '3mf'].map((form) => <a key={form} href={`/api/jobs/${job.id}/bodies/${b.body}/${form}?kind=${kind}`} download aria-label={`${b.label} as ${form.toUpperCase()}`}>{form.toUpperCase()}</a>)}
               </span>
             </Row>
           ))}

@@ -17,7 +17,7 @@ type Room = 'box' | 'pot'
 
 /** Gang: several cavities in one mould, compared, laid out, moved by hand, and taken into the design. */
 export function GangPanel({ job }: { job: Job }) {
-  const { design, set, keeping } = useDesign()
+  const { design, study, set, kept } = useDesign()
   const shop = useShop()
   const taken = design.gang ?? []
   const [room, setRoom] = useState<Room>('box')
@@ -27,9 +27,8 @@ export function GangPanel({ job }: { job: Job }) {
   const [byHand, setByHand] = useState<number[][] | null>(taken.length > 0 ? taken : null)
   const path = { params: { path: { jobId: job.id } } }
   const body = { gap, edge, ...(room === 'pot' ? { pot: shop?.practice.potWide ?? 0 } : {}), ...(count ? { count } : {}) }
-  const at = [job.id, job.master?.mesh?.key, design.draw, design.resinUp, design.clearance]
-  const meshed = job.master?.kind === 'mesh'
-  const known = meshed && (keeping === 'kept' || keeping === 'proposal') // cavities are laid for the design that is kept
+  const at = [kept]
+  const known = kept !== null // cavities are laid for the design that is kept
   const laid = useQuery({
     queryKey: ['gang', ...at, body],
     enabled: known && !byHand && (room === 'pot' || count !== null),
@@ -50,9 +49,8 @@ export function GangPanel({ job }: { job: Job }) {
     enabled: known,
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/compare', { ...path, body: { gap, edge }, signal })).data!,
+    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/compare', { ...path, body: { gap, edge }, signal })).data!.cases,
   })
-  if (!meshed) return <p className={classes.hint}>Cavities are laid by their outline; this master is known by its measures.</p>
   const problem = gang.error ? asProblem(gang.error) : null
   const overlap = placed.data?.overlap && byHand ? placed.data.overlap : undefined
   async function pourAlong() {
@@ -73,6 +71,7 @@ export function GangPanel({ job }: { job: Job }) {
   return (
     <>
       <h2>Several cavities</h2>
+      {study && !study.mould.known && <p className={classes.hint}>The shape is not known: cavities are laid by the block of its measures.</p>}
       <SegmentedControl fullWidth size="xs" aria-label="Laid into" value={room} onChange={(v) => again(() => setRoom(v as Room))} data={[{ value: 'box', label: 'smallest box' }, { value: 'pot', label: 'pressure pot' }]} />
       <div className={classes.three}>
         <MeasureInput compact label={room === 'pot' ? 'Cavities, at most' : 'Cavities'} kind="number" value={count} onChange={(v) => again(() => setCount(v === null ? null : Math.max(1, Math.min(60, Math.round(v)))))} allowEmpty={room === 'pot'} />

@@ -2,20 +2,21 @@ import { Button, Loader, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
 import type { Design, Job, PartingRow, PartingSearch } from '../../api/client'
 import { Num } from '../../parts/Num'
-import { useSearch } from '../master/useSearch'
+import { Broken } from '../../parts/Broken'
+import { useSearch } from '../../parts/useSearch'
 import { useDesign } from '../useDesign'
 import classes from './mould.module.css'
-import { hash } from './useBuild'
 
 type Gathered = PartingSearch & { rows: PartingRow[] }
 
 /** Where the seam runs on walls, and what each way costs. */
 export function Partings({ job }: { job: Job }) {
-  const { design, set, keeping } = useDesign()
-  const [asked, setAsked] = useState<string | null>(null)
-  const version = hash(JSON.stringify([{ ...design, seam: null }, job.master?.mesh?.key]))
-  const found = useSearch<Gathered>(asked === version && keeping !== 'keeping' ? `/api/jobs/${job.id}/searches/partings?v=${version}` : null,
-    (sofar, news) => ({ ...news, rows: news.row ? [...(sofar?.rows ?? []), news.row] : (sofar?.rows ?? []) }), () => setAsked(null))
+  const { design, set, kept } = useDesign()
+  const [asked, setAsked] = useState(false)
+  const { found, broken, again } = useSearch<Gathered>(asked && kept !== null ? `/api/jobs/${job.id}/searches/partings?v=${encodeURIComponent(kept)}` : null, (sofar, news) => ({
+    ...news,
+    rows: news.row ? [...(sofar?.rows ?? []), news.row] : (sofar?.rows ?? []),
+  }))
   const seam = design.seam ?? 'middle'
   const pick = (v: string) => set({ seam: v as Design['seam'], parting: null })
   return (
@@ -25,8 +26,9 @@ export function Partings({ job }: { job: Job }) {
       <div className={classes.gapped} />
       <SegmentedControl fullWidth size="xs" aria-label="Seam on walls" value={seam} onChange={pick}
         data={[{ value: 'middle', label: 'flattest' }, { value: 'top', label: 'upper edges' }, { value: 'bottom', label: 'lower edges' }]} />
-      {asked !== version && <Button mt={6} fullWidth size="compact-xs" variant="default" onClick={() => setAsked(version)}>Compare these seams</Button>}
-      {asked === version && !found?.finished && <p className={classes.progress} role="status"><Loader size="xs" /> {found?.stage || 'laying the next'}…</p>}
+      {!asked && <Button mt={6} fullWidth size="compact-xs" variant="default" onClick={() => setAsked(true)}>Compare these seams</Button>}
+      {asked && !found?.finished && !broken && <p className={classes.progress} role="status"><Loader size="xs" /> {found?.stage || 'laying the next'}…</p>}
+      <Broken problem={broken} again={again} />
       {found && found.rows.length > 0 && (
         <table className={classes.compare} aria-label="Seams compared">
           <thead><tr><th>seam</th><th>length</th><th>off level</th><th>shows</th><th>min each</th></tr></thead>

@@ -1,0 +1,223 @@
+package bench
+
+import (
+	"errors"
+	"fmt"
+	"math"
+
+	"bathyform/core/box"
+	"bathyform/core/derive"
+	"bathyform/core/design"
+	"bathyform/core/finding"
+	"bathyform/core/gang"
+	"bathyform/core/grid"
+	"bathyform/core/quantity"
+)
+
+// Gang is a layout with what it costs.
+type Gang struct {
+	gang.Layout
+	Shape  gang.Shape
+	Rubber derive.Number // mL, of the whole mould
+	Each   derive.Number // mL, for each cavity
+	Short  bool          // fewer than were asked for
+}
+
+// GangCase is one number of cavities in the comparison.
+type GangCase struct {
+	Count      int
+	Kind       string
+	Wide, Deep float64 // mm
+	Each       float64 // mL of rubber for each cavity
+	Waste      float64 // mL of resin in channels and margin for each casting
+	Pulls      int     // that the rest of the order takes
+	FitsPot    bool
+	Loads      int           // of the pot, for the rest of the order; 0 where it does not fit
+	Pour       derive.Number // min from mixing to the last cavity filled
+	InLife     bool          // Pour keeps within the resin's pot life
+	Work       derive.Number // h of hands for the rest of the order
+}
+
+// mostCompared is how many cavities the comparison goes up to.
+const mostCompared = 12
+
+// Minutes at the bench; common practice, no source, from memory.
+const (
+	mixShot    = 1.5 // a shot
+	fillCavity = 0.5 // each cavity
+	closeMould = 2.0 // close, clamp, release
+	demoulding = 1.5 // each casting
+)
+
+// upright tells whether the parting stands upright when the resin is poured,
+// and then whether cavities side by side lie along y of the draw's frame.
+func upright(d design.Design, frame grid.Frame) (stands, alongY bool) {
+	if d.ResinUp.Along(d.Draw) {
+		return false, false
+	}
+	return true, math.Abs(frame.In(d.ResinUp.Dir()).X) > 0.5
+}
+
+// room is the box that a gang is laid into, for one kind.
+type room struct {
+	shape  gang.Shape
+	frame  grid.Frame
+	stands bool
+	alongY bool
+	thick  float64 // mm of the mould along the draw
+}
+
+func (m *Master) room(q Question) (room, error) {
+	one := q
+	one.Design = q.Design.Single()
+	p, err := m.Lay(one)
+	if err != nil {
+		return room{}, err
+	}
+	r := room{shape: p.Cavities.Shape, frame: p.Frame()}
+	low, high := q.Design.Draw.Span(p.Box.Bounds)
+	r.thick = high - low
+	r.stands, r.alongY = upright(q.Design, r.frame)
+	return r, nil
+}
+
+// Gang lays cavities in the plane across the draw. Where the parting stands
+// upright for the resin they stand in one row, each the same way up.
+func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
+	r, err := m.room(q)
+	if err != nil {
+		return Gang{}, err
+	}
+	if !r.stands {
+		l, err := gang.Lay(r.shape, a)
+		if err != nil && !errors.Is(err, gang.ErrFewer) {
+			return Gang{}, err
+		}
+		return m.costed(q, r, l, a.Edge, err != nil)
+	}
+	if err := a.Check(); err != nil {
+		return Gang{}, err
+	}
+	most := a.Count
+	if most == 0 {
+		most = mostRow
+	}
+	if a.Pot == 0 && a.Count == 0 {
+		return Gang{}, errors.New("say how many cavities, or how much room there is")
+	}
+	for n := most; n >= 1; n-- {
+		l, err := gang.Row(r.shape, n, a.Gap, a.Edge, r.alongY)
+		if err != nil {
+			return Gang{}, err
+		}
+		if a.Pot == 0 || math.Hypot(rowLong(l, r.alongY), r.thick) <= a.Pot {
+			return m.costed(q, r, l, a.Edge, n < a.Count)
+		}
+	}
+	return Gang{}, gang.ErrNoRoom
+}
+
+// mostRow is the longest row that is looked for.
+const mostRow = 40
+
+func rowLong(l gang.Layout, alongY bool) float64 {
+	if alongY {
+		return l.Deep
+	}
+	return l.Wide
+}
+
+// Place measures cavities that were moved by hand; with a [gang.OverlapError]
+// comes the layout that has it.
+func (m *Master) Place(q Question, poses []gang.Pose, gap, edge float64) (Gang, error) {
+	r, err := m.room(q)
+	if err != nil {
+		return Gang{}, err
+	}
+	l, overlap := gang.Place(r.shape, poses, gap, edge)
+	if over := (gang.OverlapError{}); overlap != nil && !errors.As(overlap, &over) {
+		return Gang{}, overlap
+	}
+	out, err := m.costed(q, r, l, edge, false)
+	if err != nil {
+		return out, err
+	}
+	return out, overlap
+}
+
+// costed plans the mould that a layout would be, and reads its rubber there.
+func (m *Master) costed(q Question, r room, l gang.Layout, edge float64, short bool) (Gang, error) {
+	out := Gang{Layout: l, Shape: r.shape, Short: short}
+	q.Design.Gang = nil
+	for _, p := range l.Poses {
+		q.Design.Gang = append(q.Design.Gang, design.Pose{p.X, p.Y, p.Turn})
+	}
+	q.Design.Clearance.Beside = edge
+	if l.Diameter > 0 {
+		q.Design.Box = design.Box{Form: string(box.Round)}
+	}
+	p, err := m.Lay(q)
+	if err != nil {
+		return out, err
+	}
+	out.Rubber, out.Wide, out.Deep = p.Rubber, p.Box.Wide, p.Box.Deep
+	n := derive.From("cavities", quantity.Number, float64(len(l.Poses)), "the layout")
+	out.Each = derive.Of(quantity.Volume, out.Rubber.Value/n.Value, "rubber / cavities", out.Rubber.As("rubber"), n)
+	return out, nil
+}
+
+// CompareGangs lays 1, 2, 3 … cavities into the smallest boxes.
+func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error) {
+	r, err := m.room(q)
+	if err != nil {
+		return nil, err
+	}
+	most := min(mostCompared, q.wanted())
+	var all []gang.Layout
+	if r.stands {
+		for n := 1; n <= most; n++ {
+			l, err := gang.Row(r.shape, n, gap, edge, r.alongY)
+			if err != nil {
+				return nil, err
+			}
+			all = append(all, l)
+		}
+	} else {
+		all = gang.Smallest(r.shape, gang.Ask{Gap: gap, Edge: edge}, most)
+	}
+	one := q
+	one.Design = q.Design.Single()
+	s, err := m.study(one)
+	if err != nil {
+		return nil, err
+	}
+	waste := s.Shot.Channels.Value + s.Shot.Margin.Value
+	var out []GangCase
+	for _, l := range all {
+		n := len(l.Poses)
+		laid, err := m.costed(q, r, l, edge, false)
+		if err != nil {
+			return nil, err
+		}
+		g := GangCase{Count: n, Kind: l.Kind, Wide: laid.Wide, Deep: laid.Deep, Each: laid.Each.Value, Waste: waste, Pulls: (q.wanted() + n - 1) / n}
+		across := math.Hypot(l.Wide, l.Deep)
+		if r.stands {
+			across = math.Hypot(rowLong(l, r.alongY), r.thick)
+		}
+		if g.FitsPot = q.House.PotWide <= 0 || across <= q.House.PotWide; g.FitsPot {
+			g.Loads = g.Pulls
+		}
+		g.Pour = derive.Of(quantity.Number, mixShot+fillCavity*float64(n), "mixing + each cavity × cavities, minutes",
+			derive.From("mixing", quantity.Number, mixShot, finding.CommonPractice), derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice), derive.From("cavities", quantity.Number, float64(n), "the layout"))
+		g.InLife = true
+		if q.Resin != nil && q.Resin.Traits.PotLife > 0 {
+			g.InLife = g.Pour.Value <= q.Resin.Traits.PotLife
+			g.Pour.Note = fmt.Sprintf("%s has a pot life of %g min.", q.Resin.Name, q.Resin.Traits.PotLife)
+		}
+		g.Work = derive.Of(quantity.Time, float64(g.Pulls)*(g.Pour.Value+closeMould+demoulding*float64(n))/60, "pulls × (pouring + closing + demoulding × cavities) / 60",
+			derive.From("pulls", quantity.Number, float64(g.Pulls), "the rest of the order"), g.Pour.As("pouring (min)"), derive.From("closing (min)", quantity.Number, closeMould, finding.CommonPractice),
+			derive.From("demoulding (min)", quantity.Number, demoulding, finding.CommonPractice), derive.From("cavities", quantity.Number, float64(n), "the layout"))
+		out = append(out, g)
+	}
+	return out, nil
+}

@@ -1,0 +1,433 @@
+package bench
+
+import (
+	"context"
+	"math"
+
+	"bathyform/core/build"
+	"bathyform/core/derive"
+	"bathyform/core/design"
+	"bathyform/core/drawing"
+	"bathyform/core/finding"
+	"bathyform/core/gate"
+	"bathyform/core/key"
+	"bathyform/core/kinds"
+	"bathyform/core/mix"
+	"bathyform/core/mould"
+	"bathyform/core/pieces"
+	"bathyform/core/rise"
+	"bathyform/core/shell"
+	"bathyform/core/shot"
+	"bathyform/core/survey"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Study is what follows from a design while a hand drags: everything but how
+// the rubber falls into pieces.
+type Study struct {
+	Plan     mould.Plan
+	Gates    gate.Layout
+	Shot     shot.Plan
+	Resin    rise.Rise
+	Pours    []rise.Rise // of the rubber, pour by pour
+	Findings []finding.Finding
+}
+
+// Study works a design out.
+func (m *Master) Study(q Question) (Study, error) {
+	s, err := m.study(q)
+	if err != nil {
+		return s, err
+	}
+	suit, err := m.suit(q, s.Plan.Kind, 0, false)
+	s.Findings = append(s.Findings, s.Plan.Findings()...)
+	s.Findings = append(s.Findings, suit.Against...)
+	return s, err
+}
+
+// study is what a study shares with a build.
+func (m *Master) study(q Question) (Study, error) {
+	var s Study
+	var err error
+	if s.Plan, err = m.Lay(q); err != nil {
+		return s, err
+	}
+	s.Findings = append(survey.MeshFindings(m.Part), s.Plan.InsertFindings(q.Brief.Inserts)...)
+	for i := range s.Plan.Pours {
+		r, err := rise.Rubber(s.Plan, i, rise.Spaces{Inside: m.Cavity, Round: m.round})
+		if err != nil {
+			return s, err
+		}
+		s.Pours = append(s.Pours, r)
+		s.Findings = append(s.Findings, rise.RubberFindings(r)...)
+	}
+	if err := m.gates(&s, q); err != nil {
+		return s, err
+	}
+	s.Shot, err = shot.Make(shot.Ask{Part: s.Plan.Part, LaidIn: shot.LaidIn(q.Brief.Inserts), Gates: s.Gates, Cavities: q.Design.Cavities(), Over: q.Design.ShotOver, Resin: q.Resin})
+	if err != nil {
+		return s, err
+	}
+	if b := s.Shot.Batch; b != nil {
+		if f := mix.CheckScale(finding.Shot, "the shot", *q.Resin, b.A.Value, b.B.Value, q.House); f != nil {
+			s.Findings = append(s.Findings, *f)
+		}
+	} else {
+		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Shot,
+			Code: "no-resin", What: "No resin is chosen yet, so the shot is known by volume only.", Why: "Density and ratio come from the resin's data sheet.", Remedies: []finding.Remedy{{Label: "Choose a resin", Action: finding.OpenStock}}})
+	}
+	if q.Rubber == nil {
+		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Rubber,
+			Code: "no-rubber", What: "No rubber is chosen yet, so nothing can be weighed.", Why: "Density and ratio come from the rubber's data sheet.", Remedies: []finding.Remedy{{Label: "Choose a rubber", Action: finding.OpenStock}}})
+	}
+	return s, nil
+}
+
+// gates lays the channels and draws up the rail of the resin.
+func (m *Master) gates(s *Study, q Question) error {
+	d, p := q.Design, s.Plan
+	into := gate.Mould{Box: p.Box.Bounds, Draw: d.Draw.Dir(), Parting: p.Parting.Height, Resin: p.Kind.Resin, Cavity: p.Part}
+	if d.Cavities() > 1 { // gates are worked on one cavity, in a box of its own
+		one := q
+		one.Design = d.Single()
+		alone, err := m.Lay(one)
+		if err != nil {
+			return err
+		}
+		into.Box = alone.Box.Bounds
+	}
+	cavity, err := m.Cavity(d.ResinUp)
+	if err != nil {
+		return err
+	}
+	c := gate.Of(d)
+	if cavity == nil {
+		s.Gates, err = gate.LayByMeasure(m.Part.Bounds(), into, d.ResinUp.Dir(), c)
+	} else {
+		s.Gates, err = gate.Lay(cavity, into, c)
+	}
+	if err != nil {
+		return err
+	}
+	s.Findings = append(s.Findings, s.Gates.Findings(cavity, into, d.ResinUp.Dir(), c)...)
+	s.Resin = rise.Resin(p, s.Gates, cavity)
+	return nil
+}
+
+// ProposeVents puts a vent at every high spot of a design.
+func (m *Master) ProposeVents(q Question) ([]design.Vent, error) {
+	k, err := q.KindOf()
+	if err != nil {
+		return nil, err
+	}
+	cavity, err := m.Cavity(q.Design.ResinUp)
+	if err != nil || cavity == nil || k.Resin != kinds.Sprued {
+		return nil, err
+	}
+	var out []design.Vent
+	for _, v := range gate.ProposeVents(cavity, gate.Of(q.Design), q.Design.VentBore) {
+		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore})
+	}
+	return out, nil
+}
+
+// suit holds a kind against the part. What a seam of off mm off its level and
+// the part's thickness say is left out where they are not asked for, since
+// thickness takes its time.
+func (m *Master) suit(q Question, k *kinds.Kind, off float64, thickness bool) (kinds.Suit, error) {
+	c, err := m.caseOf(q, k, off, thickness)
+	if err != nil {
+		return kinds.Suit{}, err
+	}
+	return k.Suits(c), nil
+}
+
+func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) (kinds.Case, error) {
+	b := m.Part.Bounds()
+	size := r3.Sub(b.Max, b.Min)
+	dir := q.Design.Draw.Dir()
+	low, high := q.Design.Draw.Span(b)
+	c := kinds.Case{Known: m.Known(), Wanted: q.wanted(), Long: max(size.X, size.Y, size.Z), Height: high - low, Off: off, Rough: q.Brief.Quality == "decorative", Rubber: q.Rubber}
+	if !m.Known() {
+		return c, nil
+	}
+	a, err := m.Draw(dir, false)
+	if err != nil {
+		return c, err
+	}
+	judge := survey.Judge
+	beside := q.Design.Clearance.Beside
+	c.Locked = survey.Locks(judge(a, q.Rubber, beside, q.wanted()), q.Design.Sides)
+	if k.OnBoard {
+		back := r3.Scale(-1, dir) // the side that lies on the board, and by which the part leaves
+		c.Back = survey.BackShare(m.Fine(), a.Plan, back).Value
+		one, err := m.Draw(back, true)
+		if err != nil {
+			return c, err
+		}
+		c.Overhang = survey.Locks(judge(one, q.Rubber, beside, q.wanted()), nil)
+	}
+	if thickness || k.Resin == kinds.Pressed {
+		c.Median = m.Thickness().Median
+	}
+	return c, nil
+}
+
+// spotRoom is kept between a channel and a key, mm.
+const spotRoom = 2
+
+// spots are the places across the draw that channels take in every cavity.
+func spots(p mould.Plan, l gate.Layout) []key.Spot {
+	var out []key.Spot
+	for _, c := range l.Channels {
+		r := max(c.Bore, c.Rim)/2 + spotRoom
+		for i := 1; i < len(c.Path); i++ {
+			from, to := c.Path[i-1], c.Path[i]
+			n := int(r3.Norm(r3.Sub(to, from))/max(r, 1)) + 1
+			for k := range n + 1 {
+				at := r3.Add(from, r3.Scale(float64(k)/float64(n), r3.Sub(to, from)))
+				for _, pose := range p.Cavities.Poses {
+					in := p.Frame().In(p.Cavities.Place(at, pose))
+					out = append(out, key.Spot{X: in.X, Y: in.Y, Radius: r})
+				}
+			}
+		}
+	}
+	return out
+}
+
+// cells is the lattice of a mould with one cavity; a gang's has cells as
+// large, as far as mostPoints allows.
+const (
+	cells      = 110
+	mostPoints = 2.5e6
+)
+
+// latticeOf is how many cells go along the longest side of a mould.
+func latticeOf(p mould.Plan) int {
+	size := r3.Sub(p.Box.Bounds.Max, p.Box.Bounds.Min)
+	one := r3.Add(r3.Sub(p.One.Max, p.One.Min), r3.Scale(2*p.Design.Clearance.Beside, r3.Vec{X: 1, Y: 1, Z: 1}))
+	cell := max(max(one.X, one.Y, one.Z)/cells, math.Cbrt(size.X*size.Y*size.Z/mostPoints))
+	return int(max(size.X, size.Y, size.Z) / cell)
+}
+
+// divided is how the rubber of a plan falls into pieces, as it was divided
+// before or anew. A master without a shape is never divided.
+func (m *Master) divided(ctx context.Context, q Question, p mould.Plan, l gate.Layout, told func(string)) (mould.Plan, error) {
+	if !m.Known() {
+		return p, nil
+	}
+	var at []key.Spot
+	if p.Kind.Keyed {
+		at = spots(p, l)
+	}
+	choices := p.Choices(at, survey.Strength(q.Rubber), min(q.wanted(), 3), latticeOf(p))
+	if !p.Kind.Halves { // nothing that the rubber must stand decides where a block is cut
+		choices.Rubber.Source = ""
+	}
+	d, err := m.divisions.Get(ctx, encoded(choices, p.Cavities.Poses), func(ctx context.Context) (pieces.Plan, error) {
+		return pieces.Make(ctx, p.Cavities.Whole(m.Solid), choices, told)
+	})
+	if err != nil {
+		return p, err
+	}
+	if !p.Kind.Shelled {
+		return p.Divide(d), nil
+	}
+	told("laying the blanket")
+	b, err := m.blankets.Get(ctx, blanketKey{q.Design.Draw, p.Skin}, func(ctx context.Context) (shell.Blanket, error) {
+		return shell.Make(ctx, m.Solid, q.Design.Draw.Dir(), p.Skin, 0)
+	})
+	if err != nil {
+		return p, err
+	}
+	return p.Lined(b, d), nil
+}
+
+// Built is a mould worked out down to the bench.
+type Built struct {
+	build.Build
+	Study Study // of the same plan, divided
+	Case  kinds.Case
+}
+
+// Build works a mould out for the kind of the question. Told is called with
+// the name of every stage.
+func (m *Master) Build(ctx context.Context, q Question, told func(stage string)) (Built, error) {
+	if told == nil {
+		told = func(string) {}
+	}
+	var out Built
+	s, err := m.study(q)
+	if err != nil {
+		return out, err
+	}
+	if s.Plan, err = m.divided(ctx, q, s.Plan, s.Gates, told); err != nil {
+		return out, err
+	}
+	told("following the rubber")
+	s.Pours = nil
+	var brush []int
+	for i := range s.Plan.Pours {
+		r, err := rise.Rubber(s.Plan, i, rise.Spaces{Inside: m.Cavity, Round: m.round})
+		if err != nil {
+			return out, err
+		}
+		s.Pours = append(s.Pours, r)
+		brush = append(brush, rise.Brushed(r, q.Design.Cavities()))
+	}
+	off := 0.0
+	if d := s.Plan.Division; d != nil {
+		off = d.Off
+	}
+	told("holding it against the part")
+	if out.Case, err = m.caseOf(q, s.Plan.Kind, off, true); err != nil {
+		return out, err
+	}
+	c := build.Case{Plan: s.Plan, Suit: s.Plan.Kind.Suits(out.Case), Thin: out.Case.Thin(), Wanted: q.wanted(), Quality: q.quality(), Cavity: s.Shot.Cavity, Shot: s.Shot.Total,
+		Brush: brush, Rubber: q.Rubber, Resin: q.Resin, House: q.House}
+	for _, ch := range s.Gates.Channels {
+		switch ch.Kind {
+		case gate.Sprue:
+			c.Bore = ch.Bore
+		case gate.VentKind:
+			c.Vents = append(c.Vents, ch.Bore)
+		}
+	}
+	told("tilting it")
+	if c.Tilt, err = m.tilt(ctx, q, s); err != nil {
+		return out, err
+	}
+	told("writing the steps")
+	m.pictured(&c)
+	out.Build, out.Study = build.Make(c), s
+	out.Findings = append(s.Findings, out.Findings...)
+	out.Study.Findings = nil
+	return out, ctx.Err()
+}
+
+// Rank builds a design as every kind, telling of each as it is done, and puts
+// them in order.
+func (m *Master) Rank(ctx context.Context, q Question, told func(stage string, row *build.Row)) ([]build.Row, error) {
+	var rows []build.Row
+	for _, k := range kinds.All {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		q.Kind = k.Key
+		b, err := m.Build(ctx, q, func(stage string) { told(k.Name+": "+stage, nil) })
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		row := build.RowOf(k, b.Build, err)
+		if k.Elsewhere != "" {
+			row.Why = k.Suits(kinds.Case{}).Why()
+		}
+		rows = append(rows, row)
+		told(k.Name, &row)
+	}
+	build.Rank(rows)
+	return rows, nil
+}
+
+// pictured adds the section that the pictures show: through the middle of the
+// part, with the draw upwards and the resin's way up in the plane.
+func (m *Master) pictured(c *build.Case) {
+	p := c.Plan
+	draw, right := p.Design.Draw.Dir(), p.Design.ResinUp.Dir()
+	size := r3.Sub(p.Body.Max, p.Body.Min)
+	if math.Abs(r3.Dot(right, draw)) > 0.5 { // the broader way across
+		best := -1.0
+		for _, v := range []r3.Vec{{X: 1}, {Y: 1}, {Z: 1}} {
+			if math.Abs(r3.Dot(v, draw)) < 0.5 && math.Abs(r3.Dot(v, size)) > best+1e-6 {
+				best, right = math.Abs(r3.Dot(v, size)), v
+			}
+		}
+	}
+	normal := r3.Cross(right, draw)
+	at := p.Middle()
+	if len(p.Cavities.Poses) > 1 { // through the first cavity
+		at = p.Cavities.Place(r3.Scale(0.5, r3.Add(p.One.Min, p.One.Max)), p.Cavities.Poses[0])
+	}
+	c.View = drawing.View{Right: right, Up: draw}
+	c.Section = p.Cavities.Whole(m.Solid).Section(normal, r3.Dot(normal, at)+1e-4*r3.Norm(size))
+	if p.Blanket != nil {
+		c.Sleeve = p.Blanket.Outer.Section(normal, r3.Dot(normal, p.Middle())+1e-4)
+	}
+}
+
+// Cut is a mould cut by a plane.
+type Cut struct {
+	Cavities, Block [][]r3.Vec
+	Pieces          []CutPiece
+}
+
+// CutPiece is a piece of rubber in a [Cut].
+type CutPiece struct {
+	Name  string
+	Tone  drawing.Tone
+	Loops [][]r3.Vec
+}
+
+// Section cuts a mould across an axis of the mesh; with its pieces, if it is
+// divided or may take the time to be.
+func (m *Master) Section(ctx context.Context, q Question, normal r3.Vec, offset float64, divided bool) (Cut, error) {
+	p, err := m.Lay(q)
+	if err != nil {
+		return Cut{}, err
+	}
+	if divided {
+		if p, err = m.Plan(ctx, q, nil); err != nil {
+			return Cut{}, err
+		}
+	}
+	out := Cut{Cavities: p.Cavities.Whole(m.Solid).Section(normal, offset), Block: p.Box.Block().Section(normal, offset+1e-7)}
+	for _, b := range p.Bodies() {
+		tone := drawing.Side
+		switch b.Name {
+		case "Half A", "Block", "Skin":
+			tone = drawing.RubberA
+		case "Half B":
+			tone = drawing.RubberB
+		}
+		out.Pieces = append(out.Pieces, CutPiece{b.Name, tone, b.Mesh.Section(normal, offset+1e-7)})
+	}
+	return out, nil
+}
+
+// Plan is a mould with its rubber divided.
+func (m *Master) Plan(ctx context.Context, q Question, told func(stage string)) (mould.Plan, error) {
+	if told == nil {
+		told = func(string) {}
+	}
+	s, err := m.study(q)
+	if err != nil {
+		return s.Plan, err
+	}
+	return m.divided(ctx, q, s.Plan, s.Gates, told)
+}
+
+// Seam is the parting along one edge of the walls.
+type Seam struct {
+	Seam    design.Seam
+	Figures mould.Figures
+	Level   float64
+	Finish  derive.Number // min for each casting
+}
+
+// Seams lays the parting along every edge that casters choose from.
+func (m *Master) Seams(ctx context.Context, q Question, told func(stage string, row *Seam)) error {
+	for _, seam := range []design.Seam{design.Middle, design.Top, design.Bottom} {
+		q.Design.Seam, q.Design.Parting = seam, nil
+		b, err := m.Build(ctx, q, func(stage string) { told(stage, nil) })
+		if err != nil {
+			return err
+		}
+		if b.Plan.Division == nil {
+			return ErrNoShape
+		}
+		told("", &Seam{Seam: seam, Figures: b.Plan.Seam(), Level: b.Plan.Division.Level, Finish: b.Finish})
+	}
+	return nil
+}

@@ -1,0 +1,69 @@
+package bench
+
+import (
+	"errors"
+
+	"bathyform/core/axis"
+	"bathyform/core/design"
+	"bathyform/core/finding"
+	"bathyform/core/practice"
+	"bathyform/core/survey"
+)
+
+// ErrNoShape says that a master known by measure alone has no shape to work on.
+var ErrNoShape = errors.New("this master is known by its measures alone; what asks for its shape cannot be told")
+
+// Survey looks the master over, and says what stands against it.
+func (m *Master) Survey(q survey.Question, h practice.House) (survey.Survey, []finding.Finding, error) {
+	q.Master = m.Part
+	var seen *survey.Seen
+	if m.Known() {
+		a, err := m.Draw(q.Draw, false)
+		if err != nil {
+			return survey.Survey{}, nil, err
+		}
+		seen = &survey.Seen{Fine: m.Fine(), Draw: a, Thickness: m.Thickness()}
+		if h.Detail > 0 {
+			seen.Recesses = m.recesses().Narrow(m.Fine(), min(h.Detail, widestGap))
+		}
+	}
+	s := survey.Make(q, seen, h)
+	return s, s.Findings(q, h), nil
+}
+
+// Start proposes a design for a master from House practice: drawn where the
+// rubber is locked least, poured as the mesh stands, vented at every high spot.
+func (m *Master) Start(h practice.House) (design.Design, error) {
+	d := design.Design{Draw: axis.PlusZ, RubberUpA: axis.PlusZ, RubberUpB: axis.MinusZ, ResinUp: axis.PlusZ, Clearance: h.Clearance,
+		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: h.SprueBore, VentBore: h.VentBore, WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver}
+	if h.Feed == practice.FeedTop {
+		d.SprueBore = h.TopBore
+	}
+	if !m.Known() {
+		return d, nil
+	}
+	best := -1.0
+	for _, draw := range []axis.Axis{axis.PlusZ, axis.PlusX, axis.PlusY} {
+		a, err := m.Draw(draw.Dir(), false)
+		if err != nil {
+			return d, err
+		}
+		// a way must be clearly better to be preferred to the one before it
+		if best < 0 || a.Volume < 0.8*best-0.005*m.Part.Volume() {
+			best = a.Volume
+			d.Draw, d.RubberUpA, d.RubberUpB = draw, draw, draw.Opposite()
+		}
+	}
+	var err error
+	d.Vents, err = m.ProposeVents(Question{Design: d, House: h})
+	return d, err
+}
+
+// DrawnUp is a design drawn along +z, the way a master was just turned.
+func (m *Master) DrawnUp(d design.Design) (design.Design, error) {
+	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Parting = axis.PlusZ, axis.PlusZ, axis.MinusZ, axis.PlusZ, nil
+	d.Vents = nil
+	var err error
+	d.Vents, err = m.ProposeVents(Question{Design: d})
+	return d, err
+}

@@ -1,0 +1,214 @@
+// Package design holds what the caster has decided about a mould and its
+// shot, and what the caster has said of the master: plain data, written and
+// read in one form, whether it is kept in the database, sent to the page or
+// handed on as a file.
+//
+// Lengths are in mm, directions and places in the master's mesh coordinates.
+package design
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+
+	"bathyform/core/axis"
+	"bathyform/core/practice"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Kind of mould; the kinds and what they mean are in package kinds.
+type Kind string
+
+// The kinds of the trade.
+const (
+	Board    Kind = "parting-board"
+	Clay     Kind = "clayed-up"
+	Cut      Kind = "cut"
+	Tape     Kind = "tape-parted"
+	Pieces   Kind = "three-piece"
+	Squeeze  Kind = "squeeze"
+	OpenFace Kind = "open-face"
+	Stretch  Kind = "stretch"
+	Shell    Kind = "shell"
+	Pressed  Kind = "sheet-pressed"
+)
+
+// Place is a point or a direction, as x, y and z.
+type Place [3]float64
+
+// At makes a place of a vector.
+func At(v r3.Vec) Place { return Place{v.X, v.Y, v.Z} }
+
+// Vec is the place as a vector.
+func (p Place) Vec() r3.Vec { return r3.Vec{X: p[0], Y: p[1], Z: p[2]} }
+
+// Design is all that the caster decides about a mould and its shot. What is
+// left out follows the proposal.
+type Design struct {
+	Draw      axis.Axis          `json:"draw"` // half A comes off this way
+	RubberUpA axis.Axis          `json:"rubberUpA"`
+	RubberUpB axis.Axis          `json:"rubberUpB"`
+	ResinUp   axis.Axis          `json:"resinUp"`
+	Parting   *float64           `json:"parting,omitempty"` // height along the draw, mm; nil for the proposal
+	Clearance practice.Clearance `json:"clearance"`
+
+	Rubber     string  `json:"rubber,omitempty"` // of the shelf, by its id; empty for none
+	Resin      string  `json:"resin,omitempty"`
+	RubberOver float64 `json:"rubberOver"` // per cent that stays in the bucket
+
+	Feed      practice.Feed `json:"feed"`
+	SprueBore float64       `json:"sprueBore"` // mm; of the opening, feeding from the top
+	VentBore  float64       `json:"ventBore"`  // mm, of vents that are proposed
+	WellWidth float64       `json:"wellWidth"` // mm at the rim
+	WellDepth float64       `json:"wellDepth"` // mm
+	Vents     []Vent        `json:"vents"`
+	ShotOver  float64       `json:"shotOver"` // per cent for cup, flash and margin
+
+	Kind  Kind    `json:"kind,omitempty"` // empty for what the brief says
+	Box   Box     `json:"box,omitzero"`
+	Keys  Keys    `json:"keys,omitzero"`
+	Seam  Seam    `json:"seam,omitempty"`  // on walls along the draw
+	Holes Seam    `json:"holes,omitempty"` // where plugs in holes end
+	Sides []Side  `json:"sides,omitempty"`
+	Gang  []Pose  `json:"gang,omitempty"` // the cavities seen along the draw; none for one
+	Gap   float64 `json:"gap,omitempty"`  // mm between cavities
+	Skin  float64 `json:"skin,omitempty"` // mm of rubber in a shell; 0 for the usual
+}
+
+// Vent is a thin channel from the part to the top of the mould.
+type Vent struct {
+	At   Place   `json:"at"`   // on the part
+	Bore float64 `json:"bore"` // mm
+}
+
+// Box is the form of a box; the zero Box is a rectangle.
+type Box struct {
+	Form string  `json:"form"` // rectangle, sleeve, contour, round or own
+	Wide float64 `json:"wide,omitempty"`
+	Deep float64 `json:"deep,omitempty"` // of the shop's own, mm inside
+}
+
+// Keys are what locates the halves; the zero Keys are domes.
+type Keys struct {
+	Kind string  `json:"kind"`           // domes, bars, pins, bevel or none
+	Size float64 `json:"size,omitempty"` // mm; 0 for what has room
+}
+
+// Seam is where the parting line runs on walls, or a plug in a hole ends.
+type Seam string
+
+// The seams: the first and the last follow the level of the parting.
+const (
+	Middle  Seam = "middle"  // nearest to one level
+	Top     Seam = "top"     // along upper edges, flush with half A's face in a hole
+	Half    Seam = "half"    // half way through a hole
+	Bottom  Seam = "bottom"  // along lower edges
+	Outside Seam = "outside" // in a hole as outside it
+)
+
+// Side is what the caster says of the undercut nearest to a place.
+type Side struct {
+	At    Place  `json:"at"`
+	Strip bool   `json:"strip"`          // no side piece there: the rubber is stripped
+	Draw  *Place `json:"draw,omitempty"` // the way its side piece leaves; nil for the proposal's
+}
+
+// Pose is where a cavity lies: x and y in mm about the middle of the first
+// one, and its turn in degrees, seen along the draw.
+type Pose [3]float64
+
+// Cavities is how many a design has.
+func (d Design) Cavities() int { return max(1, len(d.Gang)) }
+
+// Poses are the cavities, one where there is no gang.
+func (d Design) Poses() []Pose {
+	if len(d.Gang) == 0 {
+		return []Pose{{}}
+	}
+	return d.Gang
+}
+
+// Single is the design with its first cavity alone.
+func (d Design) Single() Design {
+	d.Gang, d.Gap = nil, 0
+	return d
+}
+
+// Bounds of what a design may hold.
+const (
+	MostCavities = 60
+	MostVents    = 60
+	mostSides    = 60
+	farthest     = 1e5 // mm from the origin
+)
+
+// Check refuses what no mould can be made with, in words.
+func (d Design) Check() error {
+	for _, v := range []struct {
+		name            string
+		value, low, top float64
+	}{
+		{"clearance beside (mm)", d.Clearance.Beside, 0.5, 500}, {"clearance below (mm)", d.Clearance.Below, 0.5, 500}, {"clearance above (mm)", d.Clearance.Above, 0.5, 500},
+		{"rubber allowance (%)", d.RubberOver, 0, 100}, {"shot allowance (%)", d.ShotOver, 0, 100},
+		{"sprue bore (mm)", d.SprueBore, 0.5, 200}, {"vent bore (mm)", d.VentBore, 0.1, 50}, {"well width (mm)", d.WellWidth, 1, 300}, {"well depth (mm)", d.WellDepth, 0, 200},
+		{"gap between cavities (mm)", d.Gap, 0, 500}, {"skin (mm)", d.Skin, 0, 60}, {"key size (mm)", d.Keys.Size, 0, 60},
+		{"box's width (mm)", d.Box.Wide, 0, 1e4}, {"box's depth (mm)", d.Box.Deep, 0, 1e4},
+	} {
+		if err := practice.Within(v.name, v.value, v.low, v.top); err != nil {
+			return err
+		}
+	}
+	if d.Feed != practice.FeedLow && d.Feed != practice.FeedTop {
+		return fmt.Errorf("the feed must be low or top, not %q", d.Feed)
+	}
+	for _, v := range []struct {
+		what      string
+		have, top int
+	}{{"cavities", len(d.Gang), MostCavities}, {"vents", len(d.Vents), MostVents}, {"words on undercuts", len(d.Sides), mostSides}} {
+		if v.have > v.top {
+			return fmt.Errorf("%d %s are more than the %d that can be handled", v.have, v.what, v.top)
+		}
+	}
+	for i, v := range d.Vents {
+		if err := practice.Within(fmt.Sprintf("bore of vent %d (mm)", i+1), v.Bore, 0.1, 50); err != nil {
+			return err
+		}
+		if err := near(fmt.Sprintf("vent %d", i+1), v.At[:]); err != nil {
+			return err
+		}
+	}
+	for i, p := range d.Gang {
+		if err := near(fmt.Sprintf("cavity %d", i+1), p[:]); err != nil {
+			return err
+		}
+	}
+	for _, s := range d.Sides {
+		if err := near("an undercut", s.At[:]); err != nil {
+			return err
+		}
+	}
+	if d.Parting != nil {
+		return near("the parting", []float64{*d.Parting})
+	}
+	return nil
+}
+
+// near refuses places that are no numbers or lie beyond any part.
+func near(what string, at []float64) error {
+	for _, x := range at {
+		if math.IsNaN(x) || math.Abs(x) > farthest {
+			return fmt.Errorf("%s lies at %g, which is beyond any mould", what, x)
+		}
+	}
+	return nil
+}
+
+// MarshalJSON writes the design; no vents are an empty list.
+func (d Design) MarshalJSON() ([]byte, error) {
+	type plain Design
+	if d.Vents == nil {
+		d.Vents = []Vent{}
+	}
+	return json.Marshal(plain(d))
+}

@@ -1,0 +1,138 @@
+package gate
+
+import (
+	"fmt"
+	"math"
+
+	"bathyform/core/fill"
+	"bathyform/core/finding"
+	"bathyform/core/kinds"
+	"bathyform/core/practice"
+	"bathyform/core/quantity"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Limits of judgement, all common practice, no source, and from memory.
+const (
+	Visible   = 0.5  // mm³, a bubble of a millimetre
+	Spoils    = 20.0 // mm³, a bubble of three and a half millimetres
+	levelArea = 100  // mm² of level ceiling on which bubbles hang
+	mostNamed = 8    // pockets that get a finding of their own
+)
+
+func place(v r3.Vec) *r3.Vec { return &v }
+
+// wellFinding looks whether the well has a wall of rubber all round.
+func (l Layout) wellFinding(m Mould, up r3.Vec, c Choices) []finding.Finding {
+	box := m.Box
+	for _, ch := range l.Channels {
+		if ch.Kind != WellKind {
+			continue
+		}
+		at, room := ch.Path[1], math.Inf(1) // from the well's axis to the nearest wall of the box
+		for _, v := range [3][4]float64{{at.X, box.Min.X, box.Max.X, up.X}, {at.Y, box.Min.Y, box.Max.Y, up.Y}, {at.Z, box.Min.Z, box.Max.Z, up.Z}} {
+			if v[3] == 0 {
+				room = min(room, v[0]-v[1], v[2]-v[0])
+			}
+		}
+		if ch.Rim/2+WellWall <= room {
+			continue
+		}
+		f := finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
+			Code: "well-does-not-fit", What: "The well does not fit between the part and the wall of the box.",
+			Where:  place(ch.Path[1]),
+			Figure: finding.Of(quantity.Length, ch.Rim), Limit: finding.Of(quantity.Length, max(0, 2*(room-WellWall))),
+			Why: "It needs a few millimetres of rubber all round. Leave more room beside the part, or make the well narrower.", Source: finding.CommonPractice}
+		if c.Feed == practice.FeedLow { // the sprue rises in the middle of the clearance
+			wide := math.Ceil(ch.Rim + 2*WellWall)
+			f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Clear %.3g mm beside", wide), Action: finding.SetBeside, Value: wide})
+		}
+		if narrow := math.Floor(2 * (room - WellWall)); narrow > ch.Bore {
+			f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Well of %.3g mm", narrow), Action: finding.SetWell, Value: narrow})
+		}
+		return []finding.Finding{f}
+	}
+	return nil
+}
+
+// Findings says what stands against the gates of a cavity. A nil cavity is
+// one whose shape is not known.
+func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []finding.Finding {
+	c = c.of(m.Resin)
+	if cavity == nil {
+		return []finding.Finding{{Severity: finding.Watch, Stage: finding.Gates,
+			Code: "air-unknown", What: "The shape is not known, so nobody can say where air is caught.",
+			Why: "The master was entered by size and volume. Box, rubber and shot are worked out; vents are left to your eye.", Source: "no mesh",
+			Remedies: []finding.Remedy{{Label: "Add a mesh", Action: finding.OpenMaster}}}}
+	}
+	out := l.wellFinding(m, up, c)
+	for _, problem := range l.Problems {
+		out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
+			Code: "vent-opens-nothing", What: fmt.Sprintf("Vent %d opens nothing: %s.", problem.Vent+1, problem.Err), Where: place(c.Vents[problem.Vent].At),
+			Why: "A vent lets air out only from the place where it meets the cavity.", Source: "geometry",
+			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(problem.Vent)}}})
+	}
+	noVent := m.Resin == kinds.Sprued && len(c.Vents) == 0 && c.Feed == practice.FeedLow
+	var rest float64
+	more := 0
+	for i, pocket := range l.Trapped.Pockets {
+		if pocket.Volume < Visible {
+			continue
+		}
+		if i >= mostNamed {
+			rest += pocket.Volume
+			more++
+			continue
+		}
+		height := pocket.SealHeight - l.Floor
+		f := finding.Finding{Stage: finding.Gates, Where: place(pocket.Apex), Height: &height,
+			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, Visible/1000),
+			Why:    "The level closes the last way out before this place is full. Pressure makes a pocket smaller; it does not remove it.",
+			Source: "trapped-air analysis; visible from about a millimetre, common practice",
+			Remedies: []finding.Remedy{
+				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity, l.Trapped, i))},
+				{Label: "Vent every high spot", Action: finding.ProposeVents},
+			}}
+		if m.Resin != kinds.Sprued {
+			f.Remedies = nil
+			f.Why = "Nothing higher is open to the air. Turn the part, pour a little and roll the mould, or take a mould with a sprue and vents."
+		}
+		switch {
+		case noVent:
+			f.Code, f.What = "no-vent", "There is no vent: all the air stays in."
+			f.Remedies = f.Remedies[1:]
+		case pocket.Isolated:
+			f.Code, f.What = "cavity-unreached", "This part of the cavity has no way in or out."
+		default:
+			f.Code, f.What = "air-trapped", "Air stays in a high spot, shut in as the resin passes this level."
+		}
+		f.Severity = finding.Watch
+		if pocket.Volume >= Spoils {
+			f.Severity = finding.Stop
+		}
+		out = append(out, f)
+	}
+	if rest > 0 {
+		f := finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
+			Code: "air-trapped-more", What: fmt.Sprintf("Air stays in %d more places.", more), Figure: finding.Of(quantity.Volume, rest/1000),
+			Why: "Many high spots are moved together by turning the part.", Source: finding.CommonPractice}
+		if m.Resin == kinds.Sprued {
+			f.Remedies = []finding.Remedy{{Label: "Vent every high spot", Action: finding.ProposeVents}}
+		}
+		out = append(out, f)
+	}
+	for _, c := range l.Channels {
+		if c.Kind != VentKind {
+			continue
+		}
+		if area := cavity.LevelCeiling(c.Foot + l.Floor); area >= levelArea {
+			height := c.Foot
+			out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates,
+				Code: "level-ceiling", What: fmt.Sprintf("The ceiling at vent %d is level over %.3g cm².", c.Vent+1, area/100),
+				Where: place(c.Path[0]), Height: &height,
+				Why: "It counts as vented, but bubbles hang under a level ceiling: stand the mould a few degrees out of level, this vent highest.", Source: finding.CommonPractice})
+		}
+	}
+	return out
+}

@@ -1,0 +1,211 @@
+package mould
+
+import (
+	"cmp"
+	"math"
+
+	"bathyform/core/axis"
+	"bathyform/core/box"
+	"bathyform/core/derive"
+	"bathyform/core/design"
+	"bathyform/core/grid"
+	"bathyform/core/kinds"
+	"bathyform/core/mesh"
+	"bathyform/core/pieces"
+	"bathyform/core/plane"
+	"bathyform/core/practice"
+	"bathyform/core/quantity"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Box is the box round all cavities, as it stands for the first rubber pour.
+type Box struct {
+	box.Box              // seen from above, in Frame
+	Stands    axis.Axis  // up for the first pour
+	Frame     grid.Frame // of the draw where the box stands along it, else of Stands
+	Low, High float64    // its floor and its top along Frame, mm
+	Bounds    r3.Box     // in mesh coordinates
+
+	Height derive.Number // inside, mm
+	Volume derive.Number // inside, mL
+	Saved  derive.Number // mL of rubber against a rectangle
+	Strip  derive.Number // length of a bent wall with its lap, mm; that of all boards for a rectangle
+	Panels []Panel
+
+	Freeboard float64 // mm
+}
+
+// Panel is a board to cut for the box.
+type Panel struct {
+	Name  string
+	Count int
+	A, B  derive.Number // sides, mm
+}
+
+// lap is how far the end of a bent wall goes over its beginning, mm. Common
+// practice, no source.
+const lap = 25.0
+
+const clearances = "this mould's clearances"
+
+// boxFor lays the box round what stands in it.
+func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood Outline, h practice.House) (Box, error) {
+	form := box.Form(cmp.Or(d.Box.Form, string(box.Rectangle)))
+	out := Box{Stands: d.RubberUpA, Frame: frame, Freeboard: h.Freeboard}
+	ask := box.Ask{Hull: stood.Hull, Beside: d.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
+	var err error
+	if out.Box, err = box.Of(form, ask); err != nil {
+		return out, err
+	}
+	rect, err := box.Of(box.Rectangle, ask)
+	if err != nil {
+		return out, err
+	}
+	below := d.Clearance.Below
+	underWhy := clearances
+	if k.OnBoard {
+		below, underWhy = 0, "the part stands on its board"
+	}
+	gap := func(name string, v float64, why string) derive.Input {
+		return derive.From(name, quantity.Length, v, why)
+	}
+	tall := stood.High - stood.Low
+	out.Height = derive.Of(quantity.Length, tall+below+d.Clearance.Above, "parts, as they stand + below + above",
+		derive.From("parts, as they stand", quantity.Length, tall, "the master"), gap("below", below, underWhy), gap("above", d.Clearance.Above, clearances))
+	out.Low, out.High = stood.Low-below, stood.High+d.Clearance.Above
+	if d.RubberUpA.Dir() != unit(frame.Up) { // the frame is the draw's, and the box stands on its head in it
+		out.Low, out.High = stood.Low-d.Clearance.Above, stood.High+below
+	}
+	formula := map[box.Form]string{box.Rectangle: "length × width", box.Own: "length × width of the shop's box", box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight", box.Contour: "A + P × beside + π × beside² (Steiner)"}[form]
+	area := derive.Of(quantity.Area, out.Area/100, formula, shaped(out.Box, ask)...)
+	out.Volume = derive.Of(quantity.Volume, out.Area*out.Height.Value/1000, "box seen from above × height", area.As("box seen from above"), out.Height.As("height"))
+	out.Saved = derive.Of(quantity.Volume, (rect.Area-out.Area)*out.Height.Value/1000, "(rectangle − this form) × height",
+		derive.From("rectangle", quantity.Area, rect.Area/100, "the same clearance all round"), area.As("this form"), out.Height.As("height"))
+	out.panels(h)
+	low, high := plane.Bounds(out.Ring)
+	out.Bounds = boundsOf(frame, r3.Box{Min: r3.Vec{X: low[0], Y: low[1], Z: out.Low}, Max: r3.Vec{X: high[0], Y: high[1], Z: out.High}})
+	return out, nil
+}
+
+// shaped are the inputs of a form's area.
+func shaped(b box.Box, ask box.Ask) []derive.Input {
+	length := func(name string, v float64, source string) derive.Input {
+		return derive.From(name, quantity.Length, v, source)
+	}
+	beside := length("beside", ask.Beside, clearances)
+	const seen = "the parts seen from above, and the clearance beside"
+	switch b.Form {
+	case box.Round:
+		return []derive.Input{length("radius", b.Wide/2, "the smallest circle round them, and the clearance beside"), beside}
+	case box.Sleeve:
+		r := min(b.Wide, b.Deep) / 2
+		return []derive.Input{length("radius", r, seen), length("straight", max(b.Wide, b.Deep)-2*r, seen), beside}
+	case box.Contour:
+		around := 0.0
+		for i, p := range ask.Hull {
+			q := ask.Hull[(i+1)%len(ask.Hull)]
+			around += math.Hypot(q[0]-p[0], q[1]-p[1])
+		}
+		return []derive.Input{derive.From("A", quantity.Area, math.Abs(plane.Area(ask.Hull))/100, "hull of the parts seen from above"), length("P", around, "once round that hull"), beside}
+	case box.Own:
+		return []derive.Input{length("length", b.Wide, "the shop's box"), length("width", b.Deep, "the shop's box")}
+	}
+	return []derive.Input{length("length", b.Wide, seen), length("width", b.Deep, seen), beside}
+}
+
+// panels are the boards, or the strip, that the box is made of.
+func (b *Box) panels(h practice.House) {
+	length := func(v float64, formula string, in ...derive.Input) derive.Number {
+		return derive.Of(quantity.Length, v, formula, in...)
+	}
+	wall := length(b.Height.Value+h.Freeboard, "height + freeboard", b.Height.As("height"), derive.From("freeboard", quantity.Length, h.Freeboard, "House practice"))
+	inside := derive.From("once round, inside", quantity.Length, b.Wall, "the form")
+	switch b.Form {
+	case box.Rectangle, box.Own:
+		b.Strip = length(b.Wall, "once round, inside", inside)
+		if b.Form == box.Own {
+			return
+		}
+		board := derive.From("board", quantity.Length, h.PanelThick, "House practice")
+		a, c := length(max(b.Wide, b.Deep), "inside, the longer way"), length(min(b.Wide, b.Deep), "inside, the shorter way")
+		b.Panels = []Panel{{"long walls", 2, a, wall}, {"end walls, outside", 2, length(c.Value+2*h.PanelThick, "inside + 2 × board", c.As("inside"), board), wall},
+			{"base", 1, length(a.Value+2*h.PanelThick, "inside + 2 × board", a.As("inside"), board), length(c.Value+2*h.PanelThick, "inside + 2 × board", c.As("inside"), board)}}
+	default:
+		b.Strip = length(b.Wall+lap, "once round, inside + lap", inside, derive.From("lap", quantity.Length, lap, "common practice, no source"))
+		glue := derive.From("room to glue", quantity.Length, lap, "common practice, no source")
+		b.Panels = []Panel{{"wall, bent", 1, b.Strip, wall}, {"base", 1, length(b.Wide+2*lap, "widest + 2 × room to glue", derive.From("widest", quantity.Length, b.Wide, "the form"), glue),
+			length(b.Deep+2*lap, "deepest + 2 × room to glue", derive.From("deepest", quantity.Length, b.Deep, "the form"), glue)}}
+	}
+}
+
+// room is the box in the frame of the draw.
+func (b Box) room(draw grid.Frame) pieces.Room {
+	out := pieces.Room{Volume: b.Volume.Value * 1000}
+	a, c := draw.In(b.Bounds.Min), draw.In(b.Bounds.Max)
+	out.Box = r3.Box{Min: r3.Vec{X: min(a.X, c.X), Y: min(a.Y, c.Y), Z: min(a.Z, c.Z)}, Max: r3.Vec{X: max(a.X, c.X), Y: max(a.Y, c.Y), Z: max(a.Z, c.Z)}}
+	if b.Form == box.Rectangle || b.Form == box.Own {
+		return out
+	}
+	for _, w := range pieces.Upright(b.Ring) {
+		out.Walls = append(out.Walls, pieces.Wall{Out: draw.In(b.Frame.Out(w.Out)), Reach: w.Reach})
+	}
+	return out
+}
+
+// Block is the inside of the box as a closed solid, mesh coordinates.
+func (b Box) Block() *mesh.Mesh {
+	m := &mesh.Mesh{}
+	n := int32(len(b.Ring))
+	for _, z := range []float64{b.Low, b.High} {
+		for _, p := range b.Ring {
+			m.Vertices = append(m.Vertices, b.Frame.Out(r3.Vec{X: p[0], Y: p[1], Z: z}))
+		}
+	}
+	for i := range n {
+		j := (i + 1) % n
+		m.Triangles = append(m.Triangles, [3]int32{i, j, n + j}, [3]int32{i, n + j, n + i})
+		if i > 0 && i < n-1 {
+			m.Triangles = append(m.Triangles, [3]int32{0, i + 1, i}, [3]int32{n, n + i, n + i + 1})
+		}
+	}
+	return m
+}
+
+// Depth is the box along a way up, mm.
+func (b Box) Depth(up axis.Axis) float64 {
+	low, high := up.Span(b.Bounds)
+	return high - low
+}
+
+// Footprint is the circle that the box takes as it stands some way up, and
+// its height, mm.
+func (b Box) Footprint(up axis.Axis) (across, tall float64) {
+	size := r3.Sub(b.Bounds.Max, b.Bounds.Min)
+	tall = b.Depth(up)
+	if up.Along(b.Stands) && b.Form == box.Round {
+		return b.Wide, tall
+	}
+	return math.Sqrt(max(0, r3.Norm2(size)-tall*tall)), tall
+}
+
+// Area is the section of the box across a way up, where it is the same at
+// every height: mm², 0 for a box with bent walls that lies on its side.
+func (b Box) Section(up axis.Axis) float64 {
+	if up.Along(b.Stands) || len(b.Bends) == 0 {
+		return b.Volume.Value * 1000 / b.Depth(up)
+	}
+	return 0
+}
+
+// boundsOf is a box of a frame in mesh coordinates.
+func boundsOf(f grid.Frame, b r3.Box) r3.Box {
+	p, q := f.Out(b.Min), f.Out(b.Max)
+	return r3.Box{Min: r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)}, Max: r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)}}
+}
+
+// unit is an axis of a frame without the dust of its rounding.
+func unit(v r3.Vec) r3.Vec {
+	a, _ := axis.Nearest(v)
+	return a.Dir()
+}

@@ -1,0 +1,39 @@
+import { useEffect, useRef } from 'react'
+import { Matrix4, type InstancedMesh } from 'three'
+import type { Study } from '../../api/client'
+import type { Tokens } from '../../theme/useTokens'
+
+/** The pockets that the level has shut in, column by column. */
+export function Air({ study, tokens, height, up }: { study: Study; tokens: Tokens; height: number; up: readonly [number, number, number] }) {
+  const ref = useRef<InstancedMesh>(null)
+  const { air, pockets } = study.gates.rise
+  const { stretches, cell } = air
+  const count = stretches.length / 5
+  useEffect(() => {
+    const mesh = ref.current
+    if (!mesh) return
+    const m = new Matrix4()
+    const wide = [0, 1, 2].map((k) => (up[k] ? 0 : cell * 1.02))
+    let shown = 0
+    for (let i = 0; i < stretches.length; i += 5) {
+      const pocket = pockets[stretches[i + 4]]
+      if (!pocket || !(pocket.isolated || pocket.sealHeight < height - 1e-6)) continue
+      const tall = stretches[i + 3]
+      const size = wide.map((w) => w || tall)
+      m.makeScale(size[0], size[1], size[2])
+      m.setPosition(stretches[i] + (up[0] * tall) / 2, stretches[i + 1] + (up[1] * tall) / 2, stretches[i + 2] + (up[2] * tall) / 2)
+      mesh.setMatrixAt(shown++, m)
+    }
+    mesh.count = shown
+    mesh.instanceMatrix.needsUpdate = true
+    mesh.computeBoundingSphere()
+  })
+  if (count === 0) return null
+  return (
+    <instancedMesh key={count} ref={ref} args={[undefined, undefined, count]} renderOrder={5} raycast={() => undefined}>
+      <boxGeometry args={[1, 1, 1]} />
+      <meshBasicMaterial color={tokens.air} depthTest={false} transparent opacity={0.8} />
+    </instancedMesh>
+  )
+}
+

@@ -1,0 +1,86 @@
+import { useFrame, useThree } from '@react-three/fiber'
+import { useEffect, useImperativeHandle, useRef, type Ref } from 'react'
+import { OrthographicCamera, Vector3, type BufferGeometry } from 'three'
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import type { SceneProps, ViewHandle } from './Scene'
+
+interface CameraProps {
+  view: { from: [number, number, number]; count: number }
+  geometry: BufferGeometry
+  fit: string | undefined
+  /** Corners of what is looked at, joined; empty for the part. */
+  box: string
+  up: readonly [number, number, number]
+  show: SceneProps['show']
+  handle: Ref<ViewHandle> | undefined
+}
+
+/** Looks at the mould from one of the standard sides, up being up. */
+export function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: CameraProps) {
+  const { camera, gl, size, invalidate, set } = useThree()
+  const controls = useRef<OrbitControls | null>(null)
+
+  useEffect(() => {
+    const c = new OrbitControls(camera, gl.domElement)
+    c.addEventListener('change', () => invalidate())
+    controls.current = c
+    set({ controls: c })
+    return () => c.dispose()
+  }, [camera, gl, invalidate, set])
+
+  useEffect(() => {
+    const cam = camera as OrthographicCamera
+    const box = geometry.boundingBox!
+    const low = boxKey ? boxKey.split(',').slice(0, 3).map(Number) : box.min.toArray()
+    const high = boxKey ? boxKey.split(',').slice(3).map(Number) : box.max.toArray()
+    const centre = new Vector3().fromArray(low).add(new Vector3().fromArray(high)).multiplyScalar(0.5)
+    const radius = new Vector3().fromArray(high).sub(new Vector3().fromArray(low)).length() / 2
+    const wide = show === 'apart' ? 1.3 : 1
+    // The slant is given for z up; carry it over to the way up at hand.
+    const z = new Vector3(...up)
+    const x = Math.abs(z.x) > 0.5 ? new Vector3(0, 1, 0) : new Vector3(1, 0, 0)
+    const y = new Vector3().crossVectors(z, x)
+    const from = new Vector3().addScaledVector(x, view.from[0]).addScaledVector(y, view.from[1]).addScaledVector(z, view.from[2]).normalize()
+    cam.up.copy(Math.abs(from.dot(z)) > 0.99 ? y : z)
+    cam.position.copy(centre).addScaledVector(from, radius * 8)
+    cam.near = radius * 0.5
+    cam.far = radius * 20
+    cam.zoom = Math.min(size.width, size.height * 1.18) / (radius * 2 * wide)
+    cam.lookAt(centre)
+    cam.updateProjectionMatrix()
+    controls.current?.target.copy(centre)
+    controls.current?.update()
+    invalidate()
+  }, [camera, fit ?? geometry, boxKey, view, size.width, size.height, up[0], up[1], up[2], show, invalidate]) // eslint-disable-line react-hooks/exhaustive-deps
+
+  useImperativeHandle(handle, () => ({
+    lookAt: (point) => {
+      const c = controls.current
+      if (!c) return
+      const shift = new Vector3().fromArray(point as number[]).sub(c.target)
+      camera.position.add(shift)
+      c.target.add(shift)
+      c.update()
+      invalidate()
+    },
+  }))
+  return null
+}
+
+/** Writes how many frames were drawn and where the highest vent or the handle stands, so that a test can look and grab. */
+export function FrameCounter({ foot }: { foot: readonly number[] | undefined }) {
+  const { gl, camera } = useThree()
+  const count = useRef(0)
+  useFrame(() => {
+    count.current++
+    const { dataset } = gl.domElement
+    dataset.frames = String(count.current)
+    if (foot) {
+      const at = new Vector3().fromArray(foot as number[]).project(camera)
+      dataset.footX = String((at.x + 1) / 2)
+      dataset.footY = String((1 - at.y) / 2)
+    }
+  })
+  return null
+}
+
