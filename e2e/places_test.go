@@ -98,10 +98,26 @@ func waitFor(t *testing.T, ready func() bool) {
 func TestHalvesCloseAndBothPoursAreShown(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Mould")
-	steps(t, p.Drawn(), p.See("clay, later half B"), p.Click("button", "pour of half B"), p.Gone("clay, later half B"),
-		p.Click("button", "closed"), p.Drawn(), p.Click("button", "drawn apart"), p.Drawn(),
-		p.Fill("Parting, along the draw", "3"), p.See("Yours. Proposed is the height"), p.Click("button", "take the proposal"), p.See("Proposed: the outline"),
-		p.Fill("Parting, along the draw", "400"), p.See("lies outside the box"))
+	steps(
+		t,
+		p.Drawn(),
+		p.See("clay, later half B"),
+		p.Click("button", "pour of half B"),
+		p.Gone("clay, later half B"),
+		p.Click("button", "closed"),
+		p.Drawn(),
+		p.Click("button", "drawn apart"),
+		p.Drawn(),
+		p.Fill(
+			"Parting, along the draw",
+			"3",
+		),
+		p.See("Yours. Proposed is the height"),
+		p.Click("button", "take the proposal"),
+		p.See("Proposed: the outline"),
+		p.Fill("Parting, along the draw", "400"),
+		p.See("lies outside the box"),
+	)
 	for _, c := range p.Complaints() {
 		assert.Contains(t, c, "422")
 	}
@@ -109,9 +125,23 @@ func TestHalvesCloseAndBothPoursAreShown(t *testing.T) {
 
 func TestFeedingFromTheTopNeedsNoVentWhereTheOpeningIs(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/"), p.See("Ballast bulb"), p.Click("link", "Ballast bulb"), p.Click("link", "Gates"), p.Drawn(),
-		p.See("Air left in"), p.Gone("all the air stays in"), p.Click("button", "Remove vent 1"), p.See("There is no vent: all the air stays in"),
-		p.Click("button", "Feed from the top"), p.Gone("There is no vent"), p.See("Opening bore"))
+	steps(
+		t,
+		p.Go("/"),
+		p.See("Ballast bulb"),
+		p.Click("link", "Ballast bulb"),
+		p.Click("link", "Gates"),
+		p.Drawn(),
+		p.See(
+			"Air left in",
+		),
+		p.Gone("all the air stays in"),
+		p.Click("button", "Remove vent 1"),
+		p.See("There is no vent: all the air stays in"),
+		p.Click("button", "Feed from the top"),
+		p.Gone("There is no vent"),
+		p.See("Opening bore"),
+	)
 	quiet(t, p)
 }
 
@@ -130,8 +160,24 @@ func TestAMeshWithHolesSaysHowSureItsVolumeIs(t *testing.T) {
 
 func TestASetIsSeenFromItsParts(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/"), p.See("Drifter kit"), p.Click("link", "Drogue hub"), p.Click("link", "Order"), p.See("No set is complete yet"),
-		p.See("the next set waits for it"), p.Click("button", "Add a master to the set"), p.See("Another part of the Drifter kit"), p.Fill("Name", "Sensor guard"), p.Click("button", "Take it on"),
-		p.See("Drop the master’s mesh here"), p.Click("link", "Order"), p.See("Sensor guard"), p.See("× 4 · 88 of 240 good"))
+	steps(
+		t,
+		p.Go("/"),
+		p.See("Drifter kit"),
+		p.Click("link", "Drogue hub"),
+		p.Click("link", "Order"),
+		p.See("No set is complete yet"),
+		p.See(
+			"the next set waits for it",
+		),
+		p.Click("button", "Add a master to the set"),
+		p.See("Another part of the Drifter kit"),
+		p.Fill("Name", "Sensor guard"),
+		p.Click("button", "Take it on"),
+		p.See("Drop the master’s mesh here"),
+		p.Click("link", "Order"),
+		p.See("Sensor guard"),
+		p.See("× 4 · 88 of 240 good"),
+	)
 	quiet(t, p)
 }

@@ -59,7 +59,14 @@ func drawCommand() *cobra.Command {
 			if !asJSON {
 				return listSpaces(cmd.OutOrStdout(), a)
 			}
-			out := drawing{Cell: a.Cell, Undercut: a.Undercut(), Volume: a.Volume, Area: a.Faces.Locked, Sealed: a.Sealed, Spaces: []spaceJSON{}}
+			out := drawing{
+				Cell:     a.Cell,
+				Undercut: a.Undercut(),
+				Volume:   a.Volume,
+				Area:     a.Faces.Locked,
+				Sealed:   a.Sealed,
+				Spaces:   []spaceJSON{},
+			}
 			if !out.Undercut {
 				out.Area = 0 // specks of facets that lock no rubber
 			}

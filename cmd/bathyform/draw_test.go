@@ -16,7 +16,12 @@ import (
 )
 
 func TestDrawNamesWhatIsLocked(t *testing.T) {
-	mushroom := file(t, meshtest.Turned(90, [2]float64{0, 0}, [2]float64{5, 0}, [2]float64{5, 20}, [2]float64{12, 20}, [2]float64{12, 28}, [2]float64{0, 28}).WriteSTL())
+	mushroom := file(
+		t,
+		meshtest.Turned(90, [2]float64{0, 0}, [2]float64{5, 0}, [2]float64{5, 20}, [2]float64{12, 20}, [2]float64{12, 28},
+			[2]float64{0, 28}).
+			WriteSTL(),
+	)
 	ask := func(args ...string) (got drawing) {
 		out, bad, status := run(t, nil, append([]string{"draw", mushroom, "--json"}, args...)...)
 		require.Zero(t, status, bad)
@@ -111,7 +116,8 @@ func TestGangsAreLaidForScripts(t *testing.T) {
 	assert.Equal(t, unusable, status)
 	assert.Contains(t, bad, "no room for so many")
 	assert.Contains(t, out, `"placed"`, "what has room is shown all the same")
-	for name, args := range map[string][]string{"floor": {"--floor", "12"}, "nothing": {}, "count": {"--count", "0"}, "pot": {"--pot", "-3"}, "small": {"--pot", "50"}, "up": {"--count", "2", "--up", "0,0,0"}} {
+	for name, args := range map[string][]string{"floor": {"--floor", "12"}, "nothing": {}, "count": {"--count", "0"},
+		"pot": {"--pot", "-3"}, "small": {"--pot", "50"}, "up": {"--count", "2", "--up", "0,0,0"}} {
 		_, bad, status := run(t, nil, append([]string{"gang", disc}, args...)...)
 		assert.Equal(t, unusable, status, name)
 		assert.NotEmpty(t, bad, name)

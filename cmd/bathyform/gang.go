@@ -84,7 +84,8 @@ func gangCommand() *cobra.Command {
 				}
 				return err // fewer than were asked for
 			}
-			if _, printed := fmt.Fprintf(cmd.OutOrStdout(), "%d cavities, %s, in %.4g x %.4g mm; %.4g mL of rubber\n", out.Placed, out.Layout, out.Width, out.Depth, out.Rubber/1000); printed != nil {
+			if _, printed := fmt.Fprintf(cmd.OutOrStdout(), "%d cavities, %s, in %.4g x %.4g mm; %.4g mL of rubber\n",
+				out.Placed, out.Layout, out.Width, out.Depth, out.Rubber/1000); printed != nil {
 				return printed
 			}
 			return err

@@ -71,7 +71,12 @@ func describe(w io.Writer, r mesh.Report) error {
 	size := r3.Sub(r.Bounds.Max, r.Bounds.Min)
 	closed := "closed"
 	if !r.Edges.Closed() {
-		closed = fmt.Sprintf("not closed: %d open, %d non-manifold, %d misoriented edges", r.Edges.Open, r.Edges.NonManifold, r.Edges.Misoriented)
+		closed = fmt.Sprintf(
+			"not closed: %d open, %d non-manifold, %d misoriented edges",
+			r.Edges.Open,
+			r.Edges.NonManifold,
+			r.Edges.Misoriented,
+		)
 	}
 	_, err := fmt.Fprintf(w, "%s, %d triangles, %d bodies, %s\nvolume  %.6g mL\nsurface %.6g cm²\nsize    %.6g x %.6g x %.6g mm\n",
 		r.Format, r.Triangles, r.Bodies, closed, r.Volume/1000, r.Area/100, size.X, size.Y, size.Z)

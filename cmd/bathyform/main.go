@@ -25,7 +25,18 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(demoCommand(), serveCommand(), inspectCommand(), trapCommand(), drawCommand(), piecesCommand(), gangCommand(), mouldCommand(), kindsCommand(), schemaCommand())
+	root.AddCommand(
+		demoCommand(),
+		serveCommand(),
+		inspectCommand(),
+		trapCommand(),
+		drawCommand(),
+		piecesCommand(),
+		gangCommand(),
+		mouldCommand(),
+		kindsCommand(),
+		schemaCommand(),
+	)
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "bathyform: "+oneLine(err.Error()))
 		os.Exit(unusable)

@@ -122,7 +122,12 @@ func TestTrapFindsTheCapOverALowVent(t *testing.T) {
 }
 
 func TestTrapRoundAnUpturnedCup(t *testing.T) {
-	cup := file(t, meshtest.Turned(96, [2]float64{0, 26}, [2]float64{16, 26}, [2]float64{16, 0}, [2]float64{20, 0}, [2]float64{20, 30}, [2]float64{0, 30}).WriteSTL())
+	cup := file(
+		t,
+		meshtest.Turned(96, [2]float64{0, 26}, [2]float64{16, 26}, [2]float64{16, 0}, [2]float64{20, 0}, [2]float64{20, 30},
+			[2]float64{0, 30}).
+			WriteSTL(),
+	)
 	got := trapped(t, cup, "--around", "--clearance", "12")
 	require.Len(t, got.Pockets, 1)
 	assert.True(t, got.Pockets[0].Isolated)

@@ -310,10 +310,20 @@ func cubic(n derive.Number) float64 { return 1000 * n.Value }
 
 func plannedOf(b bench.Built) planned {
 	p, s := b.Plan, b.Study.Shot
-	out := planned{Kind: string(p.Kind.Key), Box: triple(r3.Sub(p.Box.Bounds.Max, p.Box.Bounds.Min)), Cavities: p.Design.Cavities(), Pours: []pourJSON{},
-		Rubber: cubic(p.Rubber), Part: cubic(p.Part), Channels: cubic(s.Channels), Steps: []stepJSON{},
-		Shot:  shotJSON{cubic(s.Cavity), cubic(s.Channels), cubic(s.Margin), cubic(s.Total)},
-		First: b.First.Value, Life: p.Life.Value, Findings: []findingJSON{}}
+	out := planned{
+		Kind:     string(p.Kind.Key),
+		Box:      triple(r3.Sub(p.Box.Bounds.Max, p.Box.Bounds.Min)),
+		Cavities: p.Design.Cavities(),
+		Pours:    []pourJSON{},
+		Rubber:   cubic(p.Rubber),
+		Part:     cubic(p.Part),
+		Channels: cubic(s.Channels),
+		Steps:    []stepJSON{},
+		Shot:     shotJSON{cubic(s.Cavity), cubic(s.Channels), cubic(s.Margin), cubic(s.Total)},
+		First:    b.First.Value,
+		Life:     p.Life.Value,
+		Findings: []findingJSON{},
+	}
 	for _, q := range p.Pours {
 		out.Pours = append(out.Pours, pourJSON{q.Name, q.Up.String(), cubic(q.Volume), q.Level})
 	}
@@ -327,12 +337,31 @@ func plannedOf(b bench.Built) planned {
 }
 
 func (p planned) describe(w io.Writer) error {
-	lines := []string{fmt.Sprintf("%s, %d cavities, in a box of %.4g x %.4g x %.4g mm: %.4g mL of rubber", p.Kind, p.Cavities, p.Box[0], p.Box[1], p.Box[2], p.Rubber/1000)}
+	lines := []string{
+		fmt.Sprintf(
+			"%s, %d cavities, in a box of %.4g x %.4g x %.4g mm: %.4g mL of rubber",
+			p.Kind,
+			p.Cavities,
+			p.Box[0],
+			p.Box[1],
+			p.Box[2],
+			p.Rubber/1000,
+		),
+	}
 	for _, q := range p.Pours {
 		lines = append(lines, fmt.Sprintf("  %-8s %8.4g mL, %s up, poured to %.4g mm", q.Name, q.Volume/1000, q.Up, q.To))
 	}
-	lines = append(lines, fmt.Sprintf("a shot of %.4g mL: %.4g of cavity, %.4g of channels, %.4g of margin", p.Shot.Total/1000, p.Shot.Cavity/1000, p.Shot.Channels/1000, p.Shot.Margin/1000),
-		fmt.Sprintf("first casting after %.3g hours, about %.0f pulls a mould", p.First, p.Life))
+	lines = append(
+		lines,
+		fmt.Sprintf(
+			"a shot of %.4g mL: %.4g of cavity, %.4g of channels, %.4g of margin",
+			p.Shot.Total/1000,
+			p.Shot.Cavity/1000,
+			p.Shot.Channels/1000,
+			p.Shot.Margin/1000,
+		),
+		fmt.Sprintf("first casting after %.3g hours, about %.0f pulls a mould", p.First, p.Life),
+	)
 	for i, st := range p.Steps {
 		lines = append(lines, fmt.Sprintf("%3d  %5.0f min  %s", i+1, st.Minutes, st.Text))
 	}
@@ -403,7 +432,14 @@ func describeRanks(w io.Writer, rows []rankedJSON) error {
 			fits = "no"
 		}
 		if r.Rubber != nil {
-			figures = fmt.Sprintf("%7.4g mL %2d moulds, first after %5.1f h, %4.1f min each, score %.1f", *r.Rubber/1000, *r.Moulds, *r.First, *r.Minutes, *r.Score)
+			figures = fmt.Sprintf(
+				"%7.4g mL %2d moulds, first after %5.1f h, %4.1f min each, score %.1f",
+				*r.Rubber/1000,
+				*r.Moulds,
+				*r.First,
+				*r.Minutes,
+				*r.Score,
+			)
 		}
 		why := ""
 		if len(r.Why) > 0 {

@@ -28,7 +28,8 @@ func plate(t *testing.T) string {
 
 func TestMouldPrintsTheOnePlan(t *testing.T) {
 	path := plate(t)
-	for _, kind := range []string{"parting-board", "clayed-up", "cut", "tape-parted", "three-piece", "squeeze", "open-face", "stretch", "shell"} {
+	for _, kind := range []string{"parting-board", "clayed-up", "cut", "tape-parted", "three-piece", "squeeze", "open-face",
+		"stretch", "shell"} {
 		t.Run(kind, func(t *testing.T) {
 			p := printed[planned](t, "mould", path, "--kind", kind, "--draw", "0,0,1", "--clearance", "10", "--json")
 			assert.Equal(t, kind, p.Kind)

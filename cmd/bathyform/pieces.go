@@ -54,7 +54,13 @@ func piecesCommand() *cobra.Command {
 			if r.VolumeError > 0 {
 				m, _ = m.Capped()
 			}
-			c := pieces.Choices{Draw: along, Clearance: practice.Usual().Clearance, HalvesOnly: halvesOnly, Rubber: strip.Rubber{Shore: 30, Elongation: 300}, Wanted: 40}
+			c := pieces.Choices{
+				Draw:       along,
+				Clearance:  practice.Usual().Clearance,
+				HalvesOnly: halvesOnly,
+				Rubber:     strip.Rubber{Shore: 30, Elongation: 300},
+				Wanted:     40,
+			}
 			if cmd.Flags().Changed("clearance") {
 				c.Clearance = practice.Clearance{Beside: clearance, Below: clearance, Above: clearance}
 			}

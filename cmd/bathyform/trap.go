@@ -77,7 +77,13 @@ func trapCommand() *cobra.Command {
 				return err
 			}
 			if asJSON {
-				out := trapping{Cell: space.Cell(), Exact: space.Exact(), Ignored: found.Ignored, Trapped: found.Volume, Pockets: []pocketJSON{}}
+				out := trapping{
+					Cell:    space.Cell(),
+					Exact:   space.Exact(),
+					Ignored: found.Ignored,
+					Trapped: found.Volume,
+					Pockets: []pocketJSON{},
+				}
 				for _, p := range found.Pockets {
 					out.Pockets = append(out.Pockets, pocketJSON{p.Volume, triple(p.Apex), p.SealHeight, p.Isolated})
 				}
@@ -110,7 +116,8 @@ func listPockets(w io.Writer, found fill.Trapped) error {
 		if p.Isolated {
 			how = "no way out at all"
 		}
-		if _, err := fmt.Fprintf(w, "%10.4g mL under %.4g, %.4g, %.4g, %s\n", p.Volume/1000, p.Apex.X, p.Apex.Y, p.Apex.Z, how); err != nil {
+		if _, err := fmt.Fprintf(w, "%10.4g mL under %.4g, %.4g, %.4g, %s\n", p.Volume/1000, p.Apex.X, p.Apex.Y, p.Apex.Z,
+			how); err != nil {
 			return err
 		}
 	}

@@ -37,13 +37,20 @@ type Way struct {
 
 // AirNumber is the air left in the cavity with the sum behind it.
 func (w Way) AirNumber(pockets []fill.Pocket) derive.Number {
-	n := derive.Of(quantity.Volume, w.Air/1000, "sum of the pockets that are left when every body of the cavity has one vent, at its highest spot", w.gridInputs()...)
+	n := derive.Of(
+		quantity.Volume,
+		w.Air/1000,
+		"sum of the pockets that are left when every body of the cavity has one vent, at its highest spot",
+		w.gridInputs()...)
 	for i, p := range pockets {
 		if i == mostListed {
 			break
 		}
 		if p.Volume >= worthwhile {
-			n.Inputs = append(n.Inputs, derive.From("pocket", quantity.Volume, p.Volume/1000, "the cavity above the height where its last way out is closed"))
+			n.Inputs = append(
+				n.Inputs,
+				derive.From("pocket", quantity.Volume, p.Volume/1000, "the cavity above the height where its last way out is closed"),
+			)
 		}
 	}
 	return n
@@ -51,21 +58,35 @@ func (w Way) AirNumber(pockets []fill.Pocket) derive.Number {
 
 // RubberNumber is the air under the part with the sum behind it.
 func (w Way) RubberNumber() derive.Number {
-	return derive.Of(quantity.Volume, w.Rubber/1000, "sum of the places under the part that rubber rising round it shuts off",
-		append([]derive.Input{derive.From("places", quantity.Number, float64(w.Under), "the trapped-air analysis, run for the space round the part")}, w.gridInputs()...)...)
+	return derive.Of(
+		quantity.Volume,
+		w.Rubber/1000,
+		"sum of the places under the part that rubber rising round it shuts off",
+		append(
+			[]derive.Input{
+				derive.From("places", quantity.Number, float64(w.Under), "the trapped-air analysis, run for the space round the part"),
+			},
+			w.gridInputs()...)...)
 }
 
 // FloorNumber is the plan rectangle with the sum behind it, in cm².
 func (w Way) FloorNumber() derive.Number {
-	return derive.Of(quantity.Area, w.Floor/100, "length × width of the part seen from above", derive.From("height of the part this way up", quantity.Length, w.Height, "the mesh"))
+	return derive.Of(
+		quantity.Area,
+		w.Floor/100,
+		"length × width of the part seen from above",
+		derive.From("height of the part this way up", quantity.Length, w.Height, "the mesh"),
+	)
 }
 
 // mostListed is how many pockets a sum names.
 const mostListed = 8
 
 func (w Way) gridInputs() []derive.Input {
-	return []derive.Input{derive.From("cell of the grid", quantity.Length, w.Cell, "the part's longest side, divided; finer when the hand rests"),
-		derive.From("smallest pocket counted (mm³)", quantity.Number, worthwhile, "common practice, no source")}
+	return []derive.Input{
+		derive.From("cell of the grid", quantity.Length, w.Cell, "the part's longest side, divided; finer when the hand rests"),
+		derive.From("smallest pocket counted (mm³)", quantity.Number, worthwhile, "common practice, no source"),
+	}
 }
 
 // worthwhile is the smallest pocket in mm³ that counts: what a vent is proposed for.
@@ -118,7 +139,11 @@ func Look(m *mesh.Mesh, sound bool, up r3.Vec, cells float64) (Way, []fill.Pocke
 	volume := math.Abs(m.Volume())
 	longest := max(size.X, size.Y, size.Z)
 	// A vent costs as much as a pocket of a fiftieth of the part or a third of its length in height.
-	w.Score = 0.3*float64(w.Vents-1) + 15*w.Air/volume + 0.15*float64(w.Under) + 5*w.Rubber/volume + 0.9*w.Height/longest + 0.3*w.Floor/(longest*longest)
+	w.Score = 0.3*float64(
+		w.Vents-1,
+	) + 15*w.Air/volume + 0.15*float64(
+		w.Under,
+	) + 5*w.Rubber/volume + 0.9*w.Height/longest + 0.3*w.Floor/(longest*longest)
 	return w, pockets, nil
 }
 

@@ -37,7 +37,15 @@ func TestABenchStandsBetterOnItsLegs(t *testing.T) {
 }
 
 func TestCupKeepsAirFromTheRubberRimDown(t *testing.T) {
-	cup := meshtest.Turned(60, [2]float64{0, 0}, [2]float64{12, 0}, [2]float64{12, 30}, [2]float64{9, 30}, [2]float64{9, 4}, [2]float64{0, 4})
+	cup := meshtest.Turned(
+		60,
+		[2]float64{0, 0},
+		[2]float64{12, 0},
+		[2]float64{12, 30},
+		[2]float64{9, 30},
+		[2]float64{9, 4},
+		[2]float64{0, 4},
+	)
 	up, _, err := Look(cup, true, r3.Vec{Z: 1}, CoarseCells)
 	require.NoError(t, err)
 	assert.Zero(t, up.Under)

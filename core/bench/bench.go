@@ -112,7 +112,11 @@ func (q Question) KindOf() (*kinds.Kind, error) {
 // life is how long a mould of a kind is expected to last, by the shop's log.
 func (m *Master) life(q Question, k *kinds.Kind) derive.Number {
 	prior := life.PriorOf(Wears(q.Rubber))
-	return sure(&m.lives, encoded(prior, q.Log, k.Wear), func() derive.Number { return life.Learn(prior, q.Log).Wearing(k.Wear).NewMould() })
+	return sure(
+		&m.lives,
+		encoded(prior, q.Log, k.Wear),
+		func() derive.Number { return life.Learn(prior, q.Log).Wearing(k.Wear).NewMould() },
+	)
 }
 
 // Wears is what of a rubber tells how long its moulds last; nil for one that
@@ -179,7 +183,10 @@ func (m *Master) Cavity(up axis.Axis) (*fill.Space, error) {
 
 // round is the space round the part over a floor.
 func (m *Master) round(up axis.Axis, floor, headroom float64) (*fill.Space, error) {
-	return m.space(spaceKey{up, true, floor, headroom}, fill.Options{Sound: m.Part.Report.Sound, Around: true, Floor: &floor, Headroom: headroom})
+	return m.space(
+		spaceKey{up, true, floor, headroom},
+		fill.Options{Sound: m.Part.Report.Sound, Around: true, Floor: &floor, Headroom: headroom},
+	)
 }
 
 func (m *Master) space(key spaceKey, opt fill.Options) (*fill.Space, error) {

@@ -34,7 +34,8 @@ func BenchmarkSurvey(b *testing.B) {
 	m, r := loaded(b, "deck-cleat")
 	for b.Loop() {
 		p := bench.Take(part.Master{Mesh: m, Report: r})
-		if _, _, err := p.Survey(survey.Question{Master: p.Part, Draw: r3.Vec{Y: 1}, Rubber: &tin, Resin: &quick, Wanted: 40}, house); err != nil {
+		if _, _, err := p.Survey(survey.Question{Master: p.Part, Draw: r3.Vec{Y: 1}, Rubber: &tin, Resin: &quick, Wanted: 40},
+			house); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -199,7 +199,15 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 		if err != nil {
 			return nil, err
 		}
-		g := GangCase{Count: n, Kind: l.Kind, Wide: laid.Wide, Deep: laid.Deep, Each: laid.Each.Value, Waste: waste, Pulls: (q.wanted() + n - 1) / n}
+		g := GangCase{
+			Count: n,
+			Kind:  l.Kind,
+			Wide:  laid.Wide,
+			Deep:  laid.Deep,
+			Each:  laid.Each.Value,
+			Waste: waste,
+			Pulls: (q.wanted() + n - 1) / n,
+		}
 		across := math.Hypot(l.Wide, l.Deep)
 		if r.stands {
 			across = math.Hypot(rowLong(l, r.alongY), r.thick)
@@ -207,16 +215,44 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 		if g.FitsPot = q.House.PotWide <= 0 || across <= q.House.PotWide; g.FitsPot {
 			g.Loads = g.Pulls
 		}
-		g.Pour = derive.Of(quantity.Number, mixShot+fillCavity*float64(n), "mixing + each cavity × cavities, minutes",
-			derive.From("mixing", quantity.Number, mixShot, finding.CommonPractice), derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice), derive.From("cavities", quantity.Number, float64(n), "the layout"))
+		g.Pour = derive.Of(
+			quantity.Number,
+			mixShot+fillCavity*float64(n),
+			"mixing + each cavity × cavities, minutes",
+			derive.From(
+				"mixing",
+				quantity.Number,
+				mixShot,
+				finding.CommonPractice,
+			),
+			derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice),
+			derive.From("cavities", quantity.Number, float64(n), "the layout"),
+		)
 		g.InLife = true
 		if q.Resin != nil && q.Resin.Traits.PotLife > 0 {
 			g.InLife = g.Pour.Value <= q.Resin.Traits.PotLife
 			g.Pour.Note = fmt.Sprintf("%s has a pot life of %g min.", q.Resin.Name, q.Resin.Traits.PotLife)
 		}
-		g.Work = derive.Of(quantity.Time, float64(g.Pulls)*(g.Pour.Value+closeMould+demoulding*float64(n))/60, "pulls × (pouring + closing + demoulding × cavities) / 60",
-			derive.From("pulls", quantity.Number, float64(g.Pulls), "the rest of the order"), g.Pour.As("pouring (min)"), derive.From("closing (min)", quantity.Number, closeMould, finding.CommonPractice),
-			derive.From("demoulding (min)", quantity.Number, demoulding, finding.CommonPractice), derive.From("cavities", quantity.Number, float64(n), "the layout"))
+		g.Work = derive.Of(
+			quantity.Time,
+			float64(g.Pulls)*(g.Pour.Value+closeMould+demoulding*float64(n))/60,
+			"pulls × (pouring + closing + demoulding × cavities) / 60",
+			derive.From(
+				"pulls",
+				quantity.Number,
+				float64(g.Pulls),
+				"the rest of the order",
+			),
+			g.Pour.As("pouring (min)"),
+			derive.From("closing (min)", quantity.Number, closeMould, finding.CommonPractice),
+			derive.From(
+				"demoulding (min)",
+				quantity.Number,
+				demoulding,
+				finding.CommonPractice,
+			),
+			derive.From("cavities", quantity.Number, float64(n), "the layout"),
+		)
 		out = append(out, g)
 	}
 	return out, nil

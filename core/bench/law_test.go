@@ -31,7 +31,12 @@ var (
 	house = practice.Usual()
 	tin   = mix.Material{Name: "tin 30", Ratio: mix.Ratio{A: 10, B: 1}, Density: 1.18,
 		Traits: mix.Traits{Family: "tin", Shore: 30, Elongation: 350, Viscosity: 20, PotLife: 40, Demould: 960}}
-	quick = mix.Material{Name: "quick", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.05, Traits: mix.Traits{PotLife: 6, Demould: 30, MinSection: 1, MaxSection: 60}}
+	quick = mix.Material{
+		Name:    "quick",
+		Ratio:   mix.Ratio{A: 1, B: 1},
+		Density: 1.05,
+		Traits:  mix.Traits{PotLife: 6, Demould: 30, MinSection: 1, MaxSection: 60},
+	}
 )
 
 // taken takes a mesh in hand as it would come from a file.
@@ -75,9 +80,11 @@ func bracket() *mesh.Mesh {
 // cavity and several, a mesh and measures.
 func TestEveryFigureIsTheSameWhereverItIsShown(t *testing.T) {
 	masters := map[string]*bench.Master{
-		"mesh":     taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 46, Y: 30, Z: 14})),
-		"knob":     taken(t, meshtest.Sphere(14, 24)),
-		"measured": bench.Take(part.Master{Name: "by hand", Measured: &part.Measured{Length: 50, Width: 30, Height: 20, Volume: 18, How: "displaced water"}}),
+		"mesh": taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 46, Y: 30, Z: 14})),
+		"knob": taken(t, meshtest.Sphere(14, 24)),
+		"measured": bench.Take(
+			part.Master{Name: "by hand", Measured: &part.Measured{Length: 50, Width: 30, Height: 20, Volume: 18, How: "displaced water"}},
+		),
 	}
 	for name, m := range masters {
 		for _, cavities := range []int{1, 3} {
@@ -119,12 +126,14 @@ func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 
 	// the row of the ranking is the build of the board
 	for what, pair := range map[string][2]derive.Number{
-		"rubber": {row.Build.Plan.Rubber, p.Rubber}, "to mix": {row.Build.Plan.Mixed, p.Mixed}, "work": {row.Build.Hands, b.Hands}, "curing": {row.Build.Waits, b.Waits},
+		"rubber": {row.Build.Plan.Rubber, p.Rubber}, "to mix": {row.Build.Plan.Mixed, p.Mixed},
+		"work": {row.Build.Hands, b.Hands}, "curing": {row.Build.Waits, b.Waits},
 		"first pull": {row.Build.First, b.First}, "finishing": {row.Build.Finish, b.Finish}, "moulds": {row.Build.Moulds, b.Moulds},
 		"hours": {row.Build.Effort, b.Effort}, "score": {row.Build.Score, b.Score}, "pulls": {row.Build.Plan.Life, p.Life},
 		// what was said while a hand dragged stays true
-		"box": {s.Plan.Box.Volume, p.Box.Volume}, "height": {s.Plan.Box.Height, p.Box.Height}, "part": {s.Plan.Part, p.Part}, "parts": {s.Plan.Parts, p.Parts},
-		"life": {s.Plan.Life, p.Life}, "shot": {s.Shot.Total, b.Study.Shot.Total}, "cavity": {s.Shot.Cavity, b.Study.Shot.Cavity},
+		"box": {s.Plan.Box.Volume, p.Box.Volume}, "height": {s.Plan.Box.Height, p.Box.Height}, "part": {s.Plan.Part, p.Part},
+		"parts": {s.Plan.Parts, p.Parts},
+		"life":  {s.Plan.Life, p.Life}, "shot": {s.Shot.Total, b.Study.Shot.Total}, "cavity": {s.Shot.Cavity, b.Study.Shot.Cavity},
 	} {
 		assert.Equal(t, pair[0].Value, pair[1].Value, what)
 	}

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"fmt"
 	"math"
 
 	"bathyform/core/build"
@@ -65,7 +66,14 @@ func (m *Master) study(q Question) (Study, error) {
 	if err := m.gates(&s, q); err != nil {
 		return s, err
 	}
-	s.Shot, err = shot.Make(shot.Ask{Part: s.Plan.Part, LaidIn: shot.LaidIn(q.Brief.Inserts), Gates: s.Gates, Cavities: q.Design.Cavities(), Over: q.Design.ShotOver, Resin: q.Resin})
+	s.Shot, err = shot.Make(shot.Ask{
+		Part:     s.Plan.Part,
+		LaidIn:   shot.LaidIn(q.Brief.Inserts),
+		Gates:    s.Gates,
+		Cavities: q.Design.Cavities(),
+		Over:     q.Design.ShotOver,
+		Resin:    q.Resin,
+	})
 	if err != nil {
 		return s, err
 	}
@@ -75,11 +83,14 @@ func (m *Master) study(q Question) (Study, error) {
 		}
 	} else {
 		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Shot,
-			Code: "no-resin", What: "No resin is chosen yet, so the shot is known by volume only.", Why: "Density and ratio come from the resin's data sheet.", Remedies: []finding.Remedy{{Label: "Choose a resin", Action: finding.OpenStock}}})
+			Code: "no-resin", What: "No resin is chosen yet, so the shot is known by volume only.", Why: "Density and " +
+				"ratio come from the resin's data sheet.",
+			Remedies: []finding.Remedy{{Label: "Choose a resin", Action: finding.OpenStock}}})
 	}
 	if q.Rubber == nil {
 		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Rubber,
-			Code: "no-rubber", What: "No rubber is chosen yet, so nothing can be weighed.", Why: "Density and ratio come from the rubber's data sheet.", Remedies: []finding.Remedy{{Label: "Choose a rubber", Action: finding.OpenStock}}})
+			Code: "no-rubber", What: "No rubber is chosen yet, so nothing can be weighed.", Why: "Density and ratio " +
+				"come from the rubber's data sheet.", Remedies: []finding.Remedy{{Label: "Choose a rubber", Action: finding.OpenStock}}})
 	}
 	return s, nil
 }
@@ -148,7 +159,15 @@ func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) 
 	size := r3.Sub(b.Max, b.Min)
 	dir := q.Design.Draw.Dir()
 	low, high := q.Design.Draw.Span(b)
-	c := kinds.Case{Known: m.Known(), Wanted: q.wanted(), Long: max(size.X, size.Y, size.Z), Height: high - low, Off: off, Rough: q.Brief.Quality == "decorative", Rubber: q.Rubber}
+	c := kinds.Case{
+		Known:  m.Known(),
+		Wanted: q.wanted(),
+		Long:   max(size.X, size.Y, size.Z),
+		Height: high - low,
+		Off:    off,
+		Rough:  q.Brief.Quality == "decorative",
+		Rubber: q.Rubber,
+	}
 	if !m.Known() {
 		return c, nil
 	}
@@ -263,6 +282,9 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	if err != nil {
 		return out, err
 	}
+	if s.Plan.Kind.Shelled && !m.Known() {
+		return out, fmt.Errorf("a skin lies all over the part, and so does a shell: %w", ErrNoShape)
+	}
 	if s.Plan, err = m.divided(ctx, q, s.Plan, s.Gates, told); err != nil {
 		return out, err
 	}
@@ -285,8 +307,19 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	if out.Case, err = m.caseOf(q, s.Plan.Kind, off, true); err != nil {
 		return out, err
 	}
-	c := build.Case{Plan: s.Plan, Suit: s.Plan.Kind.Suits(out.Case), Thin: out.Case.Thin(), Wanted: q.wanted(), Quality: q.quality(), Cavity: s.Shot.Cavity, Shot: s.Shot.Total,
-		Brush: brush, Rubber: q.Rubber, Resin: q.Resin, House: q.House}
+	c := build.Case{
+		Plan:    s.Plan,
+		Suit:    s.Plan.Kind.Suits(out.Case),
+		Thin:    out.Case.Thin(),
+		Wanted:  q.wanted(),
+		Quality: q.quality(),
+		Cavity:  s.Shot.Cavity,
+		Shot:    s.Shot.Total,
+		Brush:   brush,
+		Rubber:  q.Rubber,
+		Resin:   q.Resin,
+		House:   q.House,
+	}
 	for _, ch := range s.Gates.Channels {
 		switch ch.Kind {
 		case gate.Sprue:

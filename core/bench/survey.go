@@ -35,7 +35,8 @@ func (m *Master) Survey(q survey.Question, h practice.House) (survey.Survey, []f
 // rubber is locked least, poured as the mesh stands, vented at every high spot.
 func (m *Master) Start(h practice.House) (design.Design, error) {
 	d := design.Design{Draw: axis.PlusZ, RubberUpA: axis.PlusZ, RubberUpB: axis.MinusZ, ResinUp: axis.PlusZ, Clearance: h.Clearance,
-		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: h.SprueBore, VentBore: h.VentBore, WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver}
+		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: h.SprueBore, VentBore: h.VentBore, WellWidth: h.WellWidth,
+		WellDepth: h.WellDepth, ShotOver: h.ShotOver}
 	if h.Feed == practice.FeedTop {
 		d.SprueBore = h.TopBore
 	}

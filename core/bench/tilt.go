@@ -33,9 +33,13 @@ func (m *Master) tilt(ctx context.Context, q Question, s Study) (*derive.Number,
 		return nil, nil
 	}
 	d := q.Design
-	return m.tilts.Get(ctx, encoded(d.ResinUp, s.Plan.Kind.Resin, gate.Of(d), d.Clearance), func(ctx context.Context) (*derive.Number, error) {
-		return m.tilted(ctx, d.ResinUp.Dir(), s.Plan.Kind.Resin, gate.Of(d), s.Gates)
-	})
+	return m.tilts.Get(
+		ctx,
+		encoded(d.ResinUp, s.Plan.Kind.Resin, gate.Of(d), d.Clearance),
+		func(ctx context.Context) (*derive.Number, error) {
+			return m.tilted(ctx, d.ResinUp.Dir(), s.Plan.Kind.Resin, gate.Of(d), s.Gates)
+		},
+	)
 }
 
 func (b *Master) tilted(ctx context.Context, up r3.Vec, in kinds.Resin, c gate.Choices, l gate.Layout) (*derive.Number, error) {
@@ -95,7 +99,10 @@ func (b *Master) tilted(ctx context.Context, up r3.Vec, in kinds.Resin, c gate.C
 	if hit {
 		note = fmt.Sprintf("Tilted to %g° nothing more is shut in, at %g° it is.", safe, spoilt)
 	}
-	out := derive.Of(quantity.Number, min(max(safe, 0), spill), "the lesser of: tilt without a new pocket; tilt at which resin 2 mm under the rim of the well runs over, or out of a vent",
-		derive.From("without a new pocket (°)", quantity.Number, safe, "the cavity tilted in eight directions"), derive.From("without a spill (°)", quantity.Number, spill, "atan(2 mm / well to the farthest vent)")).Noted(note)
+	out := derive.Of(quantity.Number, min(max(safe, 0), spill), "the lesser of: tilt without a new pocket; tilt at "+
+		"which resin 2 mm under the rim of the well runs over, or out of a vent",
+		derive.From("without a new pocket (°)", quantity.Number, safe, "the cavity tilted in eight directions"),
+		derive.From("without a spill (°)", quantity.Number, spill, "atan(2 mm / well to the farthest vent)")).
+		Noted(note)
 	return &out, nil
 }

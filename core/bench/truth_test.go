@@ -178,7 +178,14 @@ func TestResinComesInTheWayOfTheKind(t *testing.T) {
 		q.Kind = design.Squeeze
 		pressed := built(t, m, q)
 		require.NotNil(t, pressed.Study.Gates.Blind, name)
-		assert.InEpsilon(t, pressed.Study.Gates.Blind.Value, pressed.Study.Shot.Channels.Value, 1e-9, "%s: the channel is in the shot", name)
+		assert.InEpsilon(
+			t,
+			pressed.Study.Gates.Blind.Value,
+			pressed.Study.Shot.Channels.Value,
+			1e-9,
+			"%s: the channel is in the shot",
+			name,
+		)
 		assert.Empty(t, pressed.Study.Gates.Channels, "%s: no sprue, no well", name)
 	}
 }
@@ -247,7 +254,17 @@ func TestTheScaleIsHeldAgainstThePoursThatThereAre(t *testing.T) {
 
 // The proposal for a master carries no fault of its own.
 func TestTheDemoJobsOpenWithoutASelfMadeFinding(t *testing.T) {
-	own := []string{"well-does-not-fit", "little-rubber-beside", "well-deeper-than-rubber", "parting-misses", "upright-parting-in-bent-box", "vent-opens-nothing", "no-vent", "air-trapped", "air-trapped-more"}
+	own := []string{
+		"well-does-not-fit",
+		"little-rubber-beside",
+		"well-deeper-than-rubber",
+		"parting-misses",
+		"upright-parting-in-bent-box",
+		"vent-opens-nothing",
+		"no-vent",
+		"air-trapped",
+		"air-trapped-more",
+	}
 	for _, p := range parts.All() {
 		m := demo(t, p.Key)
 		q := asked(t, m)
@@ -264,7 +281,8 @@ func TestACutThatStandsUprightTakesEveryBox(t *testing.T) {
 	q.Kind = design.Cut
 	q.Design.Draw, q.Design.RubberUpA, q.Design.RubberUpB, q.Design.ResinUp = axis.PlusY, axis.PlusZ, axis.PlusZ, axis.PlusZ
 	rectangle := built(t, m, q)
-	for _, form := range []design.Box{{Form: string(box.Sleeve)}, {Form: string(box.Round)}, {Form: string(box.Contour)}, {Form: string(box.Own), Wide: 90, Deep: 70}} {
+	for _, form := range []design.Box{{Form: string(box.Sleeve)}, {Form: string(box.Round)}, {Form: string(box.Contour)},
+		{Form: string(box.Own), Wide: 90, Deep: 70}} {
 		q.Design.Box = form
 		b := built(t, m, q)
 		assert.InEpsilon(t, b.Plan.Box.Volume.Value-b.Plan.Part.Value, b.Plan.Rubber.Value, 1e-9, form.Form)
@@ -303,8 +321,19 @@ func TestAPartIsHeldWhereItsSprueIs(t *testing.T) {
 
 // Minutes at the bucket follow what is in it.
 func TestThePotLifeIsHeldAgainstTheBatchThatIsPoured(t *testing.T) {
-	fast := mix.Material{Name: "fast", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1, Traits: mix.Traits{Family: "tin", Shore: 25, Elongation: 350, Viscosity: 8, PotLife: 7, Demould: 60}}
-	small, large := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 12})), taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 200, Y: 150, Z: 60}))
+	fast := mix.Material{
+		Name:    "fast",
+		Ratio:   mix.Ratio{A: 1, B: 1},
+		Density: 1.1,
+		Traits:  mix.Traits{Family: "tin", Shore: 25, Elongation: 350, Viscosity: 8, PotLife: 7, Demould: 60},
+	}
+	small, large := taken(
+		t,
+		meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 12}),
+	), taken(
+		t,
+		meshtest.Box(r3.Vec{}, r3.Vec{X: 200, Y: 150, Z: 60}),
+	)
 	for m, late := range map[*bench.Master]bool{small: false, large: true} {
 		q := asked(t, m)
 		q.Rubber, q.Kind = &fast, design.Cut

@@ -122,7 +122,10 @@ func Build(solids []Solid) (*mesh.Mesh, error) {
 	if len(solids) > MostSolids {
 		return nil, fmt.Errorf("at most %d solids can be built together", MostSolids)
 	}
-	box := r3.Box{Min: r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, Max: r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}}
+	box := r3.Box{
+		Min: r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)},
+		Max: r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)},
+	}
 	fields := make([]grid.Field, len(solids))
 	added := false
 	for i, s := range solids {
@@ -235,7 +238,15 @@ func (s Solid) field() (f grid.Field, low, high r3.Vec) {
 		}
 	}
 	if s.Kind == Turned {
-		return func(p r3.Vec) float64 { return flat(s.Rings, math.Hypot(p.X, p.Y), p.Z) }, r3.Vec{X: -x1, Y: -x1, Z: y0}, r3.Vec{X: x1, Y: x1, Z: y1}
+		return func(p r3.Vec) float64 { return flat(s.Rings, math.Hypot(p.X, p.Y), p.Z) }, r3.Vec{
+				X: -x1,
+				Y: -x1,
+				Z: y0,
+			}, r3.Vec{
+				X: x1,
+				Y: x1,
+				Z: y1,
+			}
 	}
 	return func(p r3.Vec) float64 {
 		up := upTo(p, s.C)

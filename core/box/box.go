@@ -85,7 +85,15 @@ func Of(f Form, a Ask) (Box, error) {
 func rectangle(f Form, low, high plane.Point, x, y float64) Box {
 	l, h := plane.Point{low[0] - x, low[1] - y}, plane.Point{high[0] + x, high[1] + y}
 	w, d := h[0]-l[0], h[1]-l[1]
-	return Box{Form: f, Ring: []plane.Point{l, {h[0], l[1]}, h, {l[0], h[1]}}, Area: w * d, Wall: 2 * (w + d), Wide: w, Deep: d, Nearest: min(x, y)}
+	return Box{
+		Form:    f,
+		Ring:    []plane.Point{l, {h[0], l[1]}, h, {l[0], h[1]}},
+		Area:    w * d,
+		Wall:    2 * (w + d),
+		Wide:    w,
+		Deep:    d,
+		Nearest: min(x, y),
+	}
 }
 
 // own puts the part into the middle of a box that is there, either way round.

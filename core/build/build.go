@@ -96,9 +96,31 @@ func (c Case) cavities() int { return c.Plan.Design.Cavities() }
 // bench is the mould as its steps are written from.
 func (c Case) bench() *kinds.Bench {
 	p := c.Plan
-	b := &kinds.Bench{Kind: p.Kind, Cavities: c.cavities(), Wanted: c.Wanted, Life: p.Life, Pours: p.Pours, Bed: p.Level(), Under: p.Under(),
-		Stands: kinds.StandsBy(p.Design.RubberUpA, p.Design.ResinUp), Sides: p.Sides(), Cut: p.Cut, Skin: p.Skin, Brush: c.Brush, Part: p.Parts.Value * 1000,
-		Cavity: c.Cavity.Value, Shot: c.Shot.Value, Bore: c.Bore, Vents: c.Vents, Rubber: c.Rubber, Resin: c.Resin, House: c.House}
+	b := &kinds.Bench{
+		Kind:     p.Kind,
+		Cavities: c.cavities(),
+		Wanted:   c.Wanted,
+		Life:     p.Life,
+		Pours:    p.Pours,
+		Bed:      p.Level(),
+		Under:    p.Under(),
+		Stands: kinds.StandsBy(
+			p.Design.RubberUpA,
+			p.Design.ResinUp,
+		),
+		Sides:  p.Sides(),
+		Cut:    p.Cut,
+		Skin:   p.Skin,
+		Brush:  c.Brush,
+		Part:   p.Parts.Value * 1000,
+		Cavity: c.Cavity.Value,
+		Shot:   c.Shot.Value,
+		Bore:   c.Bore,
+		Vents:  c.Vents,
+		Rubber: c.Rubber,
+		Resin:  c.Resin,
+		House:  c.House,
+	}
 	if c.Bore == 0 {
 		b.Stands = kinds.Bare
 	}
@@ -154,17 +176,43 @@ func (c Case) costs(b *Build) {
 	}
 	const source = "the steps; minutes are common practice, no source"
 	hour := derive.From("minutes an hour", quantity.Number, 60, "the clock")
-	b.Hands = derive.Of(quantity.Time, hands/60, "steps that a person does / 60", derive.From("steps that a person does (min)", quantity.Number, hands, source), hour)
-	b.Waits = derive.Of(quantity.Time, waits/60, "cures and drying / 60", derive.From("cures and drying (min)", quantity.Number, waits, "the rubber's sheet, by the temperature of the shop"), hour)
-	cast := derive.Of(quantity.Time, (first-hands-waits)/60, "steps of the first casting / 60", derive.From("steps of the first casting (min)", quantity.Number, first-hands-waits, "the steps and the resin's sheet"), hour)
-	b.First = derive.Of(quantity.Time, first/60, "work + curing + first casting", b.Hands.As("work"), b.Waits.As("curing"), cast.As("first casting")).
+	b.Hands = derive.Of(
+		quantity.Time,
+		hands/60,
+		"steps that a person does / 60",
+		derive.From("steps that a person does (min)", quantity.Number, hands, source),
+		hour,
+	)
+	b.Waits = derive.Of(
+		quantity.Time,
+		waits/60,
+		"cures and drying / 60",
+		derive.From("cures and drying (min)", quantity.Number, waits, "the rubber's sheet, by the temperature of the shop"),
+		hour,
+	)
+	cast := derive.Of(
+		quantity.Time,
+		(first-hands-waits)/60,
+		"steps of the first casting / 60",
+		derive.From("steps of the first casting (min)", quantity.Number, first-hands-waits, "the steps and the resin's sheet"),
+		hour,
+	)
+	b.First = derive.Of(quantity.Time, first/60, "work + curing + first casting", b.Hands.As("work"), b.Waits.As("curing"),
+		cast.As("first casting")).
 		Noted("Nights and closing hours come on top: the steps show when.")
 	b.Finish = c.casting().Minutes()
 	p := c.Plan
 	n := float64(c.cavities())
 	castings := derive.From("castings wanted", quantity.Number, float64(c.Wanted), "the order")
 	moulds := max(1, math.Ceil(float64(c.Wanted)/(n*max(1, p.Life.Value))-1e-9))
-	b.Moulds = derive.Of(quantity.Number, moulds, "castings / (cavities × pulls of a mould), rounded up", castings, derive.From("cavities", quantity.Number, n, "this design"), p.Life.As("pulls of a mould"))
+	b.Moulds = derive.Of(
+		quantity.Number,
+		moulds,
+		"castings / (cavities × pulls of a mould), rounded up",
+		castings,
+		derive.From("cavities", quantity.Number, n, "this design"),
+		p.Life.As("pulls of a mould"),
+	)
 	once, again := 0.0, b.Hands.Value
 	if p.Kind.Again > 0 { // the shell stays
 		once, again = b.Hands.Value-p.Kind.Again, p.Kind.Again
@@ -174,17 +222,40 @@ func (c Case) costs(b *Build) {
 		rubber = p.Rubber
 	}
 	litre := derive.From("work that a litre of rubber is worth (h)", quantity.Time, kinds.RubberHours, "common practice, no source")
-	b.Effort = derive.Of(quantity.Time, once+moulds*(again+kinds.RubberHours*rubber.Value/1000)+float64(c.Wanted)*b.Finish.Value/60,
+	b.Effort = derive.Of(
+		quantity.Time,
+		once+moulds*(again+kinds.RubberHours*rubber.Value/1000)+float64(c.Wanted)*b.Finish.Value/60,
 		"once + moulds × (work of each + litre's worth × rubber / 1000) + castings × finishing / 60",
-		derive.From("once, for a shell", quantity.Time, once, "the steps"), b.Moulds.As("moulds"), derive.From("work of each mould", quantity.Time, again, "the steps"), litre,
-		rubber.As("rubber"), castings, b.Finish.As("finishing of a casting (min)")).
+		derive.From(
+			"once, for a shell",
+			quantity.Time,
+			once,
+			"the steps",
+		),
+		b.Moulds.As("moulds"),
+		derive.From("work of each mould", quantity.Time, again, "the steps"),
+		litre,
+		rubber.As("rubber"),
+		castings,
+		b.Finish.As("finishing of a casting (min)"),
+	).
 		Noted("Rubber is counted as work so that one figure ranks them.")
 	scrap := 0.0
 	if c.Thin && p.Kind.Resin == kinds.Sprued {
 		scrap = shortFills
 	}
-	b.Score = derive.Of(quantity.Time, b.Effort.Value+waitWorth*b.Waits.Value+scrap*float64(c.Wanted), "order + worth of waiting × curing + scrap of each casting × castings",
-		b.Effort.As("order"), derive.From("worth of waiting", quantity.Number, waitWorth, "common practice, no source"), b.Waits.As("curing"), derive.From("scrap of each casting (h)", quantity.Time, scrap, "short fills of thin, wide parts; common practice, no source"), castings)
+	b.Score = derive.Of(
+		quantity.Time,
+		b.Effort.Value+waitWorth*b.Waits.Value+scrap*float64(c.Wanted),
+		"order + worth of waiting × curing + scrap of each casting × castings",
+		b.Effort.As(
+			"order",
+		),
+		derive.From("worth of waiting", quantity.Number, waitWorth, "common practice, no source"),
+		b.Waits.As("curing"),
+		derive.From("scrap of each casting (h)", quantity.Time, scrap, "short fills of thin, wide parts; common practice, no source"),
+		castings,
+	)
 }
 
 // casting is what is finished on each.

@@ -24,7 +24,12 @@ import (
 )
 
 var (
-	tin  = mix.Material{Name: "tin", Ratio: mix.Ratio{A: 10, B: 1}, Density: 1.2, Traits: mix.Traits{Family: "tin", Shore: 30, Elongation: 300, Viscosity: 25, PotLife: 40, Demould: 960}}
+	tin = mix.Material{
+		Name:    "tin",
+		Ratio:   mix.Ratio{A: 10, B: 1},
+		Density: 1.2,
+		Traits:  mix.Traits{Family: "tin", Shore: 30, Elongation: 300, Viscosity: 25, PotLife: 40, Demould: 960},
+	}
 	cast = mix.Material{Name: "cast", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1, Traits: mix.Traits{PotLife: 6, Demould: 30}}
 )
 
@@ -193,7 +198,12 @@ func TestWhatABuildWarnsOf(t *testing.T) {
 	}
 	assert.Nil(t, coded(made(t, m, q), "wires-bend"))
 
-	soft := mix.Material{Name: "soft", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1, Traits: mix.Traits{Family: "platinum", Shore: 10, Elongation: 500, PotLife: 4, Demould: 240}}
+	soft := mix.Material{
+		Name:    "soft",
+		Ratio:   mix.Ratio{A: 1, B: 1},
+		Density: 1.1,
+		Traits:  mix.Traits{Family: "platinum", Shore: 10, Elongation: 500, PotLife: 4, Demould: 240},
+	}
 	q.Rubber = &soft
 	q.House.Celsius, q.House.Bucket, q.House.PotWide, q.House.PotTall = 15, 400, 60, 50
 	q.Design.Clearance.Beside = 4

@@ -44,7 +44,14 @@ func (c Case) findings(b *Build, bench *kinds.Bench) []finding.Finding {
 		if c.Tilt.Value > 0 {
 			severity, what = finding.Watch, fmt.Sprintf("Beyond %.2g° out of level a new pocket forms or the well spills.", c.Tilt.Value)
 		}
-		add(finding.Finding{Severity: severity, Code: "tilt-frees-bubbles", What: what, Figure: finding.Of(quantity.Number, c.Tilt.Value), Limit: finding.Of(quantity.Number, levelEnough), Why: "A bench is seldom more level than that without a spirit level: shim the mould, and the pot's floor."})
+		add(finding.Finding{
+			Severity: severity,
+			Code:     "tilt-frees-bubbles",
+			What:     what,
+			Figure:   finding.Of(quantity.Number, c.Tilt.Value),
+			Limit:    finding.Of(quantity.Number, levelEnough),
+			Why:      "A bench is seldom more level than that without a spirit level: shim the mould, and the pot's floor.",
+		})
 	}
 	return out
 }
@@ -61,8 +68,18 @@ func (c Case) thinJoints(add func(finding.Finding)) {
 		}
 	}
 	if thin > 0 {
-		add(finding.Finding{Severity: finding.Note, Code: "wires-bend", What: fmt.Sprintf("%s so thin that the stream of rubber bends %s.", quantity.Plural(thin, "wire is", "wires are"), map[bool]string{true: "it", false: "them"}[thin == 1]), Limit: finding.Of(quantity.Length, hairThin),
-			Why: "Cast in as sprue or vent: pour into the corner that is farthest from them, in a thin stream, and slower as it rises past."})
+		add(finding.Finding{
+			Severity: finding.Note,
+			Code:     "wires-bend",
+			What: fmt.Sprintf(
+				"%s so thin that the stream of rubber bends %s.",
+				quantity.Plural(thin, "wire is", "wires are"),
+				map[bool]string{true: "it", false: "them"}[thin == 1],
+			),
+			Limit: finding.Of(quantity.Length, hairThin),
+			Why: "Cast in as sprue or vent: pour into the corner that is farthest from them, in a thin stream, and " +
+				"slower as it rises past.",
+		})
 	}
 }
 
@@ -92,11 +109,28 @@ func (c Case) bulging(add func(finding.Finding)) {
 	if gives <= mostBulge {
 		return
 	}
-	f := finding.Finding{Severity: finding.Watch, Code: "wall-bulges", What: "A wall of the mould bulges under the resin, and every casting comes out so much thicker.", Figure: finding.Of(quantity.Length, gives), Limit: finding.Of(quantity.Length, mostBulge),
-		Why:    fmt.Sprintf("A clamped plate %.0f × %.0f mm of %.0f A rubber (about %.1f MPa), %.0f mm thick, under %.0f Pa. Pour with the block back in its box, or make the wall thicker.", w.Short, w.Long, c.Rubber.Traits.Shore, e, w.Thick, mean),
-		Source: "plate with shear, Poisson's ratio 0.5; Gent 1958 for the stiffness; from memory"}
+	f := finding.Finding{
+		Severity: finding.Watch,
+		Code:     "wall-bulges",
+		What:     "A wall of the mould bulges under the resin, and every casting comes out so much thicker.",
+		Figure:   finding.Of(quantity.Length, gives),
+		Limit:    finding.Of(quantity.Length, mostBulge),
+		Why: fmt.Sprintf(
+			"A clamped plate %.0f × %.0f mm of %.0f A rubber (about %.1f MPa), %.0f mm thick, under %.0f Pa. Pour with "+
+				"the block back in its box, or make the wall thicker.",
+			w.Short,
+			w.Long,
+			c.Rubber.Traits.Shore,
+			e,
+			w.Thick,
+			mean,
+		),
+		Source: "plate with shear, Poisson's ratio 0.5; Gent 1958 for the stiffness; from memory",
+	}
 	if t := w.Thickness(mostBulge, mean, e); !math.IsInf(t, 1) {
-		f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Clear %.0f mm beside", math.Ceil(t)), Action: finding.SetBeside, Value: math.Ceil(t)}}
+		f.Remedies = []finding.Remedy{
+			{Label: fmt.Sprintf("Clear %.0f mm beside", math.Ceil(t)), Action: finding.SetBeside, Value: math.Ceil(t)},
+		}
 	}
 	add(f)
 }
@@ -107,9 +141,26 @@ func (c Case) potted(b *Build, add func(finding.Finding)) {
 	switch {
 	case h.PotWide <= 0 || c.Plan.Kind.Resin == kinds.Poured:
 	case b.Across > h.PotWide:
-		add(finding.Finding{Severity: finding.Watch, Code: "pot-too-narrow", What: "The mould does not go into the pressure pot.", Figure: finding.Of(quantity.Length, b.Across), Limit: finding.Of(quantity.Length, h.PotWide), Why: "Across its corners as it stands for the resin. Fewer cavities, a round box, less clearance, or cast it without pressure.", Source: "House practice"})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "pot-too-narrow",
+			What:     "The mould does not go into the pressure pot.",
+			Figure:   finding.Of(quantity.Length, b.Across),
+			Limit:    finding.Of(quantity.Length, h.PotWide),
+			Why: "Across its corners as it stands for the resin. Fewer cavities, a round box, less clearance, or " +
+				"cast it without pressure.",
+			Source: "House practice",
+		})
 	case h.PotTall > 0 && b.Tall > h.PotTall:
-		add(finding.Finding{Severity: finding.Watch, Code: "pot-too-low", What: "The mould is too tall for the pressure pot.", Figure: finding.Of(quantity.Length, b.Tall), Limit: finding.Of(quantity.Length, h.PotTall), Why: "As it stands for the resin.", Source: "House practice"})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "pot-too-low",
+			What:     "The mould is too tall for the pressure pot.",
+			Figure:   finding.Of(quantity.Length, b.Tall),
+			Limit:    finding.Of(quantity.Length, h.PotTall),
+			Why:      "As it stands for the resin.",
+			Source:   "House practice",
+		})
 	}
 }
 
@@ -126,21 +177,47 @@ func (c Case) mixing(bench *kinds.Bench, add func(finding.Finding)) {
 		}
 		n := max(1, p.Mixes.Value)
 		if n > 1 {
-			add(finding.Finding{Severity: finding.Note, Stage: finding.Rubber, Code: "several-mixes", What: fmt.Sprintf("%s takes %.0f mixes.", p.Name, n), Figure: finding.Of(quantity.Volume, p.Mixed.Value), Limit: finding.Of(quantity.Volume, p.Mixed.Value/n),
-				Why: "The largest bucket or the scale takes no more at once. Pour each as it is ready, the next before it gels.", Source: "House practice"})
+			add(finding.Finding{
+				Severity: finding.Note,
+				Stage:    finding.Rubber,
+				Code:     "several-mixes",
+				What:     fmt.Sprintf("%s takes %.0f mixes.", p.Name, n),
+				Figure:   finding.Of(quantity.Volume, p.Mixed.Value),
+				Limit:    finding.Of(quantity.Volume, p.Mixed.Value/n),
+				Why:      "The largest bucket or the scale takes no more at once. Pour each as it is ready, the next before it gels.",
+				Source:   "House practice",
+			})
 		}
 		mixing, degas, pouring := bench.Mixing(p)
 		if minutes := mixing + degas + pouring; pot > 0 && minutes > pourShare*pot {
-			add(finding.Finding{Severity: finding.Watch, Stage: finding.Rubber, Code: "pot-life-short", What: fmt.Sprintf("Mixing, degassing and pouring %s leave little of the pot life.", kinds.Small(p.Name)), Figure: finding.Of(quantity.Number, minutes), Limit: finding.Of(quantity.Number, pourShare*pot),
-				Why: "Minutes, for one mix. A slower rubber, a smaller mix, or no second degassing.", Source: "House practice; the rubber's sheet"})
+			add(finding.Finding{
+				Severity: finding.Watch,
+				Stage:    finding.Rubber,
+				Code:     "pot-life-short",
+				What:     fmt.Sprintf("Mixing, degassing and pouring %s leave little of the pot life.", kinds.Small(p.Name)),
+				Figure:   finding.Of(quantity.Number, minutes),
+				Limit:    finding.Of(quantity.Number, pourShare*pot),
+				Why:      "Minutes, for one mix. A slower rubber, a smaller mix, or no second degassing.",
+				Source:   "House practice; the rubber's sheet",
+			})
 		}
 		if p.Batch != nil {
-			if f := mix.CheckScale(finding.Rubber, "the rubber for "+kinds.Small(p.Name), *c.Rubber, p.Batch.A.Value/n, p.Batch.B.Value/n, c.House); f != nil {
+			if f := mix.CheckScale(finding.Rubber, "the rubber for "+kinds.Small(p.Name), *c.Rubber, p.Batch.A.Value/n,
+				p.Batch.B.Value/n, c.House); f != nil {
 				add(*f)
 			}
 		}
 	}
 	if c.Rubber != nil && c.Rubber.Traits.Family == "platinum" && c.House.Celsius > 0 && c.House.Celsius < coldest {
-		add(finding.Finding{Severity: finding.Stop, Stage: finding.Rubber, Code: "too-cold", What: "It is too cold in the shop for platinum-cure rubber.", Figure: finding.Of(quantity.Number, c.House.Celsius), Limit: finding.Of(quantity.Number, coldest), Why: "Degrees Celsius. Under about 18 °C it stops curing. Warm room, rubber and box.", Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}})
+		add(finding.Finding{
+			Severity: finding.Stop,
+			Stage:    finding.Rubber,
+			Code:     "too-cold",
+			What:     "It is too cold in the shop for platinum-cure rubber.",
+			Figure:   finding.Of(quantity.Number, c.House.Celsius),
+			Limit:    finding.Of(quantity.Number, coldest),
+			Why:      "Degrees Celsius. Under about 18 °C it stops curing. Warm room, rubber and box.",
+			Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}},
+		})
 	}
 }

@@ -191,7 +191,10 @@ func (c Case) plan() drawing.Drawing {
 	for i := range c.Plan.Sides() {
 		at, out := c.Plan.Frame().In(c.middle()), c.Plan.Frame().In(c.Plan.Division.Pieces[i].Draw)
 		reach := 0.46 * min(high[0]-low[0], high[1]-low[1])
-		d.Words = append(d.Words, drawing.Word{At: plane.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true})
+		d.Words = append(
+			d.Words,
+			drawing.Word{At: plane.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true},
+		)
 	}
 	d.Fit(3)
 	if d.High[1]-d.Low[1] > 1.2*(d.High[0]-d.Low[0]) { // lying, so that it fills the paper

@@ -34,7 +34,8 @@ type Insert struct {
 
 // Named is how casters speak of an insert.
 func (in Insert) Named() string {
-	name := map[prep.InsertKind]string{prep.Thread: "threaded insert", prep.Hole: "through hole", prep.Core: "metal core", prep.Magnet: "magnet"}[in.Kind]
+	name := map[prep.InsertKind]string{prep.Thread: "threaded insert", prep.Hole: "through hole", prep.Core: "metal core",
+		prep.Magnet: "magnet"}[in.Kind]
 	if in.Note != "" {
 		name += " (" + in.Note + ")"
 	}

@@ -149,9 +149,11 @@ func (d Design) Check() error {
 		name            string
 		value, low, top float64
 	}{
-		{"clearance beside (mm)", d.Clearance.Beside, 0.5, 500}, {"clearance below (mm)", d.Clearance.Below, 0.5, 500}, {"clearance above (mm)", d.Clearance.Above, 0.5, 500},
+		{"clearance beside (mm)", d.Clearance.Beside, 0.5, 500}, {"clearance below (mm)", d.Clearance.Below, 0.5, 500},
+		{"clearance above (mm)", d.Clearance.Above, 0.5, 500},
 		{"rubber allowance (%)", d.RubberOver, 0, 100}, {"shot allowance (%)", d.ShotOver, 0, 100},
-		{"sprue bore (mm)", d.SprueBore, 0.5, 200}, {"vent bore (mm)", d.VentBore, 0.1, 50}, {"well width (mm)", d.WellWidth, 1, 300}, {"well depth (mm)", d.WellDepth, 0, 200},
+		{"sprue bore (mm)", d.SprueBore, 0.5, 200}, {"vent bore (mm)", d.VentBore, 0.1, 50},
+		{"well width (mm)", d.WellWidth, 1, 300}, {"well depth (mm)", d.WellDepth, 0, 200},
 		{"gap between cavities (mm)", d.Gap, 0, 500}, {"skin (mm)", d.Skin, 0, 60}, {"key size (mm)", d.Keys.Size, 0, 60},
 		{"box's width (mm)", d.Box.Wide, 0, 1e4}, {"box's depth (mm)", d.Box.Deep, 0, 1e4},
 	} {

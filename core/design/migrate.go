@@ -60,10 +60,30 @@ func upgradeDesign(data []byte) ([]byte, error) {
 		return nil, fmt.Errorf("%w: it says neither its format nor how resin is fed", ErrFormat)
 	}
 	m, g := old.Mould, old.Gates
-	d := Design{Draw: m.Draw, RubberUpA: m.Attitudes.RubberA, RubberUpB: m.Attitudes.RubberB, ResinUp: m.Attitudes.Resin, Parting: m.Parting,
-		Clearance: practice.Clearance(m.Clearance), Rubber: old.Rubber, Resin: old.Resin, RubberOver: old.RubberOver,
-		Feed: g.Feed, SprueBore: g.SprueBore, VentBore: old.VentBore, WellWidth: g.WellWidth, WellDepth: g.WellDepth, ShotOver: old.ShotOver,
-		Kind: old.Kind, Box: old.Box, Keys: old.Keys, Seam: old.Seam, Holes: old.Holes, Gap: old.Gap, Skin: old.Skin}
+	d := Design{
+		Draw:       m.Draw,
+		RubberUpA:  m.Attitudes.RubberA,
+		RubberUpB:  m.Attitudes.RubberB,
+		ResinUp:    m.Attitudes.Resin,
+		Parting:    m.Parting,
+		Clearance:  practice.Clearance(m.Clearance),
+		Rubber:     old.Rubber,
+		Resin:      old.Resin,
+		RubberOver: old.RubberOver,
+		Feed:       g.Feed,
+		SprueBore:  g.SprueBore,
+		VentBore:   old.VentBore,
+		WellWidth:  g.WellWidth,
+		WellDepth:  g.WellDepth,
+		ShotOver:   old.ShotOver,
+		Kind:       old.Kind,
+		Box:        old.Box,
+		Keys:       old.Keys,
+		Seam:       old.Seam,
+		Holes:      old.Holes,
+		Gap:        old.Gap,
+		Skin:       old.Skin,
+	}
 	if d.Box != (Box{}) && d.Box.Form == "" {
 		d.Box.Form = "rectangle"
 	}

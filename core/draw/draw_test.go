@@ -31,11 +31,29 @@ func disc(r float64, n int) float64 { return float64(n) / 2 * r * r * math.Sin(2
 
 // bored is a bar of length 40 along z, with a blind bore of radius r and depth l in its top.
 func bored(r, l float64) *mesh.Mesh {
-	return meshtest.Turned(96, [2]float64{0, 0}, [2]float64{15, 0}, [2]float64{15, 40}, [2]float64{r, 40}, [2]float64{r, 40 - l}, [2]float64{0, 40 - l})
+	return meshtest.Turned(
+		96,
+		[2]float64{0, 0},
+		[2]float64{15, 0},
+		[2]float64{15, 40},
+		[2]float64{r, 40},
+		[2]float64{r, 40 - l},
+		[2]float64{0, 40 - l},
+	)
 }
 
 func spool(r, neck float64) *mesh.Mesh {
-	return meshtest.Turned(120, [2]float64{0, 0}, [2]float64{r, 0}, [2]float64{r, 8}, [2]float64{neck, 8}, [2]float64{neck, 22}, [2]float64{r, 22}, [2]float64{r, 30}, [2]float64{0, 30})
+	return meshtest.Turned(
+		120,
+		[2]float64{0, 0},
+		[2]float64{r, 0},
+		[2]float64{r, 8},
+		[2]float64{neck, 8},
+		[2]float64{neck, 22},
+		[2]float64{r, 22},
+		[2]float64{r, 30},
+		[2]float64{0, 30},
+	)
 }
 
 func TestSideHoleLocksItsOwnVolume(t *testing.T) {
@@ -103,10 +121,26 @@ func TestTorusBothWays(t *testing.T) {
 // Convex parts, prisms along their axis and turned parts across theirs lock nothing, whatever their facets.
 func TestPartsThatLockNothing(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 1))
-	egg := meshtest.Turned(23, [2]float64{0, 0}, [2]float64{6, 1}, [2]float64{11, 6}, [2]float64{12, 13}, [2]float64{7, 22}, [2]float64{0, 25})
+	egg := meshtest.Turned(
+		23,
+		[2]float64{0, 0},
+		[2]float64{6, 1},
+		[2]float64{11, 6},
+		[2]float64{12, 13},
+		[2]float64{7, 22},
+		[2]float64{0, 25},
+	)
 	star := [][2]float64{{10, 0}, {4, 3}, {3, 10}, {-3, 4}, {-10, 3}, {-4, -3}, {-2, -10}, {4, -4}}
 	prism := meshtest.Extruded(star, 17)
-	vase := meshtest.Turned(31, [2]float64{0, 0}, [2]float64{8, 0}, [2]float64{3, 6}, [2]float64{11, 14}, [2]float64{2, 20}, [2]float64{0, 26})
+	vase := meshtest.Turned(
+		31,
+		[2]float64{0, 0},
+		[2]float64{8, 0},
+		[2]float64{3, 6},
+		[2]float64{11, 14},
+		[2]float64{2, 20},
+		[2]float64{0, 26},
+	)
 	for range 40 {
 		up := meshtest.RandomUp(rng)
 		assert.Empty(t, look2(t, egg, up).Spaces)
@@ -144,7 +178,15 @@ func TestTurningAndMirroringChangesNothing(t *testing.T) {
 }
 
 func TestCapOnAStemLeavesOneWayOnly(t *testing.T) {
-	mushroom := meshtest.Turned(90, [2]float64{0, 0}, [2]float64{5, 0}, [2]float64{5, 20}, [2]float64{12, 20}, [2]float64{12, 28}, [2]float64{0, 28})
+	mushroom := meshtest.Turned(
+		90,
+		[2]float64{0, 0},
+		[2]float64{5, 0},
+		[2]float64{5, 20},
+		[2]float64{12, 20},
+		[2]float64{12, 28},
+		[2]float64{0, 28},
+	)
 	assert.Empty(t, look2(t, mushroom, alongX).Spaces, "in two halves it draws")
 
 	stemFirst, err := Analyse(mushroom, r3.Vec{Z: -1}, Options{OneSided: true})

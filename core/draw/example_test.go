@@ -11,7 +11,17 @@ import (
 
 // A reel is locked along its axle, and comes away across it.
 func Example() {
-	reel := meshtest.Turned(48, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 4}, [2]float64{8, 4}, [2]float64{8, 16}, [2]float64{20, 16}, [2]float64{20, 20}, [2]float64{0, 20})
+	reel := meshtest.Turned(
+		48,
+		[2]float64{0, 0},
+		[2]float64{20, 0},
+		[2]float64{20, 4},
+		[2]float64{8, 4},
+		[2]float64{8, 16},
+		[2]float64{20, 16},
+		[2]float64{20, 20},
+		[2]float64{0, 20},
+	)
 	for _, along := range []r3.Vec{{Z: 1}, {X: 1}} {
 		a, err := draw.Analyse(reel, along, draw.Options{})
 		if err != nil {

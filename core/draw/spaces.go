@@ -42,7 +42,12 @@ func (v *view) spaces() (out []Space, sealed float64) {
 		}
 	}
 	slices.SortFunc(out, func(a, b Space) int {
-		return cmp.Or(cmp.Compare(b.Volume, a.Volume), cmp.Compare(a.Centre.X, b.Centre.X), cmp.Compare(a.Centre.Y, b.Centre.Y), cmp.Compare(a.Centre.Z, b.Centre.Z))
+		return cmp.Or(
+			cmp.Compare(b.Volume, a.Volume),
+			cmp.Compare(a.Centre.X, b.Centre.X),
+			cmp.Compare(a.Centre.Y, b.Centre.Y),
+			cmp.Compare(a.Centre.Z, b.Centre.Z),
+		)
 	})
 	return out, sealed
 }

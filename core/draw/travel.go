@@ -162,7 +162,8 @@ func (s *slicer) spread(k int, body []int32, ways map[int32]way) map[int32]deep 
 			if j < 0 || s.done[j] || e >= 4 && (s.voxelAt(nx, y) < 0 || s.voxelAt(x, ny) < 0) {
 				continue
 			}
-			if straight := s.base[i] + g.Cell*math.Hypot(float64(nx-fx), float64(ny-fy)); straight < s.dist[j]-1e-12 && s.sees(nx, ny, fx, fy) {
+			if straight := s.base[i] + g.Cell*math.Hypot(float64(nx-fx), float64(ny-fy)); straight < s.dist[j]-1e-12 &&
+				s.sees(nx, ny, fx, fy) {
 				s.dist[j], s.from[j], s.base[j] = straight, s.from[i], s.base[i]
 				heap.Push(h, item{straight, j})
 				continue
@@ -295,7 +296,8 @@ func (v *view) measure(d deep) (depth float64, deepest, out r3.Vec) {
 	}
 	exit := length - cell/2 // a way round a corner is good to half a cell
 	if d.straight {
-		if at, ok := edge(max(0, length-2.5*cell), length+cell, func(t float64) bool { locked, solid := state(t); return !locked && !solid }); ok {
+		if at, ok := edge(max(0, length-2.5*cell), length+cell,
+			func(t float64) bool { locked, solid := state(t); return !locked && !solid }); ok {
 			exit = at
 		}
 	}

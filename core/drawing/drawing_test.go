@@ -28,7 +28,10 @@ func TestARingIsCutByALine(t *testing.T) {
 }
 
 func TestADrawingKnowsItsBoundsAndTurnsItsPathOver(t *testing.T) {
-	d := Drawing{Areas: []Area{{Master, [][]plane.Point{Rectangle(plane.Point{2, 3}, plane.Point{12, 8})}}}, Lines: []Line{{Seam, []plane.Point{{0, 4}, {14, 4}}, false, true}}}
+	d := Drawing{
+		Areas: []Area{{Master, [][]plane.Point{Rectangle(plane.Point{2, 3}, plane.Point{12, 8})}}},
+		Lines: []Line{{Seam, []plane.Point{{0, 4}, {14, 4}}, false, true}},
+	}
 	d.Fit(1)
 	assert.Equal(t, plane.Point{-1, 2}, d.Low)
 	assert.Equal(t, plane.Point{15, 9}, d.High)

@@ -76,7 +76,15 @@ func TestSeparateCavitiesAreFedApart(t *testing.T) {
 // Rubber round a rod that goes through a bowl's wall must not creep along the
 // rod through the wall.
 func TestRubberDoesNotCreepThroughAWallAlongARod(t *testing.T) {
-	cup := meshtest.Turned(64, [2]float64{0, 26}, [2]float64{16, 26}, [2]float64{16, 0}, [2]float64{20, 0}, [2]float64{20, 30}, [2]float64{0, 30})
+	cup := meshtest.Turned(
+		64,
+		[2]float64{0, 26},
+		[2]float64{16, 26},
+		[2]float64{16, 0},
+		[2]float64{20, 0},
+		[2]float64{20, 30},
+		[2]float64{0, 30},
+	)
 	rod := meshtest.Moved(meshtest.Cylinder(2, 30, 24), r3.NewRotation(math.Pi/2, r3.Vec{Y: 1}), r3.Vec{X: 5, Z: 12})
 	m, r := both(t, cup, rod)
 	s, err := Prepare(m, zUp, Options{Sound: r.Sound, Around: true, Headroom: 10, Cell: 0.4})

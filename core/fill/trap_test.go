@@ -95,11 +95,19 @@ func TestVentBelowTheTopOfABallLeavesACap(t *testing.T) {
 
 func TestVentedShapesKeepNothingWhicheverWayUp(t *testing.T) {
 	shapes := map[string]*mesh.Mesh{
-		"ball, fine":     meshtest.Sphere(25, 96),
-		"ball, coarse":   meshtest.Sphere(25, 24),
-		"plate":          meshtest.Box(r3.Vec{X: -40, Y: -30, Z: -1.5}, r3.Vec{X: 40, Y: 30, Z: 1.5}),
-		"rod":            meshtest.Cylinder(6, 80, 48),
-		"stepped turned": meshtest.Turned(64, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 10}, [2]float64{9, 10}, [2]float64{9, 40}, [2]float64{0, 40}),
+		"ball, fine":   meshtest.Sphere(25, 96),
+		"ball, coarse": meshtest.Sphere(25, 24),
+		"plate":        meshtest.Box(r3.Vec{X: -40, Y: -30, Z: -1.5}, r3.Vec{X: 40, Y: 30, Z: 1.5}),
+		"rod":          meshtest.Cylinder(6, 80, 48),
+		"stepped turned": meshtest.Turned(
+			64,
+			[2]float64{0, 0},
+			[2]float64{20, 0},
+			[2]float64{20, 10},
+			[2]float64{9, 10},
+			[2]float64{9, 40},
+			[2]float64{0, 40},
+		),
 	}
 	rng := rand.New(rand.NewPCG(1, 2))
 	for name, m := range shapes {
@@ -140,7 +148,15 @@ func TestLevelCeilingVentsFromAnyPartOfIt(t *testing.T) {
 
 // cup has its rim down: outer radius 20, inner radius 16, 30 high, 26 deep.
 func cup(lift float64) *mesh.Mesh {
-	m := meshtest.Turned(128, [2]float64{0, 26}, [2]float64{16, 26}, [2]float64{16, 0}, [2]float64{20, 0}, [2]float64{20, 30}, [2]float64{0, 30})
+	m := meshtest.Turned(
+		128,
+		[2]float64{0, 26},
+		[2]float64{16, 26},
+		[2]float64{16, 0},
+		[2]float64{20, 0},
+		[2]float64{20, 30},
+		[2]float64{0, 30},
+	)
 	if lift > 0 {
 		m.Append(meshtest.Box(r3.Vec{X: 18, Y: -1, Z: -lift}, r3.Vec{X: 19, Y: 1, Z: -lift / 2}))
 	}
@@ -208,7 +224,15 @@ func TestThinBulkheadIsNotLeakedThrough(t *testing.T) {
 // and then rises freely; the rim is higher than the dish's middle, which a
 // search over column centres alone gets wrong.
 func TestAirUnderADishLeavesOverItsRim(t *testing.T) {
-	m := meshtest.Turned(96, [2]float64{0, 0}, [2]float64{4, 0}, [2]float64{4, 10}, [2]float64{20, 18}, [2]float64{20, 18.5}, [2]float64{0, 12})
+	m := meshtest.Turned(
+		96,
+		[2]float64{0, 0},
+		[2]float64{4, 0},
+		[2]float64{4, 10},
+		[2]float64{20, 18},
+		[2]float64{20, 18.5},
+		[2]float64{0, 12},
+	)
 	found := trap(t, m, zUp, round)
 	assert.Empty(t, found.Pockets, "the underside climbs to the rim")
 	// turned over, with the stem up, the bowl is the pocket

@@ -47,12 +47,39 @@ func (c Casting) Minutes() derive.Number {
 	if care == 0 {
 		care = 1
 	}
-	seam := derive.Of(quantity.Number, Seam(c.Seam, c.Across), "0.004 min × mm of seam × (1 + share across walls)",
-		derive.From("seam", quantity.Length, c.Seam, "the parting line"), derive.From("share across walls", quantity.Number, c.Across, "the parting line"))
-	gates := derive.Of(quantity.Number, scar, "0.25 min for each scar + 0.02 min × mm² of scars", derive.From("gates and vents", quantity.Number, float64(len(c.Scars)), "this design's channels"))
-	faces := derive.Of(quantity.Number, perFlash*c.Land+openFace*c.FreeFace, "0.002 min × mm of land + 0.0015 min × mm² of open face",
-		derive.From("land", quantity.Length, c.Land, "the seam of a squeeze mould"), derive.From("open face", quantity.Area, c.FreeFace/100, "the side that lay open"))
-	return derive.Of(quantity.Number, care*(seam.Value+gates.Value+faces.Value), "care × (seam + gates and vents + flash and open face), minutes for a casting",
-		derive.From("care", quantity.Number, care, "0.7 decorative, 1 good, 1.6 precision; "+source), seam.As("seam (min)"), gates.As("gates and vents (min)"), faces.As("flash and open face (min)")).
+	seam := derive.Of(
+		quantity.Number,
+		Seam(c.Seam, c.Across),
+		"0.004 min × mm of seam × (1 + share across walls)",
+		derive.From(
+			"seam",
+			quantity.Length,
+			c.Seam,
+			"the parting line",
+		),
+		derive.From("share across walls", quantity.Number, c.Across, "the parting line"),
+	)
+	gates := derive.Of(
+		quantity.Number,
+		scar,
+		"0.25 min for each scar + 0.02 min × mm² of scars",
+		derive.From("gates and vents", quantity.Number, float64(len(c.Scars)), "this design's channels"),
+	)
+	faces := derive.Of(
+		quantity.Number,
+		perFlash*c.Land+openFace*c.FreeFace,
+		"0.002 min × mm of land + 0.0015 min × mm² of open face",
+		derive.From(
+			"land",
+			quantity.Length,
+			c.Land,
+			"the seam of a squeeze mould",
+		),
+		derive.From("open face", quantity.Area, c.FreeFace/100, "the side that lay open"),
+	)
+	return derive.Of(quantity.Number, care*(seam.Value+gates.Value+faces.Value), "care × (seam + gates and vents + "+
+		"flash and open face), minutes for a casting",
+		derive.From("care", quantity.Number, care, "0.7 decorative, 1 good, 1.6 precision; "+source),
+		seam.As("seam (min)"), gates.As("gates and vents (min)"), faces.As("flash and open face (min)")).
 		Noted("The rates are " + source + "; your own watch beats them.")
 }

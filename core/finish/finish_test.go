@@ -13,7 +13,12 @@ func TestWhatACastingCostsAfterTheMould(t *testing.T) {
 	assert.InEpsilon(t, 2.0, wall.Minutes().Value, 1e-12, "twice that where it shows")
 	vented := Casting{Seam: 250, Scars: []float64{8, 2, 2}}
 	assert.Greater(t, vented.Minutes().Value, edge.Minutes().Value+3*perScar)
-	assert.Greater(t, Casting{Scars: []float64{8}}.Minutes().Value, Casting{Scars: []float64{2}}.Minutes().Value, "a broad gate is sawn and sanded longer")
+	assert.Greater(
+		t,
+		Casting{Scars: []float64{8}}.Minutes().Value,
+		Casting{Scars: []float64{2}}.Minutes().Value,
+		"a broad gate is sawn and sanded longer",
+	)
 	precise := vented
 	precise.Quality = "precision"
 	assert.InEpsilon(t, 1.6*vented.Minutes().Value, precise.Minutes().Value, 1e-12)

@@ -56,7 +56,28 @@ func checked(t *testing.T, s Shape, a Ask, l Layout) {
 
 // Ratios of the circle to the discs in it: Graham, Lubachevsky, Nurmela and
 // Östergård 1998 and published tables of circles in a circle.
-var bestKnown = []float64{0, 1, 2, 2.15470, 2.41421, 2.70130, 3, 3, 3.30476, 3.61313, 3.81303, 3.92380, 4.02960, 4.23607, 4.32843, 4.52136, 4.61543, 4.79203, 4.86370, 4.86370}
+var bestKnown = []float64{
+	0,
+	1,
+	2,
+	2.15470,
+	2.41421,
+	2.70130,
+	3,
+	3,
+	3.30476,
+	3.61313,
+	3.81303,
+	3.92380,
+	4.02960,
+	4.23607,
+	4.32843,
+	4.52136,
+	4.61543,
+	4.79203,
+	4.86370,
+	4.86370,
+}
 
 func TestDiscsInAPotComeNearTheBestKnown(t *testing.T) {
 	s := disc(t, 40)

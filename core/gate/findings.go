@@ -31,7 +31,8 @@ func (l Layout) wellFinding(m Mould, up r3.Vec, c Choices) []finding.Finding {
 			continue
 		}
 		at, room := ch.Path[1], math.Inf(1) // from the well's axis to the nearest wall of the box
-		for _, v := range [3][4]float64{{at.X, box.Min.X, box.Max.X, up.X}, {at.Y, box.Min.Y, box.Max.Y, up.Y}, {at.Z, box.Min.Z, box.Max.Z, up.Z}} {
+		for _, v := range [3][4]float64{{at.X, box.Min.X, box.Max.X, up.X}, {at.Y, box.Min.Y, box.Max.Y, up.Y},
+			{at.Z, box.Min.Z, box.Max.Z, up.Z}} {
 			if v[3] == 0 {
 				room = min(room, v[0]-v[1], v[2]-v[0])
 			}
@@ -43,13 +44,20 @@ func (l Layout) wellFinding(m Mould, up r3.Vec, c Choices) []finding.Finding {
 			Code: "well-does-not-fit", What: "The well does not fit between the part and the wall of the box.",
 			Where:  place(ch.Path[1]),
 			Figure: finding.Of(quantity.Length, ch.Rim), Limit: finding.Of(quantity.Length, max(0, 2*(room-WellWall))),
-			Why: "It needs a few millimetres of rubber all round. Leave more room beside the part, or make the well narrower.", Source: finding.CommonPractice}
+			Why:    "It needs a few millimetres of rubber all round. Leave more room beside the part, or make the well narrower.",
+			Source: finding.CommonPractice}
 		if c.Feed == practice.FeedLow { // the sprue rises in the middle of the clearance
 			wide := math.Ceil(ch.Rim + 2*WellWall)
-			f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Clear %.3g mm beside", wide), Action: finding.SetBeside, Value: wide})
+			f.Remedies = append(
+				f.Remedies,
+				finding.Remedy{Label: fmt.Sprintf("Clear %.3g mm beside", wide), Action: finding.SetBeside, Value: wide},
+			)
 		}
 		if narrow := math.Floor(2 * (room - WellWall)); narrow > ch.Bore {
-			f.Remedies = append(f.Remedies, finding.Remedy{Label: fmt.Sprintf("Well of %.3g mm", narrow), Action: finding.SetWell, Value: narrow})
+			f.Remedies = append(
+				f.Remedies,
+				finding.Remedy{Label: fmt.Sprintf("Well of %.3g mm", narrow), Action: finding.SetWell, Value: narrow},
+			)
 		}
 		return []finding.Finding{f}
 	}
@@ -63,13 +71,15 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 	if cavity == nil {
 		return []finding.Finding{{Severity: finding.Watch, Stage: finding.Gates,
 			Code: "air-unknown", What: "The shape is not known, so nobody can say where air is caught.",
-			Why: "The master was entered by size and volume. Box, rubber and shot are worked out; vents are left to your eye.", Source: "no mesh",
+			Why:      "The master was entered by size and volume. Box, rubber and shot are worked out; vents are left to your eye.",
+			Source:   "no mesh",
 			Remedies: []finding.Remedy{{Label: "Add a mesh", Action: finding.OpenMaster}}}}
 	}
 	out := l.wellFinding(m, up, c)
 	for _, problem := range l.Problems {
 		out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
-			Code: "vent-opens-nothing", What: fmt.Sprintf("Vent %d opens nothing: %s.", problem.Vent+1, problem.Err), Where: place(c.Vents[problem.Vent].At),
+			Code: "vent-opens-nothing", What: fmt.Sprintf("Vent %d opens nothing: %s.", problem.Vent+1,
+				problem.Err), Where: place(c.Vents[problem.Vent].At),
 			Why: "A vent lets air out only from the place where it meets the cavity.", Source: "geometry",
 			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(problem.Vent)}}})
 	}
@@ -96,7 +106,8 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 			}}
 		if m.Resin != kinds.Sprued {
 			f.Remedies = nil
-			f.Why = "Nothing higher is open to the air. Turn the part, pour a little and roll the mould, or take a mould with a sprue and vents."
+			f.Why = "Nothing higher is open to the air. Turn the part, pour a little and roll the mould, or take a " +
+				"mould with a sprue and vents."
 		}
 		switch {
 		case noVent:
@@ -115,7 +126,8 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 	}
 	if rest > 0 {
 		f := finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
-			Code: "air-trapped-more", What: fmt.Sprintf("Air stays in %d more places.", more), Figure: finding.Of(quantity.Volume, rest/1000),
+			Code: "air-trapped-more", What: fmt.Sprintf("Air stays in %d more places.",
+				more), Figure: finding.Of(quantity.Volume, rest/1000),
 			Why: "Many high spots are moved together by turning the part.", Source: finding.CommonPractice}
 		if m.Resin == kinds.Sprued {
 			f.Remedies = []finding.Remedy{{Label: "Vent every high spot", Action: finding.ProposeVents}}
@@ -131,7 +143,8 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 			out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates,
 				Code: "level-ceiling", What: fmt.Sprintf("The ceiling at vent %d is level over %.3g cm².", c.Vent+1, area/100),
 				Where: place(c.Path[0]), Height: &height,
-				Why: "It counts as vented, but bubbles hang under a level ceiling: stand the mould a few degrees out of level, this vent highest.", Source: finding.CommonPractice})
+				Why: "It counts as vented, but bubbles hang under a level ceiling: stand the mould a few degrees out " +
+					"of level, this vent highest.", Source: finding.CommonPractice})
 		}
 	}
 	return out

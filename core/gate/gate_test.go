@@ -195,7 +195,12 @@ func TestTheWellLeansAwayFromTheWall(t *testing.T) {
 	foot, top := well.Path[0], well.Path[1]
 	inside := min(top.X-box.Min.X, box.Max.X-top.X, top.Y-box.Min.Y, box.Max.Y-top.Y)
 	assert.GreaterOrEqual(t, inside+1e-9, 8+WellWall, "a wall of rubber all round its rim")
-	assert.Less(t, min(foot.X-box.Min.X, box.Max.X-foot.X, foot.Y-box.Min.Y, box.Max.Y-foot.Y), inside, "and its foot stays where the sprue rises")
+	assert.Less(
+		t,
+		min(foot.X-box.Min.X, box.Max.X-foot.X, foot.Y-box.Min.Y, box.Max.Y-foot.Y),
+		inside,
+		"and its foot stays where the sprue rises",
+	)
 	assert.InEpsilon(t, math.Pi*8*(9+3*8+64)/3/1000, well.Volume.Value, 1e-9, "leaning changes no volume (Cavalieri)")
 	for _, f := range l.Findings(s, into(box, zUp, 5), zUp, c) {
 		assert.NotContains(t, f.What, "well does not fit")

@@ -41,7 +41,12 @@ func LayColumns(at []r3.Vec, tris [][3]int32, cell float64) (*Columns, error) {
 	g := &Columns{at: at, tris: tris, Cell: cell}
 	nx, ny := math.Ceil((maxX-minX)/cell)+1, math.Ceil((maxY-minY)/cell)+1
 	if nx*ny > maxColumns {
-		return nil, fmt.Errorf("a cell of %.3g mm makes %.0f columns, more than the %d that are allowed; use a larger cell", cell, nx*ny, maxColumns)
+		return nil, fmt.Errorf(
+			"a cell of %.3g mm makes %.0f columns, more than the %d that are allowed; use a larger cell",
+			cell,
+			nx*ny,
+			maxColumns,
+		)
 	}
 	g.NX, g.NY = int(nx), int(ny)
 	g.X0, g.Y0 = minX-cell*shiftX, minY-cell*shiftY

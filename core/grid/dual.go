@@ -248,7 +248,9 @@ func feature(hits []Hit, low r3.Vec, cell float64) r3.Vec {
 	// inside its cell, so that no two points fall together
 	const keep = 0.01
 	in := func(v, lo float64) float64 { return max(lo+keep*cell, min(lo+(1-keep)*cell, v)) }
-	if p.X < low.X-cell/2 || p.Y < low.Y-cell/2 || p.Z < low.Z-cell/2 || p.X > low.X+1.5*cell || p.Y > low.Y+1.5*cell || p.Z > low.Z+1.5*cell || math.IsNaN(p.X+p.Y+p.Z) {
+	if p.X < low.X-cell/2 || p.Y < low.Y-cell/2 || p.Z < low.Z-cell/2 || p.X > low.X+1.5*cell || p.Y > low.Y+1.5*cell ||
+		p.Z > low.Z+1.5*cell ||
+		math.IsNaN(p.X+p.Y+p.Z) {
 		p = mean
 	}
 	return r3.Vec{X: in(p.X, low.X), Y: in(p.Y, low.Y), Z: in(p.Z, low.Z)}
@@ -257,7 +259,8 @@ func feature(hits []Hit, low r3.Vec, cell float64) r3.Vec {
 // solve3 solves a symmetric system by Cramer's rule.
 func solve3(a [3][3]float64, b [3]float64) [3]float64 {
 	det := func(m [3][3]float64) float64 {
-		return m[0][0]*(m[1][1]*m[2][2]-m[1][2]*m[2][1]) - m[0][1]*(m[1][0]*m[2][2]-m[1][2]*m[2][0]) + m[0][2]*(m[1][0]*m[2][1]-m[1][1]*m[2][0])
+		return m[0][0]*(m[1][1]*m[2][2]-m[1][2]*m[2][1]) -
+			m[0][1]*(m[1][0]*m[2][2]-m[1][2]*m[2][0]) + m[0][2]*(m[1][0]*m[2][1]-m[1][1]*m[2][0])
 	}
 	whole := det(a)
 	var x [3]float64

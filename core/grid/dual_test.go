@@ -34,7 +34,11 @@ func contoured(f Field, l Lattice) *mesh.Mesh {
 		}
 		p := r3.Add(from, r3.Scale(lo, along))
 		const h = 1e-6
-		n := r3.Vec{X: f(r3.Add(p, r3.Vec{X: h})) - f(r3.Sub(p, r3.Vec{X: h})), Y: f(r3.Add(p, r3.Vec{Y: h})) - f(r3.Sub(p, r3.Vec{Y: h})), Z: f(r3.Add(p, r3.Vec{Z: h})) - f(r3.Sub(p, r3.Vec{Z: h}))}
+		n := r3.Vec{
+			X: f(r3.Add(p, r3.Vec{X: h})) - f(r3.Sub(p, r3.Vec{X: h})),
+			Y: f(r3.Add(p, r3.Vec{Y: h})) - f(r3.Sub(p, r3.Vec{Y: h})),
+			Z: f(r3.Add(p, r3.Vec{Z: h})) - f(r3.Sub(p, r3.Vec{Z: h})),
+		}
 		return Hit{p, r3.Unit(n)}
 	})
 }

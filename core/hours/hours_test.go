@@ -18,14 +18,25 @@ func laid(t *testing.T, from float64, weekday int, tasks ...Task) []Slot {
 }
 
 func TestHandsKeepHoursAndRubberDoesNot(t *testing.T) {
-	s := laid(t, 600, 0, Task{Name: "box", Minutes: 60, Hands: true}, Task{Name: "cure", Minutes: 960}, Task{Name: "open", Minutes: 30, Hands: true})
+	s := laid(
+		t,
+		600,
+		0,
+		Task{Name: "box", Minutes: 60, Hands: true},
+		Task{Name: "cure", Minutes: 960},
+		Task{Name: "open", Minutes: 30, Hands: true},
+	)
 	assert.Equal(t, 660.0, s[1].From, "cures from when it is poured")
 	assert.Equal(t, 1620.0, s[1].To, "at three in the night")
 	assert.Equal(t, 1440.0+540, s[2].From, "opened when the shop is")
 }
 
 func TestAMixDoesNotWaitOverNight(t *testing.T) {
-	mix := []Task{{Name: "mix", Minutes: 10, Hands: true}, {Name: "degas", Minutes: 10, Hands: true, With: true}, {Name: "pour", Minutes: 10, Hands: true, With: true}}
+	mix := []Task{
+		{Name: "mix", Minutes: 10, Hands: true},
+		{Name: "degas", Minutes: 10, Hands: true, With: true},
+		{Name: "pour", Minutes: 10, Hands: true, With: true},
+	}
 	s := laid(t, 1005, 0, mix...)
 	assert.Equal(t, 1440.0+540, s[0].From, "half an hour does not fit before five")
 	assert.Equal(t, s[0].To, s[1].From)
@@ -44,7 +55,8 @@ func TestWeekendsAreFree(t *testing.T) {
 }
 
 func TestHoursThatCannotBe(t *testing.T) {
-	for _, s := range []Shop{{}, {Open: 600, Close: 630, Days: shop.Days}, {Open: 540, Close: 1020}, {Open: -5, Close: 1020, Days: shop.Days}} {
+	for _, s := range []Shop{{}, {Open: 600, Close: 630, Days: shop.Days}, {Open: 540, Close: 1020},
+		{Open: -5, Close: 1020, Days: shop.Days}} {
 		_, err := s.Lay(nil, 0, 0)
 		assert.Error(t, err)
 	}

@@ -64,7 +64,11 @@ const Source = "common practice, from memory; a test on the very surface decides
 // Of returns what a surface does to a family of rubber.
 func Of(f Family, s Surface) Effect {
 	if s == Unknown {
-		return Effect{Severity: Mild, Why: "nobody has said what the surface is", Remedy: "say what the master is made of, or dab some rubber on it"}
+		return Effect{
+			Severity: Mild,
+			Why:      "nobody has said what the surface is",
+			Remedy:   "say what the master is made of, or dab some rubber on it",
+		}
 	}
 	switch f {
 	case Platinum:
@@ -78,17 +82,22 @@ func Of(f Family, s Surface) Effect {
 }
 
 var platinum = map[Surface]Effect{
-	PrintResin: {Severe, false, "uncured resin and its initiators stop the platinum", "cure it on under light, bake it out, seal it, and test; or use a tin-cure rubber"},
-	Clay:       {Severe, true, "sulphur stops the platinum and creeps into the pour", "bed it in sulphur-free clay"},
-	Latex:      {Severe, false, "sulphur from latex stops the platinum wherever a finger touched", "wear nitrile gloves"},
-	TinCured:   {Severe, false, "tin stops the platinum", "keep tools and cups apart; a tin-cured half must not meet it"},
-	Epoxy:      {Mild, false, "amines at the surface slow the platinum", "cure it on warm, wash it, seal it and test"},
-	Primer:     {Mild, false, "some primers and nitro lacquers slow the platinum", "let it dry for days, seal with acrylic, and test"},
-	HotGlue:    {Mild, false, "some hot glues slow the platinum", "fix with tape, wax or instant glue"},
-	InstantG:   {Mild, false, "fresh instant glue slows the platinum at the joint", "let it set for an hour and wipe it"},
-	CastPU:     {Mild, false, "a fresh urethane casting gives off amines and moisture", "let it stand for a day, seal it and test"},
-	Wood:       {Mild, false, "resins and moisture in the wood slow it at the surface", "seal it with shellac or acrylic"},
-	PrintPLA:   {None, false, "plain filament prints do not hinder it; some dyes do", ""},
+	PrintResin: {
+		Severe,
+		false,
+		"uncured resin and its initiators stop the platinum",
+		"cure it on under light, bake it out, seal it, and test; or use a tin-cure rubber",
+	},
+	Clay:     {Severe, true, "sulphur stops the platinum and creeps into the pour", "bed it in sulphur-free clay"},
+	Latex:    {Severe, false, "sulphur from latex stops the platinum wherever a finger touched", "wear nitrile gloves"},
+	TinCured: {Severe, false, "tin stops the platinum", "keep tools and cups apart; a tin-cured half must not meet it"},
+	Epoxy:    {Mild, false, "amines at the surface slow the platinum", "cure it on warm, wash it, seal it and test"},
+	Primer:   {Mild, false, "some primers and nitro lacquers slow the platinum", "let it dry for days, seal with acrylic, and test"},
+	HotGlue:  {Mild, false, "some hot glues slow the platinum", "fix with tape, wax or instant glue"},
+	InstantG: {Mild, false, "fresh instant glue slows the platinum at the joint", "let it set for an hour and wipe it"},
+	CastPU:   {Mild, false, "a fresh urethane casting gives off amines and moisture", "let it stand for a day, seal it and test"},
+	Wood:     {Mild, false, "resins and moisture in the wood slow it at the surface", "seal it with shellac or acrylic"},
+	PrintPLA: {None, false, "plain filament prints do not hinder it; some dyes do", ""},
 }
 
 var tin = map[Surface]Effect{

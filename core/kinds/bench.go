@@ -145,8 +145,9 @@ const (
 	blade      = "The blade away from you and from the hand that holds; a cut-proof glove on that hand."
 	sprays     = "Release sprays and solvents: no flame, fresh air."
 	plaster    = "Setting plaster grows hot: never round skin; dust mask when mixing it."
-	isocyanate = "The isocyanate part sensitises for life: respirator as its data sheet says, nitrile gloves, glasses, fresh air. Never leave a full cup."
-	pressure   = "Pressure pot: never above its rating, relief valve working, all bolts, vent before opening."
+	isocyanate = "The isocyanate part sensitises for life: respirator as its data sheet says, nitrile gloves, glasses, " +
+		"fresh air. Never leave a full cup."
+	pressure = "Pressure pot: never above its rating, relief valve working, all bolts, vent before opening."
 )
 
 // atShop is a time of a sheet in this shop's temperature.
@@ -184,7 +185,12 @@ func (b *Bench) Steps() []Step {
 		b.rods()
 	}
 	if !b.Kind.Shelled {
-		b.do("Set up the box, seal the corners, check it level both ways.", "Leaks are the commonest accident; level in the pot is level of the mould.", "", boxMinutes)
+		b.do(
+			"Set up the box, seal the corners, check it level both ways.",
+			"Leaks are the commonest accident; level in the pot is level of the mould.",
+			"",
+			boxMinutes,
+		)
 	}
 	for i := range b.Pours {
 		if i > 0 {
@@ -193,7 +199,12 @@ func (b *Bench) Steps() []Step {
 		b.pour(i)
 	}
 	b.Kind.Open(b)
-	b.do("Trim flash"+b.cleared()+", number every piece and every side with an arrow for this way up.", "Look for bubbles and torn edges now: what is wrong at birth every casting copies.", "", trimMinutes)
+	b.do(
+		"Trim flash"+b.cleared()+", number every piece and every side with an arrow for this way up.",
+		"Look for bubbles and torn edges now: what is wrong at birth every casting copies.",
+		"",
+		trimMinutes,
+	)
 	b.cast()
 	return b.steps
 }
@@ -217,7 +228,12 @@ func (b *Bench) keys() {
 	if b.KeyKind == "bevel" {
 		what = fmt.Sprintf("Bevel the rim, %.1f mm deep.", b.KeySize)
 	}
-	b.do(what, "Straight in the draw, clear of sprue and walls; the odd one lets the mould close only one way.", "", keyMinutes*float64(b.Keys))
+	b.do(
+		what,
+		"Straight in the draw, clear of sprue and walls; the odd one lets the mould close only one way.",
+		"",
+		keyMinutes*float64(b.Keys),
+	)
 }
 
 // rods sets what leaves sprue and vents in the rubber of a mould in halves.
@@ -225,12 +241,18 @@ func (b *Bench) rods() {
 	if b.Kind.Resin != Sprued || b.Bore == 0 {
 		return
 	}
-	where := map[Stands]string{Hung: "up to the top of the box", OnSprue: "down to the floor, where the well's former stands", Sideways: "out to the wall that will be on top"}[b.Stands]
+	where := map[Stands]string{Hung: "up to the top of the box", OnSprue: "down to the floor, where the well's former stands",
+		Sideways: "out to the wall that will be on top"}[b.Stands]
 	what := fmt.Sprintf("Lay the sprue rod, %.3g mm, from the part %s", b.Bore, where)
 	if n := len(b.Vents); n > 0 {
 		what += fmt.Sprintf(", and %s of %.3g mm", quantity.Plural(n, "vent wire", "vent wires"), b.Vents[0])
 	}
-	b.do(what+".", "What stands in the rubber now need not be cut later. Rods that lie in the parting leave half in each half.", "", rodMinutes*float64(b.Cavities)+ventMinutes*float64(len(b.Vents)*b.Cavities))
+	b.do(
+		what+".",
+		"What stands in the rubber now need not be cut later. Rods that lie in the parting leave half in each half.",
+		"",
+		rodMinutes*float64(b.Cavities)+ventMinutes*float64(len(b.Vents)*b.Cavities),
+	)
 }
 
 // cleared names the channels that the trimming opens.
@@ -256,9 +278,24 @@ func (b *Bench) held() {
 	case Hung:
 		b.do(fmt.Sprintf("Hang %s from the sprue rod, %.0f mm over the floor%s.", b.parts(), b.Under, vents), why, "", minutes)
 	case OnSprue:
-		b.do(fmt.Sprintf("Stand %s on the sprue's former, fixed to the base board, %.0f mm over the floor%s.", b.parts(), b.Under, vents), why, "Hot glue and wax burn.", minutes)
+		b.do(
+			fmt.Sprintf("Stand %s on the sprue's former, fixed to the base board, %.0f mm over the floor%s.", b.parts(), b.Under, vents),
+			why,
+			"Hot glue and wax burn.",
+			minutes,
+		)
 	case Sideways:
-		b.do(fmt.Sprintf("Hold %s by the sprue rod through the wall that will be on top, %.0f mm over the floor%s.", b.parts(), b.Under, vents), why, "", minutes)
+		b.do(
+			fmt.Sprintf(
+				"Hold %s by the sprue rod through the wall that will be on top, %.0f mm over the floor%s.",
+				b.parts(),
+				b.Under,
+				vents,
+			),
+			why,
+			"",
+			minutes,
+		)
 	default:
 		b.do(fmt.Sprintf("Hold %s on pins, %.0f mm over the floor.", b.parts(), b.Under), why, "", minutes)
 	}
@@ -270,7 +307,12 @@ func (b *Bench) between(next Pour) {
 	if b.Kind.Sided && next.Name == halfA {
 		turned = "Trim the side pieces, put them back"
 	}
-	b.do(turned+"; leave the part in the rubber, clean it, close gaps along the wall.", "Clay left behind copies as roughness; a part that lifts must go fully down again.", "", turnMinutes)
+	b.do(
+		turned+"; leave the part in the rubber, clean it, close gaps along the wall.",
+		"Clay left behind copies as roughness; a part that lifts must go fully down again.",
+		"",
+		turnMinutes,
+	)
 	b.do("Release on all rubber, none on the part.", "Rubber bonds to bare rubber. On the part it only blurs detail.", sprays, releaseMins)
 	b.wait("Release dries.", "", driesMinutes)
 }
@@ -285,9 +327,20 @@ func (b *Bench) pour(i int) {
 	}
 	mixing, degas, pouring := b.Mixing(p)
 	b.steps = append(b.steps, Step{Do: fmt.Sprintf("Mix the rubber for %s%s.", Small(p.Name), times),
-		Why: "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again.", Caution: gloves, Minutes: mixing * mixes, Pour: i})
+		Why: "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again.", Caution: gloves,
+		Minutes: mixing * mixes, Pour: i})
 	if degas > 0 {
-		b.steps = append(b.steps, Step{Do: "Degas until it has risen and fallen back, then two minutes more.", Why: "It takes its time out of the pot life.", Caution: chamber, Minutes: degas * mixes, With: true, Pour: -1})
+		b.steps = append(
+			b.steps,
+			Step{
+				Do:      "Degas until it has risen and fallen back, then two minutes more.",
+				Why:     "It takes its time out of the pot life.",
+				Caution: chamber,
+				Minutes: degas * mixes,
+				With:    true,
+				Pour:    -1,
+			},
+		)
 	}
 	level := ""
 	if p.Level > 0 {
@@ -297,9 +350,23 @@ func (b *Bench) pour(i int) {
 	if i < len(b.Brush) && b.Brush[i] > 0 {
 		brush = fmt.Sprintf("Brush rubber into the %s where it would shut in air", quantity.Plural(b.Brush[i], "place", "places"))
 	}
-	b.steps = append(b.steps,
-		Step{Do: fmt.Sprintf("%s, then pour %s, %s up%s.", brush, Small(p.Name), p.Up, level), Why: p.Spot, Minutes: pouring * mixes, With: true, Pour: -1},
-		Step{Do: p.cures(), Why: fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", b.House.Celsius), Minutes: b.Cure(), Wait: true, Pour: -1})
+	b.steps = append(
+		b.steps,
+		Step{
+			Do:      fmt.Sprintf("%s, then pour %s, %s up%s.", brush, Small(p.Name), p.Up, level),
+			Why:     p.Spot,
+			Minutes: pouring * mixes,
+			With:    true,
+			Pour:    -1,
+		},
+		Step{
+			Do:      p.cures(),
+			Why:     fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", b.House.Celsius),
+			Minutes: b.Cure(),
+			Wait:    true,
+			Pour:    -1,
+		},
+	)
 }
 
 // Mixing is how long one mix of a pour takes, min.
@@ -320,21 +387,51 @@ func (b *Bench) cast() {
 	}
 	switch b.Kind.Resin {
 	case Poured:
-		b.do("Release into the cavity and let it dry; stand the mould level, face up.", "An open face is as level as its bench.", sprays, closeMinutes)
-		b.do("Mix "+shot+" and fill the cavity to its brim, slowly, from one end.", "Scrape sides and bottom; surface bubbles are popped while it is thin.", isocyanate, shotMinutes)
+		b.do(
+			"Release into the cavity and let it dry; stand the mould level, face up.",
+			"An open face is as level as its bench.",
+			sprays,
+			closeMinutes,
+		)
+		b.do(
+			"Mix "+shot+" and fill the cavity to its brim, slowly, from one end.",
+			"Scrape sides and bottom; surface bubbles are popped while it is thin.",
+			isocyanate,
+			shotMinutes,
+		)
 	case Pressed:
 		b.do("Release on both halves and let it dry; lower half level.", "", sprays, closeMinutes)
-		b.do("Mix "+shot+", fill the lower half, lay the upper half on from one side and load it with its weight.", "From one side, so that air leaves at the other.", isocyanate, shotMinutes)
+		b.do(
+			"Mix "+shot+", fill the lower half, lay the upper half on from one side and load it with its weight.",
+			"From one side, so that air leaves at the other.",
+			isocyanate,
+			shotMinutes,
+		)
 	default:
 		closed := "Release, let it dry, close and band the mould"
 		if !b.Kind.Halves && !b.Kind.Cut {
 			closed = "Release, let it dry, stand the mould up"
 		}
-		b.do(closed+fmt.Sprintf("; %s up.", "sprue"), "Many light bands, evenly: over-tight distorts the part. Look at the parting from outside.", sprays, closeMinutes)
-		b.do("Mix "+shot+" and pour it into the well in a thin stream until every vent weeps.", "Keep the well topped up: it feeds the shrink.", isocyanate, shotMinutes)
+		b.do(
+			closed+fmt.Sprintf("; %s up.", "sprue"),
+			"Many light bands, evenly: over-tight distorts the part. Look at the parting from outside.",
+			sprays,
+			closeMinutes,
+		)
+		b.do(
+			"Mix "+shot+" and pour it into the well in a thin stream until every vent weeps.",
+			"Keep the well topped up: it feeds the shrink.",
+			isocyanate,
+			shotMinutes,
+		)
 	}
 	if b.House.PotWide > 0 && b.House.Pressure > 0 && b.Kind.Resin != Poured {
-		b.do("Into the pressure pot before it gels, bolts crosswise, up to pressure.", "Only with rubber that was degassed.", pressure, closeMinutes)
+		b.do(
+			"Into the pressure pot before it gels, bolts crosswise, up to pressure.",
+			"Only with rubber that was degassed.",
+			pressure,
+			closeMinutes,
+		)
 	}
 	demould := usualDemould
 	why := "No resin is chosen: a usual one."
@@ -342,7 +439,12 @@ func (b *Bench) cast() {
 		demould, why = b.Resin.Traits.Demould, "By the data sheet of "+b.Resin.Name+"; thin parts longer."
 	}
 	b.wait("The resin cures.", why, b.atShop(demould))
-	b.do("Demould the first casting and look it over before any other is poured.", "It proves the mould: bubbles in the rubber, a vent that is missing, a seam that steps.", "", pullMinutes*float64(b.Cavities))
+	b.do(
+		"Demould the first casting and look it over before any other is poured.",
+		"It proves the mould: bubbles in the rubber, a vent that is missing, a seam that steps.",
+		"",
+		pullMinutes*float64(b.Cavities),
+	)
 	for i := from; i < len(b.steps); i++ {
 		b.steps[i].Casting = true
 	}
@@ -392,7 +494,12 @@ func (b *Bench) clear() []finding.Finding {
 	if b.Rubber != nil && b.Rubber.Traits.Clear {
 		return nil
 	}
-	f := note("fins-unseen", finding.Watch, "The fins cannot be seen through this rubber.", "A tape-parted block is cut by eye down to the inked fins: it wants a clear rubber.")
+	f := note(
+		"fins-unseen",
+		finding.Watch,
+		"The fins cannot be seen through this rubber.",
+		"A tape-parted block is cut by eye down to the inked fins: it wants a clear rubber.",
+	)
 	f.Remedies = []finding.Remedy{{Label: "Choose a rubber", Action: finding.OpenStock}}
 	return []finding.Finding{f}
 }

@@ -16,7 +16,20 @@ var Board = &Kind{
 	Suits: func(c Case) Suit {
 		s := sprued(c, twoParts(c))
 		if off := c.uneven(); off > 0 {
-			s.Against = append(s.Against, measured(note("parting-not-level", finding.Stop, "The parting is not level: a flat board leaves a wedge to close with clay.", "So far the line leaves the board's plane. Clay it up, or choose another edge for the seam."), quantity.Length, off, max(unevenLeast, unevenShare*c.Height)))
+			s.Against = append(
+				s.Against,
+				measured(
+					note(
+						"parting-not-level",
+						finding.Stop,
+						"The parting is not level: a flat board leaves a wedge to close with clay.",
+						"So far the line leaves the board's plane. Clay it up, or choose another edge for the seam.",
+					),
+					quantity.Length,
+					off,
+					max(unevenLeast, unevenShare*c.Height),
+				),
+			)
 		} else if c.Known {
 			s.For = append(s.For, "The parting is level: the board is cut once and used again.")
 		}

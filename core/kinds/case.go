@@ -55,7 +55,15 @@ func measured(f finding.Finding, kind quantity.Kind, figure, limit float64) find
 // blindly says what nobody can know of a master without a shape.
 func blindly(c Case, s *Suit) bool {
 	if !c.Known {
-		s.Against = append(s.Against, note("undercuts-unknown", finding.Watch, "The shape is not known: nobody can say what is undercut.", "The master was entered by size and volume. Look it over by eye, or add a mesh."))
+		s.Against = append(
+			s.Against,
+			note(
+				"undercuts-unknown",
+				finding.Watch,
+				"The shape is not known: nobody can say what is undercut.",
+				"The master was entered by size and volume. Look it over by eye, or add a mesh.",
+			),
+		)
 	}
 	return !c.Known
 }
@@ -80,8 +88,12 @@ func twoParts(c Case) (s Suit) {
 		return sum
 	}
 	if hard := byAnswer[strip.SidePiece]; len(hard) > 0 {
-		f := note("undercut-locks", finding.Stop, quantity.Plural(len(hard), "undercut is there that", "undercuts are there that")+" the rubber cannot be stripped out of.",
-			"It would tear the rubber within a few pulls: give them side pieces, another draw, or fill them on the master.")
+		f := note(
+			"undercut-locks",
+			finding.Stop,
+			quantity.Plural(len(hard), "undercut is there that", "undercuts are there that")+" the rubber cannot be stripped out of.",
+			"It would tear the rubber within a few pulls: give them side pieces, another draw, or fill them on the master.",
+		)
 		f.Figure, f.Where = finding.Of(quantity.Volume, volume(hard)/1000), &hard[0].At
 		f.Remedies = []finding.Remedy{{Label: "Build it in pieces", Action: finding.SetKind, Text: string(design.Pieces)}}
 		s.Against = append(s.Against, f)
@@ -92,10 +104,16 @@ func twoParts(c Case) (s Suit) {
 		one, many string
 	}{
 		{strip.Slit, "undercut-wants-a-slit", "undercut wants a slit in the rubber.", "undercuts want slits in the rubber."},
-		{strip.Fill, "undercut-wants-filling", "undercut is to be filled on the master first.", "undercuts are to be filled on the master first."},
+		{strip.Fill, "undercut-wants-filling", "undercut is to be filled on the master first.", "undercuts are to be " +
+			"filled on the master first."},
 	} {
 		if all := byAnswer[way.answer]; len(all) > 0 {
-			f := note(way.code, finding.Watch, quantity.Plural(len(all), way.one, way.many), "A slit closes again under clamping; a place too small for a piece of its own is filled.")
+			f := note(
+				way.code,
+				finding.Watch,
+				quantity.Plural(len(all), way.one, way.many),
+				"A slit closes again under clamping; a place too small for a piece of its own is filled.",
+			)
 			f.Figure, f.Where = finding.Of(quantity.Volume, volume(all)/1000), &all[0].At
 			s.Against = append(s.Against, f)
 		}
@@ -112,7 +130,20 @@ func twoParts(c Case) (s Suit) {
 // sprued adds what speaks against filling thin, wide parts through a sprue.
 func sprued(c Case, s Suit) Suit {
 	if c.Thin() {
-		s.Against = append(s.Against, measured(note("thin-and-wide", finding.Watch, "Thin and wide: filled through a sprue it keeps bubbles and runs short.", "Half of it is thinner than that. A squeeze mould fills it from all over at once."), quantity.Length, c.Median, mostThin))
+		s.Against = append(
+			s.Against,
+			measured(
+				note(
+					"thin-and-wide",
+					finding.Watch,
+					"Thin and wide: filled through a sprue it keeps bubbles and runs short.",
+					"Half of it is thinner than that. A squeeze mould fills it from all over at once.",
+				),
+				quantity.Length,
+				c.Median,
+				mostThin,
+			),
+		)
 	}
 	return s
 }

@@ -16,18 +16,32 @@ const hollow = 0.6
 // halves are the scenes of a mould in halves.
 func halves(first string, bed drawing.Tone) func(a, b, resin axis.Axis) []Scene {
 	return func(a, b, resin axis.Axis) []Scene {
-		return []Scene{{first, a, drawing.RubberA, bed, drawing.Master}, {"Turned, second half", b, drawing.RubberA, drawing.RubberB, drawing.Master}, {"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin}}
+		return []Scene{
+			{first, a, drawing.RubberA, bed, drawing.Master},
+			{"Turned, second half", b, drawing.RubberA, drawing.RubberB, drawing.Master},
+			{"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin},
+		}
 	}
 }
 
 // cut are the scenes of a block that is opened afterwards.
 func cut(a, _, resin axis.Axis) []Scene {
-	return []Scene{{"Rubber, in one pour", a, drawing.RubberA, drawing.RubberA, drawing.Master}, {"Opened, part out", a, drawing.RubberA, drawing.RubberB, ""}, {"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin}}
+	return []Scene{
+		{"Rubber, in one pour", a, drawing.RubberA, drawing.RubberA, drawing.Master},
+		{"Opened, part out", a, drawing.RubberA, drawing.RubberB, ""},
+		{"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin},
+	}
 }
 
 // Sheets that kinds share; those of the box depend on its form.
 var (
-	boxed   = []Sheet{{"boards", "Boards, butted"}, {"jointed", "Boards, finger-jointed"}, {"folded", "Box from one sheet"}, {"blanking", "Blanking end"}, {"bent", "Wall, bent from a strip"}}
+	boxed = []Sheet{
+		{"boards", "Boards, butted"},
+		{"jointed", "Boards, finger-jointed"},
+		{"folded", "Box from one sheet"},
+		{"blanking", "Blanking end"},
+		{"bent", "Wall, bent from a strip"},
+	}
 	box     = []Sheet{{"box", "Box"}}
 	printed = []Sheet{{"box", "Box"}, {"keys", "Keys"}}
 )
@@ -42,6 +56,19 @@ func floats(b *Bench) []Extra {
 	if b.Rubber == nil {
 		return nil
 	}
-	return []Extra{{"Lift on the master, if it is a hollow print", derive.Of(quantity.Mass, max(0, b.Rubber.Density-hollow)*b.Part/1000, "(density of the rubber − that of a hollow print) × volume",
-		derive.From("density of the rubber", quantity.Density, b.Rubber.Density, "data sheet of "+b.Rubber.Name), derive.From("of a hollow print", quantity.Density, hollow, "from memory; weigh yours"), derive.From("masters", quantity.Volume, b.Part/1000, "the master"))}}
+	return []Extra{
+		{"Lift on the master, if it is a hollow print", derive.Of(
+			quantity.Mass,
+			max(0, b.Rubber.Density-hollow)*b.Part/1000,
+			"(density of the rubber − that of a hollow print) × volume",
+			derive.From(
+				"density of the rubber",
+				quantity.Density,
+				b.Rubber.Density,
+				"data sheet of "+b.Rubber.Name,
+			),
+			derive.From("of a hollow print", quantity.Density, hollow, "from memory; weigh yours"),
+			derive.From("masters", quantity.Volume, b.Part/1000, "the master"),
+		)},
+	}
 }

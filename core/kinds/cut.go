@@ -18,7 +18,10 @@ var Cut = &Kind{
 	Suits: func(c Case) Suit {
 		s := sprued(c, twoParts(c))
 		s.For = append(s.For, "One pour and one cure, no clay.")
-		s.Against = append(s.Against, note("cut-by-hand", finding.Note, "The cut takes a practised hand.", "A blade that wanders into the part marks every casting."))
+		s.Against = append(
+			s.Against,
+			note("cut-by-hand", finding.Note, "The cut takes a practised hand.", "A blade that wanders into the part marks every casting."),
+		)
 		return s
 	},
 	Begin:  func(b *Bench) { b.held() },
@@ -35,10 +38,25 @@ func cutOpen(b *Bench) {
 		if b.House.Straight {
 			how = "straight"
 		}
-		words = fmt.Sprintf("Wrap the guide round, prick the line through and cut %s: %.0f mm deep once round, then to the part, %.0f mm at the nearest.", how, b.Cut.First, b.Cut.Nearest)
+		words = fmt.Sprintf(
+			"Wrap the guide round, prick the line through and cut %s: %.0f mm deep once round, then to the part, %.0f mm at the nearest.",
+			how,
+			b.Cut.First,
+			b.Cut.Nearest,
+		)
 	}
-	b.do(words, "The first pass makes the register, the second finds the part; stop at the hinge.", blade, cutMinutes*math.Sqrt(float64(b.Cavities)))
-	b.do("Push the block back into its own box or sleeve: that is its clamp.", "A slit carries no tension; held all round it closes without bands.", "", 5)
+	b.do(
+		words,
+		"The first pass makes the register, the second finds the part; stop at the hinge.",
+		blade,
+		cutMinutes*math.Sqrt(float64(b.Cavities)),
+	)
+	b.do(
+		"Push the block back into its own box or sleeve: that is its clamp.",
+		"A slit carries no tension; held all round it closes without bands.",
+		"",
+		5,
+	)
 }
 
 // cutExtras are what a cut is laid by.
@@ -48,9 +66,27 @@ func cutExtras(b *Bench) []Extra {
 		return out
 	}
 	g := *b.Cut
-	return append(out,
-		Extra{"First pass of the blade", derive.Of(quantity.Length, g.First, "0.6 × nearest depth to the part, 15 mm at most", derive.From("nearest depth", quantity.Length, g.Nearest, "from the wall to the part along the parting"))},
-		Extra{"Part at its nearest", derive.Of(quantity.Length, g.Nearest, "least way from the wall to the part along the parting", derive.From("once round the block", quantity.Length, g.Round, "the box"))})
+	return append(
+		out,
+		Extra{
+			"First pass of the blade",
+			derive.Of(
+				quantity.Length,
+				g.First,
+				"0.6 × nearest depth to the part, 15 mm at most",
+				derive.From("nearest depth", quantity.Length, g.Nearest, "from the wall to the part along the parting"),
+			),
+		},
+		Extra{
+			"Part at its nearest",
+			derive.Of(
+				quantity.Length,
+				g.Nearest,
+				"least way from the wall to the part along the parting",
+				derive.From("once round the block", quantity.Length, g.Round, "the box"),
+			),
+		},
+	)
 }
 
 // CutFor lays the cut of kinds that are opened with a blade.

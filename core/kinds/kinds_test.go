@@ -55,12 +55,15 @@ func TestEachKindIsHeldAgainstThePart(t *testing.T) {
 		silent func(*Case)
 	}{
 		{Stretch, "too-long-to-peel", finding.Stop, func(c *Case) { c.Long = 80.1 }, func(c *Case) { c.Long = 80 }},
-		{Stretch, "rubber-too-stiff-to-peel", finding.Stop, func(c *Case) { c.Rubber = rubber(15.5) }, func(c *Case) { c.Rubber = rubber(15) }},
+		{Stretch, "rubber-too-stiff-to-peel", finding.Stop, func(c *Case) { c.Rubber = rubber(15.5) },
+			func(c *Case) { c.Rubber = rubber(15) }},
 		{Stretch, "rubber-too-stiff-to-peel", finding.Stop, func(c *Case) { c.Rubber = nil }, func(c *Case) { c.Rubber = rubber(5) }},
 		{Stretch, "rubber-softness-unknown", finding.Watch, func(c *Case) { c.Rubber = rubber(0) }, func(c *Case) { c.Rubber = rubber(5) }},
 		{OpenFace, "no-flat-back", finding.Stop, func(c *Case) { c.Back = 0.34 }, func(c *Case) { c.Back = 0.36 }},
-		{OpenFace, "held-from-open-face", finding.Stop, func(c *Case) { c.Overhang = locked(strip.SidePiece) }, func(c *Case) { c.Overhang = locked(strip.Strips) }},
-		{OpenFace, "held-from-open-face", finding.Stop, func(c *Case) { c.Overhang = locked(strip.Slit) }, func(c *Case) { c.Overhang = nil }},
+		{OpenFace, "held-from-open-face", finding.Stop, func(c *Case) { c.Overhang = locked(strip.SidePiece) },
+			func(c *Case) { c.Overhang = locked(strip.Strips) }},
+		{OpenFace, "held-from-open-face", finding.Stop, func(c *Case) { c.Overhang = locked(strip.Slit) },
+			func(c *Case) { c.Overhang = nil }},
 		{OpenFace, "back-uncontrolled", finding.Watch, func(c *Case) {}, nil},
 		{OpenFace, "back-uncontrolled", finding.Note, func(c *Case) { c.Rough = true }, nil},
 		{Squeeze, "thick-enough-for-a-sprue", finding.Stop, func(c *Case) { c.Median = 4.1 }, func(c *Case) { c.Median = 4 }},
@@ -75,13 +78,19 @@ func TestEachKindIsHeldAgainstThePart(t *testing.T) {
 		{Tape, "undercuts-unknown", finding.Stop, func(c *Case) { *c = Case{} }, func(c *Case) {}},
 		{Cut, "undercuts-unknown", finding.Watch, func(c *Case) { *c = Case{} }, func(c *Case) {}},
 		{Pieces, "side-pieces-idle", finding.Watch, func(c *Case) {}, func(c *Case) { c.Locked = locked(strip.SidePiece) }},
-		{Pieces, "side-pieces-unneeded", finding.Note, func(c *Case) { c.Locked = locked(strip.Strips) }, func(c *Case) { c.Locked = locked(strip.Strips, strip.SidePiece) }},
-		{Tape, "fins-unseen", finding.Watch, func(c *Case) { c.Rubber = rubber(30) }, func(c *Case) { c.Rubber = rubber(30); c.Rubber.Traits.Clear = true }},
-		{Clay, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) }, func(c *Case) { c.Locked = locked(strip.Strips) }},
-		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) }, func(c *Case) { c.Locked = locked(strip.Fill, strip.Slit) }},
+		{Pieces, "side-pieces-unneeded", finding.Note, func(c *Case) { c.Locked = locked(strip.Strips) },
+			func(c *Case) { c.Locked = locked(strip.Strips, strip.SidePiece) }},
+		{Tape, "fins-unseen", finding.Watch, func(c *Case) { c.Rubber = rubber(30) },
+			func(c *Case) { c.Rubber = rubber(30); c.Rubber.Traits.Clear = true }},
+		{Clay, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) },
+			func(c *Case) { c.Locked = locked(strip.Strips) }},
+		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) },
+			func(c *Case) { c.Locked = locked(strip.Fill, strip.Slit) }},
 		{Squeeze, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) }, nil},
-		{Shell, "undercut-wants-a-slit", finding.Watch, func(c *Case) { c.Locked = locked(strip.Slit) }, func(c *Case) { c.Locked = locked(strip.Fill) }},
-		{Shell, "undercut-wants-filling", finding.Watch, func(c *Case) { c.Locked = locked(strip.Fill) }, func(c *Case) { c.Locked = locked(strip.Slit) }},
+		{Shell, "undercut-wants-a-slit", finding.Watch, func(c *Case) { c.Locked = locked(strip.Slit) },
+			func(c *Case) { c.Locked = locked(strip.Fill) }},
+		{Shell, "undercut-wants-filling", finding.Watch, func(c *Case) { c.Locked = locked(strip.Fill) },
+			func(c *Case) { c.Locked = locked(strip.Slit) }},
 	} {
 		t.Run(fmt.Sprintf("%s/%s", c.kind.Key, c.code), func(t *testing.T) {
 			part := lump()
@@ -227,7 +236,8 @@ func TestAPartStandsByItsSprue(t *testing.T) {
 		rubber, resin axis.Axis
 		want          Stands
 	}{
-		{axis.PlusZ, axis.PlusZ, Hung}, {axis.PlusZ, axis.MinusZ, OnSprue}, {axis.PlusY, axis.PlusZ, Sideways}, {axis.MinusX, axis.PlusY, Sideways}, {axis.MinusX, axis.MinusX, Hung},
+		{axis.PlusZ, axis.PlusZ, Hung}, {axis.PlusZ, axis.MinusZ, OnSprue}, {axis.PlusY, axis.PlusZ, Sideways},
+		{axis.MinusX, axis.PlusY, Sideways}, {axis.MinusX, axis.MinusX, Hung},
 	} {
 		assert.Equal(t, c.want, StandsBy(c.rubber, c.resin), "rubber %s, resin %s up", c.rubber, c.resin)
 	}
@@ -255,7 +265,17 @@ func TestEveryJudgementHasACodeAndAReason(t *testing.T) {
 		for _, off := range []float64{0, 2} {
 			for _, locks := range [][]strip.Lock{nil, locked(strip.Strips), locked(strip.Slit, strip.Fill, strip.SidePiece)} {
 				for _, r := range []*mix.Material{nil, rubber(8), rubber(0)} {
-					c := Case{Known: true, Long: 90, Height: 12, Median: median, Off: off, Locked: locks, Overhang: locks, Rubber: r, Wanted: 3}
+					c := Case{
+						Known:    true,
+						Long:     90,
+						Height:   12,
+						Median:   median,
+						Off:      off,
+						Locked:   locks,
+						Overhang: locks,
+						Rubber:   r,
+						Wanted:   3,
+					}
 					for _, k := range All {
 						for _, f := range k.Suits(c).Against {
 							assert.Regexp(t, code, f.Code, f.What)

@@ -29,9 +29,25 @@ var Pieces = &Kind{
 		}
 		switch {
 		case len(c.Locked) == 0:
-			s.Against = append(s.Against, note("side-pieces-idle", finding.Watch, "Nothing is undercut: side pieces have nothing to do.", "Two parts do the same with less work."))
+			s.Against = append(
+				s.Against,
+				note(
+					"side-pieces-idle",
+					finding.Watch,
+					"Nothing is undercut: side pieces have nothing to do.",
+					"Two parts do the same with less work.",
+				),
+			)
 		case hard == 0:
-			s.Against = append(s.Against, note("side-pieces-unneeded", finding.Note, "No undercut wants a side piece here.", "What there is strips out of this rubber: two parts do the same with less work."))
+			s.Against = append(
+				s.Against,
+				note(
+					"side-pieces-unneeded",
+					finding.Note,
+					"No undercut wants a side piece here.",
+					"What there is strips out of this rubber: two parts do the same with less work.",
+				),
+			)
 			s.For = append(s.For, "Spares the rubber at the undercuts.")
 		default:
 			s.For = append(s.For, quantity.Plural(hard, "undercut", "undercuts")+" that no rubber strips out of.")

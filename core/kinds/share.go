@@ -50,7 +50,9 @@ func (k *Kind) Share(r Rubber) []Pour {
 		}
 		return []Pour{p}
 	case !k.Halves:
-		return []Pour{{Name: "Block", Pieces: []string{"Block"}, Up: r.UpA, Volume: r.Whole, Known: true, Level: r.Depth(r.UpA), Spot: spot}}
+		return []Pour{
+			{Name: "Block", Pieces: []string{"Block"}, Up: r.UpA, Volume: r.Whole, Known: true, Level: r.Depth(r.UpA), Spot: spot},
+		}
 	}
 	a := Pour{Name: halfA, Pieces: []string{halfA}, Up: r.UpA, Bed: r.Bed(r.UpA), Level: r.Depth(r.UpA), Spot: spot}
 	b := Pour{Name: halfB, Pieces: []string{halfB}, Up: r.UpB, Bed: r.Bed(r.UpB), Level: r.Depth(r.UpB), Spot: spot}

@@ -28,16 +28,42 @@ var Squeeze = &Kind{
 		s := twoParts(c)
 		switch {
 		case c.Median > mostThin:
-			s.Against = append(s.Against, measured(note("thick-enough-for-a-sprue", finding.Stop, "The part is thick enough to be filled through a sprue.", "Half of it is thicker. A squeeze mould is for thin shells: here it only costs flash and a weight."), quantity.Length, c.Median, mostThin))
+			s.Against = append(
+				s.Against,
+				measured(
+					note(
+						"thick-enough-for-a-sprue",
+						finding.Stop,
+						"The part is thick enough to be filled through a sprue.",
+						"Half of it is thicker. A squeeze mould is for thin shells: here it only costs flash and a weight.",
+					),
+					quantity.Length,
+					c.Median,
+					mostThin,
+				),
+			)
 		case c.Median > 0:
 			s.For = append(s.For, fmt.Sprintf("Thin: half of it under %.2g mm. No sprue to fill it through.", c.Median))
 		}
-		s.Against = append(s.Against, note("flash-all-round", finding.Note, "Flash all round; the upper half must be weighted.", "What is squeezed out stays on the land."))
+		s.Against = append(
+			s.Against,
+			note(
+				"flash-all-round",
+				finding.Note,
+				"Flash all round; the upper half must be weighted.",
+				"What is squeezed out stays on the land.",
+			),
+		)
 		return s
 	},
 	Begin: func(b *Bench) {
 		bedded(b)
-		b.do("Lay the blind channel outside the land.", "It takes what is squeezed out and feeds it back as the resin shrinks.", "", reservoirMins)
+		b.do(
+			"Lay the blind channel outside the land.",
+			"It takes what is squeezed out and feeds it back as the resin shrinks.",
+			"",
+			reservoirMins,
+		)
 	},
 	Open:   halved,
 	Scenes: halves("First half over the clay bed", drawing.Clay),
@@ -48,28 +74,54 @@ var Squeeze = &Kind{
 
 // Blind is the channel that takes what a squeeze mould presses out, mL for a cavity.
 func Blind(cavity derive.Number) derive.Number {
-	return derive.Of(quantity.Volume, excess*cavity.Value, "a tenth of the cavity", cavity.As("cavity"), derive.From("share", quantity.Number, excess, "common practice, no source"))
+	return derive.Of(
+		quantity.Volume,
+		excess*cavity.Value,
+		"a tenth of the cavity",
+		cavity.As("cavity"),
+		derive.From("share", quantity.Number, excess, "common practice, no source"),
+	)
 }
 
 // squeezed is the land, the channel and the weight.
 func squeezed(b *Bench) (out []Extra) {
 	add := func(name string, n derive.Number) { out = append(out, Extra{name, n}) }
 	line := derive.From("parting line", quantity.Length, b.Line, "the division of the rubber")
-	add("Land", derive.Of(quantity.Length, landWidth, "width of rubber round the cavity that closes", derive.From("width", quantity.Length, landWidth, "narrow lands beat heavy weights; common practice, no source")))
+	add(
+		"Land",
+		derive.Of(
+			quantity.Length,
+			landWidth,
+			"width of rubber round the cavity that closes",
+			derive.From("width", quantity.Length, landWidth, "narrow lands beat heavy weights; common practice, no source"),
+		),
+	)
 	if b.Line <= 0 {
 		return out
 	}
 	volume := excess * b.Cavity
 	bore := math.Sqrt(4*volume*1000/(math.Pi*b.Line)) * math.Sqrt2 // half round
-	add("Blind channel, half round", derive.Of(quantity.Length, bore, "√2 × √(4 × excess / (π × parting line)): a half-round channel along the land that holds the excess",
-		derive.From("excess", quantity.Volume, volume, "a tenth of the cavity; common practice, no source"), line))
+	add(
+		"Blind channel, half round",
+		derive.Of(
+			quantity.Length,
+			bore,
+			"√2 × √(4 × excess / (π × parting line)): a half-round channel along the land that holds the excess",
+			derive.From("excess", quantity.Volume, volume, "a tenth of the cavity; common practice, no source"),
+			line,
+		),
+	)
 	density := ResinDensity
 	f := squeeze.Flow{Viscosity: 1, PotLife: 600, Times: 10}
 	source := "no resin is chosen: 1 Pa s, 10 min"
 	if b.Resin != nil {
 		density = b.Resin.Density
 		if b.Resin.Traits.Viscosity > 0 && b.Resin.Traits.PotLife > 0 {
-			f, source = squeeze.Flow{Viscosity: b.Resin.Traits.Viscosity, PotLife: b.Resin.Traits.PotLife * 60, Times: 10}, "data sheet of "+b.Resin.Name
+			f, source = squeeze.Flow{
+				Viscosity: b.Resin.Traits.Viscosity,
+				PotLife:   b.Resin.Traits.PotLife * 60,
+				Times:     10,
+			}, "data sheet of "+b.Resin.Name
 		}
 	}
 	lift := squeeze.Uplift(density*1000, b.Ceiling*1e-9)
@@ -78,12 +130,44 @@ func squeezed(b *Bench) (out []Extra) {
 		half = b.Half * 1e-6 * b.Rubber.Density
 	}
 	weight := squeeze.Weight(lift, half)
-	add("Weight to lay on", derive.Of(quantity.Mass, weight*1000, "1.5 × lift / g − upper half, never below nothing", derive.From("lift of the resin (N)", quantity.Number, lift, "resin that would stand over the upper half's ceiling, up to its highest point"),
-		derive.From("upper half", quantity.Mass, half*1000, "half A")))
+	add(
+		"Weight to lay on",
+		derive.Of(
+			quantity.Mass,
+			weight*1000,
+			"1.5 × lift / g − upper half, never below nothing",
+			derive.From(
+				"lift of the resin (N)",
+				quantity.Number,
+				lift,
+				"resin that would stand over the upper half's ceiling, up to its highest point",
+			),
+			derive.From("upper half", quantity.Mass, half*1000, "half A"),
+		),
+	)
 	force := (weight + half) * quantity.Gravity
 	land := squeeze.Land{Length: b.Line / 1000, Width: landWidth / 1000}
-	add("Flash at gel, at the least", derive.Of(quantity.Length, max(0.02, 1000*land.Flash(force-lift, closeGap/1000, f)), "squeeze film of a narrow strip: 1 / √(1/h² + 2 F t / (η L b³)), 0.02 mm at the least",
-		derive.From("force that closes (N)", quantity.Number, max(0, force-lift), "weight + upper half − lift"), derive.From("land", quantity.Length, landWidth, "above"), line,
-		derive.From("viscosity (Pa s)", quantity.Number, f.Viscosity, source)).Noted("A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds 1886, from memory."))
+	add(
+		"Flash at gel, at the least",
+		derive.Of(
+			quantity.Length,
+			max(0.02, 1000*land.Flash(force-lift, closeGap/1000, f)),
+			"squeeze film of a narrow strip: 1 / √(1/h² + 2 F t / (η L b³)), 0.02 mm at the least",
+			derive.From(
+				"force that closes (N)",
+				quantity.Number,
+				max(0, force-lift),
+				"weight + upper half − lift",
+			),
+			derive.From("land", quantity.Length, landWidth, "above"),
+			line,
+			derive.From(
+				"viscosity (Pa s)",
+				quantity.Number,
+				f.Viscosity,
+				source,
+			),
+		).Noted("A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds 1886, from memory."),
+	)
 	return out
 }

@@ -33,13 +33,28 @@ var Tape = &Kind{
 	},
 	Begin: func(b *Bench) {
 		b.held()
-		b.do(fmt.Sprintf("Set the tape fins along the parting, %.0f mm in all, edges inked.", b.Line), "The cutter sees them through the rubber; each fin vents the parting as well.", "", tapeMinutes)
+		b.do(
+			fmt.Sprintf("Set the tape fins along the parting, %.0f mm in all, edges inked.", b.Line),
+			"The cutter sees them through the rubber; each fin vents the parting as well.",
+			"",
+			tapeMinutes,
+		)
 	},
 	Open:   cutOpen,
 	Scenes: cut,
 	Extras: func(b *Bench) []Extra {
-		return append(cutExtras(b), Extra{"Tape for the fins", derive.Of(quantity.Length, b.Line+spare, "parting line + something to hold",
-			derive.From("parting line", quantity.Length, b.Line, "the division of the rubber"), derive.From("to hold", quantity.Length, spare, "common practice, no source")).
+		return append(cutExtras(b), Extra{"Tape for the fins", derive.Of(
+			quantity.Length,
+			b.Line+spare,
+			"parting line + something to hold",
+			derive.From(
+				"parting line",
+				quantity.Length,
+				b.Line,
+				"the division of the rubber",
+			),
+			derive.From("to hold", quantity.Length, spare, "common practice, no source"),
+		).
 			Noted(fmt.Sprintf("%.0f mm wide; it stands square on the part along the line.", finWidth))})
 	},
 	Sheets: append([]Sheet{{"wrap", "Cut guide to wrap round"}, {"fins", "Tape fins"}}, boxed...), Bodies: box,

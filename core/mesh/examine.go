@@ -48,7 +48,12 @@ func Examine(f *File) (*Mesh, Report) {
 	if edges.Open > 0 {
 		tol := hairline(m.Bounds())
 		if joined := m.joinRims(table.rim(), tol); joined > 0 {
-			warn("%s within %.3g mm of another on a gap and %s joined to it", quantity.Plural(joined, "corner lay", "corners lay"), tol, wasWere(joined))
+			warn(
+				"%s within %.3g mm of another on a gap and %s joined to it",
+				quantity.Plural(joined, "corner lay", "corners lay"),
+				tol,
+				wasWere(joined),
+			)
 			again()
 			r.Edges = edges
 		}
@@ -65,7 +70,11 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 	if edges.Misoriented > 0 {
 		turned := m.alignWindings(table)
-		warn("%s the other way round than its neighbours and %s turned", quantity.Plural(turned, "triangle faces", "triangles face"), wasWere(turned))
+		warn(
+			"%s the other way round than its neighbours and %s turned",
+			quantity.Plural(turned, "triangle faces", "triangles face"),
+			wasWere(turned),
+		)
 		again()
 	}
 	sound := edges
@@ -88,7 +97,10 @@ func Examine(f *File) (*Mesh, Report) {
 		warn("%s inside out and %s turned", quantity.Plural(inverted, "body was", "bodies were"), wasWere(inverted))
 	}
 	if voids > 0 {
-		warn("%s inside the part: no rubber reaches there, and its volume is taken off", quantity.Plural(voids, "closed hollow lies", "closed hollows lie"))
+		warn(
+			"%s inside the part: no rubber reaches there, and its volume is taken off",
+			quantity.Plural(voids, "closed hollow lies", "closed hollows lie"),
+		)
 	}
 
 	r.Bounds = m.Bounds()

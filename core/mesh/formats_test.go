@@ -104,7 +104,12 @@ func box3mf(x, y, z float64) string {
 }
 
 func model3mf(unit, resources, build string) string {
-	return fmt.Sprintf(`<?xml version="1.0" encoding="UTF-8"?><model unit=%q xml:lang="en-GB" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources>%s</resources><build>%s</build></model>`, unit, resources, build)
+	return fmt.Sprintf(
+		`<?xml version="1.0" encoding="UTF-8"?><model unit=%q xml:lang="en-GB" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources>%s</resources><build>%s</build></model>`,
+		unit,
+		resources,
+		build,
+	)
 }
 
 // Rules of the 3MF Core Specification 1.3: the unit attribute (3.4), row
@@ -144,17 +149,27 @@ func TestBad3MF(t *testing.T) {
 		files map[string]string
 		says  string
 	}{
-		"no relationships":   {map[string]string{"3D/3dmodel.model": model3mf("inch", good, item)}, "no 3MF file"},
-		"a missing part":     {map[string]string{"_rels/.rels": rels}, "missing"},
-		"no build":           {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", good, "")}, "builds nothing"},
-		"an unknown unit":    {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("cubit", good, item)}, "cubit"},
-		"no such object":     {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", good, `<item objectid="7"/>`)}, "not in the file"},
-		"a cyclic component": {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", `<object id="1"><components><component objectid="1"/></components></object>`, item)}, "component of itself"},
-		"an external entity": {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": `<!DOCTYPE model [<!ENTITY x SYSTEM "file:///etc/passwd">]>` + model3mf("inch", good, item)}, "entities"},
-		"a doubled cycle":    {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", `<object id="1"><components><component objectid="1"/><component objectid="1"/></components></object>`, item)}, "component of itself"},
-		"a wrong transform":  {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", good, `<item objectid="1" transform="1 0 0"/>`)}, "twelve numbers"},
-		"a wrong index":      {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", `<object id="1"><mesh><vertices><vertex x="0" y="0" z="0"/></vertices><triangles><triangle v1="0" v2="1" v3="2"/></triangles></mesh></object>`, item)}, "not there"},
-		"broken XML":         {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": "<model"}, "cannot be read"},
+		"no relationships": {map[string]string{"3D/3dmodel.model": model3mf("inch", good, item)}, "no 3MF file"},
+		"a missing part":   {map[string]string{"_rels/.rels": rels}, "missing"},
+		"no build":         {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch", good, "")}, "builds nothing"},
+		"an unknown unit":  {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("cubit", good, item)}, "cubit"},
+		"no such object": {map[string]string{"_rels/.rels": rels,
+			"3D/3dmodel.model": model3mf("inch", good, `<item objectid="7"/>`)}, "not in the file"},
+		"a cyclic component": {map[string]string{"_rels/.rels": rels,
+			"3D/3dmodel.model": model3mf("inch", `<object id="1"><components><component objectid="1"/></components></object>`,
+				item)}, "component of itself"},
+		"an external entity": {map[string]string{"_rels/.rels": rels,
+			"3D/3dmodel.model": `<!DOCTYPE model [<!ENTITY x SYSTEM "file:///etc/passwd">]>` + model3mf("inch", good, item)}, "entities"},
+		"a doubled cycle": {map[string]string{"_rels/.rels": rels,
+			"3D/3dmodel.model": model3mf("inch",
+				`<object id="1"><components><component objectid="1"/><component objectid="1"/></components></object>`, item)},
+			"component of itself"},
+		"a wrong transform": {map[string]string{"_rels/.rels": rels,
+			"3D/3dmodel.model": model3mf("inch", good, `<item objectid="1" transform="1 0 0"/>`)}, "twelve numbers"},
+		"a wrong index": {map[string]string{"_rels/.rels": rels,
+			"3D/3dmodel.model": model3mf("inch",
+				`<object id="1"><mesh><vertices><vertex x="0" y="0" z="0"/></vertices><triangles><triangle v1="0" v2="1" v3="2"/></triangles></mesh></object>`, item)}, "not there"},
+		"broken XML": {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": "<model"}, "cannot be read"},
 	} {
 		_, err := mesh.Parse(archive(t, c.files))
 		if assert.Error(t, err, name) {

@@ -180,7 +180,8 @@ func TestHolesLeaveAVolumeWithAnHonestBound(t *testing.T) {
 }
 
 func TestUnitIsGuessedFromTheSize(t *testing.T) {
-	for longest, want := range map[float64]mesh.Unit{98.4: mesh.Millimetre, 3.875: mesh.Inch, 0.0984: mesh.Metre, 1200: mesh.Millimetre, 25: mesh.Millimetre} {
+	for longest, want := range map[float64]mesh.Unit{98.4: mesh.Millimetre, 3.875: mesh.Inch, 0.0984: mesh.Metre,
+		1200: mesh.Millimetre, 25: mesh.Millimetre} {
 		g := mesh.GuessUnit(longest)
 		assert.Equal(t, want, g.Unit, "%g", longest)
 		assert.NotEmpty(t, g.Why)

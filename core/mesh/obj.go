@@ -108,10 +108,19 @@ func ParseOBJ(data []byte) (*File, error) {
 		return nil, fmt.Errorf("the file holds %d vertices but no faces", len(index))
 	}
 	if polygons > 0 {
-		b.file.Notes = append(b.file.Notes, fmt.Sprintf("%s cut into triangles", quantity.Plural(polygons, "face with more than three corners was", "faces with more than three corners were")))
+		b.file.Notes = append(
+			b.file.Notes,
+			fmt.Sprintf(
+				"%s cut into triangles",
+				quantity.Plural(polygons, "face with more than three corners was", "faces with more than three corners were"),
+			),
+		)
 	}
 	if n := other["l"] + other["p"] + other["curv"] + other["surf"]; n > 0 {
-		b.file.Notes = append(b.file.Notes, fmt.Sprintf("%s no surface and %s left out", quantity.Plural(n, "element has", "elements have"), wasWere(n)))
+		b.file.Notes = append(
+			b.file.Notes,
+			fmt.Sprintf("%s no surface and %s left out", quantity.Plural(n, "element has", "elements have"), wasWere(n)),
+		)
 	}
 	return b.done(), nil
 }

@@ -44,7 +44,13 @@ func TestPrismOverATriangleMatchesASlowIntegral(t *testing.T) {
 		assert.InDelta(t, volume, mesh.PrismAbove(plan, h[0], h[1], h[2]), 1e-3*math.Abs(plan))
 		assert.InDelta(t, area, mesh.PlanAbove(plan, h[0], h[1], h[2]), 1e-2*math.Abs(plan))
 		for _, p := range [][3]int{{0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}, {2, 1, 0}} {
-			assert.InDelta(t, mesh.PrismAbove(plan, h[0], h[1], h[2]), mesh.PrismAbove(plan, h[p[0]], h[p[1]], h[p[2]]), 1e-12, "the order of the corners does not matter")
+			assert.InDelta(
+				t,
+				mesh.PrismAbove(plan, h[0], h[1], h[2]),
+				mesh.PrismAbove(plan, h[p[0]], h[p[1]], h[p[2]]),
+				1e-12,
+				"the order of the corners does not matter",
+			)
 		}
 	}
 	assert.Zero(t, mesh.PrismAbove(3, -1, -2, 0))

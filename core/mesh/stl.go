@@ -79,7 +79,11 @@ func parseOddBinary(data []byte) (*File, error) {
 		if count > held*1000+1_000_000 { // nonsense rather than a cut-off file
 			return nil, fmt.Errorf("%w: neither its text nor its length fits one", ErrNotSTL)
 		}
-		return nil, fmt.Errorf("the file is cut short: its header promises %d triangles and it holds %d; export or copy it again", count, held)
+		return nil, fmt.Errorf(
+			"the file is cut short: its header promises %d triangles and it holds %d; export or copy it again",
+			count,
+			held,
+		)
 	case count == 0:
 		return nil, errors.New("the file holds no triangles")
 	default:

@@ -136,7 +136,8 @@ func (r *reader3mf) open(name string) ([]byte, error) {
 		if len(data) > mostUnpacked {
 			return nil, fmt.Errorf("%s unpacks to more than %d MB; that is no sensible mesh", name, mostUnpacked>>20)
 		}
-		if bytes.Contains(data[:min(len(data), 4096)], []byte("<!DOCTYPE")) || bytes.Contains(data[:min(len(data), 4096)], []byte("<!ENTITY")) {
+		if bytes.Contains(data[:min(len(data), 4096)], []byte("<!DOCTYPE")) ||
+			bytes.Contains(data[:min(len(data), 4096)], []byte("<!ENTITY")) {
 			return nil, fmt.Errorf("%s defines entities of its own, which 3MF does not allow", name)
 		}
 		return data, nil

@@ -43,7 +43,10 @@ func Write3MF(all []Named) ([]byte, error) {
 		return nil, err
 	}
 	var b bytes.Buffer
-	b.WriteString("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<model unit=\"millimeter\" xml:lang=\"en\" xmlns=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\">\n<resources>\n")
+	b.WriteString(
+		"<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<model unit=\"millimeter\" xml:lang=\"en\" " +
+			"xmlns=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\">\n<resources>\n",
+	)
 	number := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 32) }
 	for i, n := range all {
 		fmt.Fprintf(&b, `<object id="%d" type="model" name="`, i+1)

@@ -48,7 +48,12 @@ func NewTree(m *Mesh) *Tree {
 
 func (t *Tree) build(mid []r3.Vec, first, last int32) int32 {
 	inf := math.Inf(1)
-	n := treeNode{box: r3.Box{Min: r3.Vec{X: inf, Y: inf, Z: inf}, Max: r3.Vec{X: -inf, Y: -inf, Z: -inf}}, left: -1, first: first, last: last}
+	n := treeNode{
+		box:   r3.Box{Min: r3.Vec{X: inf, Y: inf, Z: inf}, Max: r3.Vec{X: -inf, Y: -inf, Z: -inf}},
+		left:  -1,
+		first: first,
+		last:  last,
+	}
 	for _, i := range t.order[first:last] {
 		a, b, c := t.mesh.Corners(int(i))
 		n.box = grow(grow(grow(n.box, a), b), c)
@@ -151,7 +156,13 @@ const (
 // less than slack, a share, are not looked into. Where very many triangles
 // come to about the same value, as round the middle of a ball, the share
 // grows with the search, up to mostSlack.
-func (t *Tree) Least(start, slack float64, from r3.Vec, angle float64, bound func(b *r3.Box) float64, value func(triangle int32, best float64) float64) float64 {
+func (t *Tree) Least(
+	start, slack float64,
+	from r3.Vec,
+	angle float64,
+	bound func(b *r3.Box) float64,
+	value func(triangle int32, best float64) float64,
+) float64 {
 	near := math.Cos(angle)
 	look := func(i int32) float64 {
 		n := &t.nodes[i]

@@ -21,7 +21,11 @@ func TestTheScaleIsJudgedByTheBatch(t *testing.T) {
 	assert.Equal(t, "scale-coarse", f.Code)
 	assert.InDelta(t, 40, f.Figure.Value, 1e-9)
 	assert.Greater(t, f.Limit.Value, 40.0)
-	assert.Nil(t, CheckScale(finding.Shot, "the shot", even, 0.501*f.Limit.Value, 0.501*f.Limit.Value, h), "the batch that it names is large enough")
+	assert.Nil(
+		t,
+		CheckScale(finding.Shot, "the shot", even, 0.501*f.Limit.Value, 0.501*f.Limit.Value, h),
+		"the batch that it names is large enough",
+	)
 
 	ten := Material{Name: "ten", Ratio: Ratio{A: 10, B: 1}, Density: 1.1}
 	f = CheckScale(finding.Rubber, "half A", ten, 9.1, 0.4, h)

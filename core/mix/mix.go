@@ -92,8 +92,16 @@ func Split(m Material, volume derive.Number) (Batch, error) {
 	if m.Ratio.ByVolume {
 		inputs := []derive.Input{mass.As("mass"), partA, partB,
 			derive.From("density A", quantity.Density, m.DensityA, sheet), derive.From("density B", quantity.Density, m.DensityB, sheet)}
-		b.A = derive.Of(quantity.Mass, mass.Value*r/(r+1), "mass × parts A × density A / (parts A × density A + parts B × density B)", inputs...)
-		b.B = derive.Of(quantity.Mass, mass.Value/(r+1), "mass × parts B × density B / (parts A × density A + parts B × density B)", inputs...)
+		b.A = derive.Of(
+			quantity.Mass,
+			mass.Value*r/(r+1),
+			"mass × parts A × density A / (parts A × density A + parts B × density B)",
+			inputs...)
+		b.B = derive.Of(
+			quantity.Mass,
+			mass.Value/(r+1),
+			"mass × parts B × density B / (parts A × density A + parts B × density B)",
+			inputs...)
 		va := derive.Of(quantity.Volume, b.A.Value/m.DensityA, "mass A / density A", b.A.As("mass A"), inputs[3])
 		vb := derive.Of(quantity.Volume, b.B.Value/m.DensityB, "mass B / density B", b.B.As("mass B"), inputs[4])
 		b.VolumeA, b.VolumeB = &va, &vb

@@ -132,7 +132,10 @@ func TestScaleErrorBehavesAsErrorsDo(t *testing.T) {
 }
 
 func TestEveryNumberOfABatchSaysWhereItComesFrom(t *testing.T) {
-	b, err := Split(Material{Name: "clear", Ratio: Ratio{A: 2, B: 1, ByVolume: true}, Density: 1.1, DensityA: 1.15, DensityB: 0.97}, volume(50))
+	b, err := Split(
+		Material{Name: "clear", Ratio: Ratio{A: 2, B: 1, ByVolume: true}, Density: 1.1, DensityA: 1.15, DensityB: 0.97},
+		volume(50),
+	)
 	require.NoError(t, err)
 	for name, n := range map[string]derive.Number{"mass": b.Mass, "A": b.A, "B": b.B, "volume A": *b.VolumeA, "volume B": *b.VolumeB} {
 		assert.NotEmpty(t, n.Formula, name)

@@ -32,7 +32,8 @@ func (t Traits) Check() error {
 		high  float64
 	}{
 		{"hardness", t.Shore, 100}, {"elongation", t.Elongation, 2000}, {"viscosity", t.Viscosity, 5000}, {"pot life", t.PotLife, 10_000},
-		{"demould time", t.Demould, 20_000}, {"lowest section", t.MinSection, 100}, {"highest section", t.MaxSection, 1000}, {"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"strength", t.Strength, 500},
+		{"demould time", t.Demould, 20_000}, {"lowest section", t.MinSection, 100}, {"highest section", t.MaxSection, 1000},
+		{"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"strength", t.Strength, 500},
 	} {
 		if math.IsNaN(v.value) || v.value < 0 || v.value > v.high {
 			return fmt.Errorf("the %s must lie between 0 and %g, not %g", v.name, v.high, v.value)

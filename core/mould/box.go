@@ -71,17 +71,47 @@ func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood 
 		return derive.From(name, quantity.Length, v, why)
 	}
 	tall := stood.High - stood.Low
-	out.Height = derive.Of(quantity.Length, tall+below+d.Clearance.Above, "parts, as they stand + below + above",
-		derive.From("parts, as they stand", quantity.Length, tall, "the master"), gap("below", below, underWhy), gap("above", d.Clearance.Above, clearances))
+	out.Height = derive.Of(
+		quantity.Length,
+		tall+below+d.Clearance.Above,
+		"parts, as they stand + below + above",
+		derive.From(
+			"parts, as they stand",
+			quantity.Length,
+			tall,
+			"the master",
+		),
+		gap("below", below, underWhy),
+		gap("above", d.Clearance.Above, clearances),
+	)
 	out.Low, out.High = stood.Low-below, stood.High+d.Clearance.Above
 	if d.RubberUpA.Dir() != unit(frame.Up) { // the frame is the draw's, and the box stands on its head in it
 		out.Low, out.High = stood.Low-d.Clearance.Above, stood.High+below
 	}
-	formula := map[box.Form]string{box.Rectangle: "length × width", box.Own: "length × width of the shop's box", box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight", box.Contour: "A + P × beside + π × beside² (Steiner)"}[form]
+	formula := map[box.Form]string{box.Rectangle: "length × width", box.Own: "length × width of the shop's box",
+		box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight",
+		box.Contour: "A + P × beside + π × beside² (Steiner)"}[form]
 	area := derive.Of(quantity.Area, out.Area/100, formula, shaped(out.Box, ask)...)
-	out.Volume = derive.Of(quantity.Volume, out.Area*out.Height.Value/1000, "box seen from above × height", area.As("box seen from above"), out.Height.As("height"))
-	out.Saved = derive.Of(quantity.Volume, (rect.Area-out.Area)*out.Height.Value/1000, "(rectangle − this form) × height",
-		derive.From("rectangle", quantity.Area, rect.Area/100, "the same clearance all round"), area.As("this form"), out.Height.As("height"))
+	out.Volume = derive.Of(
+		quantity.Volume,
+		out.Area*out.Height.Value/1000,
+		"box seen from above × height",
+		area.As("box seen from above"),
+		out.Height.As("height"),
+	)
+	out.Saved = derive.Of(
+		quantity.Volume,
+		(rect.Area-out.Area)*out.Height.Value/1000,
+		"(rectangle − this form) × height",
+		derive.From(
+			"rectangle",
+			quantity.Area,
+			rect.Area/100,
+			"the same clearance all round",
+		),
+		area.As("this form"),
+		out.Height.As("height"),
+	)
 	out.panels(h)
 	low, high := plane.Bounds(out.Ring)
 	out.Bounds = boundsOf(frame, r3.Box{Min: r3.Vec{X: low[0], Y: low[1], Z: out.Low}, Max: r3.Vec{X: high[0], Y: high[1], Z: out.High}})
@@ -107,7 +137,11 @@ func shaped(b box.Box, ask box.Ask) []derive.Input {
 			q := ask.Hull[(i+1)%len(ask.Hull)]
 			around += math.Hypot(q[0]-p[0], q[1]-p[1])
 		}
-		return []derive.Input{derive.From("A", quantity.Area, math.Abs(plane.Area(ask.Hull))/100, "hull of the parts seen from above"), length("P", around, "once round that hull"), beside}
+		return []derive.Input{
+			derive.From("A", quantity.Area, math.Abs(plane.Area(ask.Hull))/100, "hull of the parts seen from above"),
+			length("P", around, "once round that hull"),
+			beside,
+		}
 	case box.Own:
 		return []derive.Input{length("length", b.Wide, "the shop's box"), length("width", b.Deep, "the shop's box")}
 	}
@@ -119,7 +153,12 @@ func (b *Box) panels(h practice.House) {
 	length := func(v float64, formula string, in ...derive.Input) derive.Number {
 		return derive.Of(quantity.Length, v, formula, in...)
 	}
-	wall := length(b.Height.Value+h.Freeboard, "height + freeboard", b.Height.As("height"), derive.From("freeboard", quantity.Length, h.Freeboard, "House practice"))
+	wall := length(
+		b.Height.Value+h.Freeboard,
+		"height + freeboard",
+		b.Height.As("height"),
+		derive.From("freeboard", quantity.Length, h.Freeboard, "House practice"),
+	)
 	inside := derive.From("once round, inside", quantity.Length, b.Wall, "the form")
 	switch b.Form {
 	case box.Rectangle, box.Own:
@@ -129,13 +168,29 @@ func (b *Box) panels(h practice.House) {
 		}
 		board := derive.From("board", quantity.Length, h.PanelThick, "House practice")
 		a, c := length(max(b.Wide, b.Deep), "inside, the longer way"), length(min(b.Wide, b.Deep), "inside, the shorter way")
-		b.Panels = []Panel{{"long walls", 2, a, wall}, {"end walls, outside", 2, length(c.Value+2*h.PanelThick, "inside + 2 × board", c.As("inside"), board), wall},
-			{"base", 1, length(a.Value+2*h.PanelThick, "inside + 2 × board", a.As("inside"), board), length(c.Value+2*h.PanelThick, "inside + 2 × board", c.As("inside"), board)}}
+		b.Panels = []Panel{
+			{"long walls", 2, a, wall},
+			{"end walls, outside", 2, length(c.Value+2*h.PanelThick, "inside + 2 × board", c.As("inside"), board), wall},
+			{
+				"base",
+				1,
+				length(a.Value+2*h.PanelThick, "inside + 2 × board", a.As("inside"), board),
+				length(c.Value+2*h.PanelThick, "inside + 2 × board", c.As("inside"), board),
+			},
+		}
 	default:
-		b.Strip = length(b.Wall+lap, "once round, inside + lap", inside, derive.From("lap", quantity.Length, lap, "common practice, no source"))
+		b.Strip = length(
+			b.Wall+lap,
+			"once round, inside + lap",
+			inside,
+			derive.From("lap", quantity.Length, lap, "common practice, no source"),
+		)
 		glue := derive.From("room to glue", quantity.Length, lap, "common practice, no source")
-		b.Panels = []Panel{{"wall, bent", 1, b.Strip, wall}, {"base", 1, length(b.Wide+2*lap, "widest + 2 × room to glue", derive.From("widest", quantity.Length, b.Wide, "the form"), glue),
-			length(b.Deep+2*lap, "deepest + 2 × room to glue", derive.From("deepest", quantity.Length, b.Deep, "the form"), glue)}}
+		b.Panels = []Panel{
+			{"wall, bent", 1, b.Strip, wall},
+			{"base", 1, length(b.Wide+2*lap, "widest + 2 × room to glue", derive.From("widest", quantity.Length, b.Wide, "the form"), glue),
+				length(b.Deep+2*lap, "deepest + 2 × room to glue", derive.From("deepest", quantity.Length, b.Deep, "the form"), glue)},
+		}
 	}
 }
 
@@ -143,7 +198,10 @@ func (b *Box) panels(h practice.House) {
 func (b Box) room(draw grid.Frame) pieces.Room {
 	out := pieces.Room{Volume: b.Volume.Value * 1000}
 	a, c := draw.In(b.Bounds.Min), draw.In(b.Bounds.Max)
-	out.Box = r3.Box{Min: r3.Vec{X: min(a.X, c.X), Y: min(a.Y, c.Y), Z: min(a.Z, c.Z)}, Max: r3.Vec{X: max(a.X, c.X), Y: max(a.Y, c.Y), Z: max(a.Z, c.Z)}}
+	out.Box = r3.Box{
+		Min: r3.Vec{X: min(a.X, c.X), Y: min(a.Y, c.Y), Z: min(a.Z, c.Z)},
+		Max: r3.Vec{X: max(a.X, c.X), Y: max(a.Y, c.Y), Z: max(a.Z, c.Z)},
+	}
 	if b.Form == box.Rectangle || b.Form == box.Own {
 		return out
 	}
@@ -201,7 +259,10 @@ func (b Box) Section(up axis.Axis) float64 {
 // boundsOf is a box of a frame in mesh coordinates.
 func boundsOf(f grid.Frame, b r3.Box) r3.Box {
 	p, q := f.Out(b.Min), f.Out(b.Max)
-	return r3.Box{Min: r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)}, Max: r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)}}
+	return r3.Box{
+		Min: r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)},
+		Max: r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)},
+	}
 }
 
 // unit is an axis of a frame without the dust of its rounding.

@@ -23,8 +23,20 @@ func (p Plan) Choices(spots []key.Spot, rubber strip.Rubber, wanted, cells int) 
 	room := p.Box.room(p.Cavities.Frame)
 	d := p.Design
 	height := p.Parting.Height
-	c := pieces.Choices{Draw: d.Draw.Dir(), Clearance: d.Clearance, Room: &room, Parting: &height, HalvesOnly: !p.Kind.Sided, Whole: p.Kind.OnBoard || p.Kind.Peeled,
-		Rubber: rubber, Wanted: wanted, Cells: cells, Seam: SeamOf(d.Seam), Holes: SeamOf(d.Holes), Keys: key.Choices{Kind: key.None}}
+	c := pieces.Choices{
+		Draw:       d.Draw.Dir(),
+		Clearance:  d.Clearance,
+		Room:       &room,
+		Parting:    &height,
+		HalvesOnly: !p.Kind.Sided,
+		Whole:      p.Kind.OnBoard || p.Kind.Peeled,
+		Rubber:     rubber,
+		Wanted:     wanted,
+		Cells:      cells,
+		Seam:       SeamOf(d.Seam),
+		Holes:      SeamOf(d.Holes),
+		Keys:       key.Choices{Kind: key.None},
+	}
 	if p.Kind.Keyed {
 		c.Keys, c.Spots = key.Choices{Kind: key.Kind(d.Keys.Kind), Size: d.Keys.Size}, spots
 	}
@@ -54,8 +66,19 @@ func (p Plan) Divide(d pieces.Plan) Plan {
 		if sum <= 0 || !p.Kind.Halves {
 			break
 		}
-		share := derive.Of(quantity.Volume, p.Rubber.Value*q.Volume/sum, "rubber × piece / all pieces", p.Rubber.As("rubber"),
-			derive.From("piece", quantity.Volume, q.Volume/1000, "sum over the triangles of its closed surface"), derive.From("all pieces", quantity.Volume, sum/1000, "the same")).
+		share := derive.Of(
+			quantity.Volume,
+			p.Rubber.Value*q.Volume/sum,
+			"rubber × piece / all pieces",
+			p.Rubber.As("rubber"),
+			derive.From(
+				"piece",
+				quantity.Volume,
+				q.Volume/1000,
+				"sum over the triangles of its closed surface",
+			),
+			derive.From("all pieces", quantity.Volume, sum/1000, "the same"),
+		).
 			Noted(fmt.Sprintf("The surfaces were taken on a lattice of %.2g mm and make up the box to %.2g %%.", d.Cell, 100*d.Error()))
 		known = append(known, kinds.Piece{Name: q.Name, Volume: share})
 	}
@@ -67,7 +90,12 @@ func (p Plan) Divide(d pieces.Plan) Plan {
 // tells of the seam.
 func (p Plan) Lined(b shell.Blanket, d pieces.Plan) Plan {
 	p.Blanket, p.Division = &b, &d
-	skin := derive.Of(quantity.Volume, b.Volume/1000, "volume of the skin", derive.From("skin", quantity.Volume, b.Volume/1000, "its closed surface, undercuts bridged"))
+	skin := derive.Of(
+		quantity.Volume,
+		b.Volume/1000,
+		"volume of the skin",
+		derive.From("skin", quantity.Volume, b.Volume/1000, "its closed surface, undercuts bridged"),
+	)
 	p.Rubber = skin
 	p.share(nil, &skin)
 	return p
@@ -97,8 +125,19 @@ func (p Plan) Bodies() (out []Body) {
 		sum += q.Volume
 	}
 	for _, q := range p.Division.Pieces {
-		v := derive.Of(quantity.Volume, p.Rubber.Value*q.Volume/sum, "rubber × piece / all pieces", p.Rubber.As("rubber"),
-			derive.From("piece", quantity.Volume, q.Volume/1000, "sum over the triangles of its closed surface"), derive.From("all pieces", quantity.Volume, sum/1000, "the same"))
+		v := derive.Of(
+			quantity.Volume,
+			p.Rubber.Value*q.Volume/sum,
+			"rubber × piece / all pieces",
+			p.Rubber.As("rubber"),
+			derive.From(
+				"piece",
+				quantity.Volume,
+				q.Volume/1000,
+				"sum over the triangles of its closed surface",
+			),
+			derive.From("all pieces", quantity.Volume, sum/1000, "the same"),
+		)
 		out = append(out, Body{q.Name, q.Draw, q.Order, q.Mesh, v, q.Catches, q.Stripped})
 	}
 	return out
@@ -126,9 +165,20 @@ func FiguresOf(d pieces.Plan) Figures {
 	cell := derive.From("cell of the lattice", quantity.Length, d.Cell, "the box, divided")
 	level := derive.From("level along the draw", quantity.Length, d.Level, "the proposal, or set by hand")
 	return Figures{
-		Line:  derive.Of(quantity.Length, d.Line, "length of the part's outline, holes and climbs included", cell),
-		Off:   derive.Of(quantity.Length, d.Off, "greatest distance of the line from its level, where the outline does not reach it", level, cell),
-		Open:  derive.Of(quantity.Number, d.Open, "share of the line that crosses walls instead of following an edge: there the seam shows", cell),
+		Line: derive.Of(quantity.Length, d.Line, "length of the part's outline, holes and climbs included", cell),
+		Off: derive.Of(
+			quantity.Length,
+			d.Off,
+			"greatest distance of the line from its level, where the outline does not reach it",
+			level,
+			cell,
+		),
+		Open: derive.Of(
+			quantity.Number,
+			d.Open,
+			"share of the line that crosses walls instead of following an edge: there the seam shows",
+			cell,
+		),
 		Steep: derive.Of(quantity.Number, d.Steep, "greatest slope of the parting between part and wall, in degrees", cell),
 	}
 }

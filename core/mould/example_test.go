@@ -22,7 +22,14 @@ func Example() {
 		fmt.Println(err)
 		return
 	}
-	fmt.Printf("%s: box %.0f × %.0f × %.0f mm, %.1f mL of rubber\n", p.Kind.Name, p.Box.Wide, p.Box.Deep, p.Box.Height.Value, p.Rubber.Value)
+	fmt.Printf(
+		"%s: box %.0f × %.0f × %.0f mm, %.1f mL of rubber\n",
+		p.Kind.Name,
+		p.Box.Wide,
+		p.Box.Deep,
+		p.Box.Height.Value,
+		p.Rubber.Value,
+	)
 	for _, pour := range p.Pours {
 		fmt.Printf("%s, %s up, to %.0f mm\n", pour.Name, pour.Up, pour.Level)
 	}

@@ -45,31 +45,64 @@ func (p Plan) Findings() (out []finding.Finding) {
 func (p Plan) boxFindings(add func(finding.Finding)) {
 	c, h := p.Design.Clearance, p.house
 	if c.Beside < thinWall && !p.Kind.Shelled {
-		add(finding.Finding{Severity: finding.Watch, Code: "little-rubber-beside", What: fmt.Sprintf("Only %.3g mm of rubber stand beside the part.", c.Beside),
-			Figure: finding.Of(quantity.Length, c.Beside), Limit: finding.Of(quantity.Length, thinWall),
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "little-rubber-beside",
+			What:     fmt.Sprintf("Only %.3g mm of rubber stand beside the part.", c.Beside),
+			Figure:   finding.Of(quantity.Length, c.Beside),
+			Limit:    finding.Of(quantity.Length, thinWall),
 			Why:      "A thin wall flexes, tears and bulges when the cavity is full.",
-			Remedies: []finding.Remedy{{Label: fmt.Sprintf("House clearance, %.3g mm", h.Clearance.Beside), Action: finding.SetBeside, Value: h.Clearance.Beside}}})
+			Remedies: []finding.Remedy{
+				{
+					Label:  fmt.Sprintf("House clearance, %.3g mm", h.Clearance.Beside),
+					Action: finding.SetBeside,
+					Value:  h.Clearance.Beside,
+				},
+			},
+		})
 	}
 	if f := p.crowded(); f != nil {
 		add(*f)
 	}
 	if p.Kind.Resin == kinds.Sprued && p.Design.WellDepth > c.Above && p.Design.ResinUp == p.Design.RubberUpA {
-		add(finding.Finding{Severity: finding.Watch, Code: "well-deeper-than-rubber", What: "There is less rubber over the part than the well is deep.",
-			Figure: finding.Of(quantity.Length, c.Above), Limit: finding.Of(quantity.Length, p.Design.WellDepth),
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "well-deeper-than-rubber",
+			What:     "There is less rubber over the part than the well is deep.",
+			Figure:   finding.Of(quantity.Length, c.Above),
+			Limit:    finding.Of(quantity.Length, p.Design.WellDepth),
 			Why:      "A well that reaches down beside the part leaves a thin wall and little head of resin.",
-			Remedies: []finding.Remedy{{Label: fmt.Sprintf("Clear %.3g mm above", p.Design.WellDepth+8), Action: finding.SetHeadroom, Value: p.Design.WellDepth + 8}}})
+			Remedies: []finding.Remedy{
+				{
+					Label:  fmt.Sprintf("Clear %.3g mm above", p.Design.WellDepth+8),
+					Action: finding.SetHeadroom,
+					Value:  p.Design.WellDepth + 8,
+				},
+			},
+		})
 	}
 	if p.Parted() && p.Known {
 		low, high := p.Design.Draw.Span(p.Body)
 		if p.Parting.Height <= low || p.Parting.Height >= high {
-			add(finding.Finding{Severity: finding.Watch, Code: "parting-misses", What: "The parting misses the part, which then lies wholly in one half.",
+			add(finding.Finding{
+				Severity: finding.Watch,
+				Code:     "parting-misses",
+				What:     "The parting misses the part, which then lies wholly in one half.",
 				Why:      "That is right for a part with a flat back on the parting, and wrong for any other.",
-				Remedies: []finding.Remedy{{Label: "Part where it is proposed", Action: finding.SetParting, Value: p.Parting.Proposed}}})
+				Remedies: []finding.Remedy{
+					{Label: "Part where it is proposed", Action: finding.SetParting, Value: p.Parting.Proposed},
+				},
+			})
 		}
 	}
 	if p.Kind.Halves && p.Box.Form != box.Rectangle && p.Box.Form != box.Own && !p.Box.Stands.Along(p.Design.Draw) {
-		add(finding.Finding{Severity: finding.Watch, Code: "upright-parting-in-bent-box", What: "The parting stands upright in a box with bent walls.",
-			Why: "Clay or board has to be fitted to the bend on both sides. Pour half A along the draw, take a rectangle, or build it as a cut block."})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "upright-parting-in-bent-box",
+			What:     "The parting stands upright in a box with bent walls.",
+			Why: "Clay or board has to be fitted to the bend on both sides. Pour half A along the draw, take a " +
+				"rectangle, or build it as a cut block.",
+		})
 	}
 }
 
@@ -80,10 +113,23 @@ func (p Plan) crowded() *finding.Finding {
 	if !errors.As(err, &near) {
 		return nil
 	}
-	f := finding.Finding{Severity: finding.Watch, Code: "little-rubber-between", What: fmt.Sprintf("Only %.3g mm of rubber stand between cavities %d and %d.", near.Apart, near.One, near.Other),
-		Figure: finding.Of(quantity.Length, near.Apart), Limit: finding.Of(quantity.Length, thinWall), Why: "A thin web flexes, tears and lets resin through. Lay them apart under Gang."}
+	f := finding.Finding{
+		Severity: finding.Watch,
+		Code:     "little-rubber-between",
+		What:     fmt.Sprintf("Only %.3g mm of rubber stand between cavities %d and %d.", near.Apart, near.One, near.Other),
+		Figure: finding.Of(
+			quantity.Length,
+			near.Apart,
+		),
+		Limit: finding.Of(quantity.Length, thinWall),
+		Why:   "A thin web flexes, tears and lets resin through. Lay them apart under Gang.",
+	}
 	if near.Apart <= 0 {
-		f.Severity, f.Code, f.What = finding.Stop, "cavities-overlap", fmt.Sprintf("Cavities %d and %d lie over one another.", near.One, near.Other)
+		f.Severity, f.Code, f.What = finding.Stop, "cavities-overlap", fmt.Sprintf(
+			"Cavities %d and %d lie over one another.",
+			near.One,
+			near.Other,
+		)
 		f.Why = "Two masters cannot stand in one place: no figure of this mould is right before they are laid apart, under Gang."
 	}
 	return &f
@@ -95,29 +141,74 @@ func (p Plan) Parted() bool { return !p.Kind.OnBoard && !p.Kind.Peeled }
 func (p Plan) pieceFindings(add func(finding.Finding)) {
 	d := p.Division
 	if p.Kind.Keyed && d.Keys.Short != "" {
-		add(finding.Finding{Severity: finding.Watch, Code: "keys-short", What: d.Keys.Short, Why: "Halves that shift leave a step at the seam of every casting. Clear more beside the part, or take a bevel.",
-			Remedies: []finding.Remedy{{Label: "Clear 8 mm more beside", Action: finding.SetBeside, Value: p.Box.Nearest + 8}}})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "keys-short",
+			What:     d.Keys.Short,
+			Why:      "Halves that shift leave a step at the seam of every casting. Clear more beside the part, or take a bevel.",
+			Remedies: []finding.Remedy{{Label: "Clear 8 mm more beside", Action: finding.SetBeside, Value: p.Box.Nearest + 8}},
+		})
 	}
 	for _, piece := range d.Pieces {
 		if piece.Catches > 1 {
-			add(finding.Finding{Severity: finding.Stop, Code: "piece-catches", What: piece.Name + " does not come away.", Figure: finding.Of(quantity.Volume, piece.Catches/1000),
-				Why: "Moved out along its draw, with the pieces that leave after it in place, this much of it meets them or the part.", Source: "every piece moved on the lattice"})
+			add(finding.Finding{
+				Severity: finding.Stop,
+				Code:     "piece-catches",
+				What:     piece.Name + " does not come away.",
+				Figure:   finding.Of(quantity.Volume, piece.Catches/1000),
+				Why:      "Moved out along its draw, with the pieces that leave after it in place, this much of it meets them or the part.",
+				Source:   "every piece moved on the lattice",
+			})
 		}
 		if p.Parted() && piece.Stripped > lockedShare*d.Part {
-			add(finding.Finding{Severity: finding.Watch, Code: "piece-stripped", What: fmt.Sprintf("%s holds the part until it is stripped off.", piece.Name), Figure: finding.Of(quantity.Volume, piece.Stripped/1000), Limit: finding.Of(quantity.Volume, lockedShare*d.Part/1000),
-				Why: "So much of it lies behind the part along its draw and has to stretch over it."})
+			add(finding.Finding{
+				Severity: finding.Watch,
+				Code:     "piece-stripped",
+				What:     fmt.Sprintf("%s holds the part until it is stripped off.", piece.Name),
+				Figure:   finding.Of(quantity.Volume, piece.Stripped/1000),
+				Limit:    finding.Of(quantity.Volume, lockedShare*d.Part/1000),
+				Why:      "So much of it lies behind the part along its draw and has to stretch over it.",
+			})
 		}
 	}
 	for _, at := range d.Left {
-		add(finding.Finding{Severity: finding.Watch, Code: "undercut-not-freed", What: "No side piece frees this undercut.", Where: &at, Why: "From every way out part of it is in the way: strip it, fill it on the master, or draw the part another way.", Source: "every way out tried on the lattice"})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "undercut-not-freed",
+			What:     "No side piece frees this undercut.",
+			Where:    &at,
+			Why:      "From every way out part of it is in the way: strip it, fill it on the master, or draw the part another way.",
+			Source:   "every way out tried on the lattice",
+		})
 	}
 	if d.Steep > steepest {
-		add(finding.Finding{Severity: finding.Watch, Code: "parting-steep", What: "The parting climbs like a wall.", Figure: finding.Of(quantity.Number, d.Steep), Limit: finding.Of(quantity.Number, steepest),
-			Why: "Degrees of its steepest place. The halves still come apart, but they rub there and the bed is hard to build: another draw has a flatter line."})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "parting-steep",
+			What:     "The parting climbs like a wall.",
+			Figure:   finding.Of(quantity.Number, d.Steep),
+			Limit:    finding.Of(quantity.Number, steepest),
+			Why: "Degrees of its steepest place. The halves still come apart, but they rub there and the bed is " +
+				"hard to build: another draw has a flatter line.",
+		})
 	}
 	if n := len(p.Sides()); n > 0 {
-		add(finding.Finding{Severity: finding.Note, Code: "side-pieces-spare-rubber", What: fmt.Sprintf("%s the rubber: one more pour than two halves that are stripped.", quantity.Plural(n, "side piece spares", "side pieces spare")),
-			Figure: finding.Of(quantity.Time, sideHours*float64(n)), Why: fmt.Sprintf("They cure together once more, with %.2g h of work each; and each is taken out and put back at every pull.", sideHours)})
+		add(finding.Finding{
+			Severity: finding.Note,
+			Code:     "side-pieces-spare-rubber",
+			What: fmt.Sprintf(
+				"%s the rubber: one more pour than two halves that are stripped.",
+				quantity.Plural(n, "side piece spares", "side pieces spare"),
+			),
+			Figure: finding.Of(
+				quantity.Time,
+				sideHours*float64(n),
+			),
+			Why: fmt.Sprintf(
+				"They cure together once more, with %.2g h of work each; and each is taken out and put back at every pull.",
+				sideHours,
+			),
+		})
 	}
 }
 
@@ -140,22 +231,31 @@ func (p Plan) InsertFindings(all []design.Insert) (out []finding.Finding) {
 		switch in.Kind {
 		case prep.Thread:
 			f.Code, f.What = "insert-on-a-pin", fmt.Sprintf("%s holds the %s on a pin.", holder, in.Named())
-			f.Why = "Covered while the rubber is poured, the screw that covers it leaves the seat for the pin; the insert is set on the pin before every pull."
+			f.Why = "Covered while the rubber is poured, the screw that covers it leaves the seat for the pin; the " +
+				"insert is set on the pin before every pull."
 		case prep.Hole:
 			f.Code, f.What = "insert-plugged", fmt.Sprintf("The %s is plugged from %s.", in.Named(), kinds.Small(holder))
-			f.Why = "Rubber of both halves meets in a hole. A plug half way, or flush with one face, decides where the seam lies; without one the halves grip one another."
+			f.Why = "Rubber of both halves meets in a hole. A plug half way, or flush with one face, decides where the " +
+				"seam lies; without one the halves grip one another."
 		case prep.Core:
-			f.Code, f.What = "insert-in-the-parting", fmt.Sprintf("The %s lies in the parting, its ends in prints on %s.", in.Named(), kinds.Small(holder))
-			f.Why = "Ends that stand out of the master make their own prints. Lay it in dry and warm: a cold core chills the resin and draws bubbles."
+			f.Code, f.What = "insert-in-the-parting", fmt.Sprintf(
+				"The %s lies in the parting, its ends in prints on %s.",
+				in.Named(),
+				kinds.Small(holder),
+			)
+			f.Why = "Ends that stand out of the master make their own prints. Lay it in dry and warm: a cold core " +
+				"chills the resin and draws bubbles."
 			if off := math.Abs(p.Design.Draw.Of(at) - p.Parting.Height); p.Parted() && off > coreOff {
 				f.Severity = finding.Watch
 				f.Code, f.What = "insert-off-the-parting", fmt.Sprintf("The %s sits away from the parting.", in.Named())
 				f.Figure, f.Limit = finding.Of(quantity.Length, off), finding.Of(quantity.Length, coreOff)
-				f.Why = "A core is laid in where the mould opens. Here it would have to be pushed into a closed print: move the parting, or hold it on a pin."
+				f.Why = "A core is laid in where the mould opens. Here it would have to be pushed into a closed print: " +
+					"move the parting, or hold it on a pin."
 			}
 		case prep.Magnet:
 			f.Code, f.What = "insert-laid-in", fmt.Sprintf("The %s is laid into %s before gel.", in.Named(), kinds.Small(holder))
-			f.Why = "Pour to its depth, lay it in with the marked pole up, fill up before the first part gels. Keep magnets away from pacemakers."
+			f.Why = "Pour to its depth, lay it in with the marked pole up, fill up before the first part gels. Keep " +
+				"magnets away from pacemakers."
 		}
 		out = append(out, f)
 	}

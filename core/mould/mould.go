@@ -103,7 +103,16 @@ func Lay(a Ask) (Plan, error) {
 	if a.Master.Volume() <= 0 {
 		return Plan{}, part.ErrNoMaster
 	}
-	p := Plan{Kind: a.Kind, Design: a.Design, One: a.Master.Bounds(), Known: a.Master.Mesh != nil, Life: a.Life, master: a.Master, rubber: a.Rubber, house: a.House}
+	p := Plan{
+		Kind:   a.Kind,
+		Design: a.Design,
+		One:    a.Master.Bounds(),
+		Known:  a.Master.Mesh != nil,
+		Life:   a.Life,
+		master: a.Master,
+		rubber: a.Rubber,
+		house:  a.House,
+	}
 	var err error
 	if p.Cavities, err = Laid(a.Design, a.Shape); err != nil {
 		return p, err
@@ -142,12 +151,23 @@ func boundsOfHull(o Outline) (low, high r3.Vec) {
 // sum is how much rubber and resin the box holds.
 func (p *Plan) sum() {
 	m := p.master
-	p.Part = derive.Of(quantity.Volume, m.Volume()/1000, "volume of the master", derive.From("volume", quantity.Volume, m.Volume()/1000, m.VolumeSource()))
+	p.Part = derive.Of(
+		quantity.Volume,
+		m.Volume()/1000,
+		"volume of the master",
+		derive.From("volume", quantity.Volume, m.Volume()/1000, m.VolumeSource()),
+	)
 	if e := m.Report.VolumeError; m.Mesh != nil && e > 0 {
 		p.Part = p.Part.Noted(fmt.Sprintf("the mesh has holes: right to within %.2g mL", e/1000))
 	}
 	n := float64(p.Design.Cavities())
-	p.Parts = derive.Of(quantity.Volume, n*p.Part.Value, "part × cavities", p.Part.As("part"), derive.From("cavities", quantity.Number, n, "this design"))
+	p.Parts = derive.Of(
+		quantity.Volume,
+		n*p.Part.Value,
+		"part × cavities",
+		p.Part.As("part"),
+		derive.From("cavities", quantity.Number, n, "this design"),
+	)
 	if !p.Kind.Shelled {
 		p.Rubber = derive.Of(quantity.Volume, p.Box.Volume.Value-p.Parts.Value, "box − parts", p.Box.Volume.As("box"), p.Parts.As("parts"))
 	}
@@ -167,7 +187,15 @@ func (p *Plan) part(a Ask) error {
 	p.Parting.Proposed = p.Parting.Height
 	if own := p.Design.Parting; own != nil {
 		if p.Parting.Height = *own; *own <= low || *own >= high {
-			return fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw; the part reaches from %.4g to %.4g mm", *own, low, high, partLow, partHigh)
+			return fmt.Errorf(
+				"the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw; the "+
+					"part reaches from %.4g to %.4g mm",
+				*own,
+				low,
+				high,
+				partLow,
+				partHigh,
+			)
 		}
 	}
 	var known []kinds.Piece
@@ -183,8 +211,10 @@ func (p *Plan) part(a Ask) error {
 func (p *Plan) halvesByMeasure(low, high float64) []kinds.Piece {
 	var out []kinds.Piece
 	for i, depth := range []float64{high - p.Parting.Height, p.Parting.Height - low} {
-		share := derive.Of(quantity.Volume, p.Box.Volume.Value*depth/(high-low)-p.Parts.Value/2, "box × depth of the half / depth of the box − half of the parts", p.Box.Volume.As("box"),
-			derive.From("depth of the half", quantity.Length, depth, "from the parting to the end of the box"), derive.From("depth of the box", quantity.Length, high-low, "along the draw"), p.Parts.As("parts")).
+		share := derive.Of(quantity.Volume, p.Box.Volume.Value*depth/(high-low)-p.Parts.Value/2, "box × depth of the "+
+			"half / depth of the box − half of the parts", p.Box.Volume.As("box"),
+			derive.From("depth of the half", quantity.Length, depth, "from the parting to the end of the box"),
+			derive.From("depth of the box", quantity.Length, high-low, "along the draw"), p.Parts.As("parts")).
 			Noted("the shape is not known: half of the part is taken to lie in each half")
 		out = append(out, kinds.Piece{Name: []string{"Half A", "Half B"}[i], Volume: share})
 	}

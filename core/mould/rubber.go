@@ -44,7 +44,13 @@ func (p *Plan) share(known []kinds.Piece, skin *derive.Number) {
 			p.Divided = false
 			continue
 		}
-		q.Mixed = derive.Of(quantity.Volume, q.Volume.Value*(1+over.Value/100), "rubber × (1 + allowance / 100)", q.Volume.As("rubber"), over.As("allowance (%)"))
+		q.Mixed = derive.Of(
+			quantity.Volume,
+			q.Volume.Value*(1+over.Value/100),
+			"rubber × (1 + allowance / 100)",
+			q.Volume.As("rubber"),
+			over.As("allowance (%)"),
+		)
 		q.Mixes = p.mixes(q.Mixed)
 		if p.rubber != nil {
 			if b, err := mix.Split(*p.rubber, q.Mixed); err == nil {
@@ -120,7 +126,18 @@ func (p Plan) ClayMass() *derive.Number {
 	if p.Clay == nil {
 		return nil
 	}
-	m := derive.Of(quantity.Mass, p.Clay.Value*clayDensity, "volume × density of clay", p.Clay.As("volume"), derive.From("density of clay", quantity.Density, clayDensity, "sulphur-free modelling clay, from memory; weigh a measured block of yours"))
+	m := derive.Of(
+		quantity.Mass,
+		p.Clay.Value*clayDensity,
+		"volume × density of clay",
+		p.Clay.As("volume"),
+		derive.From(
+			"density of clay",
+			quantity.Density,
+			clayDensity,
+			"sulphur-free modelling clay, from memory; weigh a measured block of yours",
+		),
+	)
 	return &m
 }
 

@@ -44,7 +44,10 @@ func CountSet(all []Member) SetCount {
 		}
 	}
 	if low, high := slices.Min(ordered), slices.Max(ordered); low != high {
-		out.Notes = append(out.Notes, fmt.Sprintf("The orders do not match: enough for %d sets of one part and for %d of another.", low, high))
+		out.Notes = append(
+			out.Notes,
+			fmt.Sprintf("The orders do not match: enough for %d sets of one part and for %d of another.", low, high),
+		)
 	}
 	if len(resins) > 1 {
 		var groups []string

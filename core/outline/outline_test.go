@@ -91,7 +91,13 @@ func TestCurvesStayWithinTheTolerance(t *testing.T) {
 }
 
 func dxf(entities string) []byte {
-	return []byte(strings.ReplaceAll("0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n"+entities+"0\nENDSEC\n0\nEOF\n", "\n", "\r\n"))
+	return []byte(
+		strings.ReplaceAll(
+			"0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n"+entities+"0\nENDSEC\n0\nEOF\n",
+			"\n",
+			"\r\n",
+		),
+	)
 }
 
 func TestEntitiesOfADXF(t *testing.T) {
@@ -105,13 +111,16 @@ func TestEntitiesOfADXF(t *testing.T) {
 		entities string
 		want     float64
 	}{
-		"circle":      {"0\nCIRCLE\n8\n0\n10\n5\n20\n5\n40\n12\n", math.Pi * 144},
-		"lines":       {line(0, 0, 30, 0) + line(30, 20, 30, 0) + line(30, 20, 0, 20) + line(0, 20, 0, 0), 600},
-		"slot":        {line(0, 0, 20, 0) + "0\nARC\n10\n20\n20\n5\n40\n5\n50\n270\n51\n90\n" + line(20, 10, 0, 10) + "0\nARC\n10\n0\n20\n5\n40\n5\n50\n90\n51\n270\n", 200 + math.Pi*25},
-		"polyline":    {"0\nPOLYLINE\n66\n1\n70\n1\n" + vertex(0, 0, 0) + vertex(10, 0, 0) + vertex(10, 10, 0) + vertex(0, 10, 0) + "0\nSEQEND\n", 100},
-		"bulge":       {"0\nPOLYLINE\n66\n1\n70\n1\n" + vertex(0, 0, 1) + vertex(10, 0, 1) + "0\nSEQEND\n", math.Pi * 25},
-		"light bulge": {"0\nLWPOLYLINE\n90\n4\n70\n1\n10\n0\n20\n0\n10\n20\n20\n0\n42\n1\n10\n20\n20\n10\n10\n0\n20\n10\n42\n1\n", 200 + math.Pi*25},
-		"ellipse":     {"0\nELLIPSE\n10\n0\n20\n0\n11\n20\n21\n0\n40\n0.5\n41\n0\n42\n6.283185307179586\n", math.Pi * 200},
+		"circle": {"0\nCIRCLE\n8\n0\n10\n5\n20\n5\n40\n12\n", math.Pi * 144},
+		"lines":  {line(0, 0, 30, 0) + line(30, 20, 30, 0) + line(30, 20, 0, 20) + line(0, 20, 0, 0), 600},
+		"slot": {line(0, 0, 20, 0) + "0\nARC\n10\n20\n20\n5\n40\n5\n50\n270\n51\n90\n" + line(20, 10, 0,
+			10) + "0\nARC\n10\n0\n20\n5\n40\n5\n50\n90\n51\n270\n", 200 + math.Pi*25},
+		"polyline": {"0\nPOLYLINE\n66\n1\n70\n1\n" + vertex(0, 0, 0) + vertex(10, 0, 0) + vertex(10, 10, 0) + vertex(0, 10,
+			0) + "0\nSEQEND\n", 100},
+		"bulge": {"0\nPOLYLINE\n66\n1\n70\n1\n" + vertex(0, 0, 1) + vertex(10, 0, 1) + "0\nSEQEND\n", math.Pi * 25},
+		"light bulge": {"0\nLWPOLYLINE\n90\n4\n70\n1\n10\n0\n20\n0\n10\n20\n20\n0\n42\n1\n" +
+			"10\n20\n20\n10\n10\n0\n20\n10\n42\n1\n", 200 + math.Pi*25},
+		"ellipse": {"0\nELLIPSE\n10\n0\n20\n0\n11\n20\n21\n0\n40\n0.5\n41\n0\n42\n6.283185307179586\n", math.Pi * 200},
 	} {
 		got := areas(t, dxf(c.entities))
 		if assert.Len(t, got, 1, name) {

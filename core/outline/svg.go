@@ -137,7 +137,8 @@ func svgLength(s string) (mm float64, unit string, ok bool) {
 	}
 	v, err := strconv.ParseFloat(strings.TrimSpace(s[:i]), 64)
 	unit = strings.ToLower(strings.TrimSpace(s[i:]))
-	per, known := map[string]float64{"": 25.4 / pxPerInch, "px": 25.4 / pxPerInch, "mm": 1, "cm": 10, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "q": 0.25}[unit]
+	per, known := map[string]float64{"": 25.4 / pxPerInch, "px": 25.4 / pxPerInch, "mm": 1, "cm": 10, "in": 25.4,
+		"pt": 25.4 / 72, "pc": 25.4 / 6, "q": 0.25}[unit]
 	if err != nil || !known {
 		return 0, "", false
 	}
@@ -278,7 +279,10 @@ func parsePath(d string, scale float64, put func([]plane.Point, bool) error) err
 		for i := 1; i <= n; i++ {
 			t := float64(i) / float64(n)
 			u := 1 - t
-			line(plane.Point{u*u*u*from[0] + 3*u*u*t*a[0] + 3*u*t*t*b[0] + t*t*t*c[0], u*u*u*from[1] + 3*u*u*t*a[1] + 3*u*t*t*b[1] + t*t*t*c[1]})
+			line(plane.Point{
+				u*u*u*from[0] + 3*u*u*t*a[0] + 3*u*t*t*b[0] + t*t*t*c[0],
+				u*u*u*from[1] + 3*u*u*t*a[1] + 3*u*t*t*b[1] + t*t*t*c[1],
+			})
 		}
 	}
 	for {
@@ -339,7 +343,11 @@ func parsePath(d string, scale float64, put func([]plane.Point, bool) error) err
 				q = at
 			}
 			c, from := pair(), at
-			curve(plane.Point{from[0] + 2*(q[0]-from[0])/3, from[1] + 2*(q[1]-from[1])/3}, plane.Point{c[0] + 2*(q[0]-c[0])/3, c[1] + 2*(q[1]-c[1])/3}, c)
+			curve(
+				plane.Point{from[0] + 2*(q[0]-from[0])/3, from[1] + 2*(q[1]-from[1])/3},
+				plane.Point{c[0] + 2*(q[0]-c[0])/3, c[1] + 2*(q[1]-c[1])/3},
+				c,
+			)
 			control = q
 		case 'A':
 			rx, ry, tilt := math.Abs(num()), math.Abs(num()), num()*math.Pi/180

@@ -93,15 +93,23 @@ func (m Master) VolumeNumber() derive.Number {
 			derive.From("open edges", quantity.Number, float64(m.Report.Edges.Open), "the mesh"),
 			derive.From("at most off by", quantity.Volume, m.Report.VolumeError/1000, "generalised winding number, Jacobson et al. 2013"))
 	default:
-		return derive.Of(quantity.Volume, v, "sum over all triangles of the tetrahedra they make with the middle, outer surfaces less hollows",
+		return derive.Of(quantity.Volume, v, "sum over all triangles of the tetrahedra they make with the middle, "+
+			"outer surfaces less hollows",
 			derive.From("triangles", quantity.Number, float64(m.Report.Triangles), "the mesh"),
-			derive.From("bodies", quantity.Number, float64(m.Report.Bodies), "the mesh")).Noted("Exact for the mesh; a curved part is a little larger than its facets.")
+			derive.From("bodies", quantity.Number, float64(m.Report.Bodies), "the mesh"),
+		).
+			Noted("Exact for the mesh; a curved part is a little larger than its facets.")
 	}
 }
 
 // AreaNumber returns the surface in cm² with how it was found.
 func (m Master) AreaNumber() derive.Number {
-	return derive.Of(quantity.Area, m.Report.Area/100, "sum of the triangles' areas", derive.From("triangles", quantity.Number, float64(m.Report.Triangles), "the mesh"))
+	return derive.Of(
+		quantity.Area,
+		m.Report.Area/100,
+		"sum of the triangles' areas",
+		derive.From("triangles", quantity.Number, float64(m.Report.Triangles), "the mesh"),
+	)
 }
 
 // Span returns the lowest and highest height of the master along a way, in mm.

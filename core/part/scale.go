@@ -57,7 +57,8 @@ func (c Check) Verify(longest, volume float64) (string, error) {
 	case near(0.1), near(0.01), near(0.001):
 		return said + ": the mesh is drawn in mm, but was taken for cm or m.", nil
 	case c.Kind == "mass" && off < -0.1 && off > -0.95:
-		return said + ": the master is probably a hollow or sparsely filled print. Its shape is right; its weight says nothing about the resin.", nil
+		return said + ": the master is probably a hollow or sparsely filled print. Its shape is right; its weight says " +
+			"nothing about the resin.", nil
 	case c.Kind != "mass" && math.Abs(ratio-1) <= 0.025:
 		return said + ": one of the two was probably made larger for shrink. Say which size the castings shall have.", nil
 	}

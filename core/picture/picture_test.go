@@ -38,7 +38,8 @@ func TestABoxLooksAsWideAsItsBroadestSide(t *testing.T) {
 
 func TestABallIsRoundWhereverTheEyeIs(t *testing.T) {
 	ball := meshtest.Sphere(10, 64)
-	for _, v := range []View{{Up: r3.Vec{Z: 1}}, {Up: r3.Vec{X: 1, Y: 1}, Tilt: 35}, {Up: r3.Vec{Y: -1}, Side: r3.Vec{Z: 3, Y: 1}, Tilt: 20}} {
+	for _, v := range []View{{Up: r3.Vec{Z: 1}}, {Up: r3.Vec{X: 1, Y: 1}, Tilt: 35},
+		{Up: r3.Vec{Y: -1}, Side: r3.Vec{Z: 3, Y: 1}, Tilt: 20}} {
 		r, solid := inked(Shaded(ball, v, Size{90, 90}, func(int) color.NRGBA { return grey }))
 		assert.InDelta(t, r.Dx(), r.Dy(), 1)
 		assert.InEpsilon(t, 3.14159/4*float64(r.Dx()*r.Dy()), solid, 0.03)

@@ -26,5 +26,5 @@ func Example() {
 	// Output:
 	// 1: Half A, 146 mL, catches 0
 	// 2: Half B, 120 mL, catches 0
-	// a parting line of 13 cm
+	// a parting line of 12 cm
 }

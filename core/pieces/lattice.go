@@ -38,7 +38,13 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 	cell := max(size.X, size.Y, size.Z) / cells
 	count := func(x float64) int { return int(math.Ceil(x/cell+2*offset)) + 1 }
 	b := &block{box: box, at: at, mesh: m}
-	b.Lattice = grid.Lattice{Low: r3.Sub(box.Min, r3.Scale(offset*cell, r3.Vec{X: 1, Y: 1, Z: 1})), Cell: cell, NX: count(size.X), NY: count(size.Y), NZ: count(size.Z)}
+	b.Lattice = grid.Lattice{
+		Low:  r3.Sub(box.Min, r3.Scale(offset*cell, r3.Vec{X: 1, Y: 1, Z: 1})),
+		Cell: cell,
+		NX:   count(size.X),
+		NY:   count(size.Y),
+		NZ:   count(size.Z),
+	}
 	b.part = make([]bool, b.Points())
 	n := [3]int{b.NX, b.NY, b.NZ}
 	low := [3]float64{b.Low.X, b.Low.Y, b.Low.Z}

@@ -39,7 +39,8 @@ func distance(t *mesh.Tree, p r3.Vec) float64 {
 // Every place in the box belongs to the part or to just one piece.
 func TestEveryPlaceBelongsToOne(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 5))
-	for key, m := range map[string]*mesh.Mesh{"hub": demo(t, "drogue-hub"), "bezel": demo(t, "instrument-bezel"), "ball": meshtest.Sphere(18, 48)} {
+	for key, m := range map[string]*mesh.Mesh{"hub": demo(t, "drogue-hub"), "bezel": demo(t, "instrument-bezel"),
+		"ball": meshtest.Sphere(18, 48)} {
 		c := usual
 		c.Cells = 90
 		p := made(t, m, c)

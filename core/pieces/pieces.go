@@ -131,7 +131,12 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	box := room.Box
 	if c.Parting != nil && (*c.Parting <= box.Min.Z || *c.Parting >= box.Max.Z || math.IsNaN(*c.Parting)) {
-		return Plan{}, fmt.Errorf("the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw", *c.Parting, box.Min.Z, box.Max.Z)
+		return Plan{}, fmt.Errorf(
+			"the parting at %.4g mm lies outside the box, which reaches from %.4g to %.4g mm along the draw",
+			*c.Parting,
+			box.Min.Z,
+			box.Max.Z,
+		)
 	}
 	level := box.Min.Z // of a block that is never parted
 	switch {
@@ -161,7 +166,17 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	told("stretching the parting through the outline")
 	s := stretch(b, level, c.Seam, c.Holes)
-	plan = Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Level: s.Level, Off: s.Off, Steep: math.Atan(s.Steep) * 180 / math.Pi, Line: s.Line, Cell: b.Cell}
+	plan = Plan{
+		Box:    box,
+		Frame:  frame,
+		Volume: room.Volume,
+		Part:   volume,
+		Level:  s.Level,
+		Off:    s.Off,
+		Steep:  math.Atan(s.Steep) * 180 / math.Pi,
+		Line:   s.Line,
+		Cell:   b.Cell,
+	}
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
@@ -204,7 +219,11 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		}
 	}
 	told("shaping the halves")
-	plan.Pieces = append(plan.Pieces, d.piece(upper, "Half A", r3.Vec{Z: 1}, frame, order), d.piece(lower, "Half B", r3.Vec{Z: -1}, frame, order+1))
+	plan.Pieces = append(
+		plan.Pieces,
+		d.piece(upper, "Half A", r3.Vec{Z: 1}, frame, order),
+		d.piece(lower, "Half B", r3.Vec{Z: -1}, frame, order+1),
+	)
 	return plan, ctx.Err()
 }
 
@@ -269,9 +288,27 @@ func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error)
 			continue
 		}
 		known := a.Spaces[nearest]
-		v := strip.Judge(strip.Undercut{Depth: known.Depth, Opening: known.Opening, Volume: known.Volume, Wall: c.Clearance.Beside, Reach: max(known.Height, a.Height/2)}, c.Rubber, c.Wanted)
+		v := strip.Judge(
+			strip.Undercut{
+				Depth:   known.Depth,
+				Opening: known.Opening,
+				Volume:  known.Volume,
+				Wall:    c.Clearance.Beside,
+				Reach:   max(known.Height, a.Height/2),
+			},
+			c.Rubber,
+			c.Wanted,
+		)
 		t, decided := said[i]
-		out.all = append(out.all, Undercut{At: frame.Out(sp.centre), Volume: float64(len(sp.points)) * b.Cell * b.Cell * b.Cell, Answer: v.Answer, Decided: decided})
+		out.all = append(
+			out.all,
+			Undercut{
+				At:      frame.Out(sp.centre),
+				Volume:  float64(len(sp.points)) * b.Cell * b.Cell * b.Cell,
+				Answer:  v.Answer,
+				Decided: decided,
+			},
+		)
 		out.whose = append(out.whose, sp)
 		switch {
 		case decided && t.Strip:
@@ -281,7 +318,11 @@ func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error)
 			solid := b.eroded(func(p int) bool { return b.part[p] })
 			free := slices.DeleteFunc(slices.Clone(sp.points), func(p int) bool { return !b.leaves(b.point(p), dir, solid) })
 			if float64(len(free)) < leastFreed*float64(len(sp.points)) {
-				return out, fmt.Errorf("a side piece drawn that way cannot leave: the part is in the way of %.0f %% of that undercut; turn its draw, or let the proposal find one", 100*(1-float64(len(free))/float64(len(sp.points))))
+				return out, fmt.Errorf(
+					"a side piece drawn that way cannot leave: the part is in the way of %.0f %% of that undercut; "+
+						"turn its draw, or let the proposal find one",
+					100*(1-float64(len(free))/float64(len(sp.points))),
+				)
 			}
 			out.forced = append(out.forced, b.shape(free, dir, nil))
 			continue

@@ -24,7 +24,12 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-var usual = Choices{Draw: r3.Vec{Z: 1}, Clearance: practice.Clearance{Beside: 12, Below: 13, Above: 20}, Rubber: strip.Rubber{Shore: 30, Elongation: 300}, Wanted: 60}
+var usual = Choices{
+	Draw:      r3.Vec{Z: 1},
+	Clearance: practice.Clearance{Beside: 12, Below: 13, Above: 20},
+	Rubber:    strip.Rubber{Shore: 30, Elongation: 300},
+	Wanted:    60,
+}
 
 func demo(t testing.TB, key string) *mesh.Mesh {
 	t.Helper()
@@ -65,7 +70,13 @@ func TestABallInABoxPartsInTwo(t *testing.T) {
 	assert.InEpsilon(t, 64.0*64*73, p.Volume, 1e-9)
 	half := 64*64*(20+20) - p.Part/2
 	assert.GreaterOrEqual(t, len(p.Keys.Keys), 4)
-	assert.InEpsilon(t, half, p.Pieces[0].Volume+p.Keys.Volume, 1e-3, "half A stands 20 mm over the ball, less what the keys of half B take")
+	assert.InEpsilon(
+		t,
+		half,
+		p.Pieces[0].Volume+p.Keys.Volume,
+		1e-3,
+		"half A stands 20 mm over the ball, less what the keys of half B take",
+	)
 	for _, q := range p.Pieces {
 		assert.Less(t, q.Stripped, 0.001*p.Part)
 	}
@@ -93,7 +104,13 @@ func TestKeysAreShapedIntoBothHalves(t *testing.T) {
 			lawful(t, p, 1e-3)
 			c.Keys.Kind = key.None
 			bare := made(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 50, Y: 40, Z: 20}), c)
-			assert.InEpsilon(t, p.Keys.Volume, bare.Pieces[0].Volume-p.Pieces[0].Volume, 0.06, "half A loses them, on a lattice of about a millimetre")
+			assert.InEpsilon(
+				t,
+				p.Keys.Volume,
+				bare.Pieces[0].Volume-p.Pieces[0].Volume,
+				0.06,
+				"half A loses them, on a lattice of about a millimetre",
+			)
 			assert.InEpsilon(t, p.Keys.Volume, p.Pieces[1].Volume-bare.Pieces[1].Volume, 0.06, "half B gains them")
 		})
 	}
@@ -125,8 +142,14 @@ func TestARoundBoxHoldsItsPieces(t *testing.T) {
 	c := usual
 	in := func(r []plane.Point, area float64) *Room {
 		low, high := plane.Bounds(r)
-		return &Room{Box: r3.Box{Min: r3.Vec{X: low[0], Y: low[1], Z: -usual.Clearance.Below}, Max: r3.Vec{X: high[0], Y: high[1], Z: 20 + usual.Clearance.Above}},
-			Walls: Upright(r), Volume: area * (20 + usual.Clearance.Below + usual.Clearance.Above)}
+		return &Room{
+			Box: r3.Box{
+				Min: r3.Vec{X: low[0], Y: low[1], Z: -usual.Clearance.Below},
+				Max: r3.Vec{X: high[0], Y: high[1], Z: 20 + usual.Clearance.Above},
+			},
+			Walls:  Upright(r),
+			Volume: area * (20 + usual.Clearance.Below + usual.Clearance.Above),
+		}
 	}
 	c.Room, c.Cells = in(round.Ring, round.Area), 90
 	p := made(t, m, c)
@@ -153,7 +176,12 @@ func TestThePlugInAHoleEndsWhereTheCasterWants(t *testing.T) {
 	require.True(t, plain.Holes)
 	for _, k := range plain.Keys.Keys {
 		size := r3.Sub(plain.Box.Max, plain.Box.Min)
-		assert.Greater(t, math.Hypot(k.X-(plain.Box.Min.X+size.X/2), k.Y-(plain.Box.Min.Y+size.Y/2)), size.X/2-12, "no key in the hole, only round the part")
+		assert.Greater(
+			t,
+			math.Hypot(k.X-(plain.Box.Min.X+size.X/2), k.Y-(plain.Box.Min.Y+size.Y/2)),
+			size.X/2-12,
+			"no key in the hole, only round the part",
+		)
 	}
 	low, high := plain.Box.Min.Z+13, plain.Box.Max.Z-20 // the part, along the draw
 	middle := r3.Scale(0.5, r3.Add(plain.Box.Min, plain.Box.Max))
@@ -269,7 +297,17 @@ func BenchmarkHub(b *testing.B) {
 }
 
 func TestAGrooveAllRoundIsSharedBetweenSidePieces(t *testing.T) {
-	spool := meshtest.Turned(96, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 8}, [2]float64{9, 8}, [2]float64{9, 22}, [2]float64{20, 22}, [2]float64{20, 30}, [2]float64{0, 30})
+	spool := meshtest.Turned(
+		96,
+		[2]float64{0, 0},
+		[2]float64{20, 0},
+		[2]float64{20, 8},
+		[2]float64{9, 8},
+		[2]float64{9, 22},
+		[2]float64{20, 22},
+		[2]float64{20, 30},
+		[2]float64{0, 30},
+	)
 	soft := made(t, spool, usual)
 	assert.Len(t, soft.Pieces, 2, "a soft rubber strips out of it")
 	assert.InEpsilon(t, 3.1416*(20*20-9*9)*14, soft.Pieces[0].Stripped+soft.Pieces[1].Stripped, 0.02)
@@ -332,7 +370,8 @@ func TestMouldsThatCannotBeMadeSayWhy(t *testing.T) {
 }
 
 func TestLinesOfTheLatticeMeasureThePart(t *testing.T) {
-	for key, m := range map[string]*mesh.Mesh{"hub": demo(t, "drogue-hub"), "guard": demo(t, "sensor-guard"), "two balls that overlap": twoBalls()} {
+	for key, m := range map[string]*mesh.Mesh{"hub": demo(t, "drogue-hub"), "guard": demo(t, "sensor-guard"),
+		"two balls that overlap": twoBalls()} {
 		box := m.Bounds()
 		room := r3.Vec{X: 10, Y: 10, Z: 10}
 		b, err := lay(m, m.Vertices, r3.Box{Min: r3.Sub(box.Min, room), Max: r3.Add(box.Max, room)}, 90)

@@ -95,7 +95,12 @@ func TestABlockThatIsNeverParted(t *testing.T) {
 	c := usual
 	c.Whole, c.Cells = true, 80
 	b := m.Bounds()
-	c.Room = &Room{Box: r3.Box{Min: r3.Vec{X: b.Min.X - 10, Y: b.Min.Y - 10, Z: b.Min.Z}, Max: r3.Vec{X: b.Max.X + 10, Y: b.Max.Y + 10, Z: b.Max.Z + 12}}}
+	c.Room = &Room{
+		Box: r3.Box{
+			Min: r3.Vec{X: b.Min.X - 10, Y: b.Min.Y - 10, Z: b.Min.Z},
+			Max: r3.Vec{X: b.Max.X + 10, Y: b.Max.Y + 10, Z: b.Max.Z + 12},
+		},
+	}
 	size := r3.Sub(c.Room.Box.Max, c.Room.Box.Min)
 	c.Room.Volume = size.X * size.Y * size.Z
 	p := made(t, m, c)

@@ -115,11 +115,15 @@ func (h House) Check() error {
 		{"rubber allowance", h.RubberOver, 0, 100}, {"sprue bore", h.SprueBore, 0.5, 100}, {"top opening", h.TopBore, 0.5, 200},
 		{"vent bore", h.VentBore, 0.2, 50}, {"well width", h.WellWidth, 1, 300}, {"well depth", h.WellDepth, 0, 200},
 		{"shot allowance", h.ShotOver, 0, 100}, {"scale step", h.ScaleStep, 0.0001, 1000}, {"ratio tolerance", h.RatioTolerance, 0.1, 50},
-		{"scale's capacity", h.ScaleMost, 0, 1e6}, {"pot's width", h.PotWide, 0, 3000}, {"pot's height", h.PotTall, 0, 3000}, {"chamber's width", h.ChamberWide, 0, 3000},
+		{"scale's capacity", h.ScaleMost, 0, 1e6}, {"pot's width", h.PotWide, 0, 3000}, {"pot's height", h.PotTall, 0, 3000},
+		{"chamber's width", h.ChamberWide, 0, 3000},
 		{"size of fine detail", h.Detail, 0, 20}, {"pot's pressure", h.Pressure, 0, 1000},
-		{"bucket's size", h.Bucket, 0, 1e6}, {"opening hour", h.Opens, 0, 23}, {"closing hour", h.Closes, 1, 24}, {"shop's temperature", h.Celsius, 0, 45},
-		{"mixing time (min)", h.MixMinutes, 0, 60}, {"mixing time a kilogram (min)", h.MixPerKilo, 0, 60}, {"degassing time (min)", h.DegasMinutes, 0, 120},
-		{"degassing time a kilogram (min)", h.DegasPerKilo, 0, 120}, {"pouring time (min)", h.PourMinutes, 0, 60}, {"pouring time a kilogram (min)", h.PourPerKilo, 0, 60},
+		{"bucket's size", h.Bucket, 0, 1e6}, {"opening hour", h.Opens, 0, 23}, {"closing hour", h.Closes, 1, 24},
+		{"shop's temperature", h.Celsius, 0, 45},
+		{"mixing time (min)", h.MixMinutes, 0, 60}, {"mixing time a kilogram (min)", h.MixPerKilo, 0, 60},
+		{"degassing time (min)", h.DegasMinutes, 0, 120},
+		{"degassing time a kilogram (min)", h.DegasPerKilo, 0, 120}, {"pouring time (min)", h.PourMinutes, 0, 60},
+		{"pouring time a kilogram (min)", h.PourPerKilo, 0, 60},
 	} {
 		if err := Within(v.name, v.value, v.low, v.high); err != nil {
 			return err

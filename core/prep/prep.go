@@ -83,9 +83,18 @@ const (
 func spraying(d *Day) string {
 	switch {
 	case d == nil:
-		return fmt.Sprintf("Spray only with ventilation, between %.0f and %.0f °C and under %.0f %% humidity: else primer blushes and stays soft.", tooCold, tooHot, tooDamp)
+		return fmt.Sprintf(
+			"Spray only with ventilation, between %.0f and %.0f °C and under %.0f %% humidity: else primer blushes and stays soft.",
+			tooCold,
+			tooHot,
+			tooDamp,
+		)
 	case d.Humidity > tooDamp:
-		return fmt.Sprintf("Not today: at %.0f %% humidity primer blushes and stays soft; wait for less than %.0f %%, or warm the room.", d.Humidity, tooDamp)
+		return fmt.Sprintf(
+			"Not today: at %.0f %% humidity primer blushes and stays soft; wait for less than %.0f %%, or warm the room.",
+			d.Humidity,
+			tooDamp,
+		)
 	case d.Celsius < tooCold:
 		return fmt.Sprintf("Not today: at %.0f °C primer stays soft; warm master, tin and room over %.0f °C.", d.Celsius, tooCold)
 	case d.Celsius > tooHot:
@@ -102,10 +111,24 @@ func List(c Case) []Step {
 		add("scale", "Measure the master again.", c.MeasuredAs, "")
 	}
 	if c.Generation > 1 {
-		add("generation", fmt.Sprintf("Allow for shrink %d times over.", c.Generation), fmt.Sprintf("The master is itself a casting: at %.2g %% a time the new castings come out %.2g %% small.", c.Shrink, c.Shrink*float64(c.Generation)), "")
+		add(
+			"generation",
+			fmt.Sprintf("Allow for shrink %d times over.", c.Generation),
+			fmt.Sprintf(
+				"The master is itself a casting: at %.2g %% a time the new castings come out %.2g %% small.",
+				c.Shrink,
+				c.Shrink*float64(c.Generation),
+			),
+			"",
+		)
 	}
 	if c.Fill > 0 {
-		add("fill", fmt.Sprintf("Fill %s with wax or putty.", count(c.Fill, "small undercut", "small undercuts")), "No rubber lasts there, and nobody will miss it.", "")
+		add(
+			"fill",
+			fmt.Sprintf("Fill %s with wax or putty.", count(c.Fill, "small undercut", "small undercuts")),
+			"No rubber lasts there, and nobody will miss it.",
+			"",
+		)
 	}
 	for i, in := range c.Inserts {
 		key := fmt.Sprintf("insert-%d-%s", i, in.Kind)
@@ -115,27 +138,58 @@ func List(c Case) []Step {
 		}
 		switch in.Kind {
 		case Thread:
-			add(key, "Cover the thread"+note+" with a greased screw or a plug.", "Rubber in a thread does not come out; the insert is fitted in the mould or afterwards.", "")
+			add(
+				key,
+				"Cover the thread"+note+" with a greased screw or a plug.",
+				"Rubber in a thread does not come out; the insert is fitted in the mould or afterwards.",
+				"",
+			)
 		case Hole:
 			add(key, "Plug the hole"+note+" half way or flush with one face.", "The plug decides where the seam in the hole lies.", "")
 		case Core:
-			add(key, "Let the core's ends"+note+" stand out of the master.", "The mould holds the core by its ends; leave resin a way round or through it.", "")
+			add(
+				key,
+				"Let the core's ends"+note+" stand out of the master.",
+				"The mould holds the core by its ends; leave resin a way round or through it.",
+				"",
+			)
 		case Magnet:
-			add(key, "Mark the magnet's place and its pole"+note+".", "It is laid in before gel; one turned the wrong way spoils the casting.", "Keep magnets away from pacemakers.")
+			add(
+				key,
+				"Mark the magnet's place and its pole"+note+".",
+				"It is laid in before gel; one turned the wrong way spoils the casting.",
+				"Keep magnets away from pacemakers.",
+			)
 		}
 	}
 	switch c.Surface {
 	case inhibit.PrintPLA, inhibit.PrintResin:
 		if c.Quality == "precision" || c.Quality == "good" {
-			add("sand", "Sand, prime and sand again, wet.", "Rubber copies everything, print layers too.", "Sanding dust: mask. "+spraying(c.Day))
+			add(
+				"sand",
+				"Sand, prime and sand again, wet.",
+				"Rubber copies everything, print layers too.",
+				"Sanding dust: mask. "+spraying(c.Day),
+			)
 		} else {
-			add("sand", "Knock off the worst of the print layers.", "Rubber copies everything; for a decorative part the rest may stay.", "Sanding dust: mask.")
+			add("sand", "Knock off the worst of the print layers.", "Rubber copies everything; for a decorative part "+
+				"the rest may stay.", "Sanding dust: mask.")
 		}
 	case inhibit.Wood, inhibit.Plaster:
-		add("seal", "Seal it with shellac or acrylic, two thin coats.", "It is porous: rubber would key into it and air would come out of it.", "Solvents: no flame, ventilation.")
+		add(
+			"seal",
+			"Seal it with shellac or acrylic, two thin coats.",
+			"It is porous: rubber would key into it and air would come out of it.",
+			"Solvents: no flame, ventilation.",
+		)
 	}
 	if c.Recesses > 0 {
-		add("brush", fmt.Sprintf("Brush rubber into %s first.", count(c.Recesses, "narrow place", "narrow places")), "Bubbles sit there and print on every casting.", "")
+		add(
+			"brush",
+			fmt.Sprintf("Brush rubber into %s first.", count(c.Recesses, "narrow place", "narrow places")),
+			"Bubbles sit there and print on every casting.",
+			"",
+		)
 	}
 	fix := map[inhibit.Surface]string{
 		inhibit.PrintPLA:   "Fix it to the board with double tape or white glue.",
@@ -153,14 +207,20 @@ func List(c Case) []Step {
 	if c.FlatBack {
 		add("fix", fix, "A part that comes loose floats up in the rubber. It must come off again without harm.", burns)
 	} else {
-		add("hang", "Give it feet or a wire where an opening is wanted anyway.", "It has no flat back to stand on; each support leaves a hole in the rubber.", "")
+		add("hang", "Give it feet or a wire where an opening is wanted anyway.", "It has no flat back to stand on; "+
+			"each support leaves a hole in the rubber.", "")
 	}
 	switch e := inhibit.Of(c.Family, c.Surface); {
 	case c.Family == "":
 	case c.TestFailed:
 		add("inhibit", "Change the surface or the rubber.", fmt.Sprintf("A test of %s on it stayed tacky.", c.RubberName), "")
 	case e.Severity > inhibit.None && !c.Tested:
-		add("inhibit", fmt.Sprintf("Dab %s on the master where it does not show and let it cure.", c.RubberName), upper(e.Why)+": "+e.Remedy+".", "")
+		add(
+			"inhibit",
+			fmt.Sprintf("Dab %s on the master where it does not show and let it cure.", c.RubberName),
+			upper(e.Why)+": "+e.Remedy+".",
+			"",
+		)
 	}
 	add("wipe", "Wipe it with alcohol.", "Grease and fingerprints print on every casting.", "Alcohol: no flame.")
 	if c.OpenMesh {

@@ -23,7 +23,11 @@ func TestNothingThatThePartDoesNotNeed(t *testing.T) {
 func TestWhatWasFoundMakesTheList(t *testing.T) {
 	got := List(Case{Surface: inhibit.PrintResin, Family: inhibit.Platinum, RubberName: "platinum 20 A", Fill: 2, Recesses: 1,
 		Inserts: []Insert{{Kind: Thread, Note: "M4"}, {Kind: Hole}, {Kind: Magnet}}, Quality: "precision", Generation: 2, Shrink: 0.3})
-	assert.Equal(t, []string{"generation", "fill", "insert-0-thread", "insert-1-hole", "insert-2-magnet", "sand", "brush", "hang", "inhibit", "wipe"}, keys(got))
+	assert.Equal(
+		t,
+		[]string{"generation", "fill", "insert-0-thread", "insert-1-hole", "insert-2-magnet", "sand", "brush", "hang", "inhibit", "wipe"},
+		keys(got),
+	)
 	for _, s := range got {
 		assert.NotEmpty(t, s.Do)
 		assert.NotEmpty(t, s.Why)

@@ -194,7 +194,9 @@ func (p *parser) decimal() (value float64, isWhole bool, err error) {
 	for ; !p.done(); p.at++ {
 		c := p.text[p.at]
 		if c == ',' && !p.reader.DecimalComma {
-			return 0, false, errors.New("a comma stands in the number; write decimals with a point, or switch on the decimal comma in House practice")
+			return 0, false, errors.New(
+				"a comma stands in the number; write decimals with a point, or switch on the decimal comma in House practice",
+			)
 		}
 		if c == '.' || c == ',' {
 			isWhole = false

@@ -58,7 +58,10 @@ var units = map[string]unit{
 	"g": {Mass, 1}, "kg": {Mass, 1000}, "lb": {Mass, GramPerPound}, "lbs": {Mass, GramPerPound}, "oz": {Mass, GramPerOunce},
 
 	"cm2": {Area, 1}, "cm²": {Area, 1}, "mm2": {Area, 0.01}, "mm²": {Area, 0.01},
-	"in2": {Area, MillimetrePerInch * MillimetrePerInch / 100}, "in²": {Area, MillimetrePerInch * MillimetrePerInch / 100}, "sqin": {Area, MillimetrePerInch * MillimetrePerInch / 100},
+	"in2": {
+		Area,
+		MillimetrePerInch * MillimetrePerInch / 100,
+	}, "in²": {Area, MillimetrePerInch * MillimetrePerInch / 100}, "sqin": {Area, MillimetrePerInch * MillimetrePerInch / 100},
 
 	"h": {Time, 1}, "min": {Time, 1.0 / 60},
 

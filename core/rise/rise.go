@@ -223,14 +223,20 @@ func RubberFindings(r Rise) (out []finding.Finding) {
 		}
 		at := pocket.Apex
 		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Mould,
-			Code: "rubber-shuts-in-air", What: fmt.Sprintf("The rubber of %s shuts in air under the part.", kinds.Small(r.Name)), Where: &at,
+			Code: "rubber-shuts-in-air", What: fmt.Sprintf("The rubber of %s shuts in air under the part.",
+				kinds.Small(r.Name)), Where: &at,
 			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, gate.Visible/1000),
-			Why: "A bubble in the rubber becomes a lump on every casting. Brush rubber in there before pouring, or turn the master.", Source: finding.CommonPractice})
+			Why: "A bubble in the rubber becomes a lump on every casting. Brush rubber in there before pouring, or " +
+				"turn the master.", Source: finding.CommonPractice})
 	}
 	if more > 0 {
 		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Mould,
-			Code: "rubber-shuts-in-more", What: fmt.Sprintf("The rubber of %s shuts in air in %s as well.", kinds.Small(r.Name), quantity.Plural(more, "smaller place", "smaller places")),
-			Figure: finding.Of(quantity.Volume, rest/1000), Why: "Brush undersides and recesses with rubber first.", Source: finding.CommonPractice})
+			Code: "rubber-shuts-in-more", What: fmt.Sprintf("The rubber of %s shuts in air in %s as well.", kinds.Small(r.Name),
+				quantity.Plural(more, "smaller place", "smaller places")),
+			Figure: finding.Of(
+				quantity.Volume,
+				rest/1000,
+			), Why: "Brush undersides and recesses with rubber first.", Source: finding.CommonPractice})
 	}
 	return out
 }

@@ -35,7 +35,15 @@ func studied(t *testing.T, m *mesh.Mesh, kind design.Kind, up axis.Axis, parting
 
 // A cup of 30 mm inner width and 20 mm depth, rim down at z = 0.
 func cup() *mesh.Mesh {
-	return meshtest.Turned(96, [2]float64{0, 20}, [2]float64{15, 20}, [2]float64{15, 0}, [2]float64{18, 0}, [2]float64{18, 24}, [2]float64{0, 24})
+	return meshtest.Turned(
+		96,
+		[2]float64{0, 20},
+		[2]float64{15, 20},
+		[2]float64{15, 0},
+		[2]float64{18, 0},
+		[2]float64{18, 24},
+		[2]float64{0, 24},
+	)
 }
 
 func TestRubberShutsInAirUnderACup(t *testing.T) {

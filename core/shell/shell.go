@@ -89,7 +89,13 @@ func survey(ctx context.Context, m *mesh.Mesh, thick float64, cells int) (*skin,
 	count := func(x float64) int { return int(math.Ceil(x/cell)) + 4 }
 	s := &skin{thick: thick, tree: mesh.NewTree(m)}
 	reach := thick + 1.618*cell // no point of the lattice lies on a flat side of the part
-	s.Lattice = grid.Lattice{Low: r3.Sub(box.Min, r3.Vec{X: reach, Y: reach, Z: reach}), Cell: cell, NX: count(size.X), NY: count(size.Y), NZ: count(size.Z)}
+	s.Lattice = grid.Lattice{
+		Low:  r3.Sub(box.Min, r3.Vec{X: reach, Y: reach, Z: reach}),
+		Cell: cell,
+		NX:   count(size.X),
+		NY:   count(size.Y),
+		NZ:   count(size.Z),
+	}
 	cols, err := grid.LayColumns(m.Vertices, m.Triangles, cell)
 	if err != nil {
 		return nil, err

@@ -71,20 +71,60 @@ func Make(a Ask) (Plan, error) {
 		}
 		laid := derive.Of(quantity.Volume, -metal, "less what the inserts take up", a.LaidIn...)
 		p.Lines = append(p.Lines, Line{"Laid in", laid})
-		one = derive.Of(quantity.Volume, a.Part.Value-metal, "cavity − what the inserts take up", a.Part.As("cavity"), derive.From("inserts", quantity.Volume, metal, "the brief"))
+		one = derive.Of(
+			quantity.Volume,
+			a.Part.Value-metal,
+			"cavity − what the inserts take up",
+			a.Part.As("cavity"),
+			derive.From("inserts", quantity.Volume, metal, "the brief"),
+		)
 	}
 	channels := p.channels(a.Gates)
 	if a.Cavities > 1 {
 		each := derive.Of(quantity.Volume, one.Value+channels.Value, "cavity + its channels", one.As("cavity"), channels.As("its channels"))
-		p.Lines = append(p.Lines, Line{quantity.Plural(a.Cavities-1, "more cavity", "more cavities"), derive.Of(quantity.Volume, each.Value*float64(a.Cavities-1), "cavity with its channels × cavities beside the first",
-			each.As("cavity with its channels"), derive.From("cavities beside the first", quantity.Number, float64(a.Cavities-1), "the gang"))})
+		p.Lines = append(
+			p.Lines,
+			Line{quantity.Plural(a.Cavities-1, "more cavity", "more cavities"), derive.Of(
+				quantity.Volume,
+				each.Value*float64(a.Cavities-1),
+				"cavity with its channels × cavities beside the first",
+				each.As(
+					"cavity with its channels",
+				),
+				derive.From("cavities beside the first", quantity.Number, float64(a.Cavities-1), "the gang"),
+			)},
+		)
 	}
 	p.Cavity = derive.Of(quantity.Volume, one.Value*n.Value, "cavity × cavities", one.As("cavity"), n)
-	p.Channels = derive.Of(quantity.Volume, channels.Value*n.Value, "channels of one cavity × cavities", channels.As("channels of one cavity"), n)
-	filled := derive.Of(quantity.Volume, p.Cavity.Value+p.Channels.Value, "all cavities + all channels", p.Cavity.As("all cavities"), p.Channels.As("all channels"))
-	p.Margin = derive.Of(quantity.Volume, filled.Value*a.Over/100, "what is filled × allowance / 100", filled.As("what is filled"), derive.From("allowance (%)", quantity.Number, a.Over, "this design"))
+	p.Channels = derive.Of(
+		quantity.Volume,
+		channels.Value*n.Value,
+		"channels of one cavity × cavities",
+		channels.As("channels of one cavity"),
+		n,
+	)
+	filled := derive.Of(
+		quantity.Volume,
+		p.Cavity.Value+p.Channels.Value,
+		"all cavities + all channels",
+		p.Cavity.As("all cavities"),
+		p.Channels.As("all channels"),
+	)
+	p.Margin = derive.Of(
+		quantity.Volume,
+		filled.Value*a.Over/100,
+		"what is filled × allowance / 100",
+		filled.As("what is filled"),
+		derive.From("allowance (%)", quantity.Number, a.Over, "this design"),
+	)
 	p.Lines = append(p.Lines, Line{"Cup, flash and margin", p.Margin})
-	p.Total = derive.Of(quantity.Volume, filled.Value+p.Margin.Value, "what is filled + margin", filled.As("what is filled"), p.Margin.As("margin"))
+	p.Total = derive.Of(
+		quantity.Volume,
+		filled.Value+p.Margin.Value,
+		"what is filled + margin",
+		filled.As("what is filled"),
+		p.Margin.As("margin"),
+	)
 	if a.Resin != nil {
 		b, err := mix.Split(*a.Resin, p.Total)
 		if err != nil {

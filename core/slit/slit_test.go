@@ -19,8 +19,13 @@ import (
 
 func block(t *testing.T, m *mesh.Mesh) (pieces.Plan, []plane.Point) {
 	t.Helper()
-	p, err := pieces.Make(t.Context(), m, pieces.Choices{Draw: r3.Vec{Z: 1}, Clearance: practice.Clearance{Beside: 12, Below: 13, Above: 20},
-		HalvesOnly: true, Rubber: strip.Rubber{Shore: 30, Elongation: 300}, Wanted: 20, Cells: 70, Keys: key.Choices{Kind: key.None}}, nil)
+	p, err := pieces.Make(
+		t.Context(),
+		m,
+		pieces.Choices{Draw: r3.Vec{Z: 1}, Clearance: practice.Clearance{Beside: 12, Below: 13, Above: 20},
+			HalvesOnly: true, Rubber: strip.Rubber{Shore: 30, Elongation: 300}, Wanted: 20, Cells: 70, Keys: key.Choices{Kind: key.None}},
+		nil,
+	)
 	require.NoError(t, err)
 	a, b := p.Box.Min, p.Box.Max
 	return p, []plane.Point{{a.X, a.Y}, {b.X, a.Y}, {b.X, b.Y}, {a.X, b.Y}}

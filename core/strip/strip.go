@@ -111,7 +111,8 @@ func Judge(u Undercut, r Rubber, pulls int) Verdict {
 	switch {
 	case strain <= limit:
 		v.Answer = Strips
-	case strain <= 2*limit && u.Depth <= deepest*math.Sqrt(u.Opening): // a slit lets the wall open from both sides of it; a peg in a hole it does not free
+	// a slit lets the wall open from both sides of it; a peg in a hole it does not free
+	case strain <= 2*limit && u.Depth <= deepest*math.Sqrt(u.Opening):
 		v.Answer = Slit
 	case u.Volume <= smallSpace:
 		v.Answer = Fill

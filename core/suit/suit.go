@@ -75,7 +75,11 @@ func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
 			case Heat:
 				ask(t.Heat >= hot, fmt.Sprintf("Stands %.0f °C.", t.Heat), fmt.Sprintf("Its sheet does not promise %d °C.", hot))
 			case Strong:
-				ask(t.Strength >= strong, fmt.Sprintf("Tensile strength %.0f MPa.", t.Strength), fmt.Sprintf("Its sheet does not promise %d MPa.", strong))
+				ask(
+					t.Strength >= strong,
+					fmt.Sprintf("Tensile strength %.0f MPa.", t.Strength),
+					fmt.Sprintf("Its sheet does not promise %d MPa.", strong),
+				)
 			case Tinted:
 				switch {
 				case t.Colour == "white" || t.Colour == "clear" || t.Clear:
@@ -87,15 +91,25 @@ func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
 					match.Against = append(match.Against, "Cures "+t.Colour+": pigment cannot lighten it.")
 				}
 			case Skin:
-				match.Against = append(match.Against, "Food or skin contact: only a resin whose maker certifies it, fully cured, and by local rules.")
+				match.Against = append(
+					match.Against,
+					"Food or skin contact: only a resin whose maker certifies it, fully cured, and by local rules.",
+				)
 			}
 		}
 		if p.Thinnest > 0 && t.MinSection > p.Thinnest {
 			match.Fits = false
-			match.Against = append(match.Against, fmt.Sprintf("Wants sections of %.2g mm; this part goes down to %.2g mm.", t.MinSection, p.Thinnest))
+			match.Against = append(
+				match.Against,
+				fmt.Sprintf("Wants sections of %.2g mm; this part goes down to %.2g mm.", t.MinSection, p.Thinnest),
+			)
 		}
 		if p.Thickest > 0 && t.MaxSection > 0 {
-			ask(t.MaxSection >= p.Thickest, fmt.Sprintf("Takes sections up to %.3g mm.", t.MaxSection), fmt.Sprintf("Overheats over %.3g mm; this part is %.3g mm thick.", t.MaxSection, p.Thickest))
+			ask(
+				t.MaxSection >= p.Thickest,
+				fmt.Sprintf("Takes sections up to %.3g mm.", t.MaxSection),
+				fmt.Sprintf("Overheats over %.3g mm; this part is %.3g mm thick.", t.MaxSection, p.Thickest),
+			)
 		}
 		out = append(out, match)
 	}

@@ -19,18 +19,27 @@ func figures(s Survey) Figures {
 	d, t := s.Draw, s.Thickness
 	cell := derive.From("cell of the grid", quantity.Length, d.Cell, "the part's longest side, divided")
 	area := func(mm2 float64, formula string) derive.Number { return derive.Of(quantity.Area, mm2/100, formula) }
-	locked := derive.Of(quantity.Volume, d.Volume/1000, "sum of the spaces outside the part that both a ray along the draw and one against it leave through the part", cell)
+	locked := derive.Of(
+		quantity.Volume,
+		d.Volume/1000,
+		"sum of the spaces outside the part that both a ray along the draw and one against it leave through the part",
+		cell,
+	)
 	for i, u := range s.Undercuts {
 		if i == mostListed {
 			break
 		}
-		locked.Inputs = append(locked.Inputs, derive.From("space", quantity.Volume, u.Volume/1000, "columns of the grid between two hits, joined where they touch"))
+		locked.Inputs = append(
+			locked.Inputs,
+			derive.From("space", quantity.Volume, u.Volume/1000, "columns of the grid between two hits, joined where they touch"),
+		)
 	}
 	ball := "diameter of the largest ball that touches the surface from inside and is stopped by a surface facing it"
 	source := derive.From("triangles measured", quantity.Number, float64(len(t.Face)), "the mesh, cut fine")
 	return Figures{
-		Locked:    locked.Noted("Good to about a cell at the rim of every space."),
-		Seam:      derive.Of(quantity.Length, d.Outline.Length, "length of the part's outline seen along the draw, holes included", cell).Noted("The line itself is laid out in the mould stage."),
+		Locked: locked.Noted("Good to about a cell at the rim of every space."),
+		Seam: derive.Of(quantity.Length, d.Outline.Length, "length of the part's outline seen along the draw, holes included", cell).
+			Noted("The line itself is laid out in the mould stage."),
 		SeamOff:   derive.Of(quantity.Length, d.Outline.Off, "mean distance of the outline from the level plane nearest to it", cell),
 		Steep:     area(d.Draft.Under1, "surface of the triangles that lean less than 1° away from the draw"),
 		DrawnUp:   area(d.Faces.Up, "surface that a ray along the draw leaves freely"),

@@ -30,14 +30,29 @@ func (s Survey) Findings(q Question, h practice.House) []finding.Finding {
 		out = append(out, f)
 	}
 	if said := scaleSays(q.Master, q.Brief); said != "" {
-		add(finding.Finding{Severity: finding.Stop, Code: "measure-disagrees", What: "The mesh and your own measure do not agree.", Why: said, Source: "your measure"})
+		add(finding.Finding{
+			Severity: finding.Stop,
+			Code:     "measure-disagrees",
+			What:     "The mesh and your own measure do not agree.",
+			Why:      said,
+			Source:   "your measure",
+		})
 	}
 	s.undercutFindings(q, add)
 	s.sectionFindings(q, h, add)
 	if n := len(s.Recesses); n > 0 {
-		f := finding.Finding{Severity: finding.Note, Code: "recess-narrow", What: fmt.Sprintf("%s narrower than the shop's fine detail: brush rubber in first.", quantity.Plural(n, "recess is", "recesses are")),
-			Figure: finding.Of(quantity.Length, s.Recesses[0].Thickness), Limit: finding.Of(quantity.Length, h.Detail),
-			Why: "Bubbles in the rubber sit in narrow grooves and blind holes and print on every casting.", Source: finding.CommonPractice}
+		f := finding.Finding{
+			Severity: finding.Note,
+			Code:     "recess-narrow",
+			What: fmt.Sprintf(
+				"%s narrower than the shop's fine detail: brush rubber in first.",
+				quantity.Plural(n, "recess is", "recesses are"),
+			),
+			Figure: finding.Of(quantity.Length, s.Recesses[0].Thickness),
+			Limit:  finding.Of(quantity.Length, h.Detail),
+			Why:    "Bubbles in the rubber sit in narrow grooves and blind holes and print on every casting.",
+			Source: finding.CommonPractice,
+		}
 		f.Where = at(s.Recesses[0].At)
 		add(f)
 	}
@@ -46,23 +61,45 @@ func (s Survey) Findings(q Question, h practice.House) []finding.Finding {
 		surface := q.Brief.On()
 		switch e := inhibit.Of(inhibit.Family(q.Rubber.Traits.Family), surface); {
 		case q.Failed:
-			add(finding.Finding{Severity: finding.Stop, Code: "surface-inhibits-tested", What: q.Rubber.Name + " did not cure on this surface.", Why: "Your own test says so. Seal the surface or take another rubber.", Source: "inhibition test",
-				Remedies: []finding.Remedy{{Label: "To the stock", Action: finding.OpenStock}}})
+			add(finding.Finding{
+				Severity: finding.Stop,
+				Code:     "surface-inhibits-tested",
+				What:     q.Rubber.Name + " did not cure on this surface.",
+				Why:      "Your own test says so. Seal the surface or take another rubber.",
+				Source:   "inhibition test",
+				Remedies: []finding.Remedy{{Label: "To the stock", Action: finding.OpenStock}},
+			})
 		case q.Tested || q.Rubber.Traits.Family == "":
 		case e.Severity == inhibit.Severe:
 			extent := "at the surface"
 			if e.Throughout {
 				extent = "throughout"
 			}
-			add(finding.Finding{Severity: finding.Stop, Code: "surface-inhibits", What: fmt.Sprintf("%s stays uncured on a %s, %s.", q.Rubber.Name, surface, extent),
-				Why: quantity.Sentence(e.Why) + ": " + e.Remedy + ". A test that cures clears this.", Source: inhibit.Source})
+			add(finding.Finding{
+				Severity: finding.Stop,
+				Code:     "surface-inhibits",
+				What:     fmt.Sprintf("%s stays uncured on a %s, %s.", q.Rubber.Name, surface, extent),
+				Why:      quantity.Sentence(e.Why) + ": " + e.Remedy + ". A test that cures clears this.",
+				Source:   inhibit.Source,
+			})
 		case e.Severity == inhibit.Mild && surface != inhibit.Unknown:
-			add(finding.Finding{Severity: finding.Watch, Code: "surface-may-inhibit", What: fmt.Sprintf("%s may stay tacky on a %s.", q.Rubber.Name, surface),
-				Why: quantity.Sentence(e.Why) + ": " + e.Remedy + ".", Source: inhibit.Source})
+			add(finding.Finding{
+				Severity: finding.Watch,
+				Code:     "surface-may-inhibit",
+				What:     fmt.Sprintf("%s may stay tacky on a %s.", q.Rubber.Name, surface),
+				Why:      quantity.Sentence(e.Why) + ": " + e.Remedy + ".",
+				Source:   inhibit.Source,
+			})
 		}
 	}
 	for _, why := range s.NotWorth {
-		add(finding.Finding{Severity: finding.Watch, Code: "not-worth-casting", What: "It may not be worth casting.", Why: why, Source: finding.CommonPractice})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "not-worth-casting",
+			What:     "It may not be worth casting.",
+			Why:      why,
+			Source:   finding.CommonPractice,
+		})
 	}
 	return out
 }
@@ -91,8 +128,17 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 			}
 		}
 		v := worst.Verdict
-		f := finding.Finding{Where: at(worst.Centre), Figure: finding.Of(quantity.Length, worst.Depth), Source: "elongation at break with a safety factor, from memory",
-			Why: fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be, at the deepest.", quantity.Sentence(rubber), v.Strain.Value, v.Allowed.Value)}
+		f := finding.Finding{
+			Where:  at(worst.Centre),
+			Figure: finding.Of(quantity.Length, worst.Depth),
+			Source: "elongation at break with a safety factor, from memory",
+			Why: fmt.Sprintf(
+				"%s would be strained by %.0f %% of the %.0f %% that it may be, at the deepest.",
+				quantity.Sentence(rubber),
+				v.Strain.Value,
+				v.Allowed.Value,
+			),
+		}
 		what := fmt.Sprintf("An undercut of %.3g mL", volume/1000)
 		verb := "s"
 		if n := len(alike); n > 1 {
@@ -102,23 +148,48 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 		case strip.Strips:
 			f.Code, f.Severity, f.What = "undercut-strips", finding.Note, fmt.Sprintf("%s strip%s out of the rubber.", what, verb)
 		case strip.Slit:
-			f.Code, f.Severity, f.What = "undercut-wants-a-slit", finding.Watch, fmt.Sprintf("%s strip%s only if the rubber is slit beside.", what, verb)
+			f.Code, f.Severity, f.What = "undercut-wants-a-slit", finding.Watch, fmt.Sprintf(
+				"%s strip%s only if the rubber is slit beside.",
+				what,
+				verb,
+			)
 			f.Why += " A slit closes again under clamping."
 		case strip.Fill:
-			f.Code, f.Severity, f.What = "undercut-wants-filling", finding.Watch, fmt.Sprintf("%s want%s filling on the master.", what, verb)
+			f.Code, f.Severity, f.What = "undercut-wants-filling", finding.Watch, fmt.Sprintf(
+				"%s want%s filling on the master.",
+				what,
+				verb,
+			)
 			f.Why += " Too small for a piece of its own."
 		default:
-			f.Code, f.Severity, f.What = "undercut-wants-a-side-piece", finding.Stop, fmt.Sprintf("%s want%s a side piece or another draw.", what, verb)
+			f.Code, f.Severity, f.What = "undercut-wants-a-side-piece", finding.Stop, fmt.Sprintf(
+				"%s want%s a side piece or another draw.",
+				what,
+				verb,
+			)
 		}
 		add(f)
 	}
 	if s.Draw.Sealed > 0.001*q.Master.Volume() {
-		add(finding.Finding{Severity: finding.Watch, Code: "sealed-hollow", What: "There is a hollow inside that no rubber reaches.", Figure: finding.Of(quantity.Volume, s.Draw.Sealed/1000),
-			Why: "Castings come out solid there and heavier than the master.", Source: "the mesh"})
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "sealed-hollow",
+			What:     "There is a hollow inside that no rubber reaches.",
+			Figure:   finding.Of(quantity.Volume, s.Draw.Sealed/1000),
+			Why:      "Castings come out solid there and heavier than the master.",
+			Source:   "the mesh",
+		})
 	}
 	if wide := math.Sqrt(s.Draw.Plan); wide > 0 && s.Draw.Height > deepCavity*wide && s.Draw.Draft.Under1 > 0.3*q.Master.Report.Area {
-		add(finding.Finding{Severity: finding.Note, Code: "deep-cavity-suction", What: "Suction will hold castings in the deep cavity.", Figure: finding.Of(quantity.Length, s.Draw.Height), Limit: finding.Of(quantity.Length, deepCavity*wide),
-			Why: "Deeper than wide, with upright walls: break the rim, slit further, or let air in at the bottom.", Source: finding.CommonPractice})
+		add(finding.Finding{
+			Severity: finding.Note,
+			Code:     "deep-cavity-suction",
+			What:     "Suction will hold castings in the deep cavity.",
+			Figure:   finding.Of(quantity.Length, s.Draw.Height),
+			Limit:    finding.Of(quantity.Length, deepCavity*wide),
+			Why:      "Deeper than wide, with upright walls: break the rim, slit further, or let air in at the bottom.",
+			Source:   finding.CommonPractice,
+		})
 	}
 }
 
@@ -131,24 +202,57 @@ func (s Survey) sectionFindings(q Question, h practice.House, add func(finding.F
 	if q.Resin != nil {
 		r := q.Resin.Traits
 		if r.MinSection > 0 && thin.Thickness < r.MinSection {
-			f := finding.Finding{Severity: finding.Watch, Code: "thinner-than-resin-wants", What: fmt.Sprintf("%s thinner than %s wants to be.", quantity.Plural(max(1, len(s.Thin)), "place is", "places are"), q.Resin.Name),
-				Where: at(thin.At), Figure: finding.Of(quantity.Length, thin.Thickness), Limit: finding.Of(quantity.Length, r.MinSection),
-				Why: "Thin sections stay cool, cure slowly and come out soft: wait longer, warm the mould, or take a resin for thin sections.", Source: "data sheet of " + q.Resin.Name}
+			f := finding.Finding{
+				Severity: finding.Watch,
+				Code:     "thinner-than-resin-wants",
+				What: fmt.Sprintf(
+					"%s thinner than %s wants to be.",
+					quantity.Plural(max(1, len(s.Thin)), "place is", "places are"),
+					q.Resin.Name,
+				),
+				Where:  at(thin.At),
+				Figure: finding.Of(quantity.Length, thin.Thickness),
+				Limit:  finding.Of(quantity.Length, r.MinSection),
+				Why: "Thin sections stay cool, cure slowly and come out soft: wait longer, warm the mould, or take " +
+					"a resin for thin sections.",
+				Source: "data sheet of " + q.Resin.Name,
+			}
 			add(f)
 		}
 		if r.MaxSection > 0 && t.Thickest.Thickness > r.MaxSection {
-			add(finding.Finding{Severity: finding.Watch, Code: "thicker-than-resin-wants", What: "Thicker than " + q.Resin.Name + " is made for: heat, shrink, sunk faces.",
-				Where: at(t.Thickest.At), Figure: finding.Of(quantity.Length, t.Thickest.Thickness), Limit: finding.Of(quantity.Length, r.MaxSection),
-				Why: "The heat of reaction cannot get out. A slower resin, a filler, a core or two pours keep it down; a generous well feeds the shrink.", Source: "data sheet of " + q.Resin.Name})
+			add(finding.Finding{
+				Severity: finding.Watch,
+				Code:     "thicker-than-resin-wants",
+				What:     "Thicker than " + q.Resin.Name + " is made for: heat, shrink, sunk faces.",
+				Where: at(
+					t.Thickest.At,
+				),
+				Figure: finding.Of(quantity.Length, t.Thickest.Thickness),
+				Limit:  finding.Of(quantity.Length, r.MaxSection),
+				Why: "The heat of reaction cannot get out. A slower resin, a filler, a core or two pours keep it " +
+					"down; a generous well feeds the shrink.",
+				Source: "data sheet of " + q.Resin.Name,
+			})
 		}
 		s.flowFinding(q, add)
 	}
 	if thin.Thickness < bubbleFresh {
 		left := gap.BubbleLeft(bubbleFresh/1000, h.Pressure*1000) * 1000
-		f := finding.Finding{Severity: finding.Watch, Code: "thin-keeps-bubbles", What: "Sections this thin keep bubbles.", Where: at(thin.At),
-			Figure: finding.Of(quantity.Length, thin.Thickness), Limit: finding.Of(quantity.Length, left),
-			Why:    fmt.Sprintf("A bubble wider than the gap cannot leave it. Under the shop's pressure one of %.2g mm keeps %.2g mm: degas the resin and draw a vacuum on the mould first; pressure hardly helps.", bubbleFresh, left),
-			Source: "Boyle's law; common practice"}
+		f := finding.Finding{
+			Severity: finding.Watch,
+			Code:     "thin-keeps-bubbles",
+			What:     "Sections this thin keep bubbles.",
+			Where:    at(thin.At),
+			Figure:   finding.Of(quantity.Length, thin.Thickness),
+			Limit:    finding.Of(quantity.Length, left),
+			Why: fmt.Sprintf(
+				"A bubble wider than the gap cannot leave it. Under the shop's pressure one of %.2g mm keeps %.2g mm: "+
+					"degas the resin and draw a vacuum on the mould first; pressure hardly helps.",
+				bubbleFresh,
+				left,
+			),
+			Source: "Boyle's law; common practice",
+		}
 		if thin.Thickness >= left {
 			f.Severity = finding.Note
 		}
@@ -176,23 +280,52 @@ func (s Survey) flowFinding(q Question, add func(finding.Finding)) {
 	if vacuum < length {
 		helped = "vacuum does not help enough either"
 	}
-	add(finding.Finding{Severity: finding.Watch, Code: "gels-before-full", What: "Resin gels before it has run through the thinnest section.", Where: at(thin.At),
-		Figure: finding.Of(quantity.Length, reach*1000), Limit: finding.Of(quantity.Length, length*1000),
-		Why:    fmt.Sprintf("Under %.0f mm of head it comes %.3g mm far into a gap of %.2g mm within the pot life, and the place is about %.3g mm long; %s.", usualHead, reach*1000, thin.Thickness, length*1000, helped),
-		Source: "flow between walls, Lucas 1918, Washburn 1921"})
+	add(finding.Finding{
+		Severity: finding.Watch,
+		Code:     "gels-before-full",
+		What:     "Resin gels before it has run through the thinnest section.",
+		Where:    at(thin.At),
+		Figure:   finding.Of(quantity.Length, reach*1000),
+		Limit:    finding.Of(quantity.Length, length*1000),
+		Why: fmt.Sprintf(
+			"Under %.0f mm of head it comes %.3g mm far into a gap of %.2g mm within the pot life, and the place is "+
+				"about %.3g mm long; %s.",
+			usualHead,
+			reach*1000,
+			thin.Thickness,
+			length*1000,
+			helped,
+		),
+		Source: "flow between walls, Lucas 1918, Washburn 1921",
+	})
 }
 
 func (s Survey) sizeFindings(q Question, h practice.House, add func(finding.Finding)) {
 	side := q.Across
 	bubbles := slices.Contains(q.Brief.Wants, suit.Clear) || slices.Contains(q.Brief.Wants, suit.Pressure) || len(s.Thin) > 0
 	if bubbles && h.ChamberWide > 0 && side > h.ChamberWide {
-		add(finding.Finding{Severity: finding.Note, Code: "vacuum-chamber-small", What: "The mould does not go into the vacuum chamber.", Figure: finding.Of(quantity.Length, side), Limit: finding.Of(quantity.Length, h.ChamberWide),
-			Why: "Air cannot be drawn out of the filled mould. Degas rubber and resin in their cups, and pour slowly.", Source: "House practice", Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}})
+		add(finding.Finding{
+			Severity: finding.Note,
+			Code:     "vacuum-chamber-small",
+			What:     "The mould does not go into the vacuum chamber.",
+			Figure:   finding.Of(quantity.Length, side),
+			Limit:    finding.Of(quantity.Length, h.ChamberWide),
+			Why:      "Air cannot be drawn out of the filled mould. Degas rubber and resin in their cups, and pour slowly.",
+			Source:   "House practice",
+			Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}},
+		})
 	}
 	if q.Resin != nil && h.ScaleMost > 0 {
 		if mass := q.Master.Volume() / 1000 * q.Resin.Density; mass > h.ScaleMost {
-			add(finding.Finding{Severity: finding.Watch, Code: "scale-too-small", What: "One casting weighs more than the shop's scale takes.", Figure: finding.Of(quantity.Mass, mass), Limit: finding.Of(quantity.Mass, h.ScaleMost),
-				Why: "Weigh it in several cups.", Source: "House practice"})
+			add(finding.Finding{
+				Severity: finding.Watch,
+				Code:     "scale-too-small",
+				What:     "One casting weighs more than the shop's scale takes.",
+				Figure:   finding.Of(quantity.Mass, mass),
+				Limit:    finding.Of(quantity.Mass, h.ScaleMost),
+				Why:      "Weigh it in several cups.",
+				Source:   "House practice",
+			})
 		}
 	}
 }

@@ -83,12 +83,19 @@ func Make(q Question, seen *Seen, h practice.House) Survey {
 		s.Figures = figures(s)
 	}
 	s.Prep = prep.List(s.prepCase(q))
-	s.Resins = suit.Resins(q.Resins, q.Brief.Wants, suit.Part{Thinnest: s.Thickness.Thinnest.Thickness, Thickest: s.Thickness.Thickest.Thickness})
+	s.Resins = suit.Resins(
+		q.Resins,
+		q.Brief.Wants,
+		suit.Part{Thinnest: s.Thickness.Thinnest.Thickness, Thickest: s.Thickness.Thickest.Thickness},
+	)
 	if q.Tests != nil {
 		s.Rubbers = suit.Rubbers(q.Rubbers, q.Brief.Wants, q.Brief.On(), q.Tests)
 	}
 	if q.Wanted <= fewCastings {
-		s.NotWorth = append(s.NotWorth, fmt.Sprintf("Only %d to make: a print or a machined part is done before the rubber has cured.", q.Wanted))
+		s.NotWorth = append(
+			s.NotWorth,
+			fmt.Sprintf("Only %d to make: a print or a machined part is done before the rubber has cured.", q.Wanted),
+		)
 	}
 	if m := s.Thickness.Median; m > 0 && m < paperThin {
 		s.NotWorth = append(s.NotWorth, fmt.Sprintf("Half of it is thinner than %.2g mm: made for injection, hardly castable by hand.", m))
@@ -102,7 +109,11 @@ func Strength(rubber *mix.Material) strip.Rubber {
 	if rubber != nil && rubber.Traits.Elongation > 0 {
 		return strip.Rubber{Shore: rubber.Traits.Shore, Elongation: rubber.Traits.Elongation, Source: "data sheet of " + rubber.Name}
 	}
-	return strip.Rubber{Shore: mix.UsualRubber.Shore, Elongation: mix.UsualRubber.Elongation, Source: "a usual rubber, since none is chosen or its sheet does not say"}
+	return strip.Rubber{
+		Shore:      mix.UsualRubber.Shore,
+		Elongation: mix.UsualRubber.Elongation,
+		Source:     "a usual rubber, since none is chosen or its sheet does not say",
+	}
 }
 
 // Judged is an undercut with what the rubber does about it.
@@ -117,7 +128,14 @@ func Judge(a draw.Analysis, rubber *mix.Material, beside float64, wanted int) []
 	r := Strength(rubber)
 	out := make([]Judged, len(a.Spaces))
 	for i, s := range a.Spaces {
-		out[i] = Judged{s, strip.Judge(strip.Undercut{Depth: s.Depth, Opening: s.Opening, Volume: s.Volume, Wall: beside, Reach: math.Max(s.Height, a.Height/2)}, r, wanted)}
+		out[i] = Judged{
+			s,
+			strip.Judge(
+				strip.Undercut{Depth: s.Depth, Opening: s.Opening, Volume: s.Volume, Wall: beside, Reach: math.Max(s.Height, a.Height/2)},
+				r,
+				wanted,
+			),
+		}
 	}
 	return out
 }
@@ -168,8 +186,17 @@ func FlatBack(m *mesh.Mesh, dir r3.Vec) float64 {
 }
 
 func (s Survey) prepCase(q Question) prep.Case {
-	c := prep.Case{Surface: q.Brief.On(), Quality: q.Brief.Quality, Generation: max(1, q.Brief.Generation), Tested: q.Tested, TestFailed: q.Failed,
-		Recesses: len(s.Recesses), Day: q.Brief.Day, OpenMesh: q.Master.Report.VolumeError > 0, MeasuredAs: scaleSays(q.Master, q.Brief)}
+	c := prep.Case{
+		Surface:    q.Brief.On(),
+		Quality:    q.Brief.Quality,
+		Generation: max(1, q.Brief.Generation),
+		Tested:     q.Tested,
+		TestFailed: q.Failed,
+		Recesses:   len(s.Recesses),
+		Day:        q.Brief.Day,
+		OpenMesh:   q.Master.Report.VolumeError > 0,
+		MeasuredAs: scaleSays(q.Master, q.Brief),
+	}
 	if s.Known {
 		c.FlatBack = standsFlat(s.Fine)
 	}
@@ -234,7 +261,10 @@ func MeshFindings(m part.Master) (out []finding.Finding) {
 		f := finding.Finding{Severity: finding.Watch, Stage: finding.Master,
 			Code: "mesh-holes", What: fmt.Sprintf("The mesh has holes: %d open edges.", r.Edges.Open),
 			Figure: finding.Of(quantity.Volume, r.Volume/1000), Limit: finding.Of(quantity.Volume, r.VolumeError/1000),
-			Why:    fmt.Sprintf("The holes were closed flat. The volume is right to within %.2g %%; mend the mesh where it was made if that is too coarse.", 100*r.VolumeError/r.Volume),
+			Why: fmt.Sprintf(
+				"The holes were closed flat. The volume is right to within %.2g %%; mend the mesh where it was made if that is too coarse.",
+				100*r.VolumeError/r.Volume,
+			),
 			Source: "generalised winding number, Jacobson et al. 2013"}
 		if r.VolumeError > 0.1*r.Volume {
 			f.Severity = finding.Stop
@@ -242,12 +272,23 @@ func MeshFindings(m part.Master) (out []finding.Finding) {
 		out = append(out, f)
 	}
 	for _, w := range r.Warnings {
-		out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Master, Code: "mesh-warning", What: quantity.Sentence(w) + ".", Why: "Found while reading the mesh.", Source: "the file"})
+		out = append(
+			out,
+			finding.Finding{
+				Severity: finding.Note,
+				Stage:    finding.Master,
+				Code:     "mesh-warning",
+				What:     quantity.Sentence(w) + ".",
+				Why:      "Found while reading the mesh.",
+				Source:   "the file",
+			},
+		)
 	}
 	if !r.Sound {
 		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Master,
 			Code: "mesh-on-a-grid", What: "The surface does not close cleanly, so air is traced on a grid.",
-			Why: "Pockets and their heights are good to a cell of the grid, about a hundredth of the part, instead of exact.", Source: "the mesh"})
+			Why:    "Pockets and their heights are good to a cell of the grid, about a hundredth of the part, instead of exact.",
+			Source: "the mesh"})
 	}
 	return out
 }
@@ -261,5 +302,11 @@ func BackShare(m *mesh.Mesh, plan float64, dir r3.Vec) derive.Number {
 	if plan > 0 {
 		share = min(1, back/plan)
 	}
-	return derive.Of(quantity.Number, share, "level face at that end / plan of the part", derive.From("level face", quantity.Area, back/100, "the mesh"), derive.From("plan of the part", quantity.Area, plan/100, "the mesh"))
+	return derive.Of(
+		quantity.Number,
+		share,
+		"level face at that end / plan of the part",
+		derive.From("level face", quantity.Area, back/100, "the mesh"),
+		derive.From("plan of the part", quantity.Area, plan/100, "the mesh"),
+	)
 }

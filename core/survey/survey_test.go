@@ -23,8 +23,19 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-var platinum20 = mix.Material{Name: "Platinum 20 A", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1, Traits: mix.Traits{Family: "platinum", Shore: 20, Elongation: 400, Demould: 240}}
-var urethane3 = mix.Material{Name: "Rigid urethane", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.05, Traits: mix.Traits{Viscosity: 0.1, PotLife: 3, MinSection: 1.5, MaxSection: 15}}
+var platinum20 = mix.Material{
+	Name:    "Platinum 20 A",
+	Ratio:   mix.Ratio{A: 1, B: 1},
+	Density: 1.1,
+	Traits:  mix.Traits{Family: "platinum", Shore: 20, Elongation: 400, Demould: 240},
+}
+
+var urethane3 = mix.Material{
+	Name:    "Rigid urethane",
+	Ratio:   mix.Ratio{A: 1, B: 1},
+	Density: 1.05,
+	Traits:  mix.Traits{Viscosity: 0.1, PotLife: 3, MinSection: 1.5, MaxSection: 15},
+}
 
 func surveyed(t *testing.T, key string, draw r3.Vec, brief design.Brief) (survey.Survey, []finding.Finding) {
 	t.Helper()
@@ -94,12 +105,24 @@ func TestEveryDemoPartShowsItsDifficulty(t *testing.T) {
 }
 
 func TestWhatTheCasterSaysIsHeldAgainstTheMesh(t *testing.T) {
-	_, found := surveyed(t, "ballast-bulb", r3.Vec{X: 1}, design.Brief{Surface: inhibit.PrintResin, Check: &part.Check{Kind: "length", Value: 140}})
+	_, found := surveyed(
+		t,
+		"ballast-bulb",
+		r3.Vec{X: 1},
+		design.Brief{Surface: inhibit.PrintResin, Check: &part.Check{Kind: "length", Value: 140}},
+	)
 	assert.True(t, says(found, finding.Stop, "do not agree"))
 	assert.True(t, says(found, finding.Stop, "stays uncured on a resin print"))
 
 	p := demo(t, "ballast-bulb")
-	q := survey.Question{Master: p.Part, Draw: r3.Vec{X: 1}, Rubber: &platinum20, Brief: design.Brief{Surface: inhibit.PrintResin}, Wanted: 12, Tested: true}
+	q := survey.Question{
+		Master: p.Part,
+		Draw:   r3.Vec{X: 1},
+		Rubber: &platinum20,
+		Brief:  design.Brief{Surface: inhibit.PrintResin},
+		Wanted: 12,
+		Tested: true,
+	}
 	_, found, err := p.Survey(q, practice.Usual())
 	require.NoError(t, err)
 	assert.False(t, says(found, finding.Stop, "stays uncured"), "a test that cured clears it")
@@ -150,7 +173,14 @@ func TestUndercutsAreJudgedByTheRubber(t *testing.T) {
 // Whoever measures a master by hand hears what can be said without its shape.
 func TestAMasterByMeasureIsLookedOverAsFarAsItGoes(t *testing.T) {
 	m := bench.Take(part.Master{Measured: &part.Measured{Length: 60, Width: 40, Height: 20, Volume: 30, How: "displaced water"}})
-	q := survey.Question{Master: m.Part, Draw: r3.Vec{Z: 1}, Rubber: &platinum20, Resin: &urethane3, Wanted: 1, Brief: design.Brief{Surface: inhibit.PrintResin}}
+	q := survey.Question{
+		Master: m.Part,
+		Draw:   r3.Vec{Z: 1},
+		Rubber: &platinum20,
+		Resin:  &urethane3,
+		Wanted: 1,
+		Brief:  design.Brief{Surface: inhibit.PrintResin},
+	}
 	s, found, err := m.Survey(q, practice.Usual())
 	require.NoError(t, err)
 	assert.False(t, s.Known)

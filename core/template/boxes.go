@@ -37,7 +37,11 @@ func Jointed(wide, deep, tall, thick float64, marks ...float64) Sheet {
 		}
 		x += w + between
 	}
-	s.Lines = append(s.Lines, rectangle(Cut, 0, tall+between, wide+2*thick, deep+2*thick), rectangle(Mark, thick, tall+between+thick, wide, deep))
+	s.Lines = append(
+		s.Lines,
+		rectangle(Cut, 0, tall+between, wide+2*thick, deep+2*thick),
+		rectangle(Mark, thick, tall+between+thick, wide, deep),
+	)
 	s.write(thick+3, tall+between+thick+3, 4, "base")
 	s.ruled()
 	return s
@@ -45,7 +49,11 @@ func Jointed(wide, deep, tall, thick float64, marks ...float64) Sheet {
 
 // arrow marks which way is up.
 func (s *Sheet) arrow(x, y, long float64) {
-	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, y}, {x, y + long}}, false}, Line{Mark, []plane.Point{{x - 2, y + long - 4}, {x, y + long}, {x + 2, y + long - 4}}, false})
+	s.Lines = append(
+		s.Lines,
+		Line{Mark, []plane.Point{{x, y}, {x, y + long}}, false},
+		Line{Mark, []plane.Point{{x - 2, y + long - 4}, {x, y + long}, {x + 2, y + long - 4}}, false},
+	)
 }
 
 // fingered is a wall whose upright edges carry n fingers in turn; out begins
@@ -77,7 +85,10 @@ func Folded(wide, deep, tall float64) Sheet {
 	ring := []plane.Point{
 		{0, -tall}, {wide, -tall}, {wide + f, -tall + c}, {wide + f, -c}, {wide, 0},
 		{wide + tall, 0}, {wide + tall, deep}, {wide, deep},
-		{wide + f, deep + c}, {wide + f, deep + tall - c}, {wide, deep + tall}, {0, deep + tall}, {-f, deep + tall - c}, {-f, deep + c}, {0, deep},
+		{
+			wide + f,
+			deep + c,
+		}, {wide + f, deep + tall - c}, {wide, deep + tall}, {0, deep + tall}, {-f, deep + tall - c}, {-f, deep + c}, {0, deep},
 		{-tall, deep}, {-tall, 0}, {0, 0}, {-f, -c}, {-f, -tall + c},
 	}
 	s.Lines = append(s.Lines, Line{Cut, ring, true})

@@ -42,7 +42,10 @@ func Wrap(g slit.Guide) Sheet {
 	}
 	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{g.Hinge, 0}, {g.Hinge, g.Height}}, false})
 	for x := g.Hinge; x < g.Round; x += 6 {
-		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, 0}, {min(g.Round, x+g.Height/4), min(g.Height, (min(g.Round, x+g.Height/4)-x)*4)}}, false})
+		s.Lines = append(
+			s.Lines,
+			Line{Mark, []plane.Point{{x, 0}, {min(g.Round, x+g.Height/4), min(g.Height, (min(g.Round, x+g.Height/4)-x)*4)}}, false},
+		)
 	}
 	s.write(2, 2, 4, fmt.Sprintf("start; first pass %.0f mm deep; half A is above", g.First))
 	s.write(g.Hinge+2, g.Height/2, 4, "hinge: do not cut")

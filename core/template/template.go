@@ -104,7 +104,14 @@ func (s Sheet) SVG() []byte {
 	x := func(p plane.Point) float64 { return p[0] - low[0] + margin }
 	y := func(p plane.Point) float64 { return high[1] - p[1] + margin }
 	var b bytes.Buffer
-	fmt.Fprintf(&b, `<svg xmlns="http://www.w3.org/2000/svg" width="%.3fmm" height="%.3fmm" viewBox="0 0 %.3f %.3f">`+"\n<title>", w, h, w, h)
+	fmt.Fprintf(
+		&b,
+		`<svg xmlns="http://www.w3.org/2000/svg" width="%.3fmm" height="%.3fmm" viewBox="0 0 %.3f %.3f">`+"\n<title>",
+		w,
+		h,
+		w,
+		h,
+	)
 	_ = xml.EscapeText(&b, []byte(s.Name))
 	b.WriteString("</title>\n")
 	for _, layer := range Layers {
@@ -128,7 +135,14 @@ func (s Sheet) SVG() []byte {
 		}
 		if layer == Mark {
 			for _, t := range s.Texts {
-				fmt.Fprintf(&b, `<text x="%.3f" y="%.3f" font-family="sans-serif" font-size="%.3f" fill="%s" stroke="none">`, x(t.At), y(t.At), t.Size*1.4, strokes[Mark])
+				fmt.Fprintf(
+					&b,
+					`<text x="%.3f" y="%.3f" font-family="sans-serif" font-size="%.3f" fill="%s" stroke="none">`,
+					x(t.At),
+					y(t.At),
+					t.Size*1.4,
+					strokes[Mark],
+				)
 				_ = xml.EscapeText(&b, []byte(t.Words))
 				b.WriteString("</text>\n")
 			}

@@ -131,7 +131,16 @@ func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64, 
 	}
 	r := tree.Least(start, slack, outward, math.Acos(facing), func(b *r3.Box) float64 {
 		dx, dy, dz := max(b.Min.X-p.X, 0, p.X-b.Max.X), max(b.Min.Y-p.Y, 0, p.Y-b.Max.Y), max(b.Min.Z-p.Z, 0, p.Z-b.Max.Z)
-		deepest := max((p.X-b.Min.X)*n.X, (p.X-b.Max.X)*n.X) + max((p.Y-b.Min.Y)*n.Y, (p.Y-b.Max.Y)*n.Y) + max((p.Z-b.Min.Z)*n.Z, (p.Z-b.Max.Z)*n.Z)
+		deepest := max(
+			(p.X-b.Min.X)*n.X,
+			(p.X-b.Max.X)*n.X,
+		) + max(
+			(p.Y-b.Min.Y)*n.Y,
+			(p.Y-b.Max.Y)*n.Y,
+		) + max(
+			(p.Z-b.Min.Z)*n.Z,
+			(p.Z-b.Max.Z)*n.Z,
+		)
 		if deepest <= 0 {
 			return math.Inf(1)
 		}

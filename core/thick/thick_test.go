@@ -165,7 +165,10 @@ func TestBallsOfManyFacetsAreMeasuredWell(t *testing.T) {
 }
 
 func TestMirroringChangesNoThickness(t *testing.T) {
-	m := fine(meshtest.Turned(48, [2]float64{0, 0}, [2]float64{14, 0}, [2]float64{14, 4}, [2]float64{5, 9}, [2]float64{5, 30}, [2]float64{0, 30}), 3)
+	m := fine(
+		meshtest.Turned(48, [2]float64{0, 0}, [2]float64{14, 0}, [2]float64{14, 4}, [2]float64{5, 9}, [2]float64{5, 30}, [2]float64{0, 30}),
+		3,
+	)
 	mirrored := &mesh.Mesh{}
 	for _, v := range m.Vertices {
 		mirrored.Vertices = append(mirrored.Vertices, r3.Vec{X: v.X, Y: -v.Y, Z: v.Z})

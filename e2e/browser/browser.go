@@ -22,7 +22,7 @@ import (
 
 // patience is how long a step may take before it counts as failed. A page
 // drawn in software on a machine with other work is slow, not wrong.
-const patience = 90 * time.Second
+const patience = 25 * time.Second
 
 // Page is one tab.
 type Page struct {
@@ -195,7 +195,12 @@ func (p *Page) spot(role, name string) (spot, error) {
 }
 
 func (p *Page) place(role, name string) (spot, error) {
-	return find[spot](p, role, name, `e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); if (e.disabled) return null; return {X: r.x, Y: r.y, W: r.width, H: r.height}`)
+	return find[spot](
+		p,
+		role,
+		name,
+		`e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); if (e.disabled) return null; return {X: r.x, Y: r.y, W: r.width, H: r.height}`,
+	)
 }
 
 // Click presses the middle of a thing. On a busy machine a thing may move
@@ -338,7 +343,10 @@ func (p *Page) wait(text string, there bool) error {
 		if time.Now().After(deadline) {
 			asked, _ := Eval[string](p, `performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/')).slice(-12)
 				.map((e) => e.name.slice(-40) + ' ' + e.responseStatus + ' after ' + Math.round(e.duration) + ' ms').join('\n')`)
-			p.lost = errors.Join(err, fmt.Errorf("waited for %q to be there: %v; the page says:\n%s\nand last asked for:\n%s", text, there, body, asked))
+			p.lost = errors.Join(
+				err,
+				fmt.Errorf("waited for %q to be there: %v; the page says:\n%s\nand last asked for:\n%s", text, there, body, asked),
+			)
 			return p.lost
 		}
 		time.Sleep(40 * time.Millisecond)

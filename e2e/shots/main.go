@@ -51,7 +51,13 @@ var views = []view{
 		return errors.Join(p.See("Mass to mix"), p.Gone("Dividing the rubber"), p.Drawn(), p.Drawn())
 	}},
 	{name: "mould-pieces", path: "{hub}/mould", drawn: true, act: inTab("Pieces", func(p *browser.Page) error {
-		return errors.Join(p.Click("button", "Give undercuts side pieces"), p.See("Side 6"), p.See("order of opening"), p.Drawn(), p.Drawn())
+		return errors.Join(
+			p.Click("button", "Give undercuts side pieces"),
+			p.See("Side 6"),
+			p.See("order of opening"),
+			p.Drawn(),
+			p.Drawn(),
+		)
 	})},
 	{name: "mould-gang", path: "{cleat}/mould", drawn: true, act: inTab("Gang", func(p *browser.Page) error {
 		return errors.Join(p.See("Rubber for each cavity"), p.See("work"), p.Click("button", "Lay 6"), p.Gone("Laying them"), p.Drawn())
@@ -105,7 +111,13 @@ func take(b *browser.Browser, base, file string, v view) error {
 	}
 	path := v.path
 	for key, name := range map[string]string{"{cleat}": "Deck cleat", "{hub}": "Drogue hub"} {
-		job, err := browser.Eval[string](p, fmt.Sprintf(`[...document.querySelectorAll('a')].find((a) => a.textContent.includes(%q)).getAttribute('href').replace(/\/[a-z]+$/, '')`, name))
+		job, err := browser.Eval[string](
+			p,
+			fmt.Sprintf(
+				`[...document.querySelectorAll('a')].find((a) => a.textContent.includes(%q)).getAttribute('href').replace(/\/[a-z]+$/, '')`,
+				name,
+			),
+		)
 		if err != nil {
 			return err
 		}

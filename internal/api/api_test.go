@@ -425,10 +425,16 @@ func TestMouldsAndPulls(t *testing.T) {
 	assert.Equal(t, api.Remaining{Low: 12, Middle: 39, High: 107}, m.Remaining, "the trade's prior for a new kind")
 	s.send("POST", s.path(j, "/moulds"), -1, mould).problem(409, "mould B-1 already")
 	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": " ", "rubber": "tin", "poured": day}).problem(422, "number")
-	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": "2999-01-01"}).problem(422, "not come yet")
+	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": "2999-01-01"}).
+		problem(422, "not come yet")
 
 	log := func(results ...map[string]any) answer {
-		return s.send("POST", "/api/moulds/"+m.Id.String()+"/pulls", -1, map[string]any{"pulled": day, "massA": 20.5, "massB": 18, "results": results})
+		return s.send(
+			"POST",
+			"/api/moulds/"+m.Id.String()+"/pulls",
+			-1,
+			map[string]any{"pulled": day, "massA": 20.5, "massB": 18, "results": results},
+		)
 	}
 	good := func(c int) map[string]any { return map[string]any{"cavity": c, "good": true} }
 	log(good(1), good(3)).problem(422, "fewer cavities")
@@ -518,8 +524,19 @@ func TestAddressesThatLeadNowhere(t *testing.T) {
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{}).problem(422, "Nothing was chosen")
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"demoPart": "anchor"}).problem(422, "no such demo part")
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "in"}).problem(409, "no mesh to scale")
-	s.send("PUT", "/api/materials/00000000-0000-4000-8000-000000000000", 1,
-		map[string]any{"kind": "resin", "name": "R", "partsA": 1, "partsB": 1, "byVolume": false, "density": 1.1}).problem(412, "another window")
+	s.send(
+		"PUT",
+		"/api/materials/00000000-0000-4000-8000-000000000000",
+		1,
+		map[string]any{
+			"kind":     "resin",
+			"name":     "R",
+			"partsA":   1,
+			"partsB":   1,
+			"byVolume": false,
+			"density":  1.1,
+		},
+	).problem(412, "another window")
 	s.send("POST", "/api/measures", -1, map[string]any{"kind": "weather", "text": "3"}).problem(400, "could not be understood")
 	s.send("PATCH", s.path(j, ""), -1, nil).problem(405, "")
 }

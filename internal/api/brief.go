@@ -111,7 +111,16 @@ func (s *Server) ListInhibitionTests(ctx context.Context, _ ListInhibitionTestsR
 	}
 	out := ListInhibitionTests200JSONResponse{}
 	for _, t := range all {
-		out = append(out, InhibitionTest{Rubber: t.Rubber, Surface: t.Surface, Tested: openapi_types.Date{Time: t.Tested}, Cured: t.Cured, Notes: &t.Notes})
+		out = append(
+			out,
+			InhibitionTest{
+				Rubber:  t.Rubber,
+				Surface: t.Surface,
+				Tested:  openapi_types.Date{Time: t.Tested},
+				Cured:   t.Cured,
+				Notes:   &t.Notes,
+			},
+		)
 	}
 	return out, nil
 }
@@ -119,7 +128,14 @@ func (s *Server) ListInhibitionTests(ctx context.Context, _ ListInhibitionTestsR
 // AddInhibitionTest logs a test.
 func (s *Server) AddInhibitionTest(ctx context.Context, r AddInhibitionTestRequestObject) (AddInhibitionTestResponseObject, error) {
 	b := *r.Body
-	t := store.InhibitionTest{ID: uuid.New(), Rubber: b.Rubber, Surface: b.Surface, Tested: b.Tested.Time, Cured: b.Cured, Notes: text(b.Notes)}
+	t := store.InhibitionTest{
+		ID:      uuid.New(),
+		Rubber:  b.Rubber,
+		Surface: b.Surface,
+		Tested:  b.Tested.Time,
+		Cured:   b.Cured,
+		Notes:   text(b.Notes),
+	}
 	if err := s.store.AddInhibitionTest(ctx, t); err != nil {
 		return nil, err
 	}

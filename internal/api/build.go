@@ -18,9 +18,16 @@ import (
 // ListKinds lists the kinds of mould that are built.
 func (s *Server) ListKinds(context.Context, ListKindsRequestObject) (ListKindsResponseObject, error) {
 	out := ListKinds200JSONResponse{}
-	feeds := map[kinds.Resin]MouldKindFeed{kinds.Sprued: MouldKindFeedSprued, kinds.Pressed: MouldKindFeedPressed, kinds.Poured: MouldKindFeedPoured}
+	feeds := map[kinds.Resin]MouldKindFeed{
+		kinds.Sprued:  MouldKindFeedSprued,
+		kinds.Pressed: MouldKindFeedPressed,
+		kinds.Poured:  MouldKindFeedPoured,
+	}
 	for _, k := range kinds.Built {
-		out = append(out, MouldKind{Kind: string(k.Key), Name: k.Name, What: k.What, Halves: k.Halves, Sided: k.Sided, Feed: feeds[k.Resin]})
+		out = append(
+			out,
+			MouldKind{Kind: string(k.Key), Name: k.Name, What: k.What, Halves: k.Halves, Sided: k.Sided, Feed: feeds[k.Resin]},
+		)
 	}
 	return out, nil
 }
@@ -96,12 +103,29 @@ func (s *Server) SearchKinds(ctx context.Context, r SearchKindsRequestObject) (S
 
 func fromKindRow(row build.Row, q bench.Question, now time.Time) KindRow {
 	l := newLedger()
-	out := KindRow{Kind: string(row.Kind.Key), Name: row.Kind.Name, What: row.Kind.What, Fits: row.Fits, Why: append([]string{}, row.Why...), Numbers: l.rows}
+	out := KindRow{
+		Kind:    string(row.Kind.Key),
+		Name:    row.Kind.Name,
+		What:    row.Kind.What,
+		Fits:    row.Fits,
+		Why:     append([]string{}, row.Why...),
+		Numbers: l.rows,
+	}
 	b := row.Build
 	if b == nil {
 		return out
 	}
-	out.Rubber, out.Mixed, out.Hands, out.Waits, out.First = l.some(&b.Plan.Rubber), l.some(&b.Plan.Mixed), l.some(&b.Hands), l.some(&b.Waits), l.some(&b.First)
+	out.Rubber, out.Mixed, out.Hands, out.Waits, out.First = l.some(
+		&b.Plan.Rubber,
+	), l.some(
+		&b.Plan.Mixed,
+	), l.some(
+		&b.Hands,
+	), l.some(
+		&b.Waits,
+	), l.some(
+		&b.First,
+	)
 	out.Finish, out.Moulds, out.Effort, out.Score = l.some(&b.Finish), l.some(&b.Moulds), l.some(&b.Effort), l.some(&b.Score)
 	if n := len(b.Plan.Bodies()); n > 0 {
 		out.Pieces = &n
@@ -133,7 +157,9 @@ func (s *Server) SearchPartings(ctx context.Context, r SearchPartingsRequestObje
 				l := newLedger()
 				f := row.Figures
 				out.Row = &PartingRow{Seam: PartingRowSeam(row.Seam), Name: seamNames[row.Seam], Level: row.Level,
-					Line: l.number(f.Line), Off: l.number(f.Off), Open: l.number(f.Open), Steep: l.number(f.Steep), Finish: l.number(row.Finish)}
+					Line: l.number(
+						f.Line,
+					), Off: l.number(f.Off), Open: l.number(f.Open), Steep: l.number(f.Steep), Finish: l.number(row.Finish)}
 				out.Row.Numbers = l.rows
 			}
 			tell(out)
@@ -164,11 +190,45 @@ func moment(midnight time.Time, minutes float64) time.Time {
 func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 	l := newLedger()
 	p := b.Plan
-	out := Build{Mould: l.plan(p, b.Study.Pours), Pieces: []RubberPiece{}, Undercuts: []LockedSpace{}, Keys: []PlacedKey{}, Steps: []BuildStep{}, Attitudes: []Drawing{}, Plan: fromPicture(b.Lay),
-		Hands: l.number(b.Hands), Waits: l.number(b.Waits), First: l.number(b.First), Finish: l.number(b.Finish), Moulds: l.number(b.Moulds), Effort: l.number(b.Effort), Score: l.number(b.Score), Weight: l.some(b.Weight),
-		Why: append([]string{}, b.Why()...), Fits: len(b.Stops()) == 0, Extras: []Named{}, Across: b.Across, Tall: b.Tall, Findings: fromFindings(b.Findings)}
+	out := Build{
+		Mould:     l.plan(p, b.Study.Pours),
+		Pieces:    []RubberPiece{},
+		Undercuts: []LockedSpace{},
+		Keys:      []PlacedKey{},
+		Steps:     []BuildStep{},
+		Attitudes: []Drawing{},
+		Plan:      fromPicture(b.Lay),
+		Hands: l.number(
+			b.Hands,
+		),
+		Waits:  l.number(b.Waits),
+		First:  l.number(b.First),
+		Finish: l.number(b.Finish),
+		Moulds: l.number(b.Moulds),
+		Effort: l.number(b.Effort),
+		Score:  l.number(b.Score),
+		Weight: l.some(b.Weight),
+		Why: append(
+			[]string{},
+			b.Why()...),
+		Fits:     len(b.Stops()) == 0,
+		Extras:   []Named{},
+		Across:   b.Across,
+		Tall:     b.Tall,
+		Findings: fromFindings(b.Findings),
+	}
 	for _, body := range p.Bodies() {
-		out.Pieces = append(out.Pieces, RubberPiece{Name: body.Name, Draw: point(body.Draw), Order: body.Order, Volume: l.number(body.Volume), Catches: body.Catches / 1000, Stripped: body.Stripped / 1000})
+		out.Pieces = append(
+			out.Pieces,
+			RubberPiece{
+				Name:     body.Name,
+				Draw:     point(body.Draw),
+				Order:    body.Order,
+				Volume:   l.number(body.Volume),
+				Catches:  body.Catches / 1000,
+				Stripped: body.Stripped / 1000,
+			},
+		)
 	}
 	if d := p.Division; d != nil {
 		out.Error = d.Error()
@@ -177,7 +237,10 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 			out.Seam = &Seam{Level: d.Level, Line: l.number(f.Line), Off: l.number(f.Off), Open: l.number(f.Open), Steep: l.number(f.Steep)}
 		}
 		for _, u := range d.Locked {
-			out.Undercuts = append(out.Undercuts, LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Freed, Decided: u.Decided})
+			out.Undercuts = append(
+				out.Undercuts,
+				LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Freed, Decided: u.Decided},
+			)
 		}
 		if p.Kind.Keyed {
 			out.KeysShort = d.Keys.Short
@@ -191,8 +254,11 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 		return out, err
 	}
 	for i, st := range b.Steps {
-		out.Steps = append(out.Steps, BuildStep{Do: st.Do, Why: st.Why, Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour, Casting: st.Casting,
-			From: moment(midnight, slots[i].From), To: moment(midnight, slots[i].To)})
+		out.Steps = append(
+			out.Steps,
+			BuildStep{Do: st.Do, Why: st.Why, Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour, Casting: st.Casting,
+				From: moment(midnight, slots[i].From), To: moment(midnight, slots[i].To)},
+		)
 		out.FirstPull = moment(midnight, slots[i].To)
 	}
 	for _, d := range b.Attitudes {

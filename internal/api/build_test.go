@@ -129,7 +129,12 @@ func TestKindsAndPartingsAreCompared(t *testing.T) {
 	}
 	require.Len(t, partings, 3)
 	assert.Greater(t, partings[1].Level, partings[2].Level, "the upper edges lie over the lower ones")
-	assert.Greater(t, figures(partings[0].Numbers).of(partings[0].Open), figures(partings[1].Numbers).of(partings[1].Open), "along an edge the seam hides")
+	assert.Greater(
+		t,
+		figures(partings[0].Numbers).of(partings[0].Open),
+		figures(partings[1].Numbers).of(partings[1].Open),
+		"along an edge the seam hides",
+	)
 }
 
 func TestAGangIsKeptInTheDesign(t *testing.T) {
@@ -173,7 +178,10 @@ func TestADesignIsCarriedInADocument(t *testing.T) {
 		d["rubber"], d["kind"], d["seam"], d["skin"] = rubber, "three-piece", "top", 9
 		d["box"] = map[string]any{"form": "round"}
 		d["keys"] = map[string]any{"kind": "bars", "size": 4}
-		d["sides"] = []any{map[string]any{"at": []float64{30, 0, 12}, "strip": true}, map[string]any{"at": []float64{-30, 0, 12}, "strip": false, "draw": []float64{-1, 0, 0.1}}}
+		d["sides"] = []any{
+			map[string]any{"at": []float64{30, 0, 12}, "strip": true},
+			map[string]any{"at": []float64{-30, 0, 12}, "strip": false, "draw": []float64{-1, 0, 0.1}},
+		}
 		d["gang"] = []any{[]float64{0, 0, 0}, []float64{140, 0, 30}}
 	})
 	doc := s.send("GET", s.path(j, "/design/file"), -1, nil)
@@ -249,7 +257,10 @@ func TestMouldsThatCannotBeBuilt(t *testing.T) {
 		status int
 		says   string
 	}{
-		"no clearance":         {func(d map[string]any) { d["clearance"] = map[string]any{"beside": 0, "below": 13, "above": 20} }, 422, "clearance beside"},
+		"no clearance": {func(d map[string]any) {
+			d["clearance"] = map[string]any{"beside": 0, "below": 13,
+				"above": 20}
+		}, 422, "clearance beside"},
 		"a parting outside":    {func(d map[string]any) { d["parting"] = 4000 }, 422, "outside the box"},
 		"no draw of the six":   {func(d map[string]any) { d["draw"] = "up" }, 400, ""},
 		"sixty-one cavities":   {func(d map[string]any) { d["gang"] = make([][3]float64, 61) }, 400, ""},
@@ -279,7 +290,9 @@ func TestMouldsThatCannotBeBuilt(t *testing.T) {
 	assert.Contains(t, string(a.Body), "turn its draw")
 
 	measured := s.newJob()
-	s.send("PUT", s.path(measured, "/master"), measured.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&measured)
+	s.send("PUT", s.path(measured, "/master"), measured.Version,
+		map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).
+		into(&measured)
 	for _, path := range []string{"/searches/partings", "/rubber/all/3mf"} {
 		s.send("GET", s.path(measured, path), -1, nil).problem(http.StatusConflict, "")
 	}
@@ -287,5 +300,10 @@ func TestMouldsThatCannotBeBuilt(t *testing.T) {
 	require.NotNil(t, end.Build, "a master by measure is built like any other")
 	assert.NotEmpty(t, end.Build.Steps)
 	assert.Equal(t, http.StatusOK, s.send("GET", s.path(measured, "/build-sheet.pdf"), -1, nil).Status)
-	assert.Equal(t, http.StatusOK, s.send("GET", s.path(measured, "/design/file"), -1, nil).Status, "its design can be carried all the same")
+	assert.Equal(
+		t,
+		http.StatusOK,
+		s.send("GET", s.path(measured, "/design/file"), -1, nil).Status,
+		"its design can be carried all the same",
+	)
 }

@@ -43,7 +43,11 @@ func (s *Server) GetBuildSheet(ctx context.Context, r GetBuildSheetRequestObject
 		return nil, err
 	}
 	name := fmt.Sprintf(`attachment; filename="%s.pdf"`, fileName(o.job.Order.Name+" build sheet"))
-	return GetBuildSheet200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetBuildSheet200ResponseHeaders{ContentDisposition: &name}}, nil
+	return GetBuildSheet200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(data),
+		ContentLength: int64(len(data)),
+		Headers:       GetBuildSheet200ResponseHeaders{ContentDisposition: &name},
+	}, nil
 }
 
 // paperOf is the paper that is asked for, or that of the shop's units.
@@ -60,7 +64,8 @@ func paperOf[P ~string](asked *P, h practice.House) paper.Size {
 func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now time.Time) (paper.BuildSheet, error) {
 	p := b.Plan
 	out := paper.BuildSheet{Shop: shop, Part: j.Order.Name, Kind: p.Kind.Name, Printed: now.Format("2 January 2006"), System: q.House.Units,
-		Pictures: b.Attitudes, Plan: b.Lay, Findings: b.Findings, Cautions: append(append([]string{}, kinds.RubberCautions...), kinds.ShotCautions...)}
+		Pictures: b.Attitudes, Plan: b.Lay, Findings: b.Findings, Cautions: append(append([]string{}, kinds.RubberCautions...),
+			kinds.ShotCautions...)}
 	slots, midnight, err := scheduled(b, q.House, now)
 	if err != nil {
 		return out, err
@@ -73,8 +78,14 @@ func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now t
 		return paper.Fact{Name: name, Value: n.Value, Kind: n.Kind}
 	}
 	words := func(name, w string) paper.Fact { return paper.Fact{Name: name, Words: w} }
-	out.Facts = []paper.Fact{words("castings wanted", fmt.Sprint(q.Wanted)), words("cavities", fmt.Sprint(p.Design.Cavities())), fact("moulds", b.Moulds),
-		fact("rubber to mix", p.Mixed), fact("work", b.Hands), fact("curing", b.Waits)}
+	out.Facts = []paper.Fact{
+		words("castings wanted", fmt.Sprint(q.Wanted)),
+		words("cavities", fmt.Sprint(p.Design.Cavities())),
+		fact("moulds", b.Moulds),
+		fact("rubber to mix", p.Mixed),
+		fact("work", b.Hands),
+		fact("curing", b.Waits),
+	}
 	if len(slots) > 0 {
 		out.Facts = append(out.Facts, words("first casting out", moment(midnight, slots[len(slots)-1].To).Format("Mon 2 Jan 15:04")))
 	}
@@ -95,11 +106,21 @@ func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now t
 	}
 	for _, panel := range p.Box.Panels {
 		if !p.Kind.Shelled {
-			out.Quantities = append(out.Quantities, words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(q.House.Units, panel.A.Value, panel.B.Value)))
+			out.Quantities = append(
+				out.Quantities,
+				words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(q.House.Units, panel.A.Value, panel.B.Value)),
+			)
 		}
 	}
 	for _, pour := range p.Pours {
-		row := paper.Pour{Name: pour.Name, Volume: pour.Mixed.Value, Mixes: int(math.Round(pour.Mixes.Value)), Bed: pour.Bed, Level: pour.Level, Up: pour.Up.String()}
+		row := paper.Pour{
+			Name:   pour.Name,
+			Volume: pour.Mixed.Value,
+			Mixes:  int(math.Round(pour.Mixes.Value)),
+			Bed:    pour.Bed,
+			Level:  pour.Level,
+			Up:     pour.Up.String(),
+		}
 		if pour.Batch != nil {
 			row.A, row.B = pour.Batch.A.Value, pour.Batch.B.Value
 		}
@@ -129,7 +150,11 @@ func (s *Server) GetBody(ctx context.Context, r GetBodyRequestObject) (GetBodyRe
 		return nil, buildProblem(err)
 	}
 	if len(all) == 0 {
-		return nil, problem(http.StatusNotFound, "There is nothing to print", "This mould has no such body: choose keys, or a box with walls.")
+		return nil, problem(
+			http.StatusNotFound,
+			"There is nothing to print",
+			"This mould has no such body: choose keys, or a box with walls.",
+		)
 	}
 	var data []byte
 	if r.Form == "3mf" {
@@ -144,7 +169,11 @@ func (s *Server) GetBody(ctx context.Context, r GetBodyRequestObject) (GetBodyRe
 		data = m.WriteSTL()
 	}
 	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(o.job.Order.Name+" "+r.Body), r.Form)
-	return GetBody200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetBody200ResponseHeaders{ContentDisposition: &name}}, nil
+	return GetBody200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(data),
+		ContentLength: int64(len(data)),
+		Headers:       GetBody200ResponseHeaders{ContentDisposition: &name},
+	}, nil
 }
 
 func bodies(p mould.Plan, body string) (out []mesh.Named, err error) {

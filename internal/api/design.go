@@ -74,7 +74,15 @@ func (l *ledger) gates(st bench.Study) Gates {
 	g := st.Gates
 	out := Gates{Known: g.Known, Ignored: g.Trapped.Ignored / 1000, Channels: []Channel{}, Blind: l.some(g.Blind), Rise: fromRise(st.Resin)}
 	for _, c := range g.Channels {
-		ch := Channel{Kind: ChannelKind(c.Kind), Bore: c.Bore, Rim: c.Rim, Volume: l.number(c.Volume), Foot: c.Foot, Top: c.Top, Vent: c.Vent}
+		ch := Channel{
+			Kind:   ChannelKind(c.Kind),
+			Bore:   c.Bore,
+			Rim:    c.Rim,
+			Volume: l.number(c.Volume),
+			Foot:   c.Foot,
+			Top:    c.Top,
+			Vent:   c.Vent,
+		}
 		for _, p := range c.Path {
 			ch.Path = append(ch.Path, point(p))
 		}
@@ -82,7 +90,10 @@ func (l *ledger) gates(st bench.Study) Gates {
 	}
 	var inputs []derive.Input
 	for _, p := range g.Trapped.Pockets {
-		inputs = append(inputs, derive.From("pocket", quantity.Volume, p.Volume/1000, "the part's surface above the height where its last way out is closed"))
+		inputs = append(
+			inputs,
+			derive.From("pocket", quantity.Volume, p.Volume/1000, "the part's surface above the height where its last way out is closed"),
+		)
 	}
 	out.Trapped = l.number(derive.Of(quantity.Volume, g.Trapped.Volume/1000, "sum of the pockets", inputs...))
 	return out
@@ -90,7 +101,13 @@ func (l *ledger) gates(st bench.Study) Gates {
 
 func (l *ledger) shot(st bench.Study) Shot {
 	s := st.Shot
-	out := Shot{Lines: []ShotLine{}, Cavity: l.number(s.Cavity), Channels: l.number(s.Channels), Margin: l.number(s.Margin), Total: l.number(s.Total)}
+	out := Shot{
+		Lines:    []ShotLine{},
+		Cavity:   l.number(s.Cavity),
+		Channels: l.number(s.Channels),
+		Margin:   l.number(s.Margin),
+		Total:    l.number(s.Total),
+	}
 	for _, line := range s.Lines {
 		out.Lines = append(out.Lines, ShotLine{Name: line.Name, Volume: l.number(line.Volume)})
 	}

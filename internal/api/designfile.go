@@ -56,7 +56,10 @@ func (s *Server) PutDesignFile(ctx context.Context, r PutDesignFileRequestObject
 				continue
 			}
 			if m.Mix().Ratio.String() != f.Ratio || m.Density != f.Density {
-				notes = append(notes, fmt.Sprintf("%s is on the shelf with another ratio or density than in the document; the shelf's are used.", f.Name))
+				notes = append(
+					notes,
+					fmt.Sprintf("%s is on the shelf with another ratio or density than in the document; the shelf's are used.", f.Name),
+				)
 			}
 			return m.ID.String()
 		}

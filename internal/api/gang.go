@@ -56,8 +56,11 @@ func (s *Server) CompareGangs(ctx context.Context, r CompareGangsRequestObject) 
 	l := newLedger()
 	out := GangCases{Cases: []GangCase{}}
 	for _, c := range all {
-		out.Cases = append(out.Cases, GangCase{Count: c.Count, Kind: c.Kind, Wide: c.Wide, Deep: c.Deep, Each: c.Each, Pulls: c.Pulls, FitsPot: c.FitsPot,
-			Waste: c.Waste, Loads: c.Loads, Pour: l.number(c.Pour), InLife: c.InLife, Work: l.number(c.Work)})
+		out.Cases = append(
+			out.Cases,
+			GangCase{Count: c.Count, Kind: c.Kind, Wide: c.Wide, Deep: c.Deep, Each: c.Each, Pulls: c.Pulls, FitsPot: c.FitsPot,
+				Waste: c.Waste, Loads: c.Loads, Pour: l.number(c.Pour), InLife: c.InLife, Work: l.number(c.Work)},
+		)
 	}
 	out.Numbers = l.rows
 	return CompareGangs200JSONResponse(out), nil
@@ -74,7 +77,17 @@ func toPoses(all []Point) []gang.Pose {
 
 func fromGang(g bench.Gang) Gang {
 	l := newLedger()
-	out := Gang{Kind: g.Kind, Short: g.Short, Poses: []Point{}, Ring: [][]float64{}, Wide: g.Wide, Deep: g.Deep, Diameter: g.Diameter, Rubber: l.number(g.Rubber), Each: l.number(g.Each)}
+	out := Gang{
+		Kind:     g.Kind,
+		Short:    g.Short,
+		Poses:    []Point{},
+		Ring:     [][]float64{},
+		Wide:     g.Wide,
+		Deep:     g.Deep,
+		Diameter: g.Diameter,
+		Rubber:   l.number(g.Rubber),
+		Each:     l.number(g.Each),
+	}
 	for _, pose := range g.Poses {
 		out.Poses = append(out.Poses, Point{pose.X, pose.Y, pose.Turn})
 	}

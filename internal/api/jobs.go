@@ -142,7 +142,11 @@ func toOrder(o Order) (store.Order, error) {
 	out := store.Order{Name: strings.TrimSpace(o.Name), Quantity: o.Quantity, Notes: text(o.Notes)}
 	switch {
 	case out.Name == "":
-		return out, problem(http.StatusUnprocessableEntity, "The job needs a name", "Name it after the part, so that the rack and the log can speak of it.")
+		return out, problem(
+			http.StatusUnprocessableEntity,
+			"The job needs a name",
+			"Name it after the part, so that the rack and the log can speak of it.",
+		)
 	case o.Quantity < 1:
 		return out, problem(http.StatusUnprocessableEntity, "The quantity must be at least 1", "Say how many good castings are wanted.")
 	case o.Quantity > mostOrdered:
@@ -169,7 +173,14 @@ func date(t *time.Time) *openapi_types.Date {
 func fromJob(j store.Job) Job {
 	l := newLedger()
 	out := Job{Numbers: l.rows, Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Brief: j.Brief,
-		Order: Order{Name: j.Order.Name, Quantity: j.Order.Quantity, Due: date(j.Order.Due), Notes: &j.Order.Notes, Set: &j.Order.Set, PerSet: &j.Order.PerSet}}
+		Order: Order{
+			Name:     j.Order.Name,
+			Quantity: j.Order.Quantity,
+			Due:      date(j.Order.Due),
+			Notes:    &j.Order.Notes,
+			Set:      &j.Order.Set,
+			PerSet:   &j.Order.PerSet,
+		}}
 	if j.ID == uuid.Nil { // an error goes along with it
 		return out
 	}
@@ -218,8 +229,19 @@ func (l *ledger) master(j store.Job) *Master {
 		solids := fromSolids(m.Solids)
 		out.Solids = &solids
 	}
-	out.Mesh = &MeshReport{Key: shapeKey(j), Format: string(r.Format), Triangles: r.Triangles, VolumeError: r.VolumeError / 1000, Area: l.number(whole.AreaNumber()),
-		Closed: r.Edges.Closed(), Sound: r.Sound, OpenEdges: r.Edges.Open, NonManifoldEdges: r.Edges.NonManifold,
-		Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...)}
+	out.Mesh = &MeshReport{
+		Key:              shapeKey(j),
+		Format:           string(r.Format),
+		Triangles:        r.Triangles,
+		VolumeError:      r.VolumeError / 1000,
+		Area:             l.number(whole.AreaNumber()),
+		Closed:           r.Edges.Closed(),
+		Sound:            r.Sound,
+		OpenEdges:        r.Edges.Open,
+		NonManifoldEdges: r.Edges.NonManifold,
+		Bodies:           r.Bodies,
+		Voids:            r.Voids,
+		Warnings:         append([]string{}, r.Warnings...),
+	}
 	return out
 }

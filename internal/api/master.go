@@ -62,7 +62,11 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, dat
 		return store.Job{}, unusable("This file cannot be used as a master", err)
 	}
 	if native.Flat() {
-		return store.Job{}, problem(http.StatusUnprocessableEntity, "This mesh encloses no volume", "A cast part needs an inside. Export the part as a closed solid.")
+		return store.Job{}, problem(
+			http.StatusUnprocessableEntity,
+			"This mesh encloses no volume",
+			"A cast part needs an inside. Export the part as a closed solid.",
+		)
 	}
 	size := r3.Sub(native.Bounds.Max, native.Bounds.Min)
 	m.Confirmed, m.Guess = m.Unit != "", mesh.GuessUnit(max(size.X, size.Y, size.Z))
@@ -125,13 +129,20 @@ func (s *Server) keepMeasured(ctx context.Context, id uuid.UUID, in Measured, v 
 	case in.Mass != nil && in.Density != nil && *in.Density > 0:
 		m.Volume, m.How = *in.Mass / *in.Density, "weight over density"
 	default:
-		return store.Job{}, problem(http.StatusUnprocessableEntity, "The volume is missing", "Sink the master in a measure and read how much water it displaces, or weigh it and give the density of what it is made of.")
+		return store.Job{}, problem(
+			http.StatusUnprocessableEntity,
+			"The volume is missing",
+			"Sink the master in a measure and read how much water it displaces, or weigh it and give the density of what it is made of.",
+		)
 	}
 	if err := m.Check(); err != nil {
 		return store.Job{}, unusable("These measures cannot be right", err)
 	}
 	if max(m.Length, m.Width, m.Height) > part.Longest {
-		return store.Job{}, unusable("These measures cannot be right", fmt.Errorf("the master would be %.0f m long", max(m.Length, m.Width, m.Height)/1000))
+		return store.Job{}, unusable(
+			"These measures cannot be right",
+			fmt.Errorf("the master would be %.0f m long", max(m.Length, m.Width, m.Height)/1000),
+		)
 	}
 	err := s.store.WriteMaster(ctx, id, store.Master{Name: "Measured master", Confirmed: true, Measured: &m}, nil, "", false, v)
 	if err := s.stillThere(ctx, id, err); err != nil {

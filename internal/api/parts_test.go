@@ -44,7 +44,16 @@ func TestAFlatScanBecomesAMaster(t *testing.T) {
 	assert.InDelta(t, 50.8, got.Width, 0.6)
 
 	j := s.newJob()
-	prism := map[string]any{"kind": "prism", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 1, "b": 1, "c": 4, "rings": got.Rings}
+	prism := map[string]any{
+		"kind":  "prism",
+		"cut":   false,
+		"at":    []float64{0, 0, 0},
+		"axis":  "z",
+		"a":     1,
+		"b":     1,
+		"c":     4,
+		"rings": got.Rings,
+	}
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"blockout": map[string]any{"solids": []any{prism}}}).into(&j)
 	ring := math.Pi / 4 * (50.8*50.8 - 20.32*20.32) * 4 / 1000
 	assert.InEpsilon(t, ring, figures(j.Numbers).of(j.Master.Volume), 0.03, "a ring, four millimetres thick")
@@ -128,7 +137,8 @@ func TestASetIsSeveralMastersOfOneOrder(t *testing.T) {
 	alone := s.newJob()
 	s.send("GET", s.path(alone, "/set"), -1, nil).into(&set)
 	assert.Empty(t, set.Name)
-	s.send("PUT", s.path(alone, ""), alone.Version, map[string]any{"name": "Bracket", "quantity": 12, "set": "Drifter kit", "perSet": 2}).into(&alone)
+	s.send("PUT", s.path(alone, ""), alone.Version, map[string]any{"name": "Bracket", "quantity": 12, "set": "Drifter kit", "perSet": 2}).
+		into(&alone)
 	s.send("GET", s.path(alone, "/set"), -1, nil).into(&set)
 	require.Len(t, set.Members, 3)
 	require.Len(t, set.Notes, 1)
@@ -139,8 +149,10 @@ func TestInsertsStayAtTheirPlaceAndGoWithTheShape(t *testing.T) {
 	s := open(t)
 	j := s.take("ballast-bulb")
 	at := []float64{10, 4, 2}
-	s.send("PUT", s.path(j, "/brief"), j.Version, map[string]any{"quality": "", "surface": "", "generation": 1, "wants": []string{}, "done": []string{"wipe"},
-		"inserts": []map[string]any{{"kind": "core", "note": "rod", "volume": 5.0, "at": at}}}).into(&j)
+	s.send("PUT", s.path(j, "/brief"), j.Version,
+		map[string]any{"quality": "", "surface": "", "generation": 1, "wants": []string{}, "done": []string{"wipe"},
+			"inserts": []map[string]any{{"kind": "core", "note": "rod", "volume": 5.0, "at": at}}}).
+		into(&j)
 
 	var st api.Study
 	design := func() (d api.KeptDesign) { s.send("GET", s.path(j, "/design"), -1, nil).into(&d); return d }
@@ -189,7 +201,11 @@ func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
 	assert.True(t, saysFinding(m.Findings, "6 side pieces spare the rubber"))
 
 	stl := s.send("GET", s.path(j, "/rubber/0/stl"), -1, nil)
-	assert.Contains(t, stl.Header.Get("Content-Disposition"), "bracket-"+strings.ToLower(strings.ReplaceAll(m.Pieces[0].Name, " ", "-"))+".stl")
+	assert.Contains(
+		t,
+		stl.Header.Get("Content-Disposition"),
+		"bracket-"+strings.ToLower(strings.ReplaceAll(m.Pieces[0].Name, " ", "-"))+".stl",
+	)
 	_, r, err := mesh.Load(stl.Body, 1)
 	require.NoError(t, err)
 	assert.InEpsilon(t, n.of(m.Pieces[0].Volume)*1000, r.Volume, 0.01, "the file holds what was said")
@@ -229,11 +245,15 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 	assert.Greater(t, cases[0].Each, cases[3].Each, "rubber for each cavity falls with their number")
 	assert.Equal(t, 3, cases[3].Pulls, "12 wanted, four a pull")
 	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "Say how many")
-	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"pot": 30, "gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "Not one cavity")
-	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": -8, "edge": 12}).problem(http.StatusUnprocessableEntity, "not negative")
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"pot": 30, "gap": 8, "edge": 12}).
+		problem(http.StatusUnprocessableEntity, "Not one cavity")
+	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": -8, "edge": 12}).
+		problem(http.StatusUnprocessableEntity, "not negative")
 
 	m := s.newJob()
-	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
+	s.send("PUT", s.path(m, "/master"), m.Version,
+		map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).
+		into(&m)
 	s.send("POST", s.path(m, "/gang"), -1, map[string]any{"count": 2, "gap": 8, "edge": 12}).into(&g)
 	assert.Len(t, g.Poses, 2, "its length and width are shape enough")
 }
@@ -241,7 +261,8 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 	s := open(t)
 	j := s.take("instrument-bezel")
-	for sheet, kind := range map[string]string{"boards": "clayed-up", "jointed": "clayed-up", "folded": "clayed-up", "plates": "squeeze", "wrap": "cut",
+	for sheet, kind := range map[string]string{"boards": "clayed-up", "jointed": "clayed-up", "folded": "clayed-up",
+		"plates": "squeeze", "wrap": "cut",
 		"fins": "tape-parted", "flange": "shell", "parting-board": "parting-board", "gang": "clayed-up"} {
 		for _, form := range []string{"svg", "dxf"} {
 			a := s.send("GET", s.path(j, "/templates/"+sheet+"/"+form+"?count=3&gap=8&edge=12&kind="+kind), -1, nil)
@@ -262,7 +283,10 @@ func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 
 	m := s.newJob()
 	s.send("GET", s.path(m, "/templates/boards/svg"), -1, nil).problem(http.StatusConflict, "no master")
-	s.send("PUT", s.path(m, "/master"), m.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&m)
+	s.send("PUT", s.path(m, "/master"), m.Version,
+		map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).
+		into(&m)
 	assert.Equal(t, http.StatusOK, s.send("GET", s.path(m, "/templates/boards/dxf"), -1, nil).Status, "a box needs no shape")
-	s.send("GET", s.path(m, "/templates/parting-board/dxf?kind=parting-board"), -1, nil).problem(http.StatusUnprocessableEntity, "no such sheet")
+	s.send("GET", s.path(m, "/templates/parting-board/dxf?kind=parting-board"), -1, nil).
+		problem(http.StatusUnprocessableEntity, "no such sheet")
 }

@@ -54,7 +54,11 @@ func toProblem(err error) Problem {
 	case errors.As(err, &p):
 		return p.Problem
 	case errors.Is(err, store.ErrNotFound):
-		return detail(http.StatusNotFound, "That is not here any more", "It may have been deleted in another window. Go back to the list and look again.")
+		return detail(
+			http.StatusNotFound,
+			"That is not here any more",
+			"It may have been deleted in another window. Go back to the list and look again.",
+		)
 	case errors.Is(err, store.ErrChanged):
 		return detail(http.StatusPreconditionFailed, "This was changed in another window",
 			"Nothing was overwritten. Load the newest version, then make your change again.")
@@ -69,7 +73,11 @@ func toProblem(err error) Problem {
 		return detail(coder.StatusCode(), http.StatusText(coder.StatusCode()), sentence(err.Error()))
 	}
 	slog.Error("request failed", "error", err)
-	return detail(http.StatusInternalServerError, "Something went wrong on the server", "Nothing was changed. Try again; if it stays like this, look at the server's log.")
+	return detail(
+		http.StatusInternalServerError,
+		"Something went wrong on the server",
+		"Nothing was changed. Try again; if it stays like this, look at the server's log.",
+	)
 }
 
 func writeProblem(w http.ResponseWriter, p Problem) {
@@ -82,7 +90,11 @@ func writeProblem(w http.ResponseWriter, p Problem) {
 func version(header string) (int, error) {
 	n, err := strconv.Atoi(strings.Trim(strings.TrimPrefix(header, "W/"), `" `))
 	if err != nil || n < 0 {
-		return 0, problem(http.StatusPreconditionRequired, "The version is missing", "Say in If-Match which version the change starts from.")
+		return 0, problem(
+			http.StatusPreconditionRequired,
+			"The version is missing",
+			"Say in If-Match which version the change starts from.",
+		)
 	}
 	return n, nil
 }

@@ -103,22 +103,41 @@ func (s *Server) AddMould(ctx context.Context, r AddMouldRequestObject) (AddMoul
 	if err != nil {
 		return nil, err
 	}
-	m := store.Mould{ID: uuid.New(), JobID: j.ID, Kind: string(kind.Key), Number: strings.TrimSpace(r.Body.Number), Rubber: strings.TrimSpace(r.Body.Rubber),
-		Poured: r.Body.Poured.Time, Cavities: 1}
+	m := store.Mould{
+		ID:       uuid.New(),
+		JobID:    j.ID,
+		Kind:     string(kind.Key),
+		Number:   strings.TrimSpace(r.Body.Number),
+		Rubber:   strings.TrimSpace(r.Body.Rubber),
+		Poured:   r.Body.Poured.Time,
+		Cavities: 1,
+	}
 	if r.Body.Cavities != nil {
 		m.Cavities = *r.Body.Cavities
 	}
 	switch {
 	case m.Number == "":
-		return nil, problem(http.StatusUnprocessableEntity, "The mould needs a number", "Write it on every side of the block, with an arrow for the way up.")
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"The mould needs a number",
+			"Write it on every side of the block, with an arrow for the way up.",
+		)
 	case m.Rubber == "":
-		return nil, problem(http.StatusUnprocessableEntity, "Say which rubber it was poured of", "Moulds of one rubber learn from one another how long they last.")
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"Say which rubber it was poured of",
+			"Moulds of one rubber learn from one another how long they last.",
+		)
 	case m.Poured.After(time.Now().AddDate(0, 0, 1)):
 		return nil, problem(http.StatusUnprocessableEntity, "That day has not come yet", "Enter the mould when it has been poured.")
 	}
 	if err := s.store.AddMould(ctx, m); err != nil {
 		if errors.Is(err, store.ErrTaken) {
-			return nil, problem(http.StatusConflict, fmt.Sprintf("There is a mould %s already", m.Number), "Each mould has a number of its own, retired ones as well. Choose the next free one.")
+			return nil, problem(
+				http.StatusConflict,
+				fmt.Sprintf("There is a mould %s already", m.Number),
+				"Each mould has a number of its own, retired ones as well. Choose the next free one.",
+			)
 		}
 		return nil, err
 	}
@@ -141,10 +160,21 @@ func (s *Server) RetireMould(ctx context.Context, r RetireMouldRequestObject) (R
 
 // LogPull keeps a pull.
 func (s *Server) LogPull(ctx context.Context, r LogPullRequestObject) (LogPullResponseObject, error) {
-	p := store.Pull{ID: uuid.New(), MouldID: r.MouldId, Pulled: r.Body.Pulled.Time, MassA: r.Body.MassA, MassB: r.Body.MassB, Notes: text(r.Body.Notes)}
+	p := store.Pull{
+		ID:      uuid.New(),
+		MouldID: r.MouldId,
+		Pulled:  r.Body.Pulled.Time,
+		MassA:   r.Body.MassA,
+		MassB:   r.Body.MassB,
+		Notes:   text(r.Body.Notes),
+	}
 	for _, m := range []*float64{p.MassA, p.MassB} {
 		if m != nil && !(*m > 0 && *m < 1e6) {
-			return nil, problem(http.StatusUnprocessableEntity, "That weight cannot be right", "Leave a weight empty when it was not taken; otherwise it must be more than 0.")
+			return nil, problem(
+				http.StatusUnprocessableEntity,
+				"That weight cannot be right",
+				"Leave a weight empty when it was not taken; otherwise it must be more than 0.",
+			)
 		}
 	}
 	if p.Pulled.After(time.Now().AddDate(0, 0, 1)) {
@@ -152,13 +182,21 @@ func (s *Server) LogPull(ctx context.Context, r LogPullRequestObject) (LogPullRe
 	}
 	for _, c := range r.Body.Results {
 		if !c.Good && strings.TrimSpace(text(c.Defect)) == "" {
-			return nil, problem(http.StatusUnprocessableEntity, fmt.Sprintf("What was wrong with cavity %d?", c.Cavity), "A scrapped casting without its defect teaches nothing.")
+			return nil, problem(
+				http.StatusUnprocessableEntity,
+				fmt.Sprintf("What was wrong with cavity %d?", c.Cavity),
+				"A scrapped casting without its defect teaches nothing.",
+			)
 		}
 		p.Results = append(p.Results, store.Result{Cavity: c.Cavity, Good: c.Good, Defect: strings.TrimSpace(text(c.Defect))})
 	}
 	switch err := s.store.LogPull(ctx, p); {
 	case errors.Is(err, store.ErrRetired):
-		return nil, problem(http.StatusConflict, "This mould is retired", "Take it back into use on the rack first, if it still gives good castings.")
+		return nil, problem(
+			http.StatusConflict,
+			"This mould is retired",
+			"Take it back into use on the rack first, if it still gives good castings.",
+		)
 	case errors.Is(err, store.ErrNoSuchCavity):
 		return nil, problem(http.StatusUnprocessableEntity, "The mould has fewer cavities than that", "Give one result for each cavity.")
 	case errors.Is(err, store.ErrTaken):

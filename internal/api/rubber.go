@@ -54,7 +54,11 @@ func (s *Server) GetRubber(ctx context.Context, r GetRubberRequestObject) (GetRu
 			return nil, err
 		}
 	}
-	return GetRubber200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetRubber200ResponseHeaders{ContentDisposition: &disposition}}, nil
+	return GetRubber200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(data),
+		ContentLength: int64(len(data)),
+		Headers:       GetRubber200ResponseHeaders{ContentDisposition: &disposition},
+	}, nil
 }
 
 // fileName keeps letters and figures of a name.

@@ -65,7 +65,11 @@ func guard(next echo.HandlerFunc) echo.HandlerFunc {
 	protection := http.NewCrossOriginProtection()
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; worker-src 'self' blob:; frame-ancestors 'none'")
+		h.Set(
+			"Content-Security-Policy",
+			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; "+
+				"worker-src 'self' blob:; frame-ancestors 'none'",
+		)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		if err := protection.Check(c.Request()); err != nil {

@@ -49,8 +49,10 @@ func fromShop(shop store.Shop) Shop {
 		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
 		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
-		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Opens: h.Opens, Closes: h.Closes, Weekends: h.Weekends, Celsius: h.Celsius,
-		MixMinutes: h.MixMinutes, MixPerKilo: h.MixPerKilo, DegasMinutes: h.DegasMinutes, DegasPerKilo: h.DegasPerKilo, PourMinutes: h.PourMinutes, PourPerKilo: h.PourPerKilo,
+		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Opens: h.Opens, Closes: h.Closes, Weekends: h.Weekends,
+		Celsius:    h.Celsius,
+		MixMinutes: h.MixMinutes, MixPerKilo: h.MixPerKilo, DegasMinutes: h.DegasMinutes, DegasPerKilo: h.DegasPerKilo,
+		PourMinutes: h.PourMinutes, PourPerKilo: h.PourPerKilo,
 	}}
 }
 
@@ -63,8 +65,10 @@ func toHouse(p Practice) practice.House {
 		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
 		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
-		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Opens: p.Opens, Closes: p.Closes, Weekends: p.Weekends, Celsius: p.Celsius,
-		MixMinutes: p.MixMinutes, MixPerKilo: p.MixPerKilo, DegasMinutes: p.DegasMinutes, DegasPerKilo: p.DegasPerKilo, PourMinutes: p.PourMinutes, PourPerKilo: p.PourPerKilo,
+		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Opens: p.Opens, Closes: p.Closes, Weekends: p.Weekends,
+		Celsius:    p.Celsius,
+		MixMinutes: p.MixMinutes, MixPerKilo: p.MixPerKilo, DegasMinutes: p.DegasMinutes, DegasPerKilo: p.DegasPerKilo,
+		PourMinutes: p.PourMinutes, PourPerKilo: p.PourPerKilo,
 	}
 }
 
@@ -112,7 +116,11 @@ func (s *Server) PutMaterial(ctx context.Context, r PutMaterialRequestObject) (P
 
 func nameTaken(err error, name string) error {
 	if errors.Is(err, store.ErrTaken) {
-		return problem(http.StatusConflict, "That name is on the shelf already", "There is a material called "+name+". Choose another name, or change that one.")
+		return problem(
+			http.StatusConflict,
+			"That name is on the shelf already",
+			"There is a material called "+name+". Choose another name, or change that one.",
+		)
 	}
 	return err
 }
@@ -125,7 +133,8 @@ func fromMaterial(m store.Material) Material {
 
 func toMaterial(id uuid.UUID, v int, b MaterialSheet) (store.Material, error) {
 	m := store.Material{ID: id, Version: v, Kind: string(b.Kind), Name: b.Name, PartsA: b.PartsA, PartsB: b.PartsB,
-		ByVolume: b.ByVolume, Density: b.Density, DensityA: b.DensityA, DensityB: b.DensityB, Source: text(b.Source), Traits: toTraits(b.Traits)}
+		ByVolume: b.ByVolume, Density: b.Density, DensityA: b.DensityA, DensityB: b.DensityB, Source: text(b.Source),
+		Traits: toTraits(b.Traits)}
 	if err := m.Mix().Validate(); err != nil {
 		return m, unusable("The material was not kept", err)
 	}
@@ -171,8 +180,25 @@ func some(x float64) *float64 {
 
 func fromTraits(t store.Traits) *Traits {
 	family, colour := TraitsFamily(t.Family), TraitsColour(t.Colour)
-	return &Traits{Family: &family, Colour: &colour, Shore: some(t.Shore), Elongation: some(t.Elongation), Viscosity: some(t.Viscosity), PotLife: some(t.PotLife), Demould: some(t.Demould),
-		MinSection: some(t.MinSection), MaxSection: some(t.MaxSection), Shrink: some(t.Shrink), Heat: some(t.Heat), Strength: some(t.Strength), Clear: &t.Clear, Flexible: &t.Flexible, Outdoor: &t.Outdoor}
+	return &Traits{
+		Family:     &family,
+		Colour:     &colour,
+		Shore:      some(t.Shore),
+		Elongation: some(t.Elongation),
+		Viscosity:  some(t.Viscosity),
+		PotLife:    some(t.PotLife),
+		Demould:    some(t.Demould),
+		MinSection: some(
+			t.MinSection,
+		),
+		MaxSection: some(t.MaxSection),
+		Shrink:     some(t.Shrink),
+		Heat:       some(t.Heat),
+		Strength:   some(t.Strength),
+		Clear:      &t.Clear,
+		Flexible:   &t.Flexible,
+		Outdoor:    &t.Outdoor,
+	}
 }
 
 func toTraits(t *Traits) store.Traits {
@@ -186,8 +212,23 @@ func toTraits(t *Traits) store.Traits {
 		return *x
 	}
 	yes := func(b *bool) bool { return b != nil && *b }
-	out := store.Traits{Shore: number(t.Shore), Elongation: number(t.Elongation), Viscosity: number(t.Viscosity), PotLife: number(t.PotLife), Demould: number(t.Demould),
-		MinSection: number(t.MinSection), MaxSection: number(t.MaxSection), Shrink: number(t.Shrink), Heat: number(t.Heat), Strength: number(t.Strength), Clear: yes(t.Clear), Flexible: yes(t.Flexible), Outdoor: yes(t.Outdoor)}
+	out := store.Traits{
+		Shore:      number(t.Shore),
+		Elongation: number(t.Elongation),
+		Viscosity:  number(t.Viscosity),
+		PotLife:    number(t.PotLife),
+		Demould:    number(t.Demould),
+		MinSection: number(
+			t.MinSection,
+		),
+		MaxSection: number(t.MaxSection),
+		Shrink:     number(t.Shrink),
+		Heat:       number(t.Heat),
+		Strength:   number(t.Strength),
+		Clear:      yes(t.Clear),
+		Flexible:   yes(t.Flexible),
+		Outdoor:    yes(t.Outdoor),
+	}
 	if t.Family != nil {
 		out.Family = string(*t.Family)
 	}

@@ -79,7 +79,10 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 	out := fromSurvey(sv)
 	out.Resins, out.Rubbers = suited(sv.Resins, resins), suited(sv.Rubbers, rubbers)
 	for _, st := range sv.Prep {
-		out.Prep = append(out.Prep, PrepStep{Key: st.Key, Do: st.Do, Why: st.Why, Done: slices.Contains(j.Brief.Done, st.Key), Caution: optional(st.Caution)})
+		out.Prep = append(
+			out.Prep,
+			PrepStep{Key: st.Key, Do: st.Do, Why: st.Why, Done: slices.Contains(j.Brief.Done, st.Key), Caution: optional(st.Caution)},
+		)
 	}
 	out.Findings = fromFindings(findings)
 	return SurveyMaster200JSONResponse(out), nil
@@ -103,13 +106,25 @@ func fromSurvey(sv survey.Survey) Survey {
 		d, t, f := sv.Draw, sv.Thickness, sv.Figures
 		draw, thinnest, thickest := point(d.Dir), spot(t.Thinnest), spot(t.Thickest)
 		out.Draw, out.Height, out.Thinnest, out.Thickest = &draw, &d.Height, &thinnest, &thickest
-		out.Figures = &SurveyFigures{Locked: l.number(f.Locked), Seam: l.number(f.Seam), SeamOff: l.number(f.SeamOff), Steep: l.number(f.Steep),
-			Thinnest: l.number(f.Thinnest), Median: l.number(f.Median), Thickest: l.number(f.Thickest),
-			DrawnUp: l.number(f.DrawnUp), DrawnDown: l.number(f.DrawnDown), LockedArea: l.number(f.LockedFor)}
+		out.Figures = &SurveyFigures{
+			Locked:     l.number(f.Locked),
+			Seam:       l.number(f.Seam),
+			SeamOff:    l.number(f.SeamOff),
+			Steep:      l.number(f.Steep),
+			Thinnest:   l.number(f.Thinnest),
+			Median:     l.number(f.Median),
+			Thickest:   l.number(f.Thickest),
+			DrawnUp:    l.number(f.DrawnUp),
+			DrawnDown:  l.number(f.DrawnDown),
+			LockedArea: l.number(f.LockedFor),
+		}
 	}
 	for _, u := range sv.Undercuts {
 		out.Undercuts = append(out.Undercuts, Undercut{Volume: u.Volume / 1000, Depth: u.Depth, Opening: u.Opening, Height: u.Height,
-			Centre: point(u.Centre), Out: point(u.Out), Answer: string(u.Verdict.Answer), Strain: l.number(u.Verdict.Strain), Allowed: l.number(u.Verdict.Allowed)})
+			Centre: point(
+				u.Centre,
+			), Out: point(u.Out), Answer: string(u.Verdict.Answer), Strain: l.number(u.Verdict.Strain),
+			Allowed: l.number(u.Verdict.Allowed)})
 	}
 	for _, b := range sv.Bins {
 		out.Shares = append(out.Shares, Share{Low: b.Low, High: b.High, Share: b.Share})
@@ -121,7 +136,13 @@ func fromSurvey(sv survey.Survey) Survey {
 func suited(all []suit.Match, ids []uuid.UUID) []Suited {
 	out := make([]Suited, len(all))
 	for i, m := range all {
-		out[i] = Suited{Id: ids[m.Index], Name: m.Name, Fits: m.Fits, For: append([]string{}, m.For...), Against: append([]string{}, m.Against...)}
+		out[i] = Suited{
+			Id:      ids[m.Index],
+			Name:    m.Name,
+			Fits:    m.Fits,
+			For:     append([]string{}, m.For...),
+			Against: append([]string{}, m.Against...),
+		}
 		if m.Test != "" {
 			out[i].Test = &m.Test
 		}
@@ -174,7 +195,12 @@ func (s *Server) GetDrawPicture(ctx context.Context, r GetDrawPictureRequestObje
 	if err != nil {
 		return nil, unusable("That is no direction to draw along", err)
 	}
-	drawn := picture.Shaded(o.master.Fine(), picture.View{Up: a.Dir, Tilt: 24}, pictureSize, func(t int) color.NRGBA { return classColours[a.Classes[t]] })
+	drawn := picture.Shaded(
+		o.master.Fine(),
+		picture.View{Up: a.Dir, Tilt: 24},
+		pictureSize,
+		func(t int) color.NRGBA { return classColours[a.Classes[t]] },
+	)
 	var out bytes.Buffer
 	if err := png.Encode(&out, drawn); err != nil {
 		return nil, err
@@ -225,7 +251,10 @@ func fromWay(w attitude.Way, pockets []fill.Pocket) Attitude {
 	out := Attitude{Up: point(w.Up), Vents: w.Vents, Air: w.Air / 1000, Under: w.Under, RubberAir: w.Rubber / 1000,
 		Height: w.Height, FloorCm2: w.Floor / 100, Front: w.Front, Pockets: []Pocket{}}
 	for _, p := range pockets {
-		out.Pockets = append(out.Pockets, Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex), ApexHeight: p.ApexHeight, SealHeight: p.SealHeight, Isolated: p.Isolated})
+		out.Pockets = append(
+			out.Pockets,
+			Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex), ApexHeight: p.ApexHeight, SealHeight: p.SealHeight, Isolated: p.Isolated},
+		)
 	}
 	return out
 }
@@ -271,7 +300,16 @@ func (s *Server) SearchDraws(ctx context.Context, r SearchDrawsRequestObject) (S
 		answer := func(done, total int, finished bool, best []draw.Offer) DrawSearch {
 			out := DrawSearch{Done: done, Total: total, Finished: finished, Best: []DrawOffer{}}
 			for _, o := range best {
-				out.Best = append(out.Best, DrawOffer{Dir: point(o.Dir), Undercut: o.Undercut / 1000, Height: o.Height, Seam: o.Outline.Length, SeamOff: o.Outline.Off})
+				out.Best = append(
+					out.Best,
+					DrawOffer{
+						Dir:      point(o.Dir),
+						Undercut: o.Undercut / 1000,
+						Height:   o.Height,
+						Seam:     o.Outline.Length,
+						SeamOff:  o.Outline.Off,
+					},
+				)
 			}
 			return out
 		}

@@ -80,8 +80,15 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 	s := open(t)
 	j := s.take("ballast-bulb")
 	ask := map[string]any{"draw": []float64{0, 0, 1}, "rubber": s.rubber("Platinum-cure silicone 20 A, 1:1")}
-	brief := map[string]any{"quality": "precision", "surface": "resin print", "generation": 2, "done": []string{"wipe"}, "wants": []string{"clear"},
-		"inserts": []map[string]any{{"kind": "thread", "note": "M5"}}, "check": map[string]any{"kind": "length", "value": 160.0}}
+	brief := map[string]any{
+		"quality":    "precision",
+		"surface":    "resin print",
+		"generation": 2,
+		"done":       []string{"wipe"},
+		"wants":      []string{"clear"},
+		"inserts":    []map[string]any{{"kind": "thread", "note": "M5"}},
+		"check":      map[string]any{"kind": "length", "value": 160.0},
+	}
 	s.send("PUT", s.path(j, "/brief"), j.Version, brief).into(&j)
 	assert.EqualValues(t, "resin print", j.Brief.Surface)
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
@@ -102,7 +109,12 @@ func TestABriefIsKeptAndHeldAgainstTheMesh(t *testing.T) {
 	assert.Contains(t, ticked, "inhibit")
 
 	// a dab that cured clears the stop
-	s.send("POST", "/api/inhibition-tests", -1, map[string]any{"rubber": "Platinum-cure silicone 20 A, 1:1", "surface": "resin print", "tested": "2026-11-20", "cured": true})
+	s.send(
+		"POST",
+		"/api/inhibition-tests",
+		-1,
+		map[string]any{"rubber": "Platinum-cure silicone 20 A, 1:1", "surface": "resin print", "tested": "2026-11-20", "cured": true},
+	)
 	got = s.survey(j, ask)
 	assert.False(t, saysFinding(got.Findings, "stays uncured"))
 
@@ -137,7 +149,8 @@ func TestTurningTheMasterKeepsItsVolumeAndComesBack(t *testing.T) {
 	turn([]float64{0, 0, 1}, "back")
 	assert.False(t, *j.Master.Turned)
 	assert.Equal(t, was.Size, j.Master.Size)
-	s.send("PUT", s.path(j, "/master/turn"), j.Version, map[string]any{"up": []float64{0, 0, 0}, "purpose": "pour"}).problem(http.StatusUnprocessableEntity, "no direction")
+	s.send("PUT", s.path(j, "/master/turn"), j.Version, map[string]any{"up": []float64{0, 0, 0}, "purpose": "pour"}).
+		problem(http.StatusUnprocessableEntity, "no direction")
 }
 
 func TestOneWayUpIsAnsweredWhileAHandTurnsThePart(t *testing.T) {
@@ -196,7 +209,9 @@ func TestSearchesTellTheirProgressAndCanBeLeft(t *testing.T) {
 func TestAMeasuredMasterSaysWhatItCannotTell(t *testing.T) {
 	s := open(t)
 	j := s.newJob()
-	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).into(&j)
+	s.send("PUT", s.path(j, "/master"), j.Version,
+		map[string]any{"measured": map[string]any{"length": 40.0, "width": 30.0, "height": 20.0, "volume": 12.0}}).
+		into(&j)
 	got := s.survey(j, map[string]any{"draw": []float64{0, 0, 1}})
 	assert.False(t, got.Known)
 	assert.Nil(t, got.Figures)
@@ -208,7 +223,8 @@ func TestAMeasuredMasterSaysWhatItCannotTell(t *testing.T) {
 func TestOBJIsTakenAsAMaster(t *testing.T) {
 	s := open(t)
 	j := s.newJob()
-	obj := "v 0 0 0\nv 30 0 0\nv 30 20 0\nv 0 20 0\nv 0 0 10\nv 30 0 10\nv 30 20 10\nv 0 20 10\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
+	obj := "v 0 0 0\nv 30 0 0\nv 30 20 0\nv 0 20 0\nv 0 0 10\nv 30 0 10\nv 30 20 10\nv 0 20 10\n" +
+		"f 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
 	s.send("POST", s.path(j, "/master/mesh?filename=block.obj"), j.Version, []byte(obj)).into(&j)
 	assert.Equal(t, "obj", j.Master.Mesh.Format)
 	assert.InDelta(t, 6, figures(j.Numbers).of(j.Master.Volume), 1e-9)
@@ -241,10 +257,20 @@ func TestABlockOutBecomesAMaster(t *testing.T) {
 func TestADrawingIsReadAsAnOutline(t *testing.T) {
 	s := open(t)
 	var got api.Outline
-	s.send("POST", "/api/outlines", -1, map[string]any{"text": `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40"><rect width="60" height="40"/><circle cx="30" cy="20" r="8"/></svg>`}).into(&got)
+	s.send("POST", "/api/outlines", -1, map[string]any{"text": `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40"><rect width="60" height="40"/><circle cx="30" cy="20" r="8"/></svg>`}).
+		into(&got)
 	assert.Len(t, got.Rings, 2)
 	assert.InDelta(t, 60, got.Width, 1e-9)
-	solid := map[string]any{"kind": "prism", "cut": false, "at": []float64{0, 0, 0}, "axis": "z", "a": 0, "b": 0, "c": 5, "rings": got.Rings}
+	solid := map[string]any{
+		"kind":  "prism",
+		"cut":   false,
+		"at":    []float64{0, 0, 0},
+		"axis":  "z",
+		"a":     0,
+		"b":     0,
+		"c":     5,
+		"rings": got.Rings,
+	}
 	preview := s.send("POST", "/api/blockout", -1, map[string]any{"solids": []any{solid}})
 	require.Equal(t, http.StatusOK, preview.Status, string(preview.Body))
 	assert.InEpsilon(t, (2400-math.Pi*64)*5/1000, math.Float64frombits(binary.LittleEndian.Uint64(preview.Body)), 0.015)

@@ -16,7 +16,9 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 		return nil, err
 	}
 	var sheet template.Sheet
-	if ask := toAsk(GangQuestion{Pot: r.Params.Pot, Gap: given(r.Params.Gap), Edge: given(r.Params.Edge), Count: r.Params.Count}); r.Sheet == "gang" && (ask.Count > 0 || ask.Pot > 0) {
+	if ask := toAsk(GangQuestion{Pot: r.Params.Pot, Gap: given(r.Params.Gap), Edge: given(r.Params.Edge),
+		Count: r.Params.Count}); r.Sheet == "gang" &&
+		(ask.Count > 0 || ask.Pot > 0) {
 		g, err := o.master.Gang(q, ask)
 		if err != nil {
 			return nil, unusable("No gang can be laid", err)
@@ -43,5 +45,9 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 		data = sheet.SVG()
 	}
 	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(o.job.Order.Name+" "+r.Sheet), r.Form)
-	return GetTemplate200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data)), Headers: GetTemplate200ResponseHeaders{ContentDisposition: &name}}, nil
+	return GetTemplate200ApplicationoctetStreamResponse{
+		Body:          bytes.NewReader(data),
+		ContentLength: int64(len(data)),
+		Headers:       GetTemplate200ResponseHeaders{ContentDisposition: &name},
+	}, nil
 }

@@ -26,7 +26,13 @@ func newLedger() *ledger { return &ledger{rows: []NumberRow{}, known: make(map[s
 
 // number writes a figure down and returns where it stands.
 func (l *ledger) number(n derive.Number) Number {
-	row := NumberRow{Value: digits(n.Value, 8), Kind: Kind(n.Kind), Formula: n.Formula, Note: optional(n.Note), Inputs: make([]NumberInput, len(n.Inputs))}
+	row := NumberRow{
+		Value:   digits(n.Value, 8),
+		Kind:    Kind(n.Kind),
+		Formula: n.Formula,
+		Note:    optional(n.Note),
+		Inputs:  make([]NumberInput, len(n.Inputs)),
+	}
 	for i, in := range n.Inputs {
 		row.Inputs[i] = NumberInput{Name: in.Name, Value: digits(in.Value, 8), Kind: Kind(in.Kind), Source: in.Source}
 		if in.Number != nil {
@@ -81,14 +87,41 @@ func fixedAll(all []float64, factor float64, places int) []float64 {
 }
 
 func (l *ledger) batch(b mix.Batch) *Batch {
-	return &Batch{Volume: l.number(b.Volume), Mass: l.number(b.Mass), A: l.number(b.A), B: l.number(b.B), VolumeA: l.some(b.VolumeA), VolumeB: l.some(b.VolumeB)}
+	return &Batch{
+		Volume:  l.number(b.Volume),
+		Mass:    l.number(b.Mass),
+		A:       l.number(b.A),
+		B:       l.number(b.B),
+		VolumeA: l.some(b.VolumeA),
+		VolumeB: l.some(b.VolumeB),
+	}
 }
 
 // plan is a mould as far as it is planned, with its rubber rising.
 func (l *ledger) plan(p mould.Plan, rises []rise.Rise) MouldPlan {
-	out := MouldPlan{Kind: string(p.Kind.Key), Name: p.Kind.Name, Known: p.Known, Cavities: p.Design.Cavities(), Box: l.box(p), Places: [][]float64{},
-		Parting: p.Parting.Height, ProposedParting: p.Parting.Proposed, ProposalWhy: p.Parting.Why, Parted: p.Parted(), Halves: p.Kind.Halves,
-		Part: l.number(p.Part), Parts: l.number(p.Parts), Life: l.number(p.Life), Divided: p.Divided, Clay: l.some(p.Clay), ClayMass: l.some(p.ClayMass()), Pours: []Pour{}, Rises: []Rise{}}
+	out := MouldPlan{
+		Kind:            string(p.Kind.Key),
+		Name:            p.Kind.Name,
+		Known:           p.Known,
+		Cavities:        p.Design.Cavities(),
+		Box:             l.box(p),
+		Places:          [][]float64{},
+		Parting:         p.Parting.Height,
+		ProposedParting: p.Parting.Proposed,
+		ProposalWhy:     p.Parting.Why,
+		Parted:          p.Parted(),
+		Halves:          p.Kind.Halves,
+		Part: l.number(
+			p.Part,
+		),
+		Parts:    l.number(p.Parts),
+		Life:     l.number(p.Life),
+		Divided:  p.Divided,
+		Clay:     l.some(p.Clay),
+		ClayMass: l.some(p.ClayMass()),
+		Pours:    []Pour{},
+		Rises:    []Rise{},
+	}
 	if p.Rubber.Value > 0 {
 		out.Rubber = l.some(&p.Rubber)
 	}
@@ -116,8 +149,22 @@ func (l *ledger) plan(p mould.Plan, rises []rise.Rise) MouldPlan {
 
 func (l *ledger) box(p mould.Plan) BoxPlan {
 	b := p.Box
-	out := BoxPlan{Form: string(b.Form), Stands: Axis(b.Stands.String()), Low: point(b.Bounds.Min), High: point(b.Bounds.Max), Ring: pairs(b.Ring), Seen: [][][]float64{}, Wide: b.Wide, Deep: b.Deep, Nearest: b.Nearest,
-		Height: l.number(b.Height), Volume: l.number(b.Volume), Saved: l.number(b.Saved), Strip: l.number(b.Strip), Panels: []Panel{}}
+	out := BoxPlan{
+		Form:    string(b.Form),
+		Stands:  Axis(b.Stands.String()),
+		Low:     point(b.Bounds.Min),
+		High:    point(b.Bounds.Max),
+		Ring:    pairs(b.Ring),
+		Seen:    [][][]float64{},
+		Wide:    b.Wide,
+		Deep:    b.Deep,
+		Nearest: b.Nearest,
+		Height:  l.number(b.Height),
+		Volume:  l.number(b.Volume),
+		Saved:   l.number(b.Saved),
+		Strip:   l.number(b.Strip),
+		Panels:  []Panel{},
+	}
 	for _, ring := range p.Above() {
 		out.Seen = append(out.Seen, pairs(ring))
 	}
@@ -137,13 +184,17 @@ func pairs(ring []plane.Point) [][]float64 {
 
 func fromRise(r rise.Rise) Rise {
 	out := Rise{Name: r.Name, Up: Axis(r.Up.String()), Floor: r.Floor, Top: r.Top, PartLow: r.PartLow, PartHigh: r.PartHigh,
-		Marks: []Mark{}, Heights: fixedAll(r.Heights, 1, 3), Shut: []float64{}, Pockets: []Pocket{}, Air: Air{Cell: r.AirCell, Stretches: []float32{}}}
+		Marks: []Mark{}, Heights: fixedAll(r.Heights, 1, 3), Shut: []float64{}, Pockets: []Pocket{}, Air: Air{Cell: r.AirCell,
+			Stretches: []float32{}}}
 	if r.Volumes != nil {
 		volumes := fixedAll(r.Volumes, 1e-3, 3)
 		out.Volumes = &volumes
 	}
 	for _, p := range r.Pockets {
-		out.Pockets = append(out.Pockets, Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex), ApexHeight: p.ApexHeight, SealHeight: p.SealHeight, Isolated: p.Isolated})
+		out.Pockets = append(
+			out.Pockets,
+			Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex), ApexHeight: p.ApexHeight, SealHeight: p.SealHeight, Isolated: p.Isolated},
+		)
 	}
 	for _, m := range r.Marks {
 		out.Marks = append(out.Marks, Mark{Kind: MarkKind(m.Kind), Label: m.Label, Height: m.Height, Index: m.Index})
@@ -152,7 +203,14 @@ func fromRise(r rise.Rise) Rise {
 		out.Shut = append(out.Shut, fixed(r.AirBelow(h)/1000, 4))
 	}
 	r.Places(func(low r3.Vec, tall float64, pocket int) {
-		out.Air.Stretches = append(out.Air.Stretches, float32(fixed(low.X, 2)), float32(fixed(low.Y, 2)), float32(fixed(low.Z, 2)), float32(fixed(tall, 2)), float32(pocket))
+		out.Air.Stretches = append(
+			out.Air.Stretches,
+			float32(fixed(low.X, 2)),
+			float32(fixed(low.Y, 2)),
+			float32(fixed(low.Z, 2)),
+			float32(fixed(tall, 2)),
+			float32(pocket),
+		)
 	})
 	return out
 }
@@ -191,7 +249,14 @@ func fromFinding(f finding.Finding) Finding {
 }
 
 func fromPicture(d drawing.Drawing) Drawing {
-	out := Drawing{Name: d.Name, Arrow: d.Arrow, Wide: d.High[0] - d.Low[0], Tall: d.High[1] - d.Low[1], Areas: []DrawnPath{}, Lines: []DrawnPath{}}
+	out := Drawing{
+		Name:  d.Name,
+		Arrow: d.Arrow,
+		Wide:  d.High[0] - d.Low[0],
+		Tall:  d.High[1] - d.Low[1],
+		Areas: []DrawnPath{},
+		Lines: []DrawnPath{},
+	}
 	out.Words = make([]struct {
 		Words string  `json:"words"`
 		X     float64 `json:"x"`

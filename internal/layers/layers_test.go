@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -73,13 +74,35 @@ func TestCoreKnowsOnlyWhatComesBeforeIt(t *testing.T) {
 		for _, i := range p.Imports {
 			switch {
 			case strings.HasPrefix(i, "bathyform/core/"):
-				assert.LessOrEqual(t, rank[i], mine, "%s (%s) must not know %s (%s)", p.ImportPath, groups[mine].name, i, groups[rank[i]].name)
+				assert.LessOrEqual(
+					t,
+					rank[i],
+					mine,
+					"%s (%s) must not know %s (%s)",
+					p.ImportPath,
+					groups[mine].name,
+					i,
+					groups[rank[i]].name,
+				)
 			case strings.HasPrefix(i, "bathyform/"):
 				t.Errorf("%s must not know %s", p.ImportPath, i)
 			case strings.Contains(strings.Split(i, "/")[0], "."):
-				assert.True(t, strings.HasPrefix(i, "gonum.org/"), "%s imports %s: core keeps to the standard library and gonum", p.ImportPath, i)
+				assert.True(
+					t,
+					strings.HasPrefix(i, "gonum.org/"),
+					"%s imports %s: core keeps to the standard library and gonum",
+					p.ImportPath,
+					i,
+				)
 			default:
-				assert.NotContains(t, []string{"database/sql", "net/http", "os", "time", "math/rand", "math/rand/v2"}, i, "%s imports %s: core is pure", p.ImportPath, i)
+				assert.NotContains(
+					t,
+					[]string{"database/sql", "net/http", "os", "time", "math/rand", "math/rand/v2"},
+					i,
+					"%s imports %s: core is pure",
+					p.ImportPath,
+					i,
+				)
 			}
 		}
 	}
@@ -103,7 +126,12 @@ func TestWhatIsRoundTheCoreKnowsNoMoreThanItNeeds(t *testing.T) {
 		for _, i := range p.Imports {
 			name, core := strings.CutPrefix(i, "bathyform/core/")
 			if !core {
-				assert.False(t, strings.HasPrefix(p.ImportPath, "bathyform/internal/store") && strings.HasPrefix(i, "bathyform/internal/"), "the store knows nothing of %s", i)
+				assert.False(
+					t,
+					strings.HasPrefix(p.ImportPath, "bathyform/internal/store") && strings.HasPrefix(i, "bathyform/internal/"),
+					"the store knows nothing of %s",
+					i,
+				)
 				continue
 			}
 			if ruled {
@@ -150,4 +178,29 @@ func TestGeneratedCodeIsCurrent(t *testing.T) {
 	after, err := os.ReadFile(filepath.Join(cmd.Dir, "openapi.gen.go"))
 	require.NoError(t, err)
 	assert.Equal(t, string(before), string(after), "run `make generate` after changing api/openapi.yaml")
+}
+
+// A reader's window is 140 columns wide; what stands in raw strings is another
+// language's.
+func TestLinesFitTheWindow(t *testing.T) {
+	require.NoError(t, filepath.WalkDir("../..", func(path string, d fs.DirEntry, err error) error {
+		if err == nil && d.IsDir() && (d.Name() == "node_modules" || strings.HasPrefix(d.Name(), ".") && d.Name() != ".." && d.Name() != "../..") {
+			return filepath.SkipDir
+		}
+		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, ".gen.go") {
+			return err
+		}
+		text, err := os.ReadFile(path)
+		raw := false
+		for i, line := range strings.Split(string(text), "\n") {
+			quoted := strings.Contains(line, "`")
+			if strings.Count(line, "`")%2 == 1 {
+				raw = !raw
+			}
+			if !raw && !quoted {
+				assert.LessOrEqual(t, utf8.RuneCountInString(strings.ReplaceAll(line, "\t", "    ")), 140, "%s:%d", path, i+1)
+			}
+		}
+		return err
+	}))
 }

@@ -176,8 +176,19 @@ var tints = map[drawing.Tone]struct {
 	r, g, b int
 	hatch   float64 // mm between lines, 0 for none
 }{
-	drawing.RubberA: {244, 232, 208, 1.6}, drawing.RubberB: {247, 239, 222, 0}, drawing.Clay: {219, 208, 190, 0.9}, drawing.Board: {214, 196, 160, 2.6},
-	drawing.Master: {168, 170, 172, 0}, drawing.Resin: {150, 196, 214, 0}, drawing.Shell: {120, 120, 120, 0}, drawing.Side: {205, 226, 233, 1.2}, drawing.Block: {255, 255, 255, 0},
+	drawing.RubberA: {
+		244,
+		232,
+		208,
+		1.6,
+	}, drawing.RubberB: {247, 239, 222, 0}, drawing.Clay: {219, 208, 190, 0.9}, drawing.Board: {214, 196, 160, 2.6},
+	drawing.Master: {
+		168,
+		170,
+		172,
+		0,
+	}, drawing.Resin: {150, 196, 214, 0}, drawing.Shell: {120, 120, 120, 0}, drawing.Side: {205, 226, 233, 1.2},
+	drawing.Block: {255, 255, 255, 0},
 }
 
 func picture(pdf *fpdf.Fpdf, d drawing.Drawing, x, y, w, h float64) {
@@ -244,7 +255,8 @@ func (b BuildSheet) pours(pdf *fpdf.Fpdf, inner float64) {
 	cols := []struct {
 		name  string
 		share float64
-	}{{"pour", 0.22}, {"to mix", 0.13}, {"part A", 0.13}, {"part B", 0.13}, {"mixes", 0.08}, {"stands up to", 0.13}, {"pour to", 0.12}, {"up", 0.06}}
+	}{{"pour", 0.22}, {"to mix", 0.13}, {"part A", 0.13}, {"part B", 0.13}, {"mixes", 0.08}, {"stands up to", 0.13}, {"pour to",
+		0.12}, {"up", 0.06}}
 	pdf.SetFont(family, "", small)
 	for _, c := range cols {
 		pdf.CellFormat(c.share*inner, lineTall, c.name, "B", 0, "L", false, 0, "")
@@ -264,7 +276,8 @@ func (b BuildSheet) pours(pdf *fpdf.Fpdf, inner float64) {
 		return written(mm, quantity.Length, b.System)
 	}
 	for _, p := range b.Pours {
-		for i, v := range []string{p.Name, written(p.Volume, quantity.Volume, b.System), mass(p.A), mass(p.B), fmt.Sprint(p.Mixes), length(p.Bed), length(p.Level), p.Up} {
+		for i, v := range []string{p.Name, written(p.Volume, quantity.Volume, b.System), mass(p.A), mass(p.B),
+			fmt.Sprint(p.Mixes), length(p.Bed), length(p.Level), p.Up} {
 			pdf.CellFormat(cols[i].share*inner, lineTall+0.8, v, "", 0, "L", false, 0, "")
 		}
 		pdf.Ln(lineTall + 0.8)

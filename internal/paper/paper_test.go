@@ -35,7 +35,10 @@ func read(t *testing.T, tool string, data []byte, args ...string) string {
 }
 
 func board(w, h float64) template.Sheet {
-	return template.Sheet{Name: "Board", Lines: []template.Line{{Layer: template.Cut, Closed: true, Points: []plane.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}}}
+	return template.Sheet{
+		Name:  "Board",
+		Lines: []template.Line{{Layer: template.Cut, Closed: true, Points: []plane.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}},
+	}
 }
 
 func TestATemplateIsSpreadOverPagesAtItsTrueSize(t *testing.T) {
@@ -88,21 +91,45 @@ func TestTheRulerIsTrue(t *testing.T) {
 
 func sheet() BuildSheet {
 	ring := drawing.Rectangle(plane.Point{0, 0}, plane.Point{60, 40})
-	d := drawing.Drawing{Name: "1. First half", Arrow: "+z", Areas: []drawing.Area{{Tone: drawing.RubberA, Rings: [][]plane.Point{ring}}}, Lines: []drawing.Line{{Tone: drawing.Seam, Points: ring, Closed: true}}}
+	d := drawing.Drawing{
+		Name:  "1. First half",
+		Arrow: "+z",
+		Areas: []drawing.Area{{Tone: drawing.RubberA, Rings: [][]plane.Point{ring}}},
+		Lines: []drawing.Line{{Tone: drawing.Seam, Points: ring, Closed: true}},
+	}
 	d.Fit(3)
-	return BuildSheet{Shop: "Fathom Lane Workshop", Part: "Deck cleat", Kind: "Cut block", Printed: "24 November 2026", System: quantity.Metric,
-		Facts: []Fact{{Name: "Rubber", Value: 412.3, Kind: quantity.Volume}, {Name: "First pull", Words: "Wednesday 9:30"}}, Pictures: []drawing.Drawing{d}, Plan: d,
+	return BuildSheet{
+		Shop:    "Fathom Lane Workshop",
+		Part:    "Deck cleat",
+		Kind:    "Cut block",
+		Printed: "24 November 2026",
+		System:  quantity.Metric,
+		Facts: []Fact{
+			{Name: "Rubber", Value: 412.3, Kind: quantity.Volume},
+			{Name: "First pull", Words: "Wednesday 9:30"},
+		},
+		Pictures: []drawing.Drawing{d},
+		Plan:     d,
 		Pours:    []Pour{{Name: "Block", Volume: 412, A: 440, B: 44, Mixes: 1, Level: 62.5, Up: "+z"}},
-		Steps:    []Step{{When: "Mon 9:00", Do: "Hang the master.", Why: "Every support leaves a hole."}, {Do: "It cures.", Wait: true}, {Do: "Cut the block open.", Caution: "The blade away from you."}},
-		Findings: []finding.Finding{{Severity: finding.Watch, What: "A wall bulges.", Why: "Thin.", Source: finding.CommonPractice}, {Severity: finding.Note, What: "Not worth the paper."}},
-		Cautions: []string{"Gloves."}}
+		Steps: []Step{
+			{When: "Mon 9:00", Do: "Hang the master.", Why: "Every support leaves a hole."},
+			{Do: "It cures.", Wait: true},
+			{Do: "Cut the block open.", Caution: "The blade away from you."},
+		},
+		Findings: []finding.Finding{
+			{Severity: finding.Watch, What: "A wall bulges.", Why: "Thin.", Source: finding.CommonPractice},
+			{Severity: finding.Note, What: "Not worth the paper."},
+		},
+		Cautions: []string{"Gloves."},
+	}
 }
 
 func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
 	data, err := sheet().PDF(A4)
 	require.NoError(t, err)
 	words := read(t, "pdftotext", data, "-layout")
-	for _, want := range []string{"Deck cleat", "Build sheet: cut block, Fathom Lane Workshop", "412.3 mL", "Wednesday 9:30", "440.0 g", "62.5 mm", "1. Hang the master.", "2. It cures.", "! The blade away from you.", "watch: A wall bulges.", "page 1"} {
+	for _, want := range []string{"Deck cleat", "Build sheet: cut block, Fathom Lane Workshop", "412.3 mL", "Wednesday 9:30",
+		"440.0 g", "62.5 mm", "1. Hang the master.", "2. It cures.", "! The blade away from you.", "watch: A wall bulges.", "page 1"} {
 		assert.Contains(t, words, want)
 	}
 	assert.NotContains(t, words, "Not worth the paper")

@@ -55,7 +55,21 @@ func Tiled(s template.Sheet, size Size) ([]byte, error) {
 			pdf.ClipEnd()
 			marks(pdf, tileW, tileH)
 			pdf.SetFont(family, "", 8)
-			pdf.Text(edge, h-edge-1, fmt.Sprintf("%s   page %d of %d: column %d of %d, row %d of %d; overlap %.0f mm, crosses over crosses", s.Name, r*cols+c+1, rows*cols, c+1, cols, r+1, rows, overlap))
+			pdf.Text(
+				edge,
+				h-edge-1,
+				fmt.Sprintf(
+					"%s   page %d of %d: column %d of %d, row %d of %d; overlap %.0f mm, crosses over crosses",
+					s.Name,
+					r*cols+c+1,
+					rows*cols,
+					c+1,
+					cols,
+					r+1,
+					rows,
+					overlap,
+				),
+			)
 			rule(pdf, w-edge-ruler, h-edge-footing+5)
 		}
 	}

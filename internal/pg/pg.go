@@ -92,7 +92,8 @@ func (c *Cluster) CreateDatabase(ctx context.Context, name, template string) err
 	}
 	defer db.Close()
 	var exists bool
-	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)", name).Scan(&exists); err != nil || exists {
+	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)", name).Scan(&exists); err != nil ||
+		exists {
 		return err
 	}
 	statement := fmt.Sprintf("CREATE DATABASE %q", name)
@@ -215,7 +216,11 @@ func refuseRunning(dir string) error {
 	if err != nil || !strings.Contains(string(command), "postgres") {
 		return nil
 	}
-	return fmt.Errorf("a database is already running on %s (process %d): Bathyform is open in another terminal; stop it there with Ctrl-C", dir, pid)
+	return fmt.Errorf(
+		"a database is already running on %s (process %d): Bathyform is open in another terminal; stop it there with Ctrl-C",
+		dir,
+		pid,
+	)
 }
 
 func initialise(ctx context.Context, bin, dir string, owner *syscall.Credential) error {

@@ -65,7 +65,12 @@ func TestWorkEndsWithTheLastWhoWaits(t *testing.T) {
 		wg.Go(func() { assert.ErrorIs(t, d.Ask(ctx, "cleat", work, func(any) {}), context.Canceled) })
 	}
 	<-begun
-	require.Eventually(t, func() bool { d.mu.Lock(); defer d.mu.Unlock(); return waiting(d.runs["cleat"]) == 2 }, 5*time.Second, time.Millisecond)
+	require.Eventually(
+		t,
+		func() bool { d.mu.Lock(); defer d.mu.Unlock(); return waiting(d.runs["cleat"]) == 2 },
+		5*time.Second,
+		time.Millisecond,
+	)
 	leaveFirst()
 	select {
 	case <-ended:
@@ -104,7 +109,13 @@ func TestABrokenSearchIsToldAndTheDeskGoesOn(t *testing.T) {
 	d.Stream(t.Context(), w, "x", func(context.Context, func(any)) error { panic("torn") }, func(err error) any { return err.Error() })
 	assert.Contains(t, w.Body.String(), "event: problem\ndata: \"the search broke down: torn\"")
 	w = httptest.NewRecorder()
-	d.Stream(t.Context(), w, "x", func(_ context.Context, tell func(any)) error { tell(1); return errors.New("no room") }, func(err error) any { return err.Error() })
+	d.Stream(
+		t.Context(),
+		w,
+		"x",
+		func(_ context.Context, tell func(any)) error { tell(1); return errors.New("no room") },
+		func(err error) any { return err.Error() },
+	)
 	assert.Contains(t, w.Body.String(), "event: progress\ndata: 1\n\nevent: problem\ndata: \"no room\"")
 	w = httptest.NewRecorder()
 	d.Stream(t.Context(), w, "", func(_ context.Context, tell func(any)) error { tell("found"); return nil }, nil)

@@ -19,7 +19,10 @@ import (
 func Listen(addr string) (net.Listener, error) {
 	l, err := net.Listen("tcp", addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
-		return nil, fmt.Errorf("%s is in use by another program: stop that, or choose another address, as in BATHYFORM_ADDR=127.0.0.1:8455", addr)
+		return nil, fmt.Errorf(
+			"%s is in use by another program: stop that, or choose another address, as in BATHYFORM_ADDR=127.0.0.1:8455",
+			addr,
+		)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("cannot listen on %s (BATHYFORM_ADDR): %w", addr, err)

@@ -146,15 +146,37 @@ func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
 
 // AddJob takes an order on.
 func (s *Store) AddJob(ctx context.Context, id uuid.UUID, o Order) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO job (id, shop_id, name, quantity, due, notes, set_name, per_set) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
-		id, s.Shop, o.Name, o.Quantity, o.Due, o.Notes, o.Set, max(1, o.PerSet))
+	_, err := s.db.ExecContext(
+		ctx,
+		`INSERT INTO job (id, shop_id, name, quantity, due, notes, set_name, per_set) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		id,
+		s.Shop,
+		o.Name,
+		o.Quantity,
+		o.Due,
+		o.Notes,
+		o.Set,
+		max(1, o.PerSet),
+	)
 	return err
 }
 
 // WriteOrder changes an order if the job still has the version.
 func (s *Store) WriteOrder(ctx context.Context, id uuid.UUID, o Order, version int) error {
-	return s.changeOne(ctx, `UPDATE job SET name = $4, quantity = $5, due = $6, notes = $7, set_name = $8, per_set = $9, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, o.Name, o.Quantity, o.Due, o.Notes, o.Set, max(1, o.PerSet))
+	return s.changeOne(
+		ctx,
+		`UPDATE job SET name = $4, quantity = $5, due = $6, notes = $7, set_name = $8, per_set = $9, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`,
+		id,
+		s.Shop,
+		version,
+		o.Name,
+		o.Quantity,
+		o.Due,
+		o.Notes,
+		o.Set,
+		max(1, o.PerSet),
+	)
 }
 
 // DeleteJob takes a job out of sight; its moulds and pulls stay in the log.
@@ -203,13 +225,21 @@ func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *M
 	}
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
 		if file != nil { // a mesh that is there already is held, so that nobody removes it meanwhile
-			if _, err := tx.ExecContext(ctx, `INSERT INTO mesh (sha256, stl, size) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO UPDATE SET size = EXCLUDED.size`,
+			if _, err := tx.ExecContext(ctx,
+				`INSERT INTO mesh (sha256, stl, size) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO UPDATE SET size = EXCLUDED.size`,
 				file.SHA, file.Gzip, file.Size); err != nil {
 				return err
 			}
 		}
 		var before jobRow
-		err := tx.GetContext(ctx, &before, `SELECT mesh_sha256, brief FROM job WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL FOR UPDATE`, id, s.Shop, version)
+		err := tx.GetContext(
+			ctx,
+			&before,
+			`SELECT mesh_sha256, brief FROM job WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL FOR UPDATE`,
+			id,
+			s.Shop,
+			version,
+		)
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrChanged
 		}
@@ -220,7 +250,8 @@ func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *M
 		if sha != "" {
 			shaOrNil = &sha
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE job SET master = $2, mesh_sha256 = $3, version = version + 1 WHERE id = $1`, id, doc, shaOrNil); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE job SET master = $2, mesh_sha256 = $3, version = version + 1 WHERE id = $1`, id,
+			doc, shaOrNil); err != nil {
 			return err
 		}
 		if keepDesign {
@@ -233,13 +264,18 @@ func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *M
 		if doc, err = design.EncodeBrief(b.OtherShape()); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE job SET design = NULL, design_version = design_version + 1, brief = $2 WHERE id = $1`, id, doc); err != nil {
+		if _, err := tx.ExecContext(ctx, `
+			UPDATE job SET design = NULL, design_version = design_version + 1, brief = $2 WHERE id = $1`, id, doc); err != nil {
 			return err
 		}
 		if before.MeshSHA == nil || *before.MeshSHA == sha {
 			return nil
 		}
-		_, err = tx.ExecContext(ctx, `DELETE FROM mesh WHERE sha256 = $1 AND NOT EXISTS (SELECT FROM job WHERE mesh_sha256 = $1)`, *before.MeshSHA)
+		_, err = tx.ExecContext(
+			ctx,
+			`DELETE FROM mesh WHERE sha256 = $1 AND NOT EXISTS (SELECT FROM job WHERE mesh_sha256 = $1)`,
+			*before.MeshSHA,
+		)
 		return err
 	})
 }
@@ -294,5 +330,6 @@ func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d design.
 		return err
 	}
 	return s.changeOne(ctx, `UPDATE job SET master = $5, design = $6, brief = $7, design_version = design_version + 1, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND design_version = $4 AND deleted IS NULL`, id, s.Shop, v.Job, v.Design, master, doc, brief)
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND design_version = $4 AND deleted IS NULL`,
+		id, s.Shop, v.Job, v.Design, master, doc, brief)
 }

@@ -49,7 +49,12 @@ func (t Traits) Value() (driver.Value, error) {
 
 // Mix returns the material as the core reckons with it.
 func (m Material) Mix() mix.Material {
-	out := mix.Material{Name: m.Name, Ratio: mix.Ratio{A: m.PartsA, B: m.PartsB, ByVolume: m.ByVolume}, Density: m.Density, Traits: mix.Traits(m.Traits)}
+	out := mix.Material{
+		Name:    m.Name,
+		Ratio:   mix.Ratio{A: m.PartsA, B: m.PartsB, ByVolume: m.ByVolume},
+		Density: m.Density,
+		Traits:  mix.Traits(m.Traits),
+	}
 	if m.DensityA != nil {
 		out.DensityA = *m.DensityA
 	}

@@ -55,7 +55,14 @@ func (s *Store) AddMould(ctx context.Context, m Mould) error {
 
 // RetireMould takes a mould out of use, or back into it when retired is nil.
 func (s *Store) RetireMould(ctx context.Context, id uuid.UUID, retired *time.Time, wornOut bool) error {
-	res, err := s.db.ExecContext(ctx, `UPDATE mould SET retired = $3, worn_out = $4 WHERE id = $1 AND shop_id = $2`, id, s.Shop, retired, wornOut && retired != nil)
+	res, err := s.db.ExecContext(
+		ctx,
+		`UPDATE mould SET retired = $3, worn_out = $4 WHERE id = $1 AND shop_id = $2`,
+		id,
+		s.Shop,
+		retired,
+		wornOut && retired != nil,
+	)
 	if err != nil {
 		return err
 	}
@@ -90,7 +97,8 @@ func (s *Store) LogPull(ctx context.Context, p Pull) error {
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
 		var cavities int
 		var retired *time.Time
-		err := tx.QueryRowContext(ctx, `SELECT cavities, retired FROM mould WHERE id = $1 AND shop_id = $2 FOR SHARE`, p.MouldID, s.Shop).Scan(&cavities, &retired)
+		err := tx.QueryRowContext(ctx, `SELECT cavities, retired FROM mould WHERE id = $1 AND shop_id = $2 FOR SHARE`, p.MouldID, s.Shop).
+			Scan(&cavities, &retired)
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrNotFound
 		}
@@ -153,7 +161,12 @@ func (s *Store) Pulls(ctx context.Context, job uuid.UUID) ([]Pull, error) {
 
 // DeletePull strikes a pull from the log.
 func (s *Store) DeletePull(ctx context.Context, id uuid.UUID) error {
-	res, err := s.db.ExecContext(ctx, `DELETE FROM pull USING mould WHERE pull.id = $1 AND mould.id = mould_id AND mould.shop_id = $2`, id, s.Shop)
+	res, err := s.db.ExecContext(
+		ctx,
+		`DELETE FROM pull USING mould WHERE pull.id = $1 AND mould.id = mould_id AND mould.shop_id = $2`,
+		id,
+		s.Shop,
+	)
 	if err != nil {
 		return err
 	}

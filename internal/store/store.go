@@ -72,7 +72,13 @@ func (s *Store) migrate(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	p, err := goose.NewProvider(goose.DialectPostgres, s.db.DB, files, goose.WithSessionLocker(locker), goose.WithGoMigrations(intoDocuments))
+	p, err := goose.NewProvider(
+		goose.DialectPostgres,
+		s.db.DB,
+		files,
+		goose.WithSessionLocker(locker),
+		goose.WithGoMigrations(intoDocuments),
+	)
 	if err != nil {
 		return err
 	}

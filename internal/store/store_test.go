@@ -44,7 +44,16 @@ func newJob(t *testing.T, s *store.Store) uuid.UUID {
 // designed is a design that can be told from another.
 func designed(over float64) design.Design {
 	h := practice.Usual()
-	return design.Design{Clearance: h.Clearance, Feed: h.Feed, RubberOver: over, ShotOver: over, SprueBore: 8, VentBore: 2, WellWidth: 16, WellDepth: 10}
+	return design.Design{
+		Clearance:  h.Clearance,
+		Feed:       h.Feed,
+		RubberOver: over,
+		ShotOver:   over,
+		SprueBore:  8,
+		VentBore:   2,
+		WellWidth:  16,
+		WellDepth:  10,
+	}
 }
 
 func TestDemoShopIsSetUpOnceAndKeptAfterARestart(t *testing.T) {
@@ -254,8 +263,15 @@ func TestAnotherShapeForgetsWhatWasSaidOfTheOldOne(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
 	at := design.Place{3, 0, 0}
-	said := design.Brief{Quality: "good", Generation: 1, Kind: design.Cut, Wants: []suit.Want{}, Done: []string{"wipe"}, Check: &part.Check{Kind: "length", Value: 20},
-		Inserts: []design.Insert{{Kind: prep.Thread, Note: "M4", At: &at}}}
+	said := design.Brief{
+		Quality:    "good",
+		Generation: 1,
+		Kind:       design.Cut,
+		Wants:      []suit.Want{},
+		Done:       []string{"wipe"},
+		Check:      &part.Check{Kind: "length", Value: 20},
+		Inserts:    []design.Insert{{Kind: prep.Thread, Note: "M4", At: &at}},
+	}
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	require.NoError(t, s.WriteBrief(t.Context(), id, said, j.Version))
@@ -295,11 +311,23 @@ func TestDesignsOfTheFirstVersionsAreBroughtUpToDate(t *testing.T) {
 	_, err = db.ExecContext(t.Context(), `INSERT INTO shop (id, name, practice) VALUES ($1, 'Old shop', '{}')`, store.DemoShop)
 	require.NoError(t, err)
 	id, mould := uuid.New(), uuid.New()
-	_, err = db.ExecContext(t.Context(), `INSERT INTO job (id, shop_id, name, quantity, design, brief) VALUES ($1, $2, 'Cleat', 10, $3, $4)`,
-		id, store.DemoShop, document("design-v0-full.json"), document("brief-v0.json"))
+	_, err = db.ExecContext(
+		t.Context(),
+		`INSERT INTO job (id, shop_id, name, quantity, design, brief) VALUES ($1, $2, 'Cleat', 10, $3, $4)`,
+		id,
+		store.DemoShop,
+		document("design-v0-full.json"),
+		document("brief-v0.json"),
+	)
 	require.NoError(t, err)
-	_, err = db.ExecContext(t.Context(), `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, design) VALUES ($1, $2, $3, '7', 'tin', now(), 1, $4)`,
-		mould, store.DemoShop, id, document("design-v0-plain.json"))
+	_, err = db.ExecContext(
+		t.Context(),
+		`INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, design) VALUES ($1, $2, $3, '7', 'tin', now(), 1, $4)`,
+		mould,
+		store.DemoShop,
+		id,
+		document("design-v0-plain.json"),
+	)
 	require.NoError(t, err)
 
 	for range 2 { // the second time there is nothing left to do
@@ -346,7 +374,8 @@ func TestATurnMissesNeitherAChangedJobNorAChangedDesign(t *testing.T) {
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	now := store.Versions{Job: j.Version, Design: j.DesignVersion}
-	for name, stale := range map[string]store.Versions{"the job": {Job: now.Job - 1, Design: now.Design}, "the design": {Job: now.Job, Design: now.Design - 1}} {
+	for name, stale := range map[string]store.Versions{"the job": {Job: now.Job - 1, Design: now.Design},
+		"the design": {Job: now.Job, Design: now.Design - 1}} {
 		assert.ErrorIs(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, stale), store.ErrChanged, "%s was changed", name)
 	}
 	same, err := s.Job(t.Context(), id)
