@@ -35,7 +35,9 @@ func TestThePageAndThePaperSayTheSame(t *testing.T) {
 	s := open(t)
 	meshed := s.take("collar-half")
 	measured := s.newJob()
-	s.send("PUT", s.path(measured, "/master"), measured.Version, map[string]any{"measured": map[string]any{"length": 60.0, "width": 40.0, "height": 14.0, "volume": 20.0}}).into(&measured)
+	s.send("PUT", s.path(measured, "/master"), measured.Version,
+		map[string]any{"measured": map[string]any{"length": 60.0, "width": 40.0, "height": 14.0, "volume": 20.0}}).
+		into(&measured)
 	for _, j := range []api.Job{meshed, measured} {
 		var shelf []api.Material
 		s.send("GET", "/api/materials", -1, nil).into(&shelf)
@@ -72,9 +74,11 @@ func TestThePageAndThePaperSayTheSame(t *testing.T) {
 				assert.Equal(t, kind, st.Mould.Kind)
 				for what, pair := range map[string][2]float64{
 					"box": {in.of(st.Mould.Box.Volume), of.of(b.Mould.Box.Volume)}, "part": {in.of(st.Mould.Part), of.of(b.Mould.Part)},
-					"life": {in.of(st.Mould.Life), of.of(b.Mould.Life)}, "rubber": {on.of(*row.Rubber), of.of(*b.Mould.Rubber)}, "to mix": {on.of(*row.Mixed), of.of(*b.Mould.Mixed)},
-					"first": {on.of(*row.First), of.of(b.First)}, "work": {on.of(*row.Hands), of.of(b.Hands)}, "moulds": {on.of(*row.Moulds), of.of(b.Moulds)},
-					"score": {on.of(*row.Score), of.of(b.Score)}, "finishing": {on.of(*row.Finish), of.of(b.Finish)},
+					"life": {in.of(st.Mould.Life), of.of(b.Mould.Life)}, "rubber": {on.of(*row.Rubber), of.of(*b.Mould.Rubber)},
+					"to mix": {on.of(*row.Mixed), of.of(*b.Mould.Mixed)},
+					"first":  {on.of(*row.First), of.of(b.First)}, "work": {on.of(*row.Hands), of.of(b.Hands)},
+					"moulds": {on.of(*row.Moulds), of.of(b.Moulds)},
+					"score":  {on.of(*row.Score), of.of(b.Score)}, "finishing": {on.of(*row.Finish), of.of(b.Finish)},
 				} {
 					assert.Equal(t, pair[0], pair[1], what)
 				}

@@ -184,7 +184,8 @@ func TestGeneratedCodeIsCurrent(t *testing.T) {
 // language's.
 func TestLinesFitTheWindow(t *testing.T) {
 	require.NoError(t, filepath.WalkDir("../..", func(path string, d fs.DirEntry, err error) error {
-		if err == nil && d.IsDir() && (d.Name() == "node_modules" || strings.HasPrefix(d.Name(), ".") && d.Name() != ".." && d.Name() != "../..") {
+		if err == nil && d.IsDir() &&
+			(d.Name() == "node_modules" || strings.HasPrefix(d.Name(), ".") && d.Name() != ".." && d.Name() != "../..") {
 			return filepath.SkipDir
 		}
 		if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, ".gen.go") {

@@ -47,7 +47,10 @@ export function App() {
 
 function Shell() {
   const [help, { open, close }] = useDisclosure()
-  useHotkeys([['shift+?', open], ['?', open]])
+  useHotkeys([
+    ['shift+?', open],
+    ['?', open],
+  ])
   return (
     <div className={classes.shell}>
       <header className={classes.head}>
@@ -130,11 +133,31 @@ function Palette() {
   const match = useMatch('/jobs/:jobId/*')
   const here = match?.params.jobId
   const actions = [
-    ...(here ? stages.map((s) => ({ id: `here-${s}`, label: stageName[s], description: 'stage of this job', onClick: () => void navigate(`/jobs/${here}/${s}`) })) : []),
-    ...jobs.map((j) => ({ id: j.id, label: j.order.name, description: j.next.what, onClick: () => void navigate(`/jobs/${j.id}/${j.next.stage}`) })),
+    ...(here
+      ? stages.map((s) => ({
+          id: `here-${s}`,
+          label: stageName[s],
+          description: 'stage of this job',
+          onClick: () => void navigate(`/jobs/${here}/${s}`),
+        }))
+      : []),
+    ...jobs.map((j) => ({
+      id: j.id,
+      label: j.order.name,
+      description: j.next.what,
+      onClick: () => void navigate(`/jobs/${j.id}/${j.next.stage}`),
+    })),
     ...places.map((p) => ({ id: p.to, label: p.name, description: 'place', onClick: () => void navigate(p.to) })),
   ]
-  return <Spotlight actions={actions} shortcut={['mod + K']} nothingFound="Nothing by that name" highlightQuery searchProps={{ placeholder: 'Job, stage or place…', 'aria-label': 'Find' }} />
+  return (
+    <Spotlight
+      actions={actions}
+      shortcut={['mod + K']}
+      nothingFound="Nothing by that name"
+      highlightQuery
+      searchProps={{ placeholder: 'Job, stage or place…', 'aria-label': 'Find' }}
+    />
+  )
 }
 
 const keys: [string, string][] = [

@@ -3,7 +3,12 @@ import { whole } from './numbers'
 
 const rows = [
   { value: 60, kind: 'volume' as const, formula: 'box', inputs: [] },
-  { value: 40, kind: 'volume' as const, formula: 'box − part', inputs: [{ name: 'box', value: 60, kind: 'volume' as const, source: 'worked out', number: 0 }] },
+  {
+    value: 40,
+    kind: 'volume' as const,
+    formula: 'box − part',
+    inputs: [{ name: 'box', value: 60, kind: 'volume' as const, source: 'worked out', number: 0 }],
+  },
 ]
 
 describe('figures of a document', () => {
@@ -20,7 +25,12 @@ describe('figures of a document', () => {
     expect(doc.finished).toBe(true)
   })
   it('leave everything else as it is', () => {
-    expect(whole({ at: [1, 2, 3], none: null, list: [{ a: 1 }], empty: [] })).toEqual({ at: [1, 2, 3], none: null, list: [{ a: 1 }], empty: [] })
+    expect(whole({ at: [1, 2, 3], none: null, list: [{ a: 1 }], empty: [] })).toEqual({
+      at: [1, 2, 3],
+      none: null,
+      list: [{ a: 1 }],
+      empty: [],
+    })
     expect(whole(7)).toBe(7)
   })
 })

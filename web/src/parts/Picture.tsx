@@ -8,10 +8,21 @@ export function Picture({ drawing }: { drawing: Drawing }) {
   const each = Math.max(drawing.wide, drawing.tall) / 40
   return (
     <figure className={classes.figure}>
-      <svg viewBox={`0 0 ${drawing.wide} ${drawing.tall}`} role="img" aria-label={drawing.arrow ? `${drawing.name}, ${drawing.arrow} up` : drawing.name}>
+      <svg
+        viewBox={`0 0 ${drawing.wide} ${drawing.tall}`}
+        role="img"
+        aria-label={drawing.arrow ? `${drawing.name}, ${drawing.arrow} up` : drawing.name}
+      >
         <defs>
           {['rubber-a', 'clay', 'board'].map((tone, i) => (
-            <pattern key={tone} id={`${id}-${tone}`} width={each * (i === 2 ? 2 : 1)} height={each} patternUnits="userSpaceOnUse" patternTransform={`rotate(${[45, -45, 0][i]})`}>
+            <pattern
+              key={tone}
+              id={`${id}-${tone}`}
+              width={each * (i === 2 ? 2 : 1)}
+              height={each}
+              patternUnits="userSpaceOnUse"
+              patternTransform={`rotate(${[45, -45, 0][i]})`}
+            >
               <rect width={each * 2} height={each} className={classes[tone]} />
               <line x1="0" y1="0" x2={i === 2 ? each * 2 : 0} y2={i === 2 ? 0 : each} className={classes.hatch} />
             </pattern>
@@ -19,7 +30,15 @@ export function Picture({ drawing }: { drawing: Drawing }) {
         </defs>
         {drawing.areas.map((a, i) => {
           const hatched = a.tone === 'rubber-a' || a.tone === 'clay' || a.tone === 'board'
-          return <path key={i} d={a.path} fillRule="evenodd" className={hatched ? undefined : classes[a.tone]} fill={hatched ? `url(#${id}-${a.tone})` : undefined} />
+          return (
+            <path
+              key={i}
+              d={a.path}
+              fillRule="evenodd"
+              className={hatched ? undefined : classes[a.tone]}
+              fill={hatched ? `url(#${id}-${a.tone})` : undefined}
+            />
+          )
         })}
         {drawing.lines.map((l, i) => (
           <path key={i} d={l.path} className={l.tone === 'seam' ? classes.seam : classes.line} />

@@ -60,7 +60,16 @@ export function Rail({ x, y, top, marks, heights, volumes, level, setLevel }: Pr
   }
 
   function onKey(e: KeyboardEvent) {
-    const move = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10, Home: -heights.length, End: heights.length }[e.key]
+    const move = {
+      ArrowUp: 1,
+      ArrowRight: 1,
+      ArrowDown: -1,
+      ArrowLeft: -1,
+      PageUp: 10,
+      PageDown: -10,
+      Home: -heights.length,
+      End: heights.length,
+    }[e.key]
     if (move === undefined) return
     e.preventDefault()
     setLevel(Math.min(heights.length - 1, Math.max(0, level + move)))

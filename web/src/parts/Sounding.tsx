@@ -63,7 +63,12 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
     (loops ?? [])
       .map((loop) => {
         const points: string[] = []
-        for (let i = 0; i + 2 < loop.length; i += 3) points.push(flat(loop, i).map((v) => v.toFixed(2)).join(' '))
+        for (let i = 0; i + 2 < loop.length; i += 3)
+          points.push(
+            flat(loop, i)
+              .map((v) => v.toFixed(2))
+              .join(' '),
+          )
         return `M${points.join('L')}Z`
       })
       .join('')
@@ -97,7 +102,18 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
   const partingCuts = plan.parted && draw[1] !== cut.axis[1]
   const upright = partingCuts && draw[1] !== rise.up[1]
   const boxRect = { x: x(left), y: y(top), w: wide * scale, h: top * scale }
-  const sides = halves(boxRect, partingCuts, upright, plan.parting, drawDir, right, upDir, x, (z) => y(z - floor), (cut.offset - plan.parting * dot(drawDir, normal)) * dot(drawDir, normal) >= 0)
+  const sides = halves(
+    boxRect,
+    partingCuts,
+    upright,
+    plan.parting,
+    drawDir,
+    right,
+    upDir,
+    x,
+    (z) => y(z - floor),
+    (cut.offset - plan.parting * dot(drawDir, normal)) * dot(drawDir, normal) >= 0,
+  )
   const partingLine = partingCuts && (upright ? `M${sides.line} ${boxRect.y}v${boxRect.h}` : `M${boxRect.x} ${sides.line}h${boxRect.w}`)
   const pieces = section?.pieces ?? []
   const whole = !plan.halves || !plan.parted // poured in one go
@@ -105,7 +121,15 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
   const isA = pouredName === 'Half A'
 
   const airRects = air.map((a, i) => (
-    <rect key={i} className={classes.air} shapeRendering="crispEdges" x={a.x - (rise.air.cell * scale) / 2 - 0.5} y={a.y - a.h} width={rise.air.cell * scale + 1} height={a.h} />
+    <rect
+      key={i}
+      className={classes.air}
+      shapeRendering="crispEdges"
+      x={a.x - (rise.air.cell * scale) / 2 - 0.5}
+      y={a.y - a.h}
+      width={rise.air.cell * scale + 1}
+      height={a.h}
+    />
   ))
 
   function onKey(e: KeyboardEvent) {
@@ -137,7 +161,13 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
           <output className={classes.reading}>
             <Qty value={at.height} kind="length" className={classes.large} />
             <span className="soft">
-              {at.volume === undefined ? 'over the floor' : <>below it <Qty value={at.volume} kind="volume" /></>}
+              {at.volume === undefined ? (
+                'over the floor'
+              ) : (
+                <>
+                  below it <Qty value={at.volume} kind="volume" />
+                </>
+              )}
             </span>
             {at.airShut > 0 && (
               <span className={classes.airText}>
@@ -147,7 +177,14 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
           </output>
         )}
       </div>
-      <div ref={ref} className={classes.picture} role="group" tabIndex={0} aria-label="Section; arrow keys move the plane, t turns it" onKeyDown={onKey}>
+      <div
+        ref={ref}
+        className={classes.picture}
+        role="group"
+        tabIndex={0}
+        aria-label="Section; arrow keys move the plane, t turns it"
+        onKeyDown={onKey}
+      >
         <svg width={w} height={h} viewBox={`0 0 ${w} ${h}`} aria-hidden={false}>
           <defs>
             <pattern id={`${id}h`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -170,15 +207,26 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
             {resin ? (
               <>
                 {pieces.length === 0 && <path d={block} className={classes.rubber} />}
-                {pieces.map((p) => <Rubber key={p.name} d={path(p.loops)} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />)}
+                {pieces.map((p) => (
+                  <Rubber key={p.name} d={path(p.loops)} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />
+                ))}
               </>
             ) : (
               <>
                 <path d={block} className={classes.open} />
-                {!whole && !isA && pouredName === 'Half B' && <Rubber d={pieces.length > 0 ? path(pieces.find((p) => p.name === 'Half A')?.loops) : sides.a} tone="rubber-a" hatch={`url(#${id}h)`} cross="" />}
+                {!whole && !isA && pouredName === 'Half B' && (
+                  <Rubber
+                    d={pieces.length > 0 ? path(pieces.find((p) => p.name === 'Half A')?.loops) : sides.a}
+                    tone="rubber-a"
+                    hatch={`url(#${id}h)`}
+                    cross=""
+                  />
+                )}
                 {!whole && isA && <path d={sides.b} className={classes.clay} />}
                 <g clipPath={at ? `url(#${id}l)` : undefined}>
-                  {poured(pouredName!, pieces, whole, sides, block, path).map((p) => <Rubber key={p.d} d={p.d} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />)}
+                  {poured(pouredName!, pieces, whole, sides, block, path).map((p) => (
+                    <Rubber key={p.d} d={p.d} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />
+                  ))}
                 </g>
                 {airRects}
               </>
@@ -187,10 +235,24 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
           <path className={classes.box} d={block} />
           {partingLine && <path className={classes.parting} d={partingLine} />}
           {partingCuts && <Name of="half A" at={sides.rectA} hidden={sides.rectA.w < 46 || sides.rectA.h < 16} />}
-          {partingCuts && <Name of={!resin && isA && !whole ? 'bed, later half B' : 'half B'} at={sides.rectB} hidden={sides.rectB.w < 46 || sides.rectB.h < 16} />}
-          {resin && study.gates.channels.map((c, i) => (
-            <ChannelPath key={i} channel={c} flat={flat} scale={scale} filledTo={at ? `url(#${id}l)` : undefined} near={Math.abs(dot(c.path[0], normal) - cut.offset) < Math.max(c.bore, 4)} />
-          ))}
+          {partingCuts && (
+            <Name
+              of={!resin && isA && !whole ? 'bed, later half B' : 'half B'}
+              at={sides.rectB}
+              hidden={sides.rectB.w < 46 || sides.rectB.h < 16}
+            />
+          )}
+          {resin &&
+            study.gates.channels.map((c, i) => (
+              <ChannelPath
+                key={i}
+                channel={c}
+                flat={flat}
+                scale={scale}
+                filledTo={at ? `url(#${id}l)` : undefined}
+                near={Math.abs(dot(c.path[0], normal) - cut.offset) < Math.max(c.bore, 4)}
+              />
+            ))}
           <path d={outline} className={resin && at ? classes.cavity : plan.known ? classes.part : classes.unknown} fillRule="evenodd" />
           {resin && at && (
             <g clipPath={`url(#${id}c)`}>
@@ -205,10 +267,33 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
           <path d={outline} className={classes.outline} />
           {at && <path className={classes.level} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
           {partingLine && onParting && (
-            <PartingGrip at={upright ? { x: sides.line - 9, y: boxRect.y, w: 18, h: boxRect.h } : { x: boxRect.x, y: sides.line - 9, w: boxRect.w, h: 18 }} upright={upright} value={plan.parting} reach={span(boxLow, boxHigh, drawDir)} onMove={onParting}
-              heightOf={(px, py) => (upright ? ((px - pad) / scale + left) * dot(drawDir, right) : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir))} />
+            <PartingGrip
+              at={
+                upright
+                  ? { x: sides.line - 9, y: boxRect.y, w: 18, h: boxRect.h }
+                  : { x: boxRect.x, y: sides.line - 9, w: boxRect.w, h: 18 }
+              }
+              upright={upright}
+              value={plan.parting}
+              reach={span(boxLow, boxHigh, drawDir)}
+              onMove={onParting}
+              heightOf={(px, py) =>
+                upright
+                  ? ((px - pad) / scale + left) * dot(drawDir, right)
+                  : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir)
+              }
+            />
           )}
-          <Rail x={railX} y={y} top={top} marks={rise.marks} heights={rise.heights} volumes={rise.volumes} level={level} setLevel={setLevel} />
+          <Rail
+            x={railX}
+            y={y}
+            top={top}
+            marks={rise.marks}
+            heights={rise.heights}
+            volumes={rise.volumes}
+            level={level}
+            setLevel={setLevel}
+          />
         </svg>
       </div>
     </div>
@@ -225,23 +310,47 @@ interface Rect {
 const box = (r: Rect) => `M${r.x} ${r.y}h${r.w}v${r.h}h${-r.w}Z`
 
 /** The box divided at the level of the parting: what stands there before the rubber is divided for good. */
-function halves(all: Rect, cuts: boolean, upright: boolean, parting: number, draw: readonly number[], right: readonly number[], up: readonly number[], x: (s: number) => number, y: (z: number) => number, onA: boolean) {
+function halves(
+  all: Rect,
+  cuts: boolean,
+  upright: boolean,
+  parting: number,
+  draw: readonly number[],
+  right: readonly number[],
+  up: readonly number[],
+  x: (s: number) => number,
+  y: (z: number) => number,
+  onA: boolean,
+) {
   const none = { ...all, w: 0 }
   let [rectA, rectB, line] = [onA ? all : none, onA ? none : all, 0]
   if (cuts && upright) {
     line = x(parting * dot(draw, right))
-    const two = [{ ...all, w: line - all.x }, { ...all, x: line, w: all.x + all.w - line }]
+    const two = [
+      { ...all, w: line - all.x },
+      { ...all, x: line, w: all.x + all.w - line },
+    ]
     ;[rectB, rectA] = dot(draw, right) > 0 ? two : [two[1], two[0]]
   } else if (cuts) {
     line = y(parting * dot(draw, up))
-    const two = [{ ...all, h: line - all.y }, { ...all, y: line, h: all.y + all.h - line }]
+    const two = [
+      { ...all, h: line - all.y },
+      { ...all, y: line, h: all.y + all.h - line },
+    ]
     ;[rectA, rectB] = dot(draw, up) > 0 ? two : [two[1], two[0]]
   }
   return { rectA, rectB, line, a: box(rectA), b: box(rectB) }
 }
 
 /** What a pour fills, in the section: its pieces, or its side of the parting while they are not known. */
-function poured(name: string, pieces: Section['pieces'], whole: boolean, sides: { a: string; b: string }, block: string, path: (loops: number[][] | undefined) => string): { d: string; tone: Section['pieces'][number]['tone'] }[] {
+function poured(
+  name: string,
+  pieces: Section['pieces'],
+  whole: boolean,
+  sides: { a: string; b: string },
+  block: string,
+  path: (loops: number[][] | undefined) => string,
+): { d: string; tone: Section['pieces'][number]['tone'] }[] {
   if (name === 'Half A' || name === 'Half B') {
     const own = pieces.find((p) => p.name === name)
     const tone = name === 'Half A' ? 'rubber-a' : 'rubber-b'
@@ -287,7 +396,18 @@ function PartingGrip({ at, upright, value, reach, heightOf, onMove }: GripProps)
     onMove(last.current, false)
   }
   return (
-    <rect x={at.x} y={at.y} width={at.w} height={at.h} role="slider" tabIndex={0} aria-label="Parting" aria-orientation={upright ? 'horizontal' : 'vertical'} aria-valuemin={reach[0]} aria-valuemax={reach[1]} aria-valuenow={value}
+    <rect
+      x={at.x}
+      y={at.y}
+      width={at.w}
+      height={at.h}
+      role="slider"
+      tabIndex={0}
+      aria-label="Parting"
+      aria-orientation={upright ? 'horizontal' : 'vertical'}
+      aria-valuemin={reach[0]}
+      aria-valuemax={reach[1]}
+      aria-valuenow={value}
       className={upright ? classes.gripAcross : classes.gripAlong}
       onPointerDown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId)
@@ -305,7 +425,8 @@ function PartingGrip({ at, upright, value, reach, heightOf, onMove }: GripProps)
         e.preventDefault()
         e.stopPropagation()
         onMove(inside(value + step * (e.shiftKey ? 5 : 0.5)), true)
-      }} />
+      }}
+    />
   )
 }
 
@@ -336,7 +457,13 @@ function ChannelPath({ channel, flat, scale, filledTo, near }: ChannelProps) {
     const [x1, y1] = points[1]
     const r = (channel.bore / 2) * scale
     const rim = (channel.rim / 2) * scale
-    return <path className={near ? classes.channel : classes.channelFar} d={`M${x0 - r} ${y0}L${x1 - rim} ${y1}H${x1 + rim}L${x0 + r} ${y0}Z`} fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'} />
+    return (
+      <path
+        className={near ? classes.channel : classes.channelFar}
+        d={`M${x0 - r} ${y0}L${x1 - rim} ${y1}H${x1 + rim}L${x0 + r} ${y0}Z`}
+        fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'}
+      />
+    )
   }
   const bore = Math.max(channel.bore * scale, 1.6)
   return (

@@ -15,7 +15,10 @@ export interface Search<T> {
  * there. An address stands for one question: asked again it is answered from
  * what was found.
  */
-export function useSearch<T extends { finished: boolean }>(path: string | null, gather: (sofar: T | undefined, news: T) => T = (_, news) => news): Search<T> {
+export function useSearch<T extends { finished: boolean }>(
+  path: string | null,
+  gather: (sofar: T | undefined, news: T) => T = (_, news) => news,
+): Search<T> {
   const queries = useQueryClient()
   const sofar = ['search so far', path]
   const search = useQuery({

@@ -23,9 +23,26 @@ export function useSounding(job: Job, study: Study | undefined, rise: Rise | und
   ])
   // the pieces of the kept design, once it is divided; another design is cut anew
   const section = useQuery({
-    queryKey: ['section', job.id, shapeKey(job), study?.mould.kind, study?.mould.places, study?.mould.box.low, study?.mould.box.high, build?.key, cut?.axis, cut?.offset.toFixed(2)],
+    queryKey: [
+      'section',
+      job.id,
+      shapeKey(job),
+      study?.mould.kind,
+      study?.mould.places,
+      study?.mould.box.low,
+      study?.mould.box.high,
+      build?.key,
+      cut?.axis,
+      cut?.offset.toFixed(2),
+    ],
     enabled: cut !== null && job.master !== undefined,
-    queryFn: async ({ signal }) => (await client.GET('/jobs/{jobId}/section', { params: { path: { jobId: job.id }, query: { axis: cut!.axis, offset: cut!.offset, divided: !!build } }, signal })).data!,
+    queryFn: async ({ signal }) =>
+      (
+        await client.GET('/jobs/{jobId}/section', {
+          params: { path: { jobId: job.id }, query: { axis: cut!.axis, offset: cut!.offset, divided: !!build } },
+          signal,
+        })
+      ).data!,
     staleTime: Infinity,
     gcTime: 60_000,
     placeholderData: (previous) => previous,

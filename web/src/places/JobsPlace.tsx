@@ -48,7 +48,13 @@ export function JobsPlace() {
                 <span className={classes.count}>
                   <span className="num">{j.good}</span> <span className="soft">of</span> <span className="num">{j.order.quantity}</span>
                 </span>
-                <svg className={classes.gauge} viewBox="0 0 100 12" preserveAspectRatio="none" role="img" aria-label={`${Math.round(done * 100)} per cent done`}>
+                <svg
+                  className={classes.gauge}
+                  viewBox="0 0 100 12"
+                  preserveAspectRatio="none"
+                  role="img"
+                  aria-label={`${Math.round(done * 100)} per cent done`}
+                >
                   <rect x="0" y="3" width="100" height="6" fill="var(--rubber)" />
                   <rect x="0" y="3" width={done * 100} height="6" fill="var(--resin-4)" />
                 </svg>

@@ -27,17 +27,54 @@ export function OrderForm({ order, submit, onSubmit }: Props) {
   function send(e: FormEvent) {
     e.preventDefault()
     setTried(true)
-    if (name.trim() && count >= 1 && each >= 1 && each <= 1000) onSubmit({ name: name.trim(), quantity: count, due: due || null, notes, set: set.trim(), perSet: each })
+    if (name.trim() && count >= 1 && each >= 1 && each <= 1000)
+      onSubmit({ name: name.trim(), quantity: count, due: due || null, notes, set: set.trim(), perSet: each })
   }
 
   return (
     <form className={classes.form} onSubmit={send} noValidate>
-      <TextInput className={classes.wide} label="Name" description="of the part, as the shop speaks of it" value={name} error={nameError} onChange={(e) => setName(e.currentTarget.value)} data-autofocus />
-      <TextInput label="Quantity" inputMode="numeric" value={quantity} error={countError} onChange={(e) => setQuantity(e.currentTarget.value)} />
+      <TextInput
+        className={classes.wide}
+        label="Name"
+        description="of the part, as the shop speaks of it"
+        value={name}
+        error={nameError}
+        onChange={(e) => setName(e.currentTarget.value)}
+        data-autofocus
+      />
+      <TextInput
+        label="Quantity"
+        inputMode="numeric"
+        value={quantity}
+        error={countError}
+        onChange={(e) => setQuantity(e.currentTarget.value)}
+      />
       <TextInput label="Due" type="date" value={due} onChange={(e) => setDue(e.currentTarget.value)} />
-      <TextInput label="Part of the set" description="leave empty for a part on its own" value={set} onChange={(e) => setSet(e.currentTarget.value)} />
-      {set.trim() && <TextInput label="In every set" description="how many of this part" inputMode="numeric" value={perSet} error={eachError} onChange={(e) => setPerSet(e.currentTarget.value)} />}
-      <Textarea className={classes.wide} label="Notes" autosize minRows={2} maxRows={8} value={notes} onChange={(e) => setNotes(e.currentTarget.value)} />
+      <TextInput
+        label="Part of the set"
+        description="leave empty for a part on its own"
+        value={set}
+        onChange={(e) => setSet(e.currentTarget.value)}
+      />
+      {set.trim() && (
+        <TextInput
+          label="In every set"
+          description="how many of this part"
+          inputMode="numeric"
+          value={perSet}
+          error={eachError}
+          onChange={(e) => setPerSet(e.currentTarget.value)}
+        />
+      )}
+      <Textarea
+        className={classes.wide}
+        label="Notes"
+        autosize
+        minRows={2}
+        maxRows={8}
+        value={notes}
+        onChange={(e) => setNotes(e.currentTarget.value)}
+      />
       <div className={classes.wide}>
         <Button type="submit">{submit}</Button>
       </div>

@@ -23,35 +23,57 @@ export function PracticePlace() {
     void queries.invalidateQueries()
   }
 
-  const measure = (label: string, kind: 'length' | 'mass' | 'number', value: number, keep: (v: number) => Partial<Practice>, unit?: string) => (
-    <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && void put(keep(v))} />
-  )
+  const measure = (
+    label: string,
+    kind: 'length' | 'mass' | 'number',
+    value: number,
+    keep: (v: number) => Partial<Practice>,
+    unit?: string,
+  ) => <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && void put(keep(v))} />
   return (
     <main className={classes.place}>
       <header className={classes.head}>
         <h1>House practice</h1>
         <span className="soft">{shop.name}</span>
       </header>
-      <p className={classes.why}>Practitioners differ, and each school has its reason. New designs start from what is set here; every job may still do it differently. All starting values are common practice, no source.</p>
+      <p className={classes.why}>
+        Practitioners differ, and each school has its reason. New designs start from what is set here; every job may still do it
+        differently. All starting values are common practice, no source.
+      </p>
 
       <h2 className={classes.section}>Units</h2>
       <div className={classes.form}>
-        <SegmentedControl aria-label="Units" value={p.units} onChange={(units) => void put({ units: units as Practice['units'] })}
+        <SegmentedControl
+          aria-label="Units"
+          value={p.units}
+          onChange={(units) => void put({ units: units as Practice['units'] })}
           data={[
             { value: 'metric', label: 'mm, g, mL' },
             { value: 'us', label: 'in, oz, US fl oz' },
-          ]} />
-        <Checkbox label="Decimals are written with a comma" checked={p.decimalComma} onChange={(e) => void put({ decimalComma: e.currentTarget.checked })} />
+          ]}
+        />
+        <Checkbox
+          label="Decimals are written with a comma"
+          checked={p.decimalComma}
+          onChange={(e) => void put({ decimalComma: e.currentTarget.checked })}
+        />
       </div>
 
       <h2 className={classes.section}>Feed</h2>
-      <p className={classes.why}>Low: resin rises and pushes the air up, a vent leaves from every high spot. From the top: one broad opening lets resin down and air up at once; right where the part has one broad high end.</p>
+      <p className={classes.why}>
+        Low: resin rises and pushes the air up, a vent leaves from every high spot. From the top: one broad opening lets resin down and air
+        up at once; right where the part has one broad high end.
+      </p>
       <div className={classes.form}>
-        <SegmentedControl aria-label="Feed" value={p.feed} onChange={(feed) => void put({ feed: feed as Practice['feed'] })}
+        <SegmentedControl
+          aria-label="Feed"
+          value={p.feed}
+          onChange={(feed) => void put({ feed: feed as Practice['feed'] })}
           data={[
             { value: 'low', label: 'low, vents above' },
             { value: 'top', label: 'from the top' },
-          ]} />
+          ]}
+        />
         {measure('Sprue bore', 'length', p.sprueBore, (v) => ({ sprueBore: v }))}
         {measure('Opening at the top', 'length', p.topBore, (v) => ({ topBore: v }))}
         {measure('Vent bore', 'length', p.ventBore, (v) => ({ ventBore: v }))}
@@ -60,7 +82,10 @@ export function PracticePlace() {
       </div>
 
       <h2 className={classes.section}>Rubber round the part</h2>
-      <p className={classes.why}>6 to 13 mm for small parts, 13 to 19 mm for larger ones, more for firm clear rubber. Too thin flexes and tears; too thick wastes rubber.</p>
+      <p className={classes.why}>
+        6 to 13 mm for small parts, 13 to 19 mm for larger ones, more for firm clear rubber. Too thin flexes and tears; too thick wastes
+        rubber.
+      </p>
       <div className={classes.form}>
         {measure('Clear beside', 'length', p.clearance.beside, (v) => ({ clearance: { ...p.clearance, beside: v } }))}
         {measure('Clear below', 'length', p.clearance.below, (v) => ({ clearance: { ...p.clearance, below: v } }))}
@@ -71,7 +96,10 @@ export function PracticePlace() {
       </div>
 
       <h2 className={classes.section}>Hours, cures and cuts</h2>
-      <p className={classes.why}>Hands work while the shop is open, rubber cures through the night; ten degrees colder doubles a cure. A jagged cut registers by itself, a straight one finds the part more easily.</p>
+      <p className={classes.why}>
+        Hands work while the shop is open, rubber cures through the night; ten degrees colder doubles a cure. A jagged cut registers by
+        itself, a straight one finds the part more easily.
+      </p>
       <div className={classes.form}>
         {measure('Opens at', 'number', p.opens, (v) => ({ opens: v }), 'h')}
         {measure('Closes at', 'number', p.closes, (v) => ({ closes: v }), 'h')}
@@ -84,11 +112,17 @@ export function PracticePlace() {
         {measure('and for each kilogram', 'number', p.pourPerKilo, (v) => ({ pourPerKilo: v }), 'min')}
         <Checkbox label="Weekends are worked" checked={p.weekends} onChange={(e) => void put({ weekends: e.currentTarget.checked })} />
         <Checkbox label="Rubber is degassed" checked={!p.noDegas} onChange={(e) => void put({ noDegas: !e.currentTarget.checked })} />
-        <Checkbox label="Blocks are cut straight, not jagged" checked={p.straight} onChange={(e) => void put({ straight: e.currentTarget.checked })} />
+        <Checkbox
+          label="Blocks are cut straight, not jagged"
+          checked={p.straight}
+          onChange={(e) => void put({ straight: e.currentTarget.checked })}
+        />
       </div>
 
       <h2 className={classes.section}>Shot and scale</h2>
-      <p className={classes.why}>One digit of the scale, and how far the ratio may be off. From both follows the smallest batch that can be weighed.</p>
+      <p className={classes.why}>
+        One digit of the scale, and how far the ratio may be off. From both follows the smallest batch that can be weighed.
+      </p>
       <div className={classes.form}>
         {measure('Cup, flash and margin', 'number', p.shotOver, (v) => ({ shotOver: v }), '%')}
         {measure('Scale shows steps of', 'mass', p.scaleStep, (v) => ({ scaleStep: v }))}
@@ -97,7 +131,9 @@ export function PracticePlace() {
       </div>
 
       <h2 className={classes.section}>What the shop has</h2>
-      <p className={classes.why}>0 where there is none. A part that does not fit is said on its Master stage. Never beyond the rating on the pot’s plate.</p>
+      <p className={classes.why}>
+        0 where there is none. A part that does not fit is said on its Master stage. Never beyond the rating on the pot’s plate.
+      </p>
       <div className={classes.form}>
         {measure('Pressure pot, inside', 'length', p.potWide, (v) => ({ potWide: v }))}
         {measure('Pot, height inside', 'length', p.potTall, (v) => ({ potTall: v }))}

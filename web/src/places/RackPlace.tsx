@@ -8,12 +8,23 @@ import classes from './places.module.css'
 
 /** How many pulls are left, as a span and not as a promise. */
 export function Remaining({ mould }: { mould: Mould }) {
-  if (mould.retired) return <span className="soft">{mould.wornOut ? 'worn out' : 'retired'} {day(mould.retired)}</span>
+  if (mould.retired)
+    return (
+      <span className="soft">
+        {mould.wornOut ? 'worn out' : 'retired'} {day(mould.retired)}
+      </span>
+    )
   const { low, middle, high } = mould.remaining
-  const learnt = mould.wornMoulds === 0 ? 'the trade’s prior alone' : `the trade’s prior and ${mould.wornMoulds} worn-out mould${mould.wornMoulds > 1 ? 's' : ''} of this rubber`
+  const learnt =
+    mould.wornMoulds === 0
+      ? 'the trade’s prior alone'
+      : `the trade’s prior and ${mould.wornMoulds} worn-out mould${mould.wornMoulds > 1 ? 's' : ''} of this rubber`
   return (
     <span title={`8 of 10 such moulds give between ${low} and ${high} more; from ${learnt}`}>
-      about <span className="num">{middle}</span> more <span className="soft">({low} to {high})</span>
+      about <span className="num">{middle}</span> more{' '}
+      <span className="soft">
+        ({low} to {high})
+      </span>
     </span>
   )
 }
@@ -96,7 +107,8 @@ export function RackPlace() {
         </table>
       )}
       <p className={classes.why}>
-        What is left is a span: 8 of 10 such moulds end inside it. It starts from the trade’s round figure (about 40 pulls, common practice) and learns from every mould of the same rubber that wears out.
+        What is left is a span: 8 of 10 such moulds end inside it. It starts from the trade’s round figure (about 40 pulls, common practice)
+        and learns from every mould of the same rubber that wears out.
       </p>
     </main>
   )

@@ -7,7 +7,12 @@ import { Qty } from '../parts/Num'
 import { say, sayProblem } from '../parts/Say'
 import classes from './places.module.css'
 
-type Figure = [key: 'shore' | 'elongation' | 'viscosity' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink' | 'heat' | 'strength', label: string, kind: 'number' | 'length', unit?: string]
+type Figure = [
+  key: 'shore' | 'elongation' | 'viscosity' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink' | 'heat' | 'strength',
+  label: string,
+  kind: 'number' | 'length',
+  unit?: string,
+]
 const common: Figure[] = [
   ['viscosity', 'Viscosity, mixed', 'number', 'Pa·s'],
   ['potLife', 'Pot life at 25 °C', 'number', 'min'],
@@ -15,7 +20,13 @@ const common: Figure[] = [
   ['shrink', 'Shrink', 'number', '%'],
 ]
 const rubberTraits: Figure[] = [['shore', 'Hardness, Shore A', 'number'], ['elongation', 'Elongation at break', 'number', '%'], ...common]
-const resinTraits: Figure[] = [['minSection', 'Thinnest section', 'length'], ['maxSection', 'Thickest section', 'length'], ...common, ['heat', 'Stands heat up to', 'number', '°C'], ['strength', 'Tensile strength', 'number', 'MPa']]
+const resinTraits: Figure[] = [
+  ['minSection', 'Thinnest section', 'length'],
+  ['maxSection', 'Thickest section', 'length'],
+  ...common,
+  ['heat', 'Stands heat up to', 'number', '°C'],
+  ['strength', 'Tensile strength', 'number', 'MPa'],
+]
 
 const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, byVolume: false, density: 1.1, source: '' }
 
@@ -28,7 +39,8 @@ export function StockPlace() {
     if (!sheet) return
     const { id, version, ...body } = sheet
     try {
-      if (id && version) await client.PUT('/materials/{materialId}', { params: { path: { materialId: id }, header: ifMatch(version) }, body })
+      if (id && version)
+        await client.PUT('/materials/{materialId}', { params: { path: { materialId: id }, header: ifMatch(version) }, body })
       else await client.POST('/materials', { body })
       say(`${sheet.name} is kept`)
       setSheet(null)
@@ -47,7 +59,11 @@ export function StockPlace() {
         <h1>Stock</h1>
         <Button onClick={() => setSheet(blank)}>New material</Button>
       </header>
-      {materials.data?.length === 0 && <p className={classes.empty}>The shelf is empty. Add the rubbers and resins you use, with ratio and density from their data sheets.</p>}
+      {materials.data?.length === 0 && (
+        <p className={classes.empty}>
+          The shelf is empty. Add the rubbers and resins you use, with ratio and density from their data sheets.
+        </p>
+      )}
       <table className={classes.table}>
         <thead>
           <tr>
@@ -84,31 +100,94 @@ export function StockPlace() {
         {sheet && (
           <>
             <div className={classes.form}>
-              <NativeSelect label="Kind" value={sheet.kind} onChange={(e) => put({ kind: e.currentTarget.value as Material['kind'] })} data={['rubber', 'resin']} />
+              <NativeSelect
+                label="Kind"
+                value={sheet.kind}
+                onChange={(e) => put({ kind: e.currentTarget.value as Material['kind'] })}
+                data={['rubber', 'resin']}
+              />
               <TextInput label="Name" value={sheet.name} onChange={(e) => put({ name: e.currentTarget.value })} />
               <MeasureInput label="Parts A" kind="number" value={sheet.partsA} onChange={(v) => v !== null && put({ partsA: v })} />
               <MeasureInput label="Parts B" kind="number" value={sheet.partsB} onChange={(v) => v !== null && put({ partsB: v })} />
-              <Checkbox label="The ratio is by volume" checked={sheet.byVolume} onChange={(e) => put({ byVolume: e.currentTarget.checked })} />
-              <MeasureInput label="Density, mixed" kind="density" value={sheet.density} onChange={(v) => v !== null && put({ density: v })} />
+              <Checkbox
+                label="The ratio is by volume"
+                checked={sheet.byVolume}
+                onChange={(e) => put({ byVolume: e.currentTarget.checked })}
+              />
+              <MeasureInput
+                label="Density, mixed"
+                kind="density"
+                value={sheet.density}
+                onChange={(v) => v !== null && put({ density: v })}
+              />
               {sheet.byVolume && (
                 <>
-                  <MeasureInput label="Density of A" kind="density" value={sheet.densityA ?? null} onChange={(v) => put({ densityA: v ?? undefined })} allowEmpty />
-                  <MeasureInput label="Density of B" kind="density" value={sheet.densityB ?? null} onChange={(v) => put({ densityB: v ?? undefined })} allowEmpty />
+                  <MeasureInput
+                    label="Density of A"
+                    kind="density"
+                    value={sheet.densityA ?? null}
+                    onChange={(v) => put({ densityA: v ?? undefined })}
+                    allowEmpty
+                  />
+                  <MeasureInput
+                    label="Density of B"
+                    kind="density"
+                    value={sheet.densityB ?? null}
+                    onChange={(v) => put({ densityB: v ?? undefined })}
+                    allowEmpty
+                  />
                 </>
               )}
-              {sheet.kind === 'rubber' && <NativeSelect label="Cures by" value={sheet.traits?.family ?? ''} onChange={(e) => trait({ family: e.currentTarget.value as Traits['family'] })} data={[{ value: '', label: 'not said' }, 'tin', 'platinum', 'urethane']} />}
+              {sheet.kind === 'rubber' && (
+                <NativeSelect
+                  label="Cures by"
+                  value={sheet.traits?.family ?? ''}
+                  onChange={(e) => trait({ family: e.currentTarget.value as Traits['family'] })}
+                  data={[{ value: '', label: 'not said' }, 'tin', 'platinum', 'urethane']}
+                />
+              )}
               {(sheet.kind === 'rubber' ? rubberTraits : resinTraits).map(([key, label, kind, unit]) => (
-                <MeasureInput key={key} label={label} kind={kind} unit={unit} value={sheet.traits?.[key] ?? null} onChange={(v) => trait({ [key]: v ?? undefined })} allowEmpty />
+                <MeasureInput
+                  key={key}
+                  label={label}
+                  kind={kind}
+                  unit={unit}
+                  value={sheet.traits?.[key] ?? null}
+                  onChange={(v) => trait({ [key]: v ?? undefined })}
+                  allowEmpty
+                />
               ))}
               {sheet.kind === 'resin' && (
                 <>
-                  <NativeSelect label="Colour as it cures" value={sheet.traits?.colour ?? ''} onChange={(e) => trait({ colour: e.currentTarget.value as Traits['colour'] })} data={[{ value: '', label: 'not said' }, 'clear', 'white', 'amber', 'black']} />
-                  <Checkbox label="Cures flexible" checked={sheet.traits?.flexible ?? false} onChange={(e) => trait({ flexible: e.currentTarget.checked })} />
-                  <Checkbox label="Stands light and weather" checked={sheet.traits?.outdoor ?? false} onChange={(e) => trait({ outdoor: e.currentTarget.checked })} />
+                  <NativeSelect
+                    label="Colour as it cures"
+                    value={sheet.traits?.colour ?? ''}
+                    onChange={(e) => trait({ colour: e.currentTarget.value as Traits['colour'] })}
+                    data={[{ value: '', label: 'not said' }, 'clear', 'white', 'amber', 'black']}
+                  />
+                  <Checkbox
+                    label="Cures flexible"
+                    checked={sheet.traits?.flexible ?? false}
+                    onChange={(e) => trait({ flexible: e.currentTarget.checked })}
+                  />
+                  <Checkbox
+                    label="Stands light and weather"
+                    checked={sheet.traits?.outdoor ?? false}
+                    onChange={(e) => trait({ outdoor: e.currentTarget.checked })}
+                  />
                 </>
               )}
-              <Checkbox label="Cures clear" checked={sheet.traits?.clear ?? false} onChange={(e) => trait({ clear: e.currentTarget.checked })} />
-              <TextInput label="Source" description="data sheet, own measurement" value={sheet.source ?? ''} onChange={(e) => put({ source: e.currentTarget.value })} />
+              <Checkbox
+                label="Cures clear"
+                checked={sheet.traits?.clear ?? false}
+                onChange={(e) => trait({ clear: e.currentTarget.checked })}
+              />
+              <TextInput
+                label="Source"
+                description="data sheet, own measurement"
+                value={sheet.source ?? ''}
+                onChange={(e) => put({ source: e.currentTarget.value })}
+              />
             </div>
             <Button onClick={() => void keep()}>Keep</Button>
           </>

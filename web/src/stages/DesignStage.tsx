@@ -34,7 +34,22 @@ interface Props {
 }
 
 /** The frame of a design stage: 3D, section with rail, what is set and what follows, findings. */
-export function DesignStage({ job, stage, rise, pour, caption, show, side, settled, view, onParting, instead, found = (all) => all, build, unsettled = false }: Props) {
+export function DesignStage({
+  job,
+  stage,
+  rise,
+  pour,
+  caption,
+  show,
+  side,
+  settled,
+  view,
+  onParting,
+  instead,
+  found = (all) => all,
+  build,
+  unsettled = false,
+}: Props) {
   const { design, study, problem } = useDesign()
   const remedy = useRemedies(job)
   const handle = useRef<ViewHandle>(null)
@@ -54,15 +69,33 @@ export function DesignStage({ job, stage, rise, pour, caption, show, side, settl
       <main className={classes.stage}>
         {instead ?? (
           <>
-        <section className={classes.scene} aria-label="The mould in 3D">
-          <div className={classes.caption}>{caption}</div>
-          <Viewer ref={handle} job={job} label={`${job.order.name} in its mould`} up={rise?.up ?? '+z'} study={study} show={show} level={sounding.level}
-            cut={sounding.cut ?? undefined} setCut={sounding.setOffset} marked={marked} build={build} {...view} />
-          {study && !study.mould.known && <p className={classes.noShape}>The shape is not known: the block that it goes into stands for it.</p>}
-        </section>
-        <section className={classes.sounding} aria-label="Section and sounding rail">
-          {study && rise && sounding.cut ? <Sounding study={study} rise={rise} pour={pour} draw={design.draw} {...sounding} cut={sounding.cut} onParting={onParting} /> : <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>}
-        </section>
+            <section className={classes.scene} aria-label="The mould in 3D">
+              <div className={classes.caption}>{caption}</div>
+              <Viewer
+                ref={handle}
+                job={job}
+                label={`${job.order.name} in its mould`}
+                up={rise?.up ?? '+z'}
+                study={study}
+                show={show}
+                level={sounding.level}
+                cut={sounding.cut ?? undefined}
+                setCut={sounding.setOffset}
+                marked={marked}
+                build={build}
+                {...view}
+              />
+              {study && !study.mould.known && (
+                <p className={classes.noShape}>The shape is not known: the block that it goes into stands for it.</p>
+              )}
+            </section>
+            <section className={classes.sounding} aria-label="Section and sounding rail">
+              {study && rise && sounding.cut ? (
+                <Sounding study={study} rise={rise} pour={pour} draw={design.draw} {...sounding} cut={sounding.cut} onParting={onParting} />
+              ) : (
+                <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>
+              )}
+            </section>
           </>
         )}
         <aside className={classes.side} aria-label="What is set and what follows">

@@ -56,23 +56,54 @@ export function GatesStage({ job }: StageProps) {
         <>
           <h2>What you set</h2>
           {feed === 'poured' && <p className={classes.hint}>Resin is poured into the open face: no sprue, no vents.</p>}
-          {feed === 'pressed' && <p className={classes.hint}>Resin is pressed between the halves: no sprue; a blind channel takes what is squeezed out.</p>}
-          {feed === 'sprued' && <SegmentedControl
-            fullWidth
-            size="xs"
-            aria-label="Feed"
-            value={design.feed}
-            onChange={(feed) => set({ feed: feed as 'low' | 'top', sprueBore: feed === 'top' ? (shop?.practice.topBore ?? design.sprueBore) : (shop?.practice.sprueBore ?? design.sprueBore) })}
-            data={[
-              { value: 'low', label: 'Feed low, vents above' },
-              { value: 'top', label: 'Feed from the top' },
-            ]}
-          />}
+          {feed === 'pressed' && (
+            <p className={classes.hint}>Resin is pressed between the halves: no sprue; a blind channel takes what is squeezed out.</p>
+          )}
+          {feed === 'sprued' && (
+            <SegmentedControl
+              fullWidth
+              size="xs"
+              aria-label="Feed"
+              value={design.feed}
+              onChange={(feed) =>
+                set({
+                  feed: feed as 'low' | 'top',
+                  sprueBore: feed === 'top' ? (shop?.practice.topBore ?? design.sprueBore) : (shop?.practice.sprueBore ?? design.sprueBore),
+                })
+              }
+              data={[
+                { value: 'low', label: 'Feed low, vents above' },
+                { value: 'top', label: 'Feed from the top' },
+              ]}
+            />
+          )}
           <div className={classes.pair}>
             <AxisPicker label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
-            {feed === 'sprued' && <><MeasureInput compact label={design.feed === 'top' ? 'Opening bore' : 'Sprue bore'} kind="length" value={design.sprueBore} onChange={(v) => v !== null && set({ sprueBore: v })} />
-            <MeasureInput compact label="Well rim" kind="length" value={design.wellWidth} onChange={(v) => v !== null && set({ wellWidth: v })} />
-            <MeasureInput compact label="Well depth" kind="length" value={design.wellDepth} onChange={(v) => v !== null && set({ wellDepth: v })} /></>}
+            {feed === 'sprued' && (
+              <>
+                <MeasureInput
+                  compact
+                  label={design.feed === 'top' ? 'Opening bore' : 'Sprue bore'}
+                  kind="length"
+                  value={design.sprueBore}
+                  onChange={(v) => v !== null && set({ sprueBore: v })}
+                />
+                <MeasureInput
+                  compact
+                  label="Well rim"
+                  kind="length"
+                  value={design.wellWidth}
+                  onChange={(v) => v !== null && set({ wellWidth: v })}
+                />
+                <MeasureInput
+                  compact
+                  label="Well depth"
+                  kind="length"
+                  value={design.wellDepth}
+                  onChange={(v) => v !== null && set({ wellDepth: v })}
+                />
+              </>
+            )}
           </div>
           {job.master?.kind === 'mesh' && feed !== 'poured' && (
             <>
@@ -95,7 +126,12 @@ export function GatesStage({ job }: StageProps) {
                       </span>
                       <span>
                         <span className="soft">bore</span> <Qty value={v.bore} kind="length" />
-                        <button type="button" className={classes.remove} aria-label={`Remove vent ${i + 1}`} onClick={() => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) }))}>
+                        <button
+                          type="button"
+                          className={classes.remove}
+                          aria-label={`Remove vent ${i + 1}`}
+                          onClick={() => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) }))}
+                        >
                           ×
                         </button>
                       </span>
@@ -104,7 +140,13 @@ export function GatesStage({ job }: StageProps) {
                 })}
                 {design.vents.length === 0 && <li className="soft">None yet. Press Propose, or Add vent and then the part.</li>}
               </ul>
-              <MeasureInput compact label="Bore of new vents" kind="length" value={design.ventBore} onChange={(v) => v !== null && set({ ventBore: v })} />
+              <MeasureInput
+                compact
+                label="Bore of new vents"
+                kind="length"
+                value={design.ventBore}
+                onChange={(v) => v !== null && set({ ventBore: v })}
+              />
             </>
           )}
           {study && (
@@ -125,7 +167,9 @@ export function GatesStage({ job }: StageProps) {
               </Row>
             </>
           )}
-          <p className={classes.hint}>Dotted numbers open how they were worked out. Drag a vent by its foot; double-press the part for a new one.</p>
+          <p className={classes.hint}>
+            Dotted numbers open how they were worked out. Drag a vent by its foot; double-press the part for a new one.
+          </p>
         </>
       }
     />

@@ -20,7 +20,13 @@ import { DesignProvider, useDesign } from './useDesign'
 
 const designed: Stage[] = ['mould', 'gates', 'rubber', 'shot']
 const pages: Record<Stage, (props: StageProps) => ReactNode> = {
-  order: OrderStage, master: MasterStage, mould: MouldStage, gates: GatesStage, rubber: RubberStage, shot: ShotStage, pulls: PullsStage,
+  order: OrderStage,
+  master: MasterStage,
+  mould: MouldStage,
+  gates: GatesStage,
+  rubber: RubberStage,
+  shot: ShotStage,
+  pulls: PullsStage,
 }
 
 export function JobPage() {
@@ -59,7 +65,9 @@ function NoMaster({ jobId }: { jobId: string }) {
   return (
     <div className={classes.empty}>
       <h1>First the master</h1>
-      <p>Box, rubber, vents and shot all follow from the part that is copied. A mesh is best; size and volume will do for the quantities.</p>
+      <p>
+        Box, rubber, vents and shot all follow from the part that is copied. A mesh is best; size and volume will do for the quantities.
+      </p>
       <Button component={Link} to={`/jobs/${jobId}/master`}>
         Add the master
       </Button>
@@ -88,8 +96,12 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
     if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
   }
   const word = {
-    proposal: 'proposal, not changed yet', kept: 'kept', keeping: 'keeping…', waiting: 'not kept yet: the server does not answer; trying again',
-    conflict: '', refused: 'the last change was not kept',
+    proposal: 'proposal, not changed yet',
+    kept: 'kept',
+    keeping: 'keeping…',
+    waiting: 'not kept yet: the server does not answer; trying again',
+    conflict: '',
+    refused: 'the last change was not kept',
   }[keeping]
   const banner = designed.includes(at) && (
     <div className={classes.keeping}>
@@ -107,7 +119,8 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
       {keeping === 'conflict' && (
         <div className={classes.conflict} role="alert">
           <span>
-            <strong>This design was changed in another window.</strong> Nothing was overwritten; what you change here is not kept until you load the newest.
+            <strong>This design was changed in another window.</strong> Nothing was overwritten; what you change here is not kept until you
+            load the newest.
           </span>
           <Button size="xs" onClick={loadNewest}>
             Load the newest
@@ -128,7 +141,12 @@ function Frame({ job, at, stops = {}, banner, children }: FrameProps) {
         {job.stages.map((s) => {
           const count = stops[s.stage] ?? 0
           return (
-            <Link key={s.stage} to={`/jobs/${job.id}/${s.stage}`} className={classes.stage} aria-current={s.stage === at ? 'step' : undefined}>
+            <Link
+              key={s.stage}
+              to={`/jobs/${job.id}/${s.stage}`}
+              className={classes.stage}
+              aria-current={s.stage === at ? 'step' : undefined}
+            >
               <span>{stageName[s.stage]}</span>
               {count > 0 ? (
                 <small className={classes.stop}>

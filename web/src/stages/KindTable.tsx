@@ -19,11 +19,16 @@ interface Props {
 /** Which kind of mould: every one built for this design, the best first. What it shows here it shows everywhere. */
 export function KindTable({ job, at, onPick }: Props) {
   const { kept } = useDesign()
-  const { found, broken, again } = useSearch<Gathered>(kept === null ? null : `/api/jobs/${job.id}/searches/kinds?v=${encodeURIComponent(kept)}`, (sofar, news) => ({
-    ...news,
-    rows: news.row ? [...(sofar?.rows ?? []), news.row] : (sofar?.rows ?? []),
-  }))
-  const rows = [...(found?.rows ?? [])].sort((a, b) => Number(b.fits) - Number(a.fits) || (a.score?.value ?? Infinity) - (b.score?.value ?? Infinity))
+  const { found, broken, again } = useSearch<Gathered>(
+    kept === null ? null : `/api/jobs/${job.id}/searches/kinds?v=${encodeURIComponent(kept)}`,
+    (sofar, news) => ({
+      ...news,
+      rows: news.row ? [...(sofar?.rows ?? []), news.row] : (sofar?.rows ?? []),
+    }),
+  )
+  const rows = [...(found?.rows ?? [])].sort(
+    (a, b) => Number(b.fits) - Number(a.fits) || (a.score?.value ?? Infinity) - (b.score?.value ?? Infinity),
+  )
   return (
     <>
       {!found?.finished && !broken && (
@@ -38,15 +43,25 @@ export function KindTable({ job, at, onPick }: Props) {
             <div className={classes.head}>
               <strong>{r.name}</strong>
               {r.rubber && (
-                <button type="button" className="quiet" aria-pressed={r.kind === at} aria-label={`${r.kind === at ? 'Chosen' : 'Choose'}: ${r.name}`} onClick={() => onPick(r.kind)}>
+                <button
+                  type="button"
+                  className="quiet"
+                  aria-pressed={r.kind === at}
+                  aria-label={`${r.kind === at ? 'Chosen' : 'Choose'}: ${r.name}`}
+                  onClick={() => onPick(r.kind)}
+                >
                   {r.kind === at ? 'chosen' : 'choose'}
                 </button>
               )}
             </div>
             {r.rubber && (
               <p className={classes.figures}>
-                <Num label={`Rubber as ${r.name}`} number={r.rubber} /> rubber · <Num label={`Moulds as ${r.name}`} number={r.moulds!} /> {r.moulds!.value === 1 ? 'mould' : 'moulds'} · <Num label={`To the first casting as ${r.name}`} number={r.first!} /> to the first casting
-                {r.firstPull && <>, {moment(r.firstPull)}</>} · <Num label={`Finishing as ${r.name}`} number={r.finish!} /> min finishing · order as <Num label={`Order as ${r.name}`} number={r.effort!} /> · score <Num label={`Score of ${r.name}`} number={r.score!} />
+                <Num label={`Rubber as ${r.name}`} number={r.rubber} /> rubber · <Num label={`Moulds as ${r.name}`} number={r.moulds!} />{' '}
+                {r.moulds!.value === 1 ? 'mould' : 'moulds'} · <Num label={`To the first casting as ${r.name}`} number={r.first!} /> to the
+                first casting
+                {r.firstPull && <>, {moment(r.firstPull)}</>} · <Num label={`Finishing as ${r.name}`} number={r.finish!} /> min finishing ·
+                order as <Num label={`Order as ${r.name}`} number={r.effort!} /> · score{' '}
+                <Num label={`Score of ${r.name}`} number={r.score!} />
               </p>
             )}
             <ul>
@@ -60,7 +75,10 @@ export function KindTable({ job, at, onPick }: Props) {
           </li>
         ))}
       </ol>
-      <p className="soft">The least score is the best: hours of the whole order, a litre of rubber counted as 1.4 h, an hour of waiting as a tenth. Minutes are common practice, no source.</p>
+      <p className="soft">
+        The least score is the best: hours of the whole order, a litre of rubber counted as 1.4 h, an hour of waiting as a tenth. Minutes
+        are common practice, no source.
+      </p>
     </>
   )
 }

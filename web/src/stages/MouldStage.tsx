@@ -35,7 +35,13 @@ export function MouldStage({ job }: StageProps) {
       }}
       instead={tab === 'build' ? <BuildBoard job={job} work={work} /> : undefined}
       found={(all) => work.build?.findings.filter((f) => f.stage === 'mould') ?? all}
-      settled={work.build ? 'The mould comes off the part, and the rubber reaches everywhere.' : work.broken ? 'Not worked out: the reason stands beside.' : 'Dividing the rubber…'}
+      settled={
+        work.build
+          ? 'The mould comes off the part, and the rubber reaches everywhere.'
+          : work.broken
+            ? 'Not worked out: the reason stands beside.'
+            : 'Dividing the rubber…'
+      }
       unsettled={!work.build}
       caption={
         <>

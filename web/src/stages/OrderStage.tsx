@@ -53,9 +53,7 @@ export function OrderStage({ job, refresh }: StageProps) {
         </Button>
       </section>
       <Modal opened={asking} onClose={() => setAsking(false)} title={`Delete ${job.order.name}?`}>
-        <p>
-          {job.good} good castings are logged for it. The job goes off the list and cannot be opened again.
-        </p>
+        <p>{job.good} good castings are logged for it. The job goes off the list and cannot be opened again.</p>
         <div className={classes.buttons}>
           <Button variant="default" onClick={() => setAsking(false)}>
             Leave it
@@ -89,21 +87,35 @@ function SetOf({ job }: { job: Job }) {
   return (
     <>
       <h2>The set · {set.name}</h2>
-      <p>{set.complete === 0 ? 'No set is complete yet.' : set.complete === 1 ? '1 set is complete.' : `${set.complete} sets are complete.`}</p>
+      <p>
+        {set.complete === 0 ? 'No set is complete yet.' : set.complete === 1 ? '1 set is complete.' : `${set.complete} sets are complete.`}
+      </p>
       <ul className={classes.set}>
         {set.members.map((m) => (
           <li key={m.id}>
             {m.id === job.id ? <strong>{m.name}</strong> : <Link to={`/jobs/${m.id}/order`}>{m.name}</Link>}
-            <span className="soft"> × {m.perSet} · {m.good} of {m.ordered} good{m.resin ? ` · ${m.resin}` : ''}{m.short ? ' · the next set waits for it' : ''}</span>
+            <span className="soft">
+              {' '}
+              × {m.perSet} · {m.good} of {m.ordered} good{m.resin ? ` · ${m.resin}` : ''}
+              {m.short ? ' · the next set waits for it' : ''}
+            </span>
           </li>
         ))}
       </ul>
       {set.notes.map((n) => (
-        <p key={n} className="soft">▲ {n}</p>
+        <p key={n} className="soft">
+          ▲ {n}
+        </p>
       ))}
-      <Button variant="default" onClick={() => setAdding(true)}>Add a master to the set</Button>
+      <Button variant="default" onClick={() => setAdding(true)}>
+        Add a master to the set
+      </Button>
       <Modal opened={adding} onClose={() => setAdding(false)} title={`Another part of the ${set.name}`}>
-        <OrderForm order={{ name: '', quantity: job.order.quantity, due: job.order.due, notes: '', set: set.name, perSet: 1 }} submit="Take it on" onSubmit={(o) => void add(o)} />
+        <OrderForm
+          order={{ name: '', quantity: job.order.quantity, due: job.order.due, notes: '', set: set.name, perSet: 1 }}
+          submit="Take it on"
+          onSubmit={(o) => void add(o)}
+        />
       </Modal>
     </>
   )

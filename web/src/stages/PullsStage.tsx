@@ -10,7 +10,19 @@ import type { StageProps } from './stages'
 import classes from './plain.module.css'
 import { useDesignIfAny } from './useDesign'
 
-const defects = ['void at a high spot', 'bubbles all over', 'pinholes', 'soft or sticky', 'short fill', 'heavy flash', 'step at the seam', 'warped', 'swirls or colour', 'torn detail', 'stuck']
+const defects = [
+  'void at a high spot',
+  'bubbles all over',
+  'pinholes',
+  'soft or sticky',
+  'short fill',
+  'heavy flash',
+  'step at the seam',
+  'warped',
+  'swirls or colour',
+  'torn detail',
+  'stuck',
+]
 
 /** Pulls: the moulds made for this job and what came out of them. */
 export function PullsStage({ job, refresh }: StageProps) {
@@ -44,7 +56,11 @@ export function PullsStage({ job, refresh }: StageProps) {
             </span>
           )}
         </h1>
-        {inUse.length > 0 ? <PullForm key={inUse.map((m) => m.id).join()} moulds={inUse} onLogged={again} /> : moulds.data && <p>No mould is in use for this job. Enter the one that was poured, then log its pulls.</p>}
+        {inUse.length > 0 ? (
+          <PullForm key={inUse.map((m) => m.id).join()} moulds={inUse} onLogged={again} />
+        ) : (
+          moulds.data && <p>No mould is in use for this job. Enter the one that was poured, then log its pulls.</p>
+        )}
         <h2>Moulds for this job</h2>
         {(moulds.data ?? []).map((m) => (
           <p key={m.id}>
@@ -60,7 +76,9 @@ export function PullsStage({ job, refresh }: StageProps) {
       </section>
       <section className={classes.column}>
         <h2>Log</h2>
-        {pulls.data?.length === 0 && <p className="soft">No pull is logged yet. The first casting is looked at before the rest are poured.</p>}
+        {pulls.data?.length === 0 && (
+          <p className="soft">No pull is logged yet. The first casting is looked at before the rest are poured.</p>
+        )}
         {pulls.data && pulls.data.length > 0 && (
           <table className={classes.log}>
             <thead>
@@ -78,7 +96,8 @@ export function PullsStage({ job, refresh }: StageProps) {
                   <td className="num">{day(p.pulled)}</td>
                   <td>{p.mouldNumber}</td>
                   <td>
-                    {typeof p.massA === 'number' && <Qty value={p.massA} kind="mass" />} {typeof p.massB === 'number' && <Qty value={p.massB} kind="mass" />}
+                    {typeof p.massA === 'number' && <Qty value={p.massA} kind="mass" />}{' '}
+                    {typeof p.massB === 'number' && <Qty value={p.massB} kind="mass" />}
                   </td>
                   <td>
                     {p.results.map((r) => (
@@ -89,7 +108,12 @@ export function PullsStage({ job, refresh }: StageProps) {
                     {p.notes && <span className="soft">{p.notes}</span>}
                   </td>
                   <td>
-                    <button type="button" className="quiet" onClick={() => void strike(p.id)} aria-label={`Strike the pull of ${day(p.pulled)} from ${p.mouldNumber}`}>
+                    <button
+                      type="button"
+                      className="quiet"
+                      onClick={() => void strike(p.id)}
+                      aria-label={`Strike the pull of ${day(p.pulled)} from ${p.mouldNumber}`}
+                    >
                       strike
                     </button>
                   </td>
@@ -120,7 +144,10 @@ function PullForm({ moulds, onLogged }: { moulds: Mould[]; onLogged: () => void 
       await client.POST('/moulds/{mouldId}/pulls', {
         params: { path: { mouldId: mould.id } },
         body: {
-          pulled, massA, massB, notes,
+          pulled,
+          massA,
+          massB,
+          notes,
           results: Array.from({ length: mould.cavities }, (_, i) => {
             const defect = bad[i + 1]
             return defect === undefined || defect === null ? { cavity: i + 1, good: true } : { cavity: i + 1, good: false, defect }
@@ -140,20 +167,42 @@ function PullForm({ moulds, onLogged }: { moulds: Mould[]; onLogged: () => void 
   return (
     <form className={classes.form} onSubmit={(e) => void send(e)}>
       <h2 className={classes.wide}>Log a pull</h2>
-      <NativeSelect label="Mould" value={mould.id} onChange={(e) => setMouldId(e.currentTarget.value)} data={moulds.map((m) => ({ value: m.id, label: m.number }))} />
+      <NativeSelect
+        label="Mould"
+        value={mould.id}
+        onChange={(e) => setMouldId(e.currentTarget.value)}
+        data={moulds.map((m) => ({ value: m.id, label: m.number }))}
+      />
       <TextInput label="Day" type="date" value={pulled} max={today()} onChange={(e) => setPulled(e.currentTarget.value)} />
       <MeasureInput label="Weight of A" kind="mass" value={massA} onChange={setMassA} allowEmpty />
       <MeasureInput label="Weight of B" kind="mass" value={massB} onChange={setMassB} allowEmpty />
       {Array.from({ length: mould.cavities }, (_, i) => i + 1).map((cavity) => (
-        <div key={cavity} className={classes.wide} role="group" aria-label={`Cavity ${cavity}`} style={{ display: 'grid', gridTemplateColumns: '80px 160px 1fr', gap: 10, alignItems: 'center' }}>
+        <div
+          key={cavity}
+          className={classes.wide}
+          role="group"
+          aria-label={`Cavity ${cavity}`}
+          style={{ display: 'grid', gridTemplateColumns: '80px 160px 1fr', gap: 10, alignItems: 'center' }}
+        >
           <span>Cavity {cavity}</span>
-          <SegmentedControl size="sm" aria-label={`Result of cavity ${cavity}`} value={bad[cavity] == null ? 'good' : 'scrap'}
+          <SegmentedControl
+            size="sm"
+            aria-label={`Result of cavity ${cavity}`}
+            value={bad[cavity] == null ? 'good' : 'scrap'}
             onChange={(v) => setBad({ ...bad, [cavity]: v === 'good' ? null : defects[0] })}
             data={[
               { value: 'good', label: '✓ good' },
               { value: 'scrap', label: '◆ scrap' },
-            ]} />
-          {bad[cavity] != null && <NativeSelect aria-label={`Defect of cavity ${cavity}`} value={bad[cavity] ?? ''} onChange={(e) => setBad({ ...bad, [cavity]: e.currentTarget.value })} data={defects} />}
+            ]}
+          />
+          {bad[cavity] != null && (
+            <NativeSelect
+              aria-label={`Defect of cavity ${cavity}`}
+              value={bad[cavity] ?? ''}
+              onChange={(e) => setBad({ ...bad, [cavity]: e.currentTarget.value })}
+              data={defects}
+            />
+          )}
         </div>
       ))}
       <TextInput className={classes.wide} label="Notes" value={notes} onChange={(e) => setNotes(e.currentTarget.value)} />
@@ -181,7 +230,10 @@ function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
     e.preventDefault()
     setBusy(true)
     try {
-      await client.POST('/jobs/{jobId}/moulds', { params: { path: { jobId: job.id } }, body: { number, rubber: rubber || planned, poured, cavities: Number(cavities) || 1 } })
+      await client.POST('/jobs/{jobId}/moulds', {
+        params: { path: { jobId: job.id } },
+        body: { number, rubber: rubber || planned, poured, cavities: Number(cavities) || 1 },
+      })
       say(`Mould ${number} is on the rack`)
       setNumber('')
       onAdded()
@@ -193,7 +245,12 @@ function MouldForm({ job, onAdded }: { job: Job; onAdded: () => void }) {
 
   return (
     <form className={classes.form} onSubmit={(e) => void send(e)}>
-      <TextInput label="Number" description="as it is marked on the block" value={number} onChange={(e) => setNumber(e.currentTarget.value)} />
+      <TextInput
+        label="Number"
+        description="as it is marked on the block"
+        value={number}
+        onChange={(e) => setNumber(e.currentTarget.value)}
+      />
       <TextInput label="Cavities" inputMode="numeric" value={cavities} onChange={(e) => setCavities(e.currentTarget.value)} />
       <NativeSelect label="Rubber" value={rubber || planned} onChange={(e) => setRubber(e.currentTarget.value)} data={rubbers} />
       <TextInput label="Poured on" type="date" value={poured} max={today()} onChange={(e) => setPoured(e.currentTarget.value)} />

@@ -35,11 +35,22 @@ export function RubberStage({ job }: StageProps) {
           <h2>What you set</h2>
           <div className={classes.form}>
             <RubberPicker />
-            <MeasureInput compact label="Stays in the bucket" kind="number" unit="%" value={design.rubberOver} onChange={(v) => v !== null && set({ rubberOver: v })} />
+            <MeasureInput
+              compact
+              label="Stays in the bucket"
+              kind="number"
+              unit="%"
+              value={design.rubberOver}
+              onChange={(v) => v !== null && set({ rubberOver: v })}
+            />
           </div>
           {problem && <p role="alert">{problem.detail}</p>}
           {plan && <Pours plan={plan} build={work.build} />}
-          {work.stage !== null && <p role="status" className="soft">Dividing the rubber: {work.stage}…</p>}
+          {work.stage !== null && (
+            <p role="status" className="soft">
+              Dividing the rubber: {work.stage}…
+            </p>
+          )}
           <Broken problem={work.broken} again={work.again} />
           <h2>Take care</h2>
           <ul className={classes.cautions}>
@@ -49,17 +60,38 @@ export function RubberStage({ job }: StageProps) {
           </ul>
           <h2>At the pour</h2>
           <p>
-            Stir both parts in their cans. Scrape sides and bottom, pour into a second cup and mix again. A thin, high stream into a low corner, never on the part. Do not open before the left-over in the cup is hard and dry.
+            Stir both parts in their cans. Scrape sides and bottom, pour into a second cup and mix again. A thin, high stream into a low
+            corner, never on the part. Do not open before the left-over in the cup is hard and dry.
           </p>
         </section>
         <section className={classes.sounding} aria-label="Section and sounding rail">
           {rises.length > 1 && (
-            <SegmentedControl size="xs" aria-label="Pour shown" value={String(at)} onChange={(v) => setAt(Number(v))} data={rises.map((r, i) => ({ value: String(i), label: r.name }))} />
+            <SegmentedControl
+              size="xs"
+              aria-label="Pour shown"
+              value={String(at)}
+              onChange={(v) => setAt(Number(v))}
+              data={rises.map((r, i) => ({ value: String(i), label: r.name }))}
+            />
           )}
-          {study && rise && sounding.cut && <Sounding study={study} rise={rise} pour={{ liquid: 'rubber', name: rise.name }} draw={design.draw} {...sounding} cut={sounding.cut} />}
+          {study && rise && sounding.cut && (
+            <Sounding
+              study={study}
+              rise={rise}
+              pour={{ liquid: 'rubber', name: rise.name }}
+              draw={design.draw}
+              {...sounding}
+              cut={sounding.cut}
+            />
+          )}
         </section>
       </main>
-      <Findings findings={findings} onRemedy={remedy} settled={work.build ? 'The scale is fine enough for every pour.' : 'Dividing the rubber…'} unsettled={!work.build} />
+      <Findings
+        findings={findings}
+        onRemedy={remedy}
+        settled={work.build ? 'The scale is fine enough for every pour.' : 'Dividing the rubber…'}
+        unsettled={!work.build}
+      />
     </>
   )
 }
@@ -101,7 +133,8 @@ function Pours({ plan, build }: { plan: MouldPlan; build: Build | null }) {
               {p.batch.volumeA && p.batch.volumeB && (
                 <div>
                   <span>or by volume, A and B</span>
-                  <Num label={`Volume of part A for ${p.name}`} number={p.batch.volumeA} /> <Num label={`Volume of part B for ${p.name}`} number={p.batch.volumeB} />
+                  <Num label={`Volume of part A for ${p.name}`} number={p.batch.volumeA} />{' '}
+                  <Num label={`Volume of part B for ${p.name}`} number={p.batch.volumeB} />
                 </div>
               )}
             </div>

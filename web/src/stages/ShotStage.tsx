@@ -35,7 +35,14 @@ export function ShotStage({ job }: StageProps) {
               onChange={(e) => set({ resin: e.currentTarget.value || null })}
               data={[{ value: '', label: 'choose a resin…' }, ...resins.map((m) => ({ value: m.id, label: m.name }))]}
             />
-            <MeasureInput compact label="Cup, flash and margin" kind="number" unit="%" value={design.shotOver} onChange={(v) => v !== null && set({ shotOver: v })} />
+            <MeasureInput
+              compact
+              label="Cup, flash and margin"
+              kind="number"
+              unit="%"
+              value={design.shotOver}
+              onChange={(v) => v !== null && set({ shotOver: v })}
+            />
           </div>
           {problem && <p role="alert">{problem.detail}</p>}
           <h2>The sum</h2>
@@ -85,10 +92,23 @@ export function ShotStage({ job }: StageProps) {
           </ul>
         </section>
         <section className={classes.sounding} aria-label="Section and sounding rail">
-          {study && sounding.cut && <Sounding study={study} rise={study.gates.rise} pour={{ liquid: 'resin' }} draw={design.draw} {...sounding} cut={sounding.cut} />}
+          {study && sounding.cut && (
+            <Sounding
+              study={study}
+              rise={study.gates.rise}
+              pour={{ liquid: 'resin' }}
+              draw={design.draw}
+              {...sounding}
+              cut={sounding.cut}
+            />
+          )}
         </section>
       </main>
-      <Findings findings={(study?.findings ?? []).filter((f) => f.stage === 'shot')} onRemedy={remedy} settled="The scale is fine enough for this shot." />
+      <Findings
+        findings={(study?.findings ?? []).filter((f) => f.stage === 'shot')}
+        onRemedy={remedy}
+        settled="The scale is fine enough for this shot."
+      />
     </>
   )
 }

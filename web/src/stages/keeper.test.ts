@@ -105,7 +105,8 @@ describe('keeping a design', () => {
     let refuse: (p: Problem) => void = () => undefined
     const kept: string[] = []
     const keeper = new Keeper<string>(1, {
-      put: (draft, from) => (draft === 'bad' ? new Promise<number>((_, no) => (refuse = no)) : (kept.push(draft), Promise.resolve(from + 1))),
+      put: (draft, from) =>
+        draft === 'bad' ? new Promise<number>((_, no) => (refuse = no)) : (kept.push(draft), Promise.resolve(from + 1)),
       told: () => undefined,
       refused: (p) => s.refused.push(p.title),
     })

@@ -46,7 +46,14 @@ export function DesignProvider({ job, onKept, children }: { job: Job; onKept: ()
     return kept.error ? <Fault thrown={kept.error} retry={() => void kept.refetch()} /> : null
   }
   return (
-    <Held key={kept.dataUpdatedAt} job={job} first={kept.data.design} firstVersion={kept.data.version} reload={() => void kept.refetch()} onKept={onKept}>
+    <Held
+      key={kept.dataUpdatedAt}
+      job={job}
+      first={kept.data.design}
+      firstVersion={kept.data.version}
+      reload={() => void kept.refetch()}
+      onKept={onKept}
+    >
       {children}
     </Held>
   )
@@ -74,7 +81,11 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
     () =>
       new Keeper<Design>(firstVersion, {
         put: async (body, from) => {
-          const { data } = await client.PUT('/jobs/{jobId}/design', { params: { path: { jobId: job.id }, header: ifMatch(from) }, body, keepalive: true })
+          const { data } = await client.PUT('/jobs/{jobId}/design', {
+            params: { path: { jobId: job.id }, header: ifMatch(from) },
+            body,
+            keepalive: true,
+          })
           return data!.version
         },
         told: (now) => {

@@ -22,7 +22,12 @@ export function useMould(job: Job, wanted = true): MouldWork {
   const path = kept !== null && wanted ? `/api/jobs/${job.id}/searches/build?v=${encodeURIComponent(kept)}` : null
   const { found, broken, again } = useSearch<BuildSearch>(path)
   const build = found?.build ?? null
-  return { build, stage: wanted && !build && !broken ? (found?.stage ?? (kept === null ? 'keeping the change' : 'beginning')) : null, broken, again }
+  return {
+    build,
+    stage: wanted && !build && !broken ? (found?.stage ?? (kept === null ? 'keeping the change' : 'beginning')) : null,
+    broken,
+    again,
+  }
 }
 
 /** The rises of the rubber: with how much lies below each height once the rubber is divided. */
@@ -35,5 +40,8 @@ export function useRises(work: MouldWork): Rise[] {
 
 /** The first pour that is followed as it rises: side pieces are walled off one by one. */
 export function firstFollowed(rises: Rise[]): number {
-  return Math.max(0, rises.findIndex((r) => r.heights.length > 0))
+  return Math.max(
+    0,
+    rises.findIndex((r) => r.heights.length > 0),
+  )
 }

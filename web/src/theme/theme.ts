@@ -3,7 +3,16 @@ import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from 
 
 /** Water, from the shallows to the deep; Mantine wants ten steps. */
 const water: MantineColorsTuple = [
-  '#e8f2f5', '#d5e7ec', '#bcdae4', '#a9cfdb', '#8dbed0', '#74aec4', '#5899b3', '#3f86a3', '#2b7391', '#16323d',
+  '#e8f2f5',
+  '#d5e7ec',
+  '#bcdae4',
+  '#a9cfdb',
+  '#8dbed0',
+  '#74aec4',
+  '#5899b3',
+  '#3f86a3',
+  '#2b7391',
+  '#16323d',
 ]
 
 export const theme = createTheme({

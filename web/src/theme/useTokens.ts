@@ -1,7 +1,26 @@
 import { useComputedColorScheme } from '@mantine/core'
 import { useMemo } from 'react'
 
-const names = ['paper', 'sheet', 'ink', 'soft', 'line', 'rubber', 'rubber-b', 'hatch', 'resin-1', 'resin-2', 'resin-3', 'resin-4', 'level', 'master', 'metal', 'air', 'watch', 'ok'] as const
+const names = [
+  'paper',
+  'sheet',
+  'ink',
+  'soft',
+  'line',
+  'rubber',
+  'rubber-b',
+  'hatch',
+  'resin-1',
+  'resin-2',
+  'resin-3',
+  'resin-4',
+  'level',
+  'master',
+  'metal',
+  'air',
+  'watch',
+  'ok',
+] as const
 
 export type Tokens = Record<(typeof names)[number], string>
 

@@ -4,7 +4,17 @@ import type { Study } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 
 /** The pockets that the level has shut in, column by column. */
-export function Air({ study, tokens, height, up }: { study: Study; tokens: Tokens; height: number; up: readonly [number, number, number] }) {
+export function Air({
+  study,
+  tokens,
+  height,
+  up,
+}: {
+  study: Study
+  tokens: Tokens
+  height: number
+  up: readonly [number, number, number]
+}) {
   const ref = useRef<InstancedMesh>(null)
   const { air, pockets } = study.gates.rise
   const { stretches, cell } = air
@@ -36,4 +46,3 @@ export function Air({ study, tokens, height, up }: { study: Study; tokens: Token
     </instancedMesh>
   )
 }
-

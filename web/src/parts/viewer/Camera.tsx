@@ -40,7 +40,11 @@ export function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: C
     const z = new Vector3(...up)
     const x = Math.abs(z.x) > 0.5 ? new Vector3(0, 1, 0) : new Vector3(1, 0, 0)
     const y = new Vector3().crossVectors(z, x)
-    const from = new Vector3().addScaledVector(x, view.from[0]).addScaledVector(y, view.from[1]).addScaledVector(z, view.from[2]).normalize()
+    const from = new Vector3()
+      .addScaledVector(x, view.from[0])
+      .addScaledVector(y, view.from[1])
+      .addScaledVector(z, view.from[2])
+      .normalize()
     cam.up.copy(Math.abs(from.dot(z)) > 0.99 ? y : z)
     cam.position.copy(centre).addScaledVector(from, radius * 8)
     cam.near = radius * 0.5
@@ -83,4 +87,3 @@ export function FrameCounter({ foot }: { foot: readonly number[] | undefined }) 
   })
   return null
 }
-

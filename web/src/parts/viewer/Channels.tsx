@@ -18,7 +18,11 @@ export function Channels({ study, tokens, onGrab, onDrop }: Props) {
         if (c.kind === 'well') return <Well key={i} channel={c} tokens={tokens} />
         return (
           <group key={i}>
-            <Tube points={c.path} bore={Math.max(c.bore, study.gates.rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
+            <Tube
+              points={c.path}
+              bore={Math.max(c.bore, study.gates.rise.top * 0.006)}
+              colour={c.kind === 'vent' ? tokens.metal : tokens.ink}
+            />
             {c.kind === 'vent' && (
               <mesh
                 position={c.path[0] as [number, number, number]}
@@ -65,15 +69,31 @@ function Well({ channel, tokens }: { channel: Study['gates']['channels'][number]
   const geometry = useMemo(() => {
     const foot = new Vector3().fromArray(channel.path[0])
     const top = new Vector3().fromArray(channel.path[1])
-    const up = new Vector3(...(['x', 'y', 'z'] as const).map((_, k) => (Math.abs(channel.path[1][k] - channel.path[0][k]) >= channel.top - channel.foot - 1e-6 ? Math.sign(channel.path[1][k] - channel.path[0][k]) : 0)))
+    const up = new Vector3(
+      ...(['x', 'y', 'z'] as const).map((_, k) =>
+        Math.abs(channel.path[1][k] - channel.path[0][k]) >= channel.top - channel.foot - 1e-6
+          ? Math.sign(channel.path[1][k] - channel.path[0][k])
+          : 0,
+      ),
+    )
     const u = new Vector3(up.y, up.z, up.x)
     const v = new Vector3().crossVectors(up, u)
     const g = new BufferGeometry()
     const n = 32
     const at: number[] = []
-    const ring = (middle: Vector3, r: number, i: number) => middle.clone().addScaledVector(u, r * Math.cos((2 * Math.PI * i) / n)).addScaledVector(v, r * Math.sin((2 * Math.PI * i) / n)).toArray()
+    const ring = (middle: Vector3, r: number, i: number) =>
+      middle
+        .clone()
+        .addScaledVector(u, r * Math.cos((2 * Math.PI * i) / n))
+        .addScaledVector(v, r * Math.sin((2 * Math.PI * i) / n))
+        .toArray()
     for (let i = 0; i < n; i++) {
-      const [a, b, c, d] = [ring(foot, channel.bore / 2, i), ring(foot, channel.bore / 2, i + 1), ring(top, channel.rim / 2, i + 1), ring(top, channel.rim / 2, i)]
+      const [a, b, c, d] = [
+        ring(foot, channel.bore / 2, i),
+        ring(foot, channel.bore / 2, i + 1),
+        ring(top, channel.rim / 2, i + 1),
+        ring(top, channel.rim / 2, i),
+      ]
       at.push(...a, ...b, ...c, ...a, ...c, ...d)
     }
     g.setAttribute('position', new Float32BufferAttribute(at, 3))

@@ -43,7 +43,17 @@ export function Pieces({ job, build, tokens, apart }: Props) {
         const far = apart ? size * (i < sides ? 0.2 : 0.4) : 0
         const move = p.draw.map((x) => x * far) as [number, number, number]
         const tint = i < sides ? tokens['resin-1'] : i === sides ? tokens.rubber : tokens['rubber-b']
-        return <Piece key={p.name} geometry={geometry} move={move} tint={tint} hatched={i === sides && build.pieces.length > 1} up={p.draw} tokens={tokens} />
+        return (
+          <Piece
+            key={p.name}
+            geometry={geometry}
+            move={move}
+            tint={tint}
+            hatched={i === sides && build.pieces.length > 1}
+            up={p.draw}
+            tokens={tokens}
+          />
+        )
       })}
     </>
   )
@@ -66,7 +76,17 @@ interface PieceProps {
 }
 
 function Piece({ geometry, move, tint, hatched, up, tokens }: PieceProps) {
-  const material = useChartMaterial({ tokens, dry: tint, up: up as [number, number, number], floor: 0, level: -1e9, low: 0, interval: 0, hatched, side: FrontSide })
+  const material = useChartMaterial({
+    tokens,
+    dry: tint,
+    up: up as [number, number, number],
+    floor: 0,
+    level: -1e9,
+    low: 0,
+    interval: 0,
+    hatched,
+    side: FrontSide,
+  })
   const edges = useMemo(() => new EdgesGeometry(geometry, 50), [geometry])
   return (
     <group position={move}>

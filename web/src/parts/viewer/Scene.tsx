@@ -84,7 +84,8 @@ export default function Scene(props: SceneProps) {
       </div>
     )
   }
-  const look = (from: [number, number, number]) => setView((v) => ({ from: from[0] || from[1] || from[2] ? from : v.from, count: v.count + 1 }))
+  const look = (from: [number, number, number]) =>
+    setView((v) => ({ from: from[0] || from[1] || from[2] ? from : v.from, count: v.count + 1 }))
   return (
     <div className={classes.frame} role="img" aria-label={props.label}>
       {geometry.data ? (
@@ -120,13 +121,42 @@ export default function Scene(props: SceneProps) {
 
 type ContentsProps = SceneProps & { geometry: BufferGeometry; tokens: Tokens; view: { from: [number, number, number]; count: number } }
 
-function Contents({ geometry, tokens, view, up, study, show, level, cut, setCut, adding, onAdd, onVent, marked, job, upVector, paint, spots, arrow, fit, handle, build, ref }: ContentsProps) {
+function Contents({
+  geometry,
+  tokens,
+  view,
+  up,
+  study,
+  show,
+  level,
+  cut,
+  setCut,
+  adding,
+  onAdd,
+  onVent,
+  marked,
+  job,
+  upVector,
+  paint,
+  spots,
+  arrow,
+  fit,
+  handle,
+  build,
+  ref,
+}: ContentsProps) {
   const { invalidate, controls } = useThree()
   const hold = (still: boolean) => {
     if (controls) (controls as OrbitControls).enabled = !still
   }
   const upDir = upVector ?? dir(up)
-  const painted = useMemo(() => (paint && geometry.index && paint.faces.length * 3 === geometry.index.count ? paintedGeometry(geometry, paint.faces, paint.colours) : null), [geometry, paint])
+  const painted = useMemo(
+    () =>
+      paint && geometry.index && paint.faces.length * 3 === geometry.index.count
+        ? paintedGeometry(geometry, paint.faces, paint.colours)
+        : null,
+    [geometry, paint],
+  )
   const plan = study?.mould
   const rise = study && (show === 'filled' ? study.gates.rise : plan?.rises[0])
   const [partFloor, partTop] = extent(geometry, upDir)
@@ -135,7 +165,16 @@ function Contents({ geometry, tokens, view, up, study, show, level, cut, setCut,
   const height = filled && level !== undefined ? (study.gates.rise.heights[level] ?? -1) : -1
   const top = study ? study.gates.rise.top : partTop - partFloor
   const interval = contourStep(top)
-  const material = useChartMaterial({ tokens, dry: tokens.master, up: upDir, floor, level: height, low: study?.gates.rise.partLow ?? 0, interval, painted: painted !== null })
+  const material = useChartMaterial({
+    tokens,
+    dry: tokens.master,
+    up: upDir,
+    floor,
+    level: height,
+    low: study?.gates.rise.partLow ?? 0,
+    interval,
+    painted: painted !== null,
+  })
   const edges = useMemo(() => new EdgesGeometry(geometry, 62), [geometry])
   const dragged = useRef<{ vent: number; last?: [number, number, number] } | null>(null)
   const settle = () => {
@@ -147,15 +186,28 @@ function Contents({ geometry, tokens, view, up, study, show, level, cut, setCut,
   useEffect(() => invalidate())
   const mould = show === 'together' || show === 'apart'
   // where the master lies in each cavity; alone, it can be pressed and dragged
-  const ganged = (plan && plan.cavities > 1 && show !== 'part' ? plan.places : []).map((p) => new Matrix4(p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], p[8], p[9], p[10], p[11], 0, 0, 0, 1))
+  const ganged = (plan && plan.cavities > 1 && show !== 'part' ? plan.places : []).map(
+    (p) => new Matrix4(p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], p[8], p[9], p[10], p[11], 0, 0, 0, 1),
+  )
 
   const at = (e: ThreeEvent<PointerEvent>): [number, number, number] => [e.point.x, e.point.y, e.point.z]
 
   return (
     <>
-      <Camera view={view} geometry={geometry} fit={fit} box={plan && show !== 'part' ? [...plan.box.low, ...plan.box.high].join() : ''} up={upDir} show={show} handle={ref} />
+      <Camera
+        view={view}
+        geometry={geometry}
+        fit={fit}
+        box={plan && show !== 'part' ? [...plan.box.low, ...plan.box.high].join() : ''}
+        up={upDir}
+        show={show}
+        handle={ref}
+      />
       <FrameCounter foot={handle?.at ?? highestVent(study)} />
-      {(show !== 'together' || !build) && ganged.map((m, i) => <mesh key={i} geometry={geometry} material={material} matrixAutoUpdate={false} matrix={m} raycast={() => undefined} />)}
+      {(show !== 'together' || !build) &&
+        ganged.map((m, i) => (
+          <mesh key={i} geometry={geometry} material={material} matrixAutoUpdate={false} matrix={m} raycast={() => undefined} />
+        ))}
       {(show !== 'together' || !build) && ganged.length === 0 && (
         <mesh
           geometry={painted ?? geometry}

@@ -72,7 +72,19 @@ export interface ChartLook {
 }
 
 /** The chart's look for a surface: contours at even heights, water in four tints by depth. */
-export function useChartMaterial({ tokens, dry, up, floor, level, low, interval, hatched = false, painted = false, side = DoubleSide, clip = null }: ChartLook): ShaderMaterial {
+export function useChartMaterial({
+  tokens,
+  dry,
+  up,
+  floor,
+  level,
+  low,
+  interval,
+  hatched = false,
+  painted = false,
+  side = DoubleSide,
+  clip = null,
+}: ChartLook): ShaderMaterial {
   const material = useMemo(
     () =>
       new ShaderMaterial({

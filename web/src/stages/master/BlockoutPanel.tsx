@@ -13,11 +13,26 @@ type Measure = 'a' | 'b' | 'c'
 
 /** What the measures of each solid are called. */
 const measures: Record<Solid['kind'], [Measure, string][]> = {
-  box: [['a', 'Length'], ['b', 'Width'], ['c', 'Height']],
-  cylinder: [['a', 'Diameter'], ['c', 'Height']],
-  cone: [['a', 'Lower diameter'], ['b', 'Upper diameter'], ['c', 'Height']],
+  box: [
+    ['a', 'Length'],
+    ['b', 'Width'],
+    ['c', 'Height'],
+  ],
+  cylinder: [
+    ['a', 'Diameter'],
+    ['c', 'Height'],
+  ],
+  cone: [
+    ['a', 'Lower diameter'],
+    ['b', 'Upper diameter'],
+    ['c', 'Height'],
+  ],
   sphere: [['a', 'Diameter']],
-  tube: [['a', 'Outer diameter'], ['b', 'Inner diameter'], ['c', 'Height']],
+  tube: [
+    ['a', 'Outer diameter'],
+    ['b', 'Inner diameter'],
+    ['c', 'Height'],
+  ],
   prism: [['c', 'Thickness']],
   turned: [],
 }
@@ -81,12 +96,17 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
   /** Shows the block-out with the chosen solid's handle; until something is changed the master itself is shown. */
   function show() {
     if (!shape.current || !touched) return
-    setLook({ instead: shape.current, fit: String(solids.length), handle: at && { at: at as Point, onMove: (to) => put(chosen, { at: to }) } })
+    setLook({
+      instead: shape.current,
+      fit: String(solids.length),
+      handle: at && { at: at as Point, onMove: (to) => put(chosen, { at: to }) },
+    })
   }
   useEffect(show, [chosen, at]) // eslint-disable-line react-hooks/exhaustive-deps
 
   // a typed measure comes back late: it joins the solid as it is then
-  const put = (i: number, part: Partial<Solid> | ((now: Solid) => Partial<Solid>)) => setSolids((all) => all.map((s, k) => (k === i ? { ...s, ...(typeof part === 'function' ? part(s) : part) } : s)))
+  const put = (i: number, part: Partial<Solid> | ((now: Solid) => Partial<Solid>)) =>
+    setSolids((all) => all.map((s, k) => (k === i ? { ...s, ...(typeof part === 'function' ? part(s) : part) } : s)))
 
   function drawing(file: File | null) {
     if (!file) return
@@ -115,47 +135,123 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
     if (!data) return
     setChosen(solids.length)
     setSolids((all) => [...all, { ...fresh, kind: 'prism', c: 5, rings: data.rings }])
-    say(`${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read, ${data.width.toFixed(1)} by ${data.height.toFixed(1)} mm${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`)
+    say(
+      `${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read, ${data.width.toFixed(1)} by ${data.height.toFixed(1)} mm${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`,
+    )
   }
 
   return (
     <div className={classes.blockout}>
-      <p className={classes.hint}>Added or cut away in turn, each standing on the middle of its base. Near enough is good enough: the volume tells.</p>
+      <p className={classes.hint}>
+        Added or cut away in turn, each standing on the middle of its base. Near enough is good enough: the volume tells.
+      </p>
       {solids.map((s, i) => (
-        <fieldset key={i} className={classes.solid} data-chosen={i === chosen || undefined} onFocus={() => setChosen(i)} onPointerDown={() => setChosen(i)}>
+        <fieldset
+          key={i}
+          className={classes.solid}
+          data-chosen={i === chosen || undefined}
+          onFocus={() => setChosen(i)}
+          onPointerDown={() => setChosen(i)}
+        >
           <legend>{i + 1}</legend>
           <div className={classes.solidHead}>
-            <NativeSelect size="xs" aria-label={`Kind of solid ${i + 1}`} value={s.kind} onChange={(e) => put(i, { kind: e.currentTarget.value as Solid['kind'] })} data={s.rings ? ['prism', 'turned'] : ['box', 'cylinder', 'cone', 'sphere', 'tube']} />
-            <SegmentedControl size="xs" aria-label={`Solid ${i + 1} is`} value={s.cut ? 'cut' : 'add'} onChange={(v) => put(i, { cut: v === 'cut' })} data={[{ value: 'add', label: 'add' }, { value: 'cut', label: 'cut' }]} />
-            <SegmentedControl size="xs" aria-label={`Solid ${i + 1} stands along`} value={s.axis} onChange={(axis) => put(i, { axis: axis as Solid['axis'] })} data={['x', 'y', 'z']} />
-            <Button size="compact-xs" variant="subtle" aria-label={`Remove solid ${i + 1}`} onClick={() => setSolids((all) => all.filter((_, k) => k !== i))}>×</Button>
+            <NativeSelect
+              size="xs"
+              aria-label={`Kind of solid ${i + 1}`}
+              value={s.kind}
+              onChange={(e) => put(i, { kind: e.currentTarget.value as Solid['kind'] })}
+              data={s.rings ? ['prism', 'turned'] : ['box', 'cylinder', 'cone', 'sphere', 'tube']}
+            />
+            <SegmentedControl
+              size="xs"
+              aria-label={`Solid ${i + 1} is`}
+              value={s.cut ? 'cut' : 'add'}
+              onChange={(v) => put(i, { cut: v === 'cut' })}
+              data={[
+                { value: 'add', label: 'add' },
+                { value: 'cut', label: 'cut' },
+              ]}
+            />
+            <SegmentedControl
+              size="xs"
+              aria-label={`Solid ${i + 1} stands along`}
+              value={s.axis}
+              onChange={(axis) => put(i, { axis: axis as Solid['axis'] })}
+              data={['x', 'y', 'z']}
+            />
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              aria-label={`Remove solid ${i + 1}`}
+              onClick={() => setSolids((all) => all.filter((_, k) => k !== i))}
+            >
+              ×
+            </Button>
           </div>
           <div className={classes.measures}>
             {measures[s.kind].map(([key, label]) => (
-              <MeasureInput key={key} compact label={label} kind="length" value={s[key]} onChange={(v) => v !== null && put(i, { [key]: v })} />
+              <MeasureInput
+                key={key}
+                compact
+                label={label}
+                kind="length"
+                value={s[key]}
+                onChange={(v) => v !== null && put(i, { [key]: v })}
+              />
             ))}
             {(['x', 'y', 'z'] as const).map((axis, k) => (
-              <MeasureInput key={axis} compact label={`at ${axis}`} kind="length" value={s.at[k]} onChange={(v) => v !== null && put(i, (now) => ({ at: now.at.map((x, n) => (n === k ? v : x)) }))} signed />
+              <MeasureInput
+                key={axis}
+                compact
+                label={`at ${axis}`}
+                kind="length"
+                value={s.at[k]}
+                onChange={(v) => v !== null && put(i, (now) => ({ at: now.at.map((x, n) => (n === k ? v : x)) }))}
+                signed
+              />
             ))}
           </div>
         </fieldset>
       ))}
       <div className={classes.snaps}>
-        <Button size="xs" variant="default" onClick={() => { setChosen(solids.length); setSolids((all) => [...all, fresh]) }}>Add a solid</Button>
+        <Button
+          size="xs"
+          variant="default"
+          onClick={() => {
+            setChosen(solids.length)
+            setSolids((all) => [...all, fresh])
+          }}
+        >
+          Add a solid
+        </Button>
         <FileButton onChange={drawing} accept=".svg,.dxf,image/svg+xml">
-          {(props) => <Button {...props} size="xs" variant="default">From a drawing, SVG or DXF</Button>}
+          {(props) => (
+            <Button {...props} size="xs" variant="default">
+              From a drawing, SVG or DXF
+            </Button>
+          )}
         </FileButton>
       </div>
       <div className={classes.two}>
         <MeasureInput compact label="Scan at, dots an inch" kind="number" value={dpi} onChange={setDpi} allowEmpty />
         <FileButton onChange={scan} accept="image/png,image/jpeg" inputProps={{ 'aria-label': 'Scan of a flat part' }}>
-          {(props) => <Button {...props} size="xs" variant="default" disabled={dpi === null}>From a flat scan</Button>}
+          {(props) => (
+            <Button {...props} size="xs" variant="default" disabled={dpi === null}>
+              From a flat scan
+            </Button>
+          )}
         </FileButton>
       </div>
-      {problem && <p role="alert" className={classes.caution}>{problem.title}. {problem.detail}</p>}
+      {problem && (
+        <p role="alert" className={classes.caution}>
+          {problem.title}. {problem.detail}
+        </p>
+      )}
       {found && !problem && (
         <>
-          <Row label="Volume of the block-out"><Qty value={found.volume} kind="volume" /></Row>
+          <Row label="Volume of the block-out">
+            <Qty value={found.volume} kind="volume" />
+          </Row>
           <div className={classes.two}>
             <MeasureInput compact label="Displaced water" kind="volume" value={measured} onChange={setMeasured} allowEmpty />
             {Number.isFinite(found.off) && (
@@ -165,7 +261,9 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
               </p>
             )}
           </div>
-          <Button fullWidth size="xs" mt={8} loading={busy} onClick={() => onKeep(solids)}>Take it as the master</Button>
+          <Button fullWidth size="xs" mt={8} loading={busy} onClick={() => onKeep(solids)}>
+            Take it as the master
+          </Button>
         </>
       )}
     </div>

@@ -14,11 +14,29 @@ import { useBrief } from './useBrief'
 const inserts = { thread: 'threaded insert', hole: 'hole through', core: 'metal core', magnet: 'magnet' }
 
 const wants: [Brief['wants'][number], string][] = [
-  ['rigid', 'rigid'], ['flexible', 'flexible'], ['clear', 'clear'], ['outdoor', 'outdoors'], ['heat', 'heat, 80 °C'], ['strong', 'strong, 40 MPa'], ['tinted', 'coloured through'], ['pressure', 'no bubbles'], ['skin', 'food or skin'],
+  ['rigid', 'rigid'],
+  ['flexible', 'flexible'],
+  ['clear', 'clear'],
+  ['outdoor', 'outdoors'],
+  ['heat', 'heat, 80 °C'],
+  ['strong', 'strong, 40 MPa'],
+  ['tinted', 'coloured through'],
+  ['pressure', 'no bubbles'],
+  ['skin', 'food or skin'],
 ]
 
 /** Materials held against what is asked, those that fit first. */
-function Suited({ title, all, chosen, onChoose }: { title: string; all: Survey['resins']; chosen: string | null | undefined; onChoose: (id: string) => void }) {
+function Suited({
+  title,
+  all,
+  chosen,
+  onChoose,
+}: {
+  title: string
+  all: Survey['resins']
+  chosen: string | null | undefined
+  onChoose: (id: string) => void
+}) {
   return (
     <>
       <h2>{title}</h2>
@@ -27,12 +45,25 @@ function Suited({ title, all, chosen, onChoose }: { title: string; all: Survey['
           <li key={m.id} data-out={!m.fits || undefined}>
             <div className={classes.kindHead}>
               <strong>{m.name}</strong>
-              <Button size="compact-xs" variant={chosen === m.id ? 'filled' : 'default'} aria-label={`${chosen === m.id ? 'Chosen' : 'Choose'}: ${m.name}`} onClick={() => onChoose(m.id)}>
+              <Button
+                size="compact-xs"
+                variant={chosen === m.id ? 'filled' : 'default'}
+                aria-label={`${chosen === m.id ? 'Chosen' : 'Choose'}: ${m.name}`}
+                onClick={() => onChoose(m.id)}
+              >
                 {chosen === m.id ? 'chosen' : 'choose'}
               </Button>
             </div>
-            {m.for.map((r) => <p key={r} className={classes.pro}>+ {r}</p>)}
-            {m.against.map((r) => <p key={r} className={classes.con}>− {r}</p>)}
+            {m.for.map((r) => (
+              <p key={r} className={classes.pro}>
+                + {r}
+              </p>
+            ))}
+            {m.against.map((r) => (
+              <p key={r} className={classes.con}>
+                − {r}
+              </p>
+            ))}
             {m.test && <p className={classes.caution}>▲ Test first: {m.test}</p>}
           </li>
         ))}
@@ -69,7 +100,9 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
   function log(cured: boolean) {
     if (!rubber) return
     client
-      .POST('/inhibition-tests', { body: { rubber: rubber.name, surface: b.surface, tested: new Date().toISOString().slice(0, 10), cured } })
+      .POST('/inhibition-tests', {
+        body: { rubber: rubber.name, surface: b.surface, tested: new Date().toISOString().slice(0, 10), cured },
+      })
       .then(() => say(cured ? 'Noted: it cured' : 'Noted: it stayed tacky'))
       .catch(sayProblem)
       .finally(() => void queries.invalidateQueries({ queryKey: ['survey'] })) // what was found out counts from now on
@@ -78,22 +111,57 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
   return (
     <>
       <h2>How good it must be</h2>
-      <SegmentedControl fullWidth size="xs" aria-label="Quality" value={b.quality} onChange={(q) => put(() => ({ quality: q as Brief['quality'] }))}
-        data={[{ value: 'decorative', label: 'decorative' }, { value: 'good', label: 'good' }, { value: 'precision', label: 'precision' }]} />
+      <SegmentedControl
+        fullWidth
+        size="xs"
+        aria-label="Quality"
+        value={b.quality}
+        onChange={(q) => put(() => ({ quality: q as Brief['quality'] }))}
+        data={[
+          { value: 'decorative', label: 'decorative' },
+          { value: 'good', label: 'good' },
+          { value: 'precision', label: 'precision' },
+        ]}
+      />
       <h2>What the casting must be</h2>
       <div className={classes.snaps}>
         {wants.map(([w, label]) => (
-          <Button key={w} size="compact-xs" variant={b.wants.includes(w) ? 'filled' : 'default'} aria-pressed={b.wants.includes(w)} onClick={() => put((now) => ({ wants: now.wants.includes(w) ? now.wants.filter((x) => x !== w) : [...now.wants, w] }))}>
+          <Button
+            key={w}
+            size="compact-xs"
+            variant={b.wants.includes(w) ? 'filled' : 'default'}
+            aria-pressed={b.wants.includes(w)}
+            onClick={() => put((now) => ({ wants: now.wants.includes(w) ? now.wants.filter((x) => x !== w) : [...now.wants, w] }))}
+          >
             {label}
           </Button>
         ))}
       </div>
       <Suited title="Resins on the shelf" all={survey?.resins ?? []} chosen={design.resin} onChoose={(resin) => set({ resin })} />
-      <Suited title="Rubbers for them and this master" all={survey?.rubbers ?? []} chosen={design.rubber} onChoose={(rubber) => set({ rubber })} />
+      <Suited
+        title="Rubbers for them and this master"
+        all={survey?.rubbers ?? []}
+        chosen={design.rubber}
+        onChoose={(rubber) => set({ rubber })}
+      />
       <h2>What the master is</h2>
       <div className={classes.two}>
-        <NativeSelect label="Made of" value={b.surface || 'unknown'} onChange={(e) => { const surface = e.currentTarget.value; put(() => ({ surface })) }} data={survey?.surfaces ?? [b.surface || 'unknown']} />
-        <NumberInput label="Generation" min={1} max={9} value={b.generation} onChange={(v) => typeof v === 'number' && v !== b.generation && put(() => ({ generation: v }))} />
+        <NativeSelect
+          label="Made of"
+          value={b.surface || 'unknown'}
+          onChange={(e) => {
+            const surface = e.currentTarget.value
+            put(() => ({ surface }))
+          }}
+          data={survey?.surfaces ?? [b.surface || 'unknown']}
+        />
+        <NumberInput
+          label="Generation"
+          min={1}
+          max={9}
+          value={b.generation}
+          onChange={(v) => typeof v === 'number' && v !== b.generation && put(() => ({ generation: v }))}
+        />
       </div>
       <p className={classes.hint}>Generation 2 is a casting used as a master: its shrink is counted again.</p>
       <h2>Will the rubber cure on it?</h2>
@@ -101,46 +169,140 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
       {rubber && b.surface && b.surface !== 'unknown' && (
         <div className={classes.snaps}>
           <span className="soft">A dab of it on the {b.surface}:</span>
-          <Button size="compact-xs" variant="default" onClick={() => log(true)}>cured</Button>
-          <Button size="compact-xs" variant="default" onClick={() => log(false)}>stayed tacky</Button>
+          <Button size="compact-xs" variant="default" onClick={() => log(true)}>
+            cured
+          </Button>
+          <Button size="compact-xs" variant="default" onClick={() => log(false)}>
+            stayed tacky
+          </Button>
         </div>
       )}
       <h2>Your own measure of it</h2>
-      <SegmentedControl fullWidth size="xs" aria-label="Measured" value={kind} onChange={(k) => { setKind(k as typeof kind); setValue(null) }}
-        data={[{ value: 'length', label: 'longest side' }, { value: 'volume', label: 'water' }, { value: 'mass', label: 'weight' }]} />
+      <SegmentedControl
+        fullWidth
+        size="xs"
+        aria-label="Measured"
+        value={kind}
+        onChange={(k) => {
+          setKind(k as typeof kind)
+          setValue(null)
+        }}
+        data={[
+          { value: 'length', label: 'longest side' },
+          { value: 'volume', label: 'water' },
+          { value: 'mass', label: 'weight' },
+        ]}
+      />
       <div className={classes.two}>
-        <MeasureInput compact label={{ length: 'Longest side', volume: 'Displaced water', mass: 'Weight' }[kind]} kind={quantity[kind]} value={value} onChange={setValue} onEdit={() => setValue(null)} allowEmpty />
-        {kind === 'mass' && <MeasureInput compact label="Density" kind="density" value={density} onChange={setDensity} onEdit={() => setDensity(null)} allowEmpty />}
+        <MeasureInput
+          compact
+          label={{ length: 'Longest side', volume: 'Displaced water', mass: 'Weight' }[kind]}
+          kind={quantity[kind]}
+          value={value}
+          onChange={setValue}
+          onEdit={() => setValue(null)}
+          allowEmpty
+        />
+        {kind === 'mass' && (
+          <MeasureInput
+            compact
+            label="Density"
+            kind="density"
+            value={density}
+            onChange={setDensity}
+            onEdit={() => setDensity(null)}
+            allowEmpty
+          />
+        )}
       </div>
       <div className={classes.snaps}>
-        <Button size="compact-xs" disabled={value === null || (kind === 'mass' && density === null)} onClick={() => put(() => ({ check: { kind, value: value!, ...(kind === 'mass' ? { density: density! } : {}) } }))}>
+        <Button
+          size="compact-xs"
+          disabled={value === null || (kind === 'mass' && density === null)}
+          onClick={() => put(() => ({ check: { kind, value: value!, ...(kind === 'mass' ? { density: density! } : {}) } }))}
+        >
           Hold it against the mesh
         </Button>
-        {b.check && <Button size="compact-xs" variant="default" onClick={() => put(() => ({ check: undefined }))}>Forget it</Button>}
+        {b.check && (
+          <Button size="compact-xs" variant="default" onClick={() => put(() => ({ check: undefined }))}>
+            Forget it
+          </Button>
+        )}
       </div>
       <h2>Inserts and cores</h2>
       <ul className={classes.list}>
         {b.inserts.map((x, i) => (
           <li key={i}>
             <span>
-              {inserts[x.kind]}{x.note ? `, ${x.note}` : ''}
-              {x.volume ? <> · <Qty value={x.volume} kind="volume" /> of metal</> : null}
+              {inserts[x.kind]}
+              {x.note ? `, ${x.note}` : ''}
+              {x.volume ? (
+                <>
+                  {' '}
+                  · <Qty value={x.volume} kind="volume" /> of metal
+                </>
+              ) : null}
             </span>
-            {x.at && <Button size="compact-xs" variant="subtle" aria-label={`Show insert ${i + 1}`} onClick={() => show(x.at!)}>show</Button>}
-            <Button size="compact-xs" variant={marking === i ? 'filled' : 'default'} aria-pressed={marking === i} aria-label={`Mark insert ${i + 1} on the part`} onClick={() => setMarking(marking === i ? null : i)}>
+            {x.at && (
+              <Button size="compact-xs" variant="subtle" aria-label={`Show insert ${i + 1}`} onClick={() => show(x.at!)}>
+                show
+              </Button>
+            )}
+            <Button
+              size="compact-xs"
+              variant={marking === i ? 'filled' : 'default'}
+              aria-pressed={marking === i}
+              aria-label={`Mark insert ${i + 1} on the part`}
+              onClick={() => setMarking(marking === i ? null : i)}
+            >
               {marking === i ? 'press the part' : x.at ? 'move' : 'mark'}
             </Button>
-            <Button size="compact-xs" variant="subtle" aria-label={`Remove insert ${i + 1}`} onClick={() => put((now) => ({ inserts: now.inserts.filter((_, k) => k !== i) }))}>×</Button>
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              aria-label={`Remove insert ${i + 1}`}
+              onClick={() => put((now) => ({ inserts: now.inserts.filter((_, k) => k !== i) }))}
+            >
+              ×
+            </Button>
           </li>
         ))}
       </ul>
       <div className={classes.two}>
-        <NativeSelect aria-label="Kind of insert" value={adding} onChange={(e) => setAdding(e.currentTarget.value as keyof typeof inserts)} data={Object.entries(inserts).map(([value, label]) => ({ value, label }))} />
-        <TextInput aria-label="Note on the insert" placeholder="M4, top face" value={note} onChange={(e) => setNote(e.currentTarget.value)} />
+        <NativeSelect
+          aria-label="Kind of insert"
+          value={adding}
+          onChange={(e) => setAdding(e.currentTarget.value as keyof typeof inserts)}
+          data={Object.entries(inserts).map(([value, label]) => ({ value, label }))}
+        />
+        <TextInput
+          aria-label="Note on the insert"
+          placeholder="M4, top face"
+          value={note}
+          onChange={(e) => setNote(e.currentTarget.value)}
+        />
       </div>
-      {adding !== 'hole' && <MeasureInput compact label="Resin that it takes the place of" kind="volume" value={metal} onChange={setMetal} allowEmpty />}
-      <Button mt={6} size="compact-xs" variant="default" onClick={() => { put((now) => ({ inserts: [...now.inserts, { kind: adding, note, ...(metal && adding !== 'hole' ? { volume: metal } : {}) }] })); setMarking(b.inserts.length); setNote(''); setMetal(null) }}>Add the insert</Button>
-      {marking !== null && <p className={classes.hint} role="status">Press the part where it sits.</p>}
+      {adding !== 'hole' && (
+        <MeasureInput compact label="Resin that it takes the place of" kind="volume" value={metal} onChange={setMetal} allowEmpty />
+      )}
+      <Button
+        mt={6}
+        size="compact-xs"
+        variant="default"
+        onClick={() => {
+          put((now) => ({ inserts: [...now.inserts, { kind: adding, note, ...(metal && adding !== 'hole' ? { volume: metal } : {}) }] }))
+          setMarking(b.inserts.length)
+          setNote('')
+          setMetal(null)
+        }}
+      >
+        Add the insert
+      </Button>
+      {marking !== null && (
+        <p className={classes.hint} role="status">
+          Press the part where it sits.
+        </p>
+      )}
     </>
   )
 }

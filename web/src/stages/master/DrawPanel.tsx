@@ -31,33 +31,65 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
     setLook({
       arrow: draw,
       paint: map.data && { key: draw.join(), faces: new Uint8Array(map.data), colours },
-      legend: <Legend entries={[['drawn up', colours[0]], ['drawn down', colours[1]], ['wall, either way', colours[2]], ['locked', colours[3]]]} />,
+      legend: (
+        <Legend
+          entries={[
+            ['drawn up', colours[0]],
+            ['drawn down', colours[1]],
+            ['wall, either way', colours[2]],
+            ['locked', colours[3]],
+          ]}
+        />
+      ),
     })
   }, [map.data, draw[0], draw[1], draw[2], tokens, setLook]) // eslint-disable-line react-hooks/exhaustive-deps
 
   return (
     <>
       <h2>The draw at hand</h2>
-      <AxisPicker label="Draw along" value={design.draw} onChange={(axis) => { setTrial(null); set({ draw: axis, parting: null }) }} />
+      <AxisPicker
+        label="Draw along"
+        value={design.draw}
+        onChange={(axis) => {
+          setTrial(null)
+          set({ draw: axis, parting: null })
+        }}
+      />
       {survey?.figures && (
         <>
-          <Row label="Locked rubber"><Num label="Locked rubber" number={survey.figures.locked} /></Row>
-          <Row label="Parting line, about"><Num label="Parting line" number={survey.figures.seam} /></Row>
-          <Row label="Off a plane by"><Num label="Off a plane by" number={survey.figures.seamOff} /></Row>
-          <Row label="Upright walls, under 1° of draft"><Num label="Upright walls" number={survey.figures.steep} /></Row>
+          <Row label="Locked rubber">
+            <Num label="Locked rubber" number={survey.figures.locked} />
+          </Row>
+          <Row label="Parting line, about">
+            <Num label="Parting line" number={survey.figures.seam} />
+          </Row>
+          <Row label="Off a plane by">
+            <Num label="Off a plane by" number={survey.figures.seamOff} />
+          </Row>
+          <Row label="Upright walls, under 1° of draft">
+            <Num label="Upright walls" number={survey.figures.steep} />
+          </Row>
           <Undercuts undercuts={survey.undercuts} show={show} />
         </>
       )}
       <h2>The best ways to draw</h2>
-      <p className={classes.hint}>400 directions over half the sphere: least locked first, then the flattest and shortest line and the lowest mould.</p>
-      {!searching && <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>Search the best draws</Button>}
+      <p className={classes.hint}>
+        400 directions over half the sphere: least locked first, then the flattest and shortest line and the lowest mould.
+      </p>
+      {!searching && (
+        <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>
+          Search the best draws
+        </Button>
+      )}
       {searching && (
         <>
           <Broken problem={broken} again={again} />
           {!found?.finished && !broken && (
             <div className={classes.progress}>
               <Progress value={found ? (100 * found.done) / found.total : 0} aria-label="Directions looked at" />
-              <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>Cancel</Button>
+              <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>
+                Cancel
+              </Button>
             </div>
           )}
           <ol className={classes.offers}>
@@ -66,9 +98,16 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
               return (
                 <li key={i}>
                   <button type="button" className={classes.offer} aria-pressed={trial === at} onClick={() => setTrial(at)}>
-                    <img className={classes.picture} src={`/api/jobs/${job.id}/pictures/draw?x=${at[0]}&y=${at[1]}&z=${at[2]}&v=${job.master?.mesh?.key}`} alt={`The part standing along draw ${i + 1}`} width="96" height="72" />
+                    <img
+                      className={classes.picture}
+                      src={`/api/jobs/${job.id}/pictures/draw?x=${at[0]}&y=${at[1]}&z=${at[2]}&v=${job.master?.mesh?.key}`}
+                      alt={`The part standing along draw ${i + 1}`}
+                      width="96"
+                      height="72"
+                    />
                     <span>
-                      locked <Qty value={o.undercut} kind="volume" />, line <Qty value={o.seam} kind="length" />, <Qty value={o.seamOff} kind="length" /> off level, <Qty value={o.height} kind="length" /> high
+                      locked <Qty value={o.undercut} kind="volume" />, line <Qty value={o.seam} kind="length" />,{' '}
+                      <Qty value={o.seamOff} kind="length" /> off level, <Qty value={o.height} kind="length" /> high
                     </span>
                   </button>
                 </li>
@@ -107,9 +146,12 @@ function Undercuts({ undercuts, show }: { undercuts: Undercut[]; show: (at: read
                 <Qty value={u.volume} kind="volume" />
               </button>
             </td>
-            <td><Qty value={u.depth} kind="length" /></td>
             <td>
-              <Num label={`Strain at undercut ${i + 1}`} number={u.strain} /> of <Num label={`Allowed strain at undercut ${i + 1}`} number={u.allowed} />
+              <Qty value={u.depth} kind="length" />
+            </td>
+            <td>
+              <Num label={`Strain at undercut ${i + 1}`} number={u.strain} /> of{' '}
+              <Num label={`Allowed strain at undercut ${i + 1}`} number={u.allowed} />
             </td>
             <td>{answers[u.answer] ?? u.answer}</td>
           </tr>

@@ -10,7 +10,9 @@ export function KindPanel({ job, survey }: PanelProps) {
     <>
       <h2>Kind of mould</h2>
       {survey?.notWorth.map((why) => (
-        <p key={why} className={classes.notWorth}>▲ Perhaps not worth casting. {why}</p>
+        <p key={why} className={classes.notWorth}>
+          ▲ Perhaps not worth casting. {why}
+        </p>
       ))}
       <KindTable job={job} at={study?.mould.kind} onPick={(kind) => set({ kind })} />
     </>

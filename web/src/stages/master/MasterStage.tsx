@@ -24,7 +24,15 @@ import { WallsPanel } from './WallsPanel'
 const largest = 100 * 2 ** 20
 
 /** What can be asked of a master with a shape, and of one that is known by its measures. */
-const shaped = [['part', 'Part'], ['draw', 'Draw'], ['walls', 'Walls'], ['pour', 'Pour'], ['brief', 'Brief'], ['kind', 'Kind'], ['prep', 'Prep']] as const
+const shaped = [
+  ['part', 'Part'],
+  ['draw', 'Draw'],
+  ['walls', 'Walls'],
+  ['pour', 'Pour'],
+  ['brief', 'Brief'],
+  ['kind', 'Kind'],
+  ['prep', 'Prep'],
+] as const
 const measured = shaped.filter(([t]) => ['part', 'brief', 'kind', 'prep'].includes(t))
 
 /** Master: the part that is copied, and all that can be known of it before rubber is poured. */
@@ -56,7 +64,13 @@ export function MasterStage({ job, refresh }: StageProps) {
   function upload(file: File | null) {
     if (!file) return
     if (file.size > largest) {
-      sayProblem(new Problem('That is too large', `${Math.round(file.size / 2 ** 20)} MB; at most 100 MB can be taken. Export the mesh with fewer triangles, or as a binary file.`, 413))
+      sayProblem(
+        new Problem(
+          'That is too large',
+          `${Math.round(file.size / 2 ** 20)} MB; at most 100 MB can be taken. Export the mesh with fewer triangles, or as a binary file.`,
+          413,
+        ),
+      )
       return
     }
     void take(
@@ -76,7 +90,14 @@ export function MasterStage({ job, refresh }: StageProps) {
 
   const turn = (up: readonly number[], purpose: 'draw' | 'pour' | 'back', done: string) => {
     setLook({})
-    void take(() => client.PUT('/jobs/{jobId}/master/turn', { params: { path: { jobId: job.id }, header: ifMatch(job.version) }, body: { up: [up[0], up[1], up[2]], purpose } }), done)
+    void take(
+      () =>
+        client.PUT('/jobs/{jobId}/master/turn', {
+          params: { path: { jobId: job.id }, header: ifMatch(job.version) },
+          body: { up: [up[0], up[1], up[2]], purpose },
+        }),
+      done,
+    )
   }
 
   function dragged(e: DragEvent, by: number) {
@@ -94,7 +115,11 @@ export function MasterStage({ job, refresh }: StageProps) {
   const shape = master?.kind === 'mesh'
   const tabs = shape ? shaped : master ? measured : []
   const at = tabs.some(([t]) => t === tab) ? tab : 'part'
-  const found = [...unitFinding(job), ...(survey.data?.findings ?? []), ...(work?.study?.findings ?? []).filter((f) => f.stage === 'master')]
+  const found = [
+    ...unitFinding(job),
+    ...(survey.data?.findings ?? []),
+    ...(work?.study?.findings ?? []).filter((f) => f.stage === 'master'),
+  ]
   const known = { job, survey: survey.data, look, setLook, show, turn, refresh, busy }
   return (
     <>
@@ -114,11 +139,28 @@ export function MasterStage({ job, refresh }: StageProps) {
           {look.instead ? (
             <Viewer job={job} label="The block-out in 3D" up="+z" show="part" instead={look.instead} fit={look.fit} handle={look.handle} />
           ) : shape ? (
-            <Viewer ref={handle} job={job} label={`${master.name} in 3D`} up="+z" show="part" marked={marked} upVector={look.up} paint={look.paint} spots={look.spots} arrow={look.arrow} adding={look.pick !== undefined} onAdd={look.pick} />
+            <Viewer
+              ref={handle}
+              job={job}
+              label={`${master.name} in 3D`}
+              up="+z"
+              show="part"
+              marked={marked}
+              upVector={look.up}
+              paint={look.paint}
+              spots={look.spots}
+              arrow={look.arrow}
+              adding={look.pick !== undefined}
+              onAdd={look.pick}
+            />
           ) : (
             <div className={classes.drop}>
               <p className={classes.dropTitle}>{master ? 'The shape of this master is not known' : 'Drop the master’s mesh here'}</p>
-              <p className="soft">{master ? 'Draw, walls and air ask for a mesh; kind, box, rubber and shot go on without.' : 'An STL, OBJ or 3MF file, up to 100 MB. It stays on this server.'}</p>
+              <p className="soft">
+                {master
+                  ? 'Draw, walls and air ask for a mesh; kind, box, rubber and shot go on without.'
+                  : 'An STL, OBJ or 3MF file, up to 100 MB. It stays on this server.'}
+              </p>
             </div>
           )}
           {look.legend && <div className={classes.legend}>{look.legend}</div>}
@@ -136,17 +178,41 @@ export function MasterStage({ job, refresh }: StageProps) {
         </section>
         <aside className={classes.side}>
           {tabs.length > 0 && (
-            <Tabs value={at} onChange={(t) => { setTab(t ?? 'part'); setLook({}) }} className={classes.tabs}>
+            <Tabs
+              value={at}
+              onChange={(t) => {
+                setTab(t ?? 'part')
+                setLook({})
+              }}
+              className={classes.tabs}
+            >
               <Tabs.List aria-label="What is known of the master">
-                {tabs.map(([t, label]) => <Tabs.Tab key={t} value={t}>{label}</Tabs.Tab>)}
+                {tabs.map(([t, label]) => (
+                  <Tabs.Tab key={t} value={t}>
+                    {label}
+                  </Tabs.Tab>
+                ))}
               </Tabs.List>
             </Tabs>
           )}
           {at === 'part' && (
             <>
-              {master && <Facts key={master.unit} job={job} onUnit={(unit) => choose({ unit }, 'Unit confirmed')} onNext={() => void navigate(`/jobs/${job.id}/mould`)} onBack={master.turned ? () => turn([0, 0, 1], 'back', 'It stands as it was drawn') : undefined} />}
+              {master && (
+                <Facts
+                  key={master.unit}
+                  job={job}
+                  onUnit={(unit) => choose({ unit }, 'Unit confirmed')}
+                  onNext={() => void navigate(`/jobs/${job.id}/mould`)}
+                  onBack={master.turned ? () => turn([0, 0, 1], 'back', 'It stands as it was drawn') : undefined}
+                />
+              )}
               <h2>{master ? 'Take another master' : 'The master'}</h2>
-              <Tabs defaultValue={master?.solids ? 'block' : 'mesh'} keepMounted={false} onChange={() => setLook({})} className={classes.sources}>
+              <Tabs
+                defaultValue={master?.solids ? 'block' : 'mesh'}
+                keepMounted={false}
+                onChange={() => setLook({})}
+                className={classes.sources}
+              >
                 <Tabs.List>
                   <Tabs.Tab value="mesh">Mesh file</Tabs.Tab>
                   <Tabs.Tab value="block">Block-out</Tabs.Tab>
@@ -154,7 +220,11 @@ export function MasterStage({ job, refresh }: StageProps) {
                   <Tabs.Tab value="demo">Demo part</Tabs.Tab>
                 </Tabs.List>
                 <Tabs.Panel value="mesh" pt="sm">
-                  <FileButton onChange={upload} accept=".stl,.obj,.3mf,model/stl,model/obj,model/3mf" inputProps={{ 'aria-label': 'Mesh file' }}>
+                  <FileButton
+                    onChange={upload}
+                    accept=".stl,.obj,.3mf,model/stl,model/obj,model/3mf"
+                    inputProps={{ 'aria-label': 'Mesh file' }}
+                  >
                     {(props) => (
                       <Button {...props} variant={master ? 'default' : 'filled'} fullWidth loading={busy}>
                         Choose an STL, OBJ or 3MF file
@@ -164,7 +234,15 @@ export function MasterStage({ job, refresh }: StageProps) {
                   {master && <p className={classes.hint}>Another shape starts the mould design afresh.</p>}
                 </Tabs.Panel>
                 <Tabs.Panel value="block" pt="sm">
-                  <BlockoutPanel first={master?.solids ?? []} busy={busy} setLook={setLook} onKeep={(solids) => { setLook({}); choose({ blockout: { solids } }, 'The block-out is the master now') }} />
+                  <BlockoutPanel
+                    first={master?.solids ?? []}
+                    busy={busy}
+                    setLook={setLook}
+                    onKeep={(solids) => {
+                      setLook({})
+                      choose({ blockout: { solids } }, 'The block-out is the master now')
+                    }}
+                  />
                 </Tabs.Panel>
                 <Tabs.Panel value="measure" pt="sm">
                   <Measured busy={busy} onKeep={(measured) => choose({ measured }, 'Measures kept')} />
@@ -188,7 +266,9 @@ export function MasterStage({ job, refresh }: StageProps) {
           findings={found}
           onShow={(f) => f.where && show(f.where)}
           onRemedy={remedy}
-          settled={!survey.data ? 'Looking the master over…' : shape ? 'Nothing stands against this master.' : 'Size and volume fit together.'}
+          settled={
+            !survey.data ? 'Looking the master over…' : shape ? 'Nothing stands against this master.' : 'Size and volume fit together.'
+          }
           unsettled={!survey.data}
         />
       )}
@@ -202,8 +282,12 @@ function unitFinding(job: Job): Finding[] {
   if (!master?.mesh || master.unitConfirmed) return []
   return [
     {
-      severity: 'watch', stage: 'master', what: `The unit is a guess: ${master.unit}.`, remedies: [],
-      why: `${master.unitWhy}. Mesh files do not carry a unit; confirm it beside the drawing.`, source: 'size of usual cast parts, common practice',
+      severity: 'watch',
+      stage: 'master',
+      what: `The unit is a guess: ${master.unit}.`,
+      remedies: [],
+      why: `${master.unitWhy}. Mesh files do not carry a unit; confirm it beside the drawing.`,
+      source: 'size of usual cast parts, common practice',
     },
   ]
 }

@@ -9,7 +9,17 @@ import classes from './master.module.css'
 const units = ['mm', 'cm', 'm', 'in'] as const
 
 /** What is known of the master at a glance. */
-export function Facts({ job, onUnit, onNext, onBack }: { job: Job; onUnit: (unit: (typeof units)[number]) => void; onNext: () => void; onBack?: () => void }) {
+export function Facts({
+  job,
+  onUnit,
+  onNext,
+  onBack,
+}: {
+  job: Job
+  onUnit: (unit: (typeof units)[number]) => void
+  onNext: () => void
+  onBack?: () => void
+}) {
   const master = job.master!
   const mesh = master.mesh
   const [unit, setUnit] = useState(master.unit ?? 'mm')
@@ -18,8 +28,19 @@ export function Facts({ job, onUnit, onNext, onBack }: { job: Job; onUnit: (unit
       <h2>{master.name}</h2>
       {mesh && (
         <div className={master.unitConfirmed ? undefined : classes.ask}>
-          <SegmentedControl fullWidth size="xs" aria-label="Unit of the mesh" value={unit} onChange={(u) => setUnit(u as typeof unit)} data={units.map((u) => ({ value: u, label: u }))} />
-          {!master.unitConfirmed && <p className={classes.hint}>Drawn in {master.unitGuess}? {master.unitWhy}.</p>}
+          <SegmentedControl
+            fullWidth
+            size="xs"
+            aria-label="Unit of the mesh"
+            value={unit}
+            onChange={(u) => setUnit(u as typeof unit)}
+            data={units.map((u) => ({ value: u, label: u }))}
+          />
+          {!master.unitConfirmed && (
+            <p className={classes.hint}>
+              Drawn in {master.unitGuess}? {master.unitWhy}.
+            </p>
+          )}
           {(!master.unitConfirmed || unit !== master.unit) && (
             <Button size="xs" fullWidth mt={6} onClick={() => onUnit(unit)}>
               {unit === master.unit ? `Yes, it is in ${unit}` : `It is in ${unit}`}
@@ -51,7 +72,9 @@ export function Facts({ job, onUnit, onNext, onBack }: { job: Job; onUnit: (unit
           <Row label="Triangles">
             <span className="num">{mesh.triangles.toLocaleString('en-GB')}</span>
           </Row>
-          <Row label="Surface closes">{mesh.closed ? 'yes' : mesh.openEdges > 0 ? `no, ${mesh.openEdges} open edges` : 'after mending'}</Row>
+          <Row label="Surface closes">
+            {mesh.closed ? 'yes' : mesh.openEdges > 0 ? `no, ${mesh.openEdges} open edges` : 'after mending'}
+          </Row>
           <Row label="Bodies">
             <span className="num">{mesh.bodies}</span>
           </Row>
@@ -84,20 +107,38 @@ interface Measures {
 
 /** A master known by calipers and scale. */
 export function Measured({ busy, onKeep }: { busy: boolean; onKeep: (m: Measures) => void }) {
-  const [m, setM] = useState<Record<'length' | 'width' | 'height' | 'volume' | 'mass' | 'density', number | null>>({ length: null, width: null, height: null, volume: null, mass: null, density: null })
+  const [m, setM] = useState<Record<'length' | 'width' | 'height' | 'volume' | 'mass' | 'density', number | null>>({
+    length: null,
+    width: null,
+    height: null,
+    volume: null,
+    mass: null,
+    density: null,
+  })
   const [by, setBy] = useState<'water' | 'scale'>('water')
   const put = (k: keyof typeof m) => (v: number | null) => setM((old) => ({ ...old, [k]: v }))
-  const whole = m.length !== null && m.width !== null && m.height !== null && (by === 'water' ? m.volume !== null : m.mass !== null && m.density !== null)
+  const whole =
+    m.length !== null &&
+    m.width !== null &&
+    m.height !== null &&
+    (by === 'water' ? m.volume !== null : m.mass !== null && m.density !== null)
   return (
     <div className={classes.measures}>
       <MeasureInput compact label="Length (x)" kind="length" value={m.length} onChange={put('length')} allowEmpty />
       <MeasureInput compact label="Width (y)" kind="length" value={m.width} onChange={put('width')} allowEmpty />
       <MeasureInput compact label="Height (z)" kind="length" value={m.height} onChange={put('height')} allowEmpty />
-      <SegmentedControl className={classes.all} fullWidth size="xs" aria-label="Volume by" value={by} onChange={(v) => setBy(v as 'water' | 'scale')}
+      <SegmentedControl
+        className={classes.all}
+        fullWidth
+        size="xs"
+        aria-label="Volume by"
+        value={by}
+        onChange={(v) => setBy(v as 'water' | 'scale')}
         data={[
           { value: 'water', label: 'displaced water' },
           { value: 'scale', label: 'weight and density' },
-        ]} />
+        ]}
+      />
       {by === 'water' ? (
         <MeasureInput compact label="Volume" kind="volume" value={m.volume} onChange={put('volume')} allowEmpty />
       ) : (
@@ -106,10 +147,20 @@ export function Measured({ busy, onKeep }: { busy: boolean; onKeep: (m: Measures
           <MeasureInput compact label="Density" kind="density" value={m.density} onChange={put('density')} allowEmpty />
         </>
       )}
-      <Button className={classes.all} size="xs" disabled={!whole} loading={busy}
+      <Button
+        className={classes.all}
+        size="xs"
+        disabled={!whole}
+        loading={busy}
         onClick={() =>
-          onKeep({ length: m.length!, width: m.width!, height: m.height!, ...(by === 'water' ? { volume: m.volume! } : { mass: m.mass!, density: m.density! }) })
-        }>
+          onKeep({
+            length: m.length!,
+            width: m.width!,
+            height: m.height!,
+            ...(by === 'water' ? { volume: m.volume! } : { mass: m.mass!, density: m.density! }),
+          })
+        }
+      >
         Take these measures
       </Button>
     </div>

@@ -30,7 +30,10 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
   const up = useMemo(() => upOf(tilt, around), [tilt, around])
   const [rested, setRested] = useState(true)
   const [searching, setSearching] = useState(false)
-  const { found, broken, again } = useSearch<AttitudeSearch>(searching ? `/api/jobs/${job.id}/searches/attitudes?v=${job.master?.mesh?.key}` : null, (sofar, news) => (news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] }))
+  const { found, broken, again } = useSearch<AttitudeSearch>(
+    searching ? `/api/jobs/${job.id}/searches/attitudes?v=${job.master?.mesh?.key}` : null,
+    (sofar, news) => (news.finished ? news : { ...news, ways: [...(sofar?.ways ?? []), ...news.ways] }),
+  )
 
   useEffect(() => {
     setRested(false)
@@ -41,7 +44,11 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
   const looked = useQuery({
     queryKey: ['attitude', job.master?.mesh?.key, up, rested],
     queryFn: async ({ signal }) => {
-      const { data } = await client.POST('/jobs/{jobId}/attitude', { params: { path: { jobId: job.id } }, body: { up, fine: rested }, signal })
+      const { data } = await client.POST('/jobs/{jobId}/attitude', {
+        params: { path: { jobId: job.id } },
+        body: { up, fine: rested },
+        signal,
+      })
       return data!
     },
     placeholderData: keepPreviousData,
@@ -55,8 +62,24 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
 
   const angle = (label: string, value: number, most: number, put: (v: number) => void) => (
     <div className={classes.angle}>
-      <Slider thumbLabel={label} min={0} max={most} step={1} value={value} onChange={put} label={null} marks={Array.from({ length: most / 45 + 1 }, (_, i) => ({ value: i * 45 }))} />
-      <MeasureInput compact label={label} kind="number" unit="°" value={value} onChange={(v) => v !== null && put(Math.max(0, Math.min(most, v)))} />
+      <Slider
+        thumbLabel={label}
+        min={0}
+        max={most}
+        step={1}
+        value={value}
+        onChange={put}
+        label={null}
+        marks={Array.from({ length: most / 45 + 1 }, (_, i) => ({ value: i * 45 }))}
+      />
+      <MeasureInput
+        compact
+        label={label}
+        kind="number"
+        unit="°"
+        value={value}
+        onChange={(v) => v !== null && put(Math.max(0, Math.min(most, v)))}
+      />
     </div>
   )
   return (
@@ -65,7 +88,16 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
       {angle('Tilt', tilt, 180, (v) => setAngles(([, a]) => [v, a]))}
       {angle('Towards', around, 360, (v) => setAngles(([t]) => [t, v]))}
       <div className={classes.snaps}>
-        {([[0, 0], [90, 0], [90, 90], [90, 180], [90, 270], [180, 0]] as const).map(([t, a], i) => (
+        {(
+          [
+            [0, 0],
+            [90, 0],
+            [90, 90],
+            [90, 180],
+            [90, 270],
+            [180, 0],
+          ] as const
+        ).map(([t, a], i) => (
           <Button key={i} size="compact-xs" variant="default" onClick={() => setAngles([t, a])}>
             {['+z', '+x', '+y', '-x', '-y', '-z'][i]}
           </Button>
@@ -76,10 +108,18 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
       </div>
       {way && (
         <>
-          <Row label="High spots that want a vent"><span className="num">{way.vents}</span></Row>
-          <Row label="Air that one vent would leave">{way.sums ? <Num label="Air that one vent would leave" number={way.sums.air} /> : <Qty value={way.air} kind="volume" />}</Row>
-          <Row label="Air under it, in the rubber">{way.sums ? <Num label="Air in the rubber" number={way.sums.rubberAir} /> : <Qty value={way.rubberAir} kind="volume" />}</Row>
-          <Row label="Height"><Qty value={way.height} kind="length" /></Row>
+          <Row label="High spots that want a vent">
+            <span className="num">{way.vents}</span>
+          </Row>
+          <Row label="Air that one vent would leave">
+            {way.sums ? <Num label="Air that one vent would leave" number={way.sums.air} /> : <Qty value={way.air} kind="volume" />}
+          </Row>
+          <Row label="Air under it, in the rubber">
+            {way.sums ? <Num label="Air in the rubber" number={way.sums.rubberAir} /> : <Qty value={way.rubberAir} kind="volume" />}
+          </Row>
+          <Row label="Height">
+            <Qty value={way.height} kind="length" />
+          </Row>
           <Row label="Floor">{way.sums ? <Num label="Floor" number={way.sums.floor} /> : <Qty value={way.floorCm2} kind="area" />}</Row>
         </>
       )}
@@ -87,12 +127,18 @@ export function PourPanel({ job, setLook, turn, busy }: PanelProps) {
         Pour it this way up
       </Button>
       <h2>Ways up compared</h2>
-      {!searching && <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>Search ways up</Button>}
+      {!searching && (
+        <Button fullWidth size="xs" variant="default" onClick={() => setSearching(true)}>
+          Search ways up
+        </Button>
+      )}
       <Broken problem={broken} again={again} />
       {searching && !found?.finished && !broken && (
         <div className={classes.progress}>
           <Progress value={found ? (100 * found.done) / found.total : 0} aria-label="Ways up weighed" />
-          <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>Cancel</Button>
+          <Button size="compact-xs" variant="default" onClick={() => setSearching(false)}>
+            Cancel
+          </Button>
         </div>
       )}
       {found && <TradeOff ways={found.ways} at={up} onPick={(w) => setAngles(anglesOf(w.up))} />}
@@ -112,12 +158,29 @@ function TradeOff({ ways, at, onPick }: { ways: Attitude[]; at: Point; onPick: (
     <>
       <svg className={classes.tradeoff} viewBox="0 0 240 136" role="img" aria-label="Ways up: air left in against height">
         <path d="M26 12V122H236" fill="none" stroke="currentColor" strokeWidth="0.8" />
-        <text x="236" y="133" textAnchor="end">air left in, mL →</text>
-        <text x="2" y="9">high, mm</text>
-        <text x="2" y="122">{low.toFixed(0)}</text>
-        <text x="2" y="26">{high.toFixed(0)}</text>
+        <text x="236" y="133" textAnchor="end">
+          air left in, mL →
+        </text>
+        <text x="2" y="9">
+          high, mm
+        </text>
+        <text x="2" y="122">
+          {low.toFixed(0)}
+        </text>
+        <text x="2" y="26">
+          {high.toFixed(0)}
+        </text>
         {ways.map((w, i) => (
-          <circle key={i} cx={x(w)} cy={y(w)} r={w.front ? 4 : 2.6} className={classes.way} data-front={w.front || undefined} data-at={near(w) || undefined} onClick={() => onPick(w)}>
+          <circle
+            key={i}
+            cx={x(w)}
+            cy={y(w)}
+            r={w.front ? 4 : 2.6}
+            className={classes.way}
+            data-front={w.front || undefined}
+            data-at={near(w) || undefined}
+            onClick={() => onPick(w)}
+          >
             <title>{`${w.vents} vents, ${(w.air + w.rubberAir).toFixed(2)} mL of air, ${w.height.toFixed(0)} mm high`}</title>
           </circle>
         ))}
@@ -128,7 +191,8 @@ function TradeOff({ ways, at, onPick }: { ways: Attitude[]; at: Point; onPick: (
             <li key={i}>
               <button type="button" className={classes.offer} aria-pressed={near(w)} onClick={() => onPick(w)}>
                 <span>
-                  {w.vents === 1 ? '1 vent' : `${w.vents} vents`}, air <Qty value={w.air} kind="volume" />, in the rubber <Qty value={w.rubberAir} kind="volume" />, <Qty value={w.height} kind="length" /> high
+                  {w.vents === 1 ? '1 vent' : `${w.vents} vents`}, air <Qty value={w.air} kind="volume" />, in the rubber{' '}
+                  <Qty value={w.rubberAir} kind="volume" />, <Qty value={w.height} kind="length" /> high
                 </span>
               </button>
             </li>

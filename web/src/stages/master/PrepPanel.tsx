@@ -22,17 +22,34 @@ export function PrepPanel({ job, survey, refresh }: PanelProps) {
   return (
     <>
       <div className={classes.kindHead}>
-        <h2>Before the rubber · {done} of {survey.prep.length}</h2>
-        <Button size="compact-xs" variant="default" onClick={() => window.print()}>Print</Button>
+        <h2>
+          Before the rubber · {done} of {survey.prep.length}
+        </h2>
+        <Button size="compact-xs" variant="default" onClick={() => window.print()}>
+          Print
+        </Button>
       </div>
       <div className={classes.two}>
-        <MeasureInput compact label="In the shop today" kind="number" unit="°C" value={celsius} onChange={(v) => read({ celsius: v })} allowEmpty signed />
+        <MeasureInput
+          compact
+          label="In the shop today"
+          kind="number"
+          unit="°C"
+          value={celsius}
+          onChange={(v) => read({ celsius: v })}
+          allowEmpty
+          signed
+        />
         <MeasureInput compact label="Humidity" kind="number" unit="%" value={humidity} onChange={(v) => read({ humidity: v })} allowEmpty />
       </div>
       <ul className={classes.prep}>
         {survey.prep.map((s) => (
           <li key={s.key}>
-            <Checkbox checked={s.done} label={s.do} onChange={() => put((now) => ({ done: s.done ? now.done.filter((k) => k !== s.key) : [...now.done, s.key] }))} />
+            <Checkbox
+              checked={s.done}
+              label={s.do}
+              onChange={() => put((now) => ({ done: s.done ? now.done.filter((k) => k !== s.key) : [...now.done, s.key] }))}
+            />
             <p className="soft">{s.why}</p>
             {s.caution && <p className={classes.caution}>▲ {s.caution}</p>}
           </li>

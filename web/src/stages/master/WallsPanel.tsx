@@ -45,42 +45,96 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
     const names = edges.map((e, i) => (i === 0 ? `under ${mm(e)}` : `${mm(edges[i - 1])} to ${mm(e)}`))
     setLook({
       paint: { key: edges.join(), faces, colours },
-      legend: <Legend title="Thickness" entries={[...names, `over ${mm(edges[edges.length - 1])}`, 'nothing faces it'].map((n, i) => [n, colours[i]] as const)} />,
+      legend: (
+        <Legend
+          title="Thickness"
+          entries={[...names, `over ${mm(edges[edges.length - 1])}`, 'nothing faces it'].map((n, i) => [n, colours[i]] as const)}
+        />
+      ),
     })
   }, [map.data, edges, tokens, system, setLook])
 
   if (!survey) return <p className={classes.hint}>Measuring the walls…</p>
   const { thinnest, thickest, figures } = survey
-  if (!thinnest || !thickest || !figures) return <p className={classes.hint}>Walls ask for a shape; this master is known by its measures.</p>
+  if (!thinnest || !thickest || !figures)
+    return <p className={classes.hint}>Walls ask for a shape; this master is known by its measures.</p>
   const most = Math.max(...survey.shares.map((s) => s.share), 1e-9)
   return (
     <>
       <h2>Walls</h2>
-      <p className={classes.hint}>The largest ball that touches the surface from inside and is stopped by a surface facing it: it follows tapers and rounds where a straight ray would measure the slant.</p>
-      <Row label={<button type="button" className="quiet" onClick={() => show(thinnest.at)}>Thinnest</button>}><Num label="Thinnest" number={figures.thinnest} /></Row>
-      <Row label="Half of it is thinner than"><Num label="Half of it is thinner than" number={figures.median} /></Row>
-      <Row label={<button type="button" className="quiet" onClick={() => show(thickest.at)}>Thickest</button>}><Num label="Thickest" number={figures.thickest} /></Row>
+      <p className={classes.hint}>
+        The largest ball that touches the surface from inside and is stopped by a surface facing it: it follows tapers and rounds where a
+        straight ray would measure the slant.
+      </p>
+      <Row
+        label={
+          <button type="button" className="quiet" onClick={() => show(thinnest.at)}>
+            Thinnest
+          </button>
+        }
+      >
+        <Num label="Thinnest" number={figures.thinnest} />
+      </Row>
+      <Row label="Half of it is thinner than">
+        <Num label="Half of it is thinner than" number={figures.median} />
+      </Row>
+      <Row
+        label={
+          <button type="button" className="quiet" onClick={() => show(thickest.at)}>
+            Thickest
+          </button>
+        }
+      >
+        <Num label="Thickest" number={figures.thickest} />
+      </Row>
       <h2>How much of the surface</h2>
-      <svg className={classes.bars} viewBox="0 0 240 74" role="img" aria-label={`Share of the surface by thickness, from ${thinnest.thickness.toFixed(1)} to ${thickest.thickness.toFixed(1)} mm`}>
+      <svg
+        className={classes.bars}
+        viewBox="0 0 240 74"
+        role="img"
+        aria-label={`Share of the surface by thickness, from ${thinnest.thickness.toFixed(1)} to ${thickest.thickness.toFixed(1)} mm`}
+      >
         {survey.shares.map((s, i) => {
           const w = 240 / survey.shares.length
           const h = (52 * s.share) / most
           return <rect key={i} x={i * w + 1} y={56 - h} width={w - 2} height={h} fill="var(--resin-3)" />
         })}
         <path d="M0 56.5H240" stroke="currentColor" strokeWidth="0.8" />
-        <text x="0" y="70">{thinnest.thickness.toFixed(1)}</text>
-        <text x="240" y="70" textAnchor="end">{thickest.thickness.toFixed(1)} mm</text>
+        <text x="0" y="70">
+          {thinnest.thickness.toFixed(1)}
+        </text>
+        <text x="240" y="70" textAnchor="end">
+          {thickest.thickness.toFixed(1)} mm
+        </text>
       </svg>
       <Places title="Thinner than the resin likes" places={survey.thin} none="None, for the resin chosen." show={show} />
-      <Places title="Narrow places to brush first" places={survey.recesses} none="No recess is narrower than the shop’s fine detail." show={show} />
+      <Places
+        title="Narrow places to brush first"
+        places={survey.recesses}
+        none="No recess is narrower than the shop’s fine detail."
+        show={show}
+      />
     </>
   )
 }
 
-function Places({ title, places, none, show }: { title: string; places: { thickness: number; at: number[]; areaCm2: number }[]; none: string; show: (at: readonly number[]) => void }) {
+function Places({
+  title,
+  places,
+  none,
+  show,
+}: {
+  title: string
+  places: { thickness: number; at: number[]; areaCm2: number }[]
+  none: string
+  show: (at: readonly number[]) => void
+}) {
   return (
     <>
-      <h2>{title}{places.length > 0 && ` · ${places.length}`}</h2>
+      <h2>
+        {title}
+        {places.length > 0 && ` · ${places.length}`}
+      </h2>
       {places.length === 0 && <p className={classes.hint}>{none}</p>}
       <ul className={classes.list}>
         {places.slice(0, 12).map((p, i) => (

@@ -14,7 +14,10 @@ export function useBrief({ job, refresh }: Pick<PanelProps, 'job' | 'refresh'>) 
     queue.current = queue.current.then(async () => {
       const { id, version, brief } = newest.current
       try {
-        const { data } = await client.PUT('/jobs/{jobId}/brief', { params: { path: { jobId: id }, header: ifMatch(version) }, body: { ...brief, ...change(brief) } })
+        const { data } = await client.PUT('/jobs/{jobId}/brief', {
+          params: { path: { jobId: id }, header: ifMatch(version) },
+          body: { ...brief, ...change(brief) },
+        })
         if (data) newest.current = data
       } catch (thrown) {
         sayProblem(thrown)

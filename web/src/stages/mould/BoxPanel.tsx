@@ -22,8 +22,19 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
       <h2>What you set</h2>
       <RubberPicker />
       <div className={classes.pair}>
-        <AxisPicker label="Draw of half A" value={design.draw} onChange={(draw) => set({ draw, rubberUpA: draw, rubberUpB: opposite(draw), parting: null })} />
-        <MeasureInput compact label="Parting, along the draw" kind="length" value={plan ? plan.parting : null} onChange={(parting) => set({ parting })} allowEmpty />
+        <AxisPicker
+          label="Draw of half A"
+          value={design.draw}
+          onChange={(draw) => set({ draw, rubberUpA: draw, rubberUpB: opposite(draw), parting: null })}
+        />
+        <MeasureInput
+          compact
+          label="Parting, along the draw"
+          kind="length"
+          value={plan ? plan.parting : null}
+          onChange={(parting) => set({ parting })}
+          allowEmpty
+        />
       </div>
       {plan?.parted && (
         <p className={classes.hint}>
@@ -41,7 +52,14 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
         <AxisPicker label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />
         <AxisPicker label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
         {(['beside', 'below', 'above'] as const).map((side) => (
-          <MeasureInput key={side} compact label={`Clear ${side}`} kind="length" value={design.clearance[side]} onChange={(v) => v !== null && set((now) => ({ clearance: { ...now.clearance, [side]: v } }))} />
+          <MeasureInput
+            key={side}
+            compact
+            label={`Clear ${side}`}
+            kind="length"
+            value={design.clearance[side]}
+            onChange={(v) => v !== null && set((now) => ({ clearance: { ...now.clearance, [side]: v } }))}
+          />
         ))}
       </div>
       {job.master?.kind === 'mesh' && plan?.parted && <Partings job={job} />}
@@ -50,7 +68,11 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
         <>
           <h2>Rubber{plan.cavities > 1 ? `, ${plan.cavities} cavities` : ''}</h2>
           <Rubber plan={work.build?.mould ?? plan} />
-          {work.stage !== null && <p role="status" className={classes.hint}>Dividing the rubber: {work.stage}…</p>}
+          {work.stage !== null && (
+            <p role="status" className={classes.hint}>
+              Dividing the rubber: {work.stage}…
+            </p>
+          )}
           <Broken problem={work.broken} again={work.again} />
           <h2>{plan.cavities > 1 ? `Box round ${plan.cavities} cavities, inside` : 'Box, inside'}</h2>
           <Seen box={plan.box} />
@@ -96,7 +118,9 @@ function Rubber({ plan }: { plan: MouldPlan }) {
         <thead>
           <tr>
             <td />
-            {plan.pours.map((p) => <td key={p.name}>{p.name}</td>)}
+            {plan.pours.map((p) => (
+              <td key={p.name}>{p.name}</td>
+            ))}
           </tr>
         </thead>
         <tbody>
@@ -121,27 +145,51 @@ function FormOfBox() {
   return (
     <>
       <div className={classes.pair}>
-        <NativeSelect size="xs" label="Form" value={box.form} onChange={(e) => set({ box: { ...box, form: e.currentTarget.value as Form } })}
+        <NativeSelect
+          size="xs"
+          label="Form"
+          value={box.form}
+          onChange={(e) => set({ box: { ...box, form: e.currentTarget.value as Form } })}
           data={[
             { value: 'rectangle', label: 'rectangle' },
             { value: 'sleeve', label: 'oval sleeve' },
             { value: 'contour', label: 'bent round the part' },
             { value: 'round', label: 'round, a pipe' },
             { value: 'own', label: "the shop's own" },
-          ]} />
-        <NativeSelect size="xs" label="Keys" value={keys.kind} onChange={(e) => set({ keys: { ...keys, kind: e.currentTarget.value as KeyKind } })}
+          ]}
+        />
+        <NativeSelect
+          size="xs"
+          label="Keys"
+          value={keys.kind}
+          onChange={(e) => set({ keys: { ...keys, kind: e.currentTarget.value as KeyKind } })}
           data={[
             { value: 'domes', label: 'domes' },
             { value: 'bars', label: 'half-round bars' },
             { value: 'pins', label: 'pins' },
             { value: 'bevel', label: 'bevelled rim' },
             { value: 'none', label: 'none' },
-          ]} />
+          ]}
+        />
       </div>
       {box.form === 'own' && (
         <div className={classes.pair}>
-          <MeasureInput compact label="Its width inside" kind="length" value={box.wide ?? null} onChange={(v) => v !== null && set((now) => ({ box: { ...(now.box ?? box), wide: v } }))} allowEmpty />
-          <MeasureInput compact label="Its depth inside" kind="length" value={box.deep ?? null} onChange={(v) => v !== null && set((now) => ({ box: { ...(now.box ?? box), deep: v } }))} allowEmpty />
+          <MeasureInput
+            compact
+            label="Its width inside"
+            kind="length"
+            value={box.wide ?? null}
+            onChange={(v) => v !== null && set((now) => ({ box: { ...(now.box ?? box), wide: v } }))}
+            allowEmpty
+          />
+          <MeasureInput
+            compact
+            label="Its depth inside"
+            kind="length"
+            value={box.deep ?? null}
+            onChange={(v) => v !== null && set((now) => ({ box: { ...(now.box ?? box), deep: v } }))}
+            allowEmpty
+          />
         </div>
       )}
     </>
@@ -156,7 +204,12 @@ function Seen({ box }: { box: BoxPlan }) {
   const path = (ring: number[][]) => `M${ring.map((p) => `${p[0].toFixed(2)} ${(-p[1]).toFixed(2)}`).join('L')}Z`
   return (
     <>
-      <svg className={mould.seen} viewBox={`${x - 2} ${y - 2} ${Math.max(...xs) - x + 4} ${Math.max(...ys) - y + 4}`} role="img" aria-label={`${box.form} box seen from above`}>
+      <svg
+        className={mould.seen}
+        viewBox={`${x - 2} ${y - 2} ${Math.max(...xs) - x + 4} ${Math.max(...ys) - y + 4}`}
+        role="img"
+        aria-label={`${box.form} box seen from above`}
+      >
         <path d={path(box.ring)} className={mould.block} />
         {box.seen.map((c, i) => (
           <path key={i} d={path(c)} className={mould.cavity} />

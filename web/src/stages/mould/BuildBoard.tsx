@@ -19,9 +19,27 @@ export function BuildBoard({ job, work }: { job: Job; work: MouldWork }) {
     <div className={classes.board}>
       <div className={classes.head}>
         <h2>{comparing ? 'All kinds for this order' : (build?.mould.name ?? 'The build')}</h2>
-        <Button size="compact-sm" variant="default" onClick={() => setComparing(!comparing)}>{comparing ? 'Back to the build' : 'Compare kinds'}</Button>
+        <Button size="compact-sm" variant="default" onClick={() => setComparing(!comparing)}>
+          {comparing ? 'Back to the build' : 'Compare kinds'}
+        </Button>
       </div>
-      {comparing ? <KindTable job={job} at={build?.mould.kind} onPick={(kind) => { set({ kind }); setComparing(false) }} /> : build ? <Sheet build={build} /> : <><p className="soft">{work.stage ? `Working it out: ${work.stage}…` : ''}</p><Broken problem={work.broken} again={work.again} /></>}
+      {comparing ? (
+        <KindTable
+          job={job}
+          at={build?.mould.kind}
+          onPick={(kind) => {
+            set({ kind })
+            setComparing(false)
+          }}
+        />
+      ) : build ? (
+        <Sheet build={build} />
+      ) : (
+        <>
+          <p className="soft">{work.stage ? `Working it out: ${work.stage}…` : ''}</p>
+          <Broken problem={work.broken} again={work.again} />
+        </>
+      )}
     </div>
   )
 }
@@ -30,7 +48,9 @@ function Sheet({ build }: { build: Build }) {
   return (
     <>
       <section className={classes.strip} aria-label="Ways up">
-        {build.attitudes.map((a) => <Picture key={a.name} drawing={a} />)}
+        {build.attitudes.map((a) => (
+          <Picture key={a.name} drawing={a} />
+        ))}
         <Picture drawing={build.plan} />
       </section>
       <h3>Rubber, in the order it is poured</h3>
@@ -41,7 +61,8 @@ function Sheet({ build }: { build: Build }) {
           <li key={i} data-wait={s.wait || undefined} data-casting={s.casting || undefined}>
             <span className={classes.when}>{moment(s.from)}</span>
             <span>
-              <strong>{s.do}</strong> <span className="num">{s.minutes >= 90 ? `${(s.minutes / 60).toFixed(1)} h` : `${Math.round(s.minutes)} min`}</span>
+              <strong>{s.do}</strong>{' '}
+              <span className="num">{s.minutes >= 90 ? `${(s.minutes / 60).toFixed(1)} h` : `${Math.round(s.minutes)} min`}</span>
               {s.why && <em>{s.why}</em>}
               {s.caution && <em className={classes.caution}>▲ {s.caution}</em>}
             </span>
@@ -58,7 +79,16 @@ export function Pours({ build }: { build: Build }) {
     <div className={classes.scroll}>
       <table className={classes.pours}>
         <thead>
-          <tr><th>pour</th><th>to mix</th><th>part A</th><th>part B</th><th>mixes</th><th>stands up to</th><th>pour to</th><th>up</th></tr>
+          <tr>
+            <th>pour</th>
+            <th>to mix</th>
+            <th>part A</th>
+            <th>part B</th>
+            <th>mixes</th>
+            <th>stands up to</th>
+            <th>pour to</th>
+            <th>up</th>
+          </tr>
         </thead>
         <tbody>
           {build.mould.pours.map((p) => (

@@ -41,7 +41,8 @@ export function GangPanel({ job }: { job: Job }) {
     enabled: known && !!byHand,
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: async ({ signal }) => (await client.POST('/jobs/{jobId}/gang/place', { ...path, body: { poses: byHand!, gap, edge }, signal })).data!,
+    queryFn: async ({ signal }) =>
+      (await client.POST('/jobs/{jobId}/gang/place', { ...path, body: { poses: byHand!, gap, edge }, signal })).data!,
   })
   const gang = byHand ? placed : laid
   const cases = useQuery({
@@ -71,22 +72,56 @@ export function GangPanel({ job }: { job: Job }) {
   return (
     <>
       <h2>Several cavities</h2>
-      {study && !study.mould.known && <p className={classes.hint}>The shape is not known: cavities are laid by the block of its measures.</p>}
-      <SegmentedControl fullWidth size="xs" aria-label="Laid into" value={room} onChange={(v) => again(() => setRoom(v as Room))} data={[{ value: 'box', label: 'smallest box' }, { value: 'pot', label: 'pressure pot' }]} />
+      {study && !study.mould.known && (
+        <p className={classes.hint}>The shape is not known: cavities are laid by the block of its measures.</p>
+      )}
+      <SegmentedControl
+        fullWidth
+        size="xs"
+        aria-label="Laid into"
+        value={room}
+        onChange={(v) => again(() => setRoom(v as Room))}
+        data={[
+          { value: 'box', label: 'smallest box' },
+          { value: 'pot', label: 'pressure pot' },
+        ]}
+      />
       <div className={classes.three}>
-        <MeasureInput compact label={room === 'pot' ? 'Cavities, at most' : 'Cavities'} kind="number" value={count} onChange={(v) => again(() => setCount(v === null ? null : Math.max(1, Math.min(60, Math.round(v)))))} allowEmpty={room === 'pot'} />
+        <MeasureInput
+          compact
+          label={room === 'pot' ? 'Cavities, at most' : 'Cavities'}
+          kind="number"
+          value={count}
+          onChange={(v) => again(() => setCount(v === null ? null : Math.max(1, Math.min(60, Math.round(v)))))}
+          allowEmpty={room === 'pot'}
+        />
         <MeasureInput compact label="Between" kind="length" value={gap} onChange={(v) => v !== null && setGap(v)} />
         <MeasureInput compact label="To the wall" kind="length" value={edge} onChange={(v) => v !== null && setEdge(v)} />
       </div>
       {!along(design.resinUp, design.draw) && (
         <p className={classes.hint}>
           The parting stands upright for the resin, so cavities stand in one row, each the same way up.{' '}
-          <button type="button" className="quiet" onClick={() => void pourAlong()}>Pour along the draw, {design.draw} up</button> and they can lie in rows, rings and nests.
+          <button type="button" className="quiet" onClick={() => void pourAlong()}>
+            Pour along the draw, {design.draw} up
+          </button>{' '}
+          and they can lie in rows, rings and nests.
         </p>
       )}
-      {problem && <p role="alert" className={classes.bad}>{problem.title}. {problem.detail}</p>}
-      {overlap && <p role="alert" className={classes.bad}>{overlap}</p>}
-      {gang.isFetching && !gang.data && <p className={classes.hint} role="status"><Loader size="xs" /> Laying them…</p>}
+      {problem && (
+        <p role="alert" className={classes.bad}>
+          {problem.title}. {problem.detail}
+        </p>
+      )}
+      {overlap && (
+        <p role="alert" className={classes.bad}>
+          {overlap}
+        </p>
+      )}
+      {gang.isFetching && !gang.data && (
+        <p className={classes.hint} role="status">
+          <Loader size="xs" /> Laying them…
+        </p>
+      )}
       {gang.data && (
         <>
           <GangPlan key={gang.data.kind + gang.data.poses.length} gang={gang.data} refused={!!overlap} onMove={setByHand} />
@@ -94,23 +129,71 @@ export function GangPanel({ job }: { job: Job }) {
             <span className="num">{gang.data.poses.length}</span> {gang.data.poses.length === 1 ? 'cavity' : 'cavities'}
           </Row>
           <Row label={gang.data.diameter > 0 ? 'Round box, inside' : 'Box, inside'}>
-            {gang.data.diameter > 0 ? <Qty value={gang.data.diameter} kind="length" /> : <><Qty value={gang.data.wide} kind="length" /> × <Qty value={gang.data.deep} kind="length" /></>}
+            {gang.data.diameter > 0 ? (
+              <Qty value={gang.data.diameter} kind="length" />
+            ) : (
+              <>
+                <Qty value={gang.data.wide} kind="length" /> × <Qty value={gang.data.deep} kind="length" />
+              </>
+            )}
           </Row>
-          <Row label="Rubber for each cavity"><Num label="Rubber for each cavity" number={gang.data.each} /></Row>
-          <Row label="Rubber of the mould"><Num label="Rubber of the gang" number={gang.data.rubber} /></Row>
+          <Row label="Rubber for each cavity">
+            <Num label="Rubber for each cavity" number={gang.data.each} />
+          </Row>
+          <Row label="Rubber of the mould">
+            <Num label="Rubber of the gang" number={gang.data.rubber} />
+          </Row>
           {isTaken ? (
-            <Row label="This design has these cavities"><Button size="compact-xs" variant="default" onClick={() => { setByHand(null); set({ gang: undefined, gap: undefined }) }}>back to one</Button></Row>
+            <Row label="This design has these cavities">
+              <Button
+                size="compact-xs"
+                variant="default"
+                onClick={() => {
+                  setByHand(null)
+                  set({ gang: undefined, gap: undefined })
+                }}
+              >
+                back to one
+              </Button>
+            </Row>
           ) : (
-            <Button mt={6} fullWidth size="xs" disabled={!!problem || !!overlap}
-              onClick={() => set((now) => ({ gang: gang.data!.poses, gap, clearance: { ...now.clearance, beside: edge }, ...(gang.data!.diameter > 0 ? { box: { form: 'round' as const } } : {}) }))}>
+            <Button
+              mt={6}
+              fullWidth
+              size="xs"
+              disabled={!!problem || !!overlap}
+              onClick={() =>
+                set((now) => ({
+                  gang: gang.data!.poses,
+                  gap,
+                  clearance: { ...now.clearance, beside: edge },
+                  ...(gang.data!.diameter > 0 ? { box: { form: 'round' as const } } : {}),
+                }))
+              }
+            >
               Build it with these
             </Button>
           )}
-          <Templates label="Plan, 1:1" path={`/api/jobs/${job.id}/templates/gang`} query={`?${new URLSearchParams(Object.entries(body).map(([k, v]) => [k, String(v)])).toString()}`} />
+          <Templates
+            label="Plan, 1:1"
+            path={`/api/jobs/${job.id}/templates/gang`}
+            query={`?${new URLSearchParams(Object.entries(body).map(([k, v]) => [k, String(v)])).toString()}`}
+          />
         </>
       )}
       <h2>What each number costs</h2>
-      {cases.data && <Compare cases={cases.data} at={gang.data?.poses.length ?? count} onPick={(n) => again(() => { setRoom('box'); setCount(n) })} />}
+      {cases.data && (
+        <Compare
+          cases={cases.data}
+          at={gang.data?.poses.length ?? count}
+          onPick={(n) =>
+            again(() => {
+              setRoom('box')
+              setCount(n)
+            })
+          }
+        />
+      )}
     </>
   )
 }
@@ -122,23 +205,51 @@ function Compare({ cases, at, onPick }: { cases: GangCase[]; at: number | null; 
     <>
       <table className={classes.compare}>
         <thead>
-          <tr><th>cavities</th><th>rubber each</th><th aria-label="Share" /><th>pulls</th><th>pour, min</th><th>work</th><th>pot</th></tr>
+          <tr>
+            <th>cavities</th>
+            <th>rubber each</th>
+            <th aria-label="Share" />
+            <th>pulls</th>
+            <th>pour, min</th>
+            <th>work</th>
+            <th>pot</th>
+          </tr>
         </thead>
         <tbody>
           {cases.map((c) => (
             <tr key={c.count} data-at={c.count === at || undefined}>
-              <td><Button size="compact-xs" variant="subtle" aria-label={`Lay ${c.count}`} onClick={() => onPick(c.count)}>{c.count}</Button></td>
-              <td><Qty value={c.each} kind="volume" /></td>
-              <td><svg viewBox="0 0 30 8" width="30" height="8" aria-hidden><rect width={(30 * c.each) / most} height="8" fill="var(--hatch)" /></svg></td>
-              <td><span className="num">{c.pulls}</span></td>
-              <td className={c.inLife ? undefined : classes.late}><Num label={`Pouring ${c.count}`} number={c.pour} />{!c.inLife && <span aria-label="longer than the pot life"> ▲</span>}</td>
-              <td><Num label={`Work with ${c.count}`} number={c.work} /></td>
+              <td>
+                <Button size="compact-xs" variant="subtle" aria-label={`Lay ${c.count}`} onClick={() => onPick(c.count)}>
+                  {c.count}
+                </Button>
+              </td>
+              <td>
+                <Qty value={c.each} kind="volume" />
+              </td>
+              <td>
+                <svg viewBox="0 0 30 8" width="30" height="8" aria-hidden>
+                  <rect width={(30 * c.each) / most} height="8" fill="var(--hatch)" />
+                </svg>
+              </td>
+              <td>
+                <span className="num">{c.pulls}</span>
+              </td>
+              <td className={c.inLife ? undefined : classes.late}>
+                <Num label={`Pouring ${c.count}`} number={c.pour} />
+                {!c.inLife && <span aria-label="longer than the pot life"> ▲</span>}
+              </td>
+              <td>
+                <Num label={`Work with ${c.count}`} number={c.work} />
+              </td>
               <td>{c.fitsPot ? 'fits' : <span className="soft">no</span>}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      <p className={classes.hint}>Each cavity has its own sprue, well and vents: <Qty value={cases[0].waste} kind="volume" /> of resin go into them for every casting. ▲ longer than the resin’s pot life.</p>
+      <p className={classes.hint}>
+        Each cavity has its own sprue, well and vents: <Qty value={cases[0].waste} kind="volume" /> of resin go into them for every casting.
+        ▲ longer than the resin’s pot life.
+      </p>
     </>
   )
 }

@@ -31,7 +31,9 @@ export function GangPlan({ gang, refused, onMove }: Props) {
   }, [refused])
 
   const standing = gang.deep > 1.2 * gang.wide && gang.diameter === 0 // drawn lying, so that it fills the panel
-  const [wide, tall] = standing ? [gang.deep * 1.04, gang.wide * 1.04] : [Math.max(gang.diameter, gang.wide) * 1.04, Math.max(gang.diameter, gang.deep) * 1.04]
+  const [wide, tall] = standing
+    ? [gang.deep * 1.04, gang.wide * 1.04]
+    : [Math.max(gang.diameter, gang.wide) * 1.04, Math.max(gang.diameter, gang.deep) * 1.04]
   const size = Math.max(wide, tall)
   const ring = `M${gang.ring.map((p) => `${p[0].toFixed(2)} ${(-p[1]).toFixed(2)}`).join('L')}Z`
   const where = (e: PointerEvent): [number, number] => {
@@ -58,43 +60,81 @@ export function GangPlan({ gang, refused, onMove }: Props) {
   const isLocked = held !== null && locked.includes(held)
   return (
     <>
-      <svg className={classes.plan} viewBox={`${-wide / 2} ${-tall / 2} ${wide} ${tall}`} role="group" aria-label={`${poses.length} cavities seen along the draw`}>
+      <svg
+        className={classes.plan}
+        viewBox={`${-wide / 2} ${-tall / 2} ${wide} ${tall}`}
+        role="group"
+        aria-label={`${poses.length} cavities seen along the draw`}
+      >
         <g ref={plan} transform={standing ? 'rotate(90)' : undefined}>
-        {gang.diameter > 0 ? <circle r={gang.diameter / 2} className={classes.block} /> : <rect x={-gang.wide / 2} y={-gang.deep / 2} width={gang.wide} height={gang.deep} className={classes.block} />}
-        {poses.map((p, i) => (
-          <g key={i} transform={`translate(${p[0]} ${-p[1]}) rotate(${-p[2]})`} className={classes.grab} role="button" tabIndex={0} aria-label={`Cavity ${i + 1}`} aria-pressed={held === i}
-            onPointerDown={(e) => {
-              setHeld(i)
-              if (locked.includes(i)) return
-              e.currentTarget.setPointerCapture(e.pointerId)
-              drag.current = { from: where(e), pose: p, before: poses }
-            }}
-            onPointerMove={(e) => move(e, i)}
-            onPointerUp={() => {
-              drag.current = null
-              if (refused) {
-                setPoses(good.current)
-                onMove(good.current)
-              }
-            }}
-            onKeyDown={(e) => {
-              const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key]
-              if (!step || locked.includes(i)) return
-              e.preventDefault()
-              setHeld(i)
-              change(i, [p[0] + step[0], p[1] + step[1], p[2]])
-            }}>
-            <path d={ring} className={classes.cavity} data-held={held === i || undefined} data-locked={locked.includes(i) || undefined} />
-            <text className={classes.number} textAnchor="middle" dominantBaseline="middle" fontSize={size / 24} transform={`rotate(${p[2] - (standing ? 90 : 0)})`}>{i + 1}</text>
-          </g>
-        ))}
+          {gang.diameter > 0 ? (
+            <circle r={gang.diameter / 2} className={classes.block} />
+          ) : (
+            <rect x={-gang.wide / 2} y={-gang.deep / 2} width={gang.wide} height={gang.deep} className={classes.block} />
+          )}
+          {poses.map((p, i) => (
+            <g
+              key={i}
+              transform={`translate(${p[0]} ${-p[1]}) rotate(${-p[2]})`}
+              className={classes.grab}
+              role="button"
+              tabIndex={0}
+              aria-label={`Cavity ${i + 1}`}
+              aria-pressed={held === i}
+              onPointerDown={(e) => {
+                setHeld(i)
+                if (locked.includes(i)) return
+                e.currentTarget.setPointerCapture(e.pointerId)
+                drag.current = { from: where(e), pose: p, before: poses }
+              }}
+              onPointerMove={(e) => move(e, i)}
+              onPointerUp={() => {
+                drag.current = null
+                if (refused) {
+                  setPoses(good.current)
+                  onMove(good.current)
+                }
+              }}
+              onKeyDown={(e) => {
+                const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key]
+                if (!step || locked.includes(i)) return
+                e.preventDefault()
+                setHeld(i)
+                change(i, [p[0] + step[0], p[1] + step[1], p[2]])
+              }}
+            >
+              <path d={ring} className={classes.cavity} data-held={held === i || undefined} data-locked={locked.includes(i) || undefined} />
+              <text
+                className={classes.number}
+                textAnchor="middle"
+                dominantBaseline="middle"
+                fontSize={size / 24}
+                transform={`rotate(${p[2] - (standing ? 90 : 0)})`}
+              >
+                {i + 1}
+              </text>
+            </g>
+          ))}
         </g>
       </svg>
       {held !== null && held < poses.length && (
         <div className={classes.progress}>
           Cavity {held + 1}
-          <Button size="compact-xs" variant="default" disabled={isLocked} onClick={() => change(held, [poses[held][0], poses[held][1], (poses[held][2] + 90) % 360])}>turn 90°</Button>
-          <Button size="compact-xs" variant="default" onClick={() => setLocked((l) => (isLocked ? l.filter((n) => n !== held) : [...l, held]))}>{isLocked ? 'unlock' : 'lock'}</Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={isLocked}
+            onClick={() => change(held, [poses[held][0], poses[held][1], (poses[held][2] + 90) % 360])}
+          >
+            turn 90°
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => setLocked((l) => (isLocked ? l.filter((n) => n !== held) : [...l, held]))}
+          >
+            {isLocked ? 'unlock' : 'lock'}
+          </Button>
         </div>
       )}
     </>

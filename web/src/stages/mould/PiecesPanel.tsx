@@ -13,7 +13,8 @@ export function PiecesPanel({ job, work }: { job: Job; work: MouldWork }) {
   const { set, study } = useDesign()
   const kind = useKinds().find((k) => k.kind === study?.mould.kind)
   const { build } = work
-  if (job.master?.kind !== 'mesh') return <p className={classes.hint}>Only a shape can be divided; this master is known by its measures. Its pours are under Box.</p>
+  if (job.master?.kind !== 'mesh')
+    return <p className={classes.hint}>Only a shape can be divided; this master is known by its measures. Its pours are under Box.</p>
   const file = (piece: string, form: string) => `/api/jobs/${job.id}/rubber/${piece}/${form}?kind=${build?.mould.kind ?? ''}`
   return (
     <>
@@ -36,11 +37,27 @@ export function PiecesPanel({ job, work }: { job: Job; work: MouldWork }) {
         <>
           {build.seam && (
             <>
-              <Row label="Parting line"><Num label="Parting line" number={build.seam.line} /></Row>
-              <Row label="It leaves its level by"><Num label="It leaves its level by" number={build.seam.off} /></Row>
-              <Row label="Steepest place"><Num label="Steepest place" number={build.seam.steep} /> °</Row>
-              <Row label="Share of it that shows"><Num label="Share of it that shows" number={build.seam.open} /></Row>
-              <Row label="Keys">{build.keys.length > 0 ? <><span className="num">{build.keys.length}</span> {build.keys[0].kind}</> : 'none'}</Row>
+              <Row label="Parting line">
+                <Num label="Parting line" number={build.seam.line} />
+              </Row>
+              <Row label="It leaves its level by">
+                <Num label="It leaves its level by" number={build.seam.off} />
+              </Row>
+              <Row label="Steepest place">
+                <Num label="Steepest place" number={build.seam.steep} /> °
+              </Row>
+              <Row label="Share of it that shows">
+                <Num label="Share of it that shows" number={build.seam.open} />
+              </Row>
+              <Row label="Keys">
+                {build.keys.length > 0 ? (
+                  <>
+                    <span className="num">{build.keys.length}</span> {build.keys[0].kind}
+                  </>
+                ) : (
+                  'none'
+                )}
+              </Row>
               {build.keysShort && <p className={classes.note}>{build.keysShort}</p>}
               <Undercuts all={build.undercuts} />
             </>
@@ -50,18 +67,35 @@ export function PiecesPanel({ job, work }: { job: Job; work: MouldWork }) {
               <li key={p.name}>
                 <div>
                   <span className="num">{p.order}</span> <strong>{p.name}</strong>
-                  <a href={file(String(i), 'stl')} download aria-label={`${p.name} as STL`}>STL</a>
+                  <a href={file(String(i), 'stl')} download aria-label={`${p.name} as STL`}>
+                    STL
+                  </a>
                 </div>
                 <div>
                   <Num label={`Rubber in ${p.name}`} number={p.volume} />
                 </div>
-                {build.mould.halves && p.stripped > 0.05 && <p className={classes.note}><Qty value={p.stripped} kind="volume" /> of it is stripped over the part</p>}
-                {p.catches > 0.001 && <p className={classes.bad}>◆ <Qty value={p.catches} kind="volume" /> of it catches</p>}
+                {build.mould.halves && p.stripped > 0.05 && (
+                  <p className={classes.note}>
+                    <Qty value={p.stripped} kind="volume" /> of it is stripped over the part
+                  </p>
+                )}
+                {p.catches > 0.001 && (
+                  <p className={classes.bad}>
+                    ◆ <Qty value={p.catches} kind="volume" /> of it catches
+                  </p>
+                )}
               </li>
             ))}
           </ol>
-          <Row label="All of them, for printing or another program"><a className={classes.file} href={file('all', '3mf')} download>3MF</a></Row>
-          <p className={classes.hint}>In the order of opening. The surfaces of pieces and part make up the box to {(100 * build.error).toFixed(2)} %; volumes are shared out so that they make it up exactly.</p>
+          <Row label="All of them, for printing or another program">
+            <a className={classes.file} href={file('all', '3mf')} download>
+              3MF
+            </a>
+          </Row>
+          <p className={classes.hint}>
+            In the order of opening. The surfaces of pieces and part make up the box to {(100 * build.error).toFixed(2)} %; volumes are
+            shared out so that they make it up exactly.
+          </p>
         </>
       )}
     </>

@@ -27,22 +27,52 @@ export function Undercuts({ all }: { all: LockedSpace[] }) {
       <ul className={classes.undercuts}>
         {worth.slice(0, more ? undefined : shownAtFirst).map((u, i) => (
           <li key={u.at.join()}>
-            <span><Qty value={u.volume} kind="volume" /> {u.freed ? 'side piece' : 'stripped'}{u.decided ? ', as you said' : ''}</span>
+            <span>
+              <Qty value={u.volume} kind="volume" /> {u.freed ? 'side piece' : 'stripped'}
+              {u.decided ? ', as you said' : ''}
+            </span>
             {turning === i ? (
-              <NativeSelect size="xs" aria-label="Its piece leaves along" value="" autoFocus onBlur={() => setTurning(null)}
-                onChange={(e) => { say(u, { strip: false, draw: dir(e.currentTarget.value as Axis) }); setTurning(null) }}
-                data={[{ value: '', label: 'leaves along…' }, ...axes.map((a) => ({ value: a, label: a }))]} />
+              <NativeSelect
+                size="xs"
+                aria-label="Its piece leaves along"
+                value=""
+                autoFocus
+                onBlur={() => setTurning(null)}
+                onChange={(e) => {
+                  say(u, { strip: false, draw: dir(e.currentTarget.value as Axis) })
+                  setTurning(null)
+                }}
+                data={[{ value: '', label: 'leaves along…' }, ...axes.map((a) => ({ value: a, label: a }))]}
+              />
             ) : (
               <span>
-                {u.freed ? <Button size="compact-xs" variant="subtle" onClick={() => say(u, { strip: true })}>strip it</Button> : <Button size="compact-xs" variant="subtle" onClick={() => say(u, { strip: false })}>side piece</Button>}
-                <Button size="compact-xs" variant="subtle" onClick={() => setTurning(i)}>turn</Button>
-                {u.decided && <Button size="compact-xs" variant="subtle" onClick={() => say(u, null)}>as proposed</Button>}
+                {u.freed ? (
+                  <Button size="compact-xs" variant="subtle" onClick={() => say(u, { strip: true })}>
+                    strip it
+                  </Button>
+                ) : (
+                  <Button size="compact-xs" variant="subtle" onClick={() => say(u, { strip: false })}>
+                    side piece
+                  </Button>
+                )}
+                <Button size="compact-xs" variant="subtle" onClick={() => setTurning(i)}>
+                  turn
+                </Button>
+                {u.decided && (
+                  <Button size="compact-xs" variant="subtle" onClick={() => say(u, null)}>
+                    as proposed
+                  </Button>
+                )}
               </span>
             )}
           </li>
         ))}
       </ul>
-      {worth.length > shownAtFirst && !more && <Button size="compact-xs" variant="subtle" onClick={() => setMore(true)}>{worth.length - shownAtFirst} more</Button>}
+      {worth.length > shownAtFirst && !more && (
+        <Button size="compact-xs" variant="subtle" onClick={() => setMore(true)}>
+          {worth.length - shownAtFirst} more
+        </Button>
+      )}
     </>
   )
 }
