@@ -50,3 +50,6 @@ require (
 )
 
 tool github.com/oapi-codegen/oapi-codegen/v2/cmd/oapi-codegen
+
+// A Go package lies in one of the modules of the page.
+ignore ./web/node_modules
