@@ -20,7 +20,7 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/part"
 	"bathyform/core/practice"
-	"bathyform/core/template"
+	"bathyform/core/sheet"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -233,13 +233,13 @@ func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 	}
 
 	// every sheet can be drawn, and none but those that are listed
-	for _, sheet := range p.Sheets() {
-		drawn, err := template.Of(p, sheet.Key, m.Solid, house.PanelThick)
-		require.NoError(t, err, sheet.Key)
-		assert.NotEmpty(t, drawn.Lines, sheet.Key)
+	for _, s := range p.Sheets() {
+		drawn, err := sheet.Of(p, s.Key, m.Solid, house.PanelThick)
+		require.NoError(t, err, s.Key)
+		assert.NotEmpty(t, drawn.Lines, s.Key)
 	}
-	_, err = template.Of(p, "star", m.Solid, house.PanelThick)
-	assert.ErrorIs(t, err, template.ErrNone)
+	_, err = sheet.Of(p, "star", m.Solid, house.PanelThick)
+	assert.ErrorIs(t, err, sheet.ErrNone)
 
 	// findings have a name each, and no two say the same
 	code := regexp.MustCompile(`^[a-z]+(-[a-z]+)*$`)

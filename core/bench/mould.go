@@ -8,7 +8,6 @@ import (
 	"bathyform/core/build"
 	"bathyform/core/derive"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
 	"bathyform/core/key"
@@ -17,9 +16,11 @@ import (
 	"bathyform/core/mould"
 	"bathyform/core/pieces"
 	"bathyform/core/rise"
+	"bathyform/core/sheet"
 	"bathyform/core/shell"
 	"bathyform/core/shot"
 	"bathyform/core/survey"
+	"bathyform/core/tone"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -383,7 +384,7 @@ func (m *Master) pictured(c *build.Case) {
 	if len(p.Cavities.Poses) > 1 { // through the first cavity
 		at = p.Cavities.Place(r3.Scale(0.5, r3.Add(p.One.Min, p.One.Max)), p.Cavities.Poses[0])
 	}
-	c.View = drawing.View{Right: right, Up: draw}
+	c.View = sheet.View{Right: right, Up: draw}
 	c.Section = p.Cavities.Whole(m.Solid).Section(normal, r3.Dot(normal, at)+1e-4*r3.Norm(size))
 	if p.Blanket != nil {
 		c.Sleeve = p.Blanket.Outer.Section(normal, r3.Dot(normal, p.Middle())+1e-4)
@@ -399,7 +400,7 @@ type Cut struct {
 // CutPiece is a piece of rubber in a [Cut].
 type CutPiece struct {
 	Name  string
-	Tone  drawing.Tone
+	Tone  tone.Tone
 	Loops [][]r3.Vec
 }
 
@@ -417,14 +418,14 @@ func (m *Master) Section(ctx context.Context, q Question, normal r3.Vec, offset 
 	}
 	out := Cut{Cavities: p.Cavities.Whole(m.Solid).Section(normal, offset), Block: p.Box.Block().Section(normal, offset+1e-7)}
 	for _, b := range p.Bodies() {
-		tone := drawing.Side
+		as := tone.Side
 		switch b.Name {
 		case "Half A", "Block", "Skin":
-			tone = drawing.RubberA
+			as = tone.RubberA
 		case "Half B":
-			tone = drawing.RubberB
+			as = tone.RubberB
 		}
-		out.Pieces = append(out.Pieces, CutPiece{b.Name, tone, b.Mesh.Section(normal, offset+1e-7)})
+		out.Pieces = append(out.Pieces, CutPiece{b.Name, as, b.Mesh.Section(normal, offset+1e-7)})
 	}
 	return out, nil
 }

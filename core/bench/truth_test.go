@@ -10,7 +10,6 @@ import (
 	"bathyform/core/box"
 	"bathyform/core/build"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/life"
@@ -18,6 +17,7 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/part"
 	"bathyform/core/practice"
+	"bathyform/core/tone"
 	"bathyform/demo/parts"
 
 	"github.com/stretchr/testify/assert"
@@ -116,7 +116,7 @@ func TestTheSectionCutsTheMouldThatIsPoured(t *testing.T) {
 		assert.Len(t, cut.Pieces, pieces, kind)
 		sum := area(cut.Cavities, normal)
 		for _, p := range cut.Pieces {
-			assert.NotEqual(t, drawing.Master, p.Tone)
+			assert.NotEqual(t, tone.Master, p.Tone)
 			sum += area(p.Loops, normal)
 		}
 		assert.InEpsilon(t, area(cut.Block, normal), sum, 0.02, "%s: rubber and cavities fill the block", kind)

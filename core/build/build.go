@@ -10,7 +10,6 @@ import (
 	"slices"
 
 	"bathyform/core/derive"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
 	"bathyform/core/hours"
@@ -19,6 +18,7 @@ import (
 	"bathyform/core/mould"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
+	"bathyform/core/sheet"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -43,25 +43,25 @@ type Case struct {
 	Resin  *mix.Material
 	House  practice.House
 
-	View    drawing.View // with the draw upwards
-	Section [][]r3.Vec   // of all cavities
-	Sleeve  [][]r3.Vec   // of a skin's outside
+	View    sheet.View // with the draw upwards
+	Section [][]r3.Vec // of all cavities
+	Sleeve  [][]r3.Vec // of a skin's outside
 }
 
 // Build is a mould on the bench.
 type Build struct {
 	Plan      mould.Plan
 	Steps     []kinds.Step
-	Attitudes []drawing.Drawing
-	Lay       drawing.Drawing // seen along the draw
-	Hands     derive.Number   // h of work on the mould
-	Waits     derive.Number   // h of curing and drying
-	First     derive.Number   // h until the first casting is out
-	Finish    derive.Number   // min for each casting
-	Weight    *derive.Number  // g, of the finished mould with a shot in it
-	Moulds    derive.Number   // for the order
-	Effort    derive.Number   // h for the whole order: making, trimming, and rubber as work
-	Score     derive.Number   // h that rank kinds, less is better
+	Attitudes []sheet.Drawing
+	Lay       sheet.Drawing  // seen along the draw
+	Hands     derive.Number  // h of work on the mould
+	Waits     derive.Number  // h of curing and drying
+	First     derive.Number  // h until the first casting is out
+	Finish    derive.Number  // min for each casting
+	Weight    *derive.Number // g, of the finished mould with a shot in it
+	Moulds    derive.Number  // for the order
+	Effort    derive.Number  // h for the whole order: making, trimming, and rubber as work
+	Score     derive.Number  // h that rank kinds, less is better
 	Extras    []kinds.Extra
 	Findings  []finding.Finding
 	Suit      kinds.Suit

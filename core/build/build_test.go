@@ -8,7 +8,6 @@ import (
 	"bathyform/core/bench"
 	"bathyform/core/build"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/hours"
 	"bathyform/core/kinds"
@@ -17,6 +16,8 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/part"
 	"bathyform/core/practice"
+	"bathyform/core/sheet"
+	"bathyform/core/tone"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -164,7 +165,7 @@ func TestThePicturesStandTheWayTheMouldDoes(t *testing.T) {
 	m, q := slab(t, design.Clay)
 	b := made(t, m, q)
 	require.Len(t, b.Attitudes, 3)
-	size := func(d drawing.Drawing) (w, h float64) { return d.High[0] - d.Low[0], d.High[1] - d.Low[1] }
+	size := func(d sheet.Drawing) (w, h float64) { return d.High[0] - d.Low[0], d.High[1] - d.Low[1] }
 	w, h := size(b.Attitudes[0])
 	assert.InDelta(t, 84+6, w, 1e-6)
 	assert.InDelta(t, 53+6, h, 1e-6)
@@ -172,7 +173,7 @@ func TestThePicturesStandTheWayTheMouldDoes(t *testing.T) {
 	assert.InDelta(t, 53+6, w, 1e-6, "stood on its edge for the resin")
 	assert.InDelta(t, 84+6, h, 1e-6)
 	assert.Equal(t, "+x", b.Attitudes[2].Arrow)
-	middle := func(d drawing.Drawing, tone drawing.Tone) float64 {
+	middle := func(d sheet.Drawing, tone tone.Tone) float64 {
 		for _, a := range d.Areas {
 			if a.Tone == tone {
 				sum := 0.0
@@ -185,8 +186,8 @@ func TestThePicturesStandTheWayTheMouldDoes(t *testing.T) {
 		require.Fail(t, "not drawn", "%s", tone)
 		return 0
 	}
-	assert.Greater(t, middle(b.Attitudes[0], drawing.RubberA), middle(b.Attitudes[0], drawing.Clay), "half A lies above the bed at first")
-	assert.Less(t, middle(b.Attitudes[1], drawing.RubberA), middle(b.Attitudes[1], drawing.RubberB), "and under half B once it is turned")
+	assert.Greater(t, middle(b.Attitudes[0], tone.RubberA), middle(b.Attitudes[0], tone.Clay), "half A lies above the bed at first")
+	assert.Less(t, middle(b.Attitudes[1], tone.RubberA), middle(b.Attitudes[1], tone.RubberB), "and under half B once it is turned")
 	assert.NotEmpty(t, b.Lay.Areas)
 }
 

@@ -6,19 +6,20 @@ import (
 
 	"bathyform/core/axis"
 	"bathyform/core/box"
-	"bathyform/core/drawing"
 	"bathyform/core/plane"
+	"bathyform/core/sheet"
+	"bathyform/core/tone"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // attitudes draws the section of the mould at each pour, the way up that it stands.
-func (c Case) attitudes() []drawing.Drawing {
+func (c Case) attitudes() []sheet.Drawing {
 	d := c.Plan.Design
 	all := c.Plan.Kind.Scenes(d.RubberUpA, d.RubberUpB, d.ResinUp)
-	var out []drawing.Drawing
+	var out []sheet.Drawing
 	for i, s := range all {
-		d := drawing.Drawing{Name: fmt.Sprintf("%d. %s", i+1, s.Name), Arrow: s.Up.String()}
+		d := sheet.Drawing{Name: fmt.Sprintf("%d. %s", i+1, s.Name), Arrow: s.Up.String()}
 		turn, ok := c.turned(s.Up)
 		if !ok {
 			d.Arrow = s.Up.String() + ", across the picture"
@@ -41,7 +42,7 @@ func (c Case) turned(up axis.Axis) ([2]float64, bool) {
 }
 
 // sectionInto draws box, rubber and cavity in a section.
-func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fill drawing.Tone) {
+func (c Case) sectionInto(d *sheet.Drawing, turn [2]float64, upper, lower, fill tone.Tone) {
 	spin := func(r []plane.Point) []plane.Point {
 		out := make([]plane.Point, len(r))
 		for i, p := range r {
@@ -68,7 +69,7 @@ func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fil
 	above := append(append([]plane.Point{}, seam...), plane.Point{right, top}, plane.Point{left, top})
 	below := append(append([]plane.Point{}, seam...), plane.Point{right, floor}, plane.Point{left, floor})
 	if c.Plan.Kind.OnBoard && lower != "" { // the board, under what stands on it
-		below = drawing.Rectangle(plane.Point{left, floor - boardThick}, plane.Point{right, floor})
+		below = sheet.Rectangle(plane.Point{left, floor - boardThick}, plane.Point{right, floor})
 	}
 	if c.Plan.Kind.Shelled {
 		c.shellInto(d, spin, upper, fill)
@@ -80,23 +81,23 @@ func (c Case) sectionInto(d *drawing.Drawing, turn [2]float64, upper, lower, fil
 		cavity = append(cavity, spin(r))
 	}
 	for _, s := range []struct {
-		tone drawing.Tone
+		tone tone.Tone
 		ring []plane.Point
 	}{{upper, above}, {lower, below}} {
 		if s.tone != "" {
-			d.Areas = append(d.Areas, drawing.Area{Tone: s.tone, Rings: [][]plane.Point{spin(s.ring)}})
+			d.Areas = append(d.Areas, sheet.Area{Tone: s.tone, Rings: [][]plane.Point{spin(s.ring)}})
 		}
 	}
-	tone := fill
-	if tone == "" {
-		tone = drawing.Block
+	within := fill
+	if within == "" {
+		within = tone.Block
 	}
-	d.Areas = append(d.Areas, drawing.Area{Tone: tone, Rings: cavity})
+	d.Areas = append(d.Areas, sheet.Area{Tone: within, Rings: cavity})
 	d.Lines = append(d.Lines,
-		drawing.Line{Tone: drawing.Seam, Points: spin(seam)},
-		drawing.Line{Tone: drawing.Ink, Points: spin(drawing.Rectangle(plane.Point{left, floor}, plane.Point{right, top})), Closed: true})
+		sheet.Line{Tone: tone.Seam, Points: spin(seam)},
+		sheet.Line{Tone: tone.Ink, Points: spin(sheet.Rectangle(plane.Point{left, floor}, plane.Point{right, top})), Closed: true})
 	for _, r := range cavity {
-		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
+		d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: r, Closed: true})
 	}
 }
 
@@ -107,7 +108,7 @@ const boardThick = 8.0
 const shellThick = 12.0
 
 // shellInto draws a shell with its skin: clay first, then rubber in its place.
-func (c Case) shellInto(d *drawing.Drawing, spin func([]plane.Point) []plane.Point, skin, fill drawing.Tone) {
+func (c Case) shellInto(d *sheet.Drawing, spin func([]plane.Point) []plane.Point, skin, fill tone.Tone) {
 	var outer, inner [][]plane.Point
 	var all []plane.Point
 	for _, r := range c.View.Rings(c.Sleeve) {
@@ -118,12 +119,12 @@ func (c Case) shellInto(d *drawing.Drawing, spin func([]plane.Point) []plane.Poi
 		inner = append(inner, spin(r))
 	}
 	if b, err := box.Of(box.Contour, box.Ask{Hull: plane.Hull(all), Beside: shellThick}); err == nil {
-		d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Shell, Rings: [][]plane.Point{b.Ring}})
-		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: b.Ring, Closed: true})
+		d.Areas = append(d.Areas, sheet.Area{Tone: tone.Shell, Rings: [][]plane.Point{b.Ring}})
+		d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: b.Ring, Closed: true})
 	}
-	d.Areas = append(d.Areas, drawing.Area{Tone: skin, Rings: outer}, drawing.Area{Tone: fill, Rings: inner})
+	d.Areas = append(d.Areas, sheet.Area{Tone: skin, Rings: outer}, sheet.Area{Tone: fill, Rings: inner})
 	for _, r := range append(outer, inner...) {
-		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
+		d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: r, Closed: true})
 	}
 }
 
@@ -161,10 +162,10 @@ func (c Case) across() (left, right float64) {
 }
 
 // plan draws the mould seen along the draw: box, part, keys.
-func (c Case) plan() drawing.Drawing {
-	d := drawing.Drawing{Name: "Seen along the draw"}
-	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberB, Rings: [][]plane.Point{c.Plan.Across()}})
-	d.Areas = append(d.Areas, drawing.Area{Tone: drawing.Master, Rings: c.seen()})
+func (c Case) plan() sheet.Drawing {
+	d := sheet.Drawing{Name: "Seen along the draw"}
+	d.Areas = append(d.Areas, sheet.Area{Tone: tone.RubberB, Rings: [][]plane.Point{c.Plan.Across()}})
+	d.Areas = append(d.Areas, sheet.Area{Tone: tone.Master, Rings: c.seen()})
 	if c.Plan.Division != nil && c.Plan.Kind.Keyed {
 		for _, k := range c.Plan.Division.Keys.Keys {
 			if k.Kind == "bevel" {
@@ -179,21 +180,21 @@ func (c Case) plan() drawing.Drawing {
 				x += math.Copysign(k.Reach()-k.Radius, x)
 				ring = append(ring, plane.Point{k.X + cos*x - sin*y, k.Y + sin*x + cos*y})
 			}
-			d.Areas = append(d.Areas, drawing.Area{Tone: drawing.RubberA, Rings: [][]plane.Point{ring}})
-			d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: ring, Closed: true})
+			d.Areas = append(d.Areas, sheet.Area{Tone: tone.RubberA, Rings: [][]plane.Point{ring}})
+			d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: ring, Closed: true})
 		}
 	}
-	d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: c.Plan.Across(), Closed: true})
+	d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: c.Plan.Across(), Closed: true})
 	for _, r := range c.seen() {
-		d.Lines = append(d.Lines, drawing.Line{Tone: drawing.Ink, Points: r, Closed: true})
+		d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: r, Closed: true})
 	}
 	low, high := plane.Bounds(c.Plan.Across())
 	for i := range c.Plan.Sides() {
 		at, out := c.Plan.Frame().In(c.middle()), c.Plan.Frame().In(c.Plan.Division.Pieces[i].Draw)
 		reach := 0.46 * min(high[0]-low[0], high[1]-low[1])
-		d.Words = append(
-			d.Words,
-			drawing.Word{At: plane.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true},
+		d.Texts = append(
+			d.Texts,
+			sheet.Text{At: plane.Point{at.X + reach*out.X, at.Y + reach*out.Y}, Words: fmt.Sprint(i + 1), Centre: true},
 		)
 	}
 	d.Fit(3)

@@ -4,9 +4,9 @@ import (
 	"fmt"
 
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/quantity"
+	"bathyform/core/tone"
 )
 
 // Board is two parts on a parting board.
@@ -40,6 +40,6 @@ var Board = &Kind{
 			"The template has the part's outline cut out of it.", "", boardMinutes+b.more(8))
 	},
 	Open:   halved,
-	Scenes: halves("First half on the board", drawing.Board),
+	Scenes: halves("First half on the board", tone.Board),
 	Sheets: boarded("Clamping plates"), Bodies: printed,
 }

@@ -2,7 +2,7 @@ package kinds
 
 import (
 	"bathyform/core/design"
-	"bathyform/core/drawing"
+	"bathyform/core/tone"
 )
 
 // Clay is two parts, clayed up.
@@ -15,6 +15,6 @@ var Clay = &Kind{
 		return s
 	},
 	Begin: bedded, Open: halved,
-	Scenes: halves("First half over the clay bed", drawing.Clay),
+	Scenes: halves("First half over the clay bed", tone.Clay),
 	Sheets: boarded("Clamping plates"), Bodies: printed,
 }

@@ -3,8 +3,8 @@ package kinds
 import (
 	"bathyform/core/axis"
 	"bathyform/core/derive"
-	"bathyform/core/drawing"
 	"bathyform/core/quantity"
+	"bathyform/core/tone"
 )
 
 // ResinDensity is that of a resin where none is chosen, g/mL; from memory.
@@ -14,12 +14,12 @@ const ResinDensity = 1.1
 const hollow = 0.6
 
 // halves are the scenes of a mould in halves.
-func halves(first string, bed drawing.Tone) func(a, b, resin axis.Axis) []Scene {
+func halves(first string, bed tone.Tone) func(a, b, resin axis.Axis) []Scene {
 	return func(a, b, resin axis.Axis) []Scene {
 		return []Scene{
-			{first, a, drawing.RubberA, bed, drawing.Master},
-			{"Turned, second half", b, drawing.RubberA, drawing.RubberB, drawing.Master},
-			{"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin},
+			{first, a, tone.RubberA, bed, tone.Master},
+			{"Turned, second half", b, tone.RubberA, tone.RubberB, tone.Master},
+			{"Resin, and cure", resin, tone.RubberA, tone.RubberB, tone.Resin},
 		}
 	}
 }
@@ -27,9 +27,9 @@ func halves(first string, bed drawing.Tone) func(a, b, resin axis.Axis) []Scene 
 // cut are the scenes of a block that is opened afterwards.
 func cut(a, _, resin axis.Axis) []Scene {
 	return []Scene{
-		{"Rubber, in one pour", a, drawing.RubberA, drawing.RubberA, drawing.Master},
-		{"Opened, part out", a, drawing.RubberA, drawing.RubberB, ""},
-		{"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin},
+		{"Rubber, in one pour", a, tone.RubberA, tone.RubberA, tone.Master},
+		{"Opened, part out", a, tone.RubberA, tone.RubberB, ""},
+		{"Resin, and cure", resin, tone.RubberA, tone.RubberB, tone.Resin},
 	}
 }
 

@@ -9,9 +9,9 @@ import (
 
 	"bathyform/core/axis"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
+	"bathyform/core/tone"
 )
 
 // Resin is how resin comes into a mould.
@@ -87,7 +87,7 @@ func (s Suit) Why() (out []string) {
 type Scene struct {
 	Name               string
 	Up                 axis.Axis
-	Upper, Lower, Fill drawing.Tone
+	Upper, Lower, Fill tone.Tone
 }
 
 // Casting is what is known of one casting as it leaves the mould.

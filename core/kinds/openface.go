@@ -5,11 +5,11 @@ import (
 
 	"bathyform/core/axis"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
 	"bathyform/core/quantity"
 	"bathyform/core/strip"
+	"bathyform/core/tone"
 )
 
 // OpenFace is a block over a part that stands on its flat back.
@@ -81,8 +81,8 @@ var OpenFace = &Kind{
 	Finish: func(f *finish.Casting, c Casting) { f.Seam, f.Scars, f.FreeFace = 0, nil, c.Free },
 	Scenes: func(a, _, _ axis.Axis) []Scene {
 		return []Scene{
-			{"Rubber over the part on its board", a, drawing.RubberA, drawing.Board, drawing.Master},
-			{"Turned over, resin into the open face", a.Opposite(), drawing.RubberA, "", drawing.Resin},
+			{"Rubber over the part on its board", a, tone.RubberA, tone.Board, tone.Master},
+			{"Turned over, resin into the open face", a.Opposite(), tone.RubberA, "", tone.Resin},
 		}
 	},
 	Extras: floats,

@@ -4,11 +4,11 @@ import (
 	"fmt"
 
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
 	"bathyform/core/quantity"
 	"bathyform/core/strip"
+	"bathyform/core/tone"
 )
 
 // Pieces is a mould of three pieces and more: side pieces fill the undercuts
@@ -66,6 +66,6 @@ var Pieces = &Kind{
 	},
 	Open:   halved,
 	Finish: func(f *finish.Casting, c Casting) { f.Seam *= 1 + 0.1*c.Sides },
-	Scenes: halves("First half over the clay bed", drawing.Clay),
+	Scenes: halves("First half over the clay bed", tone.Clay),
 	Sheets: boarded("Clamping plates"), Bodies: printed,
 }

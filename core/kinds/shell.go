@@ -7,9 +7,9 @@ import (
 	"bathyform/core/axis"
 	"bathyform/core/derive"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/quantity"
+	"bathyform/core/tone"
 )
 
 // UsualSkin is the rubber in a shell, mm. Common practice, no source.
@@ -83,9 +83,9 @@ var Shell = &Kind{
 	},
 	Scenes: func(a, _, resin axis.Axis) []Scene {
 		return []Scene{
-			{"Clay blanket, shell over it", a, drawing.Clay, drawing.Clay, drawing.Master},
-			{"Rubber in the clay's place", a, drawing.RubberA, drawing.RubberA, drawing.Master},
-			{"Resin, and cure", resin, drawing.RubberA, drawing.RubberB, drawing.Resin},
+			{"Clay blanket, shell over it", a, tone.Clay, tone.Clay, tone.Master},
+			{"Rubber in the clay's place", a, tone.RubberA, tone.RubberA, tone.Master},
+			{"Resin, and cure", resin, tone.RubberA, tone.RubberB, tone.Resin},
 		}
 	},
 	Extras: func(b *Bench) []Extra {

@@ -6,11 +6,11 @@ import (
 
 	"bathyform/core/derive"
 	"bathyform/core/design"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
 	"bathyform/core/quantity"
 	"bathyform/core/squeeze"
+	"bathyform/core/tone"
 )
 
 // What a squeeze mould is built by; common practice, no source.
@@ -66,7 +66,7 @@ var Squeeze = &Kind{
 		)
 	},
 	Open:   halved,
-	Scenes: halves("First half over the clay bed", drawing.Clay),
+	Scenes: halves("First half over the clay bed", tone.Clay),
 	Finish: func(f *finish.Casting, _ Casting) { f.Land, f.Scars = f.Seam, nil },
 	Extras: squeezed,
 	Sheets: boarded("Squeeze plates"), Bodies: printed,

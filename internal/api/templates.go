@@ -5,7 +5,7 @@ import (
 	"context"
 	"fmt"
 
-	"bathyform/core/template"
+	"bathyform/core/sheet"
 	"bathyform/internal/paper"
 )
 
@@ -15,7 +15,7 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 	if err != nil {
 		return nil, err
 	}
-	var sheet template.Sheet
+	var drawn sheet.Sheet
 	if ask := toAsk(GangQuestion{Pot: r.Params.Pot, Gap: given(r.Params.Gap), Edge: given(r.Params.Edge),
 		Count: r.Params.Count}); r.Sheet == "gang" &&
 		(ask.Count > 0 || ask.Pot > 0) {
@@ -23,26 +23,26 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 		if err != nil {
 			return nil, unusable("No gang can be laid", err)
 		}
-		sheet = template.GangPlan(g.Layout, g.Shape)
+		drawn = sheet.GangPlan(g.Layout, g.Shape)
 	} else {
 		p, err := o.master.Plan(ctx, q, nil)
 		if err != nil {
 			return nil, buildProblem(err)
 		}
-		if sheet, err = template.Of(p, r.Sheet, o.master.Solid, o.house.PanelThick); err != nil {
+		if drawn, err = sheet.Of(p, r.Sheet, o.master.Solid, o.house.PanelThick); err != nil {
 			return nil, unusable("There is no such sheet", err)
 		}
 	}
 	var data []byte
 	switch r.Form {
 	case "dxf":
-		data = sheet.DXF()
+		data = drawn.DXF()
 	case "pdf":
-		if data, err = paper.Tiled(sheet, paperOf(r.Params.Paper, o.house)); err != nil {
+		if data, err = paper.Tiled(drawn, paperOf(r.Params.Paper, o.house)); err != nil {
 			return nil, unusable("That is too large for paper", err)
 		}
 	default:
-		data = sheet.SVG()
+		data = drawn.SVG()
 	}
 	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(o.job.Order.Name+" "+r.Sheet), r.Form)
 	return GetTemplate200ApplicationoctetStreamResponse{

@@ -5,12 +5,12 @@ import (
 	"math"
 
 	"bathyform/core/derive"
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/mix"
 	"bathyform/core/mould"
 	"bathyform/core/plane"
 	"bathyform/core/rise"
+	"bathyform/core/sheet"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -248,7 +248,7 @@ func fromFinding(f finding.Finding) Finding {
 	return out
 }
 
-func fromPicture(d drawing.Drawing) Drawing {
+func fromPicture(d sheet.Drawing) Drawing {
 	out := Drawing{
 		Name:  d.Name,
 		Arrow: d.Arrow,
@@ -261,14 +261,14 @@ func fromPicture(d drawing.Drawing) Drawing {
 		Words string  `json:"words"`
 		X     float64 `json:"x"`
 		Y     float64 `json:"y"`
-	}, len(d.Words))
+	}, len(d.Texts))
 	for _, a := range d.Areas {
 		out.Areas = append(out.Areas, DrawnPath{Tone: string(a.Tone), Path: d.Path(a.Rings, true)})
 	}
 	for _, l := range d.Lines {
 		out.Lines = append(out.Lines, DrawnPath{Tone: string(l.Tone), Path: d.Path([][]plane.Point{l.Points}, l.Closed)})
 	}
-	for i, w := range d.Words {
+	for i, w := range d.Texts {
 		out.Words[i].X, out.Words[i].Y, out.Words[i].Words = w.At[0]-d.Low[0], d.High[1]-w.At[1], w.Words
 	}
 	return out

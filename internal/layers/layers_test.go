@@ -21,13 +21,13 @@ import (
 // of a later group. Within a group the compiler sees to it that nothing goes
 // in circles.
 var groups = []struct{ name, packages string }{
-	{"ground", "quantity derive practice finding axis parallel memo mix"},
-	{"shape", "mesh grid plane outline blockout picture fill drawing"},
+	{"ground", "quantity derive practice finding axis parallel memo mix tone"},
+	{"shape", "mesh grid plane outline blockout picture fill"},
 	{"part", "part draw thick attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
 	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould"},
 	{"pour", "gate shot rise"},
-	{"shop", "build order template bench"},
+	{"shop", "build order sheet bench"},
 }
 
 // makers are the packages that work a mould out. Only core reads them: what
@@ -113,7 +113,7 @@ func TestWhatIsRoundTheCoreKnowsNoMoreThanItNeeds(t *testing.T) {
 	only := map[string]string{
 		"bathyform/internal/store":  "design part practice mix mesh blockout",
 		"bathyform/internal/search": "",
-		"bathyform/internal/paper":  "drawing template finding plane quantity",
+		"bathyform/internal/paper":  "sheet tone finding plane quantity",
 		"bathyform/internal/pg":     "",
 		"bathyform/internal/serve":  "practice",
 	}

@@ -4,10 +4,11 @@ import (
 	"fmt"
 	"strings"
 
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/plane"
 	"bathyform/core/quantity"
+	"bathyform/core/sheet"
+	"bathyform/core/tone"
 
 	"codeberg.org/go-pdf/fpdf"
 )
@@ -47,8 +48,8 @@ type BuildSheet struct {
 	Printed          string
 	System           quantity.System
 	Facts            []Fact
-	Pictures         []drawing.Drawing
-	Plan             drawing.Drawing
+	Pictures         []sheet.Drawing
+	Plan             sheet.Drawing
 	Pours            []Pour
 	Quantities       []Fact
 	Steps            []Step
@@ -140,7 +141,7 @@ func (b BuildSheet) facts(pdf *fpdf.Fpdf, all []Fact, inner float64) {
 func (b BuildSheet) pictures(pdf *fpdf.Fpdf, inner float64) {
 	all := b.Pictures
 	if len(b.Plan.Areas) > 0 {
-		all = append(append([]drawing.Drawing{}, all...), b.Plan)
+		all = append(append([]sheet.Drawing{}, all...), b.Plan)
 	}
 	if len(all) == 0 {
 		return
@@ -172,26 +173,26 @@ func upArrow(pdf *fpdf.Fpdf, x, y, long float64) {
 }
 
 // tints of the tones on paper; hatched ones carry lines as well.
-var tints = map[drawing.Tone]struct {
+var tints = map[tone.Tone]struct {
 	r, g, b int
 	hatch   float64 // mm between lines, 0 for none
 }{
-	drawing.RubberA: {
+	tone.RubberA: {
 		244,
 		232,
 		208,
 		1.6,
-	}, drawing.RubberB: {247, 239, 222, 0}, drawing.Clay: {219, 208, 190, 0.9}, drawing.Board: {214, 196, 160, 2.6},
-	drawing.Master: {
+	}, tone.RubberB: {247, 239, 222, 0}, tone.Clay: {219, 208, 190, 0.9}, tone.Board: {214, 196, 160, 2.6},
+	tone.Master: {
 		168,
 		170,
 		172,
 		0,
-	}, drawing.Resin: {150, 196, 214, 0}, drawing.Shell: {120, 120, 120, 0}, drawing.Side: {205, 226, 233, 1.2},
-	drawing.Block: {255, 255, 255, 0},
+	}, tone.Resin: {150, 196, 214, 0}, tone.Shell: {120, 120, 120, 0}, tone.Side: {205, 226, 233, 1.2},
+	tone.Block: {255, 255, 255, 0},
 }
 
-func picture(pdf *fpdf.Fpdf, d drawing.Drawing, x, y, w, h float64) {
+func picture(pdf *fpdf.Fpdf, d sheet.Drawing, x, y, w, h float64) {
 	scale := min(w/(d.High[0]-d.Low[0]), h/(d.High[1]-d.Low[1]))
 	at := func(p plane.Point) fpdf.PointType {
 		return fpdf.PointType{X: x + scale*(p[0]-d.Low[0]), Y: y + scale*(d.High[1]-p[1])}
@@ -234,14 +235,14 @@ func picture(pdf *fpdf.Fpdf, d drawing.Drawing, x, y, w, h float64) {
 	}
 	for _, l := range d.Lines {
 		pdf.SetLineWidth(0.18)
-		if l.Tone == drawing.Seam {
+		if l.Tone == tone.Seam {
 			pdf.SetLineWidth(0.4)
 		}
 		trace(l.Points, l.Closed)
 		pdf.DrawPath("D")
 	}
 	pdf.SetFont(family, "B", small)
-	for _, t := range d.Words {
+	for _, t := range d.Texts {
 		p := at(t.At)
 		if t.Centre {
 			p.X -= pdf.GetStringWidth(t.Words) / 2

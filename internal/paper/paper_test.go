@@ -8,11 +8,11 @@ import (
 	"strings"
 	"testing"
 
-	"bathyform/core/drawing"
 	"bathyform/core/finding"
 	"bathyform/core/plane"
 	"bathyform/core/quantity"
-	"bathyform/core/template"
+	"bathyform/core/sheet"
+	"bathyform/core/tone"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -34,10 +34,10 @@ func read(t *testing.T, tool string, data []byte, args ...string) string {
 	return string(out)
 }
 
-func board(w, h float64) template.Sheet {
-	return template.Sheet{
+func board(w, h float64) sheet.Sheet {
+	return sheet.Sheet{
 		Name:  "Board",
-		Lines: []template.Line{{Layer: template.Cut, Closed: true, Points: []plane.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}},
+		Lines: []sheet.Line{{Tone: tone.Cut, Closed: true, Points: []plane.Point{{0, 0}, {w, 0}, {w, h}, {0, h}}}},
 	}
 }
 
@@ -89,13 +89,13 @@ func TestTheRulerIsTrue(t *testing.T) {
 	assert.InDelta(t, 100, (number(found[2])-number(found[1]))*25.4/72, 0.02)
 }
 
-func sheet() BuildSheet {
-	ring := drawing.Rectangle(plane.Point{0, 0}, plane.Point{60, 40})
-	d := drawing.Drawing{
+func printed() BuildSheet {
+	ring := sheet.Rectangle(plane.Point{0, 0}, plane.Point{60, 40})
+	d := sheet.Drawing{
 		Name:  "1. First half",
 		Arrow: "+z",
-		Areas: []drawing.Area{{Tone: drawing.RubberA, Rings: [][]plane.Point{ring}}},
-		Lines: []drawing.Line{{Tone: drawing.Seam, Points: ring, Closed: true}},
+		Areas: []sheet.Area{{Tone: tone.RubberA, Rings: [][]plane.Point{ring}}},
+		Lines: []sheet.Line{{Tone: tone.Seam, Points: ring, Closed: true}},
 	}
 	d.Fit(3)
 	return BuildSheet{
@@ -108,7 +108,7 @@ func sheet() BuildSheet {
 			{Name: "Rubber", Value: 412.3, Kind: quantity.Volume},
 			{Name: "First pull", Words: "Wednesday 9:30"},
 		},
-		Pictures: []drawing.Drawing{d},
+		Pictures: []sheet.Drawing{d},
 		Plan:     d,
 		Pours:    []Pour{{Name: "Block", Volume: 412, A: 440, B: 44, Mixes: 1, Level: 62.5, Up: "+z"}},
 		Steps: []Step{
@@ -125,7 +125,7 @@ func sheet() BuildSheet {
 }
 
 func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
-	data, err := sheet().PDF(A4)
+	data, err := printed().PDF(A4)
 	require.NoError(t, err)
 	words := read(t, "pdftotext", data, "-layout")
 	for _, want := range []string{"Deck cleat", "Build sheet: cut block, Fathom Lane Workshop", "412.3 mL", "Wednesday 9:30",
@@ -133,7 +133,7 @@ func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
 		assert.Contains(t, words, want)
 	}
 	assert.NotContains(t, words, "Not worth the paper")
-	us := sheet()
+	us := printed()
 	us.System = quantity.US
 	data, err = us.PDF(Letter)
 	require.NoError(t, err)
@@ -149,7 +149,7 @@ func TestSidesAreWrittenTogether(t *testing.T) {
 }
 
 func TestManyStepsTakeMorePages(t *testing.T) {
-	b := sheet()
+	b := printed()
 	for range 60 {
 		b.Steps = append(b.Steps, Step{Do: "Wall off the place of another side piece.", Why: "With its step at the wall."})
 	}

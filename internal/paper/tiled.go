@@ -4,7 +4,8 @@ import (
 	"fmt"
 	"math"
 
-	"bathyform/core/template"
+	"bathyform/core/sheet"
+	"bathyform/core/tone"
 
 	"codeberg.org/go-pdf/fpdf"
 )
@@ -23,7 +24,7 @@ const mostPages = 120
 
 // Tiled spreads a template over pages at its true size: registration marks at
 // the corners of every tile, and a ruler to check the printer by.
-func Tiled(s template.Sheet, size Size) ([]byte, error) {
+func Tiled(s sheet.Sheet, size Size) ([]byte, error) {
 	low, high := s.Bounds()
 	wide, tall := high[0]-low[0], high[1]-low[1]
 	w, h := size.mm()
@@ -76,13 +77,13 @@ func Tiled(s template.Sheet, size Size) ([]byte, error) {
 	return finish(pdf)
 }
 
-func drawSheet(pdf *fpdf.Fpdf, s template.Sheet, at func(x, y float64) (float64, float64)) {
+func drawSheet(pdf *fpdf.Fpdf, s sheet.Sheet, at func(x, y float64) (float64, float64)) {
 	for _, l := range s.Lines {
-		switch l.Layer {
-		case template.Cut:
+		switch l.Tone {
+		case tone.Cut:
 			pdf.SetLineWidth(0.25)
 			pdf.SetDashPattern(nil, 0)
-		case template.Score:
+		case tone.Score:
 			pdf.SetLineWidth(0.2)
 			pdf.SetDashPattern([]float64{3, 1.5}, 0)
 		default:

@@ -1,4 +1,4 @@
-package template
+package sheet
 
 import (
 	"fmt"
@@ -11,6 +11,7 @@ import (
 	"bathyform/core/pieces"
 	"bathyform/core/plane"
 	"bathyform/core/slit"
+	"bathyform/core/tone"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -22,11 +23,11 @@ const depthEvery = 25.0
 // where to begin and where to stop.
 func Wrap(g slit.Guide) Sheet {
 	s := Sheet{Name: "Cut guide, wrapped round the block"}
-	s.Lines = append(s.Lines, rectangle(Cut, 0, 0, g.Round, g.Height))
-	line := make([]plane.Point, len(g.Path))
+	s.Lines = append(s.Lines, rectangle(tone.Cut, 0, 0, g.Round, g.Height))
+	path := make([]plane.Point, len(g.Path))
 	next := 0.0
 	for i, m := range g.Path {
-		line[i] = plane.Point{m.Along, m.Up}
+		path[i] = plane.Point{m.Along, m.Up}
 		if m.Along >= next {
 			words := "clear"
 			if !math.IsInf(m.Depth, 1) {
@@ -36,15 +37,15 @@ func Wrap(g slit.Guide) Sheet {
 			next = m.Along + depthEvery
 		}
 	}
-	s.Lines = append(s.Lines, Line{Score, line, false})
+	s.Lines = append(s.Lines, line(tone.Score, path, false))
 	for _, c := range g.Corners {
-		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{c, 0}, {c, g.Height}}, false})
+		s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{c, 0}, {c, g.Height}}, false))
 	}
-	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{g.Hinge, 0}, {g.Hinge, g.Height}}, false})
+	s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{g.Hinge, 0}, {g.Hinge, g.Height}}, false))
 	for x := g.Hinge; x < g.Round; x += 6 {
 		s.Lines = append(
 			s.Lines,
-			Line{Mark, []plane.Point{{x, 0}, {min(g.Round, x+g.Height/4), min(g.Height, (min(g.Round, x+g.Height/4)-x)*4)}}, false},
+			line(tone.Mark, []plane.Point{{x, 0}, {min(g.Round, x+g.Height/4), min(g.Height, (min(g.Round, x+g.Height/4)-x)*4)}}, false),
 		)
 	}
 	s.write(2, 2, 4, fmt.Sprintf("start; first pass %.0f mm deep; half A is above", g.First))
@@ -72,13 +73,13 @@ func Fins(p pieces.Plan, width float64) Sheet {
 		for i, q := range ring {
 			r := ring[(i+1)%len(ring)]
 			if long-from > depthEvery {
-				s.Lines = append(s.Lines, Line{Mark, []plane.Point{{long, y}, {long, y + 3}}, false})
+				s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{long, y}, {long, y + 3}}, false))
 				s.write(long+1, y+width+1, 2.5, fmt.Sprintf("%+.0f", at(q)-p.Level))
 				from = long
 			}
 			long += p.Line / stairs * math.Hypot(math.Hypot(r[0]-q[0], r[1]-q[1]), at(r)-at(q))
 		}
-		s.Lines = append(s.Lines, rectangle(Cut, 0, y, long, width))
+		s.Lines = append(s.Lines, rectangle(tone.Cut, 0, y, long, width))
 		s.write(2, y+4, 3, fmt.Sprintf("fin %d; figures are mm over the level of the parting", n+1))
 		y += width + 3*between
 	}
@@ -95,10 +96,10 @@ func (s Sheet) Keyed(keys []key.Key) Sheet {
 		case key.Bar:
 			sin, cos := math.Sincos(k.Turn)
 			d := k.Reach() - k.Radius
-			s.Lines = append(s.Lines, Line{Mark, []plane.Point{{k.X - d*cos, k.Y - d*sin}, {k.X + d*cos, k.Y + d*sin}}, false},
-				Line{Cut, shifted(circle(k.Radius), k.X, k.Y), true})
+			s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{k.X - d*cos, k.Y - d*sin}, {k.X + d*cos, k.Y + d*sin}}, false),
+				line(tone.Cut, shifted(circle(k.Radius), k.X, k.Y), true))
 		default:
-			s.Lines = append(s.Lines, Line{Cut, shifted(circle(k.Radius), k.X, k.Y), true})
+			s.Lines = append(s.Lines, line(tone.Cut, shifted(circle(k.Radius), k.X, k.Y), true))
 		}
 		if k.Odd {
 			s.write(k.X+k.Radius+1, k.Y, 3, "odd one")
@@ -130,11 +131,11 @@ func Flange(outer *mesh.Mesh, draw r3.Vec) (Sheet, error) {
 	if err != nil {
 		return s, err
 	}
-	s.Lines = append(s.Lines, Line{Cut, rim.Ring, true}, Line{Cut, shape.Ring, true})
+	s.Lines = append(s.Lines, line(tone.Cut, rim.Ring, true), line(tone.Cut, shape.Ring, true))
 	n := max(4, int(math.Round(middle.Wall/boltEvery)))
 	for i := range n {
 		p := along(middle.Ring, middle.Wall*float64(i)/float64(n))
-		s.Lines = append(s.Lines, Line{Mark, shifted(circle(3.2), p[0], p[1]), true})
+		s.Lines = append(s.Lines, line(tone.Mark, shifted(circle(3.2), p[0], p[1]), true))
 	}
 	s.ruled()
 	return s, nil

@@ -1,9 +1,4 @@
-// Package drawing holds the pictures of a mould as areas, lines and words:
-// its section in every way up that it is poured in, and its plan. Page and
-// paper draw them in their own colours; what an area is, its tone tells.
-//
-// All lengths are in mm, y upwards.
-package drawing
+package sheet
 
 import (
 	"fmt"
@@ -11,47 +6,15 @@ import (
 	"strings"
 
 	"bathyform/core/plane"
+	"bathyform/core/tone"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Tone is what an area or a line stands for.
-type Tone string
-
-// The tones of a chart.
-const (
-	Block   Tone = "block"    // the box and all in it
-	RubberA Tone = "rubber-a" // half A, or the whole of a block
-	RubberB Tone = "rubber-b"
-	Side    Tone = "side"
-	Clay    Tone = "clay"
-	Board   Tone = "board"
-	Master  Tone = "master"
-	Resin   Tone = "resin"
-	Shell   Tone = "shell"
-	Ink     Tone = "ink"
-	Seam    Tone = "seam"
-)
-
 // Area is rings filled by the even-odd rule.
 type Area struct {
-	Tone  Tone
+	Tone  tone.Tone
 	Rings [][]plane.Point
-}
-
-// Line is a run of straight stretches.
-type Line struct {
-	Tone   Tone
-	Points []plane.Point
-	Closed bool
-	Dashed bool
-}
-
-// Word is a text that begins at a place, or is centred on it.
-type Word struct {
-	At     plane.Point
-	Words  string
-	Centre bool
 }
 
 // Drawing is a picture.
@@ -61,7 +24,7 @@ type Drawing struct {
 	High  plane.Point
 	Areas []Area
 	Lines []Line
-	Words []Word
+	Texts []Text
 	Arrow string // what the arrow upwards says; empty for none
 }
 
@@ -109,8 +72,8 @@ func (d *Drawing) Turn() {
 	for i := range d.Lines {
 		d.Lines[i].Points = turn(d.Lines[i].Points)
 	}
-	for i := range d.Words {
-		d.Words[i].At = turn([]plane.Point{d.Words[i].At})[0]
+	for i := range d.Texts {
+		d.Texts[i].At = turn([]plane.Point{d.Texts[i].At})[0]
 	}
 }
 

@@ -1,10 +1,11 @@
-package drawing
+package sheet
 
 import (
 	"math"
 	"testing"
 
 	"bathyform/core/plane"
+	"bathyform/core/tone"
 
 	"github.com/stretchr/testify/assert"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -29,8 +30,8 @@ func TestARingIsCutByALine(t *testing.T) {
 
 func TestADrawingKnowsItsBoundsAndTurnsItsPathOver(t *testing.T) {
 	d := Drawing{
-		Areas: []Area{{Master, [][]plane.Point{Rectangle(plane.Point{2, 3}, plane.Point{12, 8})}}},
-		Lines: []Line{{Seam, []plane.Point{{0, 4}, {14, 4}}, false, true}},
+		Areas: []Area{{tone.Master, [][]plane.Point{Rectangle(plane.Point{2, 3}, plane.Point{12, 8})}}},
+		Lines: []Line{{tone.Seam, []plane.Point{{0, 4}, {14, 4}}, false, true}},
 	}
 	d.Fit(1)
 	assert.Equal(t, plane.Point{-1, 2}, d.Low)
@@ -49,14 +50,14 @@ func TestAViewLooksAcross(t *testing.T) {
 }
 
 func TestADrawingLaidOnItsSide(t *testing.T) {
-	d := Drawing{Areas: []Area{{Master, [][]plane.Point{Rectangle(plane.Point{0, 0}, plane.Point{10, 40})}}},
-		Lines: []Line{{Ink, []plane.Point{{0, 0}, {10, 40}}, false, false}}, Words: []Word{{At: plane.Point{5, 40}, Words: "1"}}}
+	d := Drawing{Areas: []Area{{tone.Master, [][]plane.Point{Rectangle(plane.Point{0, 0}, plane.Point{10, 40})}}},
+		Lines: []Line{{tone.Ink, []plane.Point{{0, 0}, {10, 40}}, false, false}}, Texts: []Text{{At: plane.Point{5, 40}, Words: "1"}}}
 	area := plane.Area(d.Areas[0].Rings[0])
 	d.Turn()
 	d.Fit(0)
 	assert.Equal(t, plane.Point{-40, 0}, d.Low)
 	assert.Equal(t, plane.Point{0, 10}, d.High)
 	assert.InDelta(t, area, plane.Area(d.Areas[0].Rings[0]), 1e-9, "turned, not mirrored")
-	assert.Equal(t, plane.Point{-40, 5}, d.Words[0].At, "what pointed up points left")
+	assert.Equal(t, plane.Point{-40, 5}, d.Texts[0].At, "what pointed up points left")
 	assert.Equal(t, plane.Point{-40, 10}, d.Lines[0].Points[1])
 }

@@ -1,4 +1,4 @@
-package template
+package sheet
 
 import (
 	"encoding/xml"
@@ -8,21 +8,15 @@ import (
 	"strings"
 	"testing"
 
-	"bathyform/core/axis"
-	"bathyform/core/bench"
 	"bathyform/core/box"
-	"bathyform/core/design"
 	"bathyform/core/gang"
-	"bathyform/core/grid"
-	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
-	"bathyform/core/mould"
 	"bathyform/core/outline"
-	"bathyform/core/part"
 	"bathyform/core/pieces"
 	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/slit"
+	"bathyform/core/tone"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -30,19 +24,6 @@ import (
 )
 
 var house = practice.Usual()
-
-func planned(t *testing.T, m *mesh.Mesh) mould.Plan {
-	t.Helper()
-	m, r, err := mesh.Load(m.WriteSTL(), 1)
-	require.NoError(t, err)
-	b := bench.Take(part.Master{Mesh: m, Report: r})
-	d, err := b.Start(house)
-	require.NoError(t, err)
-	d.Draw, d.RubberUpA, d.RubberUpB = axis.PlusZ, axis.PlusZ, axis.MinusZ
-	p, err := b.Lay(bench.Question{House: house, Design: d, Kind: design.Board})
-	require.NoError(t, err)
-	return p
-}
 
 // rings reads a sheet back, as another program would, and returns the areas
 // of its closed outlines.
@@ -66,33 +47,6 @@ func contains(t *testing.T, areas []float64, want float64) {
 	assert.Fail(t, "not on the sheet", "%.1f mm² among %v", want, areas)
 }
 
-func TestBoardsComeOutAtTheirTrueSize(t *testing.T) {
-	p := planned(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
-	s := Boards(p.Box.Panels, house.PanelThick, 23, p.Box.Height.Value)
-	for form, data := range map[string][]byte{"SVG": s.SVG(), "DXF": s.DXF()} {
-		areas := rings(t, data)
-		contains(t, areas, 84*63) // long wall: 60 + 2 × 12 by 20 + 13 + 20 and 10 of freeboard
-		contains(t, areas, 74*63) // end wall, over the long ones
-		contains(t, areas, 94*74) // base
-		assert.NotEmpty(t, areas, form)
-	}
-	assert.Contains(t, string(s.DXF()), "AC1009")
-	assert.Contains(t, string(s.SVG()), "this line is 100 mm long")
-}
-
-func TestThePartingBoardHasThePartsOutline(t *testing.T) {
-	m := meshtest.Cylinder(20, 30, 180)
-	p := planned(t, m)
-	frame, err := grid.NewFrame(r3.Vec{Z: 1})
-	require.NoError(t, err)
-	s := PartingBoard([]plane.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}, frame, m.Section(r3.Vec{Z: 1}, p.Parting.Height))
-	for _, data := range [][]byte{s.SVG(), s.DXF()} {
-		areas := rings(t, data)
-		contains(t, areas, 64*64)
-		contains(t, areas, 90*400*math.Sin(2*math.Pi/180))
-	}
-}
-
 func TestAGangIsSetOutByItsPlan(t *testing.T) {
 	shape, err := gang.Seen(meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 10}), r3.Vec{Z: 1})
 	require.NoError(t, err)
@@ -113,7 +67,7 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 }
 
 func TestSheetsAreSoundXML(t *testing.T) {
-	s := Sheet{Name: `5 < 6 & "so"`, Lines: []Line{rectangle(Score, 0, 0, 10, 10)}, Texts: []Text{{plane.Point{1, 1}, 3, "<b>&"}}}
+	s := Sheet{Name: `5 < 6 & "so"`, Lines: []Line{rectangle(tone.Score, 0, 0, 10, 10)}, Texts: []Text{{At: plane.Point{1, 1}, Size: 3, Words: "<b>&"}}}
 	dec := xml.NewDecoder(strings.NewReader(string(s.SVG())))
 	for {
 		_, err := dec.Token()
@@ -144,12 +98,12 @@ func TestFingersOfNeighbouringWallsInterlock(t *testing.T) {
 
 func TestABoxIsFoldedFromOneSheet(t *testing.T) {
 	s := Folded(80, 50, 40)
-	require.Equal(t, Cut, s.Lines[0].Layer)
+	require.Equal(t, tone.Cut, s.Lines[0].Tone)
 	flaps := 4 * (15.0*(40-2*0.3*15) + 15*0.3*15)
 	assert.InEpsilon(t, 80*50+2*80*40+2*50*40+flaps, math.Abs(plane.Area(s.Lines[0].Points)), 1e-9)
 	scores := 0
 	for _, l := range s.Lines {
-		if l.Layer == Score {
+		if l.Tone == tone.Score {
 			scores++
 		}
 	}
@@ -186,24 +140,4 @@ func TestGuidesOfABlock(t *testing.T) {
 	f, err := Flange(m, r3.Vec{Z: 1})
 	require.NoError(t, err)
 	contains(t, rings(t, f.DXF()), math.Pi*45*45)
-}
-
-func TestMarksSayWhichWayIsUpAndHowHighToPour(t *testing.T) {
-	p := planned(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
-	for _, s := range []Sheet{Boards(p.Box.Panels, 5, 23, 53), Jointed(84, 64, 63, 5, 23, 53)} {
-		arrows, pours := 0, 0
-		for _, l := range s.Lines {
-			if l.Layer == Mark && len(l.Points) == 3 && !l.Closed {
-				assert.Greater(t, l.Points[1][1], l.Points[0][1], "the arrow points up")
-				arrows++
-			}
-		}
-		for _, text := range s.Texts {
-			if text.Words == "23.0 mm" || text.Words == "53.0 mm" {
-				pours++
-			}
-		}
-		assert.Equal(t, 4, arrows, s.Name)
-		assert.Equal(t, 8, pours, "bed and rubber on every wall")
-	}
 }

@@ -1,7 +1,10 @@
-// Package template draws what is cut and marked for a mould at its true size:
-// boards of the box, the parting board, the plan of a gang; as SVG and as DXF
-// (R12) with layers for cutting, scoring and marking.
-package template
+// Package sheet draws a mould on paper: pictures of its section in every way
+// up that it is poured in, and templates of what is cut and marked for it at
+// its true size, as SVG and as DXF (R12) with layers for cutting, scoring and
+// marking.
+//
+// All lengths are in mm, y upwards.
+package sheet
 
 import (
 	"bytes"
@@ -10,33 +13,30 @@ import (
 	"math"
 
 	"bathyform/core/plane"
-)
-
-// Layer is what is done along a line.
-type Layer string
-
-// The layers of a sheet.
-const (
-	Cut   Layer = "CUT"
-	Score Layer = "SCORE"
-	Mark  Layer = "MARK"
+	"bathyform/core/tone"
 )
 
 // Layers in the order that they are worked: marked before anything is loose.
-var Layers = []Layer{Mark, Score, Cut}
+var Layers = []tone.Tone{tone.Mark, tone.Score, tone.Cut}
 
-// Line is a run of straight stretches, mm, y upwards.
+// Line is a run of straight stretches.
 type Line struct {
-	Layer  Layer
+	Tone   tone.Tone
 	Points []plane.Point
 	Closed bool
+	Dashed bool
 }
 
-// Text is written on the marking layer, from At on.
+func line(as tone.Tone, points []plane.Point, closed bool) Line {
+	return Line{Tone: as, Points: points, Closed: closed}
+}
+
+// Text begins at a place, or is centred on it.
 type Text struct {
-	At    plane.Point
-	Size  float64 // height of capitals, mm
-	Words string
+	At     plane.Point
+	Size   float64 // height of capitals, mm; 0 for the page's own
+	Words  string
+	Centre bool
 }
 
 // Sheet is a drawing at true size.
@@ -52,26 +52,26 @@ const rulerLength = 100
 // margin is left free round a sheet, mm.
 const margin = 5
 
-func rectangle(layer Layer, x, y, w, h float64) Line {
-	return Line{layer, []plane.Point{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true}
+func rectangle(layer tone.Tone, x, y, w, h float64) Line {
+	return line(layer, []plane.Point{{x, y}, {x + w, y}, {x + w, y + h}, {x, y + h}}, true)
 }
 
 func (s *Sheet) write(x, y, size float64, words string) {
-	s.Texts = append(s.Texts, Text{plane.Point{x, y}, size, words})
+	s.Texts = append(s.Texts, Text{At: plane.Point{x, y}, Size: size, Words: words})
 }
 
 // ruled adds the check ruler under the drawing.
 func (s *Sheet) ruled() {
 	low, _ := s.bounds()
 	y := low[1] - 12
-	s.Lines = append(s.Lines, Line{Mark, []plane.Point{{low[0], y}, {low[0] + rulerLength, y}}, false})
+	s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{low[0], y}, {low[0] + rulerLength, y}}, false))
 	for i := 0; i <= 10; i++ {
 		x := low[0] + rulerLength*float64(i)/10
 		tall := 2.0
 		if i%5 == 0 {
 			tall = 4
 		}
-		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, y}, {x, y + tall}}, false})
+		s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{x, y}, {x, y + tall}}, false))
 	}
 	s.write(low[0], y-5, 3, fmt.Sprintf("%s: this line is %d mm long", s.Name, rulerLength))
 }
@@ -95,7 +95,7 @@ func (s Sheet) bounds() (low, high plane.Point) {
 }
 
 // strokes tell the layers apart on a screen and to a cutter.
-var strokes = map[Layer]string{Cut: "#c00000", Score: "#0000c0", Mark: "#008000"}
+var strokes = map[tone.Tone]string{tone.Cut: "#c00000", tone.Score: "#0000c0", tone.Mark: "#008000"}
 
 // SVG writes the sheet in millimetres.
 func (s Sheet) SVG() []byte {
@@ -117,7 +117,7 @@ func (s Sheet) SVG() []byte {
 	for _, layer := range Layers {
 		fmt.Fprintf(&b, `<g id="%s" fill="none" stroke="%s" stroke-width="0.1">`+"\n", layer, strokes[layer])
 		for _, l := range s.Lines {
-			if l.Layer != layer {
+			if l.Tone != layer {
 				continue
 			}
 			b.WriteString(`<path d="`)
@@ -133,7 +133,7 @@ func (s Sheet) SVG() []byte {
 			}
 			b.WriteString("\"/>\n")
 		}
-		if layer == Mark {
+		if layer == tone.Mark {
 			for _, t := range s.Texts {
 				fmt.Fprintf(
 					&b,
@@ -141,7 +141,7 @@ func (s Sheet) SVG() []byte {
 					x(t.At),
 					y(t.At),
 					t.Size*1.4,
-					strokes[Mark],
+					strokes[tone.Mark],
 				)
 				_ = xml.EscapeText(&b, []byte(t.Words))
 				b.WriteString("</text>\n")
@@ -154,7 +154,7 @@ func (s Sheet) SVG() []byte {
 }
 
 // colours of the layers in DXF: red, blue, green.
-var colours = map[Layer]int{Cut: 1, Score: 5, Mark: 3}
+var colours = map[tone.Tone]int{tone.Cut: 1, tone.Score: 5, tone.Mark: 3}
 
 // DXF writes the sheet as DXF R12: polylines and texts, millimetres.
 func (s Sheet) DXF() []byte {
@@ -191,12 +191,12 @@ func (s Sheet) DXF() []byte {
 	pair(2, "ENTITIES")
 	for _, l := range s.Lines {
 		pair(0, "POLYLINE")
-		pair(8, l.Layer)
+		pair(8, l.Tone)
 		pair(66, 1)
 		pair(70, map[bool]int{true: 1}[l.Closed])
 		for _, p := range l.Points {
 			pair(0, "VERTEX")
-			pair(8, l.Layer)
+			pair(8, l.Tone)
 			pair(10, number(p[0]))
 			pair(20, number(p[1]))
 		}
@@ -204,7 +204,7 @@ func (s Sheet) DXF() []byte {
 	}
 	for _, t := range s.Texts {
 		pair(0, "TEXT")
-		pair(8, Mark)
+		pair(8, tone.Mark)
 		pair(10, number(t.At[0]))
 		pair(20, number(t.At[1]))
 		pair(40, number(t.Size))

@@ -1,4 +1,4 @@
-package template
+package sheet
 
 import (
 	"fmt"
@@ -8,6 +8,7 @@ import (
 	"bathyform/core/grid"
 	"bathyform/core/mould"
 	"bathyform/core/plane"
+	"bathyform/core/tone"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -26,20 +27,20 @@ func Boards(panels []mould.Panel, thick, first, whole float64) Sheet {
 		x := 0.0
 		for n := range panel.Count {
 			w, h := panel.A.Value, panel.B.Value
-			s.Lines = append(s.Lines, rectangle(Cut, x, y, w, h))
+			s.Lines = append(s.Lines, rectangle(tone.Cut, x, y, w, h))
 			label := panel.Name
 			if panel.Count > 1 {
 				label = fmt.Sprintf("%s %d", panel.Name, n+1)
 			}
 			s.write(x+thick+3, y+3, 4, label)
 			if panel.Name == "base" {
-				s.Lines = append(s.Lines, rectangle(Mark, x+thick, y+thick, w-2*thick, h-2*thick))
+				s.Lines = append(s.Lines, rectangle(tone.Mark, x+thick, y+thick, w-2*thick, h-2*thick))
 			} else {
 				s.arrow(x+thick+6, y+10, min(20, h/3))
 				s.pourMarks(x, y, w, first, whole)
 				if panel.Name != "long walls" {
 					for _, at := range []float64{x + thick, x + w - thick} {
-						s.Lines = append(s.Lines, Line{Mark, []plane.Point{{at, y}, {at, y + h}}, false})
+						s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{at, y}, {at, y + h}}, false))
 					}
 				}
 			}
@@ -56,7 +57,7 @@ func (s *Sheet) pourMarks(x, y, w, first, whole float64) {
 		if at <= 0 {
 			continue
 		}
-		s.Lines = append(s.Lines, Line{Mark, []plane.Point{{x, y + at}, {x + w, y + at}}, false})
+		s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{x, y + at}, {x + w, y + at}}, false))
 		s.write(x+w/2, y+at+1, 3, fmt.Sprintf("%.1f mm", at))
 	}
 }
@@ -65,7 +66,7 @@ func (s *Sheet) pourMarks(x, y, w, first, whole float64) {
 // inside of the box seen along the draw, in its frame, with the outline of
 // every part cut out.
 func PartingBoard(walls []plane.Point, frame grid.Frame, section [][]r3.Vec) Sheet {
-	s := Sheet{Name: "Parting board", Lines: []Line{{Cut, walls, true}}}
+	s := Sheet{Name: "Parting board", Lines: []Line{line(tone.Cut, walls, true)}}
 	for _, loop := range section {
 		ring := make([]plane.Point, len(loop))
 		for i, q := range loop {
@@ -73,7 +74,7 @@ func PartingBoard(walls []plane.Point, frame grid.Frame, section [][]r3.Vec) She
 			ring[i] = plane.Point{in.X, in.Y}
 		}
 		if len(ring) >= 3 {
-			s.Lines = append(s.Lines, Line{Cut, ring, true})
+			s.Lines = append(s.Lines, line(tone.Cut, ring, true))
 		}
 	}
 	low, high := s.bounds()
@@ -86,12 +87,12 @@ func PartingBoard(walls []plane.Point, frame grid.Frame, section [][]r3.Vec) She
 func GangPlan(l gang.Layout, shape gang.Shape) Sheet {
 	s := Sheet{Name: fmt.Sprintf("Gang of %d", len(l.Poses))}
 	if l.Diameter > 0 {
-		s.Lines = append(s.Lines, Line{Cut, circle(l.Diameter / 2), true})
+		s.Lines = append(s.Lines, line(tone.Cut, circle(l.Diameter/2), true))
 	} else {
-		s.Lines = append(s.Lines, rectangle(Cut, -l.Wide/2, -l.Deep/2, l.Wide, l.Deep))
+		s.Lines = append(s.Lines, rectangle(tone.Cut, -l.Wide/2, -l.Deep/2, l.Wide, l.Deep))
 	}
 	for i, p := range l.Poses {
-		s.Lines = append(s.Lines, Line{Mark, shape.Laid(p), true})
+		s.Lines = append(s.Lines, line(tone.Mark, shape.Laid(p), true))
 		s.write(p.X-2, p.Y-2, 4, fmt.Sprint(i+1))
 	}
 	s.ruled()
