@@ -351,7 +351,7 @@ func TestEveryViewFitsAndIsQuiet(t *testing.T) {
 func TestAChangeIsKeptWhenThePageIsLeftAtOnce(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Shot")
-	steps(t, p.See("Cup, flash and margin"), p.Fill("Cup, flash and margin", "17"), p.See("6.3"))
+	steps(t, p.See("Cup, flash and margin"), p.Fill("Cup, flash and margin", "17"), p.See("6.16"))
 	here, err := browser.Eval[string](p, `location.pathname`)
 	require.NoError(t, err)
 	steps(t, p.Go("/rack"), p.See("FL-14"), p.Go(here), p.See("Cup, flash and margin"))
@@ -381,7 +381,7 @@ func TestALostConnectionLosesNothing(t *testing.T) {
 	cut.Store(true)
 	steps(t, p.Choose("Draw of half A", "+z"), p.See("not kept yet: the server does not answer"))
 	cut.Store(false)
-	steps(t, p.See("kept Undo"), p.See("over a range"))
+	steps(t, p.See("kept Undo"), p.See("nearest to the whole outline"))
 	here, err := browser.Eval[string](p, `location.pathname`)
 	require.NoError(t, err)
 	steps(t, p.Go(here), p.See("BOX, INSIDE"))

@@ -30,8 +30,8 @@ func TestOrderIsChangedAndAJobDeletedOnlyWhenMeant(t *testing.T) {
 
 func TestMouldIsRetiredAndTakenBack(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/rack"), p.See("FL-14"), p.See("about 21 more"),
-		p.Click("button", "Retire"), p.Click("menuitem", "Worn out"), p.Gone("about 21 more"))
+	steps(t, p.Go("/rack"), p.See("FL-14"), p.See("about 18 more"),
+		p.Click("button", "Retire"), p.Click("menuitem", "Worn out"), p.Gone("about 18 more"))
 	body, err := p.Text()
 	require.NoError(t, err)
 	assert.Equal(t, 2, strings.Count(body, "worn out "), "both moulds are worn out now")
@@ -43,15 +43,15 @@ func TestMouldIsRetiredAndTakenBack(t *testing.T) {
 func TestMaterialIsChangedAndTheWeightsFollow(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Rubber")
-	steps(t, p.See("FIRST POUR"))
-	before, err := p.TextOf("button", "Rubber for half A")
+	steps(t, p.See("HALF A"))
+	before, err := p.TextOf("button", "Rubber for Half A")
 	require.NoError(t, err)
 	steps(t, p.Click("link", "Stock"), p.Click("button", "Change "+tin), p.See("Change the material"),
 		p.Fill("Density, mixed", "1.28"))
 	time.Sleep(300 * time.Millisecond) // the server reads the number
 	steps(t, p.Click("button", "Keep"), p.See("is kept"), p.Go("/"))
 	openCleat(t, p, "Rubber")
-	steps(t, p.See("FIRST POUR"), p.Gone(before))
+	steps(t, p.See("HALF A"), p.Gone(before))
 	steps(t, p.Go("/stock"), p.Click("button", "New material"), p.Fill("Name", "Quick resin"), p.Choose("Kind", "resin"),
 		p.Fill("Parts A", "0"))
 	time.Sleep(300 * time.Millisecond)
@@ -101,9 +101,9 @@ func TestHalvesCloseAndBothPoursAreShown(t *testing.T) {
 	steps(
 		t,
 		p.Drawn(),
-		p.See("clay, later half B"),
-		p.Click("button", "pour of half B"),
-		p.Gone("clay, later half B"),
+		p.See("bed, later half B"),
+		p.Click("button", "half B"),
+		p.Gone("bed, later half B"),
 		p.Click("button", "closed"),
 		p.Drawn(),
 		p.Click("button", "drawn apart"),

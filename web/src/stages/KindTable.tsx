@@ -46,6 +46,7 @@ export function KindTable({ job, at, onPick }: Props) {
                 <button
                   type="button"
                   className="quiet"
+                  disabled={!found?.finished} // rows still change places under the hand
                   aria-pressed={r.kind === at}
                   aria-label={`${r.kind === at ? 'Chosen' : 'Choose'}: ${r.name}`}
                   onClick={() => onPick(r.kind)}

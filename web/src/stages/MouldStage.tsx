@@ -37,7 +37,9 @@ export function MouldStage({ job }: StageProps) {
       found={(all) => work.build?.findings.filter((f) => f.stage === 'mould') ?? all}
       settled={
         work.build
-          ? 'The mould comes off the part, and the rubber reaches everywhere.'
+          ? work.build.mould.known
+            ? 'The mould comes off the part, and the rubber reaches everywhere.'
+            : 'As far as its measures tell, nothing speaks against it.'
           : work.broken
             ? 'Not worked out: the reason stands beside.'
             : 'Dividing the rubber…'
