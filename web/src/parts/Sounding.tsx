@@ -222,7 +222,9 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
                     cross=""
                   />
                 )}
-                {!whole && isA && <path d={sides.b} className={classes.clay} />}
+                {!whole && isA && (
+                  <path d={pieces.length > 0 ? path(pieces.find((p) => p.name === 'Half B')?.loops) : sides.b} className={classes.clay} />
+                )}
                 <g clipPath={at ? `url(#${id}l)` : undefined}>
                   {poured(pouredName!, pieces, whole, sides, block, path).map((p) => (
                     <Rubber key={p.d} d={p.d} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />
