@@ -227,7 +227,7 @@ func (m *Master) Lay(q Question) (mould.Plan, error) {
 	if err != nil {
 		return mould.Plan{}, err
 	}
-	d := q.Design
+	d := k.Takes(q.Design)
 	a := mould.Ask{Master: m.Part, Design: d, Kind: k, House: q.House, Rubber: q.Rubber, Life: m.life(q, k)}
 	if a.Master.Volume() <= 0 {
 		return mould.Plan{}, part.ErrNoMaster

@@ -77,7 +77,7 @@ func (m *Master) room(q Question) (room, error) {
 	r := room{shape: p.Cavities.Shape, frame: p.Frame()}
 	low, high := q.Design.Draw.Span(p.Box.Bounds)
 	r.thick = high - low
-	r.stands, r.alongY = upright(q.Design, r.frame)
+	r.stands, r.alongY = upright(p.Design, r.frame)
 	return r, nil
 }
 

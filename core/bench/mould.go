@@ -98,7 +98,8 @@ func (m *Master) study(q Question) (Study, error) {
 
 // gates lays the channels and draws up the rail of the resin.
 func (m *Master) gates(s *Study, q Question) error {
-	d, p := q.Design, s.Plan
+	p := s.Plan
+	d := p.Design
 	into := gate.Mould{Box: p.Box.Bounds, Draw: d.Draw.Dir(), Parting: p.Parting.Height, Resin: p.Kind.Resin, Cavity: p.Part}
 	if d.Cavities() > 1 { // gates are worked on one cavity, in a box of its own
 		one := q

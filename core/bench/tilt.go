@@ -32,7 +32,7 @@ func (m *Master) tilt(ctx context.Context, q Question, s Study) (*derive.Number,
 	if !m.Known() || s.Plan.Kind.Resin != kinds.Sprued || len(m.Part.Mesh.Triangles) > mostTilted {
 		return nil, nil
 	}
-	d := q.Design
+	d := s.Plan.Design
 	return m.tilts.Get(
 		ctx,
 		encoded(d.ResinUp, s.Plan.Kind.Resin, gate.Of(d), d.Clearance),

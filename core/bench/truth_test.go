@@ -190,6 +190,27 @@ func TestResinComesInTheWayOfTheKind(t *testing.T) {
 	}
 }
 
+// An open face looks up while it is filled, whatever the design says of a
+// pour through a sprue: the bumps of a plate are its deepest places then, and
+// keep no air.
+func TestAnOpenFaceLooksUp(t *testing.T) {
+	plate := meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 30, Z: 5})
+	for _, x := range []float64{15, 45} {
+		plate.Append(meshtest.Box(r3.Vec{X: x - 5, Y: 10, Z: 4}, r3.Vec{X: x + 5, Y: 20, Z: 15 + x/10}))
+	}
+	m := taken(t, plate)
+	q := asked(t, m)
+	q.Design.Draw, q.Design.RubberUpA, q.Design.RubberUpB, q.Design.ResinUp = axis.PlusZ, axis.PlusZ, axis.MinusZ, axis.PlusZ
+	q.Design.Vents, q.Kind = nil, design.OpenFace
+	open := built(t, m, q)
+	assert.Equal(t, axis.MinusZ, open.Study.Resin.Up)
+	assert.Equal(t, axis.MinusZ, open.Plan.Design.ResinUp)
+	assert.Nil(t, coded(open.Findings, "air-trapped"))
+	assert.Zero(t, open.Study.Gates.Trapped.Volume)
+	q.Kind = design.Squeeze
+	assert.Equal(t, axis.PlusZ, studied(t, m, q).Resin.Up, "other kinds stand as they are said to")
+}
+
 // A master by measure is a mould of any kind that can do without its shape,
 // and nobody claims what nobody knows.
 func TestAMeasuredMasterHasKindsPrepBuildAndGang(t *testing.T) {

@@ -54,6 +54,15 @@ type Kind struct {
 	Bodies []Sheet
 }
 
+// Takes is a design as a kind takes it: an open face looks up while resin is
+// poured into it.
+func (k *Kind) Takes(d design.Design) design.Design {
+	if k.Resin == Poured {
+		d.ResinUp = d.RubberUpA.Opposite()
+	}
+	return d
+}
+
 // Suit is what speaks for a kind and what against; a stop rules it out.
 type Suit struct {
 	For     []string

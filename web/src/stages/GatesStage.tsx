@@ -78,7 +78,7 @@ export function GatesStage({ job }: StageProps) {
             />
           )}
           <div className={classes.pair}>
-            <AxisPicker label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
+            {feed !== 'poured' && <AxisPicker label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />}
             {feed === 'sprued' && (
               <>
                 <MeasureInput
@@ -168,7 +168,8 @@ export function GatesStage({ job }: StageProps) {
             </>
           )}
           <p className={classes.hint}>
-            Dotted numbers open how they were worked out. Drag a vent by its foot; double-press the part for a new one.
+            Dotted numbers open how they were worked out.
+            {feed === 'sprued' && ' Drag a vent by its foot; double-press the part for a new one.'}
           </p>
         </>
       }

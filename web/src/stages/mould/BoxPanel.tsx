@@ -9,7 +9,7 @@ import { Row } from '../../parts/Row'
 import classes from '../panel.module.css'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
-import type { MouldWork } from '../useMould'
+import { useKinds, type MouldWork } from '../useMould'
 import mould from './mould.module.css'
 import { Partings } from './Partings'
 
@@ -17,24 +17,27 @@ import { Partings } from './Partings'
 export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
   const { design, study, set } = useDesign()
   const plan = study?.mould
+  const feed = useKinds().find((k) => k.kind === plan?.kind)?.feed
   return (
     <>
       <h2>What you set</h2>
       <RubberPicker />
       <div className={classes.pair}>
         <AxisPicker
-          label="Draw of half A"
+          label={plan?.halves === false ? 'Draw' : 'Draw of half A'}
           value={design.draw}
           onChange={(draw) => set({ draw, rubberUpA: draw, rubberUpB: opposite(draw), parting: null })}
         />
-        <MeasureInput
-          compact
-          label="Parting, along the draw"
-          kind="length"
-          value={plan ? plan.parting : null}
-          onChange={(parting) => set({ parting })}
-          allowEmpty
-        />
+        {plan?.parted !== false && (
+          <MeasureInput
+            compact
+            label="Parting, along the draw"
+            kind="length"
+            value={plan ? plan.parting : null}
+            onChange={(parting) => set({ parting })}
+            allowEmpty
+          />
+        )}
       </div>
       {plan?.parted && (
         <p className={classes.hint}>
@@ -48,10 +51,14 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
         </p>
       )}
       <div className={classes.triple}>
-        <AxisPicker label="Up, half A" value={design.rubberUpA} onChange={(rubberUpA) => set({ rubberUpA })} />
-        <AxisPicker label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />
-        <AxisPicker label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
-        {(['beside', 'below', 'above'] as const).map((side) => (
+        <AxisPicker
+          label={plan?.halves === false ? 'Up, rubber' : 'Up, half A'}
+          value={design.rubberUpA}
+          onChange={(rubberUpA) => set({ rubberUpA })}
+        />
+        {plan?.halves !== false && <AxisPicker label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />}
+        {feed !== 'poured' && <AxisPicker label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />}
+        {(feed === 'poured' ? (['beside', 'above'] as const) : (['beside', 'below', 'above'] as const)).map((side) => (
           <MeasureInput
             key={side}
             compact
@@ -63,7 +70,7 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
         ))}
       </div>
       {job.master?.kind === 'mesh' && plan?.parted && <Partings job={job} />}
-      <FormOfBox />
+      <FormOfBox keyed={plan?.halves !== false} />
       {plan && (
         <>
           <h2>Rubber{plan.cavities > 1 ? `, ${plan.cavities} cavities` : ''}</h2>
@@ -138,7 +145,7 @@ type Form = NonNullable<Design['box']>['form']
 type KeyKind = NonNullable<Design['keys']>['kind']
 
 /** The form of the box and its keys. */
-function FormOfBox() {
+function FormOfBox({ keyed }: { keyed: boolean }) {
   const { design, set } = useDesign()
   const box = design.box ?? { form: 'rectangle' as Form }
   const keys = design.keys ?? { kind: 'domes' as KeyKind }
@@ -158,19 +165,21 @@ function FormOfBox() {
             { value: 'own', label: "the shop's own" },
           ]}
         />
-        <NativeSelect
-          size="xs"
-          label="Keys"
-          value={keys.kind}
-          onChange={(e) => set({ keys: { ...keys, kind: e.currentTarget.value as KeyKind } })}
-          data={[
-            { value: 'domes', label: 'domes' },
-            { value: 'bars', label: 'half-round bars' },
-            { value: 'pins', label: 'pins' },
-            { value: 'bevel', label: 'bevelled rim' },
-            { value: 'none', label: 'none' },
-          ]}
-        />
+        {keyed && (
+          <NativeSelect
+            size="xs"
+            label="Keys"
+            value={keys.kind}
+            onChange={(e) => set({ keys: { ...keys, kind: e.currentTarget.value as KeyKind } })}
+            data={[
+              { value: 'domes', label: 'domes' },
+              { value: 'bars', label: 'half-round bars' },
+              { value: 'pins', label: 'pins' },
+              { value: 'bevel', label: 'bevelled rim' },
+              { value: 'none', label: 'none' },
+            ]}
+          />
+        )}
       </div>
       {box.form === 'own' && (
         <div className={classes.pair}>
