@@ -41,7 +41,11 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	}
 	server := &Server{store: s, hand: newInHand(s), uploads: make(chan struct{}, 2), desk: search.NewDesk()}
 	e := echo.New()
-	e.HTTPErrorHandler = func(c *echo.Context, err error) { writeProblem(c.Response(), toProblem(err)) }
+	e.HTTPErrorHandler = func(c *echo.Context, err error) {
+		if c.Request().Context().Err() == nil { // else whoever asked has gone
+			writeProblem(c.Response(), toProblem(err))
+		}
+	}
 	e.Use(middleware.Recover())
 	e.Use(guard)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 4, Skipper: func(c *echo.Context) bool {
