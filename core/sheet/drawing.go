@@ -122,22 +122,3 @@ func (v View) Rings(loops [][]r3.Vec) [][]plane.Point {
 func Rectangle(low, high plane.Point) []plane.Point {
 	return []plane.Point{low, {high[0], low[1]}, high, {low[0], high[1]}}
 }
-
-// Above keeps what of a convex ring lies on the positive side of a line
-// through a place with a normal (Sutherland and Hodgman 1974).
-func Above(ring []plane.Point, at, normal plane.Point) []plane.Point {
-	var out []plane.Point
-	side := func(p plane.Point) float64 { return (p[0]-at[0])*normal[0] + (p[1]-at[1])*normal[1] }
-	for i, p := range ring {
-		q := ring[(i+1)%len(ring)]
-		a, b := side(p), side(q)
-		if a >= 0 {
-			out = append(out, p)
-		}
-		if (a >= 0) != (b >= 0) {
-			t := a / (a - b)
-			out = append(out, plane.Point{p[0] + t*(q[0]-p[0]), p[1] + t*(q[1]-p[1])})
-		}
-	}
-	return out
-}

@@ -1,7 +1,6 @@
 package sheet
 
 import (
-	"math"
 	"testing"
 
 	"bathyform/core/plane"
@@ -10,23 +9,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"gonum.org/v1/gonum/spatial/r3"
 )
-
-func TestARingIsCutByALine(t *testing.T) {
-	ring := Rectangle(plane.Point{0, 0}, plane.Point{40, 20})
-	for _, c := range []struct {
-		at, normal plane.Point
-		area       float64
-	}{
-		{plane.Point{0, 5}, plane.Point{0, 1}, 40 * 15},
-		{plane.Point{0, 5}, plane.Point{0, -1}, 40 * 5},
-		{plane.Point{30, 0}, plane.Point{1, 0}, 10 * 20},
-		{plane.Point{20, 10}, plane.Point{1, 1}, 400},
-		{plane.Point{0, 25}, plane.Point{0, 1}, 0},
-		{plane.Point{0, -5}, plane.Point{0, 1}, 800},
-	} {
-		assert.InDelta(t, c.area, math.Abs(plane.Area(Above(ring, c.at, c.normal))), 1e-9)
-	}
-}
 
 func TestADrawingKnowsItsBoundsAndTurnsItsPathOver(t *testing.T) {
 	d := Drawing{
