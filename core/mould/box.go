@@ -247,7 +247,7 @@ func (b Box) Footprint(up axis.Axis) (across, tall float64) {
 	return math.Sqrt(max(0, r3.Norm2(size)-tall*tall)), tall
 }
 
-// Area is the section of the box across a way up, where it is the same at
+// Section is the area of the box across a way up, where it is the same at
 // every height: mm², 0 for a box with bent walls that lies on its side.
 func (b Box) Section(up axis.Axis) float64 {
 	if up.Along(b.Stands) || len(b.Bends) == 0 {

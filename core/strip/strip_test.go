@@ -51,3 +51,52 @@ func TestDeeperIsNeverEasier(t *testing.T) {
 	}
 	assert.Equal(t, 2, last)
 }
+
+// Every limit of the judgement, from both sides.
+func TestTheLimitsOfStripping(t *testing.T) {
+	// 300 % and a factor of 4: 75 %. Sheared, an undercut as deep as 0.75 of its wall.
+	r := Rubber{Shore: 30, Elongation: 300, Source: "a sheet"}
+	sheared := func(depth, opening, volume float64) Undercut {
+		return Undercut{Depth: depth, Wall: 10, Reach: 1, Opening: opening, Volume: volume}
+	}
+	for _, c := range []struct {
+		name  string
+		u     Undercut
+		pulls int
+		want  Answer
+	}{
+		{"at the limit", sheared(7.5, 400, 900), 20, Strips},
+		{"over it", sheared(7.6, 400, 900), 20, Slit},
+		{"twice the limit", sheared(15, 400, 900), 20, Slit},
+		{"over twice", sheared(15.1, 400, 900), 20, SidePiece},
+		{"a peg: deeper than 1.2 of its mouth", sheared(12.1, 100, 900), 20, SidePiece},
+		{"no peg yet", sheared(12, 100, 900), 20, Slit},
+		{"small enough to fill", sheared(40, 2000, 60), 20, Fill},
+		{"too large to fill", sheared(40, 2000, 61), 20, SidePiece},
+		{"a pull or two allow twice as much", sheared(15, 400, 900), 2, Strips},
+		{"a third pull does not", sheared(15, 400, 900), 3, Slit},
+	} {
+		assert.Equal(t, c.want, Judge(c.u, r, c.pulls).Answer, c.name)
+	}
+	allowed := func(u Undercut, pulls int) float64 { return Judge(u, r, pulls).Allowed.Value }
+	assert.InDelta(t, 75, allowed(sheared(5, 400, 900), 20), 1e-9)
+	assert.InDelta(t, 150, allowed(sheared(5, 400, 900), 2), 1e-9)
+	assert.InDelta(t, 50, allowed(sheared(10, 49.9, 900), 2), 1e-9, "notched: a mouth of less than half its depth squared")
+	assert.InDelta(t, 75, allowed(sheared(10, 50, 900), 20), 1e-9)
+}
+
+// The easier of two ways to give is taken: a thin wall is pulled away, a thick
+// one shears.
+func TestAWallGivesTheEasierWay(t *testing.T) {
+	r := Rubber{Elongation: 300}
+	bent := Judge(Undercut{Depth: 4, Wall: 6, Reach: 40, Opening: 200, Volume: 900}, r, 20)
+	assert.InEpsilon(t, 100*6*4/1600.0, bent.Strain.Value, 1e-12)
+	assert.Contains(t, bent.Strain.Formula, "arc")
+	sheared := Judge(Undercut{Depth: 4, Wall: 20, Reach: 8, Opening: 200, Volume: 900}, r, 20)
+	assert.InEpsilon(t, 100*4/20.0, sheared.Strain.Value, 1e-12)
+	assert.Contains(t, sheared.Strain.Formula, "sheared")
+	// the thickest wall that still strips, fed back in, just does
+	v := Judge(Undercut{Depth: 9, Wall: 12, Reach: 14, Opening: 600, Volume: 4000}, r, 20)
+	again := Judge(Undercut{Depth: 9, Wall: 0.999 * v.Wall, Reach: 14, Opening: 600, Volume: 4000}, r, 20)
+	assert.Equal(t, Strips, again.Answer)
+}

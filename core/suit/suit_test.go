@@ -96,3 +96,48 @@ func TestStrengthAndColour(t *testing.T) {
 	assert.Error(t, mix.Traits{Strength: -1}.Check())
 	assert.NoError(t, mix.Traits{Colour: "white", Strength: 60}.Check())
 }
+
+// Every limit of a resin's sheet, from both sides.
+func TestTheLimitsOfAResin(t *testing.T) {
+	fits := func(traits mix.Traits, p Part, wants ...Want) bool {
+		m := Resins([]mix.Material{{Name: "r", Traits: traits}}, wants, p)[0]
+		if !m.Fits {
+			assert.NotEmpty(t, m.Against)
+		}
+		return m.Fits
+	}
+	assert.True(t, fits(mix.Traits{MinSection: 2}, Part{Thinnest: 2}))
+	assert.False(t, fits(mix.Traits{MinSection: 2}, Part{Thinnest: 1.99}))
+	assert.True(t, fits(mix.Traits{MinSection: 2}, Part{}), "a part that nobody measured rules nothing out")
+	assert.True(t, fits(mix.Traits{MaxSection: 20}, Part{Thickest: 20}))
+	assert.False(t, fits(mix.Traits{MaxSection: 20}, Part{Thickest: 20.1}))
+	assert.True(t, fits(mix.Traits{}, Part{Thickest: 80}), "a sheet that says nothing of thick sections")
+	assert.True(t, fits(mix.Traits{Heat: hot}, Part{}, Heat))
+	assert.False(t, fits(mix.Traits{Heat: hot - 1}, Part{}, Heat))
+	assert.True(t, fits(mix.Traits{Strength: strong}, Part{}, Strong))
+	assert.False(t, fits(mix.Traits{Strength: strong - 1}, Part{}, Strong))
+	assert.False(t, fits(mix.Traits{}, Part{}, Outdoor))
+	assert.True(t, fits(mix.Traits{Outdoor: true}, Part{}, Outdoor))
+	assert.False(t, fits(mix.Traits{Flexible: true}, Part{}, Rigid))
+	assert.False(t, fits(mix.Traits{Clear: true}, Part{}, Clear, Flexible), "one wish that fails is enough")
+}
+
+// Those that fit come first, and none is lost or named twice.
+func TestAShelfIsPutInOrder(t *testing.T) {
+	got := Resins(resins, []Want{Flexible}, Part{})
+	assert.Len(t, got, len(resins))
+	assert.Equal(t, "soft", got[0].Name)
+	seen := map[int]bool{}
+	for i, m := range got {
+		assert.Equal(t, resins[m.Index].Name, m.Name, "the place on the shelf goes along")
+		assert.False(t, seen[m.Index])
+		seen[m.Index] = true
+		if i > 0 {
+			assert.False(t, m.Fits && !got[i-1].Fits)
+		}
+	}
+	failed := Rubbers(rubbers, nil, inhibit.Metal, func(r string) (bool, bool) { return r == "tin", false })
+	for _, m := range failed {
+		assert.Equal(t, m.Name != "tin", m.Fits, "a test that did not cure rules it out, whatever the table says")
+	}
+}
