@@ -24,10 +24,12 @@ func (s *Server) ListKinds(context.Context, ListKindsRequestObject) (ListKindsRe
 		kinds.Poured:  MouldKindFeedPoured,
 	}
 	for _, k := range kinds.Built {
-		out = append(
-			out,
-			MouldKind{Kind: string(k.Key), Name: k.Name, What: k.What, Halves: k.Halves, Sided: k.Sided, Feed: feeds[k.Resin]},
-		)
+		kind := MouldKind{Kind: string(k.Key), Name: k.Name, What: k.What, Halves: k.Halves, Sided: k.Sided, Feed: feeds[k.Resin]}
+		if k.Shelled {
+			skin := kinds.UsualSkin
+			kind.Skin = &skin
+		}
+		out = append(out, kind)
 	}
 	return out, nil
 }

@@ -2121,6 +2121,11 @@ export interface components {
             sided: boolean;
             /** @enum {string} */
             feed: "sprued" | "pressed" | "poured";
+            /**
+             * Format: double
+             * @description mm of rubber between part and shell, unless the design says otherwise; left out for kinds without one
+             */
+            skin?: number;
         };
         /** @description One filling with rubber. Volume, mixed and mixes are left out until the rubber is divided. */
         Pour: {

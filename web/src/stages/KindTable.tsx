@@ -77,7 +77,7 @@ export function KindTable({ job, at, onPick }: Props) {
         ))}
       </ol>
       <p className="soft">
-        The least score is the best: hours of the whole order, a litre of rubber counted as 1.4 h, an hour of waiting as a tenth. Minutes
+        The least score is the best: hours of the whole order, with rubber, waiting and scrap counted as hours; open one to see how. Minutes
         are common practice, no source.
       </p>
     </>

@@ -17,6 +17,7 @@ export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
   const { build, stage } = work
   const kind = study?.mould.kind ?? ''
   const kinds = useKinds()
+  const skin = kinds.find((k) => k.kind === kind)?.skin
   return (
     <>
       <h2>Built as</h2>
@@ -27,12 +28,12 @@ export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
         onChange={(e) => set({ kind: e.currentTarget.value })}
         data={kinds.map((k) => ({ value: k.kind, label: k.name }))}
       />
-      {kind === 'shell' && (
+      {skin !== undefined && (
         <MeasureInput
           compact
           label="Rubber in the shell"
           kind="length"
-          value={design.skin ?? 11}
+          value={design.skin || skin}
           onChange={(v) => v !== null && set({ skin: v })}
         />
       )}
