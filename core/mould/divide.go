@@ -66,19 +66,7 @@ func (p Plan) Divide(d pieces.Plan) Plan {
 		if sum <= 0 || !p.Kind.Halves {
 			break
 		}
-		share := derive.Of(
-			quantity.Volume,
-			p.Rubber.Value*q.Volume/sum,
-			"rubber × piece / all pieces",
-			p.Rubber.As("rubber"),
-			derive.From(
-				"piece",
-				quantity.Volume,
-				q.Volume/1000,
-				"sum over the triangles of its closed surface",
-			),
-			derive.From("all pieces", quantity.Volume, sum/1000, "the same"),
-		).
+		share := p.shareOf(q, sum).
 			Noted(fmt.Sprintf("The surfaces were taken on a lattice of %.2g mm and make up the box to %.2g %%.", d.Cell, 100*d.Error()))
 		known = append(known, kinds.Piece{Name: q.Name, Volume: share})
 	}
@@ -125,19 +113,7 @@ func (p Plan) Bodies() (out []Body) {
 		sum += q.Volume
 	}
 	for _, q := range p.Division.Pieces {
-		v := derive.Of(
-			quantity.Volume,
-			p.Rubber.Value*q.Volume/sum,
-			"rubber × piece / all pieces",
-			p.Rubber.As("rubber"),
-			derive.From(
-				"piece",
-				quantity.Volume,
-				q.Volume/1000,
-				"sum over the triangles of its closed surface",
-			),
-			derive.From("all pieces", quantity.Volume, sum/1000, "the same"),
-		)
+		v := p.shareOf(q, sum)
 		out = append(out, Body{q.Name, q.Draw, q.Order, q.Mesh, v, q.Catches, q.Stripped})
 	}
 	return out
@@ -185,3 +161,12 @@ func FiguresOf(d pieces.Plan) Figures {
 
 // Frame is that of the draw.
 func (p Plan) Frame() grid.Frame { return p.Cavities.Frame }
+
+// shareOf is a piece's part of the rubber, in proportion to its closed surface;
+// sum is that of all pieces, mm³.
+func (p Plan) shareOf(q pieces.Piece, sum float64) derive.Number {
+	return derive.Of(quantity.Volume, p.Rubber.Value*q.Volume/sum, "rubber × piece / all pieces",
+		p.Rubber.As("rubber"),
+		derive.From("piece", quantity.Volume, q.Volume/1000, "sum over the triangles of its closed surface"),
+		derive.From("all pieces", quantity.Volume, sum/1000, "the same"))
+}

@@ -8,7 +8,6 @@ import (
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 	"bathyform/core/mould"
-	"bathyform/core/outline"
 	"bathyform/core/part"
 	"bathyform/core/plane"
 	"bathyform/core/practice"
@@ -37,36 +36,14 @@ func planned(t *testing.T, m *mesh.Mesh) mould.Plan {
 	return p
 }
 
-// rings reads a sheet back, as another program would, and returns the areas
-// of its closed outlines.
-func rings(t *testing.T, data []byte) (areas []float64) {
-	t.Helper()
-	d, err := outline.Parse(data)
-	require.NoError(t, err)
-	for _, r := range d.Rings {
-		areas = append(areas, math.Abs(plane.Area(r)))
-	}
-	return areas
-}
-
-func contains(t *testing.T, areas []float64, want float64) {
-	t.Helper()
-	for _, a := range areas {
-		if math.Abs(a-want) <= 1e-3*want {
-			return
-		}
-	}
-	assert.Fail(t, "not on the sheet", "%.1f mm² among %v", want, areas)
-}
-
 func TestBoardsComeOutAtTheirTrueSize(t *testing.T) {
 	p := planned(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}))
 	s := sheet.Boards(p.Box.Panels, house.PanelThick, 23, p.Box.Height.Value)
 	for form, data := range map[string][]byte{"SVG": s.SVG(), "DXF": s.DXF()} {
-		areas := rings(t, data)
-		contains(t, areas, 84*63) // long wall: 60 + 2 × 12 by 20 + 13 + 20 and 10 of freeboard
-		contains(t, areas, 74*63) // end wall, over the long ones
-		contains(t, areas, 94*74) // base
+		areas := sheet.Rings(t, data)
+		sheet.Contains(t, areas, 84*63) // long wall: 60 + 2 × 12 by 20 + 13 + 20 and 10 of freeboard
+		sheet.Contains(t, areas, 74*63) // end wall, over the long ones
+		sheet.Contains(t, areas, 94*74) // base
 		assert.NotEmpty(t, areas, form)
 	}
 	assert.Contains(t, string(s.DXF()), "AC1009")
@@ -80,9 +57,9 @@ func TestThePartingBoardHasThePartsOutline(t *testing.T) {
 	require.NoError(t, err)
 	s := sheet.PartingBoard([]plane.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}, frame, m.Section(r3.Vec{Z: 1}, p.Parting.Height))
 	for _, data := range [][]byte{s.SVG(), s.DXF()} {
-		areas := rings(t, data)
-		contains(t, areas, 64*64)
-		contains(t, areas, 90*400*math.Sin(2*math.Pi/180))
+		areas := sheet.Rings(t, data)
+		sheet.Contains(t, areas, 64*64)
+		sheet.Contains(t, areas, 90*400*math.Sin(2*math.Pi/180))
 	}
 }
 

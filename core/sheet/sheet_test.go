@@ -25,9 +25,9 @@ import (
 
 var house = practice.Usual()
 
-// rings reads a sheet back, as another program would, and returns the areas
+// Rings reads a sheet back, as another program would, and returns the areas
 // of its closed outlines.
-func rings(t *testing.T, data []byte) (areas []float64) {
+func Rings(t *testing.T, data []byte) (areas []float64) {
 	t.Helper()
 	d, err := outline.Parse(data)
 	require.NoError(t, err)
@@ -37,7 +37,8 @@ func rings(t *testing.T, data []byte) (areas []float64) {
 	return areas
 }
 
-func contains(t *testing.T, areas []float64, want float64) {
+// Contains holds an area against those on a sheet.
+func Contains(t *testing.T, areas []float64, want float64) {
 	t.Helper()
 	for _, a := range areas {
 		if math.Abs(a-want) <= 1e-3*want {
@@ -52,8 +53,8 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 	require.NoError(t, err)
 	l, err := gang.Lay(shape, gang.Ask{Count: 4, Gap: 8, Edge: 12})
 	require.NoError(t, err)
-	areas := rings(t, GangPlan(l, shape).DXF())
-	contains(t, areas, l.Wide*l.Deep)
+	areas := Rings(t, GangPlan(l, shape).DXF())
+	Contains(t, areas, l.Wide*l.Deep)
 	n := 0
 	for _, a := range areas {
 		if math.Abs(a-1200) < 2 {
@@ -63,7 +64,7 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 	assert.Equal(t, 4, n)
 	round, err := gang.Lay(shape, gang.Ask{Count: 3, Pot: 200, Gap: 8, Edge: 12})
 	require.NoError(t, err)
-	contains(t, rings(t, GangPlan(round, shape).SVG()), math.Pi/4*round.Diameter*round.Diameter)
+	Contains(t, Rings(t, GangPlan(round, shape).SVG()), math.Pi/4*round.Diameter*round.Diameter)
 }
 
 func TestSheetsAreSoundXML(t *testing.T) {
@@ -86,13 +87,13 @@ func TestSheetsAreSoundXML(t *testing.T) {
 
 func TestFingersOfNeighbouringWallsInterlock(t *testing.T) {
 	s := Jointed(80, 50, 60, 5, 20, 53)
-	areas := rings(t, s.DXF())
-	contains(t, areas, 90*60) // the base
+	areas := Rings(t, s.DXF())
+	Contains(t, areas, 90*60) // the base
 	// a wall with its first finger out and its neighbour with it in fill each other's edge
 	long, end := fingered(90, 60, 5, 5, true), fingered(60, 60, 5, 5, false)
 	assert.InDelta(t, 90*60-2*(2*12*5), plane.Area(long), 1e-9, "two notches of twelve on each side")
 	assert.InDelta(t, 60*60-2*(3*12*5), plane.Area(end), 1e-9, "three of them on its neighbour")
-	contains(t, areas, math.Abs(plane.Area(long)))
+	Contains(t, areas, math.Abs(plane.Area(long)))
 	assert.Contains(t, string(s.SVG()), "20.0 mm")
 }
 
@@ -114,11 +115,11 @@ func TestAStripIsAsLongAsItsWall(t *testing.T) {
 	b, err := box.Of(box.Sleeve, box.Ask{Hull: []plane.Point{{0, 0}, {60, 0}, {60, 20}, {0, 20}}, Beside: 12})
 	require.NoError(t, err)
 	s := Bent(b, 63, 25)
-	contains(t, rings(t, s.SVG()), (b.Wall+25)*63)
+	Contains(t, Rings(t, s.SVG()), (b.Wall+25)*63)
 	low, high := s.Bounds()
 	assert.Greater(t, high[0]-low[0], b.Wall)
-	contains(t, rings(t, BlankingEnd(b, 80, 40).DXF()), min(b.Wide, b.Deep)*40)
-	contains(t, rings(t, Plates(b, 20).DXF()), (b.Wide+40)*(b.Deep+40))
+	Contains(t, Rings(t, BlankingEnd(b, 80, 40).DXF()), min(b.Wide, b.Deep)*40)
+	Contains(t, Rings(t, Plates(b, 20).DXF()), (b.Wide+40)*(b.Deep+40))
 }
 
 func TestGuidesOfABlock(t *testing.T) {
@@ -127,11 +128,11 @@ func TestGuidesOfABlock(t *testing.T) {
 	require.NoError(t, err)
 	walls := []plane.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}
 	g := slit.Lay(p, walls, true)
-	areas := rings(t, Wrap(g).DXF())
-	contains(t, areas, 4*64*g.Height)
+	areas := Rings(t, Wrap(g).DXF())
+	Contains(t, areas, 4*64*g.Height)
 	assert.Contains(t, string(Wrap(g).SVG()), "hinge: do not cut")
 	fins := Fins(p, 12)
-	strips := rings(t, fins.DXF())
+	strips := Rings(t, fins.DXF())
 	require.Len(t, strips, 1)
 	assert.InEpsilon(t, 2*math.Pi*20, strips[0]/12, 0.06, "as long as the line round the part")
 	keyed := Sheet{Name: "board"}.Keyed(p.Keys.Keys)
@@ -139,5 +140,5 @@ func TestGuidesOfABlock(t *testing.T) {
 	assert.Len(t, keyed.Texts, 1, "the odd one is named")
 	f, err := Flange(m, r3.Vec{Z: 1})
 	require.NoError(t, err)
-	contains(t, rings(t, f.DXF()), math.Pi*45*45)
+	Contains(t, Rings(t, f.DXF()), math.Pi*45*45)
 }
