@@ -3,8 +3,10 @@ package main
 import (
 	"fmt"
 	"io"
+	"slices"
 
 	"bathyform/core/draw"
+	"bathyform/core/strip"
 
 	"github.com/spf13/cobra"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -18,6 +20,8 @@ type drawing struct {
 	Area     float64     `json:"undercut_area_mm2"`
 	Sealed   float64     `json:"sealed_mm3"`
 	Spaces   []spaceJSON `json:"spaces"`
+	Opens    bool        `json:"opens"`
+	Locks    []lockJSON  `json:"locks"`
 }
 
 type spaceJSON struct {
@@ -33,6 +37,7 @@ func drawCommand() *cobra.Command {
 	var unit, dir string
 	var cell float64
 	var oneSided, asJSON bool
+	var rubber rubberFlags
 	cmd := &cobra.Command{
 		Use:   "draw FILE",
 		Short: "Find the rubber that is locked when the part and its mould are drawn apart",
@@ -52,12 +57,20 @@ func drawCommand() *cobra.Command {
 			if r.Flat() {
 				return fmt.Errorf("%s: the mesh encloses no volume, so there is nothing to draw", args[0])
 			}
+			stands, pulls, err := rubber.strength()
+			if err != nil {
+				return err
+			}
 			a, err := draw.Analyse(m, along, draw.Options{Cell: cell, OneSided: oneSided})
 			if err != nil {
 				return err
 			}
+			locks := drawLocks(a, stands, pulls)
+			if err := another(cmd.Context(), m, a, stands, pulls, false, locks); err != nil {
+				return err
+			}
 			if !asJSON {
-				return listSpaces(cmd.OutOrStdout(), a)
+				return listSpaces(cmd.OutOrStdout(), a, locks)
 			}
 			out := drawing{
 				Cell:     a.Cell,
@@ -66,6 +79,8 @@ func drawCommand() *cobra.Command {
 				Area:     a.Faces.Locked,
 				Sealed:   a.Sealed,
 				Spaces:   []spaceJSON{},
+				Locks:    locks,
+				Opens:    !slices.ContainsFunc(locks, func(l lockJSON) bool { return l.Answer != strip.Strips }),
 			}
 			if !out.Undercut {
 				out.Area = 0 // specks of facets that lock no rubber
@@ -82,10 +97,11 @@ func drawCommand() *cobra.Command {
 	f.Float64Var(&cell, "cell", 0, "side of a column in mm (a 128th of the longest side)")
 	f.BoolVar(&oneSided, "one-sided", false, "a mould of one piece, which the part leaves one way only")
 	f.BoolVar(&asJSON, "json", false, "print JSON for scripts")
+	rubber.add(f)
 	return cmd
 }
 
-func listSpaces(w io.Writer, a draw.Analysis) error {
+func listSpaces(w io.Writer, a draw.Analysis, locks []lockJSON) error {
 	if !a.Undercut() {
 		_, err := fmt.Fprintln(w, "nothing is locked: the part draws")
 		return err
@@ -93,9 +109,9 @@ func listSpaces(w io.Writer, a draw.Analysis) error {
 	if _, err := fmt.Fprintf(w, "%.4g mL of rubber is locked, in %d places\n", a.Volume/1000, len(a.Spaces)); err != nil {
 		return err
 	}
-	for _, s := range a.Spaces {
+	for i, s := range a.Spaces {
 		at := func(v r3.Vec) string { return fmt.Sprintf("%.4g, %.4g, %.4g", v.X, v.Y, v.Z) }
-		if _, err := fmt.Fprintf(w, "%10.4g mL at %s, %.3g mm deep\n", s.Volume/1000, at(s.Centre), s.Depth); err != nil {
+		if _, err := fmt.Fprintf(w, "%10.4g mL at %s, %.3g mm deep: %s\n", s.Volume/1000, at(s.Centre), s.Depth, locks[i]); err != nil {
 			return err
 		}
 	}

@@ -28,7 +28,7 @@ func main() {
 	root.AddCommand(
 		demoCommand(),
 		serveCommand(),
-		inspectCommand(),
+		inspectCommand(), wallsCommand(),
 		trapCommand(),
 		drawCommand(),
 		piecesCommand(),

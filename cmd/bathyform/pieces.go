@@ -6,9 +6,9 @@ import (
 	"path/filepath"
 	"strings"
 
+	"bathyform/core/draw"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
-	"bathyform/core/strip"
 
 	"github.com/spf13/cobra"
 )
@@ -18,7 +18,9 @@ type inPieces struct {
 	Box    float64     `json:"box_mm3"`
 	Part   float64     `json:"part_mm3"`
 	Cell   float64     `json:"cell_mm"`
+	Opens  bool        `json:"opens"`
 	Pieces []pieceJSON `json:"pieces"`
+	Locks  []lockJSON  `json:"locks"`
 }
 
 type pieceJSON struct {
@@ -35,12 +37,17 @@ func piecesCommand() *cobra.Command {
 	var unit, dir, out string
 	var clearance, parting float64
 	var halvesOnly, asJSON bool
+	var rubber rubberFlags
 	cmd := &cobra.Command{
 		Use:   "pieces FILE",
 		Short: "Divide the rubber round a part into pieces that come away, and write each as STL",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			along, err := parsePoint("--draw", dir)
+			if err != nil {
+				return err
+			}
+			stands, pulls, err := rubber.strength()
 			if err != nil {
 				return err
 			}
@@ -58,8 +65,8 @@ func piecesCommand() *cobra.Command {
 				Draw:       along,
 				Clearance:  practice.Usual().Clearance,
 				HalvesOnly: halvesOnly,
-				Rubber:     strip.Rubber{Shore: 30, Elongation: 300},
-				Wanted:     40,
+				Rubber:     stands,
+				Wanted:     pulls,
 			}
 			if cmd.Flags().Changed("clearance") {
 				c.Clearance = practice.Clearance{Beside: clearance, Below: clearance, Above: clearance}
@@ -71,7 +78,17 @@ func piecesCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			return writePieces(cmd, p, out, asJSON)
+			locks := pieceLocks(p)
+			if !p.Opens() {
+				a, err := draw.Analyse(m, along, draw.Options{})
+				if err != nil {
+					return err
+				}
+				if err := another(cmd.Context(), m, a, stands, pulls, true, locks); err != nil {
+					return err
+				}
+			}
+			return writePieces(cmd, p, locks, out, asJSON)
 		},
 	}
 	f := cmd.Flags()
@@ -82,14 +99,15 @@ func piecesCommand() *cobra.Command {
 	f.BoolVar(&halvesOnly, "halves-only", false, "no side pieces: what is undercut is stripped")
 	f.StringVar(&out, "out", ".", "folder for the pieces")
 	f.BoolVar(&asJSON, "json", false, "print JSON for scripts")
+	rubber.add(f)
 	return cmd
 }
 
-func writePieces(cmd *cobra.Command, p pieces.Plan, dir string, asJSON bool) error {
+func writePieces(cmd *cobra.Command, p pieces.Plan, locks []lockJSON, dir string, asJSON bool) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
-	out := inPieces{Box: p.Volume, Part: p.Part, Cell: p.Cell, Pieces: []pieceJSON{}}
+	out := inPieces{Box: p.Volume, Part: p.Part, Cell: p.Cell, Opens: p.Opens(), Locks: locks, Pieces: []pieceJSON{}}
 	for _, q := range p.Pieces {
 		file := filepath.Join(dir, strings.ToLower(strings.ReplaceAll(q.Name, " ", "-"))+".stl")
 		if err := os.WriteFile(file, q.Mesh.WriteSTL(), 0o644); err != nil {
@@ -115,6 +133,15 @@ func writePieces(cmd *cobra.Command, p pieces.Plan, dir string, asJSON bool) err
 		if _, err := fmt.Fprintf(w, "%d  %-8s %8.4g mL  %s%s\n", q.Order, q.Name, q.Volume/1000, q.File, note); err != nil {
 			return err
 		}
+	}
+	for _, l := range locks {
+		if _, err := fmt.Fprintf(w, "   %.3g mL locked in %s: %s\n", l.Volume/1000, l.Piece, l); err != nil {
+			return err
+		}
+	}
+	if !out.Opens {
+		_, err := fmt.Fprintln(w, "THE MOULD DOES NOT OPEN as it is: see what is locked")
+		return err
 	}
 	return nil
 }

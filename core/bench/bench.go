@@ -129,9 +129,6 @@ func Wears(rubber *mix.Material) life.Rubber {
 	return life.Rubber{Family: t.Family, Shore: t.Shore, Clear: t.Clear}
 }
 
-// fineParts is how many times the longest edge of the fine mesh goes into the part.
-const fineParts = 36
-
 // remember works a question out for everyone: who asked first may leave.
 func remember[K comparable, V any](m *memo.Memo[K, V], key K, work func() (V, error)) (V, error) {
 	return m.Get(context.Background(), key, func(context.Context) (V, error) { return work() })
@@ -145,12 +142,7 @@ func sure[K comparable, V any](m *memo.Memo[K, V], key K, work func() V) V {
 
 // Fine is the master's surface in triangles small enough to colour one by one.
 func (m *Master) Fine() *mesh.Mesh {
-	return sure(&m.fine, struct{}{}, func() *mesh.Mesh {
-		box := m.Part.Mesh.Bounds()
-		size := r3.Sub(box.Max, box.Min)
-		fine, _ := m.Part.Mesh.Refined(max(size.X, size.Y, size.Z) / fineParts)
-		return fine
-	})
+	return sure(&m.fine, struct{}{}, func() *mesh.Mesh { return thick.Fine(m.Part.Mesh) })
 }
 
 // Thickness is the thickness of the fine mesh's triangles.

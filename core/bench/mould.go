@@ -177,9 +177,7 @@ func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) 
 	if err != nil {
 		return c, err
 	}
-	judge := survey.Judge
-	beside := q.Design.Clearance.Beside
-	c.Locked = survey.Locks(judge(a, q.Rubber, beside, q.wanted()), q.Design.Sides)
+	c.Locked = survey.Locks(survey.Judge(a, q.Rubber, q.wanted()), q.Design.Sides)
 	if k.OnBoard {
 		back := r3.Scale(-1, dir) // the side that lies on the board, and by which the part leaves
 		c.Back = survey.BackShare(m.Fine(), a.Plan, back).Value
@@ -187,7 +185,7 @@ func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) 
 		if err != nil {
 			return c, err
 		}
-		c.Overhang = survey.Locks(judge(one, q.Rubber, beside, q.wanted()), nil)
+		c.Overhang = survey.Locks(survey.Judge(one, q.Rubber, q.wanted()), nil)
 	}
 	if thickness || k.Resin == kinds.Pressed {
 		c.Median = m.Thickness().Median

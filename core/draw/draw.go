@@ -43,6 +43,11 @@ type Space struct {
 	Centre  r3.Vec  // centroid, mesh coordinates
 	Deepest r3.Vec  // mesh coordinates
 	Out     r3.Vec  // unit vector from Deepest the way out
+	Lo, Hi  float64 // reach along the draw, in the frame, mm
+
+	Form
+	Leave
+	Up, Down Pass // of a collar, as it leaves with the upper half or the lower
 }
 
 // Class is how a face comes away.
@@ -85,6 +90,10 @@ type Analysis struct {
 	Draft   Draft
 	Outline Outline
 	Classes []Class // of each triangle, what most of it is
+	Low     float64 // of the part along the draw, in the frame, mm
+
+	OneSided bool
+	locked   *locked
 }
 
 // Undercut reports whether anything is locked.
@@ -96,8 +105,8 @@ func Analyse(m *mesh.Mesh, dir r3.Vec, opt Options) (Analysis, error) {
 	if err != nil {
 		return Analysis{}, err
 	}
-	a := Analysis{Dir: v.frame.Up, Cell: v.cols.Cell, Height: v.high - v.low, Plan: v.shadow(), Outline: v.outline()}
-	a.Spaces, a.Sealed = v.spaces()
+	a := Analysis{Dir: v.frame.Up, Cell: v.cols.Cell, Height: v.high - v.low, Low: v.low, OneSided: v.oneSided, Plan: v.shadow(), Outline: v.outline()}
+	a.Spaces, a.Sealed, a.locked = v.spaces()
 	for _, s := range a.Spaces {
 		a.Volume += s.Volume
 	}

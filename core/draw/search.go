@@ -109,15 +109,29 @@ func judge(ctx context.Context, m *mesh.Mesh, dirs []r3.Vec, cell, volume float6
 	return out, err
 }
 
+// Undercut is how much rubber is locked along a direction, mm³, good to a cell.
+func Undercut(m *mesh.Mesh, dir r3.Vec, cell float64) (float64, error) {
+	v, err := look(m, dir, Options{Cell: cell})
+	if err != nil {
+		return 0, err
+	}
+	return v.locks(), nil
+}
+
+// locks is the volume of all locked stretches, mm³, good to a cell.
+func (v *view) locks() (volume float64) {
+	for _, g := range v.gaps {
+		volume += (g.hi - g.lo) * v.cols.Cell * v.cols.Cell
+	}
+	return volume
+}
+
 func weigh(m *mesh.Mesh, dir r3.Vec, cell, volume float64) (Offer, error) {
 	v, err := look(m, dir, Options{Cell: cell})
 	if err != nil {
 		return Offer{}, err
 	}
-	o := Offer{Dir: v.frame.Up, Height: v.high - v.low, Outline: v.outline()}
-	for _, g := range v.gaps {
-		o.Undercut += (g.hi - g.lo) * cell * cell
-	}
+	o := Offer{Dir: v.frame.Up, Height: v.high - v.low, Outline: v.outline(), Undercut: v.locks()}
 	// Weights: an undercut of a tenth of the part outweighs any line; a line
 	// off its plane by a tenth of the part outweighs a third more of its
 	// length or height. Common practice puts them in this order.

@@ -5,18 +5,22 @@ import (
 	"math"
 	"slices"
 
+	"bathyform/core/grid"
+
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // spaces gathers the locked stretches into bodies: neighbouring columns whose
 // stretches overlap belong together. Hollows without a way out are summed
 // apart; no rubber gets there.
-func (v *view) spaces() (out []Space, sealed float64) {
+func (v *view) spaces() (out []Space, sealed float64, where *locked) {
+	where = &locked{frame: v.frame, cell: v.cols.Cell, x0: v.cols.X0, y0: v.cols.Y0, nx: v.cols.NX, ny: v.cols.NY}
 	if len(v.gaps) == 0 {
-		return nil, 0
+		return nil, 0, where
 	}
 	body := v.bodies()
 	travel := v.travel(body)
+	forms := v.forms(body)
 	type sums struct{ volume, x, y, z, lo, hi float64 }
 	all := make(map[int32]*sums)
 	v.pieces(body, func(root int32, x, y, area float64, lo, hi float64) {
@@ -30,18 +34,36 @@ func (v *view) spaces() (out []Space, sealed float64) {
 		b.x, b.y, b.z = b.x+vol*x, b.y+vol*y, b.z+vol*(lo+hi)/2
 		b.lo, b.hi = min(b.lo, lo), max(b.hi, hi)
 	})
+	gapsOf := make(map[int32][]int32)
+	for i, root := range body {
+		gapsOf[root] = append(gapsOf[root], int32(i))
+	}
+	type found struct {
+		Space
+		root int32
+	}
+	var list []found
 	for root, b := range all {
 		way, ok := travel[root]
 		switch {
 		case !ok:
 			sealed += b.volume
 		case way.depth > v.tolerance():
-			out = append(out, Space{Volume: b.volume, Depth: way.depth, Opening: way.opening, Height: b.hi - b.lo,
+			s := Space{Volume: b.volume, Depth: way.depth, Opening: way.opening, Height: b.hi - b.lo, Lo: b.lo, Hi: b.hi,
 				Centre:  v.frame.Out(r3.Vec{X: b.x / b.volume, Y: b.y / b.volume, Z: b.z / b.volume}),
-				Deepest: v.frame.Out(way.deepest), Out: v.frame.Out(way.out)})
+				Deepest: v.frame.Out(way.deepest), Out: v.frame.Out(way.out), Form: forms[root]}
+			hints := []r3.Vec{way.out}
+			for _, m := range s.Mouths {
+				hints = append(hints, m.facing)
+			}
+			s.Leave = v.leave(gapsOf[root], s.Mouths, hints)
+			if s.Round() || s.Bored() {
+				s.Up, s.Down = v.passes(gapsOf[root], s.Bored())
+			}
+			list = append(list, found{s, root})
 		}
 	}
-	slices.SortFunc(out, func(a, b Space) int {
+	slices.SortFunc(list, func(a, b found) int {
 		return cmp.Or(
 			cmp.Compare(b.Volume, a.Volume),
 			cmp.Compare(a.Centre.X, b.Centre.X),
@@ -49,7 +71,69 @@ func (v *view) spaces() (out []Space, sealed float64) {
 			cmp.Compare(a.Centre.Z, b.Centre.Z),
 		)
 	})
-	return out, sealed
+	index := make(map[int32]int32, len(list))
+	for i, f := range list {
+		out = append(out, f.Space)
+		index[f.root] = int32(i)
+	}
+	where.take(v, body, index)
+	return out, sealed, where
+}
+
+// locked remembers which place lies in which of the spaces.
+type locked struct {
+	frame  grid.Frame
+	cell   float64
+	x0, y0 float64
+	nx, ny int
+	start  []int32
+	spans  []span // of column c are spans[start[c]:start[c+1]]
+}
+
+// span is a locked stretch of a column and the space that it belongs to, -1
+// for a hollow that no rubber reaches.
+type span struct {
+	space  int32
+	lo, hi float64
+}
+
+func (l *locked) take(v *view, body []int32, index map[int32]int32) {
+	l.start = v.start
+	l.spans = make([]span, len(v.gaps))
+	for i, g := range v.gaps {
+		l.spans[i] = span{-1, g.lo, g.hi}
+		if at, ok := index[body[i]]; ok {
+			l.spans[i].space = at
+		}
+	}
+}
+
+// SpaceAt returns the index of the space that a place of the part's frame
+// lies in, good to a cell across the draw; -1 for none.
+func (a Analysis) SpaceAt(q r3.Vec) int {
+	l := a.locked
+	cx, cy := int(math.Floor((q.X-l.x0)/l.cell)), int(math.Floor((q.Y-l.y0)/l.cell))
+	look := func(x, y int) int {
+		if len(l.start) == 0 || x < 0 || y < 0 || x >= l.nx || y >= l.ny {
+			return -1
+		}
+		c := y*l.nx + x
+		for _, s := range l.spans[l.start[c]:l.start[c+1]] {
+			if q.Z >= s.lo && q.Z <= s.hi && s.space >= 0 {
+				return int(s.space)
+			}
+		}
+		return -1
+	}
+	if at := look(cx, cy); at >= 0 {
+		return at
+	}
+	for _, d := range around {
+		if at := look(cx+d[0], cy+d[1]); at >= 0 {
+			return at
+		}
+	}
+	return -1
 }
 
 // finer is how many lines are drawn through a column that the edge of a body

@@ -3,6 +3,8 @@ package draw
 import (
 	"container/heap"
 	"math"
+	"runtime"
+	"sync"
 
 	"bathyform/core/grid"
 
@@ -26,8 +28,28 @@ func (v *view) travel(body []int32) map[int32]way {
 	s := v.slice()
 	out := make(map[int32]way)
 	best := make(map[int32]deep)
+	found := make([]map[int32]deep, s.count)
+	opens := make([]map[int32]way, s.count)
+	workers := max(1, min(runtime.GOMAXPROCS(0), 8))
+	var wg sync.WaitGroup
+	for w := range workers {
+		wg.Go(func() {
+			mine := *s // with a scratch of its own
+			mine.voxel = make([]int32, len(s.voxel))
+			for k := w; k < s.count; k += workers {
+				opens[k] = make(map[int32]way)
+				found[k] = mine.spread(k, body, opens[k])
+			}
+		})
+	}
+	wg.Wait()
 	for k := range s.count {
-		for _, d := range s.spread(k, body, out) {
+		for root, w := range opens[k] {
+			sum := out[root]
+			sum.opening += w.opening
+			out[root] = sum
+		}
+		for _, d := range found[k] {
 			if b, ok := best[d.body]; !ok || d.rank > b.rank {
 				best[d.body] = d
 			}

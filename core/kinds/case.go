@@ -76,8 +76,11 @@ func twoParts(c Case) (s Suit) {
 	byAnswer := map[strip.Answer][]strip.Lock{}
 	for _, l := range c.Locked {
 		answer := l.Answer
-		if l.Said && answer == strip.SidePiece {
+		switch {
+		case l.Said && l.Mode != strip.Threaded && holds(l):
 			answer = strip.Slit
+		case holds(l):
+			answer = strip.SidePiece
 		}
 		byAnswer[answer] = append(byAnswer[answer], l)
 	}
@@ -104,7 +107,7 @@ func twoParts(c Case) (s Suit) {
 		one, many string
 	}{
 		{strip.Slit, "undercut-wants-a-slit", "undercut wants a slit in the rubber.", "undercuts want slits in the rubber."},
-		{strip.Fill, "undercut-wants-filling", "undercut is to be filled on the master first.", "undercuts are to be " +
+		{strip.Plug, "undercut-wants-filling", "undercut is to be filled on the master first.", "undercuts are to be " +
 			"filled on the master first."},
 	} {
 		if all := byAnswer[way.answer]; len(all) > 0 {
@@ -125,6 +128,12 @@ func twoParts(c Case) (s Suit) {
 		s.For = append(s.For, "What is undercut strips out of this rubber.")
 	}
 	return s
+}
+
+// holds reports whether a lock keeps two halves shut: neither stripping nor a
+// slit nor a little filling opens it.
+func holds(l strip.Lock) bool {
+	return l.Answer != strip.Strips && l.Answer != strip.Slit && (l.Answer != strip.Plug || l.Volume > strip.Small)
 }
 
 // sprued adds what speaks against filling thin, wide parts through a sprue.

@@ -26,7 +26,11 @@ func lump() Case {
 func locked(answers ...strip.Answer) []strip.Lock {
 	var out []strip.Lock
 	for _, a := range answers {
-		out = append(out, strip.Lock{Volume: 1000, Answer: a})
+		l := strip.Lock{Volume: 1000, Answer: a}
+		if a == strip.Plug {
+			l.Volume = strip.Small // a larger one holds the halves
+		}
+		out = append(out, l)
 	}
 	return out
 }
@@ -85,11 +89,15 @@ func TestEachKindIsHeldAgainstThePart(t *testing.T) {
 		{Clay, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) },
 			func(c *Case) { c.Locked = locked(strip.Strips) }},
 		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) },
-			func(c *Case) { c.Locked = locked(strip.Fill, strip.Slit) }},
+			func(c *Case) { c.Locked = locked(strip.Plug, strip.Slit) }},
+		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = []strip.Lock{{Volume: 61, Answer: strip.Plug}} },
+			func(c *Case) { c.Locked = locked(strip.Plug, strip.Slit) }},
+		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = []strip.Lock{{Volume: 900, Mode: strip.Threaded, Answer: strip.SidePiece, Said: true}} },
+			func(c *Case) { c.Locked = []strip.Lock{{Volume: 900, Mode: strip.Lip, Answer: strip.SidePiece, Said: true}} }},
 		{Squeeze, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) }, nil},
 		{Shell, "undercut-wants-a-slit", finding.Watch, func(c *Case) { c.Locked = locked(strip.Slit) },
-			func(c *Case) { c.Locked = locked(strip.Fill) }},
-		{Shell, "undercut-wants-filling", finding.Watch, func(c *Case) { c.Locked = locked(strip.Fill) },
+			func(c *Case) { c.Locked = locked(strip.Plug) }},
+		{Shell, "undercut-wants-filling", finding.Watch, func(c *Case) { c.Locked = locked(strip.Plug) },
 			func(c *Case) { c.Locked = locked(strip.Slit) }},
 	} {
 		t.Run(fmt.Sprintf("%s/%s", c.kind.Key, c.code), func(t *testing.T) {
@@ -263,7 +271,7 @@ func TestEveryJudgementHasACodeAndAReason(t *testing.T) {
 	code := regexp.MustCompile(`^[a-z]+(-[a-z]+)*$`)
 	for _, median := range []float64{0, 1, 4, 9} {
 		for _, off := range []float64{0, 2} {
-			for _, locks := range [][]strip.Lock{nil, locked(strip.Strips), locked(strip.Slit, strip.Fill, strip.SidePiece)} {
+			for _, locks := range [][]strip.Lock{nil, locked(strip.Strips), locked(strip.Slit, strip.Plug, strip.SidePiece)} {
 				for _, r := range []*mix.Material{nil, rubber(8), rubber(0)} {
 					c := Case{
 						Known:    true,

@@ -38,7 +38,7 @@ var OpenFace = &Kind{
 			held := 0
 			var at strip.Lock
 			for _, l := range c.Overhang {
-				if l.Answer == strip.SidePiece || l.Answer == strip.Slit {
+				if holds(l) || l.Answer == strip.Slit {
 					if held == 0 {
 						at = l
 					}

@@ -7,7 +7,6 @@ import (
 	"bathyform/core/finding"
 	"bathyform/core/finish"
 	"bathyform/core/quantity"
-	"bathyform/core/strip"
 	"bathyform/core/tone"
 )
 
@@ -23,7 +22,7 @@ var Pieces = &Kind{
 		}
 		hard := 0
 		for _, l := range c.Locked {
-			if l.Answer == strip.SidePiece {
+			if holds(l) {
 				hard++
 			}
 		}

@@ -2,8 +2,12 @@ package mesh
 
 import "gonum.org/v1/gonum/spatial/r3"
 
-// mostRefined bounds the triangles that Refined makes.
-const mostRefined = 400_000
+// mostRefined is how many triangles Refined makes at most: where it would be
+// more, edges stay longer. A mesh that has more already is left as it is.
+const (
+	mostRefined = 60_000
+	longer      = 1.4 // times the edges, when there were too many
+)
 
 // Refined returns the same surface with no edge longer than longest, so that
 // what is found out triangle by triangle shows on large flat faces as well.
@@ -22,11 +26,21 @@ func (m *Mesh) Refined(longest float64) (fine *Mesh, of []int32) {
 		a, b, c := m.Corners(t)
 		rough = rough || long(a, b) || long(b, c) || long(c, a)
 	}
-	if !rough || !(longest > 0) {
+	if !rough || !(longest > 0) || len(m.Triangles) >= mostRefined {
 		return m, of
 	}
+	for {
+		if fine, of, ok := m.refined(longest); ok {
+			return fine, of
+		}
+		longest *= longer
+	}
+}
+
+// refined is not ok where it comes to too many triangles.
+func (m *Mesh) refined(longest float64) (fine *Mesh, of []int32, ok bool) {
+	limit := longest * longest
 	fine = &Mesh{Vertices: append([]r3.Vec(nil), m.Vertices...)}
-	of = of[:0]
 	middle := make(map[[2]int32]int32)
 	half := func(i, j int32) int32 {
 		key := [2]int32{min(i, j), max(i, j)}
@@ -57,7 +71,10 @@ func (m *Mesh) Refined(longest float64) (fine *Mesh, of []int32) {
 					best, at = d, k
 				}
 			}
-			if at < 0 || len(fine.Triangles) > mostRefined {
+			if len(fine.Triangles)+len(todo) > mostRefined {
+				return nil, nil, false
+			}
+			if at < 0 {
 				fine.Triangles = append(fine.Triangles, p.tri)
 				of = append(of, p.of)
 				continue
@@ -67,5 +84,5 @@ func (m *Mesh) Refined(longest float64) (fine *Mesh, of []int32) {
 			todo = append(todo, piece{[3]int32{i, h, k}, p.of}, piece{[3]int32{h, j, k}, p.of})
 		}
 	}
-	return fine, of
+	return fine, of, true
 }

@@ -108,6 +108,13 @@ func grow(b r3.Box, p r3.Vec) r3.Box {
 // Nearest returns the point of the surface nearest to p among the triangles
 // that use lets pass, and its triangle; -1 when none is nearer than within.
 func (t *Tree) Nearest(p r3.Vec, within float64, use func(triangle int32) bool) (at r3.Vec, triangle int32) {
+	return t.Near(p, within, 0, use)
+}
+
+// Near is Nearest to within a share of the distance, for a place that many
+// triangles are about as near to: it does not look into the difference.
+func (t *Tree) Near(p r3.Vec, within, slack float64, use func(triangle int32) bool) (at r3.Vec, triangle int32) {
+	share := (1 - slack) * (1 - slack)
 	triangle = -1
 	if len(t.nodes) == 0 {
 		return at, triangle
@@ -118,7 +125,7 @@ func (t *Tree) Nearest(p r3.Vec, within float64, use func(triangle int32) bool) 
 	for n > 0 {
 		n--
 		node := &t.nodes[stack[n]]
-		if boxDist2(&node.box, p) >= limit {
+		if boxDist2(&node.box, p) >= share*limit {
 			continue
 		}
 		if node.left < 0 {

@@ -1,7 +1,10 @@
 package pieces
 
 import (
+	"context"
+
 	"bathyform/core/grid"
+	"bathyform/core/parallel"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -12,6 +15,17 @@ type division struct {
 	sheet *sheet
 	sides []side
 	owner []int16
+	kept  map[int]int16 // locked points that one half holds, on whichever side of the sheet they lie
+}
+
+// keep leaves a locked space to the halves that let go of it most easily.
+func (d *division) keep(s space) {
+	if d.kept == nil {
+		d.kept = make(map[int]int16)
+	}
+	for i, half := range s.kept {
+		d.kept[s.points[i]] = half
+	}
 }
 
 // divide gives every point to the part, a side piece or a half.
@@ -24,7 +38,7 @@ func (d *division) divide() {
 			locked[p] = sideFirst + int16(n)
 		}
 	}
-	for j := range d.NY {
+	rows(d.NY, func(j int) {
 		for i := range d.NX {
 			for k := range d.NZ {
 				p := d.Index(i, j, k)
@@ -39,7 +53,15 @@ func (d *division) divide() {
 				}
 			}
 		}
-	}
+	})
+}
+
+// rows does the same to n rows of the lattice on all processors.
+func rows(n int, work func(j int)) {
+	_ = parallel.Each(context.Background(), n, n, func(j int) error {
+		work(j)
+		return nil
+	}, nil)
 }
 
 func (d *division) rubber(p int, at r3.Vec, solid []bool, locked map[int]int16) int16 {
@@ -50,6 +72,9 @@ func (d *division) rubber(p int, at r3.Vec, solid []bool, locked map[int]int16) 
 		if s := &d.sides[n]; s.depth(at) < 0 && d.leaves(at, s.dir, solid) {
 			return sideFirst + int16(n)
 		}
+	}
+	if half, ok := d.kept[p]; ok {
+		return half
 	}
 	if at.Z > d.sheet.at(at) {
 		return upper
@@ -124,15 +149,20 @@ func (d *division) gather() (changed bool) {
 // mostlyFreed is the share of an undercut from which side pieces free it.
 const mostlyFreed = 0.8
 
-// filled is the share of a locked space that side pieces fill.
-func (d *division) filled(s space) float64 {
+// filled is the share of a locked space that side pieces fill, and which of
+// them fills the most.
+func (d *division) filled(s space) (by int16, share float64) {
 	filled := 0
+	each := make(map[int16]int)
 	for _, p := range s.points {
-		if d.owner[p] >= sideFirst {
+		if o := d.owner[p]; o >= sideFirst {
 			filled++
+			if each[o]++; by == 0 || each[o] > each[by] || each[o] == each[by] && o < by {
+				by = o
+			}
 		}
 	}
-	return float64(filled) / float64(len(s.points))
+	return by, float64(filled) / float64(len(s.points))
 }
 
 // field is how far a place is outside an owner's body, the part left aside.
@@ -180,7 +210,7 @@ func (d *division) hit(who int16, i, j, k, axis int, forward bool) grid.Hit {
 			hi = share
 		}
 		if d.field(who, r3.Add(from, r3.Scale(hi, along))) >= 0 {
-			for range 30 {
+			for range 20 { // a millionth of a cell
 				mid := (lo + hi) / 2
 				if d.field(who, r3.Add(from, r3.Scale(mid, along))) < 0 {
 					lo = mid

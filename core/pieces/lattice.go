@@ -1,10 +1,12 @@
 package pieces
 
 import (
+	"context"
 	"math"
 
 	"bathyform/core/grid"
 	"bathyform/core/mesh"
+	"bathyform/core/parallel"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -48,7 +50,7 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 	b.part = make([]bool, b.Points())
 	n := [3]int{b.NX, b.NY, b.NZ}
 	low := [3]float64{b.Low.X, b.Low.Y, b.Low.Z}
-	for axis := range 3 {
+	if err := parallel.Each(context.Background(), 3, 3, func(axis int) error {
 		u, v := (axis+1)%3, (axis+2)%3 // turned in a ring, so that the mesh keeps its orientation
 		turned := make([]r3.Vec, len(at))
 		for i, p := range at {
@@ -57,7 +59,7 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 		}
 		cols, err := grid.LayColumns(turned, m.Triangles, cell)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		b.lines[axis] = make([][]crossing, n[u]*n[v])
 		var hits []grid.Crossing
@@ -75,6 +77,9 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 				b.lines[axis][q*n[u]+p] = outer(hits)
 			}
 		}
+		return nil
+	}, nil); err != nil {
+		return nil, err
 	}
 	for j := range b.NY {
 		for i := range b.NX {
@@ -157,10 +162,10 @@ func (b *block) steps() [6]int {
 func (b *block) eroded(holds func(index int) bool) []bool {
 	out := make([]bool, b.Points())
 	steps := b.steps()
-	for j := 1; j < b.NY-1; j++ {
+	rows(b.NY-2, func(j int) {
 		for i := 1; i < b.NX-1; i++ {
 			for k := 1; k < b.NZ-1; k++ {
-				p := b.Index(i, j, k)
+				p := b.Index(i, j+1, k)
 				sure := holds(p)
 				for _, s := range steps {
 					sure = sure && holds(p+s)
@@ -168,7 +173,7 @@ func (b *block) eroded(holds func(index int) bool) []bool {
 				out[p] = sure
 			}
 		}
-	}
+	})
 	return out
 }
 

@@ -10,12 +10,14 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"runtime"
 	"slices"
 
 	"bathyform/core/draw"
 	"bathyform/core/grid"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
+	"bathyform/core/parallel"
 	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
@@ -50,11 +52,24 @@ type Told struct {
 
 // Undercut is one locked space and what becomes of it.
 type Undercut struct {
-	At      r3.Vec // its middle, mesh coordinates
-	Volume  float64
-	Answer  strip.Answer
-	Freed   bool // a side piece fills most of it
-	Decided bool // by the caster
+	At      r3.Vec  // its middle, mesh coordinates
+	Volume  float64 // mm³
+	Verdict strip.Verdict
+	Answer  strip.Answer // what is done about it here
+	By      string       // the piece that holds it
+	Decided bool         // by the caster
+}
+
+// Opens reports whether the rubber lets go of it: it strips, or pieces that
+// leave fill it.
+func (u Undercut) Opens() bool {
+	return u.Answer == strip.Strips || u.Answer == strip.SidePiece || u.Answer == strip.Split
+}
+
+// Opens reports whether the mould opens: every undercut strips or is filled
+// by pieces that leave, and no piece catches.
+func (p Plan) Opens() bool {
+	return !slices.ContainsFunc(p.Locked, func(u Undercut) bool { return !u.Opens() })
 }
 
 // DefaultCells is the resolution when none is asked for.
@@ -183,7 +198,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	d := &division{block: b, sheet: s}
 	plan.Open, plan.Holes = s.Open, s.Holes
 	told("looking for side pieces")
-	w, err := wanting(m, b, frame, c)
+	w, err := wanting(m, b, s, frame, c)
 	if err != nil {
 		return plan, err
 	}
@@ -195,35 +210,38 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		return plan, err
 	}
 	s.keys, plan.sheet = plan.Keys.Keys, s
+	for _, sp := range w.whose {
+		d.keep(sp)
+	}
 	d.divide()
 	for range 6 {
 		if !d.gather() { // a crumb may have touched another
 			break
 		}
 	}
+	type turn struct {
+		who  int16
+		name string
+		dir  r3.Vec
+	}
+	turns := []turn{}
+	for n := range d.sides {
+		turns = append(turns, turn{sideFirst + int16(n), fmt.Sprintf("Side %d", n+1), d.sides[n].dir})
+	}
+	turns = append(turns, turn{upper, "Half A", r3.Vec{Z: 1}}, turn{lower, "Half B", r3.Vec{Z: -1}})
+	plan.Pieces = make([]Piece, len(turns))
+	told("shaping the pieces")
+	if err := parallel.Each(ctx, len(turns), runtime.GOMAXPROCS(0), func(i int) error {
+		plan.Pieces[i] = d.piece(turns[i].who, turns[i].name, turns[i].dir, frame, i+1)
+		return nil
+	}, func(_, to int) { told(fmt.Sprintf("%d of %d pieces are shaped", to, len(turns))) }); err != nil {
+		plan.Pieces = nil
+		return plan, err
+	}
 	plan.Locked = w.all
 	for i, sp := range w.whose {
-		share := d.filled(sp)
-		plan.Locked[i].Freed = share >= mostlyFreed
-		if share > 0 && share < mostlyFreed {
-			plan.Left = append(plan.Left, frame.Out(sp.centre))
-		}
+		d.settle(&plan, &plan.Locked[i], sp)
 	}
-	order := 1
-	for n := range d.sides {
-		told(fmt.Sprintf("shaping side piece %d", n+1))
-		plan.Pieces = append(plan.Pieces, d.piece(sideFirst+int16(n), fmt.Sprintf("Side %d", n+1), d.sides[n].dir, frame, order))
-		order++
-		if err := ctx.Err(); err != nil {
-			return plan, err
-		}
-	}
-	told("shaping the halves")
-	plan.Pieces = append(
-		plan.Pieces,
-		d.piece(upper, "Half A", r3.Vec{Z: 1}, frame, order),
-		d.piece(lower, "Half B", r3.Vec{Z: -1}, frame, order+1),
-	)
 	return plan, ctx.Err()
 }
 
@@ -258,18 +276,18 @@ type wants struct {
 const least = 8
 
 // wanting judges every locked space by the rubber, unless the caster has said.
-func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error) {
+func wanting(m *mesh.Mesh, b *block, sheet *sheet, frame grid.Frame, c Choices) (wants, error) {
 	var out wants
 	a, err := draw.Analyse(m, c.Draw, draw.Options{})
 	if err != nil {
 		return out, err
 	}
-	locked := slices.DeleteFunc(b.locked(), func(sp space) bool { return len(sp.points) < least })
+	locked := b.lockedBy(a)
 	said := make(map[int]Told)
 	for _, t := range c.Sides {
 		best, far := -1, math.Inf(1)
-		for i, sp := range locked {
-			if d := r3.Norm(r3.Sub(frame.In(t.At), sp.centre)); d < far {
+		for i, known := range a.Spaces {
+			if d := r3.Norm(r3.Sub(t.At, known.Centre)); d < far && len(locked[i].points) >= least {
 				best, far = i, d
 			}
 		}
@@ -277,38 +295,19 @@ func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error)
 			said[best] = t
 		}
 	}
-	for i, sp := range locked {
-		nearest, far := -1, math.Inf(1)
-		for i, known := range a.Spaces {
-			if d := r3.Norm(r3.Sub(frame.In(known.Centre), sp.centre)); d < far {
-				nearest, far = i, d
-			}
-		}
-		if nearest < 0 {
+	for i, known := range a.Spaces {
+		sp := locked[i]
+		if len(sp.points) < least {
 			continue
 		}
-		known := a.Spaces[nearest]
-		v := strip.Judge(
-			strip.Undercut{
-				Depth:   known.Depth,
-				Opening: known.Opening,
-				Volume:  known.Volume,
-				Wall:    c.Clearance.Beside,
-				Reach:   max(known.Height, a.Height/2),
-			},
-			c.Rubber,
-			c.Wanted,
-		)
+		v := strip.Judge(a, known, sheet.held, c.Rubber, c.Wanted)
+		other, both := strip.In(1-v.Half, a, known, sheet.held, c.Rubber, c.Wanted)
+		if !both || v.Answer != strip.Strips || other.Answer != strip.Strips { // where both let go, the sheet may cut it anywhere
+			sp.whole(v.Half)
+		}
+		split := v.Answer == strip.Split && sp.shared(known, frame, sheet)
 		t, decided := said[i]
-		out.all = append(
-			out.all,
-			Undercut{
-				At:      frame.Out(sp.centre),
-				Volume:  float64(len(sp.points)) * b.Cell * b.Cell * b.Cell,
-				Answer:  v.Answer,
-				Decided: decided,
-			},
-		)
+		out.all = append(out.all, Undercut{At: known.Centre, Volume: known.Volume, Verdict: v, Answer: v.Answer, Decided: decided})
 		out.whose = append(out.whose, sp)
 		switch {
 		case decided && t.Strip:
@@ -326,19 +325,19 @@ func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error)
 			}
 			out.forced = append(out.forced, b.shape(free, dir, nil))
 			continue
-		case !decided && v.Answer != strip.SidePiece:
+		case !decided && (v.Answer == strip.Strips || split || v.Answer == strip.Plug && known.Volume <= strip.Small):
 			continue
 		}
 		out.spaces = append(out.spaces, sp)
-		hint := frame.In(known.Out)
-		hint.Z = 0
-		if r3.Norm(hint) > 0.5 {
-			out.hints = append(out.hints, r3.Unit(hint))
+		for _, hint := range []r3.Vec{known.Out, known.Side} {
+			if hint = frame.In(hint); math.Abs(hint.Z) < 0.9 && r3.Norm(hint) > 0.5 {
+				hint.Z = 0
+				out.hints = append(out.hints, r3.Unit(hint))
+			}
 		}
 		// straight out from the middle of the part as well
-		radial := sp.centre
 		middle := r3.Scale(0.5, r3.Add(b.box.Min, b.box.Max))
-		radial = r3.Sub(radial, middle)
+		radial := r3.Sub(sp.centre, middle)
 		radial.Z = 0
 		if r3.Norm(radial) > b.Cell {
 			out.hints = append(out.hints, r3.Unit(radial))
@@ -346,6 +345,53 @@ func wanting(m *mesh.Mesh, b *block, frame grid.Frame, c Choices) (wants, error)
 	}
 	return out, nil
 }
+
+// held tells which half's rubber a mouth opens to, now that the parting is laid.
+func (s *sheet) held(m draw.Mouth) (upper, lower bool) {
+	over, under := m.Above, m.Below
+	beside := m.Area - over - under
+	var high, low float64
+	for _, r := range m.Beside {
+		z := s.at(r3.Vec{X: r.X, Y: r.Y})
+		high += max(0, r.Hi-max(r.Lo, z))
+		low += max(0, min(r.Hi, z)-r.Lo)
+	}
+	if high+low > 0 {
+		over += beside * high / (high + low)
+		under += beside * low / (high + low)
+	}
+	const some = 0.02 // of a mouth
+	return over > some*m.Area, under > some*m.Area
+}
+
+// settle says what becomes of an undercut in the finished division.
+func (d *division) settle(plan *Plan, u *Undercut, sp space) {
+	u.By = u.Verdict.Half.String()
+	by, share := d.filled(sp)
+	if u.Answer == strip.Strips && share == 0 {
+		return
+	}
+	if share >= mostlyFreed {
+		u.By = plan.Pieces[by-sideFirst].Name
+		if plan.Pieces[by-sideFirst].Catches <= catchesLess*plan.Pieces[by-sideFirst].Volume {
+			u.Answer = strip.SidePiece
+			return
+		}
+	}
+	if share > 0 && share < mostlyFreed {
+		plan.Left = append(plan.Left, u.At)
+	}
+	if u.Answer == strip.SidePiece || u.Answer == strip.Split { // none was made that leaves
+		u.Answer = strip.Plug
+		if u.Verdict.Mode == strip.Threaded {
+			u.Answer = strip.Slit
+		}
+	}
+}
+
+// catchesLess is the share of a side piece that may meet something as it
+// leaves: the lattice's own roughness.
+const catchesLess = 0.01
 
 // leastFreed is the share of an undercut that a side piece of the caster's
 // own must free to be of use.

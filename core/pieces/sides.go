@@ -1,11 +1,13 @@
 package pieces
 
 import (
-	"cmp"
 	"math"
 	"slices"
 
+	"bathyform/core/draw"
+	"bathyform/core/grid"
 	"bathyform/core/plane"
+	"bathyform/core/strip"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -14,7 +16,7 @@ import (
 const (
 	seat      = 1.5  // mm that a side piece is wider than the undercut it fills
 	taper     = 0.07 // as a tangent, 4 degrees: how its sides open on the way out
-	freedFrom = 0.96 // share of a space that a direction must free to free it
+	freedFrom = 0.9  // share of a space that a direction must free to free it
 	mostCuts  = 4    // directions that one space may be divided between
 	farOff    = 5.0  // mm outside a piece, from which nobody asks how far exactly
 	turns     = 24   // directions tried all round the draw
@@ -26,7 +28,40 @@ const (
 // space is a body of lattice points that are locked along the draw.
 type space struct {
 	points []int
+	at     []r3.Vec // of each point, in the frame
 	centre r3.Vec
+	kept   []int16 // of each point: the half that holds it where no side piece does; nil for as the sheet cuts it
+}
+
+// whole leaves all of a space to one half.
+func (s *space) whole(h strip.Half) {
+	s.kept = make([]int16, len(s.points))
+	for i := range s.kept {
+		s.kept[i] = upper + int16(h)
+	}
+}
+
+// shared divides a hole between the halves, each by its own end of it; it
+// reports whether the parting lets each have one.
+func (s *space) shared(known draw.Space, frame grid.Frame, sheet *sheet) bool {
+	a, b := known.Mouths[0], known.Mouths[1]
+	upperA, lowerA := sheet.held(a)
+	upperB, lowerB := sheet.held(b)
+	switch {
+	case upperA && lowerB:
+	case upperB && lowerA:
+		a, b = b, a
+	default:
+		return false
+	}
+	high, low := frame.In(a.Centre), frame.In(b.Centre)
+	for i, at := range s.at {
+		s.kept[i] = upper
+		if r3.Norm2(r3.Sub(at, low)) < r3.Norm2(r3.Sub(at, high)) {
+			s.kept[i] = lower
+		}
+	}
+	return true
 }
 
 // side is a piece that fills undercuts and leaves sideways, before the halves.
@@ -46,43 +81,33 @@ type shared struct {
 	at     float64
 }
 
-// locked gathers the points with part above and below them into bodies.
-func (b *block) locked() []space {
-	gap := make([]bool, b.Points())
+// lockedBy gives every point with part above and below it to the space of a
+// draw that it lies in.
+func (b *block) lockedBy(a draw.Analysis) []space {
+	out := make([]space, len(a.Spaces))
 	for c, line := range b.lines[2] {
 		for g := 1; g+1 < len(line); g += 2 {
 			from := max(0, int(math.Ceil((line[g].at-b.Low.Z)/b.Cell)))
 			to := min(b.NZ-1, int(math.Floor((line[g+1].at-b.Low.Z)/b.Cell)))
 			for k := from; k <= to; k++ {
 				p := c*b.NZ + k
-				gap[p] = !b.part[p]
-			}
-		}
-	}
-	var out []space
-	steps := b.steps()
-	for p := range gap {
-		if !gap[p] {
-			continue
-		}
-		gap[p] = false
-		points := []int{p}
-		for n := 0; n < len(points); n++ {
-			for _, s := range steps {
-				if q := points[n] + s; q >= 0 && q < len(gap) && gap[q] {
-					gap[q] = false
-					points = append(points, q)
+				if b.part[p] {
+					continue
+				}
+				q := b.point(p)
+				if at := a.SpaceAt(q); at >= 0 {
+					sp := &out[at]
+					sp.points, sp.at = append(sp.points, p), append(sp.at, q)
+					sp.centre = r3.Add(sp.centre, q)
 				}
 			}
 		}
-		sp := space{points: points}
-		for _, q := range points {
-			sp.centre = r3.Add(sp.centre, b.point(q))
-		}
-		sp.centre = r3.Scale(1/float64(len(points)), sp.centre)
-		out = append(out, sp)
 	}
-	slices.SortStableFunc(out, func(a, b space) int { return cmp.Compare(len(b.points), len(a.points)) })
+	for i := range out {
+		if n := len(out[i].points); n > 0 {
+			out[i].centre = r3.Scale(1/float64(n), out[i].centre)
+		}
+	}
 	return out
 }
 
@@ -157,7 +182,91 @@ func (b *block) sides(spaces []space, hints []r3.Vec) []side {
 		left = slices.DeleteFunc(left, func(i int) bool { return slices.Contains(frees, i) })
 	}
 	for _, i := range left {
-		out = append(out, b.divided(spaces[i], dirs, freed)...)
+		branches, ok := b.branches(spaces[i], dirs, freed)
+		if !ok {
+			branches = b.divided(spaces[i], dirs, freed)
+		}
+		out = append(out, branches...)
+	}
+	return out
+}
+
+// branches takes a space apart that is made of bores which run into one
+// another: the way that frees most of it has its bore to itself, and what is
+// left falls into stubs that each have a way of their own. It is not ok for a
+// space that is one all round, of which two ways free much the same.
+func (b *block) branches(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec) []int) (out []side, ok bool) {
+	sample := thinned(s.points, 1500)
+	var first r3.Vec
+	most := 0
+	for _, d := range dirs {
+		if n := len(freed(s, sample, d)); n > most+len(sample)/100 {
+			first, most = d, n
+		}
+	}
+	if most < len(sample)/10 {
+		return nil, false
+	}
+	taken := make(map[int]bool)
+	// along a face of the part, what lies in its mouth leaves sideways too; that is none of it
+	mine := slices.MaxFunc(b.bodies(freed(s, s.points, first)), func(a, b []int) int { return len(a) - len(b) })
+	for _, p := range mine {
+		taken[p] = true
+	}
+	stubs := b.bodies(slices.DeleteFunc(slices.Clone(s.points), func(p int) bool { return taken[p] }))
+	stubs = slices.DeleteFunc(stubs, func(points []int) bool { return len(points) < max(least, len(s.points)/100) })
+	if len(stubs) == 0 {
+		return nil, false
+	}
+	out = []side{b.shape(mine, first, nil)}
+	const distinct = 0.4 // of what one way frees that another may free as well
+	blocked := b.eroded(func(p int) bool { return b.part[p] || taken[p] })
+	for _, points := range stubs {
+		sample := thinned(points, 600)
+		var dir r3.Vec
+		frees := 0
+		for _, d := range dirs {
+			n := 0
+			for _, p := range sample {
+				if b.leaves(b.point(p), d, blocked) {
+					n++
+				}
+			}
+			if n > frees {
+				dir, frees = d, n
+			}
+		}
+		if float64(frees) < freedFrom*float64(len(sample)) ||
+			float64(len(freed(s, thinned(mine, 600), dir))) > distinct*float64(len(thinned(mine, 600))) {
+			return nil, false
+		}
+		out = append(out, b.shape(points, dir, nil))
+	}
+	return out, true
+}
+
+// bodies sorts points into those that hang together, in the order they come.
+func (b *block) bodies(points []int) (out [][]int) {
+	left := make(map[int]bool, len(points))
+	for _, p := range points {
+		left[p] = true
+	}
+	steps := b.steps()
+	for _, start := range points {
+		if !left[start] {
+			continue
+		}
+		delete(left, start)
+		body := []int{start}
+		for n := 0; n < len(body); n++ {
+			for _, s := range steps {
+				if q := body[n] + s; left[q] {
+					delete(left, q)
+					body = append(body, q)
+				}
+			}
+		}
+		out = append(out, body)
 	}
 	return out
 }
@@ -307,21 +416,28 @@ func (b *block) wallAlong(dir r3.Vec) float64 {
 func (s *side) depth(p r3.Vec) float64 {
 	along := r3.Dot(s.dir, p)
 	d := s.back - along
-	x, y := r3.Dot(s.across[0], p), r3.Dot(s.across[1], p)
-	open := taper * max(0, along-s.mouth)
-	for _, h := range s.planes {
-		d = max(d, h[0]*x+h[1]*y-h[2]-open)
-	}
-	if along > s.step-farOff { // square, wider, out to the wall
-		square := s.step - along
-		for n := 0; n < len(s.planes); n += len(s.planes) / 4 {
-			h := s.planes[n]
-			square = max(square, h[0]*x+h[1]*y-h[2]-open-step)
-		}
-		d = min(d, square)
-	}
 	for _, l := range s.shared {
 		d = max(d, r3.Dot(l.normal, p)-l.at)
 	}
-	return d
+	if d > farOff {
+		return d
+	}
+	x, y := r3.Dot(s.across[0], p), r3.Dot(s.across[1], p)
+	open := taper * max(0, along-s.mouth)
+	reach := func(every int) (far float64) {
+		far = math.Inf(-1)
+		for n := 0; n < len(s.planes); n += every {
+			h := &s.planes[n]
+			far = max(far, h[0]*x+h[1]*y-h[2])
+		}
+		return far - open
+	}
+	if along > s.step-farOff { // square, wider, out to the wall
+		square := max(s.step-along, reach(len(s.planes)/4)-step)
+		if square > d {
+			square = min(square, max(d, reach(1)))
+		}
+		return max(d, square)
+	}
+	return max(d, reach(1))
 }

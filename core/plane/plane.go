@@ -68,3 +68,12 @@ func Bounds(points []Point) (low, high Point) {
 	}
 	return low, high
 }
+
+// Perimeter is the length of a closed line.
+func Perimeter(r []Point) (sum float64) {
+	for i, p := range r {
+		q := r[(i+1)%len(r)]
+		sum += math.Hypot(q[0]-p[0], q[1]-p[1])
+	}
+	return sum
+}

@@ -1,102 +1,128 @@
-package strip
+package strip_test
 
 import (
+	"fmt"
+	"math"
 	"testing"
 
+	"bathyform/core/draw"
+	"bathyform/core/grid"
+	. "bathyform/core/grid/gridtest"
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+	"bathyform/core/strip"
+
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Worked figures of the bending and shear formulas: a skirt 10 thick and 30
-// long pulled away by 3 is strained by 3.333 %; 300 % elongation and a factor
-// of 4 allow 75 %.
-func TestStrainAgainstWorkedFigures(t *testing.T) {
-	soft := Rubber{Shore: 30, Elongation: 300}
-	v := Judge(Undercut{Depth: 3, Wall: 10, Reach: 30, Opening: 100, Volume: 500}, soft, 20)
-	assert.InEpsilon(t, 3.333, v.Strain.Value, 2e-4)
-	assert.InEpsilon(t, 75, v.Allowed.Value, 1e-9)
-	assert.Equal(t, Strips, v.Answer)
-}
+var usual = strip.Rubber{Shore: 30, Elongation: 300, Source: "a sheet"}
 
-func TestAnswersInSteps(t *testing.T) {
-	soft := Rubber{Shore: 20, Elongation: 400}
-	firm := Rubber{Shore: 40, Elongation: 200}
-	for _, c := range []struct {
-		name   string
-		u      Undercut
-		rubber Rubber
-		pulls  int
-		want   Answer
-	}{
-		{"a shallow groove", Undercut{Depth: 1, Wall: 12, Reach: 10, Opening: 80, Volume: 200}, soft, 30, Strips},
-		{"a deep groove in soft rubber", Undercut{Depth: 9, Wall: 12, Reach: 12, Opening: 600, Volume: 4000}, soft, 30, Strips},
-		{"the same in firm rubber", Undercut{Depth: 9, Wall: 12, Reach: 12, Opening: 600, Volume: 4000}, firm, 30, Slit},
-		{"a socket", Undercut{Depth: 18, Wall: 12, Reach: 9, Opening: 78, Volume: 1400}, firm, 30, SidePiece},
-		{"a pinhole", Undercut{Depth: 12, Wall: 12, Reach: 9, Opening: 3, Volume: 30}, firm, 30, Fill},
-		{"a socket, once only", Undercut{Depth: 18, Wall: 12, Reach: 9, Opening: 400, Volume: 1400}, soft, 1, Strips},
-	} {
-		assert.Equal(t, c.want, Judge(c.u, c.rubber, c.pulls).Answer, c.name)
-	}
-}
-
-func TestDeeperIsNeverEasier(t *testing.T) {
-	order := map[Answer]int{Strips: 0, Slit: 1, SidePiece: 2, Fill: 2}
-	last := 0
-	for depth := 0.0; depth < 40; depth += 0.5 {
-		v := Judge(Undercut{Depth: depth, Wall: 12, Reach: 15, Opening: 1000, Volume: 5000}, Rubber{Elongation: 300}, 20)
-		assert.GreaterOrEqual(t, order[v.Answer], last)
-		last = order[v.Answer]
-		if depth == 0 {
-			assert.Zero(t, v.Strain.Value)
+// judged are the verdicts on all that a part locks along a draw.
+func judged(t *testing.T, m *mesh.Mesh, dir r3.Vec) (out []strip.Verdict) {
+	t.Helper()
+	a, err := draw.Analyse(m, dir, draw.Options{})
+	require.NoError(t, err)
+	for _, s := range a.Spaces {
+		v := strip.Judge(a, s, strip.Anyhow, usual, 40)
+		if testing.Verbose() {
+			fmt.Printf("    %v vol %.0f depth %.1f travel %.1f (%.2f) height %.1f mouths %d holes %d side %.2f up %.1f/%.1f: %s %s %.1f%% of %.0f%% %s\n", t.Name(), s.Volume,
+				s.Depth, s.Travel, s.Share, s.Height, len(s.Mouths), s.Holes, s.Sideway, s.Up.Widest, s.Up.Mouth, v.Mode, v.Half, v.Strain.Value, v.Allowed.Value, v.Answer)
 		}
+		out = append(out, v)
 	}
-	assert.Equal(t, 2, last)
+	return out
 }
 
-// Every limit of the judgement, from both sides.
-func TestTheLimitsOfStripping(t *testing.T) {
-	// 300 % and a factor of 4: 75 %. Sheared, an undercut as deep as 0.75 of its wall.
-	r := Rubber{Shore: 30, Elongation: 300, Source: "a sheet"}
-	sheared := func(depth, opening, volume float64) Undercut {
-		return Undercut{Depth: depth, Wall: 10, Reach: 1, Opening: opening, Volume: volume}
-	}
+var (
+	alongX = V(1, 0, 0)
+	alongY = V(0, 1, 0)
+	alongZ = V(0, 0, 1)
+)
+
+// What is locked, and how, in ordinary things. Largest first.
+func TestOrdinaryThings(t *testing.T) {
 	for _, c := range []struct {
-		name  string
-		u     Undercut
-		pulls int
-		want  Answer
+		name      string
+		solid     grid.Field
+		low, high r3.Vec
+		draw      r3.Vec
+		want      []strip.Mode
 	}{
-		{"at the limit", sheared(7.5, 400, 900), 20, Strips},
-		{"over it", sheared(7.6, 400, 900), 20, Slit},
-		{"twice the limit", sheared(15, 400, 900), 20, Slit},
-		{"over twice", sheared(15.1, 400, 900), 20, SidePiece},
-		{"a peg: deeper than 1.2 of its mouth", sheared(12.1, 100, 900), 20, SidePiece},
-		{"no peg yet", sheared(12, 100, 900), 20, Slit},
-		{"small enough to fill", sheared(40, 2000, 60), 20, Fill},
-		{"too large to fill", sheared(40, 2000, 61), 20, SidePiece},
-		{"a pull or two allow twice as much", sheared(15, 400, 900), 2, Strips},
-		{"a third pull does not", sheared(15, 400, 900), 3, Slit},
+		{"ring lying", Ring(V(0, 0, 0), alongZ, 20, 5), V(-25, -25, -5), V(25, 25, 5), alongZ, nil},
+		{"ring upright", Ring(V(0, 0, 0), alongZ, 20, 5), V(-25, -25, -5), V(25, 25, 5), alongX, []strip.Mode{strip.Threaded}},
+		{"mug standing", Mug(30, 80, 5), V(-30, -30, 0), V(60, 30, 80), alongZ, []strip.Mode{strip.Threaded}},
+		{"mug on its side", Mug(30, 80, 5), V(-30, -30, 0), V(60, 30, 80), alongY, []strip.Mode{strip.Core}},
+		{"block with a hole across", Less(Block(V(-20, -20, -20), V(20, 20, 20)), Drum(V(-30, 0, 0), V(30, 0, 0), 6)), V(-20, -20, -20),
+			V(20, 20, 20), alongZ, []strip.Mode{strip.Threaded}},
+		{"block with crossed holes", Less(Block(V(-20, -20, -20), V(20, 20, 20)), Drum(V(-30, 0, 0), V(30, 0, 0), 6),
+			Drum(V(0, -30, 0), V(0, 30, 0), 6)), V(-20, -20, -20), V(20, 20, 20), alongZ, []strip.Mode{strip.Threaded}},
+		{"spool", Spool(20, 10, 6, 12), V(-20, -20, 0), V(20, 20, 24), alongZ, []strip.Mode{strip.Collar}},
+		{"table of two legs on a plate", All(Block(V(-30, -20, 0), V(30, 20, 4)), Block(V(-30, -20, 24), V(30, 20, 28)),
+			Drum(V(-15, 0, 0), V(-15, 0, 28), 4), Drum(V(15, 0, 0), V(15, 0, 28), 4)), V(-30, -20, 0), V(30, 20, 28), alongZ,
+			[]strip.Mode{strip.Threaded}},
+		{"pipe with a groove inside", Less(Drum(V(0, 0, 0), V(0, 0, 40), 20), Drum(V(0, 0, -1), V(0, 0, 41), 10),
+			Drum(V(0, 0, 15), V(0, 0, 25), 13)), V(-20, -20, 0), V(20, 20, 40), alongZ, []strip.Mode{strip.Collar}},
+		{"block with a slot in a side", Less(Block(V(-20, -20, -20), V(20, 20, 20)), Block(V(17, -30, -5), V(30, 30, 5))), V(-20, -20, -20),
+			V(20, 20, 20), alongZ, []strip.Mode{strip.Lip}},
+		{"cup on its side", Less(Drum(V(0, 0, 0), V(0, 0, 40), 20), Drum(V(0, 0, 4), V(0, 0, 41), 17)), V(-20, -20, 0), V(20, 20, 40),
+			alongX, []strip.Mode{strip.Core}},
+		{"block with a deep thin bore", Less(Block(V(-20, -20, -20), V(20, 20, 20)), Drum(V(-5, 0, 0), V(30, 0, 0), 2)), V(-20, -20, -20),
+			V(20, 20, 20), alongZ, []strip.Mode{strip.Core}},
+		{"chain link upright", All(Rod(V(-10, 0, -12), V(10, 0, -12), 4), Rod(V(-10, 0, 12), V(10, 0, 12), 4), Rod(V(-10, 0, -12), V(-10, 0, 12), 4),
+			Rod(V(10, 0, -12), V(10, 0, 12), 4)), V(-14, -4, -16), V(14, 4, 16), alongZ, []strip.Mode{strip.Threaded}},
+		{"hook upright", All(Rod(V(0, 0, -30), V(0, 0, 0), 4), Less(Ring(V(12, 0, 0), alongY, 12, 4), Block(V(12, -9, -30), V(40, 9, 0)))),
+			V(-4, -4, -34), V(28, 4, 16), alongX, []strip.Mode{strip.Lip, strip.Lip}},
 	} {
-		assert.Equal(t, c.want, Judge(c.u, r, c.pulls).Answer, c.name)
+		t.Run(c.name, func(t *testing.T) {
+			m := Mesh(c.solid, c.low, c.high, 90)
+			got := judged(t, m, c.draw)
+			var modes []strip.Mode
+			for _, v := range got {
+				modes = append(modes, v.Mode)
+			}
+			assert.Equal(t, c.want, modes)
+		})
 	}
-	allowed := func(u Undercut, pulls int) float64 { return Judge(u, r, pulls).Allowed.Value }
-	assert.InDelta(t, 75, allowed(sheared(5, 400, 900), 20), 1e-9)
-	assert.InDelta(t, 150, allowed(sheared(5, 400, 900), 2), 1e-9)
-	assert.InDelta(t, 50, allowed(sheared(10, 49.9, 900), 2), 1e-9, "notched: a mouth of less than half its depth squared")
-	assert.InDelta(t, 75, allowed(sheared(10, 50, 900), 20), 1e-9)
 }
 
-// The easier of two ways to give is taken: a thin wall is pulled away, a thick
-// one shears.
-func TestAWallGivesTheEasierWay(t *testing.T) {
-	r := Rubber{Elongation: 300}
-	bent := Judge(Undercut{Depth: 4, Wall: 6, Reach: 40, Opening: 200, Volume: 900}, r, 20)
-	assert.InEpsilon(t, 100*6*4/1600.0, bent.Strain.Value, 1e-12)
-	assert.Contains(t, bent.Strain.Formula, "arc")
-	sheared := Judge(Undercut{Depth: 4, Wall: 20, Reach: 8, Opening: 200, Volume: 900}, r, 20)
-	assert.InEpsilon(t, 100*4/20.0, sheared.Strain.Value, 1e-12)
-	assert.Contains(t, sheared.Strain.Formula, "sheared")
-	// the thickest wall that still strips, fed back in, just does
-	v := Judge(Undercut{Depth: 9, Wall: 12, Reach: 14, Opening: 600, Volume: 4000}, r, 20)
-	again := Judge(Undercut{Depth: 9, Wall: 0.999 * v.Wall, Reach: 14, Opening: 600, Volume: 4000}, r, 20)
-	assert.Equal(t, Strips, again.Answer)
+// Collars of five ratios against the ratio of the radii: a ring that passes a
+// head is stretched by R/r - 1 (models of stripping, closed form).
+func TestCollarsStretchByTheRatioOfTheRadii(t *testing.T) {
+	for _, c := range []struct {
+		neck   float64
+		strips bool
+	}{{18, true}, {15, true}, {10.6, false}, {6, false}, {1.5, false}} {
+		m := meshtest.Turned(180, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 6}, [2]float64{c.neck, 6}, [2]float64{c.neck, 26},
+			[2]float64{20, 26}, [2]float64{20, 32}, [2]float64{0, 32})
+		got := judged(t, m, alongZ)
+		require.Len(t, got, 1)
+		v := got[0]
+		assert.Equal(t, strip.Collar, v.Mode)
+		stretch := 20/c.neck - 1
+		u := 20 - c.neck
+		assert.InDelta(t, 100*(stretch+u*u/26/26), v.Strain.Value, 1+0.5*stretch, "neck %g", c.neck)
+		assert.Equal(t, c.strips, v.Answer == strip.Strips, "neck %g: %v", c.neck, v.Strain.Value)
+	}
 }
+
+// Cores of three depths: 3 w u / (2 d²) while they can swing, and hopeless
+// from there.
+func TestCoresSwingOrAreDragged(t *testing.T) {
+	for _, c := range []struct{ r, depth, want float64 }{
+		{2, 30, 100 * 3 * 16 / (2 * 900.0)},
+		{3, 24, 100 * 3 * 36 / (2 * 576.0)},
+		{17, 36, 100 * 3 * 34 * 34 / (2 * 1296.0)},
+	} {
+		outer := c.r + 6
+		m := meshtest.Turned(128, [2]float64{0, 0}, [2]float64{outer, 0}, [2]float64{outer, c.depth + 6}, [2]float64{c.r, c.depth + 6},
+			[2]float64{c.r, 6}, [2]float64{0, 6})
+		got := judged(t, m, alongX)
+		require.Len(t, got, 1)
+		assert.Equal(t, strip.Core, got[0].Mode)
+		assert.InEpsilon(t, c.want, got[0].Strain.Value, 0.12, "r %g depth %g", c.r, c.depth)
+	}
+}
+
+var _ = math.Pi

@@ -109,7 +109,7 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 	if q.Rubber != nil {
 		rubber = strings.ToLower(q.Rubber.Name[:1]) + q.Rubber.Name[1:]
 	}
-	for _, answer := range []strip.Answer{strip.SidePiece, strip.Fill, strip.Slit, strip.Strips} {
+	for _, answer := range []strip.Answer{strip.SidePiece, strip.Split, strip.Plug, strip.Slit, strip.Strips} {
 		var alike []Judged
 		var volume float64
 		for _, j := range s.Undercuts {
@@ -127,46 +127,39 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 				worst = j
 			}
 		}
-		v := worst.Verdict
 		f := finding.Finding{
 			Where:  at(worst.Centre),
 			Figure: finding.Of(quantity.Length, worst.Depth),
-			Source: "elongation at break with a safety factor, from memory",
-			Why: fmt.Sprintf(
-				"%s would be strained by %.0f %% of the %.0f %% that it may be, at the deepest.",
-				quantity.Sentence(rubber),
-				v.Strain.Value,
-				v.Allowed.Value,
-			),
+			Source: "how the rubber hangs together; elongation at break with a safety factor, from memory",
+			Why:    hold(rubber, worst),
 		}
 		what := fmt.Sprintf("An undercut of %.3g mL", volume/1000)
 		verb := "s"
 		if n := len(alike); n > 1 {
 			what, verb = fmt.Sprintf("%d undercuts, %.3g mL together,", n, volume/1000), ""
 		}
+		say := func(code string, severity finding.Severity, what, why string) {
+			f.Code, f.Severity, f.What = code, severity, what
+			f.Why += why
+		}
 		switch answer {
 		case strip.Strips:
-			f.Code, f.Severity, f.What = "undercut-strips", finding.Note, fmt.Sprintf("%s strip%s out of the rubber.", what, verb)
+			say("undercut-strips", finding.Note, fmt.Sprintf("%s strip%s out of the rubber.", what, verb), "")
 		case strip.Slit:
-			f.Code, f.Severity, f.What = "undercut-wants-a-slit", finding.Watch, fmt.Sprintf(
-				"%s strip%s only if the rubber is slit beside.",
-				what,
-				verb,
-			)
-			f.Why += " A slit closes again under clamping."
-		case strip.Fill:
-			f.Code, f.Severity, f.What = "undercut-wants-filling", finding.Watch, fmt.Sprintf(
-				"%s want%s filling on the master.",
-				what,
-				verb,
-			)
-			f.Why += " Too small for a piece of its own."
+			say("undercut-wants-a-slit", finding.Watch, fmt.Sprintf("%s strip%s only if the rubber is slit beside.", what, verb),
+				" A slit closes again under clamping.")
+		case strip.Plug:
+			severity, why := finding.Watch, " Too small for a piece of its own."
+			if worst.Volume > strip.Small {
+				severity, why = finding.Stop, " No way straight out of it leads past the part, so no side piece leaves: fill it on the "+
+					"master and drill the castings, draw it another way, or cut the rubber there."
+			}
+			say("undercut-wants-filling", severity, fmt.Sprintf("%s want%s filling on the master.", what, verb), why)
+		case strip.Split:
+			say("undercut-wants-a-split", finding.Stop, fmt.Sprintf("%s want%s the parting carried through, a side piece or another draw.", what, verb),
+				" Each half can keep its own end of the hole, if the parting passes it on either side.")
 		default:
-			f.Code, f.Severity, f.What = "undercut-wants-a-side-piece", finding.Stop, fmt.Sprintf(
-				"%s want%s a side piece or another draw.",
-				what,
-				verb,
-			)
+			say("undercut-wants-a-side-piece", finding.Stop, fmt.Sprintf("%s want%s a side piece or another draw.", what, verb), "")
 		}
 		add(f)
 	}
@@ -191,6 +184,24 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 			Source:   finding.CommonPractice,
 		})
 	}
+}
+
+// hold says in a sentence how a place holds the rubber.
+func hold(rubber string, j Judged) string {
+	v := j.Verdict
+	if v.Mode == strip.Threaded {
+		return "The rubber runs through the part and closes on itself there, as through a handle: no stretching frees it, only a cut, " +
+			"a piece that leaves another way, or another draw."
+	}
+	how := map[strip.Mode]string{
+		strip.Collar: "as a collar that has to pass what is wider",
+		strip.Core:   "as a core that has to swing out across itself",
+		strip.Lip:    "as a lip that has to bend away",
+	}[v.Mode]
+	if v.Strain.Value >= strip.Hopeless {
+		return fmt.Sprintf("%s would be strained beyond its own length, %s: hopeless, whatever rubber is taken.", quantity.Sentence(rubber), how)
+	}
+	return fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be, %s.", quantity.Sentence(rubber), v.Strain.Value, v.Allowed.Value, how)
 }
 
 func (s Survey) sectionFindings(q Question, h practice.House, add func(finding.Finding)) {

@@ -29,7 +29,6 @@ import (
 type Question struct {
 	Master        part.Master
 	Draw          r3.Vec  // the draw at hand
-	Beside        float64 // mm of rubber beside the part
 	Across        float64 // mm, the circle that the mould takes as it is planned; 0 for not planned
 	Rubber, Resin *mix.Material
 	Brief         design.Brief
@@ -75,7 +74,7 @@ func Make(q Question, seen *Seen, h practice.House) Survey {
 	var s Survey
 	if seen != nil {
 		s.Known, s.Seen = true, *seen
-		s.Undercuts = Judge(s.Draw, q.Rubber, q.Beside, q.Wanted)
+		s.Undercuts = Judge(s.Draw, q.Rubber, q.Wanted)
 		s.Bins = s.Thickness.Distribution(12)
 		if q.Resin != nil && q.Resin.Traits.MinSection > 0 {
 			s.Thin = s.Thickness.Narrow(s.Fine, q.Resin.Traits.MinSection)
@@ -122,20 +121,20 @@ type Judged struct {
 	Verdict strip.Verdict
 }
 
-// Judge weighs every locked place of a draw against a rubber, nil for a usual
-// one, with so much of it beside the part.
-func Judge(a draw.Analysis, rubber *mix.Material, beside float64, wanted int) []Judged {
-	r := Strength(rubber)
+// Judge weighs every locked place of a draw against a rubber, nil for a usual one.
+func Judge(a draw.Analysis, rubber *mix.Material, wanted int) []Judged {
+	return JudgeBy(a, Strength(rubber), wanted)
+}
+
+// JudgeBy weighs every locked place of a draw by what the rubber stands.
+func JudgeBy(a draw.Analysis, r strip.Rubber, wanted int) []Judged {
+	held := strip.Anyhow
+	if a.OneSided {
+		held = strip.OneWay
+	}
 	out := make([]Judged, len(a.Spaces))
 	for i, s := range a.Spaces {
-		out[i] = Judged{
-			s,
-			strip.Judge(
-				strip.Undercut{Depth: s.Depth, Opening: s.Opening, Volume: s.Volume, Wall: beside, Reach: math.Max(s.Height, a.Height/2)},
-				r,
-				wanted,
-			),
-		}
+		out[i] = Judged{s, strip.Judge(a, s, held, r, wanted)}
 	}
 	return out
 }
@@ -145,7 +144,7 @@ func Judge(a draw.Analysis, rubber *mix.Material, beside float64, wanted int) []
 func Locks(all []Judged, said []design.Side) []strip.Lock {
 	out := make([]strip.Lock, len(all))
 	for i, j := range all {
-		out[i] = strip.Lock{At: j.Centre, Volume: j.Volume, Answer: j.Verdict.Answer}
+		out[i] = strip.Lock{At: j.Centre, Volume: j.Volume, Mode: j.Verdict.Mode, Answer: j.Verdict.Answer}
 	}
 	for _, s := range said {
 		best, far := -1, math.Inf(1)
@@ -207,7 +206,7 @@ func (s Survey) prepCase(q Question) prep.Case {
 		c.Shrink = q.Resin.Traits.Shrink
 	}
 	for _, j := range s.Undercuts {
-		if j.Verdict.Answer == strip.Fill {
+		if j.Verdict.Answer == strip.Plug {
 			c.Fill++
 		}
 	}

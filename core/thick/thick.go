@@ -5,7 +5,9 @@
 // surface facing it (shrinking ball, after Ma, Bae and Choi 2012, from
 // memory). A ball follows tapers and rounds, where a ray straight through
 // would measure the slant; and because only a facing surface stops it, the
-// ball beside an edge does not call a thick block thin.
+// ball beside an edge does not call a thick block thin: the edge's own ball
+// is the neighbour's. Nothing is thicker than the largest ball that goes into
+// the part at all.
 package thick
 
 import (
@@ -20,14 +22,19 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// facing is the cosine of the angle between two outward normals beyond which
-// the surfaces face one another, 97 degrees: the two sides of a square edge,
-// or of a rounded one, do not; those of anything sharper do.
-const facing = -0.12
+// Cosines of the angle between two outward normals beyond which the surfaces
+// face one another. Of a part, 150 degrees: the sides of an edge do not, but
+// for a feather edge of less than 30 degrees, which is thin indeed. Of the
+// free space outside, 97 degrees: rubber has to run into a groove of any but
+// a square angle.
+const (
+	facing  = -0.866
+	grooves = -0.12
+)
 
 // Map is the thickness of a part.
 type Map struct {
-	Face []float64 // of each triangle at its middle, mm; +Inf where nothing faces it
+	Face []float64 // of each triangle at its middle, mm; +Inf where there is no inside
 	Area []float64 // of each triangle, mm²
 	stop []int32   // triangle that stops the ball of each, -1 for none
 
@@ -42,9 +49,23 @@ type Place struct {
 	Area      float64 // of surface that is about as thin or thick, mm²
 }
 
-// specks is the share of the surface that may be thinner than Thinnest:
-// single slivers of facets say nothing about a wall.
-const specks = 0.001
+// speck is the surface that a thin place must have, in squares of its own
+// thickness: single slivers of facets say nothing about a wall.
+const speck = 1.0
+
+// Fine is a part's surface in triangles small enough to be measured one by
+// one: their longest edge goes so often into the part.
+func Fine(m *mesh.Mesh) *mesh.Mesh {
+	box := m.Bounds()
+	size := r3.Sub(box.Max, box.Min)
+	fine, _ := m.Refined(max(size.X, size.Y, size.Z) / fineParts)
+	return fine
+}
+
+const fineParts = 36
+
+// Of measures a closed part as it comes.
+func Of(m *mesh.Mesh) Map { return Measure(Fine(m)) }
 
 // Measure takes the thickness of a closed part at the middle of every triangle.
 func Measure(m *mesh.Mesh) Map { return measure(m, math.Inf(1), false) }
@@ -79,16 +100,20 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 	var wg sync.WaitGroup
 	for range max(1, runtime.GOMAXPROCS(0)) {
 		wg.Go(func() {
+			angle := math.Acos(facing)
+			if outside {
+				angle = math.Acos(grooves)
+			}
 			for from := range next {
 				for k := from; k < min(from+chunk*run, n); k += run {
 					lead := int(order[k])
-					thickness, stop := ball(m, tree, normals, lead, most, outside)
+					thickness, stop := ball(m, tree, normals, lead, most, angle, outside)
 					out.Face[lead], out.stop[lead] = thickness, stop
 					for _, t := range order[k+1 : min(k+run, n)] {
 						var ok bool
 						out.stop[t] = stop
 						if out.Face[t], ok = beside(m, normals, int(t), lead, stop, thickness); !ok {
-							out.Face[t], out.stop[t] = ball(m, tree, normals, int(t), most, outside)
+							out.Face[t], out.stop[t] = ball(m, tree, normals, int(t), most, angle, outside)
 						}
 					}
 				}
@@ -100,7 +125,13 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 	}
 	close(next)
 	wg.Wait()
-	out.summarise(m)
+	var largest Ball
+	if !outside {
+		if largest = largestBall(m, tree, normals, out.Face); largest.Radius > 0 {
+			out.bounded(m, tree, normals, order, largest)
+		}
+	}
+	out.summarise(m, largest)
 	return out
 }
 
@@ -115,21 +146,26 @@ const (
 // surface reaches into it: the least |p-q|² / (2 (p-q)·n) over the points q
 // of facing triangles is its radius. It also tells which triangle stops it,
 // -1 if none does.
-func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most float64, outside bool) (float64, int32) {
+func ball(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, t int, most, angle float64, outside bool) (float64, int32) {
 	n := normals[t]
 	if n == (r3.Vec{}) {
 		return math.Inf(1), -1
 	}
 	a, b, c := m.Corners(t)
-	p := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
-	faces := func(i int32) bool { return r3.Dot(normals[i], n) < facing }
+	return ballAt(m, tree, normals, r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), n, most, angle, outside)
+}
+
+// ballAt is the ball that touches the surface at p, whose normal is n there.
+func ballAt(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, p, n r3.Vec, most, angle float64, outside bool) (float64, int32) {
+	near := math.Cos(angle)
+	faces := func(i int32) bool { return r3.Dot(normals[i], n) < near }
 	across, stop := tree.Ray(p, r3.Scale(-1, n), faces)
 	start := min(across/2, most) // the ball cannot be larger than this
 	outward := n                 // Least asks by the triangles' own normals
 	if outside {
 		outward = r3.Scale(-1, n)
 	}
-	r := tree.Least(start, slack, outward, math.Acos(facing), func(b *r3.Box) float64 {
+	r := tree.Least(start, slack, outward, angle, func(b *r3.Box) float64 {
 		dx, dy, dz := max(b.Min.X-p.X, 0, p.X-b.Max.X), max(b.Min.Y-p.Y, 0, p.Y-b.Max.Y), max(b.Min.Z-p.Z, 0, p.Z-b.Max.Z)
 		deepest := max(
 			(p.X-b.Min.X)*n.X,
@@ -191,7 +227,7 @@ func beside(m *mesh.Mesh, normals []r3.Vec, t, lead int, stop int32, thickness f
 }
 
 // summarise finds the thinnest and the thickest place.
-func (out *Map) summarise(m *mesh.Mesh) {
+func (out *Map) summarise(m *mesh.Mesh, largest Ball) {
 	order := make([]int, 0, len(out.Face))
 	var total float64
 	for t, h := range out.Face {
@@ -204,22 +240,38 @@ func (out *Map) summarise(m *mesh.Mesh) {
 		return
 	}
 	slices.SortFunc(order, func(a, b int) int { return cmp.Or(cmp.Compare(out.Face[a], out.Face[b]), a-b) })
-	at := func(share float64) int {
-		var sum float64
-		for _, t := range order {
-			if sum += out.Area[t]; sum >= share*total {
-				return t
-			}
-		}
-		return order[len(order)-1]
-	}
 	middle := func(t int) r3.Vec {
 		a, b, c := m.Corners(t)
 		return r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c)))
 	}
-	low, high := at(specks), at(1-specks)
-	out.Median = out.Face[at(0.5)]
+	var sum float64
+	for _, t := range order {
+		if sum += out.Area[t]; sum >= 0.5*total {
+			out.Median = out.Face[t]
+			break
+		}
+	}
+	// the thinnest of which there is more than a speck up to a tenth thicker
+	low, end, about := order[0], 0, 0.0
+	for _, t := range order {
+		h := out.Face[t]
+		for end < len(order) && out.Face[order[end]] <= 1.1*h {
+			about += out.Area[order[end]]
+			end++
+		}
+		if about >= speck*h*h || about >= 0.5*total {
+			low = t
+			break
+		}
+		about -= out.Area[t]
+	}
 	out.Thinnest = Place{out.Face[low], middle(low), out.AreaBetween(0, out.Face[low]*1.1)}
+	if largest.Radius > 0 {
+		h := 2 * largest.Radius
+		out.Thickest = Place{h, largest.Touches, out.AreaBetween(0.9*h, math.Inf(1))}
+		return
+	}
+	high := order[len(order)-1]
 	out.Thickest = Place{out.Face[high], middle(high), out.AreaBetween(out.Face[high]*0.9, math.Inf(1))}
 }
 

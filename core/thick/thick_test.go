@@ -23,8 +23,8 @@ func TestPlateIsAsThickAsItsWall(t *testing.T) {
 	got := Measure(plate)
 	assert.InDelta(t, 3, got.Thinnest.Thickness, 1e-3)
 	assert.InDelta(t, 3, got.Median, 1e-3)
-	assert.InDelta(t, 60, got.Thickest.Thickness, 25, "only the rim looks along the plate")
-	assert.InEpsilon(t, 2*60*40, got.AreaBetween(2.9, 3.1), 1e-6, "the two broad faces, up to their edges")
+	assert.InDelta(t, 3, got.Thickest.Thickness, 3e-3, "no larger ball goes in, whatever the rim sees")
+	assert.InEpsilon(t, 2*60*40+2*60*3+2*40*3, got.AreaBetween(2.9, 3.1), 1e-6, "all of it, up to its edges and round them")
 }
 
 func TestTubeAndShell(t *testing.T) {
@@ -82,7 +82,7 @@ func TestBallAgainstBruteForce(t *testing.T) {
 		i := rng.IntN(len(lump.Triangles))
 		a, b, c := lump.Corners(i)
 		p, n := r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), normal(i)
-		if math.IsInf(got.Face[i], 1) {
+		if got.stop[i] < 0 || got.Face[i] >= got.Thickest.Thickness {
 			continue
 		}
 		r := got.Face[i] / 2
@@ -183,5 +183,71 @@ func TestMirroringChangesNoThickness(t *testing.T) {
 		if !math.IsInf(h, 1) {
 			assert.InEpsilon(t, h, got.Face[i], 0.12, "triangle %d", i)
 		}
+	}
+}
+
+// A frustum, a wedge and a plate: their edges, sharp or blunt, say nothing of
+// how thick they are. Closed forms: 20 high and nowhere wider than it is thick;
+// the ball at the thin end of a wedge; the plate's own thickness.
+func TestSharpEdgesAreNotThin(t *testing.T) {
+	frustum := Measure(fine(meshtest.Turned(96, [2]float64{0, 0}, [2]float64{30, 0}, [2]float64{25, 20}, [2]float64{0, 20}), 3))
+	assert.InEpsilon(t, 20, frustum.Thinnest.Thickness, 0.02)
+	assert.InEpsilon(t, 20, frustum.Thickest.Thickness, 0.002)
+
+	wedge := Measure(fine(meshtest.Extruded([][2]float64{{0, 0}, {60, 0}, {60, 12}, {0, 4}}, 40), 2))
+	assert.InEpsilon(t, 4, wedge.Thinnest.Thickness, 0.06)
+	assert.InEpsilon(t, 11.3, wedge.Thickest.Thickness, 0.06, "the circle between both faces and the thick end")
+
+	plate := Measure(fine(meshtest.Box(r3.Vec{}, r3.Vec{X: 70, Y: 70, Z: 2}), 3))
+	assert.InEpsilon(t, 2, plate.Thickest.Thickness, 1e-3)
+	assert.InEpsilon(t, 2, plate.Thinnest.Thickness, 1e-3)
+
+	tri := Measure(fine(meshtest.Extruded([][2]float64{{0, 0}, {30, 0}, {15, 15 * math.Sqrt(3)}}, 80), 2))
+	in := 30 / math.Sqrt(3) // of the circle in a triangle of side 30
+	assert.InEpsilon(t, in, tri.Thickest.Thickness, 2e-3)
+	assert.InEpsilon(t, in, tri.Median, 0.02, "nothing faces its sides; the ball lies between them")
+}
+
+// The thickness at single places: in the middle of a face, beside an edge and
+// on it, it is the same wall.
+func TestAWallAtSinglePlaces(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		m    *mesh.Mesh
+		at   map[r3.Vec]float64
+	}{
+		{"plate", meshtest.Box(r3.Vec{}, r3.Vec{X: 70, Y: 70, Z: 2}), map[r3.Vec]float64{
+			{X: 35, Y: 35, Z: 2}: 2, {X: 0.1, Y: 35, Z: 2}: 2, {X: 0, Y: 35, Z: 1}: 2, {X: 0.3, Y: 0.2, Z: 0}: 2}},
+		{"frustum", meshtest.Turned(96, [2]float64{0, 0}, [2]float64{30, 0}, [2]float64{25, 20}, [2]float64{0, 20}), map[r3.Vec]float64{
+			{Z: 20}: 20, {X: 29.5, Z: 0}: 20, {X: 27.5, Z: 10}: 20}},
+		{"wedge", meshtest.Extruded([][2]float64{{0, 0}, {60, 0}, {60, 12}, {0, 4}}, 40), map[r3.Vec]float64{
+			{X: 60, Y: 20, Z: 6}: 11.3, {X: 59.8, Y: 20, Z: 0}: 11.3, {X: 30, Y: 20, Z: 0}: 7.95}},
+	} {
+		s := Sound(c.m, Measure(fine(c.m, 2)))
+		for p, want := range c.at {
+			assert.InEpsilon(t, want, s.At(p).Thickness, 0.06, "%s at %v", c.name, p)
+		}
+	}
+}
+
+// A tube of a thousand slender triangles is not cut into hundreds of thousands.
+func TestATubeStaysATube(t *testing.T) {
+	tube := meshtest.Turned(125, [2]float64{20, 0}, [2]float64{22, 0}, [2]float64{22, 200}, [2]float64{20, 200})
+	assert.Len(t, tube.Triangles, 1000)
+	cut := fine(tube, 200.0/36)
+	assert.LessOrEqual(t, len(cut.Triangles), 60_000)
+	got := Measure(cut)
+	assert.InEpsilon(t, 2, got.Thinnest.Thickness, 0.03, "between facets")
+	assert.InEpsilon(t, 2, got.Thickest.Thickness, 0.01)
+}
+
+func BenchmarkMeasure100k(b *testing.B) {
+	f := func(p r3.Vec) float64 {
+		return max(r3.Norm(p)-40, 30-r3.Norm(p)) + math.Sin(p.X/3)
+	}
+	m := grid.Net(f, r3.Box{Min: r3.Vec{X: -46, Y: -46, Z: -46}, Max: r3.Vec{X: 46, Y: 46, Z: 46}}, 0.9)
+	b.ReportMetric(float64(len(m.Triangles)), "triangles")
+	for b.Loop() {
+		Measure(m)
 	}
 }

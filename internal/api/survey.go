@@ -31,10 +31,7 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 		return nil, err
 	}
 	j := o.job
-	q := survey.Question{Draw: vec(r.Body.Draw), Brief: j.Brief, Wanted: max(0, j.Order.Quantity-j.Good), Beside: o.house.Clearance.Beside}
-	if j.Design != nil {
-		q.Beside = j.Design.Clearance.Beside
-	}
+	q := survey.Question{Draw: vec(r.Body.Draw), Brief: j.Brief, Wanted: max(0, j.Order.Quantity-j.Good)}
 	if q.Rubber, err = o.material("rubber", idOf(r.Body.Rubber)); err != nil {
 		return nil, err
 	}
