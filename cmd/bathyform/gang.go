@@ -74,7 +74,7 @@ func gangCommand() *cobra.Command {
 			}
 			c := practice.Usual().Clearance
 			out := ganged{Placed: len(l.Poses), Layout: l.Kind, Width: l.Wide, Depth: l.Deep, Diameter: l.Diameter, Poses: []poseJSON{},
-				Rubber: l.Rubber(s.Height+c.Below+c.Above, r.Volume)}
+				Rubber: l.Rubber(s.Height+c.Below+c.Above, r.Cast)}
 			for _, p := range l.Poses {
 				out.Poses = append(out.Poses, poseJSON{p.X, p.Y, p.Turn})
 			}

@@ -29,6 +29,10 @@ type inspection struct {
 	Misoriented int      `json:"misoriented_edges"`
 	Bodies      int      `json:"bodies"`
 	Voids       int      `json:"voids"`
+	Hollows     int      `json:"hollows"`
+	Hollow      float64  `json:"hollow_mm3"`
+	Overlap     float64  `json:"overlap_mm3"`
+	Cast        float64  `json:"cast_mm3"`
 	Warnings    []string `json:"warnings"`
 }
 
@@ -53,10 +57,10 @@ func inspectCommand() *cobra.Command {
 			}
 			if asJSON {
 				return printJSON(cmd.OutOrStdout(), inspection{
-					Format: string(r.Format), Triangles: r.Triangles, Volume: r.Volume, VolumeError: r.VolumeError, Area: r.Area,
+					Format: string(r.Format), Triangles: r.Triangles, Volume: r.Volume, VolumeError: r.VolumeError + r.OverlapErr, Area: r.Area,
 					Bounds: boxJSON{triple(r.Bounds.Min), triple(r.Bounds.Max)}, Closed: r.Edges.Closed(),
 					Open: r.Edges.Open, NonManifold: r.Edges.NonManifold, Misoriented: r.Edges.Misoriented,
-					Bodies: r.Bodies, Voids: r.Voids, Warnings: append([]string{}, r.Warnings...),
+					Bodies: r.Bodies, Voids: r.Voids, Hollows: r.Voids, Hollow: r.Hollow, Overlap: r.Overlap, Cast: r.Cast, Warnings: append([]string{}, r.Warnings...),
 				})
 			}
 			return describe(cmd.OutOrStdout(), r)

@@ -61,8 +61,10 @@ func piecesCommand() *cobra.Command {
 			if r.VolumeError > 0 {
 				m, _ = m.Capped()
 			}
+			m = m.Filled(r.Hollows)
 			c := pieces.Choices{
 				Draw:       along,
+				Part:       r.Cast,
 				Clearance:  practice.Usual().Clearance,
 				HalvesOnly: halvesOnly,
 				Rubber:     stands,
@@ -77,6 +79,9 @@ func piecesCommand() *cobra.Command {
 			p, err := pieces.Make(cmd.Context(), m, c, nil)
 			if err != nil {
 				return err
+			}
+			if err := p.Handed(); err != nil {
+				return fmt.Errorf("%s: %w", args[0], err)
 			}
 			locks := pieceLocks(p)
 			if !p.Opens() {

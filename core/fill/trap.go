@@ -93,7 +93,8 @@ func (s *Space) trap(open []opening) Trapped {
 			switch {
 			case parent < 0:
 				p.Isolated = true
-			case above[parent]:
+			case above[parent], drain[parent] >= t.height[parent]-s.contact:
+				// what is below drains; or the way over, a level bridge, does, and on either side of it air is shut in by itself
 				p.SealHeight = t.height[parent]
 			default:
 				found.pocket[node] = found.pocket[parent]

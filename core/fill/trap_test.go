@@ -342,3 +342,38 @@ func TestStretchesAddUpToThePocket(t *testing.T) {
 	}
 	assert.InEpsilon(t, found.Volume, sum, 0.01)
 }
+
+// Two towers on a level bridge that is vented: air is shut in above it in
+// each tower by itself, and neither pocket is the other's.
+func TestALevelBridgeBetweenTwoTowers(t *testing.T) {
+	m := meshtest.Blocks(3,
+		"..######..",
+		"..........",
+		"..######..",
+		"..######..")
+	for _, up := range []r3.Vec{{Z: 1}, {X: 1e-7, Z: 1}, {Y: 1e-7, Z: 1}} {
+		s, err := Prepare(m, up, Options{Sound: true})
+		require.NoError(t, err)
+		got, err := s.Trap([]Opening{{At: r3.Vec{X: 5, Y: 1.5, Z: 3}, Bore: 0.5}})
+		require.NoError(t, err)
+		require.Len(t, got.Pockets, 2)
+		for _, p := range got.Pockets {
+			assert.InDelta(t, 6, p.Volume, 1e-3)
+			assert.InDelta(t, 3, p.SealHeight, 1e-3)
+		}
+	}
+}
+
+// A vent whose line runs exactly through a vertex, as over the point of a
+// cone, stands inside all the same.
+func TestAVentThroughAVertex(t *testing.T) {
+	cone := meshtest.Turned(48, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{0, 30})
+	for _, rot := range []r3.Rotation{r3.NewRotation(0, r3.Vec{Z: 1}), r3.NewRotation(0.7, r3.Vec{Z: 1})} {
+		m := meshtest.Moved(cone, rot, r3.Vec{X: 3, Y: -2})
+		s, err := Prepare(m, r3.Vec{Z: 1}, Options{Sound: true})
+		require.NoError(t, err)
+		got, err := s.Trap([]Opening{{At: r3.Vec{X: 3, Y: -2, Z: 10}, Bore: 1.5}})
+		require.NoError(t, err)
+		assert.Empty(t, got.Pockets)
+	}
+}

@@ -125,18 +125,28 @@ type Crossing struct {
 }
 
 // side tells on which side of the plan line from vertex i to vertex j the
-// point lies. Both triangles on an edge ask with the same rounding, and a
-// point exactly on the edge belongs to just one of them.
+// point lies. Both triangles on an edge ask with the same rounding. A point
+// exactly on an edge or over a vertex counts as if it lay a little to the
+// right, and by far less than that up the plan, for all of them alike: it
+// belongs to just one triangle of a sheet (simulation of simplicity,
+// Edelsbrunner and Mücke 1990, from memory).
 func (g *Columns) side(i, j int32, x, y float64) bool {
 	if i < j {
-		return g.cross(i, j, x, y) >= 0
+		return g.left(i, j, x, y)
 	}
-	return !(g.cross(j, i, x, y) >= 0)
+	return !g.left(j, i, x, y)
 }
 
-func (g *Columns) cross(i, j int32, x, y float64) float64 {
+func (g *Columns) left(i, j int32, x, y float64) bool {
 	a, b := &g.at[i], &g.at[j]
-	return (b.X-a.X)*(y-a.Y) - (b.Y-a.Y)*(x-a.X)
+	dx, dy := b.X-a.X, b.Y-a.Y
+	switch c := dx*(y-a.Y) - dy*(x-a.X); {
+	case c != 0:
+		return c > 0
+	case dy != 0:
+		return dy < 0
+	}
+	return dx > 0
 }
 
 // Meet appends where the vertical line at x, y crosses triangle t.

@@ -4,6 +4,7 @@ import (
 	"bathyform/core/quantity"
 	"fmt"
 	"math"
+	"strings"
 	"sync"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -14,13 +15,18 @@ type Report struct {
 	Format      Format
 	Unit        Unit    `json:",omitempty"` // as the file itself says
 	Triangles   int     // in the file
-	Volume      float64 // mm³
+	Volume      float64 // mm³ of the solid itself: hollows taken off, what bodies share counted once
 	VolumeError float64 // mm³, 0 when the mesh closes
+	Hollow      float64 // mm³ of closed hollows inside, which no rubber reaches
+	Overlap     float64 // mm³ that bodies which run into one another share
+	OverlapErr  float64 // mm³, by how much that may be off
+	Cast        float64 // mm³ that a casting has: hollows full
 	Area        float64 // mm²
 	Bounds      r3.Box  // mm
 	Edges       Edges   // as found in the file
 	Bodies      int     // surfaces that hang together over edges
 	Voids       int     // bodies that are hollows inside another
+	Hollows     []int32 `json:"-"` // triangles of the mesh in use that bound hollows, or lie in one
 	Sound       bool    // the mesh in use encloses its volume, after the repairs told in Warnings
 	Warnings    []string
 }
@@ -80,6 +86,7 @@ func Examine(f *File) (*Mesh, Report) {
 	sound := edges
 	r.Bodies, r.Volume, r.Area = n, volume, area
 	inverted, voids := 0, 0
+	var within shared
 	if n == 1 && sound.Open == 0 { // the usual case: the sign of the whole says it all
 		if r.Volume < 0 {
 			inverted = 1
@@ -89,8 +96,13 @@ func Examine(f *File) (*Mesh, Report) {
 			r.Volume = -r.Volume
 		}
 	} else {
-		inverted, voids = m.orientBodies(of, n)
+		var b bodies
+		inverted, voids, b = m.orientBodies(of, n)
 		r.Volume = m.Volume()
+		r.Hollow, r.Hollows = b.hollow(of)
+		if n <= nestingLimit {
+			within = m.sharedBy(b.parts)
+		}
 	}
 	r.Voids = voids
 	if inverted > 0 {
@@ -98,11 +110,15 @@ func Examine(f *File) (*Mesh, Report) {
 	}
 	if voids > 0 {
 		warn(
-			"%s inside the part: no rubber reaches there, and its volume is taken off",
+			"%s inside the part: no rubber reaches there, and castings come out solid there",
 			quantity.Plural(voids, "closed hollow lies", "closed hollows lie"),
 		)
 	}
 
+	if within.volume > 0 {
+		r.Overlap, r.OverlapErr = within.volume, within.err
+		warn("%s: the %.4g mm³ that they share are counted once, to within %.2g mm³", runInto(within.pairs), r.Overlap, r.OverlapErr)
+	}
 	r.Bounds = m.Bounds()
 	r.Sound = sound.Closed() || sound.NonManifold > 0 && sound.Open == 0 && table.balanced()
 	if sound.Open > 0 {
@@ -111,6 +127,11 @@ func Examine(f *File) (*Mesh, Report) {
 		m = capped
 		r.Sound = m.edgeTable().balanced()
 		warn("the surface has %s; the volume is right to within %.2g mm³", quantity.Plural(holes, "hole", "holes"), r.VolumeError)
+	}
+	r.Volume -= r.Overlap
+	r.Cast = r.Volume + r.Hollow
+	if r.Overlap > 0 {
+		r.Sound = false // air is traced on a grid, which counts bodies once
 	}
 	if sound.NonManifold > 0 {
 		warn("%s by more than two triangles", quantity.Plural(sound.NonManifold, "edge is used", "edges are used"))
@@ -144,6 +165,20 @@ func (r Report) Flat() bool { return isFlat(r.Volume, r.Area) }
 func hairline(box r3.Box) float64 {
 	far := max(r3.Norm(box.Min), r3.Norm(box.Max))
 	return max(4*far*math.Pow(2, -23), 1e-6*r3.Norm(r3.Sub(box.Max, box.Min)))
+}
+
+// runInto names bodies that share room.
+func runInto(pairs [][2]int) string {
+	const most = 4
+	var names []string
+	for _, p := range pairs[:min(most, len(pairs))] {
+		names = append(names, fmt.Sprintf("%d and %d", p[0]+1, p[1]+1))
+	}
+	more := ""
+	if len(pairs) > most {
+		more = fmt.Sprintf(" and %d pairs more", len(pairs)-most)
+	}
+	return "bodies " + strings.Join(names, ", ") + more + " run into one another"
 }
 
 func wasWere(n int) string {
@@ -182,7 +217,7 @@ func (m *Mesh) dropDoubled() (same, opposite int) {
 
 // orientBodies turns bodies that are inside out. A body inside another keeps
 // its winding relative to it: opposite winding makes it a void.
-func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int) {
+func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int, b bodies) {
 	parts := make([]*Mesh, n)
 	for i := range parts {
 		parts[i] = &Mesh{Vertices: m.Vertices}
@@ -195,6 +230,7 @@ func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int) {
 		volume[i] = p.looseVolume()
 	}
 	turn := make([]bool, n)
+	b = bodies{parts: parts, volume: volume, void: make([]bool, n)}
 	if n == 1 {
 		turn[0] = volume[0] < 0
 	} else {
@@ -204,6 +240,7 @@ func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int) {
 			turn[i] = volume[outer] < 0
 			if outer != i && (volume[i] < 0) != (volume[outer] < 0) {
 				voids++
+				b.void[i] = true
 			}
 		}
 	}
@@ -218,8 +255,82 @@ func (m *Mesh) orientBodies(of []int32, n int) (inverted, voids int) {
 				m.turn(t)
 			}
 		}
+		for i, p := range parts {
+			if turn[i] {
+				volume[i] = -volume[i]
+				for t := range p.Triangles {
+					p.turn(t)
+				}
+			}
+		}
 	}
-	return inverted, voids
+	return inverted, voids, b
+}
+
+// bodies are the surfaces of a mesh, each by itself, with their outsides out.
+type bodies struct {
+	parts  []*Mesh
+	volume []float64 // six times, signed
+	void   []bool    // a hollow inside another
+}
+
+// hollow is the room inside closed hollows, and the triangles that bound it
+// or lie in it.
+func (b bodies) hollow(of []int32) (volume float64, triangles []int32) {
+	gone := make([]bool, len(b.parts))
+	for i, void := range b.void {
+		if !void {
+			continue
+		}
+		gone[i] = true
+		box := b.parts[i].usedBounds()
+		for j, p := range b.parts {
+			if j != i && holds(box, p.usedBounds()) && b.parts[i].encloses(p.Vertices[p.Triangles[0][0]]) {
+				gone[j] = true
+			}
+		}
+	}
+	for i := range b.parts {
+		if gone[i] {
+			volume -= b.volume[i] / 6
+		}
+	}
+	for t, i := range of {
+		if gone[i] {
+			triangles = append(triangles, int32(t))
+		}
+	}
+	return volume, triangles
+}
+
+// Filled is a mesh without some of its triangles: as a casting has it, whose
+// closed hollows are full.
+func (m *Mesh) Filled(hollows []int32) *Mesh {
+	if len(hollows) == 0 {
+		return m
+	}
+	gone := make(map[int32]bool, len(hollows))
+	for _, t := range hollows {
+		gone[t] = true
+	}
+	out := &Mesh{}
+	index := make(map[int32]int32)
+	for t, tri := range m.Triangles {
+		if gone[int32(t)] {
+			continue
+		}
+		for k, v := range tri {
+			i, ok := index[v]
+			if !ok {
+				i = int32(len(out.Vertices))
+				index[v] = i
+				out.Vertices = append(out.Vertices, m.Vertices[v])
+			}
+			tri[k] = i
+		}
+		out.Triangles = append(out.Triangles, tri)
+	}
+	return out
 }
 
 // looseVolume is the signed volume of a body that shares its vertices with
@@ -317,6 +428,23 @@ func Load(data []byte, mmPerUnit float64) (*Mesh, Report, error) {
 		return nil, Report{}, fmt.Errorf("all %d triangles of the file are without area", f.Triangles)
 	}
 	f.Mesh = f.Mesh.Scaled(mmPerUnit)
+	if err := f.Mesh.believable(); err != nil {
+		return nil, Report{}, err
+	}
 	m, r := Examine(f)
 	return m, r, nil
+}
+
+// farthest is how far from the origin the corners of a part may lie, mm.
+const farthest = 1e7
+
+// believable refuses numbers that no part has: they come of a broken file.
+func (m *Mesh) believable() error {
+	box := m.Bounds()
+	far := max(-box.Min.X, -box.Min.Y, -box.Min.Z, box.Max.X, box.Max.Y, box.Max.Z)
+	if far <= farthest {
+		return nil
+	}
+	return fmt.Errorf("its corners lie up to %.3g mm away: that is no part that anyone casts. The file is damaged, or in another unit: "+
+		"write it again where it was drawn, in millimetres", far)
 }

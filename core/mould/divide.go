@@ -26,6 +26,7 @@ func (p Plan) Choices(spots []key.Spot, rubber strip.Rubber, wanted, cells int) 
 	c := pieces.Choices{
 		Draw:       d.Draw.Dir(),
 		Clearance:  d.Clearance,
+		Part:       p.Parts.Value * 1000,
 		Room:       &room,
 		Parting:    &height,
 		HalvesOnly: !p.Kind.Sided,
@@ -67,7 +68,7 @@ func (p Plan) Divide(d pieces.Plan) Plan {
 			break
 		}
 		share := p.shareOf(q, sum).
-			Noted(fmt.Sprintf("The surfaces were taken on a lattice of %.2g mm and make up the box to %.2g %%.", d.Cell, 100*d.Error()))
+			Noted(fmt.Sprintf("The surfaces were taken on a lattice of %.2g mm and leave %.2g %% of the part's volume open or doubled.", d.Cell, 100*d.Error()))
 		known = append(known, kinds.Piece{Name: q.Name, Volume: share})
 	}
 	p.share(known, nil)

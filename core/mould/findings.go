@@ -37,6 +37,16 @@ func (p Plan) Findings() (out []finding.Finding) {
 	}
 	p.boxFindings(add)
 	if p.Division != nil && !p.Kind.Shelled {
+		if err := p.Division.Handed(); err != nil {
+			add(finding.Finding{
+				Severity: finding.Stop,
+				Code:     "walls-thinner-than-pieces",
+				What:     "Walls of the part are thinner than the pieces are shaped to.",
+				Figure:   finding.Of(quantity.Length, p.Division.Cell),
+				Why:      quantity.Sentence(err.Error()) + ".",
+				Source:   "the lattice that pieces are shaped on",
+			})
+		}
 		p.pieceFindings(add)
 	}
 	return out

@@ -160,6 +160,12 @@ func (p *Plan) sum() {
 	if e := m.Report.VolumeError; m.Mesh != nil && e > 0 {
 		p.Part = p.Part.Noted(fmt.Sprintf("the mesh has holes: right to within %.2g mL", e/1000))
 	}
+	if r := m.Report; m.Mesh != nil && r.Overlap > 0 {
+		p.Part = p.Part.Noted(fmt.Sprintf("its bodies share %.3g mL, counted once: right to within %.2g mL", r.Overlap/1000, r.OverlapErr/1000))
+	}
+	if r := m.Report; m.Mesh != nil && r.Hollow > 0 {
+		p.Part = p.Part.Noted(fmt.Sprintf("with %.3g mL of closed hollows, which no rubber reaches", r.Hollow/1000))
+	}
 	n := float64(p.Design.Cavities())
 	p.Parts = derive.Of(
 		quantity.Volume,

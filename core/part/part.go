@@ -58,10 +58,14 @@ func (m Master) Bounds() r3.Box {
 	return r3.Box{Max: r3.Vec{X: m.Measured.Length, Y: m.Measured.Width, Z: m.Measured.Height}}
 }
 
-// Volume returns the master's volume in mm³.
+// Volume returns in mm³ what the master takes up in the rubber, and a casting
+// of resin: closed hollows are full, what bodies share counts once.
 func (m Master) Volume() float64 {
 	if m.Mesh != nil {
-		return m.Report.Volume
+		if m.Report.Cast > 0 {
+			return m.Report.Cast
+		}
+		return m.Report.Volume // of a report that was kept before hollows were told apart
 	}
 	if m.Measured == nil {
 		return 0

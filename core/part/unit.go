@@ -20,7 +20,9 @@ func In(r mesh.Report, from float64, unit mesh.Unit) (mesh.Report, error) {
 	}
 	f := to / from
 	r.Volume *= f * f * f
-	r.VolumeError *= f * f * f
+	for _, v := range []*float64{&r.VolumeError, &r.Hollow, &r.Overlap, &r.OverlapErr, &r.Cast} {
+		*v *= f * f * f
+	}
 	r.Area *= f * f
 	r.Bounds = r3.Box{Min: r3.Scale(f, r.Bounds.Min), Max: r3.Scale(f, r.Bounds.Max)}
 	if size := r3.Sub(r.Bounds.Max, r.Bounds.Min); max(size.X, size.Y, size.Z) > Longest {

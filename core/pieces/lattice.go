@@ -96,6 +96,30 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 	return b, nil
 }
 
+// missed is the share of the part that lies in walls so thin that no point of
+// the lattice is in them, as seen along the axis that misses most: the pieces
+// would be shaped as if they were not there.
+func (b *block) missed() float64 {
+	low := [3]float64{b.Low.X, b.Low.Y, b.Low.Z}
+	worst := 0.0
+	for axis, lines := range b.lines {
+		var all, lost float64
+		for _, line := range lines {
+			for c := 0; c+1 < len(line); c += 2 {
+				from, to := (line[c].at-low[axis])/b.Cell, (line[c+1].at-low[axis])/b.Cell
+				all += to - from
+				if math.Ceil(from) > math.Floor(to) {
+					lost += to - from
+				}
+			}
+		}
+		if all > 0 {
+			worst = max(worst, lost/all)
+		}
+	}
+	return worst
+}
+
 // outer keeps the crossings of the union of all bodies, in pairs.
 func outer(hits []grid.Crossing) []crossing {
 	var out []crossing

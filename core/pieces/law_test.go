@@ -129,7 +129,7 @@ func TestMirroringMirrorsTheMould(t *testing.T) {
 	assert.InEpsilon(t, want.Volume, got.Volume, 1e-9)
 	assert.InDelta(t, want.Level, got.Level, 0.2)
 	for i, q := range want.Pieces {
-		assert.InEpsilon(t, q.Volume, got.Pieces[i].Volume, 0.01, q.Name)
+		assert.InEpsilon(t, q.Volume, got.Pieces[i].Volume, 0.03, "%s, on a lattice that is not mirrored", q.Name)
 	}
 }
 

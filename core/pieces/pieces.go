@@ -31,6 +31,7 @@ type Choices struct {
 	Clearance  practice.Clearance
 	Room       *Room    // the box, in the frame of the draw; nil for a block with the clearances
 	Whole      bool     // one piece, never parted: the block of an open face, or one that is peeled off
+	Part       float64  // mm³ that the part takes up; 0 for the mesh's own volume
 	Parting    *float64 // height along the draw, mm; nil for where [Profile.Rest] puts it
 	HalvesOnly bool     // no side pieces: what is undercut is stripped
 	Rubber     strip.Rubber
@@ -98,12 +99,31 @@ type Plan struct {
 	Steep  float64 // greatest slope of the parting outside the part, degrees
 	Line   float64 // length of the parting line, mm
 	Cell   float64 // of the lattice, mm
+	Missed float64 // share of the part in walls thinner than the lattice sees
 	Holes  bool    // the part has holes through it, whose plugs end at the parting
 	Open   float64 // share of the parting line that crosses walls instead of following edges
 	Keys   key.Placed
 	Locked []Undercut // all of any size, the largest first
 	sheet  *sheet
 	Left   []r3.Vec // middles of undercuts that no side piece frees, mesh coordinates
+}
+
+// What a lattice may miss of a part, and how it is made finer until it does
+// not, as far as memory goes.
+const (
+	mayMiss = 0.003 // share of the part from which a finer lattice is tried
+	refused = 0.01  // from which the pieces are not handed out
+	finerBy = 1.5
+	finest  = 300.0 // cells along the longest side
+)
+
+// Handed refuses pieces that are not true to the part, in words.
+func (p Plan) Handed() error {
+	if p.Missed <= refused {
+		return nil
+	}
+	return fmt.Errorf("the part has walls thinner than the %.2g mm that pieces are shaped to: %.0f %% of it would be missing from them. "+
+		"Thicken the walls on the master, or mould it by hand without printed pieces", p.Cell, 100*p.Missed)
 }
 
 // ErrPlan says that there is nothing to part.
@@ -127,7 +147,10 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	if err != nil {
 		return Plan{}, fmt.Errorf("draw: %w", err)
 	}
-	volume := math.Abs(m.Volume())
+	volume := c.Part
+	if volume == 0 {
+		volume = math.Abs(m.Volume())
+	}
 	if !(volume > 0) {
 		return Plan{}, ErrPlan
 	}
@@ -173,8 +196,16 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	if err != nil {
 		return Plan{}, err
 	}
+	missed := b.missed()
+	for finer := float64(cells) * finerBy; missed > mayMiss && c.Cells == 0 && finer <= finest; finer *= finerBy {
+		told("walls are thin: laying a finer lattice")
+		if b, err = lay(m, at, box, finer); err != nil {
+			return Plan{}, err
+		}
+		missed = b.missed()
+	}
 	b.walls = room.Walls
-	plan := Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Cell: b.Cell}
+	plan := Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Cell: b.Cell, Missed: missed}
 	if c.Whole {
 		told("shaping the block")
 		return b.undivided(plan, level), ctx.Err()
@@ -191,6 +222,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		Steep:  math.Atan(s.Steep) * 180 / math.Pi,
 		Line:   s.Line,
 		Cell:   b.Cell,
+		Missed: missed,
 	}
 	if err := ctx.Err(); err != nil {
 		return plan, err
@@ -458,11 +490,11 @@ func (p Plan) Ceiling() (volume float64) {
 	return volume
 }
 
-// Error is the share of the box by which pieces and part do not fill it.
+// Error is the share of the part by which pieces and part do not fill the box.
 func (p Plan) Error() float64 {
 	sum := p.Part
 	for _, q := range p.Pieces {
 		sum += q.Volume
 	}
-	return math.Abs(sum-p.Volume) / p.Volume
+	return math.Abs(sum-p.Volume) / p.Part
 }

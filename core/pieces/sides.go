@@ -324,8 +324,15 @@ func (b *block) divided(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec)
 	for len(chosen) < mostCuts && float64(len(rest)) > (1-freedFrom)*float64(whole) {
 		var best r3.Vec
 		most := []int(nil)
+		facing := func(d r3.Vec) (sum float64) { // of ways that free about as much, that which looks away from the others
+			for _, c := range chosen {
+				sum += r3.Dot(c, d)
+			}
+			return sum
+		}
 		for _, d := range dirs {
-			if now := freed(s, rest, d); len(now) > len(most)+whole/100 {
+			now := freed(s, rest, d)
+			if more := len(now) - len(most); more > whole/100 || most != nil && more >= -whole/100 && facing(d) < facing(best)-1e-9 {
 				best, most = d, now
 			}
 		}

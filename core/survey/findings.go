@@ -163,13 +163,13 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 		}
 		add(f)
 	}
-	if s.Draw.Sealed > 0.001*q.Master.Volume() {
+	if r := q.Master.Report; r.Hollow > 0.001*q.Master.Volume() {
 		add(finding.Finding{
 			Severity: finding.Watch,
 			Code:     "sealed-hollow",
 			What:     "There is a hollow inside that no rubber reaches.",
-			Figure:   finding.Of(quantity.Volume, s.Draw.Sealed/1000),
-			Why:      "Castings come out solid there and heavier than the master.",
+			Figure:   finding.Of(quantity.Volume, r.Hollow/1000),
+			Why:      "Castings come out solid there and heavier than the master; resin is counted for it. A casting as light wants a hole in the master's wall and a core.",
 			Source:   "the mesh",
 		})
 	}

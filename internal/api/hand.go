@@ -75,6 +75,7 @@ func (h *inHand) load(ctx context.Context, j store.Job) (*bench.Master, error) {
 	if m.Mesh, m.Report, err = mesh.Load(data, factor); err != nil {
 		return nil, err
 	}
+	m.Mesh = m.Mesh.Filled(m.Report.Hollows)
 	if t := j.Master.Turn; t != nil {
 		m.Mesh = m.Mesh.Turned(t.Rotation())
 		m.Report.Bounds = m.Mesh.Bounds()

@@ -10,6 +10,7 @@ import (
 
 	"bathyform/core/bench"
 	"bathyform/core/mesh"
+	"bathyform/core/quantity"
 )
 
 // GetRubber returns the rubber of the kept design in its pieces: at hand,
@@ -25,6 +26,11 @@ func (s *Server) GetRubber(ctx context.Context, r GetRubberRequestObject) (GetRu
 	p, err := o.master.Plan(ctx, q, nil)
 	if err != nil {
 		return nil, buildProblem(err)
+	}
+	if d := p.Division; d != nil && r.Form != "geometry" {
+		if err := d.Handed(); err != nil {
+			return nil, problem(http.StatusUnprocessableEntity, "The pieces are not true to the part", quantity.Sentence(err.Error())+".")
+		}
 	}
 	bodies := p.Bodies()
 	name := o.job.Order.Name + " mould"
