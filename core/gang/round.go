@@ -11,6 +11,10 @@ func (t *table) round() []Layout {
 	if room <= 0 {
 		return nil
 	}
+	if t.shape.Round {
+		return t.discs(room)
+	}
+	outlined := t.outlined(roundRoom(room))
 	out := []Layout{t.potted("one in the middle", []Pose{{}})}
 	for _, p := range t.patterns() {
 		if poses := t.potFill(p, room); len(poses) > 0 {
@@ -18,11 +22,22 @@ func (t *table) round() []Layout {
 		}
 	}
 	out = append(out, t.rings(room)...)
-	if t.shape.Round {
-		out = append(out, t.pushed(room, out)...)
-	}
-	return out
+	return append(out, outlined()...)
 }
+
+// discs fills the pot with discs.
+func (t *table) discs(room float64) []Layout {
+	out := []Layout{t.potted("one in the middle", []Pose{{}})}
+	for _, p := range t.patterns() {
+		if poses := t.potFill(p, room); len(poses) > 0 {
+			out = append(out, t.potted(p.kind, t.nearest(poses)))
+		}
+	}
+	out = append(out, t.rings(room)...)
+	return append(out, t.pushed(room, out)...)
+}
+
+func roundRoom(radius float64) room { return room{2 * radius, 2 * radius, radius} }
 
 // nearest keeps as many poses as are wanted, those nearest to the middle.
 func (t *table) nearest(poses []Pose) []Pose {

@@ -2,6 +2,8 @@ package gang
 
 import (
 	"math"
+
+	"bathyform/core/plane"
 )
 
 // pattern is cavities repeated without end: rows along x of one or two poses
@@ -57,6 +59,36 @@ func (t *table) patterns() []pattern {
 				out = append(out, p)
 			}
 		}
+		if turn == 0 || turn == 90 {
+			out = append(out, t.hooked(turn, b[1]-b[0])...)
+		}
+	}
+	return out
+}
+
+// hooked are pairs of which one is let down into the other, as the arms of
+// one U go between those of another.
+func (t *table) hooked(turn, wide float64) (out []pattern) {
+	if t.shape.Slack == 0 && math.Abs(plane.Area(plane.Hull(t.shape.Ring))) <= t.shape.Area*(1+eps) {
+		return nil // nothing to go between
+	}
+	own := t.slide(turn, turn, 0, false)
+	for _, off := range []float64{0.2, 0.3, 0.4, 0.5, 0.6, 0.8} {
+		x := off * wide
+		y := t.slide(turn, turn+180, x, true)
+		if math.IsInf(y, -1) {
+			continue
+		}
+		two := t.slide(turn+180, turn, -y, false)
+		if math.IsInf(two, -1) {
+			two = 0
+		}
+		p := pattern{kind: "nested pairs", cells: []Pose{{Turn: turn}, {X: x, Y: y, Turn: turn + 180}}, period: max(own, x+two)}
+		if p.period <= 0 {
+			continue
+		}
+		p.rise = t.riseOf(p)
+		out = append(out, p)
 	}
 	return out
 }
@@ -93,6 +125,7 @@ func (p pattern) row(n int) (shift float64) {
 // floor fills a rectangle.
 func (t *table) floor() []Layout {
 	wide, deep := t.ask.Wide-2*(t.ask.Edge+t.shape.Slack), t.ask.Deep-2*(t.ask.Edge+t.shape.Slack)
+	outlined := t.outlined(room{wide: wide, deep: deep})
 	var out []Layout
 	for _, swapped := range []bool{false, true} {
 		w, d := wide, deep
@@ -114,7 +147,8 @@ func (t *table) floor() []Layout {
 			}
 		}
 	}
-	return out
+	out = append(out, t.mixed()...)
+	return append(out, outlined()...)
 }
 
 // quarter turns a layout by 90 degrees.

@@ -58,12 +58,16 @@ func Seen(m *mesh.Mesh, up r3.Vec) (Shape, error) {
 	s := Shape{Ring: hull, Height: high - low, Convex: slices.Clone(hull)}
 	box := bounds(hull)
 	cell := max(box[1]-box[0], box[3]-box[2]) / cells
-	ring, shadow, err := shadowOf(at, m.Triangles, cell)
+	ring, single, err := shadowOf(at, m.Triangles, cell)
 	if err != nil {
 		return s, err
 	}
-	if full := math.Abs(plane.Area(hull)); shadow < hollow*full && len(ring) >= 3 {
+	// what is in several pieces is held by its hull; a hole in it takes no cavity
+	if full := math.Abs(plane.Area(hull)); single && len(ring) >= 3 && math.Abs(plane.Area(ring)) < hollow*full {
 		s.Ring, s.Slack = ring, cell
+		if exact := sectionOf(m, frame, flat, low, high, math.Abs(plane.Area(ring))); exact != nil {
+			s.Ring, s.Slack = exact, 0
+		}
 	}
 	s.centre()
 	for tol := s.Radius / 2000; len(s.Ring) > corners && !s.Round; tol *= 1.5 {
@@ -76,11 +80,60 @@ func Seen(m *mesh.Mesh, up r3.Vec) (Shape, error) {
 	return s, nil
 }
 
-// shadowOf follows the outer edge of the part's largest shadow.
-func shadowOf(at []r3.Vec, tris [][3]int32, cell float64) (ring []plane.Point, area float64, err error) {
+// sectionOf is a part's section that all of it stands inside, as that of
+// anything with upright walls: its outline to the mesh. It is nil for a part
+// that has none.
+func sectionOf(m *mesh.Mesh, frame grid.Frame, flat []plane.Point, low, high, shadow float64) []plane.Point {
+	const (
+		heights = 5
+		alike   = 0.02 // share by which a followed shadow is too large
+		most    = 5e7  // sums that this is worth
+		touch   = 1e-5 // of the part's height, rounding
+	)
+	for k := range heights {
+		var ring []plane.Point
+		z := low + (high-low)*(float64(k)+0.5)/heights
+		for _, loop := range m.Section(frame.Up, z) {
+			r := make([]plane.Point, len(loop))
+			for i, p := range loop {
+				q := frame.In(p)
+				r[i] = plane.Point{q.X, q.Y}
+			}
+			if math.Abs(plane.Area(r)) > math.Abs(plane.Area(ring)) {
+				ring = r
+			}
+		}
+		ring = plane.Simplified(ring, touch*(high-low))
+		if len(ring) < 3 || math.Abs(plane.Area(ring)) < (1-alike)*shadow-shadowRim(ring) || float64(len(ring)*len(flat)) > most {
+			continue
+		}
+		whole := true
+		for _, p := range flat {
+			if whole = inside(p, ring) || fromRing(p, ring) <= touch*(high-low)+1e-9; !whole {
+				break
+			}
+		}
+		if whole {
+			return ring
+		}
+	}
+	return nil
+}
+
+// shadowRim is about how much larger a shadow is when it is followed on cells:
+// a cell all round.
+func shadowRim(ring []plane.Point) float64 {
+	b := bounds(ring)
+	return plane.Perimeter(ring) * max(b[1]-b[0], b[3]-b[2]) / cells
+}
+
+// shadowOf follows the outer edge of the part's shadow, and tells whether it
+// is in one piece. Whatever the part reaches counts, also what is thinner than
+// a cell.
+func shadowOf(at []r3.Vec, tris [][3]int32, cell float64) (ring []plane.Point, single bool, err error) {
 	cols, err := grid.LayColumns(at, tris, cell)
 	if err != nil {
-		return nil, 0, err
+		return nil, false, err
 	}
 	mask := make([]bool, cols.NX*cols.NY)
 	var hits []grid.Crossing
@@ -90,21 +143,32 @@ func shadowOf(at []r3.Vec, tris [][3]int32, cell float64) (ring []plane.Point, a
 		}
 		x, y := cols.Centre(c)
 		hits = cols.Crossings(x, y, hits[:0])
-		if mask[c] = len(hits) > 0; mask[c] {
-			area += cell * cell
+		mask[c] = len(hits) > 0
+	}
+	for _, t := range tris { // sides, which may lie between the columns' middles
+		for k := range 3 {
+			a, b := at[t[k]], at[t[(k+1)%3]]
+			n := int(2*math.Hypot(b.X-a.X, b.Y-a.Y)/cell) + 1
+			for i := range n {
+				f := float64(i) / float64(n)
+				mask[cols.ColumnAt(a.X+f*(b.X-a.X), a.Y+f*(b.Y-a.Y))] = true
+			}
 		}
 	}
-	best := 0.0
+	best, outer := 0.0, 0
 	for _, loop := range plane.Borders(mask, cols.NX, cols.NY) {
 		r := make([]plane.Point, len(loop))
 		for i, p := range loop {
 			r[i] = plane.Point{cols.X0 + float64(p[0])*cell, cols.Y0 + float64(p[1])*cell}
 		}
+		if plane.Area(r) < 0 { // holes run the other way round
+			outer++
+		}
 		if a := math.Abs(plane.Area(r)); a > best {
 			best, ring = a, plane.Simplified(r, 0.8*cell)
 		}
 	}
-	return ring, area, nil
+	return ring, outer == 1, nil
 }
 
 // centre moves the ring about the middle of its smallest circle and tells
@@ -167,6 +231,11 @@ func apart(a, b []plane.Point) float64 {
 		p, q := a[i], a[(i+1)%len(a)]
 		for j := range b {
 			r, s := b[j], b[(j+1)%len(b)]
+			dx := max(min(r[0], s[0])-max(p[0], q[0]), min(p[0], q[0])-max(r[0], s[0]), 0)
+			dy := max(min(r[1], s[1])-max(p[1], q[1]), min(p[1], q[1])-max(r[1], s[1]), 0)
+			if dx*dx+dy*dy >= least {
+				continue
+			}
 			d := toSegment(r, p, q)
 			if e := toSegment(p, r, s); e < d {
 				d = e
