@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"os"
 	"runtime/debug"
+	"syscall"
 
 	"bathyform/core/mesh"
 
@@ -57,7 +58,9 @@ func inspectCommand() *cobra.Command {
 			}
 			if asJSON {
 				return printJSON(cmd.OutOrStdout(), inspection{
-					Format: string(r.Format), Triangles: r.Triangles, Volume: r.Volume, VolumeError: r.VolumeError + r.OverlapErr, Area: r.Area,
+					Format: string(
+						r.Format,
+					), Triangles: r.Triangles, Volume: r.Volume, VolumeError: r.VolumeError + r.OverlapErr, Area: r.Area,
 					Bounds: boxJSON{triple(r.Bounds.Min), triple(r.Bounds.Max)}, Closed: r.Edges.Closed(),
 					Open: r.Edges.Open, NonManifold: r.Edges.NonManifold, Misoriented: r.Edges.Misoriented,
 					Bodies: r.Bodies, Voids: r.Voids, Hollows: r.Voids, Hollow: r.Hollow, Overlap: r.Overlap, Cast: r.Cast, Warnings: append([]string{}, r.Warnings...),
@@ -115,8 +118,9 @@ func loadFile(path, unit string) (*mesh.Mesh, mesh.Report, error) {
 	return m, r, nil
 }
 
-// readFile reads a file with two hands: half of the time for a large mesh is
-// copying.
+// readFile maps a large file into memory instead of copying it, which is a
+// good part of the time for a large mesh. The mapping lives as long as the
+// command does.
 func readFile(path string) ([]byte, error) {
 	f, err := os.Open(path)
 	if err != nil {
@@ -127,15 +131,11 @@ func readFile(path string) ([]byte, error) {
 	if err != nil || !info.Mode().IsRegular() || info.Size() < 1<<20 {
 		return os.ReadFile(path) // small, or a pipe whose size is not known
 	}
-	data := make([]byte, info.Size())
-	half := len(data) / 2
-	failed := make(chan error)
-	go func() {
-		_, err := f.ReadAt(data[half:], int64(half))
-		failed <- err
-	}()
-	_, err = f.ReadAt(data[:half], 0)
-	return data, errors.Join(err, <-failed)
+	data, err := syscall.Mmap(int(f.Fd()), 0, int(info.Size()), syscall.PROT_READ, syscall.MAP_PRIVATE)
+	if err != nil {
+		return os.ReadFile(path)
+	}
+	return data, nil
 }
 
 func printJSON(w io.Writer, v any) error {

@@ -208,7 +208,7 @@ func (c Case) costs(b *Build) {
 	b.Moulds = derive.Of(
 		quantity.Number,
 		moulds,
-		"castings / (cavities × pulls of a mould), rounded up",
+		"castings wanted / (cavities × pulls of a mould), rounded up",
 		castings,
 		derive.From("cavities", quantity.Number, n, "this design"),
 		p.Life.As("pulls of a mould"),
@@ -225,7 +225,7 @@ func (c Case) costs(b *Build) {
 	b.Effort = derive.Of(
 		quantity.Time,
 		once+moulds*(again+kinds.RubberHours*rubber.Value/1000)+float64(c.Wanted)*b.Finish.Value/60,
-		"once + moulds × (work of each + litre's worth × rubber / 1000) + castings × finishing / 60",
+		"once + moulds × (work of each mould + work that a litre of rubber is worth × rubber / 1 L) + castings wanted × finishing of a casting / 60",
 		derive.From(
 			"once, for a shell",
 			quantity.Time,
@@ -247,7 +247,7 @@ func (c Case) costs(b *Build) {
 	b.Score = derive.Of(
 		quantity.Time,
 		b.Effort.Value+waitWorth*b.Waits.Value+scrap*float64(c.Wanted),
-		"order + worth of waiting × curing + scrap of each casting × castings",
+		"order + worth of waiting × curing + scrap of each casting × castings wanted",
 		b.Effort.As(
 			"order",
 		),
@@ -297,9 +297,15 @@ func (c Case) weigh(b *Build) {
 	if c.Resin != nil {
 		d, source = c.Resin.Density, "data sheet of "+c.Resin.Name
 	}
-	w := derive.Of(quantity.Mass, p.Rubber.Value*c.Rubber.Density+c.Shot.Value*d, "rubber × its density + shot × its density",
-		p.Rubber.As("rubber"), derive.From("density of the rubber", quantity.Density, c.Rubber.Density, "data sheet of "+c.Rubber.Name),
-		c.Shot.As("shot"), derive.From("density of the resin", quantity.Density, d, source))
+	w := derive.Of(
+		quantity.Mass,
+		p.Rubber.Value*c.Rubber.Density+c.Shot.Value*d,
+		"rubber × density of the rubber + shot × density of the resin",
+		p.Rubber.As("rubber"),
+		derive.From("density of the rubber", quantity.Density, c.Rubber.Density, "data sheet of "+c.Rubber.Name),
+		c.Shot.As("shot"),
+		derive.From("density of the resin", quantity.Density, d, source),
+	)
 	b.Weight = &w
 }
 

@@ -39,9 +39,10 @@ func Seam(length, across float64) float64 {
 
 // Minutes is what a casting takes.
 func (c Casting) Minutes() derive.Number {
-	scar := 0.0
+	scar, area := 0.0, 0.0
 	for _, d := range c.Scars {
 		scar += perScar + perArea*math.Pi/4*d*d
+		area += math.Pi / 4 * d * d
 	}
 	care := map[string]float64{"decorative": 0.7, "precision": 1.6}[c.Quality]
 	if care == 0 {
@@ -50,7 +51,7 @@ func (c Casting) Minutes() derive.Number {
 	seam := derive.Of(
 		quantity.Number,
 		Seam(c.Seam, c.Across),
-		"0.004 min × mm of seam × (1 + share across walls)",
+		"0.004 × seam × (1 + share across walls), minutes and mm",
 		derive.From(
 			"seam",
 			quantity.Length,
@@ -62,13 +63,14 @@ func (c Casting) Minutes() derive.Number {
 	gates := derive.Of(
 		quantity.Number,
 		scar,
-		"0.25 min for each scar + 0.02 min × mm² of scars",
+		"0.25 × gates and vents + 0.02 × scars, minutes and mm²",
 		derive.From("gates and vents", quantity.Number, float64(len(c.Scars)), "this design's channels"),
+		derive.From("scars", quantity.Area, area/100, "of these channels' bores, where they leave the part"),
 	)
 	faces := derive.Of(
 		quantity.Number,
 		perFlash*c.Land+openFace*c.FreeFace,
-		"0.002 min × mm of land + 0.0015 min × mm² of open face",
+		"0.002 × land + 0.0015 × open face, minutes, mm and mm²",
 		derive.From(
 			"land",
 			quantity.Length,

@@ -4,6 +4,7 @@
 package gap
 
 import (
+	"bathyform/core/mix"
 	"bathyform/core/quantity"
 	"math"
 )
@@ -78,14 +79,14 @@ func TubeTime(viscosity, l, d, p float64) float64 {
 }
 
 // EffectiveTime is the time at the first viscosity that is worth as much as
-// the time t while the viscosity doubles every potLife.
+// the time t while the viscosity grows as [mix.Thickens] says.
 func EffectiveTime(t, potLife float64) float64 {
-	k := math.Ln2 / potLife
+	k := math.Log(mix.Thickens) / potLife
 	return -math.Expm1(-k*t) / k
 }
 
 // Reach is how far resin comes into a slot of width h under p before the
-// time t is over, in m, with the viscosity doubling every pot life.
+// time t is over, in m, with the viscosity growing as it does in a pot life.
 func (r Resin) Reach(h, p, t float64) float64 {
 	if p <= 0 {
 		return 0

@@ -60,14 +60,14 @@ func floats(b *Bench) []Extra {
 		{"Lift on the master, if it is a hollow print", derive.Of(
 			quantity.Mass,
 			max(0, b.Rubber.Density-hollow)*b.Part/1000,
-			"(density of the rubber − that of a hollow print) × volume",
+			"(density of the rubber − density of a hollow print) × masters, never below nothing",
 			derive.From(
 				"density of the rubber",
 				quantity.Density,
 				b.Rubber.Density,
 				"data sheet of "+b.Rubber.Name,
 			),
-			derive.From("of a hollow print", quantity.Density, hollow, "from memory; weigh yours"),
+			derive.From("density of a hollow print", quantity.Density, hollow, "from memory; weigh yours"),
 			derive.From("masters", quantity.Volume, b.Part/1000, "the master"),
 		)},
 	}

@@ -73,7 +73,7 @@ func cutExtras(b *Bench) []Extra {
 			derive.Of(
 				quantity.Length,
 				g.First,
-				"0.6 × nearest depth to the part, 15 mm at most",
+				"0.6 × nearest depth, 15 mm at most",
 				derive.From("nearest depth", quantity.Length, g.Nearest, "from the wall to the part along the parting"),
 			),
 		},

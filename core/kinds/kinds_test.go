@@ -92,8 +92,12 @@ func TestEachKindIsHeldAgainstThePart(t *testing.T) {
 			func(c *Case) { c.Locked = locked(strip.Plug, strip.Slit) }},
 		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = []strip.Lock{{Volume: 61, Answer: strip.Plug}} },
 			func(c *Case) { c.Locked = locked(strip.Plug, strip.Slit) }},
-		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = []strip.Lock{{Volume: 900, Mode: strip.Threaded, Answer: strip.SidePiece, Said: true}} },
-			func(c *Case) { c.Locked = []strip.Lock{{Volume: 900, Mode: strip.Lip, Answer: strip.SidePiece, Said: true}} }},
+		{Cut, "undercut-locks", finding.Stop, func(c *Case) {
+			c.Locked = []strip.Lock{{Volume: 900, Mode: strip.Threaded, Answer: strip.SidePiece, Said: true}}
+		},
+			func(c *Case) {
+				c.Locked = []strip.Lock{{Volume: 900, Mode: strip.Lip, Answer: strip.SidePiece, Said: true}}
+			}},
 		{Squeeze, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) }, nil},
 		{Shell, "undercut-wants-a-slit", finding.Watch, func(c *Case) { c.Locked = locked(strip.Slit) },
 			func(c *Case) { c.Locked = locked(strip.Plug) }},

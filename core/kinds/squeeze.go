@@ -8,6 +8,7 @@ import (
 	"bathyform/core/design"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
+	"bathyform/core/mix"
 	"bathyform/core/quantity"
 	"bathyform/core/squeeze"
 	"bathyform/core/tone"
@@ -77,7 +78,7 @@ func Blind(cavity derive.Number) derive.Number {
 	return derive.Of(
 		quantity.Volume,
 		excess*cavity.Value,
-		"a tenth of the cavity",
+		"share × cavity",
 		cavity.As("cavity"),
 		derive.From("share", quantity.Number, excess, "common practice, no source"),
 	)
@@ -112,7 +113,7 @@ func squeezed(b *Bench) (out []Extra) {
 		),
 	)
 	density := ResinDensity
-	f := squeeze.Flow{Viscosity: 1, PotLife: 600, Times: 10}
+	f := squeeze.Flow{Viscosity: 1, PotLife: 600, Times: mix.Thickens}
 	source := "no resin is chosen: 1 Pa s, 10 min"
 	if b.Resin != nil {
 		density = b.Resin.Density
@@ -120,7 +121,7 @@ func squeezed(b *Bench) (out []Extra) {
 			f, source = squeeze.Flow{
 				Viscosity: b.Resin.Traits.Viscosity,
 				PotLife:   b.Resin.Traits.PotLife * 60,
-				Times:     10,
+				Times:     mix.Thickens,
 			}, "data sheet of "+b.Resin.Name
 		}
 	}
@@ -135,7 +136,7 @@ func squeezed(b *Bench) (out []Extra) {
 		derive.Of(
 			quantity.Mass,
 			weight*1000,
-			"1.5 × lift / g − upper half, never below nothing",
+			"1.5 × lift of the resin / 9.80665 × 1000 − upper half, never below nothing",
 			derive.From(
 				"lift of the resin (N)",
 				quantity.Number,
@@ -152,7 +153,14 @@ func squeezed(b *Bench) (out []Extra) {
 		derive.Of(
 			quantity.Length,
 			max(0.02, 1000*land.Flash(force-lift, closeGap/1000, f)),
-			"squeeze film of a narrow strip: 1 / √(1/h² + 2 F t / (η L b³)), 0.02 mm at the least",
+			"1 / √(1 / gap² + 2000000 × force that closes × time / (viscosity × parting line × land³)), 0.02 mm at the least",
+			derive.From("gap", quantity.Length, closeGap, "as the upper half is laid on"),
+			derive.From(
+				"time (s)",
+				quantity.Number,
+				f.Effective(),
+				"as if the resin stayed as thin as it is fresh; it counts twice as thick at the end of its pot life",
+			),
 			derive.From(
 				"force that closes (N)",
 				quantity.Number,
@@ -167,7 +175,7 @@ func squeezed(b *Bench) (out []Extra) {
 				f.Viscosity,
 				source,
 			),
-		).Noted("A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds 1886, from memory."),
+		).Noted("The squeeze film of a narrow strip. A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds 1886, from memory."),
 	)
 	return out
 }

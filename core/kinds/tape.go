@@ -46,7 +46,7 @@ var Tape = &Kind{
 		return append(cutExtras(b), Extra{"Tape for the fins", derive.Of(
 			quantity.Length,
 			b.Line+spare,
-			"parting line + something to hold",
+			"parting line + to hold",
 			derive.From(
 				"parting line",
 				quantity.Length,

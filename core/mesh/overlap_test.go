@@ -40,7 +40,9 @@ func moved(m *mesh.Mesh, x, y, z float64) *mesh.Mesh {
 // Bodies that run into one another, against inclusion and exclusion of simple
 // solids; closed forms. The bound holds the truth.
 func TestWhatBodiesShareIsCountedOnce(t *testing.T) {
-	turn := func(m *mesh.Mesh, a float64, axis r3.Vec) *mesh.Mesh { return meshtest.Moved(m, r3.NewRotation(a, axis), r3.Vec{}) }
+	turn := func(m *mesh.Mesh, a float64, axis r3.Vec) *mesh.Mesh {
+		return meshtest.Moved(m, r3.NewRotation(a, axis), r3.Vec{})
+	}
 	box := func(x, y, z float64) *mesh.Mesh { return meshtest.Box(r3.Vec{}, r3.Vec{X: x, Y: y, Z: z}) }
 	rod := moved(meshtest.Cylinder(10, 60, 360), 0, 0, -30)
 	polygon := 360.0 / 2 * 100 * math.Sin(2*math.Pi/360)
@@ -94,7 +96,12 @@ func TestTurningChangesNothingShared(t *testing.T) {
 // A closed hollow is taken off the solid and full in the casting; what lies
 // loose in it is lost in it.
 func TestCastingsAreFullWhereNoRubberComes(t *testing.T) {
-	outer, hollow := meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 40, Z: 40}), insideOut(moved(meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20, Z: 20}), 10, 10, 10))
+	outer, hollow := meshtest.Box(
+		r3.Vec{},
+		r3.Vec{X: 40, Y: 40, Z: 40},
+	), insideOut(
+		moved(meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20, Z: 20}), 10, 10, 10),
+	)
 	m, r := together(t, outer, hollow)
 	assert.Equal(t, 1, r.Voids)
 	assert.InDelta(t, 56000, r.Volume, 1e-6)

@@ -117,59 +117,127 @@ func parseBinary(data []byte, count int) (*File, error) {
 	return f, nil
 }
 
+// raw is a corner as the file has it, three float32, without negative zeros.
+type raw [3]uint32
+
+// rawWelder gives equal raw corners one index, as [welder] does; it compares
+// the file's own twelve bytes.
+type rawWelder struct {
+	corners []raw
+	slots   []int32 // index into corners plus one, 0 when free; length is a power of two
+}
+
+func (c raw) hash() uint64 {
+	h := uint64(c[0])*0x9E3779B97F4A7C15 ^ uint64(c[1])*0xC2B2AE3D27D4EB4F ^ uint64(c[2])*0x165667B19E3779F9
+	h ^= h >> 29
+	h *= 0xBF58476D1CE4E5B9
+	return h ^ h>>32
+}
+
+func (w *rawWelder) index(c raw, hash uint64) int32 {
+	mask := uint64(len(w.slots) - 1)
+	for at := hash & mask; ; at = (at + 1) & mask {
+		slot := w.slots[at]
+		if slot == 0 {
+			w.corners = append(w.corners, c)
+			n := int32(len(w.corners))
+			w.slots[at] = n
+			if len(w.corners)*10 > len(w.slots)*7 {
+				w.grow()
+			}
+			return n - 1
+		}
+		if w.corners[slot-1] == c {
+			return slot - 1
+		}
+	}
+}
+
+func (w *rawWelder) grow() {
+	w.slots = make([]int32, 2*len(w.slots))
+	mask := uint64(len(w.slots) - 1)
+	for i, c := range w.corners {
+		at := c.hash() & mask
+		for w.slots[at] != 0 {
+			at = (at + 1) & mask
+		}
+		w.slots[at] = int32(i + 1)
+	}
+}
+
 // weldBinary gives the corners of all records their indices. Two workers
 // share the corners by their hash, so the result does not depend on which
 // comes first. bad is the first triangle that is not finite, or -1.
 func weldBinary(records []byte, count int) (corners [][3]int32, vertices []r3.Vec, bad int) {
 	const shards = 2
 	corners = make([][3]int32, count)
-	var welders [shards]*welder
+	var welders [shards]*rawWelder
 	var firstBad [shards]int
-	var wg sync.WaitGroup
-	for shard := range shards {
-		wg.Go(func() {
-			w := newWelder(count / shards)
-			firstBad[shard] = -1
-			for t := range count {
-				rec := records[stlRecord*t+12:][:36]
-				for k := range 3 {
-					v, finite := corner(rec[12*k:])
-					if !finite {
-						firstBad[shard] = t
-						return
-					}
-					if hash := hashCorner(v); int(hash>>63) == shard {
-						corners[t][k] = w.indexHashed(v, hash)<<1 | int32(shard)
-					}
+	both := func(work func(shard int)) {
+		var wg sync.WaitGroup
+		for shard := range shards {
+			wg.Go(func() { work(shard) })
+		}
+		wg.Wait()
+	}
+	both(func(shard int) {
+		size := 1 << 10
+		for size < count/shards { // a closed mesh has about half as many corners as triangles
+			size <<= 1
+		}
+		w := &rawWelder{corners: make([]raw, 0, count/shards/2+3), slots: make([]int32, size)}
+		firstBad[shard] = -1
+		for t := range count {
+			rec := records[stlRecord*t+12:][:36]
+			for k := range 3 {
+				c, finite := corner(rec[12*k:])
+				if !finite {
+					firstBad[shard] = t
+					return
+				}
+				if hash := c.hash(); int(hash>>63) == shard {
+					corners[t][k] = w.index(c, hash)<<1 | int32(shard)
 				}
 			}
-			welders[shard] = w
-		})
-	}
-	wg.Wait()
+		}
+		welders[shard] = w
+	})
 	if firstBad[0] >= 0 {
 		return nil, nil, firstBad[0]
 	}
-	base := int32(len(welders[0].vertices))
-	for t := range corners {
-		for k, i := range corners[t] {
-			corners[t][k] = i>>1 + base*(i&1)
+	base := len(welders[0].corners)
+	vertices = make([]r3.Vec, base+len(welders[1].corners))
+	both(func(shard int) {
+		for t := count * shard / shards; t < count*(shard+1)/shards; t++ {
+			for k, i := range corners[t] {
+				corners[t][k] = i>>1 + int32(base)*(i&1)
+			}
 		}
-	}
-	return corners, append(welders[0].vertices, welders[1].vertices...), -1
+		for i, c := range welders[shard].corners {
+			vertices[i+base*shard] = c.vec()
+		}
+	})
+	return corners, vertices, -1
 }
 
-// corner decodes three float32 and reports whether all are finite; adding 0
-// makes a negative zero positive.
-func corner(c []byte) (v r3.Vec, finite bool) {
-	_ = c[11]
-	x, y, z := binary.LittleEndian.Uint32(c), binary.LittleEndian.Uint32(c[4:]), binary.LittleEndian.Uint32(c[8:])
+// corner takes three float32 and reports whether all are finite.
+func corner(b []byte) (c raw, finite bool) {
+	_ = b[11]
+	x, y, z := binary.LittleEndian.Uint32(b), binary.LittleEndian.Uint32(b[4:]), binary.LittleEndian.Uint32(b[8:])
 	const exponent = 0x7f800000 // all ones for the infinities and for what is not a number
-	return r3.Vec{
-		X: float64(math.Float32frombits(x)) + 0,
-		Y: float64(math.Float32frombits(y)) + 0,
-		Z: float64(math.Float32frombits(z)) + 0,
-	}, x&exponent != exponent && y&exponent != exponent && z&exponent != exponent
+	return raw{unsigned(x), unsigned(y), unsigned(z)}, x&exponent != exponent && y&exponent != exponent && z&exponent != exponent
+}
+
+// unsigned makes a negative zero positive.
+func unsigned(bits uint32) uint32 {
+	if bits == 0x80000000 {
+		return 0
+	}
+	return bits
+}
+
+func (c raw) vec() r3.Vec {
+	return r3.Vec{X: float64(math.Float32frombits(c[0])), Y: float64(math.Float32frombits(c[1])), Z: float64(math.Float32frombits(c[2]))}
 }
 
 func notFinite(triangle int) error {

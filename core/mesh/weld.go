@@ -32,11 +32,9 @@ func hashCorner(v r3.Vec) uint64 {
 
 // index returns the index of v, which must not hold a negative zero: add 0
 // to each coordinate first.
-func (w *welder) index(v r3.Vec) int32 { return w.indexHashed(v, hashCorner(v)) }
-
-func (w *welder) indexHashed(v r3.Vec, hash uint64) int32 {
+func (w *welder) index(v r3.Vec) int32 {
 	mask := uint64(len(w.slots) - 1)
-	for at := hash & mask; ; at = (at + 1) & mask {
+	for at := hashCorner(v) & mask; ; at = (at + 1) & mask {
 		slot := w.slots[at]
 		if slot == 0 {
 			w.vertices = append(w.vertices, v)

@@ -11,8 +11,8 @@ type Traits struct {
 	Shore      float64 `json:",omitempty"` // A
 	Elongation float64 `json:",omitempty"` // at break, per cent
 	Viscosity  float64 `json:",omitempty"` // mixed, Pa s
-	PotLife    float64 `json:",omitempty"` // min at 25 °C
-	Demould    float64 `json:",omitempty"` // min at 25 °C
+	PotLife    float64 `json:",omitempty"` // min at 25 °C, until it is [Thickens] times as thick
+	Demould    float64 `json:",omitempty"` // min at 25 °C, until it is [Thickens] times as thick
 	MinSection float64 `json:",omitempty"` // mm; thinner stays soft
 	MaxSection float64 `json:",omitempty"` // mm; thicker overheats and shrinks
 	Shrink     float64 `json:",omitempty"` // linear, per cent
@@ -54,3 +54,8 @@ func (t Traits) Check() error {
 // UsualRubber is what is reckoned with before a rubber is chosen, and where
 // its sheet does not say. Common practice, no source.
 var UsualRubber = Traits{Shore: 30, Elongation: 300, Demould: 960}
+
+// Thickens is how many times thicker a mix is at the end of its pot life:
+// the common data-sheet definition is that its viscosity has doubled; from
+// memory. Whoever reckons with a pot life reckons with this.
+const Thickens = 2.0

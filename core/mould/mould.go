@@ -161,7 +161,9 @@ func (p *Plan) sum() {
 		p.Part = p.Part.Noted(fmt.Sprintf("the mesh has holes: right to within %.2g mL", e/1000))
 	}
 	if r := m.Report; m.Mesh != nil && r.Overlap > 0 {
-		p.Part = p.Part.Noted(fmt.Sprintf("its bodies share %.3g mL, counted once: right to within %.2g mL", r.Overlap/1000, r.OverlapErr/1000))
+		p.Part = p.Part.Noted(
+			fmt.Sprintf("its bodies share %.3g mL, counted once: right to within %.2g mL", r.Overlap/1000, r.OverlapErr/1000),
+		)
 	}
 	if r := m.Report; m.Mesh != nil && r.Hollow > 0 {
 		p.Part = p.Part.Noted(fmt.Sprintf("with %.3g mL of closed hollows, which no rubber reaches", r.Hollow/1000))
@@ -218,7 +220,7 @@ func (p *Plan) halvesByMeasure(low, high float64) []kinds.Piece {
 	var out []kinds.Piece
 	for i, depth := range []float64{high - p.Parting.Height, p.Parting.Height - low} {
 		share := derive.Of(quantity.Volume, p.Box.Volume.Value*depth/(high-low)-p.Parts.Value/2, "box × depth of the "+
-			"half / depth of the box − half of the parts", p.Box.Volume.As("box"),
+			"half / depth of the box − parts / 2", p.Box.Volume.As("box"),
 			derive.From("depth of the half", quantity.Length, depth, "from the parting to the end of the box"),
 			derive.From("depth of the box", quantity.Length, high-low, "along the draw"), p.Parts.As("parts")).
 			Noted("the shape is not known: half of the part is taken to lie in each half")

@@ -76,7 +76,7 @@ func (p *Plan) allowance() derive.Number {
 	if p.rubber != nil && p.rubber.Traits.Viscosity >= thickFrom {
 		more = thickOver
 	}
-	return derive.Of(quantity.Number, p.Design.RubberOver+more, "what stays in the bucket + more for thick rubber, per cent",
+	return derive.Of(quantity.Number, p.Design.RubberOver+more, "stays in the bucket + more from 20 Pa s, per cent",
 		derive.From("stays in the bucket (%)", quantity.Number, p.Design.RubberOver, "this design"),
 		derive.From("more from 20 Pa s (%)", quantity.Number, more, "common practice, no source"))
 }
@@ -104,7 +104,11 @@ func (p *Plan) mixes(mixed derive.Number) derive.Number {
 	if !math.IsInf(most, 1) && most > 0 {
 		n = max(1, math.Ceil(mixed.Value/most-1e-9))
 	}
-	return derive.Of(quantity.Number, n, "rubber to mix / the least of these, rounded up", in...)
+	if len(in) == 1 {
+		return derive.Of(quantity.Number, n, "one mix: nothing limits it", in...)
+	}
+	return derive.Of(quantity.Number, n, "rubber to mix / one mix, rounded up", in[0],
+		derive.Of(quantity.Volume, most, "the least of these", in[1:]...).As("one mix"))
 }
 
 // clay is the bed or the blanket.

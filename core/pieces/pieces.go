@@ -67,6 +67,9 @@ func (u Undercut) Opens() bool {
 	return u.Answer == strip.Strips || u.Answer == strip.SidePiece || u.Answer == strip.Split
 }
 
+// Sided reports whether a side piece fills it.
+func (u Undercut) Sided() bool { return u.Answer == strip.SidePiece }
+
 // Opens reports whether the mould opens: every undercut strips or is filled
 // by pieces that leave, and no piece catches.
 func (p Plan) Opens() bool {

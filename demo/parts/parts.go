@@ -26,7 +26,7 @@ type Part struct {
 
 // Mesh returns the part's mesh in mm, made on first use. It must not be changed.
 func (p *Part) Mesh() *mesh.Mesh {
-	p.once.Do(func() { p.mesh = grid.Net(p.field, p.box, p.cell) })
+	p.once.Do(func() { p.mesh = grid.Sharp(p.field, p.box, p.cell) })
 	return p.mesh
 }
 

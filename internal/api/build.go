@@ -13,7 +13,6 @@ import (
 	"bathyform/core/hours"
 	"bathyform/core/kinds"
 	"bathyform/core/practice"
-	"bathyform/core/strip"
 )
 
 // ListKinds lists the kinds of mould that are built.
@@ -242,7 +241,7 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 		for _, u := range d.Locked {
 			out.Undercuts = append(
 				out.Undercuts,
-				LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Answer == strip.SidePiece, Decided: u.Decided},
+				LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Sided(), Decided: u.Decided},
 			)
 		}
 		if p.Kind.Keyed {
