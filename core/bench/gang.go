@@ -230,8 +230,9 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 		)
 		g.InLife = true
 		if q.Resin != nil && q.Resin.Traits.PotLife > 0 {
-			g.InLife = g.Pour.Value <= q.Resin.Traits.PotLife
-			g.Pour.Note = fmt.Sprintf("%s has a pot life of %g min.", q.Resin.Name, q.Resin.Traits.PotLife)
+			life := q.Resin.Traits.In(q.House.Celsius).PotLife
+			g.InLife = g.Pour.Value <= life
+			g.Pour.Note = fmt.Sprintf("%s has a pot life of %.2g min in this shop.", q.Resin.Name, life)
 		}
 		g.Work = derive.Of(
 			quantity.Time,

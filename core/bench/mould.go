@@ -82,6 +82,9 @@ func (m *Master) study(q Question) (Study, error) {
 		if f := mix.CheckScale(finding.Shot, "the shot", *q.Resin, b.A.Value, b.B.Value, q.House); f != nil {
 			s.Findings = append(s.Findings, *f)
 		}
+		if f := mix.CheckDensity(finding.Shot, *q.Resin); f != nil {
+			s.Findings = append(s.Findings, *f)
+		}
 	} else {
 		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Shot,
 			Code: "no-resin", What: "No resin is chosen yet, so the shot is known by volume only.", Why: "Density and " +

@@ -169,7 +169,12 @@ func (c Case) potted(b *Build, add func(finding.Finding)) {
 func (c Case) mixing(bench *kinds.Bench, add func(finding.Finding)) {
 	pot := 0.0
 	if c.Rubber != nil {
-		pot = c.Rubber.Traits.PotLife
+		pot = c.Rubber.Traits.In(c.House.Celsius).PotLife
+	}
+	if c.Rubber != nil {
+		if f := mix.CheckDensity(finding.Rubber, *c.Rubber); f != nil {
+			add(*f)
+		}
 	}
 	for _, p := range c.Plan.Pours {
 		if !p.Known {

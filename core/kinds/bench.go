@@ -2,7 +2,6 @@ package kinds
 
 import (
 	"fmt"
-	"math"
 	"strings"
 
 	"bathyform/core/axis"
@@ -133,8 +132,6 @@ const (
 
 // Curing. Common practice, no source: 10 °C warmer halves a cure.
 const (
-	q10          = 2.0
-	sheetCelsius = 25.0 // that sheets give times for
 	usualDemould = 30.0 // min, of a resin whose sheet does not say
 )
 
@@ -150,22 +147,13 @@ const (
 	pressure = "Pressure pot: never above its rating, relief valve working, all bolts, vent before opening."
 )
 
-// atShop is a time of a sheet in this shop's temperature.
-func (b *Bench) atShop(minutes float64) float64 {
-	t := b.House.Celsius
-	if t == 0 {
-		t = sheetCelsius
-	}
-	return minutes * math.Pow(q10, -(t-sheetCelsius)/10)
-}
-
 // Cure is how long the rubber takes in this shop, min.
 func (b *Bench) Cure() float64 {
-	d := mix.UsualRubber.Demould
+	t := mix.UsualRubber
 	if b.Rubber != nil && b.Rubber.Traits.Demould > 0 {
-		d = b.Rubber.Traits.Demould
+		t = b.Rubber.Traits
 	}
-	return b.atShop(d)
+	return t.In(b.House.Celsius).Demould
 }
 
 func (b *Bench) do(do, why, caution string, minutes float64) {
@@ -433,12 +421,12 @@ func (b *Bench) cast() {
 			closeMinutes,
 		)
 	}
-	demould := usualDemould
+	cures := mix.Traits{Demould: usualDemould}
 	why := "No resin is chosen: a usual one."
 	if b.Resin != nil && b.Resin.Traits.Demould > 0 {
-		demould, why = b.Resin.Traits.Demould, "By the data sheet of "+b.Resin.Name+"; thin parts longer."
+		cures, why = b.Resin.Traits, "By the data sheet of "+b.Resin.Name+"; thin parts longer."
 	}
-	b.wait("The resin cures.", why, b.atShop(demould))
+	b.wait("The resin cures.", why, cures.In(b.House.Celsius).Demould)
 	b.do(
 		"Demould the first casting and look it over before any other is poured.",
 		"It proves the mould: bubbles in the rubber, a vent that is missing, a seam that steps.",

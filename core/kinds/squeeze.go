@@ -120,7 +120,7 @@ func squeezed(b *Bench) (out []Extra) {
 		if b.Resin.Traits.Viscosity > 0 && b.Resin.Traits.PotLife > 0 {
 			f, source = squeeze.Flow{
 				Viscosity: b.Resin.Traits.Viscosity,
-				PotLife:   b.Resin.Traits.PotLife * 60,
+				PotLife:   b.Resin.Traits.In(b.House.Celsius).PotLife * 60,
 				Times:     mix.Thickens,
 			}, "data sheet of "+b.Resin.Name
 		}

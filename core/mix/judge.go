@@ -45,3 +45,25 @@ func CheckScale(stage finding.Stage, what string, m Material, a, b float64, h pr
 	}
 	return &f
 }
+
+// densityOff is the share by which a sheet's mixed density may differ from
+// what its parts make: mixing contracts by less than one per cent; from memory.
+const densityOff = 0.01
+
+// CheckDensity holds a sheet's mixed density against those of its parts. It
+// returns nil where they agree or the parts' are not known.
+func CheckDensity(stage finding.Stage, m Material) *finding.Finding {
+	made := m.Mixed()
+	if made == 0 || math.Abs(m.Density/made-1) <= densityOff {
+		return nil
+	}
+	return &finding.Finding{
+		Severity: finding.Watch, Stage: stage, Code: "densities-disagree",
+		What:   fmt.Sprintf("The densities of %s do not agree: its parts make %.3g g/mL together.", m.Name, made),
+		Figure: finding.Of(quantity.Density, m.Density), Limit: finding.Of(quantity.Density, made),
+		Why: fmt.Sprintf("Weighed by one and filled by the other, a batch is %.2g %% off. Look at the data sheet again.",
+			100*math.Abs(m.Density/made-1)),
+		Source:   "volumes of the parts add; data sheet of " + m.Name,
+		Remedies: []finding.Remedy{{Label: "To the stock", Action: finding.OpenStock}},
+	}
+}

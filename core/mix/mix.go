@@ -62,6 +62,16 @@ func (m Material) ByWeight() float64 {
 	return m.Ratio.A / m.Ratio.B
 }
 
+// Mixed is the density that the parts make together, g/mL: their volumes add.
+// It is 0 where the density of a part is not known.
+func (m Material) Mixed() float64 {
+	if m.DensityA <= 0 || m.DensityB <= 0 {
+		return 0
+	}
+	r := m.ByWeight()
+	return (r + 1) / (r/m.DensityA + 1/m.DensityB)
+}
+
 // Batch is an amount of mixed material and its two parts.
 type Batch struct {
 	Volume derive.Number // mL, with allowance

@@ -11,8 +11,9 @@ type Traits struct {
 	Shore      float64 `json:",omitempty"` // A
 	Elongation float64 `json:",omitempty"` // at break, per cent
 	Viscosity  float64 `json:",omitempty"` // mixed, Pa s
-	PotLife    float64 `json:",omitempty"` // min at 25 °C, until it is [Thickens] times as thick
-	Demould    float64 `json:",omitempty"` // min at 25 °C, until it is [Thickens] times as thick
+	Celsius    float64 `json:",omitempty"` // °C that the sheet gives its times for; 0 for [SheetCelsius]
+	PotLife    float64 `json:",omitempty"` // min at that temperature, until it is [Thickens] times as thick
+	Demould    float64 `json:",omitempty"` // min at that temperature
 	MinSection float64 `json:",omitempty"` // mm; thinner stays soft
 	MaxSection float64 `json:",omitempty"` // mm; thicker overheats and shrinks
 	Shrink     float64 `json:",omitempty"` // linear, per cent
@@ -24,6 +25,34 @@ type Traits struct {
 	Colour     string  `json:",omitempty"` // as it cures: clear, white, amber or black
 }
 
+// SheetCelsius is the temperature that a sheet's times are for where it does
+// not say; from memory.
+const SheetCelsius = 25.0
+
+// q10 is by how much faster a mix reacts when it is 10 °C warmer; common
+// practice, no source.
+const q10 = 2
+
+// Reference is the temperature that the sheet's times are for, °C.
+func (t Traits) Reference() float64 {
+	if t.Celsius == 0 {
+		return SheetCelsius
+	}
+	return t.Celsius
+}
+
+// In is the same sheet with its times as they are in a shop of so many °C,
+// the one place where they are: ten degrees warmer, half as long. A shop of 0
+// is one whose temperature is not known.
+func (t Traits) In(shop float64) Traits {
+	if shop == 0 {
+		return t
+	}
+	f := math.Pow(q10, (t.Reference()-shop)/10)
+	t.PotLife, t.Demould, t.Celsius = f*t.PotLife, f*t.Demould, shop
+	return t
+}
+
 // Check refuses what no sheet says.
 func (t Traits) Check() error {
 	for _, v := range []struct {
@@ -33,7 +62,7 @@ func (t Traits) Check() error {
 	}{
 		{"hardness", t.Shore, 100}, {"elongation", t.Elongation, 2000}, {"viscosity", t.Viscosity, 5000}, {"pot life", t.PotLife, 10_000},
 		{"demould time", t.Demould, 20_000}, {"lowest section", t.MinSection, 100}, {"highest section", t.MaxSection, 1000},
-		{"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"strength", t.Strength, 500},
+		{"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"temperature of the sheet's times", t.Celsius, 60}, {"strength", t.Strength, 500},
 	} {
 		if math.IsNaN(v.value) || v.value < 0 || v.value > v.high {
 			return fmt.Errorf("the %s must lie between 0 and %g, not %g", v.name, v.high, v.value)

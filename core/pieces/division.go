@@ -194,6 +194,13 @@ func (d *division) piece(who int16, name string, dir r3.Vec, frame grid.Frame, o
 	return out
 }
 
+// copy is a piece whose body is another's, turned: only how it leaves is asked.
+func (d *division) copy(who int16, name string, dir r3.Vec, frame grid.Frame, order int) Piece {
+	out := Piece{Name: name, Draw: frame.Out(dir), Order: order}
+	out.Catches, out.Stripped = d.drawn(who, dir)
+	return out
+}
+
 // hit finds where an owner's body ends on an edge of the lattice: at the
 // part, or where its own bounds are.
 func (d *division) hit(who int16, i, j, k, axis int, forward bool) grid.Hit {

@@ -88,6 +88,7 @@ type Piece struct {
 	Volume   float64    // mm³, of Mesh
 	Catches  float64    // mm³ of it that meets the part or a piece still in place when it is drawn, but for what is stripped
 	Stripped float64    // mm³ of it that is undercut and has to stretch over the part
+	Like     string     // the piece that this one is, turned: both are poured from one little box; empty for none
 }
 
 // Plan is the mould in pieces.
@@ -166,6 +167,17 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		low = r3.Vec{X: min(low.X, q.X), Y: min(low.Y, q.Y), Z: min(low.Z, q.Z)}
 		high = r3.Vec{X: max(high.X, q.X), Y: max(high.Y, q.Y), Z: max(high.Z, q.Z)}
 	}
+	var locked draw.Analysis
+	repeats := fold{order: 1}
+	if !c.Whole {
+		told("looking for what is locked")
+		if locked, err = draw.Analyse(m, c.Draw, draw.Options{}); err != nil {
+			return Plan{}, err
+		}
+		if repeats = foldOf(m, frame, locked, c); repeats.order >= roundFrom && c.Room == nil {
+			c.Room = repeats.roundRoom(c.Clearance, at, low, high)
+		}
+	}
 	room, err := roomOf(c, low, high)
 	if err != nil {
 		return Plan{}, err
@@ -233,12 +245,13 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	d := &division{block: b, sheet: s}
 	plan.Open, plan.Holes = s.Open, s.Holes
 	told("looking for side pieces")
-	w, err := wanting(m, b, s, frame, c)
+	w, err := wanting(locked, b, s, frame, c)
 	if err != nil {
 		return plan, err
 	}
 	if !c.HalvesOnly {
-		d.sides = append(w.forced, b.sides(w.spaces, w.hints)...)
+		same, left := b.orbits(w, repeats)
+		d.sides = append(append(same, w.forced...), b.sides(left, w.hints)...)
 	}
 	told("placing keys")
 	if plan.Keys, err = key.Place(d.room(c.Spots), c.Keys); err != nil {
@@ -265,13 +278,31 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	turns = append(turns, turn{upper, "Half A", r3.Vec{Z: 1}}, turn{lower, "Half B", r3.Vec{Z: -1}})
 	plan.Pieces = make([]Piece, len(turns))
+	boxFolds := b.folds(repeats)
+	copied := func(i int) bool { return boxFolds && i < len(d.sides) && d.sides[i].like > 0 }
 	told("shaping the pieces")
 	if err := parallel.Each(ctx, len(turns), runtime.GOMAXPROCS(0), func(i int) error {
-		plan.Pieces[i] = d.piece(turns[i].who, turns[i].name, turns[i].dir, frame, i+1)
+		if copied(i) {
+			plan.Pieces[i] = d.copy(turns[i].who, turns[i].name, turns[i].dir, frame, i+1)
+		} else {
+			plan.Pieces[i] = d.piece(turns[i].who, turns[i].name, turns[i].dir, frame, i+1)
+		}
 		return nil
 	}, func(_, to int) { told(fmt.Sprintf("%d of %d pieces are shaped", to, len(turns))) }); err != nil {
 		plan.Pieces = nil
 		return plan, err
+	}
+	for i := range plan.Pieces { // one shape, so many times
+		if !copied(i) {
+			continue
+		}
+		s := &d.sides[i]
+		q, of := &plan.Pieces[i], plan.Pieces[s.like-1]
+		q.Mesh = &mesh.Mesh{Vertices: make([]r3.Vec, len(of.Mesh.Vertices)), Triangles: of.Mesh.Triangles}
+		for k, p := range of.Mesh.Vertices {
+			q.Mesh.Vertices[k] = frame.Out(repeats.turned(frame.In(p), s.steps))
+		}
+		q.Volume, q.Like = of.Volume, of.Name
 	}
 	plan.Locked = w.all
 	for i, sp := range w.whose {
@@ -311,12 +342,8 @@ type wants struct {
 const least = 8
 
 // wanting judges every locked space by the rubber, unless the caster has said.
-func wanting(m *mesh.Mesh, b *block, sheet *sheet, frame grid.Frame, c Choices) (wants, error) {
+func wanting(a draw.Analysis, b *block, sheet *sheet, frame grid.Frame, c Choices) (wants, error) {
 	var out wants
-	a, err := draw.Analyse(m, c.Draw, draw.Options{})
-	if err != nil {
-		return out, err
-	}
 	locked := b.lockedBy(a)
 	said := make(map[int]Told)
 	for _, t := range c.Sides {

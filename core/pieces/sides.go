@@ -74,6 +74,8 @@ type side struct {
 	step   float64      // along dir, from where it is a square step; infinite where the wall is too thin for one
 	shared []shared     // where a neighbour out of the same space takes over
 	points []int        // locked points that it fills
+	like   int          // from 1: the piece that this one is, turned
+	steps  int          // by so many of the part's own
 }
 
 type shared struct {

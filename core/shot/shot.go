@@ -4,6 +4,7 @@ package shot
 import (
 	"errors"
 	"fmt"
+	"math"
 
 	"bathyform/core/derive"
 	"bathyform/core/design"
@@ -25,6 +26,7 @@ type Plan struct {
 	Lines    []Line
 	Cavity   derive.Number // mL, all cavities less what is laid into them
 	Channels derive.Number // mL, of all cavities
+	Shrink   derive.Number // mL more, as the resin shrinks
 	Margin   derive.Number // mL
 	Total    derive.Number // mL
 	Batch    *mix.Batch    // nil until a resin is chosen
@@ -52,8 +54,8 @@ func LaidIn(all []design.Insert) []derive.Input {
 }
 
 // Make sums up a shot: cavity less what is laid into it, channels filled to
-// the top of the mould, the same again for every further cavity, and an
-// allowance for the cup, flash and margin.
+// the top of the mould, the same again for every further cavity, what the
+// resin shrinks by, and an allowance for the cup, flash and margin.
 func Make(a Ask) (Plan, error) {
 	if err := practice.Within("shot allowance (%)", a.Over, 0, 100); err != nil {
 		return Plan{}, err
@@ -110,6 +112,19 @@ func Make(a Ask) (Plan, error) {
 		p.Cavity.As("all cavities"),
 		p.Channels.As("all channels"),
 	)
+	if a.Resin != nil && a.Resin.Traits.Shrink > 0 {
+		shrink := derive.From("shrink (%)", quantity.Number, a.Resin.Traits.Shrink, "data sheet of "+a.Resin.Name+", linear")
+		p.Shrink = derive.Of(
+			quantity.Volume,
+			filled.Value*(math.Pow(1-shrink.Value/100, -3)-1),
+			"what is filled / (1 − shrink / 100)³ − what is filled",
+			filled.As("what is filled"),
+			shrink,
+		).Noted("All of the shrink is taken to come before gel, fed from the well: the safe figure.")
+		p.Lines = append(p.Lines, Line{"Shrink", p.Shrink})
+		filled = derive.Of(quantity.Volume, filled.Value+p.Shrink.Value, "what is filled + shrink",
+			filled.As("what is filled"), p.Shrink.As("shrink"))
+	}
 	p.Margin = derive.Of(
 		quantity.Volume,
 		filled.Value*a.Over/100,

@@ -245,7 +245,7 @@ func (s Survey) sectionFindings(q Question, h practice.House, add func(finding.F
 				Source: "data sheet of " + q.Resin.Name,
 			})
 		}
-		s.flowFinding(q, add)
+		s.flowFinding(q, h, add)
 	}
 	if thin.Thickness < bubbleFresh {
 		left := gap.BubbleLeft(bubbleFresh/1000, h.Pressure*1000) * 1000
@@ -273,8 +273,8 @@ func (s Survey) sectionFindings(q Question, h practice.House, add func(finding.F
 
 // flowFinding asks whether resin gets into the thinnest place under a usual
 // head before it gels.
-func (s Survey) flowFinding(q Question, add func(finding.Finding)) {
-	r, thin := q.Resin.Traits, s.Thickness.Thinnest
+func (s Survey) flowFinding(q Question, h practice.House, add func(finding.Finding)) {
+	r, thin := q.Resin.Traits.In(h.Celsius), s.Thickness.Thinnest
 	if r.Viscosity <= 0 || r.PotLife <= 0 || thin.Thickness <= 0 {
 		return
 	}

@@ -77,7 +77,7 @@ func materials() []store.Material {
 			PartsA:   1,
 			PartsB:   1,
 			ByVolume: true,
-			Density:  1.05,
+			Density:  1.06,
 			DensityA: f(1.12),
 			DensityB: f(1.0),
 			Traits: store.Traits{
@@ -118,7 +118,7 @@ func materials() []store.Material {
 			PartsA:   2,
 			PartsB:   1,
 			ByVolume: true,
-			Density:  1.1,
+			Density:  1.09,
 			DensityA: f(1.15),
 			DensityB: f(0.97),
 			Traits: store.Traits{

@@ -186,6 +186,7 @@ func fromTraits(t store.Traits) *Traits {
 		Shore:      some(t.Shore),
 		Elongation: some(t.Elongation),
 		Viscosity:  some(t.Viscosity),
+		Celsius:    some(t.Celsius),
 		PotLife:    some(t.PotLife),
 		Demould:    some(t.Demould),
 		MinSection: some(
@@ -216,6 +217,7 @@ func toTraits(t *Traits) store.Traits {
 		Shore:      number(t.Shore),
 		Elongation: number(t.Elongation),
 		Viscosity:  number(t.Viscosity),
+		Celsius:    number(t.Celsius),
 		PotLife:    number(t.PotLife),
 		Demould:    number(t.Demould),
 		MinSection: number(

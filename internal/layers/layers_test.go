@@ -23,7 +23,7 @@ import (
 var groups = []struct{ name, packages string }{
 	{"ground", "quantity derive practice finding axis parallel memo mix tone"},
 	{"shape", "mesh grid plane outline blockout picture fill"},
-	{"part", "part draw thick attitude strip gap inhibit suit prep"},
+	{"part", "part draw thick symmetry attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
 	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould"},
 	{"pour", "gate shot rise"},

@@ -1067,6 +1067,11 @@ export interface components {
             viscosity?: number;
             /**
              * Format: double
+             * @description °C that the sheet's times are for; left out for 25
+             */
+            celsius?: number;
+            /**
+             * Format: double
              * @description min
              */
             potLife?: number;

@@ -8,14 +8,15 @@ import { say, sayProblem } from '../parts/Say'
 import classes from './places.module.css'
 
 type Figure = [
-  key: 'shore' | 'elongation' | 'viscosity' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink' | 'heat' | 'strength',
+  key: 'shore' | 'elongation' | 'viscosity' | 'celsius' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink' | 'heat' | 'strength',
   label: string,
   kind: 'number' | 'length',
   unit?: string,
 ]
 const common: Figure[] = [
   ['viscosity', 'Viscosity, mixed', 'number', 'Pa·s'],
-  ['potLife', 'Pot life at 25 °C', 'number', 'min'],
+  ['celsius', 'Sheet’s times are for', 'number', '°C'],
+  ['potLife', 'Pot life', 'number', 'min'],
   ['demould', 'Demould after', 'number', 'min'],
   ['shrink', 'Shrink', 'number', '%'],
 ]
