@@ -16,6 +16,7 @@ import (
 // inPieces is what `pieces --json` prints.
 type inPieces struct {
 	Box    float64     `json:"box_mm3"`
+	Round  float64     `json:"box_diameter_mm,omitempty"` // of a round one
 	Part   float64     `json:"part_mm3"`
 	Cell   float64     `json:"cell_mm"`
 	Opens  bool        `json:"opens"`
@@ -31,6 +32,7 @@ type pieceJSON struct {
 	Volume   float64    `json:"volume_mm3"`
 	Catches  float64    `json:"catches_mm3"`
 	Stripped float64    `json:"stripped_mm3"`
+	Like     string     `json:"like,omitempty"` // the piece that this one is, turned
 }
 
 func piecesCommand() *cobra.Command {
@@ -112,13 +114,13 @@ func writePieces(cmd *cobra.Command, p pieces.Plan, locks []lockJSON, dir string
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
-	out := inPieces{Box: p.Volume, Part: p.Part, Cell: p.Cell, Opens: p.Opens(), Locks: locks, Pieces: []pieceJSON{}}
+	out := inPieces{Box: p.Volume, Round: p.Round, Part: p.Part, Cell: p.Cell, Opens: p.Opens(), Locks: locks, Pieces: []pieceJSON{}}
 	for _, q := range p.Pieces {
 		file := filepath.Join(dir, strings.ToLower(strings.ReplaceAll(q.Name, " ", "-"))+".stl")
 		if err := os.WriteFile(file, q.Mesh.WriteSTL(), 0o644); err != nil {
 			return err
 		}
-		out.Pieces = append(out.Pieces, pieceJSON{q.Name, file, triple(q.Draw), q.Order, q.Volume, q.Catches, q.Stripped})
+		out.Pieces = append(out.Pieces, pieceJSON{q.Name, file, triple(q.Draw), q.Order, q.Volume, q.Catches, q.Stripped, q.Like})
 	}
 	if asJSON {
 		return printJSON(cmd.OutOrStdout(), out)

@@ -4,10 +4,13 @@ import (
 	"errors"
 
 	"bathyform/core/axis"
+	"bathyform/core/box"
 	"bathyform/core/design"
 	"bathyform/core/finding"
 	"bathyform/core/practice"
+	"bathyform/core/strip"
 	"bathyform/core/survey"
+	"bathyform/core/symmetry"
 )
 
 // ErrNoShape says that a master known by measure alone has no shape to work on.
@@ -55,10 +58,33 @@ func (m *Master) Start(h practice.House) (design.Design, error) {
 			d.Draw, d.RubberUpA, d.RubberUpB = draw, draw, draw.Opposite()
 		}
 	}
+	if m.repeats(d.Draw) {
+		d.Box.Form = string(box.Round)
+	}
 	var err error
 	d.Vents, err = m.ProposeVents(Question{Design: d, House: h})
 	return d, err
 }
+
+// repeats reports whether a part wants several side pieces that are the same
+// one turned: in a round box each ends at the same wall, and one little box
+// does for all.
+func (m *Master) repeats(along axis.Axis) bool {
+	a, err := m.Draw(along.Dir(), false)
+	if err != nil {
+		return false
+	}
+	hard := 0
+	for _, j := range survey.Judge(a, nil, manyPulls) {
+		if j.Verdict.Answer != strip.Strips {
+			hard++
+		}
+	}
+	return hard >= 3 && symmetry.About(m.Solid, along.Dir()).Order >= 3
+}
+
+// manyPulls is what a mould is judged for before an order says.
+const manyPulls = 40
 
 // DrawnUp is a design drawn along +z, the way a master was just turned.
 func (m *Master) DrawnUp(d design.Design) (design.Design, error) {

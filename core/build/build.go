@@ -109,6 +109,7 @@ func (c Case) bench() *kinds.Bench {
 			p.Design.ResinUp,
 		),
 		Sides:  p.Sides(),
+		Alike:  p.Alike(),
 		Cut:    p.Cut,
 		Skin:   p.Skin,
 		Brush:  c.Brush,

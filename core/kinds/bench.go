@@ -28,6 +28,7 @@ type Bench struct {
 	Under   float64 // mm of rubber under the parts
 	Stands  Stands
 	Sides   []string // side pieces
+	Alike   int      // of them that are one shape, poured from one little box; the first ones
 	Opening []string // pieces in the order they leave
 	Keys    int
 	KeyKind string

@@ -55,7 +55,16 @@ var Pieces = &Kind{
 	},
 	Begin: func(b *Bench) {
 		bedded(b)
-		for i, name := range b.Sides {
+		if b.Alike > 1 {
+			b.do(
+				fmt.Sprintf("Pour %s to %s beforehand, one after the other from one little box, and set them on the board.",
+					b.Sides[0], b.Sides[b.Alike-1]),
+				"They are one shape: print or build its box once. With its step at the wall each is located in the block; draft outwards, or it locks.",
+				"",
+				sideMinutes*float64(b.Alike),
+			)
+		}
+		for i, name := range b.Sides[b.Alike:] {
 			why := ""
 			if i == 0 {
 				why = "With its step at the wall, which locates it in the block; draft outwards, or it locks."

@@ -130,6 +130,23 @@ func (p Plan) Sides() (names []string) {
 	return names
 }
 
+// Alike is how many of the first side pieces are one shape, turned.
+func (p Plan) Alike() int {
+	if p.Division == nil || !p.Kind.Sided {
+		return 0
+	}
+	n := 0
+	for _, q := range p.Division.Pieces {
+		if q.Like != "" {
+			n++
+		}
+	}
+	if n > 0 {
+		n++ // with the one that they are like
+	}
+	return n
+}
+
 // Figures are what was measured of a parting; Steep is in degrees. They are
 // nothing for a block that is never parted.
 type Figures struct{ Line, Off, Steep, Open derive.Number }

@@ -103,6 +103,7 @@ type Plan struct {
 	Steep  float64 // greatest slope of the parting outside the part, degrees
 	Line   float64 // length of the parting line, mm
 	Cell   float64 // of the lattice, mm
+	Round  float64 // diameter of a round box, mm; 0 for another
 	Missed float64 // share of the part in walls thinner than the lattice sees
 	Holes  bool    // the part has holes through it, whose plugs end at the parting
 	Open   float64 // share of the parting line that crosses walls instead of following edges
@@ -303,6 +304,9 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 			q.Mesh.Vertices[k] = frame.Out(repeats.turned(frame.In(p), s.steps))
 		}
 		q.Volume, q.Like = of.Volume, of.Name
+	}
+	if boxFolds && len(b.walls) == roundSides {
+		plan.Round = 2 * b.exit(repeats.centre, b.walls[0].Out)
 	}
 	plan.Locked = w.all
 	for i, sp := range w.whose {

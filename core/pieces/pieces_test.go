@@ -254,6 +254,11 @@ func TestEveryDemoPartComesOutOfItsMould(t *testing.T) {
 func TestTheHubsSocketsGetSidePieces(t *testing.T) {
 	p := made(t, demo(t, "drogue-hub"), usual)
 	require.Len(t, p.Pieces, 8, "six sides and two halves")
+	for _, q := range p.Pieces[1:6] {
+		assert.Equal(t, p.Pieces[0].Volume, q.Volume, "one shape, six times")
+		assert.Equal(t, "Side 1", q.Like)
+		assert.Less(t, q.Catches, 1.0)
+	}
 	assert.Empty(t, p.Left)
 	var stripped float64
 	for _, q := range p.Pieces {

@@ -241,7 +241,8 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 		for _, u := range d.Locked {
 			out.Undercuts = append(
 				out.Undercuts,
-				LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Answer: string(u.Answer), Freed: u.Sided(), Decided: u.Decided},
+				LockedSpace{At: point(u.At), Volume: u.Volume / 1000, Mode: string(u.Verdict.Mode), Answer: string(u.Answer), By: u.By,
+					Strain: l.number(u.Verdict.Strain), Allowed: l.number(u.Verdict.Allowed), Freed: u.Sided(), Decided: u.Decided},
 			)
 		}
 		if p.Kind.Keyed {

@@ -120,7 +120,7 @@ func fromSurvey(sv survey.Survey) Survey {
 		out.Undercuts = append(out.Undercuts, Undercut{Volume: u.Volume / 1000, Depth: u.Depth, Opening: u.Opening, Height: u.Height,
 			Centre: point(
 				u.Centre,
-			), Out: point(u.Out), Answer: string(u.Verdict.Answer), Strain: l.number(u.Verdict.Strain),
+			), Out: point(u.Out), Mode: string(u.Verdict.Mode), Answer: string(u.Verdict.Answer), Strain: l.number(u.Verdict.Strain),
 			Allowed: l.number(u.Verdict.Allowed)})
 	}
 	for _, b := range sv.Bins {

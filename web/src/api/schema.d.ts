@@ -1409,6 +1409,8 @@ export interface components {
             height: number;
             centre: components["schemas"]["Point"];
             out: components["schemas"]["Point"];
+            /** @description threaded, collar, core or lip */
+            mode: string;
             answer: string;
             strain: components["schemas"]["Number"];
             allowed: components["schemas"]["Number"];
@@ -1473,7 +1475,13 @@ export interface components {
              * @description mL
              */
             volume: number;
+            /** @description threaded, collar, core or lip */
+            mode: string;
             answer: string;
+            /** @description the piece that holds it or fills it */
+            by: string;
+            strain: components["schemas"]["Number"];
+            allowed: components["schemas"]["Number"];
             /** @description a side piece fills it */
             freed: boolean;
             /** @description the caster has said what becomes of it */

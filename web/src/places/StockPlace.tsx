@@ -8,7 +8,18 @@ import { say, sayProblem } from '../parts/Say'
 import classes from './places.module.css'
 
 type Figure = [
-  key: 'shore' | 'elongation' | 'viscosity' | 'celsius' | 'potLife' | 'demould' | 'minSection' | 'maxSection' | 'shrink' | 'heat' | 'strength',
+  key:
+    | 'shore'
+    | 'elongation'
+    | 'viscosity'
+    | 'celsius'
+    | 'potLife'
+    | 'demould'
+    | 'minSection'
+    | 'maxSection'
+    | 'shrink'
+    | 'heat'
+    | 'strength',
   label: string,
   kind: 'number' | 'length',
   unit?: string,

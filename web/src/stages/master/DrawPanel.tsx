@@ -14,7 +14,13 @@ import { Broken } from '../../parts/Broken'
 import { useSearch } from '../../parts/useSearch'
 import { useMap } from './useSurvey'
 
-const answers: Record<string, string> = { strips: 'strips', slit: 'slit', 'side piece': 'side piece', fill: 'fill it' }
+const answers: Record<string, string> = { split: 'parting through it', plug: 'fill it', slit: 'cut there' }
+const modes: Record<string, string> = {
+  threaded: 'runs through the part',
+  collar: 'round the part',
+  core: 'fills a pocket',
+  lip: 'under a shelf',
+}
 
 /** Draw: what comes away which way, what is locked, and the best ways to draw. */
 export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps) {
@@ -134,6 +140,7 @@ function Undercuts({ undercuts, show }: { undercuts: Undercut[]; show: (at: read
         <tr>
           <th>undercut</th>
           <th>deep</th>
+          <th>it</th>
           <th>strain of allowed, %</th>
           <th>rubber</th>
         </tr>
@@ -149,9 +156,16 @@ function Undercuts({ undercuts, show }: { undercuts: Undercut[]; show: (at: read
             <td>
               <Qty value={u.depth} kind="length" />
             </td>
+            <td>{modes[u.mode] ?? u.mode}</td>
             <td>
-              <Num label={`Strain at undercut ${i + 1}`} number={u.strain} /> of{' '}
-              <Num label={`Allowed strain at undercut ${i + 1}`} number={u.allowed} />
+              {u.mode === 'threaded' ? (
+                'no stretching frees it'
+              ) : (
+                <>
+                  <Num label={`Strain at undercut ${i + 1}`} number={u.strain} /> of{' '}
+                  <Num label={`Allowed strain at undercut ${i + 1}`} number={u.allowed} />
+                </>
+              )}
             </td>
             <td>{answers[u.answer] ?? u.answer}</td>
           </tr>

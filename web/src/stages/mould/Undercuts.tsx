@@ -2,11 +2,27 @@ import { Button, NativeSelect } from '@mantine/core'
 import { useState } from 'react'
 import { axes, dir } from '../../parts/axes'
 import type { Axis, LockedSpace } from '../../api/client'
-import { Qty } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import { useDesign } from '../useDesign'
 import classes from './mould.module.css'
 
 const shownAtFirst = 8
+
+/** What becomes of an undercut, in words. */
+function told(u: LockedSpace) {
+  if (u.freed) return u.by
+  if (u.decided) return 'stripped'
+  switch (u.answer) {
+    case 'strips':
+      return `strips out of ${u.by}`
+    case 'split':
+      return 'each half keeps its own end'
+    case 'plug':
+      return 'holds: fill it on the master'
+    default:
+      return u.mode === 'threaded' ? 'threaded: cut the rubber there' : 'wants a slit'
+  }
+}
 
 /** What locks the halves, and what becomes of each: a side piece, stripping, or a draw of the caster's own. */
 export function Undercuts({ all }: { all: LockedSpace[] }) {
@@ -28,7 +44,13 @@ export function Undercuts({ all }: { all: LockedSpace[] }) {
         {worth.slice(0, more ? undefined : shownAtFirst).map((u, i) => (
           <li key={u.at.join()}>
             <span>
-              <Qty value={u.volume} kind="volume" /> {u.freed ? 'side piece' : 'stripped'}
+              <Qty value={u.volume} kind="volume" /> {told(u)}{' '}
+              {u.mode !== 'threaded' && !u.freed && (
+                <>
+                  <Num label={`Strain there, of undercut ${i + 1}`} number={u.strain} /> % of{' '}
+                  <Num label={`Strain allowed, of undercut ${i + 1}`} number={u.allowed} /> %
+                </>
+              )}
               {u.decided ? ', as you said' : ''}
             </span>
             {turning === i ? (
