@@ -63,7 +63,8 @@ func inspectCommand() *cobra.Command {
 					), Triangles: r.Triangles, Volume: r.Volume, VolumeError: r.VolumeError + r.OverlapErr, Area: r.Area,
 					Bounds: boxJSON{triple(r.Bounds.Min), triple(r.Bounds.Max)}, Closed: r.Edges.Closed(),
 					Open: r.Edges.Open, NonManifold: r.Edges.NonManifold, Misoriented: r.Edges.Misoriented,
-					Bodies: r.Bodies, Voids: r.Voids, Hollows: r.Voids, Hollow: r.Hollow, Overlap: r.Overlap, Cast: r.Cast, Warnings: append([]string{}, r.Warnings...),
+					Bodies: r.Bodies, Voids: r.Voids, Hollows: r.Voids, Hollow: r.Hollow, Overlap: r.Overlap, Cast: r.Cast,
+					Warnings: append([]string{}, r.Warnings...),
 				})
 			}
 			return describe(cmd.OutOrStdout(), r)

@@ -226,7 +226,8 @@ func (c Case) costs(b *Build) {
 	b.Effort = derive.Of(
 		quantity.Time,
 		once+moulds*(again+kinds.RubberHours*rubber.Value/1000)+float64(c.Wanted)*b.Finish.Value/60,
-		"once + moulds × (work of each mould + work that a litre of rubber is worth × rubber / 1 L) + castings wanted × finishing of a casting / 60",
+		"once + moulds × (work of each mould + work that a litre of rubber is worth × rubber / 1 L) + castings wanted × "+
+			"finishing of a casting / 60",
 		derive.From(
 			"once, for a shell",
 			quantity.Time,

@@ -33,7 +33,8 @@ const (
 // against it with the lower. Perimeters are those of the hull: rubber does
 // not follow a hollow that it is stretched over.
 func (v *view) passes(gaps []int32, bored bool) (up, down Pass) {
-	r := &ringed{view: v, mask: v.maskOf(gaps).filled(), bored: bored, stamp: make([]int32, v.cols.NX*v.cols.NY)}
+	body := v.maskOf(gaps)
+	r := &ringed{view: v, mask: body.filled(), bored: bored, stamp: make([]int32, v.cols.NX*v.cols.NY)}
 	lo, hi := math.Inf(1), math.Inf(-1)
 	for _, i := range gaps {
 		lo, hi = min(lo, v.gaps[i].lo), max(hi, v.gaps[i].hi)
@@ -50,6 +51,10 @@ func (v *view) passes(gaps []int32, bored bool) (up, down Pass) {
 	for i, z := range r.zs {
 		r.rough[i] = r.about(z)
 	}
+	if bored {
+		p := r.flange(body)
+		return p, p
+	}
 	return r.pass(1), r.pass(-1)
 }
 
@@ -65,6 +70,34 @@ type ringed struct {
 	queue []int32
 }
 
+// flange is what lies round a bore of the part: it has to pass out through
+// the bore, of which seen along the draw no more is open than the hole in the
+// body.
+func (r *ringed) flange(body mask) Pass {
+	var hole, all []plane.Point
+	for i, in := range r.mask.in {
+		if !in {
+			continue
+		}
+		p := plane.Point{float64(i%body.nx) * r.cols.Cell, float64(i/body.nx) * r.cols.Cell}
+		all = append(all, p)
+		if !body.in[i] {
+			hole = append(hole, p)
+		}
+	}
+	rim := math.Pi * r.cols.Cell
+	out := Pass{Mouth: plane.Perimeter(plane.Hull(hole)) + rim, At: r.zs[levelsOut]}
+	for i := levelsOut; i < levelsOut+levelsIn; i++ {
+		if p := r.rough[i]; !math.IsInf(p, 1) && p > out.Widest {
+			out.Widest, out.At = r.exact(i), r.zs[i]
+		}
+	}
+	if out.Widest == 0 { // open at the side at every level
+		out.Widest = plane.Perimeter(plane.Hull(all)) + rim
+	}
+	return out
+}
+
 // pass finds the pair of levels, one in the body and one on its way to an
 // end, that strains the rubber most.
 func (r *ringed) pass(step int) Pass {
@@ -75,9 +108,6 @@ func (r *ringed) pass(step int) Pass {
 		}
 		for j := i + step; j >= 0 && j < len(r.zs); j += step {
 			ratio := r.rough[j] / r.rough[i]
-			if r.bored {
-				ratio = r.rough[i] / r.rough[j] // a flange that has to pass a narrower bore; nothing where it is closed
-			}
 			if ratio > worst {
 				worst, from, to = ratio, i, j
 			}
@@ -88,8 +118,6 @@ func (r *ringed) pass(step int) Pass {
 		return Pass{}
 	case math.IsInf(worst, 1):
 		return Pass{Mouth: r.exact(from), Widest: math.Inf(1), At: r.zs[to]}
-	case r.bored:
-		return Pass{Mouth: r.exact(to), Widest: r.exact(from), At: r.zs[to]}
 	}
 	return Pass{Mouth: r.exact(from), Widest: r.exact(to), At: r.zs[to]}
 }

@@ -105,7 +105,15 @@ func Analyse(m *mesh.Mesh, dir r3.Vec, opt Options) (Analysis, error) {
 	if err != nil {
 		return Analysis{}, err
 	}
-	a := Analysis{Dir: v.frame.Up, Cell: v.cols.Cell, Height: v.high - v.low, Low: v.low, OneSided: v.oneSided, Plan: v.shadow(), Outline: v.outline()}
+	a := Analysis{
+		Dir:      v.frame.Up,
+		Cell:     v.cols.Cell,
+		Height:   v.high - v.low,
+		Low:      v.low,
+		OneSided: v.oneSided,
+		Plan:     v.shadow(),
+		Outline:  v.outline(),
+	}
 	a.Spaces, a.Sealed, a.locked = v.spaces()
 	for _, s := range a.Spaces {
 		a.Volume += s.Volume

@@ -2,6 +2,7 @@ package draw
 
 import (
 	"math"
+	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -19,6 +20,7 @@ type Leave struct {
 
 const (
 	directions = 24  // tried all round the draw, beside those that its mouths face
+	rim        = 0.5 // of the usual height of its columns, below which one is at its rim
 	asked      = 240 // places in a body that are moved out
 	most       = 0.9 // of a body that leaves: what remains is the lattice's
 	trailing   = 0.5 // cosine, from which a mouth faces back
@@ -44,11 +46,20 @@ func drags(mouths []Mouth, d r3.Vec) bool {
 func (v *view) leave(gaps []int32, mouths []Mouth, hints []r3.Vec) Leave {
 	type place struct{ x, y, z float64 }
 	var places []place
+	heights := make([]float64, len(gaps))
+	for i, g := range gaps {
+		heights[i] = v.gaps[g].hi - v.gaps[g].lo
+	}
+	slices.Sort(heights)
+	low := rim * heights[len(heights)/2]
 	step := max(1, 2*len(gaps)/asked)
 	for n := step / 2; n < len(gaps); n += step {
 		a := v.gaps[gaps[n]]
+		if a.hi-a.lo < low { // at the body's rim, where the lattice's steps would stop it
+			continue
+		}
 		x, y := v.cols.Centre(int(a.column))
-		for _, f := range [2]float64{0.2, 0.8} {
+		for _, f := range [2]float64{0.3, 0.7} {
 			places = append(places, place{x, y, a.lo + f*(a.hi-a.lo)})
 		}
 	}

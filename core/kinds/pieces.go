@@ -59,7 +59,8 @@ var Pieces = &Kind{
 			b.do(
 				fmt.Sprintf("Pour %s to %s beforehand, one after the other from one little box, and set them on the board.",
 					b.Sides[0], b.Sides[b.Alike-1]),
-				"They are one shape: print or build its box once. With its step at the wall each is located in the block; draft outwards, or it locks.",
+				"They are one shape: print or build its box once. With its step at the wall each is located in the block; draft "+
+					"outwards, or it locks.",
 				"",
 				sideMinutes*float64(b.Alike),
 			)

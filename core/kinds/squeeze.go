@@ -175,7 +175,8 @@ func squeezed(b *Bench) (out []Extra) {
 				f.Viscosity,
 				source,
 			),
-		).Noted("The squeeze film of a narrow strip. A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds 1886, from memory."),
+		).Noted("The squeeze film of a narrow strip. A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds "+
+			"1886, from memory."),
 	)
 	return out
 }

@@ -68,7 +68,8 @@ func (p Plan) Divide(d pieces.Plan) Plan {
 			break
 		}
 		share := p.shareOf(q, sum).
-			Noted(fmt.Sprintf("The surfaces were taken on a lattice of %.2g mm and leave %.2g %% of the part's volume open or doubled.", d.Cell, 100*d.Error()))
+			Noted(fmt.Sprintf("The surfaces were taken on a lattice of %.2g mm and leave %.2g %% of the part's volume open or "+
+				"doubled.", d.Cell, 100*d.Error()))
 		known = append(known, kinds.Piece{Name: q.Name, Volume: share})
 	}
 	p.share(known, nil)

@@ -2,6 +2,8 @@ package pieces
 
 import (
 	"context"
+	"maps"
+	"slices"
 
 	"bathyform/core/grid"
 	"bathyform/core/parallel"
@@ -163,6 +165,77 @@ func (d *division) filled(s space) (by int16, share float64) {
 		}
 	}
 	return by, float64(filled) / float64(len(s.points))
+}
+
+// threadedStill reports whether what side pieces leave of a space still closes
+// on itself through the part: a body of it that opens to the half that holds
+// it in two places or more.
+func (d *division) threadedStill(s space) bool {
+	const (
+		worth = 12 // points that a body must have
+		mouth = 3  // and that each of its mouths must
+	)
+	locked := make(map[int]bool, len(s.points))
+	var left []int
+	for _, p := range s.points {
+		locked[p] = true
+		if o := d.owner[p]; o == upper || o == lower {
+			left = append(left, p)
+		}
+	}
+	steps := d.steps()
+	for _, body := range d.bodies(left) {
+		if len(body) < worth {
+			continue
+		}
+		who := d.owner[body[0]]
+		open := make(map[int]bool) // free points of the same half beside it
+		for _, p := range body {
+			for _, st := range steps {
+				if q := p + st; q >= 0 && q < len(d.owner) && d.owner[q] == who && !locked[q] {
+					open[q] = true
+				}
+			}
+		}
+		if d.patches(open, mouth) > 1 {
+			return true
+		}
+	}
+	return false
+}
+
+// patches is into how many groups points fall that touch over faces, edges or corners.
+func (d *division) patches(points map[int]bool, least int) (n int) {
+	order := make([]int, 0, len(points))
+	for p := range points {
+		order = append(order, p)
+	}
+	slices.Sort(order)
+	left := maps.Clone(points)
+	x, y := d.Index(1, 0, 0), d.Index(0, 1, 0)
+	for _, start := range order {
+		if !left[start] {
+			continue
+		}
+		delete(left, start)
+		group := []int{start}
+		for k := 0; k < len(group); k++ {
+			for a := -1; a <= 1; a++ {
+				for b := -1; b <= 1; b++ {
+					for c := -1; c <= 1; c++ {
+						if q := group[k] + a*x + b*y + c; left[q] {
+							delete(left, q)
+							group = append(group, q)
+						}
+					}
+				}
+			}
+		}
+		if len(group) >= least {
+			n++
+		}
+	}
+	return n
 }
 
 // field is how far a place is outside an owner's body, the part left aside.

@@ -170,6 +170,9 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	var locked draw.Analysis
 	repeats := fold{order: 1}
+	if _, err := roomOf(c, low, high); err != nil {
+		return Plan{}, err
+	}
 	if !c.Whole {
 		told("looking for what is locked")
 		if locked, err = draw.Analyse(m, c.Draw, draw.Options{}); err != nil {
@@ -437,7 +440,7 @@ func (d *division) settle(plan *Plan, u *Undercut, sp space) {
 	if u.Answer == strip.Strips && share == 0 {
 		return
 	}
-	if share >= mostlyFreed {
+	if share >= mostlyFreed && !d.threadedStill(sp) {
 		u.By = plan.Pieces[by-sideFirst].Name
 		if plan.Pieces[by-sideFirst].Catches <= catchesLess*plan.Pieces[by-sideFirst].Volume {
 			u.Answer = strip.SidePiece

@@ -90,6 +90,7 @@ func stretch(b *block, level float64, seam, holes Seam) *sheet {
 	}
 	s.Line = float64(sides) * b.Cell * math.Pi / 4 // seen along the draw
 	s.Level = level
+	settled(rims, level, b.NX)
 	fixed := make([]bool, len(s.height))
 	for i := range s.height {
 		s.height[i] = s.Level
@@ -278,6 +279,38 @@ func (d *division) room(spots []key.Spot) key.Room {
 // Common practice, no source.
 const keySlope = 0.5
 
+// settled lets the line keep its level at single columns of a wall where it
+// does so on both sides: at the very edge of a wall a column may meet no more
+// of it than a facet that stands out.
+func settled(rims []rim, level float64, nx int) {
+	at := make(map[int]rim, len(rims))
+	for _, r := range rims {
+		at[r.column] = r
+	}
+	holds := func(r rim) bool { return r.lo <= level && level <= r.hi }
+	for i, r := range rims {
+		if holds(r) {
+			continue
+		}
+		beside := 0
+		for dy := -1; dy <= 1; dy++ {
+			for dx := -1; dx <= 1; dx++ {
+				if o, ok := at[r.column+dy*nx+dx]; ok && (dx != 0 || dy != 0) && holds(o) {
+					beside++
+				}
+			}
+		}
+		if beside >= 2 {
+			rims[i].lo, rims[i].hi = min(r.lo, level), max(r.hi, level)
+		}
+	}
+}
+
+// asGood is the share of the outline's own height by which a level may be
+// further from it on the average and still count as near: facets of a wall
+// stand out here and there.
+const asGood = 1e-3
+
 // nearestLevel is the height with the least mean distance to all rims: the
 // preferred one where it is as good as any, which near reports; else the
 // middle of those that are equally good, and so where they are closer than
@@ -316,7 +349,7 @@ func nearestLevel(rims []rim, prefer, known float64) (z float64, near bool) {
 		return from
 	}
 	first, last := reach(lo), reach(hi)
-	near = away(prefer) <= limit+1e-3*(hi-lo)
+	near = away(prefer) <= limit+asGood*(hi-lo)
 	if near && last-first > known {
 		return prefer, true
 	}

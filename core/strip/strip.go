@@ -153,10 +153,13 @@ func In(h Half, a draw.Analysis, s draw.Space, held Held, r Rubber, pulls int) (
 		v.Mode = Threaded
 		v.Strain = derive.Of(quantity.Number, Never, "the rubber closes on itself through the part: no stretching frees it",
 			derive.From("mouths", quantity.Number, float64(mouths), "stretches of its surface that open to the rest of the piece"),
-			derive.From("ways round or through", quantity.Number, float64(loops), "mouths but one, and posts, less what can be slid over an end"))
+			derive.From("ways round or through", quantity.Number, float64(loops), "mouths but one, and posts, less what can be "+
+				"slid over an end"))
 		v.Slit = s.Centre
 	case s.Round() || s.Bored():
 		v.Mode, v.Strain = Collar, stretched(s, a, h)
+	case s.Depth > 0 && s.Share < leaves && mouthLength(s) < s.Depth: // a hollow with a narrow mouth, or one that winds
+		v.Mode, v.Strain = Core, stuck(s)
 	case s.Depth > 0 && s.Share < leaves:
 		v.Mode, v.Strain = Collar, wrapped(s, a, h)
 	case isCore(s):
@@ -233,7 +236,8 @@ func coreStrain(w, u, d float64) (strain float64, formula string) {
 	if u <= swings*d {
 		return bending, "3 × width × locked / (2 × depth²), the core swings out"
 	}
-	return max(bending, u/w, 1), "the greatest of 3 × width × locked / (2 × depth²), locked / width and 1: too stout to swing, it is dragged out"
+	return max(bending, u/w, 1), "the greatest of 3 × width × locked / (2 × depth²), locked / width and 1: too stout to swing, " +
+		"it is dragged out"
 }
 
 // halfCore is the strain in per cent of either half of a core that is cut in
@@ -279,6 +283,13 @@ func wrapped(s draw.Space, a draw.Analysis, h Half) derive.Number {
 		derive.From("depth", quantity.Length, s.Depth, "the undercut, from the mesh"),
 		derive.From("mouth", quantity.Length, mouthLength(s), "along its line across the draw"),
 		derive.From("bending (%)", quantity.Number, bend.Value, "as a lip"))
+}
+
+// stuck is a core that no straight way leads out of.
+func stuck(s draw.Space) derive.Number {
+	return derive.Of(quantity.Number, Never, "no straight way leads out: the core would have to wind through its mouth",
+		derive.From("depth", quantity.Length, s.Depth, "the undercut, from the mesh"),
+		derive.From("mouth", quantity.Length, mouthLength(s), "along its line across the draw"))
 }
 
 // bent is the strain of a lip that bends away from a shelf: a skirt with a

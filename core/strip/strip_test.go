@@ -1,8 +1,7 @@
 package strip_test
 
 import (
-	"fmt"
-	"math"
+	"math/rand/v2"
 	"testing"
 
 	"bathyform/core/draw"
@@ -26,10 +25,6 @@ func judged(t *testing.T, m *mesh.Mesh, dir r3.Vec) (out []strip.Verdict) {
 	require.NoError(t, err)
 	for _, s := range a.Spaces {
 		v := strip.Judge(a, s, strip.Anyhow, usual, 40)
-		if testing.Verbose() {
-			fmt.Printf("    %v vol %.0f depth %.1f travel %.1f (%.2f) height %.1f mouths %d holes %d side %.2f up %.1f/%.1f: %s %s %.1f%% of %.0f%% %s\n", t.Name(), s.Volume,
-				s.Depth, s.Travel, s.Share, s.Height, len(s.Mouths), s.Holes, s.Sideway, s.Up.Widest, s.Up.Mouth, v.Mode, v.Half, v.Strain.Value, v.Allowed.Value, v.Answer)
-		}
 		out = append(out, v)
 	}
 	return out
@@ -70,7 +65,8 @@ func TestOrdinaryThings(t *testing.T) {
 			alongX, []strip.Mode{strip.Core}},
 		{"block with a deep thin bore", Less(Block(V(-20, -20, -20), V(20, 20, 20)), Drum(V(-5, 0, 0), V(30, 0, 0), 2)), V(-20, -20, -20),
 			V(20, 20, 20), alongZ, []strip.Mode{strip.Core}},
-		{"chain link upright", All(Rod(V(-10, 0, -12), V(10, 0, -12), 4), Rod(V(-10, 0, 12), V(10, 0, 12), 4), Rod(V(-10, 0, -12), V(-10, 0, 12), 4),
+		{"chain link upright", All(Rod(V(-10, 0, -12), V(10, 0, -12), 4), Rod(V(-10, 0, 12), V(10, 0, 12), 4),
+			Rod(V(-10, 0, -12), V(-10, 0, 12), 4),
 			Rod(V(10, 0, -12), V(10, 0, 12), 4)), V(-14, -4, -16), V(14, 4, 16), alongZ, []strip.Mode{strip.Threaded}},
 		{"hook upright", All(Rod(V(0, 0, -30), V(0, 0, 0), 4), Less(Ring(V(12, 0, 0), alongY, 12, 4), Block(V(12, -9, -30), V(40, 9, 0)))),
 			V(-4, -4, -34), V(28, 4, 16), alongX, []strip.Mode{strip.Lip, strip.Lip}},
@@ -125,4 +121,39 @@ func TestCoresSwingOrAreDragged(t *testing.T) {
 	}
 }
 
-var _ = math.Pi
+// However a part is turned in space, and mirrored, it is held the same way.
+func TestTurningAndMirroringChangesNoJudgement(t *testing.T) {
+	rng := rand.New(rand.NewPCG(11, 3))
+	mug := Mesh(Mug(30, 80, 5), V(-30, -30, 0), V(60, 30, 80), 80)
+	spool := meshtest.Turned(96, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 6}, [2]float64{12, 6}, [2]float64{12, 20},
+		[2]float64{20, 20}, [2]float64{20, 26}, [2]float64{0, 26})
+	bored := Mesh(Less(Block(V(-20, -20, -20), V(20, 20, 20)), Drum(V(-5, 0, 0), V(30, 0, 0), 2.5)), V(-20, -20, -20), V(20, 20, 20), 80)
+	for name, m := range map[string]*mesh.Mesh{"mug": mug, "spool": spool, "bored block": bored} {
+		want := judged(t, m, alongZ)
+		require.Len(t, want, 1, name)
+		for k := range 5 {
+			axis := meshtest.RandomUp(rng)
+			rot := r3.NewRotation(rng.Float64()*6, axis)
+			turned := meshtest.Moved(m, rot, V(3, -50, 20))
+			dir := rot.Rotate(alongZ)
+			if k%2 == 1 { // mirrored
+				for i := range turned.Vertices {
+					turned.Vertices[i].X = -turned.Vertices[i].X
+				}
+				flipped := &mesh.Mesh{Vertices: turned.Vertices}
+				for _, tri := range turned.Triangles {
+					flipped.Triangles = append(flipped.Triangles, [3]int32{tri[0], tri[2], tri[1]})
+				}
+				turned, dir = flipped, V(-dir.X, dir.Y, dir.Z)
+			}
+			got := judged(t, turned, dir)
+			require.NotEmpty(t, got, name)
+			for _, crumb := range got[1:] { // of where solids meet, on another lattice
+				assert.Equal(t, strip.Strips, crumb.Answer, name)
+			}
+			assert.Equal(t, want[0].Mode, got[0].Mode, name)
+			assert.Equal(t, want[0].Answer, got[0].Answer, name)
+			assert.InEpsilon(t, want[0].Strain.Value, got[0].Strain.Value, 0.3, name)
+		}
+	}
+}

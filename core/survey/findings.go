@@ -156,7 +156,8 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 			}
 			say("undercut-wants-filling", severity, fmt.Sprintf("%s want%s filling on the master.", what, verb), why)
 		case strip.Split:
-			say("undercut-wants-a-split", finding.Stop, fmt.Sprintf("%s want%s the parting carried through, a side piece or another draw.", what, verb),
+			say("undercut-wants-a-split", finding.Stop, fmt.Sprintf("%s want%s the parting carried through, a side piece or "+
+				"another draw.", what, verb),
 				" Each half can keep its own end of the hole, if the parting passes it on either side.")
 		default:
 			say("undercut-wants-a-side-piece", finding.Stop, fmt.Sprintf("%s want%s a side piece or another draw.", what, verb), "")
@@ -169,8 +170,9 @@ func (s Survey) undercutFindings(q Question, add func(finding.Finding)) {
 			Code:     "sealed-hollow",
 			What:     "There is a hollow inside that no rubber reaches.",
 			Figure:   finding.Of(quantity.Volume, r.Hollow/1000),
-			Why:      "Castings come out solid there and heavier than the master; resin is counted for it. A casting as light wants a hole in the master's wall and a core.",
-			Source:   "the mesh",
+			Why: "Castings come out solid there and heavier than the master; resin is counted for it. A casting as light " +
+				"wants a hole in the master's wall and a core.",
+			Source: "the mesh",
 		})
 	}
 	if wide := math.Sqrt(s.Draw.Plan); wide > 0 && s.Draw.Height > deepCavity*wide && s.Draw.Draft.Under1 > 0.3*q.Master.Report.Area {
@@ -198,10 +200,12 @@ func hold(rubber string, j Judged) string {
 		strip.Core:   "as a core that has to swing out across itself",
 		strip.Lip:    "as a lip that has to bend away",
 	}[v.Mode]
-	if v.Strain.Value >= strip.Hopeless {
-		return fmt.Sprintf("%s would be strained beyond its own length, %s: hopeless, whatever rubber is taken.", quantity.Sentence(rubber), how)
+	if v.Strain.Value >= strip.Hopeless && v.Answer != strip.Strips {
+		return fmt.Sprintf("%s would be strained beyond its own length, %s: hopeless, whatever rubber is "+
+			"taken.", quantity.Sentence(rubber), how)
 	}
-	return fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be, %s.", quantity.Sentence(rubber), v.Strain.Value, v.Allowed.Value, how)
+	return fmt.Sprintf("%s would be strained by %.0f %% of the %.0f %% that it may be, "+
+		"%s.", quantity.Sentence(rubber), v.Strain.Value, v.Allowed.Value, how)
 }
 
 func (s Survey) sectionFindings(q Question, h practice.House, add func(finding.Finding)) {

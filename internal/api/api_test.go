@@ -132,7 +132,7 @@ func TestFromAnSTLToTheWeightsOfTheFirstPour(t *testing.T) {
 	assert.False(t, j.Master.UnitConfirmed)
 	assert.EqualValues(t, "mm", *j.Master.UnitGuess)
 	assert.NotEmpty(t, *j.Master.UnitWhy)
-	assert.InDelta(t, 31.3, figures(j.Numbers).of(j.Master.Volume), 0.1)
+	assert.InDelta(t, 31.46, figures(j.Numbers).of(j.Master.Volume), 0.1)
 	s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "mm"}).into(&j)
 	assert.True(t, j.Master.UnitConfirmed)
 
@@ -272,7 +272,7 @@ func TestWrongUnitIsGuessedAndCanBeSetRight(t *testing.T) {
 			p, _ := parts.ByKey("deck-cleat")
 			s.upload(j, p.Mesh().Scaled(c.factor).WriteSTL()).into(&j)
 			assert.EqualValues(t, c.guess, *j.Master.UnitGuess)
-			assert.InDelta(t, 31.3, figures(j.Numbers).of(j.Master.Volume), 0.1)
+			assert.InDelta(t, 31.46, figures(j.Numbers).of(j.Master.Volume), 0.1)
 			s.send("PUT", s.path(j, "/master"), j.Version, map[string]any{"unit": "mm"}).into(&j)
 			assert.InEpsilon(t, p.Mesh().Volume()*math.Pow(c.factor, 3)/1000, figures(j.Numbers).of(j.Master.Volume), 1e-4)
 		})

@@ -189,7 +189,7 @@ func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
 	assert.Less(t, m.Error, 0.003)
 	require.NotNil(t, m.Seam)
 	assert.InDelta(t, 300, n.of(m.Seam.Line), 15, "round the hub and its bore")
-	assert.Zero(t, n.of(m.Seam.Off), "its wall lets the parting lie level")
+	assert.Less(t, n.of(m.Seam.Off), 1.5, "its wall lets the parting lie level, but for its rounded edge")
 	assert.NotEmpty(t, n[m.Seam.Steep.N].Formula)
 	var sum float64
 	for _, p := range m.Pieces {
