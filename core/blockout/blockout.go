@@ -45,9 +45,12 @@ type Point [2]float64
 // Bounds on what is built.
 const (
 	MostSolids = 60
-	mostCells  = 110 // along the longest side
+	mostCells  = 110 // along the longest side, of what is not thin
+	thinCells  = 3.2 // that the thinnest solid is thick
 	mostSize   = 3000
 	mostPoints = 600 // of all rings of a solid
+
+	mostLattice = 5e6 // points
 )
 
 // ErrNothing says that no solid is left.
@@ -159,14 +162,50 @@ func Build(solids []Solid) (*mesh.Mesh, error) {
 		return d
 	}
 	size := r3.Sub(box.Max, box.Min)
-	cell := max(size.X, size.Y, size.Z) / mostCells
-	// a third of a cell off the sides, so that no side lies in a plane of the grid
-	margin := r3.Scale(cell*2.3, r3.Vec{X: 1, Y: 1, Z: 1})
-	m := grid.Net(whole, r3.Box{Min: r3.Sub(box.Min, margin), Max: r3.Add(box.Max, margin)}, cell)
+	cell := cellFor(solids, size)
+	margin := r3.Scale(cell*2, r3.Vec{X: 1, Y: 1, Z: 1})
+	m := grid.Sharp(whole, r3.Box{Min: r3.Sub(box.Min, margin), Max: r3.Add(box.Max, margin)}, cell)
 	if len(m.Triangles) == 0 {
 		return nil, ErrNothing
 	}
 	return m, nil
+}
+
+// cellFor is a cell that the thinnest solid is some of thick, as far as the
+// lattice does not become too large.
+func cellFor(solids []Solid, size r3.Vec) float64 {
+	cell := max(size.X, size.Y, size.Z) / mostCells
+	for _, s := range solids {
+		if t := s.thinnest(); t > 0 {
+			n := float64(thinCells)
+			if s.Kind != Box && s.Kind != Prism { // a round one is cut into chords
+				n *= 2
+			}
+			cell = min(cell, t/n)
+		}
+	}
+	for (size.X/cell+4)*(size.Y/cell+4)*(size.Z/cell+4) > mostLattice {
+		cell *= 1.1
+	}
+	return cell
+}
+
+// thinnest is the least measure of a solid, or of its wall, mm.
+func (s Solid) thinnest() float64 {
+	switch s.Kind {
+	case Box:
+		return min(s.A, s.B, s.C)
+	case Cylinder, Prism:
+		if s.Kind == Cylinder {
+			return min(s.A, s.C)
+		}
+		return s.C
+	case Sphere:
+		return s.A
+	case Tube:
+		return min((s.A-s.B)/2, s.C)
+	}
+	return 0
 }
 
 func corners(low, high r3.Vec) []r3.Vec {

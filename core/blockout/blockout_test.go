@@ -97,3 +97,23 @@ func TestABlockOutIsHeldAgainstDisplacedWater(t *testing.T) {
 		assert.False(t, near)
 	}
 }
+
+// A rod and a plate that are thin for their length keep their full size.
+func TestThinThingsAreKept(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		solid Solid
+		want  float64 // mm³
+	}{
+		{"rod", Solid{Kind: Box, A: 200, B: 3, C: 3}, 1800},
+		{"rod on end", Solid{Kind: Box, A: 3, B: 3, C: 200, Axis: "x"}, 1800},
+		{"plate", Solid{Kind: Box, A: 200, B: 150, C: 2}, 60000},
+		{"thin disc", Solid{Kind: Cylinder, A: 120, C: 1.5}, math.Pi * 3600 * 1.5},
+		{"tube", Solid{Kind: Tube, A: 60, B: 57, C: 100}, math.Pi / 4 * (3600 - 3249) * 100},
+		{"wire", Solid{Kind: Cylinder, A: 2, C: 180}, math.Pi * 180},
+	} {
+		m, err := Build([]Solid{c.solid})
+		require.NoError(t, err)
+		assert.InEpsilon(t, c.want, m.Volume(), 0.012, c.name)
+	}
+}

@@ -41,7 +41,7 @@ func Sharp(f Field, box r3.Box, cell float64) *mesh.Mesh {
 		}
 		from, along := l.At(i, j, k), [3]r3.Vec{{X: step}, {Y: step}, {Z: step}}[axis]
 		lo, hi := 0.0, 1.0
-		for range 40 {
+		for range 22 { // a millionth of a cell
 			if mid := (lo + hi) / 2; f(r3.Add(from, r3.Scale(mid, along))) < 0 {
 				lo = mid
 			} else {
