@@ -61,6 +61,9 @@ func (m *Master) Start(h practice.House) (design.Design, error) {
 	if m.repeats(d.Draw) {
 		d.Box.Form = string(box.Round)
 	}
+	if h.Does(practice.Vents) == practice.Later {
+		return d, nil
+	}
 	var err error
 	d.Vents, err = m.ProposeVents(Question{Design: d, House: h})
 	return d, err

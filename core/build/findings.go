@@ -8,6 +8,7 @@ import (
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/mix"
+	"bathyform/core/practice"
 	"bathyform/core/quantity"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -164,6 +165,41 @@ func (c Case) potted(b *Build, add func(finding.Finding)) {
 	}
 }
 
+// schooled holds the house's own ways against one another and the job.
+func (c Case) schooled(add func(finding.Finding)) {
+	h := c.House
+	say := func(code string, severity finding.Severity, what, why string) {
+		add(finding.Finding{Severity: severity, Stage: finding.Rubber, Code: code, What: what, Why: why, Source: "House practice",
+			Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}})
+	}
+	pressed := h.Pressure > 0 && h.PotWide > 0 && c.Plan.Kind.Resin != kinds.Poured
+	if h.Does(practice.Filler) == practice.Scrap && pressed && h.NoDegas {
+		say("filler-under-pressure", finding.Watch, "Scrap rubber as filler, in a mould that is cast under pressure.",
+			"Air in the chunks and under them is squeezed, and prints on every casting as bumps. Degas the rubber with them, or "+
+				"leave them out.")
+	}
+	if h.Does(practice.Stirring) == practice.Hard && h.NoDegas {
+		say("stirred-hard-not-degassed", finding.Watch, "Rubber is mixed hard and not degassed.",
+			"What air is beaten in stays in: mix gently, degas, or pour a high thin stream.")
+	}
+	if want := h.Does(practice.Rubber); want != practice.Any && c.Rubber != nil && c.Rubber.Traits.Family != "" &&
+		c.Rubber.Traits.Family != want {
+		say("not-the-houses-rubber", finding.Note, fmt.Sprintf("%s is no %s rubber, as the house uses.", c.Rubber.Name, want),
+			"Cups, sticks and gloves that were used with the other family may stop the cure.")
+	}
+	if h.Does(practice.Cavities) == practice.Many && c.Plan.Design.Cavities() == 1 && c.Wanted >= manyWanted {
+		say("one-cavity-for-many", finding.Note, fmt.Sprintf("%d are to be made from one cavity.", c.Wanted),
+			"The house lays many cavities in a mould: the Gang tab compares what each number costs.")
+	}
+	if h.Does(practice.Filling) == practice.After && c.Plan.Kind.Resin == kinds.Pressed {
+		say("pressed-after-closing", finding.Watch, "The house fills moulds after they have closed; this one is pressed onto its resin.",
+			"It has no gate: fill the lower half first, or take a kind with a sprue.")
+	}
+}
+
+// manyWanted is an order of some size; common practice, no source.
+const manyWanted = 20
+
 // mixing looks at buckets, scale, pot life and the cold, mix by mix as they
 // are poured.
 func (c Case) mixing(bench *kinds.Bench, add func(finding.Finding)) {
@@ -171,6 +207,7 @@ func (c Case) mixing(bench *kinds.Bench, add func(finding.Finding)) {
 	if c.Rubber != nil {
 		pot = c.Rubber.Traits.In(c.House.Celsius).PotLife
 	}
+	c.schooled(add)
 	if c.Rubber != nil {
 		if f := mix.CheckDensity(finding.Rubber, *c.Rubber); f != nil {
 			add(*f)

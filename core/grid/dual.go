@@ -246,7 +246,7 @@ func feature(hits []Hit, low r3.Vec, cell float64) r3.Vec {
 	x := solve3(a, b)
 	p := r3.Add(mean, r3.Vec{X: x[0], Y: x[1], Z: x[2]})
 	// inside its cell, so that no two points fall together
-	const keep = 0.01
+	const keep = -0.3
 	in := func(v, lo float64) float64 { return max(lo+keep*cell, min(lo+(1-keep)*cell, v)) }
 	if p.X < low.X-cell/2 || p.Y < low.Y-cell/2 || p.Z < low.Z-cell/2 || p.X > low.X+1.5*cell || p.Y > low.Y+1.5*cell ||
 		p.Z > low.Z+1.5*cell ||

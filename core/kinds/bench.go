@@ -121,6 +121,9 @@ const (
 	turnMinutes   = 30.0
 	releaseMins   = 5.0
 	driesMinutes  = 15.0
+	fillerMins    = 6.0
+	degateMins    = 2.0
+	overnight     = 16 * 60.0 // min
 	openMinutes   = 20.0
 	cutMinutes    = 40.0
 	trimMinutes   = 15.0
@@ -154,7 +157,19 @@ func (b *Bench) Cure() float64 {
 	if b.Rubber != nil && b.Rubber.Traits.Demould > 0 {
 		t = b.Rubber.Traits
 	}
-	return t.In(b.House.Celsius).Demould
+	cure := t.In(b.House.Celsius).Demould
+	if b.House.Does(practice.Opening) == practice.Overnight {
+		return max(cure, overnight)
+	}
+	return cure
+}
+
+// opens says why the rubber is left so long.
+func (b *Bench) opens() string {
+	if b.House.Does(practice.Opening) == practice.Overnight {
+		return "The house opens moulds the next day, and not before the sheet's time."
+	}
+	return fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", b.House.Celsius)
 }
 
 func (b *Bench) do(do, why, caution string, minutes float64) {
@@ -302,8 +317,60 @@ func (b *Bench) between(next Pour) {
 		"",
 		turnMinutes,
 	)
-	b.do("Release on all rubber, none on the part.", "Rubber bonds to bare rubber. On the part it only blurs detail.", sprays, releaseMins)
-	b.wait("Release dries.", "", driesMinutes)
+	how, dries := map[string]string{practice.Jelly: "Petroleum jelly, thinned, wiped thin", practice.Aerosol: "Release from the can",
+		practice.Brushed: "Two thin coats of brushed release"}[b.House.Does(practice.Release)], driesMinutes
+	if b.House.Does(practice.Release) == practice.Brushed {
+		dries *= 2
+	}
+	b.do(how+" on all rubber, none on the part.", "Rubber bonds to bare rubber. On the part it only blurs detail.", sprays, releaseMins)
+	b.wait("Release dries.", b.airing(), dries)
+}
+
+// airing is what a platinum rubber asks of a release.
+func (b *Bench) airing() string {
+	if b.Rubber != nil && b.Rubber.Traits.Family == "platinum" {
+		return "Under platinum rubber a release without silicone, aired until it no longer smells: what is still in it stops the cure."
+	}
+	return ""
+}
+
+// measured is how the house measures, as a step begins.
+func (b *Bench) measured(what string) string {
+	return map[string]string{practice.ByWeight: "Weigh and mix ", practice.ByMarks: "Fill A and B to their marks and mix ",
+		practice.ByEye: "Judge A and B by eye and mix "}[b.House.Does(practice.Measure)] + what
+}
+
+// stirred is how the house mixes, as a reason.
+func (b *Bench) stirred() string {
+	if b.House.Does(practice.Stirring) == practice.Hard {
+		return "Hard and thoroughly; the vacuum takes the air out again."
+	}
+	return "Slowly, the stick on the bottom: what air is not stirred in need not come out."
+}
+
+// closed is how the house holds a mould closed.
+func (b *Bench) closed() (do, why string) {
+	switch b.House.Does(practice.Closing) {
+	case practice.Plates:
+		return "close the mould between plates and tie them", "Plates spread the ties' pull; tighten crosswise, no more than the " +
+			"seam needs."
+	case practice.Tape:
+		return "close the mould and wind it with stretch tape", "Over the seam first; stretched, not tight: over-tight distorts the part."
+	case practice.OneBand:
+		return "close the mould with one band", "Over the middle; look at the parting from outside."
+	}
+	return "close and band the mould", "Many light bands, evenly: over-tight distorts the part. Look at the parting from outside."
+}
+
+// released is the release in the cavity before a pull.
+func (b *Bench) released() string {
+	switch b.House.Does(practice.Releases) {
+	case practice.Seldom:
+		return "Release the new mould once and let it dry"
+	case practice.Never:
+		return "No release: wipe the cavity clean"
+	}
+	return "Release and let it dry"
 }
 
 // pour is mixing, degassing and pouring without a pause, and the cure.
@@ -315,8 +382,9 @@ func (b *Bench) pour(i int) {
 		times = fmt.Sprintf(", %.0f mixes", mixes)
 	}
 	mixing, degas, pouring := b.Mixing(p)
-	b.steps = append(b.steps, Step{Do: fmt.Sprintf("Mix the rubber for %s%s.", Small(p.Name), times),
-		Why: "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again.", Caution: gloves,
+	b.steps = append(b.steps, Step{Do: b.measured(fmt.Sprintf("the rubber for %s%s.", Small(p.Name), times)),
+		Why:     "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again. " + b.stirred(),
+		Caution: gloves,
 		Minutes: mixing * mixes, Pour: i})
 	if degas > 0 {
 		b.steps = append(
@@ -339,6 +407,14 @@ func (b *Bench) pour(i int) {
 	if i < len(b.Brush) && b.Brush[i] > 0 {
 		brush = fmt.Sprintf("Brush rubber into the %s where it would shut in air", quantity.Plural(b.Brush[i], "place", "places"))
 	}
+	if b.House.Does(practice.Filler) == practice.Scrap {
+		b.do(
+			"Lay washed chunks of cured rubber of the same family into the outer room, a finger from part and wall.",
+			"They save fresh rubber. Degassed with it, or not at all in a mould for pressure: air in them is squeezed and prints as bumps.",
+			"",
+			fillerMins,
+		)
+	}
 	b.steps = append(
 		b.steps,
 		Step{
@@ -350,7 +426,7 @@ func (b *Bench) pour(i int) {
 		},
 		Step{
 			Do:      p.cures(),
-			Why:     fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", b.House.Celsius),
+			Why:     b.opens(),
 			Minutes: b.Cure(),
 			Wait:    true,
 			Pour:    -1,
@@ -389,7 +465,7 @@ func (b *Bench) cast() {
 			shotMinutes,
 		)
 	case Pressed:
-		b.do("Release on both halves and let it dry; lower half level.", "", sprays, closeMinutes)
+		b.do(b.released()+", both halves; lower half level.", "", sprays, closeMinutes)
 		b.do(
 			"Mix "+shot+", fill the lower half, lay the upper half on from one side and load it with its weight.",
 			"From one side, so that air leaves at the other.",
@@ -397,19 +473,18 @@ func (b *Bench) cast() {
 			shotMinutes,
 		)
 	default:
-		closed := "Release, let it dry, close and band the mould"
+		closed, why := b.closed()
 		if !b.Kind.Halves && !b.Kind.Cut {
-			closed = "Release, let it dry, stand the mould up"
+			closed = "stand the mould up"
+		}
+		b.do(b.released()+", "+closed+"; sprue up.", why, sprays, closeMinutes)
+		stream := "pour it into the well in a thin stream until every vent weeps, then plug them."
+		if b.House.Does(practice.Plugs) == practice.Plugged {
+			stream = "pour it into the well in a thin stream, the vents plugged; open them one by one, the lowest first, until each weeps."
 		}
 		b.do(
-			closed+fmt.Sprintf("; %s up.", "sprue"),
-			"Many light bands, evenly: over-tight distorts the part. Look at the parting from outside.",
-			sprays,
-			closeMinutes,
-		)
-		b.do(
-			"Mix "+shot+" and pour it into the well in a thin stream until every vent weeps.",
-			"Keep the well topped up: it feeds the shrink.",
+			b.measured(shot)+" and "+stream,
+			"Keep the well topped up: it feeds the shrink. Colour goes into "+b.House.Does(practice.Tint)+" before A meets B.",
 			isocyanate,
 			shotMinutes,
 		)
@@ -428,6 +503,14 @@ func (b *Bench) cast() {
 		cures, why = b.Resin.Traits, "By the data sheet of "+b.Resin.Name+"; thin parts longer."
 	}
 	b.wait("The resin cures.", why, cures.In(b.House.Celsius).Demould)
+	if b.Kind.Resin == Sprued {
+		if b.House.Does(practice.Degate) == practice.Handle {
+			b.do("Leave the sprue on as a handle; snip the vents.", "It holds the casting for filing and paint, and is sawn off "+
+				"last.", "", degateMins)
+		} else {
+			b.do("Snip sprue and vents while the casting is still soft.", "They cut like cheese now, and break later.", "", degateMins)
+		}
+	}
 	b.do(
 		"Demould the first casting and look it over before any other is poured.",
 		"It proves the mould: bubbles in the rubber, a vent that is missing, a seam that steps.",

@@ -65,6 +65,8 @@ type House struct {
 	Weekends bool    // worked as well
 	Celsius  float64 // in the shop; rubber cures by it
 
+	Schools map[string]string `json:",omitempty"` // answers to [Schools], where they are not the usual
+
 	// Minutes with rubber: for any batch, and more for each kilogram of it.
 	MixMinutes, MixPerKilo     float64
 	DegasMinutes, DegasPerKilo float64
@@ -101,6 +103,9 @@ func Usual() House {
 func (h House) Check() error {
 	if h.Units != quantity.Metric && h.Units != quantity.US {
 		return fmt.Errorf("the units must be metric or us, not %q", h.Units)
+	}
+	if err := h.checkSchools(); err != nil {
+		return err
 	}
 	if h.Feed != FeedLow && h.Feed != FeedTop {
 		return fmt.Errorf("the feed must be low or top, not %q", h.Feed)

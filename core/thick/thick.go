@@ -51,7 +51,7 @@ type Place struct {
 
 // speck is the surface that a thin place must have, in squares of its own
 // thickness: single slivers of facets say nothing about a wall.
-const speck = 1.0
+const speck = 4.0
 
 // Fine is a part's surface in triangles small enough to be measured one by
 // one: their longest edge goes so often into the part.

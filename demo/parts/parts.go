@@ -93,8 +93,8 @@ func collarHalf() grid.Field {
 	rib := drum(v(0, 0, height/2-2.5), v(0, 0, height/2+2.5), 35, 1)
 	ribbed := joined(2, shell, cut(0.8, rib, drum(v(0, 0, -5), v(0, 0, height+5), 27, 0.1)))
 	halfRing := half(ribbed, v(0, 0.6, 0), v(0, -1, 0))
-	hole := func(s float64) grid.Field { return drum(v(s*38, -5, height/2), v(s*38, 15, height/2), 3.2, 0.1) }
-	return cut(0.8, half(joined(3, halfRing, ear(-1), ear(1)), v(0, 0.6, 0), v(0, -1, 0)),
+	hole := func(s float64) grid.Field { return drum(v(s*38, -5, height/2), v(s*38, 15, height/2), 3.2, 0) }
+	return cut(0, half(joined(3, halfRing, ear(-1), ear(1)), v(0, 0.6, 0), v(0, -1, 0)),
 		hole(-1), hole(1))
 }
 
@@ -111,14 +111,14 @@ func sensorGuard() grid.Field {
 
 func drogueHub() grid.Field {
 	const height = 18.0
-	disc := drum(v(0, 0, 0), v(0, 0, height), 40, 2)
-	tools := []grid.Field{drum(v(0, 0, -5), v(0, 0, height+5), 8, 0.1)}
+	disc := drum(v(0, 0, 0), v(0, 0, height), 40, 0)
+	tools := []grid.Field{drum(v(0, 0, -5), v(0, 0, height+5), 8, 0)}
 	for i := range 6 {
 		a := float64(i)*math.Pi/3 + 0.17
 		c, s := math.Cos(a), math.Sin(a)
-		tools = append(tools, drum(v(22*c, 22*s, height/2), v(50*c, 50*s, height/2), 5, 0.5))
+		tools = append(tools, drum(v(22*c, 22*s, height/2), v(50*c, 50*s, height/2), 5, 0))
 	}
-	return cut(0.8, disc, tools...)
+	return cut(0, disc, tools...)
 }
 
 func instrumentBezel() grid.Field {

@@ -72,11 +72,14 @@ func joined(k float64, f ...grid.Field) grid.Field {
 	}
 }
 
-// cut takes the tools away from a solid, leaving edges rounded to about k mm.
+// cut takes the tools away from a solid, leaving edges rounded to about k mm, or sharp for 0.
 func cut(k float64, f grid.Field, tools ...grid.Field) grid.Field {
 	tool := joined(0, tools...)
 	return func(p r3.Vec) float64 {
 		d, e := f(p), -tool(p)
+		if k <= 0 {
+			return max(d, e)
+		}
 		h := max(k-math.Abs(d-e), 0) / k
 		return max(d, e) + h*h*k/4
 	}

@@ -1595,8 +1595,11 @@ type Practice struct {
 	RubberOver     float64 `json:"rubberOver"`
 	ScaleMost      float64 `json:"scaleMost"`
 	ScaleStep      float64 `json:"scaleStep"`
-	ShotOver       float64 `json:"shotOver"`
-	SprueBore      float64 `json:"sprueBore"`
+
+	// Schools answers to the questions of /schools, where they are not the usual
+	Schools   *map[string]string `json:"schools,omitempty"`
+	ShotOver  float64            `json:"shotOver"`
+	SprueBore float64            `json:"sprueBore"`
 
 	// Straight blocks are cut straight instead of jagged
 	Straight bool          `json:"straight"`
@@ -1725,6 +1728,17 @@ type RubberPiece struct {
 
 	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Volume Number `json:"volume"`
+}
+
+// School a question on which casters differ; the first answer is the usual one
+type School struct {
+	Choices []struct {
+		Key  string `json:"key"`
+		Name string `json:"name"`
+		Why  string `json:"why"`
+	} `json:"choices"`
+	Key      string `json:"key"`
+	Question string `json:"question"`
 }
 
 // Seam defines model for Seam.
@@ -2429,6 +2443,9 @@ type ServerInterface interface {
 
 	// (GET /schemas/design.json)
 	GetDesignSchema(ctx *echo.Context) error
+	// ListSchools Questions on which casters differ, with their answers
+	// (GET /schools)
+	ListSchools(ctx *echo.Context) error
 
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
@@ -3607,6 +3624,15 @@ func (w *ServerInterfaceWrapper) GetDesignSchema(ctx *echo.Context) error {
 	return err
 }
 
+// ListSchools converts echo context to params.
+func (w *ServerInterfaceWrapper) ListSchools(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListSchools(ctx)
+	return err
+}
+
 // GetShop converts echo context to params.
 func (w *ServerInterfaceWrapper) GetShop(ctx *echo.Context) error {
 	var err error
@@ -3696,6 +3722,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 
 	router.GET(options.BaseURL+"/shop", wrapper.GetShop, options.OperationMiddlewares["getShop"]...)
 	router.PUT(options.BaseURL+"/shop/practice", wrapper.PutPractice, options.OperationMiddlewares["putPractice"]...)
+	router.GET(options.BaseURL+"/schools", wrapper.ListSchools, options.OperationMiddlewares["listSchools"]...)
 	router.GET(options.BaseURL+"/materials", wrapper.ListMaterials, options.OperationMiddlewares["listMaterials"]...)
 	router.POST(options.BaseURL+"/materials", wrapper.AddMaterial, options.OperationMiddlewares["addMaterial"]...)
 	router.PUT(options.BaseURL+"/materials/:materialId", wrapper.PutMaterial, options.OperationMiddlewares["putMaterial"]...)
@@ -6078,6 +6105,27 @@ func (response GetDesignSchemadefaultApplicationProblemPlusJSONResponse) VisitGe
 	return err
 }
 
+type ListSchoolsRequestObject struct {
+}
+
+type ListSchoolsResponseObject interface {
+	VisitListSchoolsResponse(w http.ResponseWriter) error
+}
+
+type ListSchools200JSONResponse []School
+
+func (response ListSchools200JSONResponse) VisitListSchoolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetShopRequestObject struct {
 }
 
@@ -6317,6 +6365,9 @@ type StrictServerInterface interface {
 
 	// (GET /schemas/design.json)
 	GetDesignSchema(ctx context.Context, request GetDesignSchemaRequestObject) (GetDesignSchemaResponseObject, error)
+	// ListSchools Questions on which casters differ, with their answers
+	// (GET /schools)
+	ListSchools(ctx context.Context, request ListSchoolsRequestObject) (ListSchoolsResponseObject, error)
 
 	// (GET /shop)
 	GetShop(ctx context.Context, request GetShopRequestObject) (GetShopResponseObject, error)
@@ -8033,6 +8084,29 @@ func (sh *strictHandler) GetDesignSchema(ctx *echo.Context) error {
 	return nil
 }
 
+// ListSchools operation middleware
+func (sh *strictHandler) ListSchools(ctx *echo.Context) error {
+	var request ListSchoolsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSchools(ctx.Request().Context(), request.(ListSchoolsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSchools")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListSchoolsResponseObject); ok {
+		return validResponse.VisitListSchoolsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetShop operation middleware
 func (sh *strictHandler) GetShop(ctx *echo.Context) error {
 	var request GetShopRequestObject
@@ -8102,211 +8176,214 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3bkhs3kuivIHhOhGdjqtUt2TNnV3rSxRfZktVHku3dHekBZCVJqKuAMoBqNu3QP53YT5gvO4FMoC4s",
-	"FIlis+XLzMO41V2FAjITeb/8OluoslISpDWzh7/OKq55CRY0/uux+U7I3P0k5Ozh7Oca9HaWzSQvYfZw",
-	"duX+ls3MYg0ldw/lYBZaVFYo97SSwNSS2bUywOyaW3bu3jCsEMaaWTYr+c0LkCu7nj384iKb2W3lVjVW",
-	"C7maffyYzZ4J/Z9jH7+ZZTMNP9dCQz57aHUN3Z0slS65nT2c5aqeFzBrVpd1OQcdVv+vsdW3p1j9v8dW",
-	"/+XWqz9fvuR2sR4C/e0a2DVoI5QkmNs1sMWayxUwY7m2hi21KmcZbWwNPAfd7uz58owW3rfBIaK+VfPn",
-	"LZlU3K7bJT/g35IOXNcin8UI4ZJXoMegWeEfuwuCrMvZw3/M+BezbFaAtaBn74frfnSbMpWSBpDaL7Wa",
-	"F1C6HxdKWpDW/cirqhAL7uB7XtETf/1gHLB/7Xzyf2tYzh7O/td5e53O6a/mPKyLX+yj6yeHog1IyzZa",
-	"yVXGhGQbpXPDlkqzClRVAPvL66+esv/44m//598QGH5ZvJ9Cx0nAal5VkDMuNFuooi4lm2/9TxmunWu+",
-	"EXJ1b5bNKq0q0FYQFBZQFElkmDlIgl2s6b3+Jl6KPC/8/QdWqA1oBjJnNxnbZuyXR2wNYrW2j1ilFldg",
-	"H7GluAZGSxsGHElQWChNby/LQnEb24r/Bdeab2eE2UBu/6AjdbfbEoOaf4CFdSs8tlbYOgfkgj2IcIJy",
-	"AkCWhVL6afkg9XGtiMb8X+ZKFcCl+xOBJ3EdDza8IAFk+wjye3z+tdoMIZfNCCHpi13i87GVdD2fg36c",
-	"DD1TlxFK+kZtkIaWYlVrMGwDGtwduYKcqdpRjtLMyZoN37JCKfd7pJEoEg+DpcFj+uO9g6a8skOfbm/d",
-	"VcIGYmRay5xYof+LkBZWtI26OowrIXGV6yDvd1fZ2VldzcLDmd8mbaC/XU+tnQsQiLulp3137v/WYAjd",
-	"u3dvKSTEb0jyaWNHwmX37egNcE3ytb+fXPX204H+Ukhh1pDHd2uV5UX8xQ3fpt+2hksd4nm40fDdzu78",
-	"96JnvxGmKz7/6nSsM/d/f3Xi9sz931+d7nL2S0ScZrMnQSXZuXnpF2me/mjJjUl/+tpJPpj6/OOpLzw5",
-	"kgH47flTZTM+c7CI4ehJoRZXqrYRyhSmKviCCLDPQssXThBvuAXdKoUaeMEqri0Lb7ovp7BpVYg8nWLf",
-	"uMcJYzfP6YW/X2SzUkj/r/sHKNl/LwoNdfN0rcQiIrRzgCpVDCtddulew8JyucKHTQFw7X5wGqGqkfGp",
-	"Gu0etZHRa7ARpETsWEOkCZm1qj4zTG0km6sbJqQROWSsLFNgvwMY3PcALNns5mylzvwvczBiJe89UTfd",
-	"P5yJslKaiMgp6w9nc27XW7fg+UJpOKfX8ItP1M1lwWVcz3RnQHgwXhRswa+Fg3/GuGHCOoNDelWWJLg2",
-	"lpHcYJWq9VD5PAJrA/i3qlPa1V2L1TpZcBZqk/ysBK7BpCpxFZdQTFC73ONRrcuBobvKUIse30R7Rx90",
-	"r+iD4Wd2/234NbGeNKAbgAhJbRxz8lQjJBM2Y+5BNFkZn6trcJSF3EvIFROmayR84gMPAIDbPii/nYwl",
-	"00lUdye/Ag86iqU0ZyFy9zfEU5ZHnf9ERje2pfWOLtgINSKNcOaG0qMMXQt3vF1mvljD4urQ6V9yY0E/",
-	"xUedoc23cZ61AW7XoB2BBY4cM4KNqFOJaF2XIhd2ewzEw5c6q8QAE/TOhrY7zrN/v4hIoZawO39uiHUF",
-	"EjQPKnfJb0TpZN9/4B2gn1ux3NFVhTSgJxiHz/H5/n6+iOznyrsZ97sEs9nPNS88oIO0RhpcKHcaFNQr",
-	"pXLEJyyEcQeMyWhT6yUnteHQJzdc7hy40RPECv1VywJuBOF6UQB3OoKqbe4sOHcd0Bg1Viu8PdZBE2/D",
-	"lZC0T2NqDdFttkC7/+CAlhQg056th+UWdeFEnqYS9Qe8l8dqELUoIlrpY1aqusg7tjzLnV5kFd7LOcjF",
-	"eqgh8IVWJuImKMuMfJ1CLwrvbxaWWX4FJq6OaDCIgYQLzr3VlU74z8i9FhMUc5WLnZX6R5yrfBvVbAo+",
-	"hyLuge2SAr4fno4xk90dwXLpcZkmXUBrFXE8mjXXjcvPaYaNreFJ0rg/VgLcT1zm3vpQTCrL+GKhamkd",
-	"dtJwAjdW8wk+L15CHjv8UshcyFX6Sl/RCyNrCbOe4GdyGvHExy/rXf8st3BmRQmzCAdZip6fp+thTFFX",
-	"2m9fQUScPsXAgmGbNUi4Bn+vSMHPFRqUgx1dwQR3xyVatN9BVONyK71Ze8qNKJLCkFedbYRdu62Vsf0g",
-	"EzqoW7iH0AwKb0wA3Wnds3h9hif22ozSOaFhywrgKBCTvvkakXbpFo9+1VuAiSzPOBEwxRjg5UE3gnvG",
-	"PbuGXe90n3uOMUn/6mH2SY9N4Z/GQpWOXhSHbyxUUauCJ0df0BG7qCdoYy/U4gryNxWPI3nDPbNItDEm",
-	"2tmb9ba30wF+9uo3jv+Ey9rcgi4QPGfpsoUgqQKGuoLc03Tgg+H0gSc3vLy57o2YDORNJ/IstpFHWdBQ",
-	"PC67XLsjbBpCbvSBlk9EDSMkmhGn9DwoWAfJ7rCj2li+goRLgo91FhvftCWXzo6BxY31joqon4x8Rf6p",
-	"DAUM/p5URmFYyfPOregcYMHrYNcMKCxX0V9jRDxZpJZC1hZSbcNK1Tomn5QB9nPNpUWPGZtD4STVGjQ8",
-	"Ymf3UUmV3oU/sMKsSt+tI+s4pv193I/nXDV0HgDbQsCv7g+ZNUj1EMWNxujiKb8WdvsaTF3YGGlcexNv",
-	"vy2aw9Kt1zfh7j+I2XBoE0aAsGuL05f989Gdr7mUJF52dXYNyY5LleoTDGZxsDhNpWtkPBTQvgZpo3Yj",
-	"mWTJAVzvrxx6EsvEfVqV6rW9hl7Eu4POaS6uXelAqUg+82RO7Nntv+OGQrjTXgeg62DYWfBcxkIK6IBM",
-	"PKe7z5vkZ82R7jr/Zvhc5rcYO9czKNUl19HA0XIpFnVh40anV/wHv6fsm0P8g8Q2Ppt1vxTfIroMInfr",
-	"5qBwawJBH70TJqBw31strh070XyT6r1dwmFf91dA9uaKx8TcTca2TEhWlmgJ21pL988cVhrITga+WFNE",
-	"ZUtOcI4SwglBt9VHKB5C8kOqmt/c9X4wbuAe5FXMw8LmYDduKyHQk2apr1URs1g2TtjheaqiXrnTc+Ye",
-	"ZSBz84ip2jri9h4czCKCayiCf6Hi2suawBz9C80VX/NiiczAWlVG2WQwRfdB7DvYtpQV+PFJEx0d29Jx",
-	"ZegbVLGHmK+Lgi1VUagNQcbdF2Uo0D/Ah3uaux994t0AP+QIiyTijbzZbhzf/KFKvTbkGTjuS/jqq2tI",
-	"TSaiF36oHk/b3A/Vk+QQjrdaA/2VmPLWkN8eujNrZSccxVH1hHi7yKGl2P33HH3QsYuulsGNg9fSrEnh",
-	"SNmsU1GepGtDThBPfDwdFj9CCrdz2tQzqEhlStiDe/4nkSc+v6tQOzHTJc8u5bU3qivFetTvhU8X0B0g",
-	"djfXPVibxNXQXprj38vkIz3/9PZXooCY+3+D3J4eZ1axK4CKKe1+XHCttwwKAygl7jHin4ZEZixvIKgO",
-	"ez1UfmctIbe3tznEmV/r/QijHuonJZhIJvabbx6fPfjb391VEtYw9xBbigL68iAauwuqVee5BxfRDPku",
-	"ZeFbMb2q4e/7vdoF5C+5BS140WfWk17zyee9sOL9/WHFSAwaY2ZhKQ/3bDbAzF7KVYu6BGmPpl3NN6+W",
-	"SwLBrsaskxWtSYm8QaQkPvpquZzoK4zlhh2ReZS3maBu0U7QH0/Q7i6q5mu+GfVk+XyZ5BgbYShivJ48",
-	"UTM5vxLPMHZwr+btGJYa+LTQorx05Bs5Ntea7M4+lp2SuOFbVlePGJSV3UYcTJ04o5Bwov2MWImTHN3J",
-	"ySzZDGsn9gQHmr8P9nOT+IWjkjxuZhmWFNHnD4cUYpw94LbJvPHuZSKegLR932gRNYBLcBjtiLAfv2bu",
-	"LyznlpPojZGL7V+1EfFkidjwS7HdfeVt6iCQyaHhdOmYJP4KqwGGBwkW2l6Tzj3jRBUv6qPcLvSiNwej",
-	"Z+lJxUhuqjTexdkH+Oo8jR0nqwjZDPM/DicMxSmOXs6aDcfPSuHwSOp+QNF+BQKfmiopC1EKm762hhIG",
-	"WRd746HuhXieH1yD3slBMmTybXzpnFQ2ns9jVK0XcX44FnfJMJY98gc4DN9GEUly9zeHy5oID34+xAD8",
-	"AToAjZHE1zxGDxNye3NBRajDG3LBalmAMSF7r0Kfbkq6CF9MSMwIbGSomp8ylq+uQRcxV9tmLYLzT4Bh",
-	"C1UCs0oxCRzNIyWBcansGvQjBwaCRcG3qrZswaVUls2B1QbyGMOulIk55Cb5JCd7HMfylPt7eFVbJ8jc",
-	"x3jwfvK5OxYaUcHF8olzfdNsoU5CQzwrZQkbqsCQVMXGzRXkPuMpEp87MigQSDRrCrR9MJzQ3uTx9hN4",
-	"myvXnNbfmbEL/pSbiPzFJK643j3h/ofLGitj8X4pp7/2yTEl9CasuVQj8VAhX4glxHXnStUa/RMGk4k8",
-	"80HD+jPjmBAr3LsxNI6ykkLx3IwGwN2anUxFG/zemODziF0wcp8Li4lWmEK3FDYaLg4h6DTareqiMDEo",
-	"NHVDO5shD330yxtuLIwi0kHPMZgFBVUpJ7DkeiVkF71NTPnUlsLVkcFGovHmevXvkS9dJii2FBdgEdDe",
-	"xMw91fkN7btsJppFMUGnaW5tzE47nVwbBNXNwewWt7NLKkEbnBHyVSpOfdgqKStjCuAiUbMvLibVsAXW",
-	"63aY0ZHG4DBeC9vw1saxFnaxN0sineveDaTtqc38HdgehKmNkdW8SLAUW64YeFQyzYRMkchdEyupdKxO",
-	"k0rpDTMlL4qgKdi1MIxrYAUsLVN1or57JdVmpGjPrHkFTBhGz8SElhbmoGXxWnhWQr0mjs3c8HtoANwu",
-	"2ELKbyiG3udyLebCne6t9x3uXJpaj7n6nJlmBiUgF6PRx1iqUSlk8+9JdSYHXrRgLO27l+Y1O2S4N7pb",
-	"WwXil8o8KOJAxDKdoWPSJrPG3VQlu9bA3VfXiipjKDxV8pWEeNISWs0p2VxtptC4WtGv/6AkA75wdkX0",
-	"+rShigv3vw5TvTjEfuJOoGhIwoP5yIDEt2oeYWOhYG5vdgw+NMyD6xZ25QmdeLA+3R42hKgSj0pgbyJk",
-	"NdnXMZJ8ik/H6Pm0VrrODx/5FT6Eqe+aZOMQxrjtCYF89/gb6259ZFedONuBSEVrDyJO26gaHSzzNNRU",
-	"ztEJPO6aXcfA/K2av4EYz1VlVUBM8zdOvDWmhPtgUPANM4otuWYlvwKGTTqGECxhGl7fgH0J8RZBrQu1",
-	"v8M2OsLZBzVnSqLnoSco+zzL3CKr3ftZG4C1Rwxrx+D+HVR2LFluaiQ8nY7ykAoQXolvbTvWkWFXQuSq",
-	"RJ14zvG4lZD4L7iGAk8vR3yo4pcY7y8fMT43QBVkDOt/1twwrdQxrRUmMPXvqOrgKJb+3Q5ICpJ72aAh",
-	"SHDAU7gHy0hLaIyqKJzc2q8pFrhjUE2s9vszF7XdTT5fKW6m9EKYXE82FlO9o0KzIR+e7A+dVg82tRBp",
-	"PECyHSkN1HUBWBOsaku1Jhn50akDRQX8yjC+4kIaVCO5RD8tQw/bsRVM5C7yLN+HVXzxEEVX9rlI3HUe",
-	"y5rYn9GgD7csCbzixPU/3XqzoW1RFGoz5ZpwaTa91mct3CfYKfPtiIfXkTvd9rUqciIOzZaiKAzrOlY7",
-	"1USwEHnMjsc6dNSBUQYZLnIirDksnNCjnLCo4b3UEFuRM8yFpk0O99RZoFR51IftrDHIM7ZQRcG1+68G",
-	"d8BCVLOolI0tQ3GpsV30VF3ND+ecxfqbnCA7ife6jyBAGupBAmj2lzVUGCDfYjVG0C85OY37lDwpcC1k",
-	"DjdxrrqrIFVc2zNKg8AffRuWNvM9lANdU5obF3FNILFtgOdP9HQnpYt2HAdHsAb3a3qYIOlUW252XBDd",
-	"aEh6Y6WQcLnXBgWzfg2oie0TmUGbTPpu2/ks0sWVs3mhFldnGKs0bF6LwpK7YVqbtEEsstYyxhKedyI/",
-	"2NnCd7nYcINlAnHHXi0Pp0384J7xzz5Vcil0OSZb3CNf13C4FV93zZ/W8Yqi45r0vRnLqdgrfhHvHS7R",
-	"P+s4sT8NnYhGM3qOKOsbUftj1+TonCV/fHp/3/mC8danti9v+MIWW9boxhDJwp53mhPu9UeF51CItnVp",
-	"Q0U6cIyDl90/N4nCP0ah0CZt8aJ4tZw9/MchZxe98QbbBnzMdkkj0bPW5Gnt3HLfD5pa6kn2bnb/4uF9",
-	"Nt8yKr9/N4stlm7U77iEaBdD8njfAc2u0dq4nCnPPEa1fRgNnZjbH5urP+Qx0+6Wf/rxtMefTLy5KQQR",
-	"0gwjqXopoQMn5s3j5OaB2prUQ7RZaLtiLBTkIZfweUe+lPtgoqHTqA5bbW/pqf3M2R+9OVbWUsj+XMSX",
-	"HX5xGwY9LRXRgyUxB8mkpiuN6cTPQqPXR05/X4lrYG5VtFFbP1FawPW4GqZGXm18oZGHVxwljR4WzXuf",
-	"0By46Zs1VJ0XhTJjOkpb6zNW25zQ1GgFqgSrt6NtjaSSL7kUS1XkX+arsX2qCuSePxtsLRuvS9ACe9Ka",
-	"sep5kZt9hfVfhp5dKYTBtRy0xJrm7GiKeNp993fSeDI96sLhuzCKQLXTLoWO3Nkt4TNKhKHHU6TTxChN",
-	"3TpY9iFMxUh58vv9Tr3onyoVmN2BIHEnqyvizIOSC+mzMQ/kRPsH8S0rUj/euguH9td4uGyjtHzZuEaH",
-	"QwFKLrdOOZJocpETlXRTYUKWILaSURoW3FA8oACupQ1CLf7RV7VNaBaCmAzDTQICG3R1sig9lrJZp2o+",
-	"pIfthNxaVPSOP0rSQRXbcQfuVFKgmyAPvSbpJzVqiK95cQ0j7vXxtOhx+zrqIcOObK1Ly0Rt1YTq5NCQ",
-	"ADsJOgGIlcpZSBLHknmqLzV8axhmTG+EgUdNNg26dcm97zblfkOFKil8MilaHfX7eigHAPmq3lFEj3fg",
-	"dgZZVXBJGdN4CyKGWVIHjdDfbj9bXBTUWDcxb6rg25eTWvXn4jpOM2s/CCQkAHP0P0qrMDvX7E9oSqHq",
-	"E0eBmgys4RcLn2icGB+aFk4avYuhejkxD5hrO+bcpi5cjp/y0IiDccuoIG143E5/i1RbZsI+m7zROLlQ",
-	"yoqjjgXXWkBONNPJHX/I7FoDMK02KECWPjP3djUG93tFBvcTqgyQjCckpdbRtIbQC2TMy0Z/h/xyElK0",
-	"iJaM+DxwupIZpcnPt6zagWBSGuGtai728twmx7AjgMPAizlORmh96rvg6QO0uRYdDu6L04ls/d1u2VhA",
-	"awBhjMVTb9qBHJeHVcIjQCN5PHOgsx3YJCjMTcrc3w/mILf7PdgJJ12jHc/JPFDaOKagjYAipCbs9Hzg",
-	"Zsw5c7Dfjnv3yZHvxnJW719EHTJOx0yFJbbim5Dc3G3gd4vRLn6L7QaiOGioZ7eBiNtZbSH3s8EeYaYW",
-	"+q5QF3QSwAdEOj3GKVbiK3jCwDnPx3LfM6JJHxVOwxjqUxFdzH1auw/uXXgWzSwdzdzbA4/nsopNAZpS",
-	"/5zAX4aiX6NY5ZZZcPpXFMYHTrm3DvboAIfna73a7OZL43CMpki5b9cFj25QOMBPzbEhbH0cH3yQhC+f",
-	"IH06mO0AKxy7OWQMbK9COuyOg3V3B8RqDjb2GvOOj6da9rP1o5wPtM9LHaqE6DVYKVICOTPY6rmX/n1I",
-	"mvmurdsRFx6MtSMPXet8r1fDrIo045gozIjomy1FEUYltbfMW5ic6Up1pgnqn3voNt5o7Z1/O87ofQm0",
-	"NDzpE02q21MSm9ZDs0kSprLD8eFwXmeNs7SJWZzYbDG5GYOE31v6olou07ekKpDT29Uf0fjP+mq8I/R2",
-	"31nJEwOCnE7ptx9W73QuL0Iu9Z68Qk8zd5Za2KHJE2cXtrMhRrWgAQJUPnYSnqfPe7rTXkFeFoeWQX5j",
-	"tPUoGGj+7pCZVXCTnNnkHv6mEQdDh2sIg5Hjh6bTJrlIhVEFt6PN5oEXd/LZNnY6WSUKcWaEXw8yvf12",
-	"jhbHipD2eOfR510r6vMhd7uMdpV/JSktU4SZJ2Ti3mMUPM8YehKpzF7cQL+slNXSiqLrYRWGeS9GxKMc",
-	"Zr3u9SnjQ9jhOt+PYERtxuqKWeU7GywKvs3YXHGds94AyTUvln6W0yN20dWdkoL1Xqwd2EvbYcFSnwXD",
-	"pGLkLErB5MQKAIeNE0hQU6l4oLtO7tF7qzbsXjhh9dYcDfsggnBn0Yui+cJG64XmdWBsQyu04HoFxmYs",
-	"tV/WtIF+izV3P/6U3k7iuJ7jGPs2yalKC1Hy4qkqSz6WKbXi5uWk8RT4yiXo70Shkl+xXKSqhlM6pS81",
-	"AN73VHYpbjqH3bnQ9AdyVTiTDxlWJ3LoC4MVmwOxxeSL3YHWTpK+zCmscCUKtdK8ZCUVPSeZV88cJuJ4",
-	"dfpdNMJR68bBxBOTfnD45tu1oCzWtAYOb9N7NVbKTrg1lar1y8njVKaRazNgcQC/q0vecn1uS2Uq7KiW",
-	"BEfMlHyrCmhufXJT8imtvxe8gJcqeYgwPh8m7qQ8P7ET+cTm3lhmEdXuMFWYFJAFOmXpQSakscBzR9Yf",
-	"+GrV7V/Wa9JaTdhFLX1iYluPYLVYOEE1kmQ9rSf5BuAKZCxNxbtEuWF+Ykuky9enbD5OkNgRJf1W4x3+",
-	"0OXIh3uQB5wkdSNv6K5LsoNL1aX/lrW0LKkvqBvJ1LnzWdAiOrTYMtvAWRtB3MFl1pnM2xE0PQmwI3F3",
-	"pGmfvfVZV1wTgmpsWNbkkVY77Y+72Q4j81yS+kPSOJfOUKj4DFk8jZoXUMYycYP6ECmisYrlqmn4Fy1M",
-	"s9zWI6kpVtgCRlZe86oCGe+HSL842MAWV292ED20jxWmVQ6E4OLRNQNoFj+f8Oz3Y7mEsdy2sHr/3Xht",
-	"wGvg+ak6EjSe5ogPfcOp4Ik3DUA7kbV0z/Qtmh7scyu/7mZS7vjaxWodJ1pf+BZpdkFuxcN7pBLBxguJ",
-	"nxrZHuQRb5kzwAgYQUDyPD/zRYUaSnUN4V8+O+KsmSYB9qxTjwj2bA08900X3D+bCVXuH14IOqZ75jvJ",
-	"+H8Zq1Dg4D+qYBLSWzu9GI6q+h0fCmp9h5qhjem+mzlFpNnEKeuxQpmlB/6+yqzXmGpb+slpfdx10nD7",
-	"J8AZQW33I/KgzfniiiJftenruYnRuk567E59WGEgBIILktfeaUM9IkFiTp/7QHYoszacqf1cFCqDDPU7",
-	"bgrbTXK42Pfn2ID7176hWkzmrYFh7ruQK6a5KJhZ+0w0jplUjxiFtEhdHriqOhO3I+PSD4+qeCzIUkfv",
-	"6tgIqs5Ub/oozaRCT09yQU2Eq395DbLYYj5250R+BLxVzbiCZgBo07zOiYGQ2DUF4UO86av0mBNWgE+Z",
-	"c+C44zee+ScmP75InhxYUcPACTmDqAzHupqv48NBkAqFRiNNLZdsviUXR1sdfgvQp4+NnOq/NGNnKcTP",
-	"tcgxBL/BkzzadYBT1s/tKWuPazQEMiheGFDeoZVAle3F8RhqUb5b7t9hjJ1R3hFTwi7WcfCk3eSUMYmN",
-	"2B29FU1PtWjrCBH6SR63xVO4sP2YrtAirYkKBfh19hnDwRsfIt4ZTR4PPqx7LLbJp+4N/UuMbkwKxN9l",
-	"iPwWge4QMhgPccchvoh3zUVP02jmspBYhdKKt/2J38tCcZvE2nb+XShVjedPdxKTm2/u9OaP8qK07WAg",
-	"mjSvX8JJF0pL0GRF1VrS3/d2gdqT+O1WEdb4Wh4/rduHDh0z7fa5H5vaH+BzF8AfH0LkvST9UvYz3ri7",
-	"zua+RCdigMQZhx9zQ+eZPOmHXss80TbgjxN86G04AOatKxf3820YWbxNu4sVGfoZdLFhmLFZCSL0YcJs",
-	"Wrixzgzr9YXcW5gXKslpS02hXdh/+GwUsGsemyy0Tlfi0kc/m/CtyeYjKgy+IxCtEj+LqiYUFlSdYOxe",
-	"AR+em9aI1OOkNe/3dZJ8s1axVhGT8g7aUfLTu3wnpslNGpXmzvTCibW4HbKa0jKrGVR3jIj1s8Ka2Rmd",
-	"7tt+H+EDY6h5EU0pHaWsU+hkfo3ojtqht+NGtm/JRpWgJL/CCEOcrAMGHdCcWkVHbOl0f9MkLRk1yYgH",
-	"R3WbvlkfmjzA/LgNqmli+9I35J47qn0p9awajo3D3BymyGAnv2QYgzrnBrBUkFXu+JiLpJ0dBobVlVd6",
-	"3YP8RpgIChL56gRUuQ91dYCQePdL1Oc4T80HSX2utvuLUpv5tKiaLraFkGSSLEjRaGLWtp4TdxUGS9up",
-	"bVjsDFPysuPJiTT0E2kNwReSkt25o9ezUiPtP56WD06PUrsWiysJiZ1WdsM8zcvhhH6b0YO1PbqHvHCs",
-	"XKNJgm0m13srs/GJo7cWx4VQ6LDt6r/GWTLUPuD9SHistza6z8igXRJvUNRpgOfbw0ptSMSlZQeT7bqA",
-	"qGOhBR+5jCj8bfleetjGeJXgyJ4kfSjGTrGkWYbpAj0MP4xsdhXmjuwfyeMeCuG5g87HphXAqbPlA2QP",
-	"KS8DmO5SqifQBpBZSwL789Df1MLGimB9E95phDLeIHqpJtLcbS0m66eSJARcvZrjWwKTuRyOHweZvo5l",
-	"v09SPqh08rDmit/6yj984qsyqRBpZLCNHQy2eYTz49F7lvkKUWqS1XD43bE60RExPylNyTbpNHPaPtya",
-	"PGlpDv6QQxIrx4IFmCljr1BqRxcyIpaPSLOFoFiyNRR50z5709W/hVyxsjaWzSG5MypxhtEWARMONLoS",
-	"WtBT7Diuo0acn7ozsVAOCRION81vELImQ/FWWHSLyAkfDaZSOpR+CPPhD8ZG2omVPuzSfqzBjT92h447",
-	"19Nfk4Y2W9ro4KTDtMbZ6VctPxxyVfnM857EVjbulR+qCd4EbJg+9fnHk9rolZALfkS1W/rTr6bEFSZF",
-	"CtKvSu+NJDofc5UQSrJQfxcO2JbbNR9oYNvZZksEWYeCepgbp8XxUYCTRHzje93VYg6me7RK+sRXd7Oo",
-	"3HZj53zbNA2N+GxQfHMaPm/WABZdN52A7WAE6tBh0Kn76H/hn//vaTuICFf/zDArSl8VtVR6p0fYg78l",
-	"VpoUwHVc+VyowtdtBessJN9iPqVAE4v79iTzgi+uojZeDo21MCh6SByGXSi54oG0+otUoNkCpGXcsrkG",
-	"fpU4WpeXotjunM3ihqqCW+F+mc1qDXbNRyb7LAu4EfNiJG91DdxG0ZhYuMFvOiHCpEoPOe0FVdvcp9BE",
-	"WmApG58unIwzs1axIobHqW9rIa/GsZ24itVNs9sd9RukEQVk7OUlT4zSC7NQoSfvzhxMzkzi3IchR8Fo",
-	"5i6/rGpdqVgGFmbEddLkwKwjffSbkVUUifftreZjF/Rwtornzbvp+ZgO4rcaZZfbCnLf5Ph2vV9C2mOn",
-	"3cS/H+w2EZIg3bux7TUK350Oe3HkqtOHNuQTiismGaInmrSiKpDRUfhl+c//SbtKCS33u8GGIyezHF1J",
-	"nfuij3DSTosOj0s6wnBWy2BMS5zqqOF/U93jBM0Ce5ZjJ5voFf0xmk07ZY6QOi5wiy5lfDktPvMjMecj",
-	"4jMfsVnRMlKoSDeeFB0hWSmKQpRgNZiM+fy55veFoN+X3Nlc7tcrzUuTvZPUa1z4X56XLzKK6TSp+eTO",
-	"/gyHJ7KFUjoXklsw95hT77C19oJLNod3coE9t3PfotEwznxo+CEzIHPHj33uMnu+PHvJ7WKdoS+HM3qV",
-	"dLkNN+9kyXPHyLncrEUBqEVuQg03URbkVB7/xf0H3YKzOQi5wuTajRbWgrz3DnV5qiqZPQlw7gSuH87u",
-	"hzvMKzF7OPv83sW9zzGVz66RpM67QzEqX8k39Jug4MGM33aKjNM6ncQRcpWxggvqX8ZNvyE5vvRBzbN3",
-	"ki8taGxfyTBX5u9fPKSWaIhTROmLjKJrGjiO3i//+T9ZyKvVwObbd5KGPFEapFouWVN4EaZxsL98z7+n",
-	"JB+pnPWzcn/+N0LIfSaWiIx3UhgMqzKQql6tM9LnLwio7tahAvo8dwJfw7WATTMXhK4MGPtEUVRhoaT1",
-	"N5ZXVSEW+O75B0PaGd3O9LEj/UvpLBgykyolvYPswcXFnu+qhQV75rQhso3b7zfsYC4k19vIvGYUSTH0",
-	"k7Ba8roY5ULNFs9DeRVd83NnEpw1jVNXlIXTh/ELYewzP2zFzCYddwjmJP9P+FrE/zMAAu6KLjHxBGax",
-	"V6sjO2Qj5jbgEc2Q8DML5gCQ+hPFPw2odqaYJwCMnK2qclar22bGJGzA+GmGxwIra1hUHy6P83xni3dz",
-	"RXfhkHJR79/p13ckp8Ka5FuQ4gc1309+37oHPgXNfavmEwnN7T3z5UTGslqvcN7uHRGc29/dUJkf1v1p",
-	"iQvBPQTv4zy/PUGd/4qDCD6SbhFGb/ch+gx/H4DaO+QXQ53ka0VZasfhNErcX4ONfv3irkHsKPgDEfuR",
-	"JMo1LwGF0FhNb/uI28XzfPbxvTPlI2C4rO0rn+8xbd3ny5eU1/j+N78Vd46y76Cyp7oU59xaYWsy1o9G",
-	"ZVRzRze1ksA2fMvqivzQvniNC50xMkE4W2PcudbStG1AcUw5SKdpayfB7w3U4hdKXT22j8P27wbtYfkm",
-	"2PCJKaA53sjNJdCejBhofND5r3OVbz+e/+r09Y8debzbYto95jBaaSFtFtJGr6CyfrDIEGtfAyFo6v1+",
-	"bMg59/63NUXmtPc18NzH1p/Sl8+eCVMpI4JLvP3SYN1Py2mzw6M7sLinFkVO0zsekVNOGDJuOY2N6Yxt",
-	"vQb9sB0qMy+4vALLrFqBXSPrFug85+jXotyfmQdc/+ZkHTDtb37vjhFZ1TscxldtpvzYYpbNPi+Xsay+",
-	"98N7oAUsb8URazst19oP4nAAVcvRrJDhfbqs7RPc7O9NYNKu/oQCE2/KGQZF71X5cpQ9vm1uFYVnU7mj",
-	"e4VGgR7LI7ODT17yymkzvzEzNf6UfyBuOmQVbQOXUSrwQ7bayJmjgcypOJyF+SlU5P+Nqg2wUANEfljv",
-	"TWUXUXJ5Flqw3NmdcpfnWeM2z0bP9/uxIBqY/L44YheIn44l7kffSTkj0cH5UlCWwuh92KxV0b0VTiMJ",
-	"nYoyp09eAVSMOl0suNaoY3KJ8+nQ27LnJnwlCrjL29D5ythtCD2Xfqv7sLMlDN/zZlufmQD5JfagEei5",
-	"usfCYOaQ4VM7TSR0FYECm1vYNQjNnO4VVUR6GPg93r0WbZ/u/nWaf931/Vtx31zrpGb8C6elGrgGzYum",
-	"Fj9MCJmrm4wp+tn329H0N7Tklc1CSK6j9/j+1BGTnm+/5hgDvwsacEv/VnY8HmuEYSDaTkkD+FYo0z4p",
-	"LbySkDG7UZkfCojN0p2xGOgiowY4FN4PoW5T8qIAZ8BQE6Y+0p/SZh2EzJ8U80+5W3gE/YQs4RY9KRFg",
-	"ne7pScAnWJmWFVByAWhgpbqG3AmKNZc5RbzRxqWguboGXfCI8MZZFXd88S9ppOGf9tr7hIe9eleTcoL5",
-	"FEKystxJoxDWFsBA5oLLh+EWq6WzQZxBYt5J76BoBpezv9RC2s8f/BuGviQLVpthf8Esi88fsJuMbTP2",
-	"i3/inXSLwQ0TMndLNgvcY26PPM81GOMTV2jsMDKRYAatxHXIPRmogF8HKAzUD/Qd/VwD/s07j65n2R7D",
-	"8v0fN+fhZLZtyStzHrLpo2T1SgKbby2mhBPrD5QR/B2BMh+xC8oYZXWVsfssVxuZsQeMsw0viox9zijr",
-	"P67ba755yavJauUzof8zxR/yTOj/Snzuv39zt0nJq98HZfQqyUdCBIEJtNxmL5Xs8KBHTMilkMKCL2cI",
-	"KVVYs8SEjVLL27Cvl35u/L86rrBw/tTe7MawhFJhNCBjvM2Co4+ik2uh5FLo0vieIqJxhaIYomGihlp4",
-	"RM3Kl6Hw//dlUtK2fF+VP6GfmzB4joLoWNrJ4pJ3KQrw9dzRANCDi3gEaALG48rrY8nevMVWlyDQm+Su",
-	"dcZePfnWEernL78KU5buX1ywl09IJUGSFYatajAG8keBoNGb69STKtDokHx/qArF85eAE+fSqPCWPOg3",
-	"J8LXwPNTE6ENdSsnZWBNxoEPvhnlJ+KwXGiqbqLOPCF122kuaNRYn5AZWkfzpXa8LDTqjTEy97XfKSfD",
-	"qqA/IwdzuDGnMIEH6XcvfWePu0BHM2H+E+fgdT66q+RTO0u+uDoZbiqxsLWGA+bF25AOhB7DtvEr940r",
-	"vIOJSkdNEzlfKKxU3fCtdz1s+HbUrriknfxhbAtR8hWcV+TqvbWC6vHwmyupVEx9/iv2czuYevS27a46",
-	"DKvvNlztuDgw5uqUVqeB3GOPi8I/1Qy9VhKcHhClltehRdIfMnWpafD0R05e4r7h33yLKPYeKpS7FxRR",
-	"xyEakVQhfC85A+nkCUir1jU1MRfJ4PBhME2m5ri5/ROI1do4bud0lXvsS5xE0lwRIXP2blZptdJgzLuZ",
-	"D65yyUKaIQ06fsRoiqSh9E1hWK4k3GMvgF+7S7TgcgFFJH5Drz9u9nmQ4C3c2HNwu4xS+kG6vvRn+c3Z",
-	"V4MkzPgZR5DSV8NwmKotusNCcuwcJFbwUWQc0aaWpGneeycTkcookSiO0HcyDI9GfTYUFjaJgENcRxyu",
-	"tDZ+5g554p+PRJwsGr/DL5S6Mj4270jB2NYawfRp9zqpQbEL/k5GicEpOtMu9yjCn+H2/wXx5sA7jje8",
-	"B8O7HbvEjEpRfUZLB4vv5P4r7e4MISFjRpXBe1qSG4IzrTaI3neyi99w1Sfg+DtBU/7+5XDs50vsuZ5O",
-	"tsYnUVAvXyoBq6vKZ/PibVMb0AzyFSCSN7woTLJ0Zpf0pR3EI60MMM9uifjLcP5/Jdw3fWzGKrNCq5uk",
-	"sKLv+TuuEh4e1DPmN1XLpQG7d/GEjguD2YEhxOpNoWYMdFCkd3bhZ1fEoqdt4+33d+g7CugYi7kgj43b",
-	"hXjMgkv4HZCd3WveuofJHVnyK2AcJzx4VAkUKlEb9Y2nj7tz27kvjCV0g/3t4dr0Wj59MdtSFYXaGLI3",
-	"uSerDLHidPgrgEpgh/aIaeS21UnW/rOkF1Nr6zF6oD+eyGVo2o6+p0dt6ItLHUN8QGAOS6UBJ+SHWT4G",
-	"hw7G0hSoK2Hj4r8LFO80PvzUqCb4j+Ha//VEyLZQVgW3YM5/xTKRhGrE4OPjljlQMCN+gVhR4iPGMfnq",
-	"M+NzmpnhJbCfPVhNp1Cj4CKekPLWby9NJVioGvsU9XxNoqzL2cMvLi6wmx79634WGRMTX7NS/RWTBH9s",
-	"oRUmSZxgIaffTl/pT1bT5Inwz14jGvexhoKu36zK89oBPr/Basg80b9K05pPLlXawqjPDCNLD1tyGVY6",
-	"eYJZ09wwuAa9ZWuxWjNTKcskQCwz/pJGS//oJ0v/sfSHpIYrP/qSmUMdVwgEtxAzu26cYZOZRO/HCQ6N",
-	"Idem62RCrxncfOtIonQFTVfzVoHzMpT/7IVMUyT0aaDjv5YCHIrNGT8yyQhpetVLd9CBp9ndXaWX0fJU",
-	"CvypUwEayN9BT56G1M5/DT/67jxjBZ0dUMe0rb60aNdMc5TEh5ZMTDf7nVDAxSehgNsm6fgkUTPe9PE1",
-	"8LxpP+G7JTgE5U3Kh2+6VUsR6w3j3g+dgO8oZ6rbbPgOcNNvvXrNi/q4NrP44rAxbFy64NMBwpT2aA15",
-	"pgVVrTNxqyqlNiNrXMTQI0l21QfsmJV+p99/MpmeKs8JIEFU3TbDilY7/xX/i1lWOAptqNvG2Ca9cyue",
-	"OZox90KtLuuiuLuEOVz9EwvJ9punboM4wKMGKzSUoS3zJ0NmTB6/xr3cZQLk6/a0n1rqjaVA3lbkqdo2",
-	"w3DH7cVFoQxgI2N8GH2Rkr358WumNHv2n1+1lXpGlFUhlgJyZhW7uHfxN1aWmS/ApDQSoX1EMi4eX9FH",
-	"boHCvoiK9Mz/jwv3v0N980ca5n9axAdojLDpBn23IIGGF4+Kvkt8YoLku9XlvntJSAwyTRB+UPPPDEMY",
-	"naZZbwPy81/df5L6fzYy6lAD0DdW14urJt+fFWp1ssBXLHcRD3A7hDt4mAWXB1hQj/ewZcGt78coGWfu",
-	"/Yxdfo/86NvLL7+exHHeLHhiCD2vxC2D3O//dNU2n4BDhU/57mRhf6Mh6m/fvPqevcGXQpjFR9pDs5k9",
-	"jXrovdv6kZLMGv/4bSCzVtXeBJG1qu4y7I7r72k/jW4vZ6utew3Ebnvk82ahPc6Zy/DM762sqdnYp46T",
-	"jiDrVjokTg/U1wG0tS5mD2fnvBKzj+8//v8AAAD//w==",
+	"7H3bchw3kuivIPqcCM/GFEVK9szZlZ50GXtkSxZXkj17kR7QXdndEKuAMoBis+3QP53YT9gvO4FMoC5d",
+	"qG5Us0lf9szDWCSrUEBmIu+XX2YLVVZKgrRm9viXWcU1L8GCxp+emu+EzN2/hJw9nv1Ug97OspnkJcwe",
+	"z67c37KZWayh5O6hHMxCi8oK5Z5WEphaMrtWBphdc8vO3RuGFcJYM8tmJb95BXJl17PHX11kM7ut3KrG",
+	"aiFXs8+fs9kLof9t7OM3s2ym4adaaMhnj62uobuTpdIlt7PHs1zV8wJmzeqyLuegw+r/Prb69hSr/8fY",
+	"6j/fevWXy9fcLtZDoL9fA7sGbYSSBHO7BrZYc7kCZizX1rClVuUso42tgeeg2529XJ7Rwvs2OETUt2r+",
+	"siWTitt1u+Qn/FvSgeta5LMYIVzyCvQYNCv8Y3dBkHU5e/yfM/7VLJsVYC3o2cfhup/dpkylpAGk9kut",
+	"5gWU7p8LJS1I6/7Jq6oQC+7ge17RE3/+ZBywf+l88n9rWM4ez/7XeXudzumv5jysi1/so+sfDkUbkJZt",
+	"tJKrjAnJNkrnhi2VZhWoqgD2p7dfP2f/8tVf/s8/ITD8sng/hY6TgNW8qiBnXGi2UEVdSjbf+n9luHau",
+	"+UbI1YNZNqu0qkBbQVBYQFEkkWHmIAl2sab3+pt4LfK88PcfWKE2oBnInN1kbJuxn5+wNYjV2j5hlVpc",
+	"gX3CluIaGC1tGHAkQWGhNL29LAvFbWwr/hdca76dEWYDuf0nHam73ZYY1PwTLKxb4am1wtY5IBfsQYQT",
+	"lBMAsiyU0s/LR6mPa0U05v8yV6oALt2fCDyJ63iw4QUJINtHkN/j82/VZgi5bEYISV/sEp+PraTr+Rz0",
+	"02TombqMUNLf1QZpaClWtQbDNqDB3ZEryJmqHeUozZys2fAtK5Ryv0caiSLxMFgaPKY/3jtoyis79On2",
+	"1l0lbCBGprXMiRX6vwhpYUXbqKvDuBISV7kO8n53lZ2d1dUsPJz5bdIG+tv11Nq5AIG4W3rad+f+tQZD",
+	"6N69e0shIX5Dkk8bOxIuu29H74Brkq/9/eSqt58O9JdCCrOGPL5bqywv4i9u+Db9tjVc6hDPw42G73Z2",
+	"578XPfuNMF3x+WenY525//uzE7dn7v/+7HSXs58j4jSbPQsqyc7NS79I8/RHS25M+tPXTvLB1OefTn3h",
+	"2ZEMwG/Pnyqb8ZmDRQxHzwq1uFK1jVCmMFXBF0SAfRZavnKCeMMt6FYp1MALVnFtWXjTfTmFTatC5OkU",
+	"+849Thi7eUkv/PUim5VC+p8eHqBk/70oNNTN87USi4jQzgGqVDGsdNmlew0Ly+UKHzYFwLX7h9MIVY2M",
+	"T9Vo96iNjF6DjSAlYscaIk3IrFX1hWFqI9lc3TAhjcghY2WZAvsdwOC+B2DJZjdnK3Xmf5mDESv54Jm6",
+	"6f7hTJSV0kRETll/PJtzu966Bc8XSsM5vYZffKZuLgsu43qmOwPCg/GiYAt+LRz8M8YNE9YZHNKrsiTB",
+	"tbGM5AarVK2HyucRWBvAv1Wd0q7uWqzWyYKzUJvkZyVwDSZViau4hGKC2uUej2pdDgzdVYZa9Pgm2jv6",
+	"qHtFHw0/s/uz4dfEetKAbgAiJLVxzMlTjZBM2Iy5B9FkZXyursFRFnIvIVdMmK6RcM8HHgAAt31QfjsZ",
+	"S6aTqO5OfgUedBRLac5C5O5viKcsjzr/iYxubEvrHV2wEWpEGuHMDaVHGboW7ni7zHyxhsXVodO/5saC",
+	"fo6POkObb+M8awPcrkE7AgscOWYEG1GnEtG6LkUu7PYYiIcvdVaJASbonQ1td5xn/3wRkUItYXf+3BDr",
+	"CiRoHlTukt+I0sm+f8E7QP9uxXJHVxXSgJ5gHL7E5/v7+SqynyvvZtzvEsxmP9W88IAO0hppcKHcaVBQ",
+	"r5TKEZ+wEMYdMCajTa2XnNSGQ5/ccLlz4EZPECv0Vy0LuBGE60UB3OkIqra5s+DcdUBj1Fit8PZYB028",
+	"DVdC0j6NqTVEt9kC7eGjA1pSgEx7th6WW9SFE3maStQf8F4eq0HUoohopU9Zqeoi79jyLHd6kVV4L+cg",
+	"F+uhhsAXWpmIm6AsM/J1Cr0ovL9ZWGb5FZi4OqLBIAYSLjj3Vlc64b8g91pMUMxVLnZW6h9xrvJtVLMp",
+	"+ByKuAe2Swr4fng6xkx2dwTLpcdlmnQBrVXE8WjWXDcuP6cZNraGJ0nj/lgJcP/iMvfWh2JSWcYXC1VL",
+	"67CThhO4sZpP8HnxEvLY4ZdC5kKu0lf6ml4YWUuY9QQ/k9OIJz5+We/6Z7mFMytKmEU4yFL0/DxdD2OK",
+	"utJ++woi4vQ5BhYM26xBwjX4e0UKfq7QoBzs6AomuDsu0aL9DqIal1vp3dpTbkSRFIa86mwj7NptrYzt",
+	"B5nQQd3CPYRmUHhjAuhO657F6zM8sddmlM4JDVtWAEeBmPTNt4i0S7d49KveAkxkecaJgCnGAC8PuhHc",
+	"M+7ZNex6p/vcc4xJ+lcPs096bAr/NBaqdPSiOHxnoYpaFTw5+oKO2EU9QRt7pRZXkL+reBzJG+6ZRaKN",
+	"MdHO3qy3vZ0O8LNXv3H8J1zW5hZ0geA5S5ctBEkVMNQV5J6mAx8Mpw88ueHlzXVvxGQgbzqRZ7GNPMqC",
+	"huJx2eXaHWHTEHKjD7R8ImoYIdGMOKXnQcE6SHaHHdXG8hUkXBJ8rLPY+KYtuXR2DCxurHdURP1k5Cvy",
+	"T2UoYPD3pDIKw0qed25F5wALXge7ZkBhuYr+GiPiySK1FLK2kGobVqrWMfmkDLCfai4teszYHAonqdag",
+	"4Qk7e4hKqvQu/IEVZlX6bh1ZxzHt7+N+POeqofMA2BYCfnV/yKxBqocobjRGF8/5tbDbt2DqwsZI49qb",
+	"ePtt0RyWbr2+CffwUcyGQ5swAoRdW5y+7J+P7nzNpSTxsquza0h2XKpUn2Awi4PFaSpdI+OhgPY1SBu1",
+	"G8kkSw7gen/l0JNYJu7TqlSv7TX0It4ddE5zce1KB0pF8pknc2LPbv8dNxTCnfY6AF0Hw86C5zIWUkAH",
+	"ZOI53X3eJD9rjnTX+TfD5zK/xdi5XkCpLrmOBo6WS7GoCxs3Or3iP/g9Zd8c4h8ktvHZrPul+BbRZRC5",
+	"WzcHhVsTCPrsnTABhfveanHt2Inmm1Tv7RIO+7q/BrI3Vzwm5m4ytmVCsrJES9jWWrofc1hpIDsZ+GJN",
+	"EZUtOcE5SggnBN1Wn6B4CMkPqWp+c9f7wbiBe5BXMQ8Lm4PduK2EQE+apb5WRcxi2Thhh+epinrlTs+Z",
+	"e5SBzM0TpmrriNt7cDCLCK6hCP6FimsvawJz9C80V3zNiyUyA2tVGWWTwRTdB7HvYNtSVuDHJ010dGxL",
+	"x5Whv6OKPcR8XRRsqYpCbQgy7r4oQ4H+AT7c09z90yfeDfBDjrBIIt7Im+3G8c0fqtRrQ56B476Er765",
+	"htRkInrhh+rptM39UD1LDuF4qzXQX4kpbw357aE7s1Z2wlEcVU+It4scWordf8/RBx276GoZ3Dh4Lc2a",
+	"FI6UzToV5Vm6NuQE8cTH02HxI6RwO6dNvYCKVKaEPbjn/yHyxOd3FWonZrrk2aW89kZ1pViP+r3w6QK6",
+	"A8Tu5roHa5O4GtpLc/x7mXyk55/e/loUEHP/b5Db0+PMKnYFUDGl3T8XXOstg8IASokHjPinIZEZyxsI",
+	"qsNeD5XfWUvI7e1tDnHm1/o4wqiH+kkJJpKJ/e7vT88e/eWv7ioJa5h7iC1FAX15EI3dBdWq89yji2iG",
+	"fJey8K2YXtXw9/1e7QLy19yCFrzoM+tJr/nk815Y8eH+sGIkBo0xs7CUh3s2G2BmL+WqRV2CtEfTruab",
+	"N8slgWBXY9bJitakRN4gUhIffbNcTvQVxnLDjsg8yttMULdoJ+iPJ2h3F1XzNd+MerJ8vkxyjI0wFDFe",
+	"T56omZxfiWcYO7hX83YMSw18WmhRXjryjRyba012Zx/LTknc8C2rqycMyspuIw6mTpxRSDjRfkasxEmO",
+	"7uRklmyGtRN7ggPN3wf7uUn8wlFJHjezDEuK6POHQwoxzh5w22TeePcyEU9A2r5vtIgawCU4jHZE2I/f",
+	"MPcXlnPLSfTGyMX2r9qIeLJEbPil2O6+9jZ1EMjk0HC6dEwSf43VAMODBAttr0nnnnGiihf1UW4XetGb",
+	"g9Gz9KRiJDdVGu/i7AN8dZ7GjpNVhGyG+R+HE4biFEcvZ82G42elcHgkdT+gaL8CgU9NlZSFKIVNX1tD",
+	"CYOsi73xUPdCPM8PrkHv5CAZMvk2vnROKhvP5zGq1os4PxyLu2QYyx75AxyGb6OIJLn7m8NlTYQHPx9i",
+	"AP4AHYDGSOIbHqOHCbm9uaAi1OENuWC1LMCYkL1XoU83JV2ELyYkZgQ2MlTNTxnLV9egi5irbbMWwfkn",
+	"wLCFKoFZpZgEjuaRksC4VHYN+okDA8Gi4FtVW7bgUirL5sBqA3mMYVfKxBxyk3ySkz2OY3nK/T28qa0T",
+	"ZO5jPHg/+dwdC42o4GK551zfNFuok9AQz0pZwoYqMCRVsXFzBbnPeIrE544MCgQSzZoCbR8MJ7Q3ebz9",
+	"BN7myjWn9Xdm7II/5yYifzGJK653T7j/4bLGyli8X8rpr31yTAm9CWsu1Ug8VMhXYglx3blStUb/hMFk",
+	"Is980LD+wjgmxAr3bgyNo6ykUDw3owFwt2YnU9EGvzcm+DxhF4zc58JiohWm0C2FjYaLQwg6jXaruihM",
+	"DApN3dDOZshDH/3yhhsLo4h00HMMZkFBVcoJLLleCdlFbxNTPrWlcHVksJFovLle/XvkS5cJii3FBVgE",
+	"tDcxc091fkP7LpuJZlFM0GmaWxuz004n1wZBdXMwu8Xt7JJK0AZnhHyVilMftkrKypgCuEjU7KuLSTVs",
+	"gfW6HWZ0pDE4jNfCNry1cayFXezNkkjnuncDaXtqM38HtgdhamNkNS8SLMWWKwYelUwzIVMkctfESiod",
+	"q9OkUnrDTMmLImgKdi0M4xpYAUvLVJ2o715JtRkp2jNrXgEThtEzMaGlhTloWbwVnpVQr4ljMzf8HhoA",
+	"twu2kPIbiqH3pVyLuXCne+99hzuXptZjrj5npplBCcjFaPQxlmpUCtn8PKnO5MCLFoylfffSvGaHDPdG",
+	"d2urQPxSmQdFHIhYpjN0TNpk1ribqmTXGrj76lpRZQyFp0q+khBPWkKrOSWbq80UGlcr+vUflGTAF86u",
+	"iF6fNlRx4f7XYaoXh9hP3AkUDUl4MB8ZkPhWzSNsLBTM7c2OwYeGeXDdwq48oRMP1qfbw4YQVeJRCexN",
+	"hKwm+zpGkk/x6Rg9n9ZK1/nhI7/BhzD1XZNsHMIYtz0hkO8ef2fdrY/sqhNnOxCpaO1BxGkbVaODZZ6G",
+	"mso5OoHHXbPrGJi/VfN3EOO5qqwKiGn+xom3xpRwHwwKvmFGsSXXrORXwLBJxxCCJUzD6zuwryHeIqh1",
+	"ofZ32EZHOPuk5kxJ9Dz0BGWfZ5lbZLV7P2sDsPaIYe0Y3L+Dyo4ly02NhKfTUR5SAcIr8a1txzoy7EqI",
+	"XJWoE885HrcSEn+Cayjw9HLEhyp+jvH+8gnjcwNUQcaw/mfNDdNKHdNaYQJT/46qDo5i6d/tgKQguZcN",
+	"GoIEBzyFe7CMtITGqIrCya39lmKBOwbVxGq/P3JR293k85XiZkovhMn1ZGMx1TsqNBvy4cn+0Gn1YFML",
+	"kcYDJNuR0kBdF4A1waq2VGuSkR+dOlBUwK8M4ysupEE1kkv00zL0sB1bwUTuIs/yfVjFFw9RdGWfi8Rd",
+	"57Gsif0ZDfpwy5LAK05c/9OtNxvaFkWhNlOuCZdm02t91sJ9gp0y3454eB25021fqyIn4tBsKYrCsK5j",
+	"tVNNBAuRx+x4rENHHRhlkOEiJ8Kaw8IJPcoJixreSw2xFTnDXGja5HBPnQVKlUd92M4agzxjC1UUXLv/",
+	"anAHLEQ1i0rZ2DIUlxrbRU/V1fxwzlmsv8kJspN4r/sIAqShHiSAZn9ZQ4UB8i1WYwT9mpPTuE/JkwLX",
+	"QuZwE+equwpSxbU9ozQI/Kdvw9JmvodyoGtKc+Mirgkktg3w/Ime7qR00Y7j4AjW4H5NDxMknWrLzY4L",
+	"ohsNSW+sFBIu99qgYNZvATWxfSIzaJNJ3207n0W6uHI2L9Ti6gxjlYbNa1FYcjdMa5M2iEXWWsZYwstO",
+	"5Ac7W/guFxtusEwg7tir5eG0iR/cM/7Z50ouhS7HZIt75JsaDrfi6675j3W8oui4Jn3vxnIq9opfxHuH",
+	"S/TPOk7sz0MnotGMniPK+kbU/tg1OTpnyR+f3t93vmC89antbzd8YYsta3RjiGRhzzvNCff6o8JzKETb",
+	"urShIh04xsHL7p+bROGfo1Bok7Z4UbxZzh7/5yFnF73xDtsGfM52SSPRs9bkae3cct8PmlrqSfZh9vDi",
+	"8UM23zIqv/8wiy2WbtTvuIRoF0Py+NgBza7R2ricKc88RrV9GA2dmNsfm6s/5DHT7pZ/+um0x59NvLkp",
+	"BBHSDCOpeimhAyfmzdPk5oHamtRDtFlou2IsFOQhl/B5R76U+2CiodOoDltt7+mp/czZH705VtZSyP5c",
+	"xNcdfnEbBj0tFdGDJTEHyaSmK43pxC9Co9cnTn9fiWtgblW0UVs/UVrA9bgapkZebXyhkYdXHCWNHhbN",
+	"e5/QHLjpmzVUnReFMmM6SlvrM1bbnNDUaAWqBKu3o22NpJKvuRRLVeR/y1dj+1QVyD1/NthaNl6XoAX2",
+	"pDVj1fMiN/sK6/8WenalEAbXctASa5qzoyniaffd30njyfSoC4fvwigC1U67FDpyZ7eEzygRhh5PkU4T",
+	"ozR162DZpzAVI+XJ7/c79aJ/qlRgdgeCxJ2srogzD0oupM/GPJAT7R/Et6xI/XjrLhzaX+Phso3S8nXj",
+	"Gh0OBSi53DrlSKLJRU5U0k2FCVmC2EpGaVhwQ/GAAriWNgi1+Eff1DahWQhiMgw3CQhs0NXJovRYymad",
+	"qvmQHrYTcmtR0Tv+KEkHVWzHHbhTSYFugjz0mqR/qVFDfM2Laxhxr4+nRY/b11EPGXZka11aJmqrJlQn",
+	"h4YE2EnQCUCsVM5CkjiWzFN9qeFbwzBjeiMMPGmyadCtS+59tyn3GypUSeGTSdHqqN/XQzkAyFf1jiJ6",
+	"vAO3M8iqgkvKmMZbEDHMkjpohP52+9nioqDGuol5UwXfvp7Uqj8X13GaWftBICEBmKP/UVqF2blmf0JT",
+	"ClWfOArUZGANv1j4ROPE+NC0cNLoXQzVy4l5wFzbMec2deFy/JSHRhyMW0YFacPjdvpbpNoyE/bZ5I3G",
+	"yYVSVhx1LLjWAnKimU7u+GNm1xqAabVBAbL0mbm3qzF42CsyeJhQZYBkPCEptY6mNYReIGNeNvo75JeT",
+	"kKJFtGTE54HTlcwoTX6+ZdUOBJPSCG9Vc7GX5zY5hh0BHAZezHEyQutT3wVPH6DNtehwcF+cTmTr73bL",
+	"xgJaAwhjLJ560w7kuDysEh4BGsnjmQOd7cAmQWFuUub+ejAHud3vwU446RrteE7mgdLGMQVtBBQhNWGn",
+	"5wM3Y86Zg/123LvPjnw3lrP68CLqkHE6ZiossRXfhOTmbgO/W4x28VtsNxDFQUM9uw1E3M5qC7mfDfYE",
+	"M7XQd4W6oJMAPiDS6TFOsRJfwRMGznk+lvueEU36qHAaxlCfiuhi7tPafXDvwrNoZulo5t4eeLyUVWwK",
+	"0JT65wT+MhT9GsUqt8yC07+iMD5wyr11sEcHODxf69VmN18ah2M0Rcp9uy54dIPCAX5qjg1h6/P44IMk",
+	"fPkE6dPBbAdY4djNIWNgexPSYXccrLs7IFZzsLHXmHd8PNWyn60f5XygfV7qUCVEr8FKkRLImcFWz730",
+	"70PSzHdt3Y648GCsHXnoWud7vRpmVaQZx0RhRkTfbCmKMCqpvWXewuRMV6ozTVD/3EO38UZr7/zbcUbv",
+	"S6Cl4Un3NKluT0lsWg/NJkmYyg7Hh8N5nTXO0iZmcWKzxeRmDBJ+a+mLarlM35KqQE5vV39E4z/rq/GO",
+	"0Nt9ZyVPDAhyOqXffli907m8CLnUe/IKPc3cWWphhyZPnF3YzoYY1YIGCFD52El4nj7v6U57BXlZHFoG",
+	"+Y3R1qNgoPm7Q2ZWwU1yZpN7+O+NOBg6XEMYjBw/NJ02yUUqjCq4HW02D7y4k8+2sdPJKlGIMyP8epDp",
+	"7bdztDhWhLTHO4++7FpRXw6522W0q/wbSWmZIsw8IRP3AaPgecbQk0hl9uIG+mWlrJZWFF0PqzDMezEi",
+	"HuUw63WvTxkfwg7X+X4EI2ozVlfMKt/ZYFHwbcbmiuuc9QZIrnmx9LOcnrCLru6UFKz3Yu3AXtoOC5b6",
+	"LBgmFSNnUQomJ1YAOGycQIKaSsUD3XVyj95btWH3wgmrt+Zo2AcRhDuLXhTNFzZaLzSvA2MbWqEF1ysw",
+	"NmOp/bKmDfRbrLn75z/S20kc13McY98mOVVpIUpePFdlyccypVbcvJ40ngJfuQT9nShU8iuWi1TVcEqn",
+	"9KUGwPueyi7FTeewOxea/kCuCmfyIcPqRA59YbBicyC2mHyxO9DaSdKXOYUVrkShVpqXrKSi5yTz6oXD",
+	"RByvTr+LRjhq3TiYeGLSDw7ffL8WlMWa1sDhfXqvxkrZCbemUrV+PXmcyjRybQYsDuB3dclbrs9tqUyF",
+	"HdWS4IiZku9VAc2tT25KPqX194IX8FolDxHG58PEnaTn10pRYgjPc2yjwIvLHhuOlL30id5sQJswtfEn",
+	"370EPZ/nfvmsFaVb1DmkIndIbWreCRm2UmFqh/SJTcex/COqdWIKMylGC3QW04NMSGOB5+5Un/hq1e2r",
+	"1mseW03YRS19wmRbJ2G1WDgBOpL8Pa1X+gbgCmQsfca7arlhfpJMpPvYfTZFJ0jsiLh+C/QO3+pKisO9",
+	"0QNOkrqkN3TXvUqDy969ly3La1llX4FoJGaHF2VBu+nQYisEAsdvFIQOLrPOxOCOAOxJph1NYEfK99lu",
+	"n6XGNTSoxoZ4TR61tdOWuZuFMTJnJqlvJY2Z6Qyris+2xdOoeQFlLEM4qDWR4h6rWK6aRoTRgjnLbT2S",
+	"MmOFLWBk5TWvKpDxPo30i4ONdXH1ZgfRQ/sYZlpFQwh6Hl3LgOb6ywnPfj+W4xjLuQur99+N1yy8BZ6f",
+	"qlNC4wGP+PY3nAqxeNOYtBPxS/eY36IZwz5399tuhudODECs1nGi9QV5kSYc5O48vEcqXWy8o/ipke1B",
+	"HvHiOcOQgBEEJM/zM1/sqKFU1xB+8lkbZ82UC7BnnTpJsGdr4LlvBuF+bCZnuR+8EHRM98x3uPE/GatQ",
+	"4OAPVTBV6a2dHhFHVSOPDyu1vnPO0PZ1382cItJs4pR1YqH80wN/X8XYW0wBLv1Etz7uOunB/RPg7KK2",
+	"KxN59uZ8cUURudr09e/EKGInbXenbq0wEALUBclr70yi3pUgMdfQfSA7lPEbztR+LgqVQeb8HTer7SZf",
+	"XOz7c2zw/lvf6C0m89bAMCdfyBXTXBTMrH2GHMcMryeMQm2kLg9caJ1J4JEx7odHaDwV5EFAr+/YaKzO",
+	"tHH6KM3KQg9UcqFPhKv/7RpkscU88c6JvJFjVTNGoRlM2jTVc2IgJJxNQfgQb/oqPRaGlelT5i847vh3",
+	"z/wTkzJfJU80rKiR4YRcRlSGY93W1/GhJUiFQqORppZLNt+S66WtWr8F6NPHWU71q5qxsxTip1rkmBqw",
+	"wZM82XXMUzbS7Slrj8s2BFgojhlQ3qGVQJXtxfEYalG+24agwxg7I8YjpoRdrOPgSbvJKeMbG7E7eiua",
+	"Xm/RlhYi9Lk8bouncK378WGhdVsTrQrw6+wzhoN36JCJ9RcJjhumJAvt550mZFgulkvfZ95HYMjn48ix",
+	"ceL4ookdpGIx+b55LBOHi06yBpuCi23SEPexrfzU6ceb8tnm+aw5fxQTPolgZ3h9PDy17gm7JuO+NxYy",
+	"Mf41KVXjLpMobpEKEYJK40kQcYgv4n2V0ec3mtsuJNYptYrG/tKAZaG4TRIyOz8XSlXjGfad1PXmmzvT",
+	"G6JSIW07mKpAOvDP4aQLpaW7/s6erbWkv+/tE7anNMCtIqzx1V5+nrsPLjs+0p2EMMIqGvjcBfDHx1R5",
+	"f1W/2cEZbxyPZ3NfxBUxBeMs3A9CovNMngVFr2WeaBvwxwk+dL8cAPPWta37JSiMLN4mZsbKUP2Uwti4",
+	"1Ng0DRE6dWG+NdxYZxD3OofuLd0MvQZoS00pZth/+GwUsGsemz21Tlen04eDm/CtyYY8qm6+ZxStEj+L",
+	"qiaUnlSdcP1eVSs8N61VrcdJ62jZ12v03VrFmolMykzx00OO6gOfmEg5aZieO9MrJ9biFuFqSlO1ZpTh",
+	"MSLWT5Nrpqt0+rP7fYQPjKHmVTTpeJSyTqEd+zWiO2rHIo+7O3zTPqoVJvkVhlzi7CUwGArg1Ew84tVI",
+	"9/xNsldQp4/40lS3LaD1wesDzI/bYCQkNrh9R47SoxrcUlez4WBBzN5ypgb6ANFDHAblzrkBLCZllTs+",
+	"ZqtpZxGDYXXllV73IL8RJoKCRL46AVXuQ10dIKRm/hz1/s5TM4ZSn6vt/rLlZoIxqqaLbSEkGYcLUjSa",
+	"rAZbz4m7CoPND6ixXOwMUzL34+mrNBYWaQ3BF9LW3bmj17NSIw1inpePTo9SuxaLKwmJvXh2A27Ny+GE",
+	"fpvRg7Vd3Ie8cKygp0mTDrgN9n4TnUC/OQ6UoSBuO/dhjdOGqMHEx5FAZW9tdGSSa2FJvEFRLwqebw8r",
+	"tSFVm5YdzD7sAqKOBXl8DDmi8LcFnukBNONVgiO71vShGDvFkqZdpgv0MB4zstlVmEyzf2iTeygESg+6",
+	"gZtmEaeupwiQPaS8DGC6S6meQBtAZi0J7K9UeFcLGyuT9m2apxHKeAvxpZpIc7e1mKyfW5MQ+vZqjm8a",
+	"TeZyOH4cZPo6Vh8xSfmg4trDmit+62v/8ImvyqRStZHRR3Yw+ugJg8KQ9yzzNcTURq3h8LuDl6JDhP6h",
+	"NKU9pdPMaTu1a/KkpYVaQjZPrGAPFmCmDEZDqR1dyIhYxipNn4JiydZQ5E2D9U1X/xZyxcraWDaH5N65",
+	"xBlGm0hMONDoSmhBT7HjuI4acX4u08RSSiRIODxWoUHImgzFW2HRLSInfDSYSulQ+sG/cThK1c409QGw",
+	"9mMNbvyxO3TcuZ7+mjS02dJGBycdpjXOTr9u+eGQq8oXnvckNjtyr/xQTfAmYEv9qc8/ndRosYRc8CPq",
+	"IdOffjMlrjApUpB+VXpvJNH5mKuEUJKFCs1wwLYgs/lAA9vONlsiyDoU1MPcOC2OD4ucJOIb3+uuFnMw",
+	"8aZV0ie+upvP5rYbO+f7pq1sxGeD4puznFvu5ApYdN10QueDIblDh0GnMqj/hf/+v8/bUVW4+heGWVH6",
+	"urml0jtd5B79JbEWqQCu48rnQhW+si9YZyENGiOZAk0s7hvYzAu+uIraeDk01sKgLCZxXHqh5IoH0uov",
+	"UoFmC5CWccvmGvhV4vBlXopiu3M2ixuqCm6F+2U2qzXYNR+Z/bQs4EbMi5EM4jVwG0VjYmkPv+mECJNq",
+	"geS0F1Rtc5/MFGmSpmx8/nQyzsxaxcpcnqa+rYW8Gsd24ipWN+2Qd9RvkEYUkLHXlzwxX0KYhQpdm3cm",
+	"pXJmEieDDDkKRjN3+WVV60rFcuEwN7GTsAhmHZm00Aw1o0i8b4A2H7ugh/OGPG/eLZTAxBy/1Si73FaQ",
+	"+zbYt+sOFBJQOw1J/vlgP5KQjurejW2vUfjudByQI1edPtYjn1DmMskQPdEsHlVBSN7erVr+7/9Ku0oJ",
+	"Qxm6wYYjZ/ccXWuf+/KbcNJOExePSzrCcJrPYJBPnOpoJERTZ+UEzQK72mOvo+gV/TGa1zxl0pQ6LnCL",
+	"LmV8OS0+8yMx5yPiM5+xndUyUspKN54UHSFZKYpClGA1mIz5TMbm94Wg35fc2Vzu1yvNS5N9kNSNXvhf",
+	"npevMorpNEUS5M7+AsdrsoVSOheSWzAPmFPvsPn6gks2hw9ygV3Zc9/E0zDOfGj4MTMgc8ePfRY5e7k8",
+	"e83tYp2hL4czepV0uQ03H2TJc8fIudysRQGoRW5ClT9RFuTUQOGrh4+6pX9zEHKFac4bLawF+eAD6vJU",
+	"3zN7FuDcCVw/nj0Md5hXYvZ49uWDiwdfYlKlXSNJnXfHplS+1nPoN0HBg7nX7Zwhp3U6iSPkKmMFF9Th",
+	"jpt+y3p86ZOaZx8kX1rQ2OCUYa7MX796TE3zEKeI0lcZRdc0cPfzovzv/8pChrMGNt9+kJQfSAmparlk",
+	"TQlMmNfC/vQ9/56SfKRy1s/K/fmfCCEPmVgiMj5IYTCsykCqerXOSJ+/IKC6W4cK6MvcCXwN1wI2zeQY",
+	"ujJg7DNFUYWFktbfWF5VhVjgu+efDGlndDvTB9P0L6WzYMhMqpT0DrJHFxd7vqsWFuyZ04bINm6/37CD",
+	"uZBcbyMTvQc1tgH9JKyWvC5GuVCzxfNQ6EbX/NyZBGdNa90VZeH0YfxKGPvCj+Mxs0nHHYI5yf8Tvhbx",
+	"/wyAgLuiS0w8gVns5uvIjjJVbwMe0YyRP7NgDgCpP3P+fkC1M+c+AWDkbFWVs1rdNjMmYQPGz7s8FlhZ",
+	"w6L6cHma5ztbvJsruguHlIv68E6/viM5FVaH34IUP6n5fvL71j1wHzT3rZpPJDS398wXdhnLar3Cicx3",
+	"RHBuf3dDZX6c+/0SF4J7CN6neX57gjr/BUdVfCbdIgxn70P0Bf4+ALV3yK+GOsk3irLUjsNplLi/ARv9",
+	"+sVdg9hR8Cci9iNJlGteAgqhserq9hG3i5f57PNHZ8pHwHBZ2zc+32Paui+Xrymv8eOvfivuHGXfQWVP",
+	"dSnOubXC1mSsH43KqOaObmolgW34ltUV+aF9GSEXOmNkgnC2xrhzraVpG8XiIHuQTtPWToI/GKjFr5S6",
+	"emqfhu3fDdrD8k2w4Z4poDneyM0l0J6MGGjA1Pkvc5VvP5//4vT1zx15vNuE3D3mMFppIW0W0kavoLJ+",
+	"9MwQa98AIWjq/X5qyDn38dc1Rea09zXw3MfWn9OXz14IUykjgku8/dJg3fvltNnh4S5Y3FOLIqf5Lk/I",
+	"KScMGbecBgt1Bvteg37cjh2aF1xegWVWrcCukXULdJ5z9GtR7s/MA65/c7IOmPaPR3DHiKzqHQ7jqzZz",
+	"oGwxy2ZflstYVt/H4T3QApa34oi1nZZr7Ue1OICq5WhWyPA+Xdb2GW72tyYwaVd/QIGJN+UMg6IPqnw5",
+	"yh7fN7eKwrOp3NG9QsNij+WR2cEnL3nltJlfmZkaf8rfETcdsoq2lc4oFfgxbG3kzNFA5lQczsKEHWq3",
+	"8HdVG2ChBoj8sN6byi6i5PIiNMO5szvlLs+Lxm2ejZ7vt2NBNDD5bXHELhDvjyXuR99JOSPRwflSUJbC",
+	"6H3YrFXRvRVOIwk9ozKnT14BVIx6jiy41qhjcokTDNHbsucmfC0KuMvb0PnK2G0I3a9+rfuwsyUM3/Nm",
+	"W1+YAPkldgMS6Ll6wMLo7pDhUztNJPR3gQLbjNg1CM2c7hVVRHoY+C3evRZt93f/Om3Y7vr+rbhvc3ZS",
+	"M/6V01INXIPmRVOLH2bIzNVNxhT923c+0vQ3tOSVzUJIrqP3+A7mEZOeb7/hGAO/CxpwS/9adjwea4Rh",
+	"INpOSQP4VijTPiktvJGQMbtRmR8bie30nbEY6CKjVkQU3g+hblPyogBnwFA7rD7Sn9NmHYTMHxTzz7lb",
+	"eAT9hCzhFj0pEWCd7ulJwCdYmZYVUHIBaGCluobcCYo1lzlFvNHGpaC5ugZd8Ijwxmkmd3zxL2no5R/2",
+	"2vuEh716V5NygvkUQrKy3EmjENYWwEDmgsvH4RarpbNBnEFiPkjvoGhG27M/1ULaLx/9E4a+JAtWm2F/",
+	"wiyLLx+xm4xtM/azf+KDdIvBDRMyd0s2Czxgbo88zzUY4xNXaDA1MpFgBq3Edcg9GaiA3wQoDNQP9B39",
+	"VIPets6j61m2x7D8+PvNeTiZbVvyypyHbPooWb2RwOZbiynhxPoDZQR/R6DMJ+yCMkZZXWXsIcvVRmbs",
+	"EeNsw4siY18yyvqP6/aab17zarJa+ULof0vxh7wQ+t8Tn/uPX91tUvLqt0EZvUrykRBBYAItt9lLJTs8",
+	"6AkTcimksODLGUJKFdYsMWGj1PI+7ItI5v/jCgvnT+3NbgxLKBVGAzLG2yw4+ig6uRZKLoUufcc8KRpX",
+	"KIohGjdrqIVH1Kx8HQr/f1smJW3L91X5A/q5CYPnKIiOpZ0sLnmXogBfzx0NAD26iEeAJmA8rrw+lezd",
+	"e2w6CgK9Se5aZ+zNs28doX75+uswh+vhxQV7/YxUEiRZYdiqBmMgfxIIGr25Tj2pAo0OyfeHqlA8fw04",
+	"kzCNCm/Jg351InwLPD81EdpQt3JSBtZkHPjgm1F+ZhLLhabqJurME1K3neaCRo31CZmhiTdfasfLQsvk",
+	"GCNzX/uNcjKsCvojcjCHG3MKE3iQfvfad/a4C3R8Dxta/p5z8Dof3VXyqZ0lX1ydDDeVWNhawwHz4n1I",
+	"B0KPYdv4lfvGFd7BRKWjpomcLxRWqm741rseNnw7aldc0k5+N7aFKPkKzity9d5aQfV4+NWVVCqmPv8F",
+	"+7kdTD1633ZXHYbVdxuudlwcGHN1SqvTQB6wp0Xhn2rGoisJTg+IUsvb0CLpd5m61DR4+j0nL3Hf8G++",
+	"RRR7DxXK3QuKqOM4k0iqEL6XnIF08gSkVeuampiLZHA8NZgmU3Pc3P4HiNXaOG7ndJUH7G84E6a5IkLm",
+	"7MOs0mqlwZgPMx9c5ZKFNEMahU39zgtuKH1TGJYrCQ/YK+DX7hItuFxAEYnf0OtPm30eJHgLN/Yc3C6j",
+	"lH6Qri/9WX519tUgCTN+xhGk9NUwHKZqi+6wkBw7B4kVfBQZR7SpJWmaDz7IRKQySiSKI/SDDOPFUZ8N",
+	"hYVNIuAQ1xGHK62Nn7lDnvjHIxEni8bv8CulroyPzTtSMLa1RjB92r1OalDsgn+QUWJwis60yz2K8Be4",
+	"/f+BeHPgHccb3oPh3Y5dYkalqD6jpYPFD3L/lXZ3hpCQMaPK4D0tyQ3BmVYbRO8H2cVvuOoTcPydoHmL",
+	"/+Nw7OdL7LmeTrbGJ1FQL18qAaurymfz4m1TG9AM8hUgkje8KEyydGaX9KUdxCOtDDDPbon4y3D+/0m4",
+	"b/rYjFVmhVY3SWFF3/N3XCU8PDJpzG+qlksDdu/iCR0XBlMcQ4jVm0LNoPCgSO/sws+uiEVP28bbH+/Q",
+	"dxTQMRZzQR4btwvxmAWX8BsgO7vXvHUPkzuy5FfAOE548KgSKFSiNuo7Tx9357ZzXxhL6Ab768O16bV8",
+	"+mK2pSoKtTFkb3JPVhlixenwVwCVwA7tEdPIbauTrP1HSS+m1tZj9EB/PJHL0LQdfU+P2tAXlzqG+IDA",
+	"HJZKA+Ny28zyMTj+MZamQF0JGxf/XaB4p/HhfaOa4D+Ga//XEyHbQlkV3II5/wXLRBKqEYOPj1vmQMGM",
+	"+BliRYlPGMfkqy+Mz2lmhpfd8f1toUbBRTwh5b3fXppKsFA19inq+ZpEWZezx19dXGA3PfrpYRYZExNf",
+	"s1L9FZMEf2yhFSZJnGAhp99OX+kPVtPkifCPXiMa97GGgq5frcrz2gE+v8FqyDzRv0pzs08uVdrCqC8M",
+	"I0sPW3IZVjp5glnT3DC4Br1la7FaM1MpyyRALDP+koZ8/+hnfP++9Iekhis/+pKZQx1XCAS3EDO7bpxh",
+	"k5lE78cJDo0h16brZEKvGdx860iidAVNV/NWgfMylP/shUxTJHQ/0PFfSwEOxeaMH5lkhDS96qU76MDT",
+	"7O6u0stoeSoFvu9UgAbyd9CTpyG181/CP313nrGCzg6oY9pWX1q0a6Y5SuJDSyamm/1GKODiXijgtkk6",
+	"PknUjDd9fAs8b9pP+G4JDkF5k/Lhm27VUsR6w7j3QyfgO8qZ6jYbvgPc9FuvXvOiPq7NLL44bAwbly74",
+	"dIAwpT1aQ55pQVXrTNyqSqnNyBoXMfRIkl31CTtmpd/pj/cm01PlOQEkiKrbZljRaue/4H8xywpHoQ11",
+	"2xjbpHduxTNHM+ZeqdVlXRR3lzCHq9+zkGy/eeo2iAM8arBCQxnaMt8bMmPy+C3u5S4TIN+2p71vqTeW",
+	"Anlbkadq2wzDHbcXF4UygI2M8WH0RUr27sdvmNLsxb993VbqGVFWhVgKyJlV7OLBxV9YWWa+AJPSSIT2",
+	"Ecm4eHxDH7kFCvsiKtIz/18u3P8O9c0faZh/v4gP0Bhh0w36bkECDS8eFX2X+MQEyXery333kpAYZJog",
+	"/KTmXxiGMDpNs94G5Oe/uP8k9f9sZNShBqDvrK4XV02+PyvU6mSBr1juIh7gdgh38DALLg+woB7vYcuC",
+	"W9+PUTLO3PsZu/we+dG3l3/7ZhLHebfgiSH0vBK3DHJ//MNV29wDhwqf8t3Jwv5GQ9TfvnvzPXuHL4Uw",
+	"i4+0h2Yzexr10Hu39SMlmTX+8dtBRqkD3Pudf+Y+OCt9K4W3emMOhygHJG2UvkIxbOqydKT9ePavTfBL",
+	"SV8zQWa3YblYLkFnTSW+0H5QBA3APneW+N7kmbWq7jIlAdff05obXYLOjl33mqvdihzWqjpvFtrjuLoM",
+	"z/zWSr6ajd13DHkEWbfSr3Gyor4OoK11MXs8O+eVmH3++Pn/BQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -49,7 +49,8 @@ func fromShop(shop store.Shop) Shop {
 		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
 		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
-		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Opens: h.Opens, Closes: h.Closes, Weekends: h.Weekends,
+		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Schools: schools(h.Schools),
+		Opens: h.Opens, Closes: h.Closes, Weekends: h.Weekends,
 		Celsius:    h.Celsius,
 		MixMinutes: h.MixMinutes, MixPerKilo: h.MixPerKilo, DegasMinutes: h.DegasMinutes, DegasPerKilo: h.DegasPerKilo,
 		PourMinutes: h.PourMinutes, PourPerKilo: h.PourPerKilo,
@@ -65,7 +66,8 @@ func toHouse(p Practice) practice.House {
 		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
 		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
-		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Opens: p.Opens, Closes: p.Closes, Weekends: p.Weekends,
+		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Schools: given(p.Schools),
+		Opens: p.Opens, Closes: p.Closes, Weekends: p.Weekends,
 		Celsius:    p.Celsius,
 		MixMinutes: p.MixMinutes, MixPerKilo: p.MixPerKilo, DegasMinutes: p.DegasMinutes, DegasPerKilo: p.DegasPerKilo,
 		PourMinutes: p.PourMinutes, PourPerKilo: p.PourPerKilo,
@@ -238,4 +240,28 @@ func toTraits(t *Traits) store.Traits {
 		out.Colour = string(*t.Colour)
 	}
 	return out
+}
+
+func schools(own map[string]string) *map[string]string {
+	if own == nil {
+		own = map[string]string{}
+	}
+	return &own
+}
+
+// ListSchools lists what casters differ on.
+func (s *Server) ListSchools(context.Context, ListSchoolsRequestObject) (ListSchoolsResponseObject, error) {
+	out := ListSchools200JSONResponse{}
+	for _, q := range practice.Schools {
+		row := School{Key: q.Key, Question: q.Question}
+		for _, c := range q.Choices {
+			row.Choices = append(row.Choices, struct {
+				Key  string `json:"key"`
+				Name string `json:"name"`
+				Why  string `json:"why"`
+			}{c.Key, c.Name, c.Why})
+		}
+		out = append(out, row)
+	}
+	return out, nil
 }

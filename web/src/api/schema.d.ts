@@ -36,6 +36,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Questions on which casters differ, with their answers */
+        get: operations["listSchools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/materials": {
         parameters: {
             query?: never;
@@ -996,6 +1013,10 @@ export interface components {
             /** @description blocks are cut straight instead of jagged */
             straight: boolean;
             noDegas: boolean;
+            /** @description answers to the questions of /schools, where they are not the usual */
+            schools?: {
+                [key: string]: string;
+            };
             /**
              * Format: double
              * @description hour of the day
@@ -1025,6 +1046,16 @@ export interface components {
             pourMinutes: number;
             /** Format: double */
             pourPerKilo: number;
+        };
+        /** @description a question on which casters differ; the first answer is the usual one */
+        School: {
+            key: string;
+            question: string;
+            choices: {
+                key: string;
+                name: string;
+                why: string;
+            }[];
         };
         /** @enum {string} */
         MaterialKind: "rubber" | "resin";
@@ -2266,6 +2297,26 @@ export interface operations {
                 };
             };
             default: components["responses"]["Problem"];
+        };
+    };
+    listSchools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description in the order of the work */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["School"][];
+                };
+            };
         };
     };
     listMaterials: {

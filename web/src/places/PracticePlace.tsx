@@ -4,6 +4,7 @@ import { client, ifMatch, type Practice } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { say, sayProblem } from '../parts/Say'
 import { useShop } from '../parts/useShop'
+import { Schools } from './Schools'
 import classes from './places.module.css'
 
 /** House practice: where casters differ, this shop has decided. */
@@ -118,6 +119,8 @@ export function PracticePlace() {
           onChange={(e) => void put({ straight: e.currentTarget.checked })}
         />
       </div>
+
+      <Schools practice={p} put={(part) => void put(part)} />
 
       <h2 className={classes.section}>Shot and scale</h2>
       <p className={classes.why}>
