@@ -6,6 +6,8 @@ package practice
 import (
 	"fmt"
 	"math"
+	"slices"
+	"strings"
 
 	"bathyform/core/quantity"
 )
@@ -30,6 +32,7 @@ type Clearance struct {
 // House is one shop's practice.
 type House struct {
 	Units        quantity.System
+	Each         map[string]string `json:",omitempty"` // units of single kinds that are not those: length, volume, mass, pressure, temperature
 	DecimalComma bool
 
 	Clearance  Clearance
@@ -104,6 +107,9 @@ func (h House) Check() error {
 	if h.Units != quantity.Metric && h.Units != quantity.US {
 		return fmt.Errorf("the units must be metric or us, not %q", h.Units)
 	}
+	if err := h.checkUnits(); err != nil {
+		return err
+	}
 	if err := h.checkSchools(); err != nil {
 		return err
 	}
@@ -144,6 +150,44 @@ func (h House) Check() error {
 func Within(name string, value, low, high float64) error {
 	if math.IsNaN(value) || value < low || value > high {
 		return fmt.Errorf("the %s must lie between %g and %g, not %g", name, low, high, value)
+	}
+	return nil
+}
+
+// eachUnits are the kinds whose units may be set by themselves, and what to.
+var eachUnits = map[string][]string{
+	"length": {"metric", "us"}, "volume": {"metric", "us"}, "mass": {"metric", "us"},
+	"pressure": {"kPa", "psi", "bar"}, "temperature": {"°C", "°F"},
+}
+
+// In are the units that the shop measures in, each by itself.
+func (h House) In() quantity.Units {
+	of := func(key string) quantity.System {
+		if own := h.Each[key]; own != "" {
+			return quantity.System(own)
+		}
+		return h.Units
+	}
+	u := quantity.Units{Length: of("length"), Volume: of("volume"), Mass: of("mass"), Pressure: h.Each["pressure"],
+		Fahrenheit: h.Each["temperature"] == "°F"}
+	if h.Units == quantity.US { // as it usually goes with inches
+		if u.Pressure == "" {
+			u.Pressure = "psi"
+		}
+		u.Fahrenheit = h.Each["temperature"] != "°C"
+	}
+	return u
+}
+
+func (h House) checkUnits() error {
+	for key, unit := range h.Each {
+		of, ok := eachUnits[key]
+		if !ok {
+			return fmt.Errorf("there is no unit to choose for %q", key)
+		}
+		if !slices.Contains(of, unit) {
+			return fmt.Errorf("the %s is measured in %s, not in %q", key, strings.Join(of, " or "), unit)
+		}
 	}
 	return nil
 }

@@ -398,6 +398,19 @@ func TestOrdersAndPracticeThatCannotBe(t *testing.T) {
 	s.send("POST", "/api/measures", -1, map[string]any{"kind": "length", "text": "3 7/8"}).into(&v)
 	assert.InEpsilon(t, 98.425, v.Value, 1e-12)
 	s.send("POST", "/api/measures", -1, map[string]any{"kind": "length", "text": "98,4"}).problem(422, "House practice")
+	p = now.Practice
+	p.Each = &map[string]string{"mass": "metric"} // inches with grams
+	s.send("PUT", "/api/shop/practice", now.Version, p).into(&now)
+	s.send("POST", "/api/measures", -1, map[string]any{"kind": "mass", "text": "80"}).into(&v)
+	assert.InEpsilon(t, 80, v.Value, 1e-12)
+	p.Each = &map[string]string{"mass": "stone"}
+	s.send("PUT", "/api/shop/practice", now.Version, p).problem(422, "metric or us")
+	p = now.Practice
+	p.Schools = &map[string]string{"vents": "sideways"}
+	s.send("PUT", "/api/shop/practice", now.Version, p).problem(422, "no answer")
+	var schools []api.School
+	s.send("GET", "/api/schools", -1, nil).into(&schools)
+	assert.Greater(t, len(schools), 12)
 
 	sheet := map[string]any{"kind": "resin", "name": "R", "partsA": 0, "partsB": 1, "byVolume": false, "density": 1.1}
 	s.send("POST", "/api/materials", -1, sheet).problem(422, "ratio")

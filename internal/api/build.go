@@ -217,7 +217,7 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 		Extras:   []Named{},
 		Across:   b.Across,
 		Tall:     b.Tall,
-		Findings: fromFindings(b.Findings),
+		Findings: fromFindings(b.Findings, q.House.In()),
 	}
 	for _, body := range p.Bodies() {
 		out.Pieces = append(
@@ -259,7 +259,7 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 	for i, st := range b.Steps {
 		out.Steps = append(
 			out.Steps,
-			BuildStep{Do: st.Do, Why: st.Why, Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour, Casting: st.Casting,
+			BuildStep{Do: q.House.In().Told(st.Do), Why: q.House.In().Told(st.Why), Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour, Casting: st.Casting,
 				From: moment(midnight, slots[i].From), To: moment(midnight, slots[i].To)},
 		)
 		out.FirstPull = moment(midnight, slots[i].To)

@@ -6,11 +6,13 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"slices"
 	"time"
 
 	"bathyform/core/bench"
 	"bathyform/core/build"
 	"bathyform/core/derive"
+	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/mesh"
 	"bathyform/core/mould"
@@ -61,10 +63,19 @@ func paperOf[P ~string](asked *P, h practice.House) paper.Size {
 	return paper.A4
 }
 
+// told are findings in the shop's units.
+func told(all []finding.Finding, in quantity.Units) []finding.Finding {
+	out := slices.Clone(all)
+	for i, f := range out {
+		out[i].What, out[i].Why = in.Told(f.What), in.Told(f.Why)
+	}
+	return out
+}
+
 func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now time.Time) (paper.BuildSheet, error) {
-	p := b.Plan
-	out := paper.BuildSheet{Shop: shop, Part: j.Order.Name, Kind: p.Kind.Name, Printed: now.Format("2 January 2006"), System: q.House.Units,
-		Pictures: b.Attitudes, Plan: b.Lay, Findings: b.Findings, Cautions: append(append([]string{}, kinds.RubberCautions...),
+	p, in := b.Plan, q.House.In()
+	out := paper.BuildSheet{Shop: shop, Part: j.Order.Name, Kind: p.Kind.Name, Printed: now.Format("2 January 2006"), In: in,
+		Pictures: b.Attitudes, Plan: b.Lay, Findings: told(b.Findings, in), Cautions: append(append([]string{}, kinds.RubberCautions...),
 			kinds.ShotCautions...)}
 	slots, midnight, err := scheduled(b, q.House, now)
 	if err != nil {
@@ -72,7 +83,7 @@ func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now t
 	}
 	for i, st := range b.Steps {
 		when := moment(midnight, slots[i].From).Format("Mon 2 Jan 15:04")
-		out.Steps = append(out.Steps, paper.Step{When: when, Do: st.Do, Why: st.Why, Caution: st.Caution, Wait: st.Wait})
+		out.Steps = append(out.Steps, paper.Step{When: when, Do: in.Told(st.Do), Why: in.Told(st.Why), Caution: st.Caution, Wait: st.Wait})
 	}
 	fact := func(name string, n derive.Number) paper.Fact {
 		return paper.Fact{Name: name, Value: n.Value, Kind: n.Kind}
@@ -90,7 +101,7 @@ func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now t
 		out.Facts = append(out.Facts, words("first casting out", moment(midnight, slots[len(slots)-1].To).Format("Mon 2 Jan 15:04")))
 	}
 	if !p.Kind.Shelled {
-		out.Facts = append(out.Facts, words("box inside", paper.Sides(q.House.Units, p.Box.Wide, p.Box.Deep, p.Box.Height.Value)))
+		out.Facts = append(out.Facts, words("box inside", paper.Sides(in, p.Box.Wide, p.Box.Deep, p.Box.Height.Value)))
 	}
 	if q.Rubber != nil {
 		out.Facts = append(out.Facts, words("rubber", q.Rubber.Name))
@@ -108,7 +119,7 @@ func buildSheet(j store.Job, shop string, b build.Build, q bench.Question, now t
 		if !p.Kind.Shelled {
 			out.Quantities = append(
 				out.Quantities,
-				words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(q.House.Units, panel.A.Value, panel.B.Value)),
+				words(fmt.Sprintf("%d × %s", panel.Count, panel.Name), paper.Sides(in, panel.A.Value, panel.B.Value)),
 			)
 		}
 	}

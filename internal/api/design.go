@@ -28,7 +28,7 @@ func (s *Server) PutDesign(ctx context.Context, r PutDesignRequestObject) (PutDe
 	if err != nil {
 		return nil, err
 	}
-	if _, err := s.study(ctx, r.JobId, *r.Body); err != nil {
+	if _, _, err := s.study(ctx, r.JobId, *r.Body); err != nil {
 		return nil, err
 	}
 	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, *r.Body, v)); err != nil {
@@ -39,32 +39,32 @@ func (s *Server) PutDesign(ctx context.Context, r PutDesignRequestObject) (PutDe
 
 // StudyDesign works out what follows from a design.
 func (s *Server) StudyDesign(ctx context.Context, r StudyDesignRequestObject) (StudyDesignResponseObject, error) {
-	st, err := s.study(ctx, r.JobId, *r.Body)
+	st, in, err := s.study(ctx, r.JobId, *r.Body)
 	if err != nil {
 		return nil, err
 	}
-	return StudyDesign200JSONResponse(fromStudy(st)), nil
+	return StudyDesign200JSONResponse(fromStudy(st, in)), nil
 }
 
-func (s *Server) study(ctx context.Context, id uuid.UUID, d Design) (bench.Study, error) {
+func (s *Server) study(ctx context.Context, id uuid.UUID, d Design) (bench.Study, quantity.Units, error) {
 	o, err := s.open(ctx, id)
 	if err != nil {
-		return bench.Study{}, err
+		return bench.Study{}, quantity.Units{}, err
 	}
 	q, err := o.question(ctx, d)
 	if err != nil {
-		return bench.Study{}, err
+		return bench.Study{}, quantity.Units{}, err
 	}
 	st, err := o.master.Study(q)
 	if err != nil {
-		return st, unusable("This cannot be built", err)
+		return st, quantity.Units{}, unusable("This cannot be built", err)
 	}
-	return st, nil
+	return st, o.house.In(), nil
 }
 
-func fromStudy(st bench.Study) Study {
+func fromStudy(st bench.Study, in quantity.Units) Study {
 	l := newLedger()
-	out := Study{Mould: l.plan(st.Plan, st.Pours), Gates: l.gates(st), Shot: l.shot(st), Findings: fromFindings(st.Findings)}
+	out := Study{Mould: l.plan(st.Plan, st.Pours), Gates: l.gates(st), Shot: l.shot(st), Findings: fromFindings(st.Findings, in)}
 	out.Cautions.Rubber, out.Cautions.Shot = kinds.RubberCautions, kinds.ShotCautions
 	out.Numbers = l.rows
 	return out

@@ -70,7 +70,7 @@ func (s *Server) PutDesignFile(ctx context.Context, r PutDesignFileRequestObject
 	if p := r.Body.Part; p != nil && p.Mesh != "" && p.Mesh != o.job.MeshSHA {
 		notes = append(notes, "The document was made for another mesh: look at vents, parting and undercuts again.")
 	}
-	if _, err := s.study(ctx, r.JobId, d); err != nil {
+	if _, _, err := s.study(ctx, r.JobId, d); err != nil {
 		return nil, err
 	}
 	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, d, v)); err != nil {

@@ -42,7 +42,7 @@ func (s *Server) PutPractice(ctx context.Context, r PutPracticeRequestObject) (P
 func fromShop(shop store.Shop) Shop {
 	h := shop.Practice
 	return Shop{Name: shop.Name, Version: shop.Version, Practice: Practice{
-		Units: PracticeUnits(h.Units), DecimalComma: h.DecimalComma,
+		Units: PracticeUnits(h.Units), Each: schools(h.Each), DecimalComma: h.DecimalComma,
 		Clearance:  Clearance{Beside: h.Clearance.Beside, Below: h.Clearance.Below, Above: h.Clearance.Above},
 		PanelThick: h.PanelThick, Freeboard: h.Freeboard, RubberOver: h.RubberOver,
 		Feed: Feed(h.Feed), SprueBore: h.SprueBore, TopBore: h.TopBore, VentBore: h.VentBore,
@@ -59,7 +59,7 @@ func fromShop(shop store.Shop) Shop {
 
 func toHouse(p Practice) practice.House {
 	return practice.House{
-		Units: quantity.System(p.Units), DecimalComma: p.DecimalComma,
+		Units: quantity.System(p.Units), Each: given(p.Each), DecimalComma: p.DecimalComma,
 		Clearance:  practice.Clearance{Beside: p.Clearance.Beside, Below: p.Clearance.Below, Above: p.Clearance.Above},
 		PanelThick: p.PanelThick, Freeboard: p.Freeboard, RubberOver: p.RubberOver,
 		Feed: practice.Feed(p.Feed), SprueBore: p.SprueBore, TopBore: p.TopBore, VentBore: p.VentBore,
@@ -156,7 +156,7 @@ func (s *Server) ReadMeasure(ctx context.Context, r ReadMeasureRequestObject) (R
 	if err != nil {
 		return nil, err
 	}
-	reader := quantity.Reader{System: shop.Practice.Units, DecimalComma: shop.Practice.DecimalComma}
+	reader := quantity.Reader{System: shop.Practice.In().Of(quantity.Kind(r.Body.Kind)), DecimalComma: shop.Practice.DecimalComma}
 	value, err := reader.Parse(quantity.Kind(r.Body.Kind), r.Body.Text)
 	if err != nil {
 		return nil, unusable("That cannot be read", err)

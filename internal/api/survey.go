@@ -73,15 +73,15 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 	if err != nil {
 		return nil, unusable("The master cannot be looked over", err)
 	}
-	out := fromSurvey(sv)
+	out, in := fromSurvey(sv), o.house.In()
 	out.Resins, out.Rubbers = suited(sv.Resins, resins), suited(sv.Rubbers, rubbers)
 	for _, st := range sv.Prep {
 		out.Prep = append(
 			out.Prep,
-			PrepStep{Key: st.Key, Do: st.Do, Why: st.Why, Done: slices.Contains(j.Brief.Done, st.Key), Caution: optional(st.Caution)},
+			PrepStep{Key: st.Key, Do: in.Told(st.Do), Why: in.Told(st.Why), Done: slices.Contains(j.Brief.Done, st.Key), Caution: optional(st.Caution)},
 		)
 	}
-	out.Findings = fromFindings(findings)
+	out.Findings = fromFindings(findings, in)
 	return SurveyMaster200JSONResponse(out), nil
 }
 

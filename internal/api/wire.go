@@ -9,6 +9,7 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/mould"
 	"bathyform/core/plane"
+	"bathyform/core/quantity"
 	"bathyform/core/rise"
 	"bathyform/core/sheet"
 
@@ -215,17 +216,18 @@ func fromRise(r rise.Rise) Rise {
 	return out
 }
 
-func fromFindings(all []finding.Finding) []Finding {
+// fromFindings tells findings in the shop's units.
+func fromFindings(all []finding.Finding, in quantity.Units) []Finding {
 	out := make([]Finding, len(all))
 	for i, f := range all {
-		out[i] = fromFinding(f)
+		out[i] = fromFinding(f, in)
 	}
 	return out
 }
 
-func fromFinding(f finding.Finding) Finding {
-	out := Finding{Severity: FindingSeverity(f.Severity), Stage: string(f.Stage), What: f.What, Height: f.Height,
-		Why: f.Why, Source: f.Source, Remedies: []Remedy{}}
+func fromFinding(f finding.Finding, in quantity.Units) Finding {
+	out := Finding{Severity: FindingSeverity(f.Severity), Stage: string(f.Stage), What: in.Told(f.What), Height: f.Height,
+		Why: in.Told(f.Why), Source: f.Source, Remedies: []Remedy{}}
 	if f.Where != nil {
 		p := point(*f.Where)
 		out.Where = &p
@@ -238,7 +240,7 @@ func fromFinding(f finding.Finding) Finding {
 	}
 	out.Figure, out.Limit = figure(f.Figure), figure(f.Limit)
 	for _, r := range f.Remedies {
-		remedy := Remedy{Label: r.Label, Action: RemedyAction(r.Action), Value: r.Value, Text: optional(r.Text)}
+		remedy := Remedy{Label: in.Told(r.Label), Action: RemedyAction(r.Action), Value: r.Value, Text: optional(r.Text)}
 		if r.At != nil {
 			p := point(*r.At)
 			remedy.At = &p

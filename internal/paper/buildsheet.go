@@ -46,7 +46,7 @@ type Step struct {
 type BuildSheet struct {
 	Shop, Part, Kind string
 	Printed          string
-	System           quantity.System
+	In               quantity.Units
 	Facts            []Fact
 	Pictures         []sheet.Drawing
 	Plan             sheet.Drawing
@@ -121,7 +121,7 @@ func (b BuildSheet) facts(pdf *fpdf.Fpdf, all []Fact, inner float64) {
 	for i, f := range all {
 		words := f.Words
 		if words == "" {
-			words = written(f.Value, f.Kind, b.System)
+			words = written(f.Value, f.Kind, b.In)
 		}
 		pdf.SetX(x0 + float64(i%cols)*col)
 		pdf.SetFont(family, "", small)
@@ -268,16 +268,16 @@ func (b BuildSheet) pours(pdf *fpdf.Fpdf, inner float64) {
 		if g == 0 {
 			return "choose a rubber"
 		}
-		return written(g, quantity.Mass, b.System)
+		return written(g, quantity.Mass, b.In)
 	}
 	length := func(mm float64) string {
 		if mm == 0 {
 			return "–"
 		}
-		return written(mm, quantity.Length, b.System)
+		return written(mm, quantity.Length, b.In)
 	}
 	for _, p := range b.Pours {
-		for i, v := range []string{p.Name, written(p.Volume, quantity.Volume, b.System), mass(p.A), mass(p.B),
+		for i, v := range []string{p.Name, written(p.Volume, quantity.Volume, b.In), mass(p.A), mass(p.B),
 			fmt.Sprint(p.Mixes), length(p.Bed), length(p.Level), p.Up} {
 			pdf.CellFormat(cols[i].share*inner, lineTall+0.8, v, "", 0, "L", false, 0, "")
 		}

@@ -70,8 +70,8 @@ func ink(pdf *fpdf.Fpdf) {
 }
 
 // written is a kept value in a system's unit, with as many figures as can be used.
-func written(value float64, k quantity.Kind, s quantity.System) string {
-	unit := s.Unit(k)
+func written(value float64, k quantity.Kind, u quantity.Units) string {
+	unit := u.Unit(k)
 	v := value
 	if unit != "" {
 		if in, err := quantity.In(value, unit); err == nil {
@@ -81,7 +81,7 @@ func written(value float64, k quantity.Kind, s quantity.System) string {
 	digits := 0
 	if v != 0 {
 		digits = max(0, min(2, 3-int(math.Floor(math.Log10(math.Abs(v))))))
-		if s == quantity.Metric || k == quantity.Time {
+		if u.Of(k) == quantity.Metric || k == quantity.Time {
 			digits = min(digits, 1)
 		}
 	}
@@ -95,12 +95,12 @@ func written(value float64, k quantity.Kind, s quantity.System) string {
 }
 
 // Sides are lengths in mm, written one times the other.
-func Sides(s quantity.System, all ...float64) string {
+func Sides(u quantity.Units, all ...float64) string {
 	out := ""
 	for i, v := range all {
-		words := written(v, quantity.Length, s)
+		words := written(v, quantity.Length, u)
 		if i < len(all)-1 {
-			words = strings.TrimSuffix(words, " "+s.Unit(quantity.Length)) + " × "
+			words = strings.TrimSuffix(words, " "+u.Unit(quantity.Length)) + " × "
 		}
 		out += words
 	}

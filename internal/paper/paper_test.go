@@ -103,7 +103,7 @@ func printed() BuildSheet {
 		Part:    "Deck cleat",
 		Kind:    "Cut block",
 		Printed: "24 November 2026",
-		System:  quantity.Metric,
+		In:      metric,
 		Facts: []Fact{
 			{Name: "Rubber", Value: 412.3, Kind: quantity.Volume},
 			{Name: "First pull", Words: "Wednesday 9:30"},
@@ -134,7 +134,7 @@ func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
 	}
 	assert.NotContains(t, words, "Not worth the paper")
 	us := printed()
-	us.System = quantity.US
+	us.In = inches
 	data, err = us.PDF(Letter)
 	require.NoError(t, err)
 	words = read(t, "pdftotext", data, "-layout")
@@ -142,10 +142,15 @@ func TestTheBuildSheetSaysWhatTheBenchNeeds(t *testing.T) {
 	assert.Contains(t, words, "2.46 in")
 }
 
+var (
+	metric = quantity.Units{Length: quantity.Metric, Volume: quantity.Metric, Mass: quantity.Metric}
+	inches = quantity.Units{Length: quantity.US, Volume: quantity.US, Mass: quantity.US}
+)
+
 func TestSidesAreWrittenTogether(t *testing.T) {
-	assert.Equal(t, "84.8 × 143.2 × 59.0 mm", Sides(quantity.Metric, 84.8, 143.2, 59))
-	assert.Equal(t, "1.00 × 2.00 in", Sides(quantity.US, 25.4, 50.8))
-	assert.Equal(t, "5", written(5, quantity.Number, quantity.Metric), "a count is a whole number")
+	assert.Equal(t, "84.8 × 143.2 × 59.0 mm", Sides(metric, 84.8, 143.2, 59))
+	assert.Equal(t, "1.00 × 2.00 in", Sides(inches, 25.4, 50.8))
+	assert.Equal(t, "5", written(5, quantity.Number, metric), "a count is a whole number")
 }
 
 func TestManyStepsTakeMorePages(t *testing.T) {

@@ -965,6 +965,10 @@ export interface components {
         Practice: {
             /** @enum {string} */
             units: "metric" | "us";
+            /** @description units of single kinds that are not those: length, volume and mass are metric or us, pressure kPa, psi or bar, temperature °C or °F */
+            each?: {
+                [key: string]: string;
+            };
             decimalComma: boolean;
             clearance: components["schemas"]["Clearance"];
             /** Format: double */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { show, typed, unitOf } from './units'
+import { pressures, show, typed, unitOf, warmth } from './units'
 
 describe('measures as they are shown', () => {
   it.each([
@@ -21,6 +21,17 @@ describe('measures as they are shown', () => {
     [5.68, 'number', 'us', '5.68', ''],
   ] as const)('%f %s in %s is %s %s', (value, kind, system, text, unit) => {
     expect(show(value, kind, system)).toEqual({ text, unit })
+  })
+
+  it('takes each kind by itself: inches with grams', () => {
+    const shop = { length: 'us', volume: 'metric', mass: 'metric' } as const
+    expect(show(25.4, 'length', shop)).toEqual({ text: '1.000', unit: 'in' })
+    expect(show(6.4516, 'area', shop).unit).toBe('in²')
+    expect(show(83.13, 'mass', shop)).toEqual({ text: '83.1', unit: 'g' })
+    expect(typed(98.425, 'length', shop)).toBe('3.875')
+    expect(unitOf('volume', shop)).toBe('mL')
+    expect(warmth.kept(warmth.shown(22, '°F'), '°F')).toBeCloseTo(22)
+    expect(340 * pressures.psi).toBeCloseTo(49.3, 1)
   })
 
   it('gives a typed value back without rounding it away', () => {

@@ -2,6 +2,24 @@ import type { Kind, Practice } from '../api/client'
 
 export type System = Practice['units']
 
+/** What a shop measures in: one system for all, or each kind by itself. */
+export type Units = System | { length: System; volume: System; mass: System }
+
+const systemOf = (kind: Kind, units: Units): System => {
+  if (typeof units === 'string') return units
+  switch (kind) {
+    case 'length':
+    case 'area':
+      return units.length
+    case 'volume':
+      return units.volume
+    case 'mass':
+      return units.mass
+    default:
+      return 'metric'
+  }
+}
+
 interface Shown {
   unit: string
   perKept: number
@@ -43,17 +61,25 @@ const shown: Record<System, Record<Kind, Shown>> = {
 }
 
 /** A kept value as it is shown: figures and unit apart, since the unit is set smaller. */
-export function show(value: number, kind: Kind, system: System): { text: string; unit: string } {
-  const s = shown[system][kind]
+export function show(value: number, kind: Kind, units: Units): { text: string; unit: string } {
+  const s = shown[systemOf(kind, units)][kind]
   const v = value * s.perKept
   const text = v.toFixed(s.digits(v))
   return { text: kind === 'number' ? String(Number(text)) : text, unit: s.unit } // a count is no 2.000
 }
 
 /** A kept value as it is typed, with enough figures to come back unchanged to the eye. */
-export function typed(value: number, kind: Kind, system: System): string {
+export function typed(value: number, kind: Kind, units: Units): string {
+  const system = systemOf(kind, units)
   const v = value * shown[system][kind].perKept
   return String(Number(v.toFixed(system === 'us' ? 4 : 3)))
 }
 
-export const unitOf = (kind: Kind, system: System) => shown[system][kind].unit
+export const unitOf = (kind: Kind, units: Units) => shown[systemOf(kind, units)][kind].unit
+
+/** Pressures are kept in kPa, temperatures in °C; how a shop shows them. */
+export const pressures: Record<string, number> = { kPa: 1, psi: 1 / 6.894757293, bar: 0.01 }
+export const warmth = {
+  shown: (celsius: number, unit: string) => (unit === '°F' ? Number((celsius * 1.8 + 32).toFixed(1)) : celsius),
+  kept: (value: number, unit: string) => (unit === '°F' ? (value - 32) / 1.8 : value),
+}

@@ -1,4 +1,6 @@
-import { api, type Practice } from '../api/client'
+import { useMemo } from 'react'
+import { api } from '../api/client'
+import type { Units } from './units'
 
 /** The shop and its house practice; units are metric until it is known. */
 export function useShop() {
@@ -6,6 +8,12 @@ export function useShop() {
   return data
 }
 
-export function useSystem(): Practice['units'] {
-  return useShop()?.practice.units ?? 'metric'
+/** What the shop measures in, each kind by itself. */
+export function useSystem(): Units {
+  const practice = useShop()?.practice
+  const { units, each } = practice ?? { units: 'metric' as const, each: undefined }
+  return useMemo(() => {
+    const of = (kind: string) => (each?.[kind] as 'metric' | 'us' | undefined) ?? units
+    return { length: of('length'), volume: of('volume'), mass: of('mass') }
+  }, [units, each])
 }

@@ -1,7 +1,8 @@
-import { Checkbox, SegmentedControl } from '@mantine/core'
+import { Checkbox, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { client, ifMatch, type Practice } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
+import { pressures, warmth } from '../parts/units'
 import { say, sayProblem } from '../parts/Say'
 import { useShop } from '../parts/useShop'
 import { Schools } from './Schools'
@@ -31,6 +32,18 @@ export function PracticePlace() {
     keep: (v: number) => Partial<Practice>,
     unit?: string,
   ) => <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && void put(keep(v))} />
+  const us = p.units === 'us'
+  const pressure = p.each?.pressure ?? (us ? 'psi' : 'kPa')
+  const temperature = p.each?.temperature ?? (us ? '°F' : '°C')
+  /** The unit of one kind by itself: inches and grams are how many shops work. */
+  const each = (kind: string, label: string, units: Record<string, string>, now: string = p.each?.[kind] ?? p.units) => (
+    <NativeSelect
+      label={label}
+      value={now}
+      onChange={(e) => void put({ each: { ...p.each, [kind]: e.currentTarget.value } })}
+      data={Object.entries(units).map(([value, label]) => ({ value, label }))}
+    />
+  )
   return (
     <main className={classes.place}>
       <header className={classes.head}>
@@ -47,12 +60,17 @@ export function PracticePlace() {
         <SegmentedControl
           aria-label="Units"
           value={p.units}
-          onChange={(units) => void put({ units: units as Practice['units'] })}
+          onChange={(units) => void put({ units: units as Practice['units'], each: {} })}
           data={[
             { value: 'metric', label: 'mm, g, mL' },
             { value: 'us', label: 'in, oz, US fl oz' },
           ]}
         />
+        {each('length', 'Lengths', { metric: 'mm', us: 'inches' })}
+        {each('volume', 'Volumes', { metric: 'mL', us: 'US fl oz' })}
+        {each('mass', 'Weights', { metric: 'g', us: 'oz' })}
+        {each('pressure', 'Pressure', { kPa: 'kPa', psi: 'psi', bar: 'bar' }, pressure)}
+        {each('temperature', 'Temperature', { '°C': '°C', '°F': '°F' }, temperature)}
         <Checkbox
           label="Decimals are written with a comma"
           checked={p.decimalComma}
@@ -104,7 +122,13 @@ export function PracticePlace() {
       <div className={classes.form}>
         {measure('Opens at', 'number', p.opens, (v) => ({ opens: v }), 'h')}
         {measure('Closes at', 'number', p.closes, (v) => ({ closes: v }), 'h')}
-        {measure('In the shop', 'number', p.celsius, (v) => ({ celsius: v }), '°C')}
+        {measure(
+          'In the shop',
+          'number',
+          warmth.shown(p.celsius, temperature),
+          (v) => ({ celsius: warmth.kept(v, temperature) }),
+          temperature,
+        )}
         {measure('Mixing any batch', 'number', p.mixMinutes, (v) => ({ mixMinutes: v }), 'min')}
         {measure('and each kilogram', 'number', p.mixPerKilo, (v) => ({ mixPerKilo: v }), 'min')}
         {measure('Degassing any batch', 'number', p.degasMinutes, (v) => ({ degasMinutes: v }), 'min')}
@@ -140,7 +164,13 @@ export function PracticePlace() {
       <div className={classes.form}>
         {measure('Pressure pot, inside', 'length', p.potWide, (v) => ({ potWide: v }))}
         {measure('Pot, height inside', 'length', p.potTall, (v) => ({ potTall: v }))}
-        {measure('Castings cure under', 'number', p.pressure, (v) => ({ pressure: v }), 'kPa')}
+        {measure(
+          'Castings cure under',
+          'number',
+          Number((p.pressure * pressures[pressure]).toFixed(2)),
+          (v) => ({ pressure: v / pressures[pressure] }),
+          pressure,
+        )}
         {measure('Vacuum chamber, inside', 'length', p.chamberWide, (v) => ({ chamberWide: v }))}
         {measure('Largest bucket, mL', 'number', p.bucket, (v) => ({ bucket: v }))}
         {measure('Detail to brush first, under', 'length', p.detail, (v) => ({ detail: v }))}
