@@ -258,4 +258,10 @@ func encoded(parts ...any) string {
 // wanted is the castings still to make, one at least.
 func (q Question) wanted() int { return max(1, q.Wanted) }
 
+// pulls is how often the mould is poured for the castings still to make.
+func (q Question) pulls() int {
+	n := q.Design.Cavities()
+	return (q.wanted() + n - 1) / n
+}
+
 func (q Question) quality() string { return cmp.Or(q.Brief.Quality, "good") }

@@ -82,8 +82,15 @@ func (m *Master) study(q Question) (Study, error) {
 		if f := mix.CheckScale(finding.Shot, "the shot", *q.Resin, b.A.Value, b.B.Value, q.House); f != nil {
 			s.Findings = append(s.Findings, *f)
 		}
-		if f := mix.CheckDensity(finding.Shot, *q.Resin); f != nil {
-			s.Findings = append(s.Findings, *f)
+		found := []*finding.Finding{mix.CheckDensity(finding.Shot, *q.Resin),
+			mix.CheckKits(finding.Shot, fmt.Sprintf("The resin for %d pulls", q.pulls()), *q.Resin, b.Mass.Value*float64(q.pulls()))}
+		if q.Rubber != nil {
+			found = append(found, mix.CheckHeat(*q.Resin, *q.Rubber))
+		}
+		for _, f := range found {
+			if f != nil {
+				s.Findings = append(s.Findings, *f)
+			}
 		}
 	} else {
 		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Shot,

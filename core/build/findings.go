@@ -212,6 +212,9 @@ func (c Case) mixing(bench *kinds.Bench, add func(finding.Finding)) {
 		if f := mix.CheckDensity(finding.Rubber, *c.Rubber); f != nil {
 			add(*f)
 		}
+		if f := mix.CheckKits(finding.Rubber, "The rubber for one mould", *c.Rubber, c.Plan.Mixed.Value*c.Rubber.Density); f != nil {
+			add(*f)
+		}
 	}
 	for _, p := range c.Plan.Pours {
 		if !p.Known {

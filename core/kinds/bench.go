@@ -148,6 +148,8 @@ const (
 	plaster    = "Setting plaster grows hot: never round skin; dust mask when mixing it."
 	isocyanate = "The isocyanate part sensitises for life: respirator as its data sheet says, nitrile gloves, glasses, " +
 		"fresh air. Never leave a full cup."
+	melt = "Melted wax and metal burn, and spit at the least moisture: dry mould, dry ladle, gloves, face shield, no flame near wax. " +
+		"The data sheet goes first."
 	pressure = "Pressure pot: never above its rating, relief valve working, all bolts, vent before opening."
 )
 
@@ -340,6 +342,18 @@ func (b *Bench) measured(what string) string {
 		practice.ByEye: "Judge A and B by eye and mix "}[b.House.Does(practice.Measure)] + what
 }
 
+// melted is how what has one part is made ready.
+func (b *Bench) melted(what string) string {
+	t := b.Resin.Traits
+	switch {
+	case t.PourFrom > 0 && t.PourTo > t.PourFrom:
+		return fmt.Sprintf("Melt %s, pour between %.0f °C and %.0f °C, the mould warm and dry", what, t.PourFrom, t.PourTo)
+	case t.PourFrom > 0:
+		return fmt.Sprintf("Melt %s, pour at %.0f °C, the mould warm and dry", what, t.PourFrom)
+	}
+	return "Melt " + what + ", pour as its data sheet says, the mould warm and dry"
+}
+
 // stirred is how the house mixes, as a reason.
 func (b *Bench) stirred() string {
 	if b.House.Does(practice.Stirring) == practice.Hard {
@@ -450,6 +464,10 @@ func (b *Bench) cast() {
 	if b.Shot > 0 {
 		shot = fmt.Sprintf("the shot of %.3g mL", b.Shot)
 	}
+	mixed, harm := b.measured(shot), isocyanate
+	if b.Resin != nil && b.Resin.OnePart() {
+		mixed, harm = b.melted(shot), melt
+	}
 	switch b.Kind.Resin {
 	case Poured:
 		b.do(
@@ -459,17 +477,17 @@ func (b *Bench) cast() {
 			closeMinutes,
 		)
 		b.do(
-			"Mix "+shot+" and fill the cavity to its brim, slowly, from one end.",
+			mixed+" and fill the cavity to its brim, slowly, from one end.",
 			"Scrape sides and bottom; surface bubbles are popped while it is thin.",
-			isocyanate,
+			harm,
 			shotMinutes,
 		)
 	case Pressed:
 		b.do(b.released()+", both halves; lower half level.", "", sprays, closeMinutes)
 		b.do(
-			"Mix "+shot+", fill the lower half, lay the upper half on from one side and load it with its weight.",
+			mixed+", fill the lower half, lay the upper half on from one side and load it with its weight.",
 			"From one side, so that air leaves at the other.",
-			isocyanate,
+			harm,
 			shotMinutes,
 		)
 	default:
@@ -483,9 +501,9 @@ func (b *Bench) cast() {
 			stream = "pour it into the well in a thin stream, the vents plugged; open them one by one, the lowest first, until each weeps."
 		}
 		b.do(
-			b.measured(shot)+" and "+stream,
+			mixed+" and "+stream,
 			"Keep the well topped up: it feeds the shrink. Colour goes into "+b.House.Does(practice.Tint)+" before A meets B.",
-			isocyanate,
+			harm,
 			shotMinutes,
 		)
 	}

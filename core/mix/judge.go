@@ -12,6 +12,9 @@ import (
 // CheckScale looks at whether a scale can weigh a batch: what names it, as
 // in "the shot". It returns nil when the ratio is certain enough.
 func CheckScale(stage finding.Stage, what string, m Material, a, b float64, h practice.House) *finding.Finding {
+	if m.OnePart() {
+		return nil // no ratio to keep
+	}
 	tolerance := h.RatioTolerance / 100
 	err := RatioError(h.ScaleStep, a, b)
 	if err <= tolerance {
@@ -66,4 +69,36 @@ func CheckDensity(stage finding.Stage, m Material) *finding.Finding {
 		Source:   "volumes of the parts add; data sheet of " + m.Name,
 		Remedies: []finding.Remedy{{Label: "To the stock", Action: finding.OpenStock}},
 	}
+}
+
+// CheckKits says how many kits of a material a job takes, where it is sold in
+// kits: what names the job's need, as in "the rubber".
+func CheckKits(stage finding.Stage, what string, m Material, mass float64) *finding.Finding {
+	if m.Traits.Kit <= 0 || mass <= 0 {
+		return nil
+	}
+	kits := math.Ceil(mass/m.Traits.Kit - 1e-9)
+	left := kits*m.Traits.Kit - mass
+	f := finding.Finding{Severity: finding.Note, Stage: stage, Code: "kits",
+		What:   fmt.Sprintf("%s takes %s of %s.", what, quantity.Plural(int(kits), "kit", "kits"), m.Name),
+		Figure: finding.Of(quantity.Mass, mass), Limit: finding.Of(quantity.Mass, kits*m.Traits.Kit),
+		Why:    fmt.Sprintf("%.3g g are left over. An opened kit takes damp: use it up, or close it under dry gas.", left),
+		Source: "data sheet of " + m.Name}
+	if kits == 1 {
+		f.What = fmt.Sprintf("%s fits into one kit of %s.", what, m.Name)
+	}
+	return &f
+}
+
+// CheckHeat holds what is poured hot against what the rubber stands.
+func CheckHeat(resin, rubber Material) *finding.Finding {
+	hot := max(resin.Traits.PourFrom, resin.Traits.PourTo)
+	if hot <= 0 || rubber.Traits.Heat <= 0 || hot <= rubber.Traits.Heat {
+		return nil
+	}
+	return &finding.Finding{Severity: finding.Stop, Stage: finding.Shot, Code: "too-hot-for-rubber",
+		What: fmt.Sprintf("%s is poured hotter than %s stands.", resin.Name, rubber.Name),
+		Why: fmt.Sprintf("Up to %.0f °C against %.0f °C: the cavity's skin would crack within a few pulls. Take a rubber for hot pours.",
+			hot, rubber.Traits.Heat),
+		Source: "data sheets", Remedies: []finding.Remedy{{Label: "To the stock", Action: finding.OpenStock}}}
 }

@@ -1,4 +1,4 @@
-// Package mix splits two-part materials. Which bottle a maker calls A or B
+// Package mix splits two-part materials, and knows those of one part. Which bottle a maker calls A or B
 // differs; here A stands before the colon of the ratio.
 package mix
 
@@ -13,11 +13,14 @@ import (
 
 // Ratio is how much of part A goes with how much of part B.
 type Ratio struct {
-	A, B     float64
-	ByVolume bool // else by weight
+	A, B     float64 // B is 0 for what has one part and is melted
+	ByVolume bool    // else by weight
 }
 
 func (r Ratio) String() string {
+	if r.B == 0 {
+		return "one part"
+	}
 	how := "by weight"
 	if r.ByVolume {
 		how = "by volume"
@@ -35,6 +38,9 @@ type Material struct {
 	Traits   Traits
 }
 
+// OnePart reports whether it is melted and poured, as wax and metal are.
+func (m Material) OnePart() bool { return m.Ratio.B == 0 && m.Ratio.A > 0 }
+
 // Validate says what is missing or impossible, in words for the sheet.
 func (m Material) Validate() error {
 	positive := func(x float64) bool { return x > 0 && !math.IsInf(x, 0) }
@@ -42,8 +48,13 @@ func (m Material) Validate() error {
 		return fmt.Errorf("%s: %w", m.Name, err)
 	}
 	switch {
+	case m.OnePart() && m.Ratio.ByVolume:
+		return fmt.Errorf("%s: what has one part has no ratio by volume", m.Name)
+	case m.OnePart():
 	case !positive(m.Ratio.A) || !positive(m.Ratio.B):
 		return fmt.Errorf("%s: both sides of the ratio must be more than 0, not %g:%g", m.Name, m.Ratio.A, m.Ratio.B)
+	}
+	switch {
 	case !positive(m.Density):
 		return fmt.Errorf("%s: the density must be more than 0, not %g g/mL", m.Name, m.Density)
 	case m.Density < 0.2 || m.Density > 12:
@@ -65,7 +76,7 @@ func (m Material) ByWeight() float64 {
 // Mixed is the density that the parts make together, g/mL: their volumes add.
 // It is 0 where the density of a part is not known.
 func (m Material) Mixed() float64 {
-	if m.DensityA <= 0 || m.DensityB <= 0 {
+	if m.DensityA <= 0 || m.DensityB <= 0 || m.OnePart() {
 		return 0
 	}
 	r := m.ByWeight()
@@ -96,6 +107,10 @@ func Split(m Material, volume derive.Number) (Batch, error) {
 	sheet := "data sheet of " + m.Name
 	mass := derive.Of(quantity.Mass, volume.Value*m.Density, "volume × density",
 		volume.As("volume"), derive.From("density", quantity.Density, m.Density, sheet))
+	if m.OnePart() {
+		none := derive.Of(quantity.Mass, 0, "it has one part")
+		return Batch{Volume: volume, Mass: mass, A: mass, B: none}, nil
+	}
 	r := m.ByWeight()
 	b := Batch{Volume: volume, Mass: mass}
 	partA, partB := derive.From("parts A", quantity.Number, m.Ratio.A, sheet), derive.From("parts B", quantity.Number, m.Ratio.B, sheet)

@@ -5,6 +5,8 @@ import (
 	"testing"
 
 	"bathyform/core/derive"
+	"bathyform/core/finding"
+	"bathyform/core/practice"
 	"bathyform/core/quantity"
 
 	"github.com/stretchr/testify/assert"
@@ -150,4 +152,59 @@ func TestEveryNumberOfABatchSaysWhereItComesFrom(t *testing.T) {
 	}
 	assert.Equal(t, "2:1 by volume", Ratio{A: 2, B: 1, ByVolume: true}.String())
 	assert.Equal(t, "10:1 by weight", Ratio{A: 10, B: 1}.String())
+}
+
+// Wax and metal have one part: all of it is weighed, no ratio is kept.
+func TestWhatIsMeltedHasOnePart(t *testing.T) {
+	wax := Material{Name: "casting wax", Ratio: Ratio{A: 1}, Density: 0.95, Traits: Traits{PourFrom: 75, PourTo: 85, Kit: 1000}}
+	require.NoError(t, wax.Validate())
+	assert.Equal(t, "one part", wax.Ratio.String())
+	b, err := Split(wax, derive.Of(quantity.Volume, 100, "asked"))
+	require.NoError(t, err)
+	assert.InDelta(t, 95, b.A.Value, 1e-9)
+	assert.Zero(t, b.B.Value)
+	assert.Nil(t, CheckScale(finding.Shot, "the shot", wax, b.A.Value, b.B.Value, practice.Usual()))
+	assert.Nil(t, CheckDensity(finding.Shot, wax))
+	wax.Ratio.ByVolume = true
+	assert.ErrorContains(t, wax.Validate(), "no ratio by volume")
+	wax.Ratio = Ratio{}
+	assert.ErrorContains(t, wax.Validate(), "more than 0")
+
+	metal := Material{Name: "metal", Traits: Traits{PourFrom: 250, PourTo: 280}}
+	rubber := Material{Name: "rubber", Traits: Traits{Heat: 200}}
+	require.NotNil(t, CheckHeat(metal, rubber))
+	assert.Equal(t, finding.Stop, CheckHeat(metal, rubber).Severity)
+	rubber.Traits.Heat = 300
+	assert.Nil(t, CheckHeat(metal, rubber))
+	assert.Error(t, Traits{PourFrom: 90, PourTo: 80}.Check())
+}
+
+// A sheet whose mixed density is not what its parts make is told, and by how much.
+func TestDensitiesAreHeldAgainstOneAnother(t *testing.T) {
+	m := Material{Name: "R", Ratio: Ratio{A: 1, B: 1, ByVolume: true}, DensityA: 1.12, DensityB: 1, Density: 1.06}
+	assert.InDelta(t, 1.06, m.Mixed(), 1e-9)
+	assert.Nil(t, CheckDensity(finding.Shot, m))
+	m.Density = 1.1
+	f := CheckDensity(finding.Shot, m)
+	require.NotNil(t, f)
+	assert.InDelta(t, 1.06, f.Limit.Value, 1e-9)
+}
+
+func TestKitsForAJob(t *testing.T) {
+	m := Material{Name: "R", Traits: Traits{Kit: 900}}
+	assert.Contains(t, CheckKits(finding.Shot, "The resin", m, 850).What, "fits into one kit")
+	assert.Contains(t, CheckKits(finding.Shot, "The resin", m, 950).What, "2 kits")
+	assert.Nil(t, CheckKits(finding.Shot, "The resin", Material{}, 950))
+}
+
+// Times of a sheet in the shop: ten degrees colder, twice as long, from the
+// sheet's own temperature.
+func TestTimesFollowTheSheetsOwnTemperature(t *testing.T) {
+	s := Traits{PotLife: 10, Demould: 60}
+	assert.InEpsilon(t, 20, s.In(15).PotLife, 1e-12)
+	assert.InEpsilon(t, 30, s.In(35).Demould, 1e-12)
+	s.Celsius = 20
+	assert.InEpsilon(t, 10, s.In(20).PotLife, 1e-12)
+	assert.InEpsilon(t, 5, s.In(30).PotLife, 1e-12)
+	assert.Equal(t, s, s.In(0))
 }

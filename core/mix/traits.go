@@ -22,6 +22,9 @@ type Traits struct {
 	Outdoor    bool    `json:",omitempty"`
 	Heat       float64 `json:",omitempty"` // °C that it stands
 	Strength   float64 `json:",omitempty"` // tensile, MPa
+	PourFrom   float64 `json:",omitempty"` // °C from which a melted material is poured
+	PourTo     float64 `json:",omitempty"` // °C up to which it is
+	Kit        float64 `json:",omitempty"` // g of both parts that are sold together
 	Colour     string  `json:",omitempty"` // as it cures: clear, white, amber or black
 }
 
@@ -62,11 +65,16 @@ func (t Traits) Check() error {
 	}{
 		{"hardness", t.Shore, 100}, {"elongation", t.Elongation, 2000}, {"viscosity", t.Viscosity, 5000}, {"pot life", t.PotLife, 10_000},
 		{"demould time", t.Demould, 20_000}, {"lowest section", t.MinSection, 100}, {"highest section", t.MaxSection, 1000},
-		{"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"temperature of the sheet's times", t.Celsius, 60}, {"strength", t.Strength, 500},
+		{"shrink", t.Shrink, 20}, {"heat", t.Heat, 600}, {"pouring temperature", t.PourFrom, 700}, {"highest pouring " +
+			"temperature", t.PourTo, 700},
+		{"kit", t.Kit, 1e6}, {"temperature of the sheet's times", t.Celsius, 60}, {"strength", t.Strength, 500},
 	} {
 		if math.IsNaN(v.value) || v.value < 0 || v.value > v.high {
 			return fmt.Errorf("the %s must lie between 0 and %g, not %g", v.name, v.high, v.value)
 		}
+	}
+	if t.PourTo > 0 && t.PourTo < t.PourFrom {
+		return fmt.Errorf("it is poured from %g up to %g °C: the second must be the higher", t.PourFrom, t.PourTo)
 	}
 	switch t.Colour {
 	case "", "clear", "white", "amber", "black":

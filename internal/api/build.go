@@ -259,8 +259,17 @@ func fromBuild(b bench.Built, q bench.Question, now time.Time) (Build, error) {
 	for i, st := range b.Steps {
 		out.Steps = append(
 			out.Steps,
-			BuildStep{Do: q.House.In().Told(st.Do), Why: q.House.In().Told(st.Why), Caution: st.Caution, Minutes: st.Minutes, Wait: st.Wait, Pour: st.Pour, Casting: st.Casting,
-				From: moment(midnight, slots[i].From), To: moment(midnight, slots[i].To)},
+			BuildStep{
+				Do:      q.House.In().Told(st.Do),
+				Why:     q.House.In().Told(st.Why),
+				Caution: st.Caution,
+				Minutes: st.Minutes,
+				Wait:    st.Wait,
+				Pour:    st.Pour,
+				Casting: st.Casting,
+				From:    moment(midnight, slots[i].From),
+				To:      moment(midnight, slots[i].To),
+			},
 		)
 		out.FirstPull = moment(midnight, slots[i].To)
 	}

@@ -78,7 +78,13 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 	for _, st := range sv.Prep {
 		out.Prep = append(
 			out.Prep,
-			PrepStep{Key: st.Key, Do: in.Told(st.Do), Why: in.Told(st.Why), Done: slices.Contains(j.Brief.Done, st.Key), Caution: optional(st.Caution)},
+			PrepStep{
+				Key:     st.Key,
+				Do:      in.Told(st.Do),
+				Why:     in.Told(st.Why),
+				Done:    slices.Contains(j.Brief.Done, st.Key),
+				Caution: optional(st.Caution),
+			},
 		)
 	}
 	out.Findings = fromFindings(findings, in)

@@ -1134,6 +1134,21 @@ export interface components {
              * @description tensile, MPa
              */
             strength?: number;
+            /**
+             * Format: double
+             * @description °C from which a melted material is poured
+             */
+            pourFrom?: number;
+            /**
+             * Format: double
+             * @description °C up to which it is
+             */
+            pourTo?: number;
+            /**
+             * Format: double
+             * @description g of both parts that are sold together
+             */
+            kit?: number;
             /** @enum {string} */
             colour?: "" | "clear" | "white" | "amber" | "black";
             clear?: boolean;

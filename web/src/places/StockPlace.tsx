@@ -19,7 +19,10 @@ type Figure = [
     | 'maxSection'
     | 'shrink'
     | 'heat'
-    | 'strength',
+    | 'strength'
+    | 'pourFrom'
+    | 'pourTo'
+    | 'kit',
   label: string,
   kind: 'number' | 'length',
   unit?: string,
@@ -30,14 +33,22 @@ const common: Figure[] = [
   ['potLife', 'Pot life', 'number', 'min'],
   ['demould', 'Demould after', 'number', 'min'],
   ['shrink', 'Shrink', 'number', '%'],
+  ['kit', 'Sold in kits of', 'number', 'g'],
 ]
-const rubberTraits: Figure[] = [['shore', 'Hardness, Shore A', 'number'], ['elongation', 'Elongation at break', 'number', '%'], ...common]
+const rubberTraits: Figure[] = [
+  ['shore', 'Hardness, Shore A', 'number'],
+  ['elongation', 'Elongation at break', 'number', '%'],
+  ['heat', 'Stands heat up to', 'number', '°C'],
+  ...common,
+]
 const resinTraits: Figure[] = [
   ['minSection', 'Thinnest section', 'length'],
   ['maxSection', 'Thickest section', 'length'],
   ...common,
   ['heat', 'Stands heat up to', 'number', '°C'],
   ['strength', 'Tensile strength', 'number', 'MPa'],
+  ['pourFrom', 'Melted: poured from', 'number', '°C'],
+  ['pourTo', 'and up to', 'number', '°C'],
 ]
 
 const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, byVolume: false, density: 1.1, source: '' }
@@ -120,7 +131,12 @@ export function StockPlace() {
               />
               <TextInput label="Name" value={sheet.name} onChange={(e) => put({ name: e.currentTarget.value })} />
               <MeasureInput label="Parts A" kind="number" value={sheet.partsA} onChange={(v) => v !== null && put({ partsA: v })} />
-              <MeasureInput label="Parts B" kind="number" value={sheet.partsB} onChange={(v) => v !== null && put({ partsB: v })} />
+              <MeasureInput
+                label="Parts B, 0 for what is melted"
+                kind="number"
+                value={sheet.partsB}
+                onChange={(v) => v !== null && put({ partsB: v })}
+              />
               <Checkbox
                 label="The ratio is by volume"
                 checked={sheet.byVolume}

@@ -61,16 +61,20 @@ export function ShotStage({ job }: StageProps) {
             <>
               <p className="soft">{chosen?.ratio}</p>
               <div className={classes.weights}>
+                {batch.b.value > 0 && (
+                  <>
+                    <div>
+                      <span>Part A</span>
+                      <Num label="Part A" number={batch.a} className={classes.big} />
+                    </div>
+                    <div>
+                      <span>Part B</span>
+                      <Num label="Part B" number={batch.b} className={classes.big} />
+                    </div>
+                  </>
+                )}
                 <div>
-                  <span>Part A</span>
-                  <Num label="Part A" number={batch.a} className={classes.big} />
-                </div>
-                <div>
-                  <span>Part B</span>
-                  <Num label="Part B" number={batch.b} className={classes.big} />
-                </div>
-                <div>
-                  <span>Together</span>
+                  <span>{batch.b.value > 0 ? 'Together' : 'To melt'}</span>
                   <Num label="Shot by weight" number={batch.mass} className={classes.big} />
                 </div>
                 {batch.volumeA && batch.volumeB && (
