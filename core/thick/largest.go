@@ -23,8 +23,10 @@ const (
 	starts    = 2000 // balls over the surface that the largest is looked for from
 	climbed   = 8    // of them that are moved to where they are largest
 	steady    = 2e-4 // share of its radius that a ball still gains
-	halvings  = 40
-	unopposed = 40 // places that nothing faces, of which the ball is looked for one by one
+	roughly   = 40   // moves, where the map asks
+	closely   = 160  // and where one place does
+	offEdge   = 0.01 // of the largest ball's radius
+	unopposed = 40   // places that nothing faces, of which the ball is looked for one by one
 )
 
 // largestBall is the largest ball that goes into a closed part: twice its
@@ -53,7 +55,7 @@ func largestBall(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, face []float64
 	})
 	slices.SortStableFunc(found, func(a, b Ball) int { return cmp.Compare(b.Radius, a.Radius) })
 	best := found[:min(climbed, len(found))]
-	each(len(best), func(i int) { best[i] = climb(tree, best[i], most, nil) })
+	each(len(best), func(i int) { best[i] = climb(tree, best[i], most, closely, nil) })
 	var largest Ball
 	for _, b := range best {
 		if b.Radius > largest.Radius {
@@ -86,13 +88,15 @@ func grown(tree *mesh.Tree, c r3.Vec, most float64) Ball {
 // what it touches.
 var ways = []r3.Vec{{X: 1}, {X: -1}, {Y: 1}, {Y: -1}, {Z: 1}, {Z: -1},
 	{X: 1, Y: 1}, {X: -1, Y: -1}, {X: 1, Y: -1}, {X: -1, Y: 1}, {X: 1, Z: 1}, {X: -1, Z: -1}, {X: 1, Z: -1}, {X: -1, Z: 1},
-	{Y: 1, Z: 1}, {Y: -1, Z: -1}, {Y: 1, Z: -1}, {Y: -1, Z: 1}}
+	{Y: 1, Z: 1}, {Y: -1, Z: -1}, {Y: 1, Z: -1}, {Y: -1, Z: 1},
+	{X: 1, Y: 1, Z: 1}, {X: -1, Y: 1, Z: 1}, {X: 1, Y: -1, Z: 1}, {X: 1, Y: 1, Z: -1},
+	{X: -1, Y: -1, Z: 1}, {X: -1, Y: 1, Z: -1}, {X: 1, Y: -1, Z: -1}, {X: -1, Y: -1, Z: -1}}
 
 // climb moves a ball to where it is largest, never through the surface, or
 // until it is held.
-func climb(tree *mesh.Tree, b Ball, most float64, held func(Ball) bool) Ball {
+func climb(tree *mesh.Tree, b Ball, most float64, moves int, held func(Ball) bool) Ball {
 	step := b.Radius / 2 // as long as it gets better, longer ones
-	for range halvings {
+	for range moves {
 		if held != nil && held(b) {
 			return b
 		}
@@ -134,7 +138,7 @@ func (out *Map) bounded(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, order [
 	each((len(open)+run-1)/run, func(i int) {
 		t := int(open[i*run])
 		a, b, c := m.Corners(t)
-		h := nextTo(m, tree, normals, r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), normals[t], largest.Radius)
+		h := nextTo(m, tree, normals, r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), normals[t], largest.Radius, roughly)
 		for _, o := range open[i*run : min((i+1)*run, len(open))] {
 			out.Face[o] = h
 		}
@@ -144,11 +148,11 @@ func (out *Map) bounded(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, order [
 // nextTo is the thickness beside an edge: the ball that touches the surface
 // at p and is stopped by anything is moved out of the edge, until surfaces
 // that face one another hold it, or it is largest.
-func nextTo(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, p, n r3.Vec, most float64) float64 {
+func nextTo(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, p, n r3.Vec, most float64, moves int) float64 {
 	aside, _ := ballAt(m, tree, normals, p, n, most, math.Pi/2-0.2, false) // stopped by what leans in over it
 	r := min(aside/2, most)
 	b := grown(tree, r3.Sub(p, r3.Scale(0.98*r, n)), 4*most)
-	b = climb(tree, b, 4*most, func(b Ball) bool {
+	b = climb(tree, b, 4*most, moves, func(b Ball) bool {
 		out := r3.Sub(b.Touches, b.Centre)
 		at, t := tree.Nearest(b.Centre, 1.02*b.Radius, func(i int32) bool { return r3.Dot(normals[i], out) < facing*b.Radius })
 		return t >= 0 && r3.Dot(r3.Sub(at, b.Centre), out) < facing*b.Radius*b.Radius
@@ -163,9 +167,16 @@ func (s *Sounding) At(p r3.Vec) Place {
 		return Place{Thickness: math.Inf(1), At: at}
 	}
 	n := s.normals[t]
-	h, _ := ballAt(s.mesh, s.tree, s.normals, at, n, s.largest, math.Acos(facing), false)
-	if aside, _ := ballAt(s.mesh, s.tree, s.normals, at, n, s.largest, math.Pi/2-0.2, false); aside < 0.95*min(h, 2*s.largest) {
-		h = min(h, nextTo(s.mesh, s.tree, s.normals, at, n, s.largest))
+	// an edge has no ball of its own: it is asked a little inside its face
+	a, b, c := s.mesh.Corners(int(t))
+	in := r3.Sub(r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), at)
+	from := at
+	if far := r3.Norm(in); far > 0 {
+		from = r3.Add(at, r3.Scale(min(1, offEdge*s.largest/far), in))
+	}
+	h, _ := ballAt(s.mesh, s.tree, s.normals, from, n, s.largest, math.Acos(facing), false)
+	if aside, _ := ballAt(s.mesh, s.tree, s.normals, from, n, s.largest, math.Pi/2-0.2, false); aside < 0.95*min(h, 2*s.largest) {
+		h = min(h, nextTo(s.mesh, s.tree, s.normals, from, n, s.largest, closely))
 	}
 	return Place{Thickness: min(h, 2*s.largest), At: at}
 }
