@@ -36,6 +36,18 @@ type Hit struct{ At, Normal r3.Vec }
 // point to the outside point next to it along axis 0, 1 or 2, forward or
 // back. The outermost points must be outside.
 func Dual(l Lattice, inside func(index int) bool, cross func(i, j, k, axis int, forward bool) Hit) *mesh.Mesh {
+	return dual(l, within, inside, cross)
+}
+
+// How far a vertex may lie from the sides of its cell, in cells: inside it,
+// so that bodies which share a cell keep to their own; or up to a third
+// outside, where an edge of the only body runs just beside it.
+const (
+	within  = 0.01
+	outside = -0.3
+)
+
+func dual(l Lattice, keep float64, inside func(index int) bool, cross func(i, j, k, axis int, forward bool) Hit) *mesh.Mesh {
 	in := make([]bool, l.Points())
 	for p := range in {
 		in[p] = inside(p)
@@ -69,7 +81,7 @@ func Dual(l Lattice, inside func(index int) bool, cross func(i, j, k, axis int, 
 	vertex := func(c [3]int, e int) int32 {
 		id := l.Index(c[0], c[1], c[2])
 		if cells[id] == 0 {
-			made = append(made, sheets(m, l.At(c[0], c[1], c[2]), l.Cell,
+			made = append(made, sheets(m, l.At(c[0], c[1], c[2]), l.Cell, keep,
 				func(off [3]int) bool { return in[id+off[0]*step[0]+off[1]*step[1]+off[2]*step[2]] },
 				func(off [3]int, axis int) Hit {
 					h, _ := edge(id+off[0]*step[0]+off[1]*step[1]+off[2]*step[2], c[0]+off[0], c[1]+off[1], c[2]+off[2], axis)
@@ -119,7 +131,7 @@ func edgeOf(axis int, off [3]int) int { return 4*axis + off[(axis+1)%3] + 2*off[
 // which of them stands for each crossed edge. Sheets that only share the cell
 // do not share a vertex, so that the surface stays a manifold (after Schaefer,
 // Ju and Warren 2007, from memory).
-func sheets(m *mesh.Mesh, low r3.Vec, cell float64, in func(off [3]int) bool, hit func(off [3]int, axis int) Hit) (stands [12]int32) {
+func sheets(m *mesh.Mesh, low r3.Vec, cell, keep float64, in func(off [3]int) bool, hit func(off [3]int, axis int) Hit) (stands [12]int32) {
 	var parent [12]int
 	for e := range parent {
 		parent[e] = e
@@ -185,7 +197,7 @@ func sheets(m *mesh.Mesh, low r3.Vec, cell float64, in func(off [3]int) bool, hi
 	for e, h := range hits {
 		if len(h) > 0 {
 			vertices[e] = int32(len(m.Vertices))
-			m.Vertices = append(m.Vertices, feature(h, low, cell))
+			m.Vertices = append(m.Vertices, feature(h, low, cell, keep))
 		}
 	}
 	for e := range stands {
@@ -217,7 +229,7 @@ func split(m *mesh.Mesh, q [4]int32, normal r3.Vec) [][3]int32 {
 
 // feature is the point of a cell that lies best on the planes of its hits:
 // on the face, edge or corner that they make.
-func feature(hits []Hit, low r3.Vec, cell float64) r3.Vec {
+func feature(hits []Hit, low r3.Vec, cell, keep float64) r3.Vec {
 	if len(hits) == 0 {
 		return r3.Add(low, r3.Scale(cell/2, r3.Vec{X: 1, Y: 1, Z: 1}))
 	}
@@ -246,7 +258,6 @@ func feature(hits []Hit, low r3.Vec, cell float64) r3.Vec {
 	x := solve3(a, b)
 	p := r3.Add(mean, r3.Vec{X: x[0], Y: x[1], Z: x[2]})
 	// inside its cell, so that no two points fall together
-	const keep = -0.3
 	in := func(v, lo float64) float64 { return max(lo+keep*cell, min(lo+(1-keep)*cell, v)) }
 	if p.X < low.X-cell/2 || p.Y < low.Y-cell/2 || p.Z < low.Z-cell/2 || p.X > low.X+1.5*cell || p.Y > low.Y+1.5*cell ||
 		p.Z > low.Z+1.5*cell ||

@@ -34,7 +34,7 @@ func Sharp(f Field, box r3.Box, cell float64) *mesh.Mesh {
 		}
 		return r3.Vec{Z: 1}
 	}
-	return Dual(l, in, func(i, j, k, axis int, forward bool) Hit {
+	return dual(l, outside, in, func(i, j, k, axis int, forward bool) Hit {
 		step := cell
 		if !forward {
 			step = -cell

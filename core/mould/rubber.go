@@ -16,10 +16,11 @@ import (
 
 // How rubber is mixed; common practice, no source.
 const (
-	rises     = 4.0  // times its height that rubber climbs under vacuum
-	thickFrom = 20.0 // Pa s, from which more of it stays in the bucket
-	thickOver = 3.0  // per cent more
-	stirRoom  = 0.8  // share of a bucket that may be filled where nothing is degassed
+	besideVessel = 20.0 // mm that a vessel is narrower than the chamber
+	rises        = 4.0  // times its height that rubber climbs under vacuum
+	thickFrom    = 20.0 // Pa s, from which more of it stays in the bucket
+	thickOver    = 3.0  // per cent more
+	stirRoom     = 0.8  // share of a bucket that may be filled where nothing is degassed
 )
 
 // clayDensity is that of sulphur-free modelling clay, g/mL; from memory.
@@ -94,6 +95,12 @@ func (p *Plan) mixes(mixed derive.Number) derive.Number {
 		}
 		most = min(most, room)
 		in = append(in, derive.From("a bucket holds", quantity.Volume, room, "House practice; "+why))
+	}
+	if wide := h.ChamberWide - besideVessel; wide > 0 && !h.NoDegas {
+		room := math.Pi / 4 * wide * wide * wide / 1000 / rises
+		most = min(most, room)
+		in = append(in, derive.From("the chamber degasses", quantity.Volume, room,
+			"a vessel as tall as wide that goes into the House's chamber, a quarter full"))
 	}
 	if h.ScaleMost > 0 && p.rubber != nil {
 		room := h.ScaleMost / p.rubber.Density

@@ -138,13 +138,53 @@ func (b *block) sides(spaces []space, hints []r3.Vec) []side {
 		}
 		return out
 	}
-	var out []side
 	left := make([]int, 0, len(spaces))
 	for i := range spaces {
 		left = append(left, i)
 	}
+	out, left := b.alone(spaces, left, dirs, freed)
+	if len(left) > 0 { // what no way straight across frees may leave on the slant
+		var slanted []side
+		slanted, left = b.alone(spaces, left, oblique(), freed)
+		out = append(out, slanted...)
+	}
+	for _, i := range left {
+		branches, ok := b.branches(spaces[i], dirs, freed)
+		if !ok {
+			branches = b.divided(spaces[i], dirs, freed)
+		}
+		out = append(out, branches...)
+	}
+	return out
+}
+
+// slants are the angles to the plane across the draw at which side pieces are
+// drawn obliquely, degrees.
+var slants = [4]float64{30, -30, 55, -55}
+
+// oblique are ways out on the slant, all round.
+func oblique() (out []r3.Vec) {
+	for _, slant := range slants {
+		up, flat := math.Sincos(slant * math.Pi / 180)
+		for i := range turns {
+			sin, cos := math.Sincos(2 * math.Pi * float64(i) / turns)
+			out = append(out, r3.Vec{X: flat * cos, Y: flat * sin, Z: up})
+		}
+	}
+	return out
+}
+
+// alone gives spaces that one way frees a piece each, or one for several
+// together, and returns those that none does.
+func (b *block) alone(
+	spaces []space,
+	left []int,
+	dirs []r3.Vec,
+	freed func(space, []int, r3.Vec) []int,
+) (out []side, remain []int) {
 	table := make([][]float64, len(spaces)) // share of each space that each direction frees
-	for i, s := range spaces {
+	for _, i := range left {
+		s := spaces[i]
 		table[i] = make([]float64, len(dirs))
 		sample := thinned(s.points, 800)
 		for d, dir := range dirs {
@@ -183,14 +223,7 @@ func (b *block) sides(spaces []space, hints []r3.Vec) []side {
 		}
 		left = slices.DeleteFunc(left, func(i int) bool { return slices.Contains(frees, i) })
 	}
-	for _, i := range left {
-		branches, ok := b.branches(spaces[i], dirs, freed)
-		if !ok {
-			branches = b.divided(spaces[i], dirs, freed)
-		}
-		out = append(out, branches...)
-	}
-	return out
+	return out, left
 }
 
 // branches takes a space apart that is made of bores which run into one
@@ -388,7 +421,7 @@ func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 		s.back, s.mouth = min(s.back, along), max(s.mouth, along)
 		seen = append(seen, [2]float64{r3.Dot(s.across[0], at), r3.Dot(s.across[1], at)})
 	}
-	s.back -= b.Cell
+	s.back -= 0.618 * b.Cell // between two planes of points
 	s.step = s.mouth + shoulder
 	if wall := b.wallAlong(dir); wall-s.step < stepLeast {
 		s.step = math.Inf(1)
