@@ -73,8 +73,8 @@ func TestTurningThePartShowsItsAirAtOnce(t *testing.T) {
 	tilt, err := p.Value("Tilt")
 	require.NoError(t, err)
 	assert.Regexp(t, `^1[0-2]$`, tilt, "a degree a press")
-	steps(t, p.Click("button", "+x"), p.See("Height 99.2"), p.Click("button", "Pour it this way up"), p.See("Turned for the pour"),
-		p.Click("tab", "Part"), p.See("Size along z 99.2"))
+	steps(t, p.Click("button", "+x"), p.See("Height 99.3"), p.Click("button", "Pour it this way up"), p.See("Turned for the pour"),
+		p.Click("tab", "Part"), p.See("Size along z 99.3"))
 	quiet(t, p)
 }
 

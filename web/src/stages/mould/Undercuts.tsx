@@ -44,14 +44,13 @@ export function Undercuts({ all }: { all: LockedSpace[] }) {
         {worth.slice(0, more ? undefined : shownAtFirst).map((u, i) => (
           <li key={u.at.join()}>
             <span>
-              <Qty value={u.volume} kind="volume" /> {told(u)}{' '}
+              <Qty value={u.volume} kind="volume" /> {told(u) + (u.decided ? ', as you said' : '')}{' '}
               {u.mode !== 'threaded' && !u.freed && (
                 <>
                   <Num label={`Strain there, of undercut ${i + 1}`} number={u.strain} /> % of{' '}
                   <Num label={`Strain allowed, of undercut ${i + 1}`} number={u.allowed} /> %
                 </>
               )}
-              {u.decided ? ', as you said' : ''}
             </span>
             {turning === i ? (
               <NativeSelect
