@@ -71,7 +71,7 @@ func gangCommand() *cobra.Command {
 				if r.Flat() {
 					return fmt.Errorf("%s: the mesh encloses no volume, so there is nothing to cast", file)
 				}
-				s, err := gang.Seen(m, dir)
+				s, err := gang.Seen(m.Filled(r.Hollows), dir)
 				if err != nil {
 					return fmt.Errorf("%s: %w", file, err)
 				}

@@ -165,7 +165,7 @@ func (a *asked) master(args []string) (part.Master, error) {
 		if err == nil && r.Flat() {
 			err = fmt.Errorf("%s: the mesh encloses no volume, so there is nothing to cast", args[0])
 		}
-		return part.Master{Mesh: m, Report: r}, err
+		return part.Master{Mesh: m.Filled(r.Hollows), Report: r}, err
 	}
 	if len(args) != 0 {
 		return part.Master{}, errors.New("a master is known by its mesh or by --size, not by both")
