@@ -440,6 +440,10 @@ func (d *division) settle(plan *Plan, u *Undercut, sp space) {
 	if u.Answer == strip.Strips && share == 0 {
 		return
 	}
+	if u.Answer == strip.Split && sp.split {
+		u.By = strip.Upper.String() + " and " + strip.Lower.String()
+		return
+	}
 	if share >= mostlyFreed && !d.threadedStill(sp) {
 		u.By = plan.Pieces[by-sideFirst].Name
 		if plan.Pieces[by-sideFirst].Catches <= catchesLess*plan.Pieces[by-sideFirst].Volume {

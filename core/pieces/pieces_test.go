@@ -11,6 +11,8 @@ import (
 	"testing"
 
 	"bathyform/core/box"
+	"bathyform/core/grid"
+	"bathyform/core/grid/gridtest"
 	"bathyform/core/key"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
@@ -419,4 +421,48 @@ func twoBalls() *mesh.Mesh {
 		m.Triangles = append(m.Triangles, [3]int32{tri[0] + n, tri[1] + n, tri[2] + n})
 	}
 	return m
+}
+
+// A long thin hole across the draw: parted at its own height each half keeps
+// its end of it, which bends out; parted elsewhere it wants a side piece; and
+// crossed bores fall into a core and two stubs.
+func TestHolesAcrossTheDraw(t *testing.T) {
+	box := func(holes ...grid.Field) *mesh.Mesh {
+		return gridtest.Mesh(gridtest.Less(gridtest.Block(gridtest.V(-20, -20, -20), gridtest.V(20, 20, 20)), holes...),
+			gridtest.V(-20, -20, -20), gridtest.V(20, 20, 20), 60)
+	}
+	across := func(r float64, d r3.Vec) grid.Field { return gridtest.Drum(r3.Scale(-30, d), r3.Scale(30, d), r) }
+	thin := box(across(2, r3.Vec{X: 1}))
+	c := usual
+	c.Cells = 100
+	middle, higher := 0.0, 6.0
+	c.Parting = &middle
+	split := made(t, thin, c)
+	lawful(t, split, 0.002)
+	require.Len(t, split.Locked, 1)
+	assert.Equal(t, strip.Threaded, split.Locked[0].Verdict.Mode)
+	assert.Equal(t, strip.Split, split.Locked[0].Answer)
+	assert.Len(t, split.Pieces, 2)
+	assert.True(t, split.Opens())
+	c.Parting = &higher
+	side := made(t, thin, c)
+	assert.Equal(t, strip.SidePiece, side.Locked[0].Answer)
+	assert.Len(t, side.Pieces, 3)
+
+	c.Parting = nil
+	crossed := made(t, box(across(6, r3.Vec{X: 1}), across(6, r3.Vec{Y: 1})), c)
+	lawful(t, crossed, 0.003)
+	assert.True(t, crossed.Opens())
+	assert.Len(t, crossed.Pieces, 5, "a core through one bore, a stub from either end of the other")
+
+	slanted := made(t, box(gridtest.Drum(gridtest.V(6, 0, -2), gridtest.V(36, 0, 20), 4)), c)
+	assert.True(t, slanted.Opens())
+	require.Len(t, slanted.Pieces, 3)
+	assert.Greater(t, slanted.Pieces[0].Draw.Z, 0.3, "drawn on the slant")
+
+	// a hollow behind a narrow mouth cannot be opened by anything
+	bulb := gridtest.Less(gridtest.Ball(gridtest.V(0, 0, 0), 20), gridtest.Ball(gridtest.V(0, 0, 0), 17),
+		gridtest.Drum(gridtest.V(0, 0, 0), gridtest.V(0, 0, 30), 4))
+	shut := made(t, gridtest.Mesh(bulb, gridtest.V(-20, -20, -20), gridtest.V(20, 20, 20), 60), c)
+	assert.False(t, shut.Opens())
 }

@@ -30,6 +30,7 @@ type space struct {
 	points []int
 	at     []r3.Vec // of each point, in the frame
 	centre r3.Vec
+	split  bool    // each half keeps its own end of it
 	kept   []int16 // of each point: the half that holds it where no side piece does; nil for as the sheet cuts it
 }
 
@@ -54,6 +55,7 @@ func (s *space) shared(known draw.Space, frame grid.Frame, sheet *sheet) bool {
 	default:
 		return false
 	}
+	s.split = true
 	high, low := frame.In(a.Centre), frame.In(b.Centre)
 	for i, at := range s.at {
 		s.kept[i] = upper
