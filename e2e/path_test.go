@@ -278,6 +278,20 @@ func TestMeasuredMasterInInches(t *testing.T) {
 	}
 }
 
+// Inches with grams, and what the house answers where casters differ, reach
+// the sum, the words and the steps.
+func TestTheHousesWaysReachTheBench(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/practice"), p.See("A mould is held closed"), p.Choose("Lengths", "inches"), p.Choose("Temperature", "°F"),
+		p.Choose("A mould is held closed", "between plates with ties"), p.See("For large faces that bands would bow"))
+	inside, err := p.Value("In the shop")
+	require.NoError(t, err)
+	assert.Equal(t, "71.6", inside)
+	openCleat(t, p, "Mould")
+	steps(t, p.Click("tab", "Build"), p.See("close the mould between plates and tie them"), p.See("71.6 °F"), p.See(" in over the floor"))
+	quiet(t, p)
+}
+
 func TestFilesThatAreNoMeshAreRefusedInPlainWords(t *testing.T) {
 	p, _ := serve(t)
 	path := filepath.Join(t.TempDir(), "letter.stl")

@@ -1,5 +1,6 @@
 import { Checkbox, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef } from 'react'
 import { client, ifMatch, type Practice } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { pressures, warmth } from '../parts/units'
@@ -8,21 +9,38 @@ import { useShop } from '../parts/useShop'
 import { Schools } from './Schools'
 import classes from './places.module.css'
 
+/** What is to change, or how it follows from what is there when its turn comes. */
+export type Change = Partial<Practice> | ((now: Practice) => Partial<Practice>)
+
 /** House practice: where casters differ, this shop has decided. */
 export function PracticePlace() {
   const shop = useShop()
   const queries = useQueryClient()
+  const latest = useRef(shop)
+  const queue = useRef(Promise.resolve())
+  useEffect(() => {
+    if (shop && shop.version >= (latest.current?.version ?? 0)) latest.current = shop
+  }, [shop])
   if (!shop) return <main className={classes.place} />
   const p = shop.practice
 
-  async function put(part: Partial<Practice>) {
-    try {
-      await client.PUT('/shop/practice', { params: { header: ifMatch(shop!.version) }, body: { ...p, ...part } })
-      say('House practice kept')
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
-    void queries.invalidateQueries()
+  /** One change after the other, each on top of what the last one left: a quick hand is no second window. */
+  function put(part: Change) {
+    queue.current = queue.current.then(async () => {
+      const now = latest.current ?? shop!
+      try {
+        const { data } = await client.PUT('/shop/practice', {
+          params: { header: ifMatch(now.version) },
+          body: { ...now.practice, ...(typeof part === 'function' ? part(now.practice) : part) },
+        })
+        if (data) latest.current = data
+        say('House practice kept')
+      } catch (thrown) {
+        latest.current = undefined
+        sayProblem(thrown)
+      }
+      void queries.invalidateQueries()
+    })
   }
 
   const measure = (
@@ -31,16 +49,17 @@ export function PracticePlace() {
     value: number,
     keep: (v: number) => Partial<Practice>,
     unit?: string,
-  ) => <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && void put(keep(v))} />
+  ) => <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && put(keep(v))} />
   const us = p.units === 'us'
   const pressure = p.each?.pressure ?? (us ? 'psi' : 'kPa')
   const temperature = p.each?.temperature ?? (us ? '°F' : '°C')
+  const change = (unit: Record<string, string>) => put((now) => ({ each: { ...now.each, ...unit } }))
   /** The unit of one kind by itself: inches and grams are how many shops work. */
   const each = (kind: string, label: string, units: Record<string, string>, now: string = p.each?.[kind] ?? p.units) => (
     <NativeSelect
       label={label}
       value={now}
-      onChange={(e) => void put({ each: { ...p.each, [kind]: e.currentTarget.value } })}
+      onChange={(e) => change({ [kind]: e.currentTarget.value })}
       data={Object.entries(units).map(([value, label]) => ({ value, label }))}
     />
   )
@@ -60,7 +79,7 @@ export function PracticePlace() {
         <SegmentedControl
           aria-label="Units"
           value={p.units}
-          onChange={(units) => void put({ units: units as Practice['units'], each: {} })}
+          onChange={(units) => put({ units: units as Practice['units'], each: {} })}
           data={[
             { value: 'metric', label: 'mm, g, mL' },
             { value: 'us', label: 'in, oz, US fl oz' },
@@ -74,7 +93,7 @@ export function PracticePlace() {
         <Checkbox
           label="Decimals are written with a comma"
           checked={p.decimalComma}
-          onChange={(e) => void put({ decimalComma: e.currentTarget.checked })}
+          onChange={(e) => put({ decimalComma: e.currentTarget.checked })}
         />
       </div>
 
@@ -87,7 +106,7 @@ export function PracticePlace() {
         <SegmentedControl
           aria-label="Feed"
           value={p.feed}
-          onChange={(feed) => void put({ feed: feed as Practice['feed'] })}
+          onChange={(feed) => put({ feed: feed as Practice['feed'] })}
           data={[
             { value: 'low', label: 'low, vents above' },
             { value: 'top', label: 'from the top' },
@@ -135,16 +154,16 @@ export function PracticePlace() {
         {measure('and each kilogram of it', 'number', p.degasPerKilo, (v) => ({ degasPerKilo: v }), 'min')}
         {measure('Pouring any batch', 'number', p.pourMinutes, (v) => ({ pourMinutes: v }), 'min')}
         {measure('and for each kilogram', 'number', p.pourPerKilo, (v) => ({ pourPerKilo: v }), 'min')}
-        <Checkbox label="Weekends are worked" checked={p.weekends} onChange={(e) => void put({ weekends: e.currentTarget.checked })} />
-        <Checkbox label="Rubber is degassed" checked={!p.noDegas} onChange={(e) => void put({ noDegas: !e.currentTarget.checked })} />
+        <Checkbox label="Weekends are worked" checked={p.weekends} onChange={(e) => put({ weekends: e.currentTarget.checked })} />
+        <Checkbox label="Rubber is degassed" checked={!p.noDegas} onChange={(e) => put({ noDegas: !e.currentTarget.checked })} />
         <Checkbox
           label="Blocks are cut straight, not jagged"
           checked={p.straight}
-          onChange={(e) => void put({ straight: e.currentTarget.checked })}
+          onChange={(e) => put({ straight: e.currentTarget.checked })}
         />
       </div>
 
-      <Schools practice={p} put={(part) => void put(part)} />
+      <Schools practice={p} put={(part) => put(part)} />
 
       <h2 className={classes.section}>Shot and scale</h2>
       <p className={classes.why}>

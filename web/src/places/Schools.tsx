@@ -1,9 +1,10 @@
 import { NativeSelect } from '@mantine/core'
 import { api, type Practice } from '../api/client'
+import type { Change } from './PracticePlace'
 import classes from './places.module.css'
 
 /** Questions on which casters differ, each with the reason of the answer that this shop gives. */
-export function Schools({ practice, put }: { practice: Practice; put: (part: Partial<Practice>) => void }) {
+export function Schools({ practice, put }: { practice: Practice; put: (part: Change) => void }) {
   const schools = api.useQuery('get', '/schools')
   const own = practice.schools ?? {}
   if (!schools.data) return null
@@ -21,7 +22,10 @@ export function Schools({ practice, put }: { practice: Practice; put: (part: Par
               description={chosen.why}
               inputWrapperOrder={['label', 'input', 'description']}
               value={chosen.key}
-              onChange={(e) => put({ schools: { ...own, [school.key]: e.currentTarget.value } })}
+              onChange={(e) => {
+                const answer = e.currentTarget.value
+                put((now) => ({ schools: { ...now.schools, [school.key]: answer } }))
+              }}
               data={school.choices.map((c) => ({ value: c.key, label: c.name }))}
             />
           )
