@@ -68,7 +68,8 @@ func trapCommand() *cobra.Command {
 			if r.Flat() {
 				return fmt.Errorf("%s: the mesh encloses no volume, so there is nothing to fill", args[0])
 			}
-			space, err := fill.Prepare(m.Filled(r.Hollows), dir, fill.Options{Cell: cell, Around: around, Headroom: clearance, Sound: r.Sound})
+			opt := fill.Options{Cell: cell, Around: around, Headroom: clearance, Sound: r.Sound}
+			space, err := fill.Prepare(m.Filled(r.Hollows), dir, opt)
 			if err != nil {
 				return err
 			}

@@ -74,9 +74,17 @@ func (m *Master) study(q Question) (Study, error) {
 		Cavities: q.Design.Cavities(),
 		Over:     q.Design.ShotOver,
 		Resin:    q.Resin,
+
+		Colour:    q.Design.Colour,
+		Powder:    q.Design.Powder,
+		Pulls:     q.pulls(),
+		ScaleStep: q.House.ScaleStep,
 	})
 	if err != nil {
 		return s, err
+	}
+	if f := mix.CheckColour(s.Shot.Doses); f != nil {
+		s.Findings = append(s.Findings, *f)
 	}
 	if b := s.Shot.Batch; b != nil {
 		if f := mix.CheckScale(finding.Shot, "the shot", *q.Resin, b.A.Value, b.B.Value, q.House); f != nil {
@@ -317,18 +325,23 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	if out.Case, err = m.caseOf(q, s.Plan.Kind, off, true); err != nil {
 		return out, err
 	}
+	thickest := 0.0
+	if m.Known() {
+		thickest = m.Thickness().Thickest.Thickness
+	}
 	c := build.Case{
-		Plan:    s.Plan,
-		Suit:    s.Plan.Kind.Suits(out.Case),
-		Thin:    out.Case.Thin(),
-		Wanted:  q.wanted(),
-		Quality: q.quality(),
-		Cavity:  s.Shot.Cavity,
-		Shot:    s.Shot.Total,
-		Brush:   brush,
-		Rubber:  q.Rubber,
-		Resin:   q.Resin,
-		House:   q.House,
+		Thickest: thickest,
+		Plan:     s.Plan,
+		Suit:     s.Plan.Kind.Suits(out.Case),
+		Thin:     out.Case.Thin(),
+		Wanted:   q.wanted(),
+		Quality:  q.quality(),
+		Cavity:   s.Shot.Cavity,
+		Shot:     s.Shot.Total,
+		Brush:    brush,
+		Rubber:   q.Rubber,
+		Resin:    q.Resin,
+		House:    q.House,
 	}
 	for _, ch := range s.Gates.Channels {
 		switch ch.Kind {

@@ -25,12 +25,13 @@ import (
 
 // Case is what a mould is built from.
 type Case struct {
-	Plan    mould.Plan // as far as it is divided
-	Suit    kinds.Suit
-	Thin    bool // and wide, so that it fills badly through a sprue
-	Wanted  int  // castings
-	Quality string
-	Rough   bool
+	Plan     mould.Plan // as far as it is divided
+	Suit     kinds.Suit
+	Thin     bool    // and wide, so that it fills badly through a sprue
+	Thickest float64 // mm of section; 0 where not known
+	Wanted   int     // castings
+	Quality  string
+	Rough    bool
 
 	Bore   float64       // mm of the sprue; 0 for none
 	Vents  []float64     // bores on one casting, mm
@@ -118,6 +119,7 @@ func (c Case) bench() *kinds.Bench {
 		Shot:   c.Shot.Value,
 		Bore:   c.Bore,
 		Vents:  c.Vents,
+		Powder: c.powder(),
 		Rubber: c.Rubber,
 		Resin:  c.Resin,
 		House:  c.House,
@@ -145,6 +147,14 @@ func (c Case) bench() *kinds.Bench {
 		b.Bridged, b.Shell, b.Lattice = s.Bridged, s.Area, s.Cell
 	}
 	return b
+}
+
+// powder is what is dusted in; empty for nothing.
+func (c Case) powder() string {
+	if p := c.Plan.Design.Powder; p != nil {
+		return p.Name
+	}
+	return ""
 }
 
 // Schedule lays the steps into a shop's hours from a moment on.

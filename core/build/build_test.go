@@ -1,6 +1,7 @@
 package build_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -222,6 +223,37 @@ func TestWhatABuildWarnsOf(t *testing.T) {
 	warm.House.Celsius = 35
 	assert.InEpsilon(t, 4*made(t, m, warm).Waits.Value, b.Waits.Value, 1e-9, "twenty degrees colder cure four times as long")
 	assert.Nil(t, coded(made(t, m, warm), "too-cold"))
+}
+
+// What touches rubber and resin beside the part, and the heat of the shot.
+func TestCupsGlueAndHeat(t *testing.T) {
+	m, q := slab(t, design.Cut)
+	resin := mix.Material{Name: "fast", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.05, Traits: mix.Traits{Demould: 15}}
+	rubber := mix.Material{Name: "soft", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1, Traits: mix.Traits{Family: "platinum", Heat: 30}}
+	q.Resin, q.Rubber = &resin, &rubber
+	b := made(t, m, q)
+	assert.Nil(t, coded(b, "cups-dissolve"))
+	assert.Nil(t, coded(b, "glue-inhibits"))
+	hot := coded(b, "section-runs-hot")
+	require.NotNil(t, hot, "a rubber that stands 30 °C")
+	assert.Greater(t, hot.Figure.Value, 30.0)
+	rubber.Traits.Heat = 0
+	assert.Nil(t, coded(made(t, m, q), "section-runs-hot"), "a usual one stands it")
+
+	q.House.Schools = map[string]string{practice.Cups: practice.ThinCups, practice.Fixing: practice.HotGlue}
+	q.Design.Powder = &design.Powder{Name: "bronze"}
+	b = made(t, m, q)
+	for _, code := range []string{"cups-dissolve", "glue-inhibits", "powder-and-seam"} {
+		assert.NotNil(t, coded(b, code), code)
+	}
+	dusted := slices.IndexFunc(b.Steps, func(s kinds.Step) bool { return strings.Contains(s.Do, "bronze") })
+	require.Positive(t, dusted)
+	assert.Contains(t, b.Steps[dusted].Caution, "mask")
+	assert.Contains(t, b.Steps[dusted+1].Do, "Close", "powder goes in before the mould is closed")
+	rubber.Traits.Family = "tin"
+	assert.Nil(t, coded(made(t, m, q), "glue-inhibits"))
+	q.Kind = design.Stretch
+	assert.Nil(t, coded(made(t, m, q), "powder-and-seam"), "a sock has no seam")
 }
 
 // The shop's hours: nothing is begun at night, what cures cures on.

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"bathyform/core/bulge"
+	"bathyform/core/exotherm"
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/mix"
@@ -40,6 +41,7 @@ func (c Case) findings(b *Build, bench *kinds.Bench) []finding.Finding {
 	c.bulging(add)
 	c.potted(b, add)
 	c.mixing(bench, add)
+	c.heat(add)
 	if c.Tilt != nil && c.Tilt.Value < levelEnough {
 		severity, what := finding.Note, "The least tilt shuts in another pocket: this mould has to stand level."
 		if c.Tilt.Value > 0 {
@@ -197,6 +199,86 @@ func (c Case) schooled(add func(finding.Finding)) {
 	}
 }
 
+// heat looks how hot the thickest place becomes, and how much slower it
+// cures than the left-over in the cup that it is judged by.
+func (c Case) heat(add func(finding.Finding)) {
+	if c.Resin == nil || c.Resin.OnePart() || c.Thickest == 0 || c.Resin.Traits.Demould == 0 {
+		return
+	}
+	section := exotherm.Slab{Thick: c.Thickest, Density: c.Resin.Density,
+		Demould: c.Resin.Traits.In(c.House.Celsius).Demould, Rubber: c.Plan.Box.Nearest}
+	cup := section
+	cup.Thick, cup.Rubber = cupWide, 0
+	peak := section.Peak()
+	stands, by := usualHeat, finding.CommonPractice
+	if c.Rubber != nil && c.Rubber.Traits.Heat > 0 {
+		stands, by = c.Rubber.Traits.Heat, "data sheet of "+c.Rubber.Name
+	}
+	if hot := c.House.Celsius + peak; hot > stands {
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Stage:    finding.Shot,
+			Code:     "section-runs-hot",
+			What:     fmt.Sprintf("The thickest place, %.3g mm, heats itself to about %.0f °C.", c.Thickest, hot),
+			Figure:   finding.Of(quantity.Number, hot),
+			Limit:    finding.Of(quantity.Number, stands),
+			Why: fmt.Sprintf("Degrees Celsius. %s: the rubber ages, the casting foams, shrinks or cracks. A slower resin, two "+
+				"fills, or a core "+
+				"in the thick place. %.0f J/g are taken to be set free; its data sheet goes first.", by, exotherm.Reaction),
+			Source: "first-order reaction with feedback, Castro and Macosko 1980; what the rubber takes up is counted",
+		})
+	}
+	if slower := exotherm.Slower(cup.Peak(), peak); slower > slowerFrom {
+		add(finding.Finding{
+			Severity: finding.Note,
+			Stage:    finding.Shot,
+			Code:     "slower-than-cup",
+			What: fmt.Sprintf("Its thickest place, %.3g mm, cures about %.2g times slower than the left-over in the "+
+				"cup.", c.Thickest, slower),
+			Figure: finding.Of(quantity.Number, slower),
+			Limit:  finding.Of(quantity.Number, slowerFrom),
+			Why: "The cup is thick and heats itself; a thin casting stays cool. Do not demould by the cup alone: wait " +
+				"longer, or keep the mould warm.",
+			Source: "twice as fast for every ten degrees; common practice, no source",
+		})
+	}
+}
+
+// What a casting's heat is held against; common practice, no source.
+const (
+	usualHeat  = 150.0 // °C that silicone rubber stands for a while
+	cupWide    = 60.0  // mm, a mixing cup with a left-over
+	slowerFrom = 1.5   // times, from which the cup misleads
+)
+
+// goods looks at what touches rubber and resin beside the part: cups, glue and powder.
+func (c Case) goods(add func(finding.Finding)) {
+	h := c.House
+	house := []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}
+	if h.Does(practice.Cups) == practice.ThinCups && c.Resin != nil && !c.Resin.OnePart() {
+		add(finding.Finding{Severity: finding.Watch, Stage: finding.Shot, Code: "cups-dissolve",
+			What: "Thin throw-away cups dissolve in some resins.",
+			Why: "A cup that softens while it is stirred goes into the mould or over the bench. Try a drop for its pot " +
+				"life, or take clear measuring cups.",
+			Remedies: house})
+	}
+	platinum := c.Rubber != nil && c.Rubber.Traits.Family == "platinum"
+	if h.Does(practice.Fixing) == practice.HotGlue && platinum {
+		add(finding.Finding{Severity: finding.Watch, Stage: finding.Rubber, Code: "glue-inhibits",
+			What: "Some hot glues stop platinum rubber from curing.",
+			Why: "It stays wet where it touches the bead. Dab the rubber on a bead of this glue first, or fix the master " +
+				"with wax or white glue.",
+			Remedies: house})
+	}
+	if c.powder() != "" && c.Plan.Parted() {
+		add(finding.Finding{Severity: finding.Note, Stage: finding.Mould, Code: "powder-and-seam",
+			What: "A seam that is sanded shows plain resin under the powder.",
+			Why: "Trim it with a blade and burnish it, or peel the casting out of a one-piece stretch block, which has no seam. Soft " +
+				"rubber holds powder better.",
+			Remedies: []finding.Remedy{{Label: "Build it as a stretch block", Action: finding.SetKind, Text: string(kinds.Stretch.Key)}}})
+	}
+}
+
 // manyWanted is an order of some size; common practice, no source.
 const manyWanted = 20
 
@@ -208,6 +290,7 @@ func (c Case) mixing(bench *kinds.Bench, add func(finding.Finding)) {
 		pot = c.Rubber.Traits.In(c.House.Celsius).PotLife
 	}
 	c.schooled(add)
+	c.goods(add)
 	if c.Rubber != nil {
 		if f := mix.CheckDensity(finding.Rubber, *c.Rubber); f != nil {
 			add(*f)

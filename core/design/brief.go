@@ -6,6 +6,7 @@ import (
 
 	"bathyform/core/inhibit"
 	"bathyform/core/part"
+	"bathyform/core/practice"
 	"bathyform/core/prep"
 	"bathyform/core/suit"
 )
@@ -18,10 +19,11 @@ type Brief struct {
 	Generation int             `json:"generation"` // 2 for a master that is itself a casting
 	Inserts    []Insert        `json:"inserts"`
 	Check      *part.Check     `json:"check,omitempty"`
-	Kind       Kind            `json:"kind,omitempty"` // of mould, as chosen on the master
-	Wants      []suit.Want     `json:"wants"`          // of the casting
-	Day        *prep.Day       `json:"day,omitempty"`  // the weather in the shop when it is primed
-	Done       []string        `json:"done"`           // keys of the prep steps that are ticked
+	Kind       Kind            `json:"kind,omitempty"`  // of mould, as chosen on the master
+	Wants      []suit.Want     `json:"wants"`           // of the casting
+	Shore      float64         `json:"shore,omitempty"` // A, of a flexible casting; 0 for any
+	Day        *prep.Day       `json:"day,omitempty"`   // the weather in the shop when it is primed
+	Done       []string        `json:"done"`            // keys of the prep steps that are ticked
 }
 
 // Insert is an insert or a core at its place on the part.
@@ -75,6 +77,9 @@ func (b Brief) Validate() error {
 		if err := b.Day.Check(); err != nil {
 			return err
 		}
+	}
+	if err := practice.Within("hardness (Shore A)", b.Shore, 0, 100); err != nil {
+		return err
 	}
 	if b.Check != nil {
 		_, err := b.Check.Verify(1, 1)

@@ -8,10 +8,12 @@ package design
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 
 	"bathyform/core/axis"
+	"bathyform/core/mix"
 	"bathyform/core/practice"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -74,6 +76,30 @@ type Design struct {
 	Gang  []Pose  `json:"gang,omitempty"` // the cavities seen along the draw; none for one
 	Gap   float64 `json:"gap,omitempty"`  // mm between cavities
 	Skin  float64 `json:"skin,omitempty"` // mm of rubber in a shell; 0 for the usual
+
+	Colour *mix.Recipe `json:"colour,omitempty"` // nil for none
+	Powder *Powder     `json:"powder,omitempty"` // nil for none
+}
+
+// Powder is metal or stone that is dusted into the mould before the shot.
+type Powder struct {
+	Name   string  `json:"name"`
+	Dusted float64 `json:"dusted,omitempty"` // g brushed in for one pull; 0 where not weighed yet
+	Back   float64 `json:"back,omitempty"`   // g of it that are poured back out
+}
+
+// Check refuses more poured back than was dusted.
+func (p Powder) Check() error {
+	switch {
+	case p.Name == "":
+		return errors.New("say what the powder is, so that the next pull finds it")
+	case p.Back > p.Dusted:
+		return fmt.Errorf("%g g of powder were poured back, more than the %g g that were dusted in", p.Back, p.Dusted)
+	}
+	if err := practice.Within("powder dusted in (g)", p.Dusted, 0, 1e5); err != nil {
+		return err
+	}
+	return practice.Within("powder poured back (g)", p.Back, 0, 1e5)
 }
 
 // Vent is a thin channel from the part to the top of the mould.
@@ -87,6 +113,10 @@ type Box struct {
 	Form string  `json:"form"` // rectangle, sleeve, contour, round or own
 	Wide float64 `json:"wide,omitempty"`
 	Deep float64 `json:"deep,omitempty"` // of the shop's own, mm inside
+	// Filled is what the box takes, mL, as the caster measured it with water
+	// or rice up to the rubber's level; 0 where it is reckoned.
+	Filled float64 `json:"filled,omitempty"`
+	Empty  bool    `json:"empty,omitempty"` // it was filled without the master in it
 }
 
 // Keys are what locates the halves; the zero Keys are domes.
@@ -156,6 +186,7 @@ func (d Design) Check() error {
 		{"well width (mm)", d.WellWidth, 1, 300}, {"well depth (mm)", d.WellDepth, 0, 200},
 		{"gap between cavities (mm)", d.Gap, 0, 500}, {"skin (mm)", d.Skin, 0, 60}, {"key size (mm)", d.Keys.Size, 0, 60},
 		{"box's width (mm)", d.Box.Wide, 0, 1e4}, {"box's depth (mm)", d.Box.Deep, 0, 1e4},
+		{"what fills the box (mL)", d.Box.Filled, 0, 1e6},
 	} {
 		if err := practice.Within(v.name, v.value, v.low, v.top); err != nil {
 			return err
@@ -187,6 +218,16 @@ func (d Design) Check() error {
 	}
 	for _, s := range d.Sides {
 		if err := near("an undercut", s.At[:]); err != nil {
+			return err
+		}
+	}
+	if d.Colour != nil {
+		if err := d.Colour.Check(); err != nil {
+			return err
+		}
+	}
+	if d.Powder != nil {
+		if err := d.Powder.Check(); err != nil {
 			return err
 		}
 	}

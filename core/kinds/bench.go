@@ -46,6 +46,7 @@ type Bench struct {
 
 	Bore   float64 // mm of the sprue; 0 for none
 	Vents  []float64
+	Powder string // dusted in before the shot; empty for none
 	Rubber *mix.Material
 	Resin  *mix.Material
 	House  practice.House
@@ -122,6 +123,7 @@ const (
 	releaseMins   = 5.0
 	driesMinutes  = 15.0
 	fillerMins    = 6.0
+	powderMins    = 4.0
 	degateMins    = 2.0
 	overnight     = 16 * 60.0 // min
 	openMinutes   = 20.0
@@ -192,7 +194,7 @@ func (b *Bench) Steps() []Step {
 	}
 	if !b.Kind.Shelled {
 		b.do(
-			"Set up the box, seal the corners, check it level both ways.",
+			"Fix what stands on the base board "+b.fixed()+"; set up the box, seal the corners, check it level both ways.",
 			"Leaks are the commonest accident; level in the pot is level of the mould.",
 			"",
 			boxMinutes,
@@ -258,6 +260,32 @@ func (b *Bench) rods() {
 		"What stands in the rubber now need not be cut later. Rods that lie in the parting leave half in each half.",
 		"",
 		rodMinutes*float64(b.Cavities)+ventMinutes*float64(len(b.Vents)*b.Cavities),
+	)
+}
+
+// fixed is how the house fixes masters to their board.
+func (b *Bench) fixed() string {
+	return map[string]string{practice.Wax: "with drops of wax, under its middle", practice.WhiteGlue: "with white glue, under its middle",
+		practice.HotGlue: "with hot glue, under its middle and not on a print's skin",
+		practice.Instant: "with instant glue, under its middle"}[b.House.Does(practice.Fixing)]
+}
+
+// cups is what the house mixes in, as a reason.
+func (b *Bench) cups() string {
+	return map[string]string{practice.ThinCups: " Not in a thin cup before a drop of the resin has stood in one for its pot life.",
+		practice.PaperCups: " The paper cup unwaxed and bone dry."}[b.House.Does(practice.Cups)]
+}
+
+// dusted brushes powder into the cavity.
+func (b *Bench) dusted() {
+	if b.Powder == "" {
+		return
+	}
+	b.do(
+		fmt.Sprintf("Brush %s sparingly over the whole cavity, every piece of it, pour the rest back out and weigh it.", b.Powder),
+		"Both halves, so that the seam has the same finish; pour the resin in away from the dusted places, or it washes them bare.",
+		"Dust mask: fine metal and stone stay in the lungs. No flame near metal dust.",
+		powderMins,
 	)
 }
 
@@ -397,7 +425,7 @@ func (b *Bench) pour(i int) {
 	}
 	mixing, degas, pouring := b.Mixing(p)
 	b.steps = append(b.steps, Step{Do: b.measured(fmt.Sprintf("the rubber for %s%s.", Small(p.Name), times)),
-		Why:     "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again. " + b.stirred(),
+		Why:     "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again. " + b.stirred() + b.cups(),
 		Caution: gloves,
 		Minutes: mixing * mixes, Pour: i})
 	if degas > 0 {
@@ -476,17 +504,19 @@ func (b *Bench) cast() {
 			sprays,
 			closeMinutes,
 		)
+		b.dusted()
 		b.do(
 			mixed+" and fill the cavity to its brim, slowly, from one end.",
-			"Scrape sides and bottom; surface bubbles are popped while it is thin.",
+			"Scrape sides and bottom; surface bubbles are popped while it is thin."+b.cups(),
 			harm,
 			shotMinutes,
 		)
 	case Pressed:
 		b.do(b.released()+", both halves; lower half level.", "", sprays, closeMinutes)
+		b.dusted()
 		b.do(
 			mixed+", fill the lower half, lay the upper half on from one side and load it with its weight.",
-			"From one side, so that air leaves at the other.",
+			"From one side, so that air leaves at the other."+b.cups(),
 			harm,
 			shotMinutes,
 		)
@@ -495,14 +525,20 @@ func (b *Bench) cast() {
 		if !b.Kind.Halves && !b.Kind.Cut {
 			closed = "stand the mould up"
 		}
-		b.do(b.released()+", "+closed+"; sprue up.", why, sprays, closeMinutes)
+		if b.Powder == "" {
+			b.do(b.released()+", "+closed+"; sprue up.", why, sprays, closeMinutes)
+		} else {
+			b.do(b.released()+".", "Powder sticks to a trace of it.", sprays, closeMinutes/2)
+			b.dusted()
+			b.do(quantity.Sentence(closed)+"; sprue up.", why, "", closeMinutes/2)
+		}
 		stream := "pour it into the well in a thin stream until every vent weeps, then plug them."
 		if b.House.Does(practice.Plugs) == practice.Plugged {
 			stream = "pour it into the well in a thin stream, the vents plugged; open them one by one, the lowest first, until each weeps."
 		}
 		b.do(
 			mixed+" and "+stream,
-			"Keep the well topped up: it feeds the shrink. Colour goes into "+b.House.Does(practice.Tint)+" before A meets B.",
+			"Keep the well topped up: it feeds the shrink. Colour goes into "+b.House.Does(practice.Tint)+" before A meets B."+b.cups(),
 			harm,
 			shotMinutes,
 		)

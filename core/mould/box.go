@@ -28,7 +28,8 @@ type Box struct {
 	Bounds    r3.Box     // in mesh coordinates
 
 	Height derive.Number // inside, mm
-	Volume derive.Number // inside, mL
+	Volume derive.Number // inside, mL: as the caster measured it, else as reckoned
+	Sized  derive.Number // inside, mL, by its sides
 	Saved  derive.Number // mL of rubber against a rectangle
 	Strip  derive.Number // length of a bent wall with its lap, mm; that of all boards for a rectangle
 	Panels []Panel
@@ -92,13 +93,14 @@ func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood 
 		box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight",
 		box.Contour: "A + P × beside + π × beside² (Steiner)"}[form]
 	area := derive.Of(quantity.Area, out.Area/100, formula, shaped(out.Box, ask)...)
-	out.Volume = derive.Of(
+	out.Sized = derive.Of(
 		quantity.Volume,
 		out.Area*out.Height.Value/1000,
 		"box seen from above × height",
 		area.As("box seen from above"),
 		out.Height.As("height"),
 	)
+	out.Volume = out.Sized
 	out.Saved = derive.Of(
 		quantity.Volume,
 		(rect.Area-out.Area)*out.Height.Value/1000,
@@ -196,7 +198,7 @@ func (b *Box) panels(h practice.House) {
 
 // room is the box in the frame of the draw.
 func (b Box) room(draw grid.Frame) pieces.Room {
-	out := pieces.Room{Volume: b.Volume.Value * 1000}
+	out := pieces.Room{Volume: b.Sized.Value * 1000}
 	a, c := draw.In(b.Bounds.Min), draw.In(b.Bounds.Max)
 	out.Box = r3.Box{
 		Min: r3.Vec{X: min(a.X, c.X), Y: min(a.Y, c.Y), Z: min(a.Z, c.Z)},
@@ -251,7 +253,7 @@ func (b Box) Footprint(up axis.Axis) (across, tall float64) {
 // every height: mm², 0 for a box with bent walls that lies on its side.
 func (b Box) Section(up axis.Axis) float64 {
 	if up.Along(b.Stands) || len(b.Bends) == 0 {
-		return b.Volume.Value * 1000 / b.Depth(up)
+		return b.Sized.Value * 1000 / b.Depth(up)
 	}
 	return 0
 }

@@ -74,6 +74,9 @@ func (p Plan) boxFindings(add func(finding.Finding)) {
 	if f := p.crowded(); f != nil {
 		add(*f)
 	}
+	if f := p.measuredOff(); f != nil {
+		add(*f)
+	}
 	if p.Kind.Resin == kinds.Sprued && p.Design.WellDepth > c.Above && p.Design.ResinUp == p.Design.RubberUpA {
 		add(finding.Finding{
 			Severity: finding.Watch,
@@ -113,6 +116,42 @@ func (p Plan) boxFindings(add func(finding.Finding)) {
 			Why: "Clay or board has to be fitted to the bend on both sides. Pour half A along the draw, take a " +
 				"rectangle, or build it as a cut block.",
 		})
+	}
+}
+
+// boxOff is the share by which a box may hold more or less than its sides
+// say: walls bow, corners are filled; common practice, no source.
+const boxOff = 0.05
+
+// measuredOff holds a box that was filled with water against its sides.
+func (p Plan) measuredOff() *finding.Finding {
+	filled, sized := p.Box.Volume.Value, p.Box.Sized.Value
+	switch {
+	case p.Design.Box.Filled == 0 || p.Kind.Shelled:
+		return nil
+	case filled <= p.Parts.Value:
+		return &finding.Finding{
+			Severity: finding.Stop,
+			Code:     "box-holds-less-than-part",
+			What:     "What fills the empty box is less than the parts take up.",
+			Figure:   finding.Of(quantity.Volume, filled),
+			Limit:    finding.Of(quantity.Volume, p.Parts.Value),
+			Why:      "Was it filled with the master in it, or read in another unit? Measure again.",
+			Source:   "the box as it was filled",
+		}
+	case math.Abs(filled/sized-1) <= boxOff:
+		return nil
+	}
+	return &finding.Finding{
+		Severity: finding.Watch,
+		Code:     "box-measured-off",
+		What: fmt.Sprintf("The box takes %.0f %% %s than its sides "+
+			"say.", 100*math.Abs(filled/sized-1), map[bool]string{true: "more", false: "less"}[filled > sized]),
+		Figure: finding.Of(quantity.Volume, filled),
+		Limit:  finding.Of(quantity.Volume, sized),
+		Why: "The measured volume is used. Look at the level that it was filled to, at walls that bow, and whether the " +
+			"master stood in it. Box and cups must be bone dry before the pour.",
+		Source: "the box as it was filled",
 	}
 }
 

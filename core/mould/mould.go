@@ -176,9 +176,26 @@ func (p *Plan) sum() {
 		p.Part.As("part"),
 		derive.From("cavities", quantity.Number, n, "this design"),
 	)
+	p.measuredBox()
 	if !p.Kind.Shelled {
 		p.Rubber = derive.Of(quantity.Volume, p.Box.Volume.Value-p.Parts.Value, "box − parts", p.Box.Volume.As("box"), p.Parts.As("parts"))
 	}
+}
+
+// measuredBox takes the box as the caster measured it with water or rice.
+func (p *Plan) measuredBox() {
+	b := p.Design.Box
+	if b.Filled == 0 || p.Kind.Shelled {
+		return
+	}
+	const source = "filled with water or rice and poured into a measure"
+	filled := derive.From("what fills it", quantity.Volume, b.Filled, source)
+	if b.Empty {
+		p.Box.Volume = derive.Of(quantity.Volume, b.Filled, "what fills the empty box", filled)
+		return
+	}
+	p.Box.Volume = derive.Of(quantity.Volume, b.Filled+p.Parts.Value, "what fills it, with the master in it + "+
+		"parts", filled, p.Parts.As("parts"))
 }
 
 // part settles the parting and shares the rubber out as far as it goes.

@@ -121,6 +121,44 @@ func TestRubberAndPartsFillTheBox(t *testing.T) {
 	}
 }
 
+// Filled with water or rice, a box holds what it holds: what is mixed follows
+// from that, and a box that is far off its sides is told.
+func TestABoxThatWasFilledWithWater(t *testing.T) {
+	ball := meshtest.Sphere(15, 48)
+	m := taken(t, ball)
+	q := drawn(t, m, axis.PlusZ, design.Clay)
+	part := ball.Volume() / 1000
+	sized := lay(t, m, q).Box.Sized.Value
+	for _, c := range []struct {
+		filled float64
+		empty  bool
+		box    float64
+		code   string
+	}{
+		{sized, true, sized, ""},
+		{sized - part, false, sized, ""},
+		{1.04 * sized, true, 1.04 * sized, ""},
+		{1.2 * sized, true, 1.2 * sized, "box-measured-off"},
+		{0.8 * sized, false, 0.8*sized + part, "box-measured-off"},
+		{0.5 * part, true, 0.5 * part, "box-holds-less-than-part"},
+	} {
+		q.Design.Box.Filled, q.Design.Box.Empty = c.filled, c.empty
+		p := lay(t, m, q)
+		assert.InEpsilon(t, c.box, p.Box.Volume.Value, 1e-6)
+		assert.InEpsilon(t, c.box-part, p.Rubber.Value, 1e-6)
+		codes := ""
+		for _, f := range p.Findings() {
+			if f.Code == "box-measured-off" || f.Code == "box-holds-less-than-part" {
+				codes += f.Code
+			}
+		}
+		assert.Equal(t, c.code, codes, "%v mL", c.filled)
+	}
+	q.Design.Box.Filled = -1
+	_, err := m.Lay(q)
+	assert.ErrorContains(t, err, "fills the box")
+}
+
 func TestAGangIsOneBoxRoundAllCavities(t *testing.T) {
 	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
 	q := drawn(t, m, axis.PlusZ, design.Clay)

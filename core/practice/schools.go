@@ -34,6 +34,8 @@ const (
 	Closing  = "closing"
 	Plugs    = "plugs"
 	Filling  = "filling"
+	Cups     = "cups"
+	Fixing   = "fixing"
 )
 
 // Answers that the program asks for by name.
@@ -73,6 +75,13 @@ const (
 	Tin        = "tin"
 	Platinum   = "platinum"
 	Single     = "single"
+	ClearCups  = "clear"
+	ThinCups   = "thin"
+	PaperCups  = "paper"
+	Wax        = "wax"
+	WhiteGlue  = "white glue"
+	HotGlue    = "hot glue"
+	Instant    = "instant glue"
 )
 
 // Schools are all of them, in the order of the work.
@@ -93,6 +102,17 @@ var Schools = []School{
 	{Vents, "Vents", []Choice{
 		{Beforehand, "at every high spot beforehand", "The first casting is a good one."},
 		{Later, "none until a pull shows the need", "Every vent is a scar; most high spots clear by themselves. Cut where a void shows."},
+	}},
+	{Fixing, "Masters are fixed to their board", []Choice{
+		{Wax, "with drops of wax or tape", "Comes off with a knock; for light parts that stand."},
+		{WhiteGlue, "with white glue", "Holds well, and water takes it off again."},
+		{HotGlue, "with hot glue", "Strong and quick; it can pull a print's surface off, and some of it stops platinum rubber."},
+		{Instant, "with instant glue", "For small parts and metal; the joint is broken, and the rest scraped off."},
+	}},
+	{Cups, "Mixing cups", []Choice{
+		{ClearCups, "clear measuring cups", "They stand resin, show the mark and the last streak, and last."},
+		{ThinCups, "thin throw-away cups", "Cheap; some resins soften and dissolve them while they are stirred."},
+		{PaperCups, "paper cups", "Cheap; unwaxed and bone dry, since wax and damp both go into the mix."},
 	}},
 	{Measure, "Materials are measured", []Choice{
 		{ByWeight, "to the gram", "The ratio is what the sheet says, whatever the cup."},

@@ -30,6 +30,15 @@ type Plan struct {
 	Margin   derive.Number // mL
 	Total    derive.Number // mL
 	Batch    *mix.Batch    // nil until a resin is chosen
+	Doses    []mix.Dose    // of the colour; none without a recipe or a batch
+	Powder   *Powder       // nil for none
+}
+
+// Powder is what stays of it on the castings.
+type Powder struct {
+	Name  string
+	Stays derive.Number // g a pull
+	Order derive.Number // g of all pulls
 }
 
 // Ask is what a shot is worked out from.
@@ -40,6 +49,11 @@ type Ask struct {
 	Cavities int
 	Over     float64 // per cent for cup, flash and margin
 	Resin    *mix.Material
+
+	Colour    *mix.Recipe
+	Powder    *design.Powder
+	Pulls     int     // that the order still takes
+	ScaleStep float64 // g
 }
 
 // LaidIn is the resin that inserts take the place of; a hole is in the mesh already.
@@ -147,7 +161,26 @@ func Make(a Ask) (Plan, error) {
 		}
 		p.Batch = &b
 	}
+	p.Powder = dusted(a)
+	if a.Colour != nil && p.Batch != nil {
+		var err error
+		if p.Doses, err = a.Colour.Doses(p.Batch.Mass, a.Pulls, a.ScaleStep); err != nil {
+			return p, err
+		}
+	}
 	return p, nil
+}
+
+// dusted is what stays of a powder once it was weighed.
+func dusted(a Ask) *Powder {
+	if a.Powder == nil || a.Powder.Dusted == 0 {
+		return nil
+	}
+	in := derive.From("dusted in", quantity.Mass, a.Powder.Dusted, "this design")
+	back := derive.From("poured back", quantity.Mass, a.Powder.Back, "this design")
+	stays := derive.Of(quantity.Mass, a.Powder.Dusted-a.Powder.Back, "dusted in − poured back", in, back)
+	n := derive.From("pulls", quantity.Number, float64(max(1, a.Pulls)), "the order")
+	return &Powder{a.Powder.Name, stays, derive.Of(quantity.Mass, stays.Value*n.Value, "stays × pulls", stays.As("stays"), n)}
 }
 
 // channels lists those of one cavity and sums them up.

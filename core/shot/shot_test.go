@@ -72,6 +72,28 @@ func TestWhatIsLaidInTakesResinsPlace(t *testing.T) {
 	assert.ErrorContains(t, err, "as large as the cavity")
 }
 
+// Powder is what was brushed in less what came back out; pigments are scaled
+// to the batch that is mixed, and to the order.
+func TestPowderAndColourOfAShot(t *testing.T) {
+	resin := mix.Material{Name: "fast", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.08}
+	p, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 1, Resin: &resin, Pulls: 20, ScaleStep: 0.1,
+		Powder: &design.Powder{Name: "bronze", Dusted: 6, Back: 4.5},
+		Colour: &mix.Recipe{Batch: 100, Pigments: []mix.Pigment{{Name: "umber", Grams: 2}}}})
+	require.NoError(t, err)
+	assert.InDelta(t, 1.5, p.Powder.Stays.Value, 1e-12)
+	assert.InDelta(t, 30, p.Powder.Order.Value, 1e-12)
+	assert.InEpsilon(t, 0.02*p.Batch.Mass.Value, p.Doses[0].Amount.Value, 1e-12)
+	assert.InEpsilon(t, 0.4*p.Batch.Mass.Value, p.Doses[0].Order.Value, 1e-12)
+
+	unweighed, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 1, Powder: &design.Powder{Name: "bronze"},
+		Colour: &mix.Recipe{Batch: 100, Pigments: []mix.Pigment{{Name: "umber", Grams: 2}}}})
+	require.NoError(t, err)
+	assert.Nil(t, unweighed.Powder, "nobody has weighed it yet")
+	assert.Empty(t, unweighed.Doses, "there is no batch without a resin")
+	assert.ErrorContains(t, design.Powder{Name: "bronze", Dusted: 2, Back: 3}.Check(), "poured back")
+	assert.ErrorContains(t, design.Powder{Dusted: 2}.Check(), "what the powder is")
+}
+
 func TestASqueezeMouldHasItsBlindChannelAndNoSprue(t *testing.T) {
 	blind := mL(5)
 	p, err := Make(Ask{Part: mL(50), Gates: gate.Layout{Blind: &blind}, Cavities: 1, Over: 0})

@@ -6,6 +6,7 @@ package suit
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"bathyform/core/inhibit"
@@ -25,6 +26,7 @@ const (
 	Skin     Want = "skin"     // food or skin contact
 	Strong   Want = "strong"   // carries a load
 	Tinted   Want = "tinted"   // of a colour of its own, all through
+	Dark     Want = "dark"     // of a dark or full colour, all through
 	Pressure Want = "pressure" // clear or bubble-free, cured under pressure
 )
 
@@ -46,7 +48,14 @@ type Match struct {
 }
 
 // Part is what the resin has to fill.
-type Part struct{ Thinnest, Thickest float64 } // mm; 0 where not known
+type Part struct {
+	Thinnest, Thickest float64 // mm; 0 where not known
+	Shore              float64 // A, that a flexible casting shall have; 0 for any
+}
+
+// near is by how much a casting's hardness may differ from what is asked,
+// Shore A; common practice, no source.
+const near = 5
 
 // Resins holds the resins of a shelf against what is wanted; those that fit come first.
 func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
@@ -68,6 +77,14 @@ func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
 				ask(!t.Flexible, "Rigid.", "Cures flexible.")
 			case Flexible:
 				ask(t.Flexible, "Flexible.", "Cures rigid.")
+				switch {
+				case p.Shore == 0 || !t.Flexible:
+				case t.Shore == 0:
+					match.Test = "Its hardness is not said in Stock: cast a chip and press it against one that is known."
+				default:
+					ask(math.Abs(t.Shore-p.Shore) <= near, fmt.Sprintf("%.0f A, as asked.", t.Shore),
+						fmt.Sprintf("%.0f A, where %.0f A is asked.", t.Shore, p.Shore))
+				}
 			case Clear:
 				ask(t.Clear, "Cures clear.", "Not clear.")
 			case Outdoor:
@@ -89,6 +106,21 @@ func Resins(shelf []mix.Material, wants []Want, p Part) []Match {
 				default:
 					match.Fits = false
 					match.Against = append(match.Against, "Cures "+t.Colour+": pigment cannot lighten it.")
+				}
+			case Dark:
+				switch {
+				case t.Colour == "white":
+					match.Fits = false
+					match.Against = append(match.Against, "Cures white, which lightens every pigment: a dark or full colour "+
+						"starts from a clear base.")
+				case t.Colour == "clear" || t.Clear:
+					match.For = append(match.For, "Clear: pigment comes out as dark and full as it is.")
+				case t.Colour == "amber":
+					match.For = append(match.For, "Amber: dark colours come out, blues turn green.")
+				case t.Colour == "black":
+					match.For = append(match.For, "Cures black by itself; no other colour comes out.")
+				default:
+					match.Test = "Its colour is not said in Stock: cast a chip with pigment first."
 				}
 			case Skin:
 				match.Against = append(

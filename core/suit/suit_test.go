@@ -97,6 +97,34 @@ func TestStrengthAndColour(t *testing.T) {
 	assert.NoError(t, mix.Traits{Colour: "white", Strength: 60}.Check())
 }
 
+// A dark colour starts from a clear base; a flexible casting is chosen by its
+// own hardness.
+func TestDarkColoursAndSoftCastings(t *testing.T) {
+	shelf := []mix.Material{
+		{Name: "white", Traits: mix.Traits{Colour: "white"}},
+		{Name: "amber", Traits: mix.Traits{Colour: "amber"}},
+		{Name: "glass", Traits: mix.Traits{Clear: true}},
+		{Name: "coal", Traits: mix.Traits{Colour: "black"}},
+		{Name: "grip 60", Traits: mix.Traits{Flexible: true, Shore: 60, Colour: "clear"}},
+		{Name: "grip 35", Traits: mix.Traits{Flexible: true, Shore: 35, Colour: "white"}},
+		{Name: "grip", Traits: mix.Traits{Flexible: true}},
+	}
+	fits := func(p Part, wants ...Want) (out []string) {
+		for _, m := range Resins(shelf, wants, p) {
+			if m.Fits {
+				out = append(out, m.Name)
+			}
+		}
+		return out
+	}
+	assert.ElementsMatch(t, []string{"amber", "glass", "coal"}, fits(Part{}, Dark, Rigid))
+	assert.ElementsMatch(t, []string{"grip 60", "grip"}, fits(Part{}, Dark, Flexible), "one that does not say its colour is tried first")
+	assert.ElementsMatch(t, []string{"grip 60", "grip 35", "grip"}, fits(Part{}, Flexible))
+	assert.ElementsMatch(t, []string{"grip 60", "grip"}, fits(Part{Shore: 58}, Flexible), "one that does not say is tried first")
+	assert.ElementsMatch(t, []string{"grip 35", "grip"}, fits(Part{Shore: 40}, Flexible))
+	assert.ElementsMatch(t, []string{"white", "amber", "glass", "coal"}, fits(Part{Shore: 40}, Rigid), "a rigid casting has none")
+}
+
 // Every limit of a resin's sheet, from both sides.
 func TestTheLimitsOfAResin(t *testing.T) {
 	fits := func(traits mix.Traits, p Part, wants ...Want) bool {

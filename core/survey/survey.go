@@ -85,7 +85,11 @@ func Make(q Question, seen *Seen, h practice.House) Survey {
 	s.Resins = suit.Resins(
 		q.Resins,
 		q.Brief.Wants,
-		suit.Part{Thinnest: s.Thickness.Thinnest.Thickness, Thickest: s.Thickness.Thickest.Thickness},
+		suit.Part{
+			Thinnest: s.Thickness.Thinnest.Thickness,
+			Thickest: s.Thickness.Thickest.Thickness,
+			Shore:    q.Brief.Shore,
+		},
 	)
 	if q.Tests != nil {
 		s.Rubbers = suit.Rubbers(q.Rubbers, q.Brief.Wants, q.Brief.On(), q.Tests)

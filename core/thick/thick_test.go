@@ -217,7 +217,8 @@ func TestAWallAtSinglePlaces(t *testing.T) {
 		at   map[r3.Vec]float64
 	}{
 		{"plate", meshtest.Box(r3.Vec{}, r3.Vec{X: 70, Y: 70, Z: 2}), map[r3.Vec]float64{
-			{}: 2, {X: 70, Y: 70, Z: 2}: 2, {X: 35, Y: 35, Z: 2}: 2, {X: 0.1, Y: 35, Z: 2}: 2, {X: 0, Y: 35, Z: 1}: 2, {X: 0.3, Y: 0.2, Z: 0}: 2}},
+			{}: 2, {X: 70, Y: 70, Z: 2}: 2, {X: 35, Y: 35, Z: 2}: 2, {X: 0.1, Y: 35, Z: 2}: 2,
+			{X: 0, Y: 35, Z: 1}: 2, {X: 0.3, Y: 0.2, Z: 0}: 2}},
 		{"frustum", meshtest.Turned(96, [2]float64{0, 0}, [2]float64{30, 0}, [2]float64{25, 20}, [2]float64{0, 20}), map[r3.Vec]float64{
 			{Z: 20}: 20, {X: 29.5, Z: 0}: 20, {X: 27.5, Z: 10}: 20}},
 		{"wedge", meshtest.Extruded([][2]float64{{0, 0}, {60, 0}, {60, 12}, {0, 4}}, 40), map[r3.Vec]float64{

@@ -114,6 +114,21 @@ func (l *ledger) shot(st bench.Study) Shot {
 	if s.Batch != nil {
 		out.Batch = l.batch(*s.Batch)
 	}
+	if len(s.Doses) > 0 {
+		doses := []Dose{}
+		for _, d := range s.Doses {
+			doses = append(doses, Dose{Name: d.Name, ByDrops: d.ByDrops, Amount: l.number(d.Amount), Order: l.number(d.Order),
+				Low: l.number(d.Low), High: l.number(d.High)})
+		}
+		out.Doses = &doses
+	}
+	if p := s.Powder; p != nil {
+		out.Powder = &struct {
+			Name  string `json:"name"`
+			Order Number `json:"order"`
+			Stays Number `json:"stays"`
+		}{p.Name, l.number(p.Order), l.number(p.Stays)}
+	}
 	return out
 }
 

@@ -18,6 +18,7 @@ import (
 	"time"
 
 	"bathyform/core/design"
+	"bathyform/core/mix"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -568,6 +569,24 @@ func (e Unit) Valid() bool {
 	}
 }
 
+// Defines values for WeighedPart.
+const (
+	WeighedPartA WeighedPart = "a"
+	WeighedPartB WeighedPart = "b"
+)
+
+// Valid indicates whether the value is a known member of the WeighedPart enum.
+func (e WeighedPart) Valid() bool {
+	switch e {
+	case WeighedPartA:
+		return true
+	case WeighedPartB:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Paper.
 const (
 	PaperA4     Paper = "a4"
@@ -856,6 +875,18 @@ type Clearance struct {
 	Beside float64 `json:"beside"`
 }
 
+// ColourRecipe A colour as it was matched once.
+type ColourRecipe = mix.Recipe
+
+// Counterpart defines model for Counterpart.
+type Counterpart struct {
+	Batch   Batch       `json:"batch"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Over A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Over *Number `json:"over,omitempty"`
+}
+
 // DemoPart defines model for DemoPart.
 type DemoPart struct {
 	Difficulty string `json:"difficulty"`
@@ -868,6 +899,23 @@ type Design = design.Design
 
 // DesignFile A whole design to keep or to carry elsewhere. Lengths in mm.
 type DesignFile = design.Document
+
+// Dose defines model for Dose.
+type Dose struct {
+	// Amount A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Amount  Number `json:"amount"`
+	ByDrops bool   `json:"byDrops"`
+
+	// High A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	High Number `json:"high"`
+
+	// Low A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Low  Number `json:"low"`
+	Name string `json:"name"`
+
+	// Order A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Order Number `json:"order"`
+}
 
 // DrawOffer defines model for DrawOffer.
 type DrawOffer struct {
@@ -1559,6 +1607,9 @@ type Pour struct {
 	Volume *Number `json:"volume,omitempty"`
 }
 
+// PowderChoice Powder that is dusted into the mould before the shot.
+type PowderChoice = design.Powder
+
 // Practice defines model for Practice.
 type Practice struct {
 	// Bucket the largest, mL
@@ -1816,11 +1867,23 @@ type Shot struct {
 	Cavity Number `json:"cavity"`
 
 	// Channels A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
-	Channels Number     `json:"channels"`
-	Lines    []ShotLine `json:"lines"`
+	Channels Number `json:"channels"`
+
+	// Doses of the colour
+	Doses *[]Dose    `json:"doses,omitempty"`
+	Lines []ShotLine `json:"lines"`
 
 	// Margin A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Margin Number `json:"margin"`
+	Powder *struct {
+		Name string `json:"name"`
+
+		// Order A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+		Order Number `json:"order"`
+
+		// Stays A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+		Stays Number `json:"stays"`
+	} `json:"powder,omitempty"`
 
 	// Total A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Total Number `json:"total"`
@@ -2060,6 +2123,18 @@ type Unit string
 // Vent defines model for Vent.
 type Vent = design.Vent
 
+// Weighed What stands on the scale.
+type Weighed struct {
+	Grams float64 `json:"grams"`
+
+	// Needed g of both parts that the job takes
+	Needed *float64    `json:"needed,omitempty"`
+	Part   WeighedPart `json:"part"`
+}
+
+// WeighedPart defines model for Weighed.Part.
+type WeighedPart string
+
 // AsKind one of those that /kinds lists
 type AsKind = string
 
@@ -2279,6 +2354,9 @@ type AddMaterialJSONRequestBody = MaterialSheet
 // PutMaterialJSONRequestBody defines body for PutMaterial for application/json ContentType.
 type PutMaterialJSONRequestBody = MaterialSheet
 
+// AnswerWeighedJSONRequestBody defines body for AnswerWeighed for application/json ContentType.
+type AnswerWeighedJSONRequestBody = Weighed
+
 // ReadMeasureJSONRequestBody defines body for ReadMeasure for application/json ContentType.
 type ReadMeasureJSONRequestBody = TypedMeasure
 
@@ -2428,6 +2506,9 @@ type ServerInterface interface {
 
 	// (PUT /materials/{materialId})
 	PutMaterial(ctx *echo.Context, materialId openapi_types.UUID, params PutMaterialParams) error
+
+	// (POST /materials/{materialId}/weighed)
+	AnswerWeighed(ctx *echo.Context, materialId openapi_types.UUID) error
 
 	// (POST /measures)
 	ReadMeasure(ctx *echo.Context) error
@@ -3507,6 +3588,22 @@ func (w *ServerInterfaceWrapper) PutMaterial(ctx *echo.Context) error {
 	return err
 }
 
+// AnswerWeighed converts echo context to params.
+func (w *ServerInterfaceWrapper) AnswerWeighed(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "materialId" -------------
+	var materialId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "materialId", ctx.Param("materialId"), &materialId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter materialId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AnswerWeighed(ctx, materialId)
+	return err
+}
+
 // ReadMeasure converts echo context to params.
 func (w *ServerInterfaceWrapper) ReadMeasure(ctx *echo.Context) error {
 	var err error
@@ -3738,6 +3835,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/materials", wrapper.ListMaterials, options.OperationMiddlewares["listMaterials"]...)
 	router.POST(options.BaseURL+"/materials", wrapper.AddMaterial, options.OperationMiddlewares["addMaterial"]...)
 	router.PUT(options.BaseURL+"/materials/:materialId", wrapper.PutMaterial, options.OperationMiddlewares["putMaterial"]...)
+	router.POST(options.BaseURL+"/materials/:materialId/weighed", wrapper.AnswerWeighed, options.OperationMiddlewares["answerWeighed"]...)
 	router.POST(options.BaseURL+"/measures", wrapper.ReadMeasure, options.OperationMiddlewares["readMeasure"]...)
 	router.GET(options.BaseURL+"/demo-parts", wrapper.ListDemoParts, options.OperationMiddlewares["listDemoParts"]...)
 	router.GET(options.BaseURL+"/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
@@ -5768,6 +5866,46 @@ func (response PutMaterialdefaultApplicationProblemPlusJSONResponse) VisitPutMat
 	return err
 }
 
+type AnswerWeighedRequestObject struct {
+	MaterialId openapi_types.UUID `json:"materialId"`
+	Body       *AnswerWeighedJSONRequestBody
+}
+
+type AnswerWeighedResponseObject interface {
+	VisitAnswerWeighedResponse(w http.ResponseWriter) error
+}
+
+type AnswerWeighed200JSONResponse Counterpart
+
+func (response AnswerWeighed200JSONResponse) VisitAnswerWeighedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerWeigheddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerWeigheddefaultApplicationProblemPlusJSONResponse) VisitAnswerWeighedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadMeasureRequestObject struct {
 	Body *ReadMeasureJSONRequestBody
 }
@@ -6350,6 +6488,9 @@ type StrictServerInterface interface {
 
 	// (PUT /materials/{materialId})
 	PutMaterial(ctx context.Context, request PutMaterialRequestObject) (PutMaterialResponseObject, error)
+
+	// (POST /materials/{materialId}/weighed)
+	AnswerWeighed(ctx context.Context, request AnswerWeighedRequestObject) (AnswerWeighedResponseObject, error)
 
 	// (POST /measures)
 	ReadMeasure(ctx context.Context, request ReadMeasureRequestObject) (ReadMeasureResponseObject, error)
@@ -7811,6 +7952,47 @@ func (sh *strictHandler) PutMaterial(ctx *echo.Context, materialId openapi_types
 	return nil
 }
 
+// AnswerWeighed operation middleware
+func (sh *strictHandler) AnswerWeighed(ctx *echo.Context, materialId openapi_types.UUID) error {
+	var request AnswerWeighedRequestObject
+
+	request.MaterialId = materialId
+
+	var body AnswerWeighedJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerWeighed(ctx.Request().Context(), request.(AnswerWeighedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerWeighed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnswerWeighedResponseObject); ok {
+		return validResponse.VisitAnswerWeighedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ReadMeasure operation middleware
 func (sh *strictHandler) ReadMeasure(ctx *echo.Context) error {
 	var request ReadMeasureRequestObject
@@ -8188,217 +8370,226 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3bchw3kjD8Koj+/wjPxhRFSvbMtytd6TDyyJYsriR79iBdoLuyu2FWAWUAxWbboXfa2EeYJ/sCmUAd",
-	"ulDdqGaT9ni+uRiLZBUKyEzk+fDLbKHKSkmQ1swe/zKruOYlWND401PzrZC5+5eQs8ezn2rQ21k2k7yE",
-	"2ePZlftbNjOLNZTcPZSDWWhRWaHc00oCU0tm18oAs2tu2bl7w7BCGGtm2azkN69Brux69viri2xmt5Vb",
-	"1Vgt5Gr2+XM2eyH0f4x9/GaWzTT8VAsN+eyx1TV0d7JUuuR29niWq3pewKxZXdblHHRY/T/HVt+eYvX/",
-	"Glv951uv/mr5htvFegj0D2tg16CNUJJgbtfAFmsuV8CM5doattSqnGW0sTXwHHS7s1fLM1p43waHiPpG",
-	"zV+1ZFJxu26X/BH/lnTguhb5LEYIl7wCPQbNCv/YXRBkXc4e//eMfzXLZgVYC3r2abjuZ7cpUylpAKn9",
-	"Uqt5AaX750JJC9K6f/KqKsSCO/ieV/TEH380Dti/dD75/2tYzh7P/r/z9jqd01/NeVgXv9hH198cijYg",
-	"LdtoJVcZE5JtlM4NWyrNKlBVAewP714+Z//21Z/+z78gMPyyeD+FjpOA1byqIGdcaLZQRV1KNt/6f2W4",
-	"dq75RsjVg1k2q7SqQFtBUFhAUSSRYeYgCXaxpvf6m3gj8rzw9x9YoTagGcic3WRsm7Gfn7A1iNXaPmGV",
-	"WlyBfcKW4hoYLW0YcCRBYaE0vb0sC8VtbCv+F1xrvp0RZgO5/TcdqbvdlhjU/EdYWLfCU2uFrXNALtiD",
-	"CCcoJwBkWSiln5ePUh/XimjM/2WuVAFcuj8ReBLX8WDDCxJAto8gv8Pn36nNEHLZjBCSvtglPh9bSdfz",
-	"OeinydAzdRmhpL+qDdLQUqxqDYZtQIO7I1eQM1U7ylGaOVmz4VtWKOV+jzQSReJhsDR4TH+8d9CUV3bo",
-	"0+2tu0rYQIxMa5kTK/R/EdLCirZRV4dxJSSuch3k/e4qOzurq1l4OPPbpA30t+uptXMBAnG39LTvzv17",
-	"DYbQvXv3lkJC/IYknzZ2JFx2347eA9ckX/v7yVVvPx3oL4UUZg15fLdWWV7EX9zwbfpta7jUIZ6HGw3f",
-	"7ezOfy969hthuuLzj07HOnP/90cnbs/c//3R6S5nP0fEaTZ7FlSSnZuXfpHm6Y+W3Jj0p6+d5IOpzz+d",
-	"+sKzIxmA354/VTbjMweLGI6eFWpxpWoboUxhqoIviAD7LLR87QTxhlvQrVKogRes4tqy8Kb7cgqbVoXI",
-	"0yn2vXucMHbzil7480U2K4X0Pz08QMn+e1FoqJvnayUWEaGdA1SpYljpskv3GhaWyxU+bAqAa/cPpxGq",
-	"GhmfqtHuURsZvQYbQUrEjjVEmpBZq+oLw9RGsrm6YUIakUPGyjIF9juAwX0PwJLNbs5W6sz/MgcjVvLB",
-	"M3XT/cOZKCuliYicsv54Nud2vXULni+UhnN6Db/4TN1cFlzG9Ux3BoQH40XBFvxaOPhnjBsmrDM4pFdl",
-	"SYJrYxnJDVapWg+VzyOwNoB/qzqlXd21WK2TBWehNsnPSuAaTKoSV3EJxQS1yz0e1bocGLqrDLXo8U20",
-	"d/RR94o+Gn5m92fDr4n1pAHdAERIauOYk6caIZmwGXMPosnK+Fxdg6Ms5F5CrpgwXSPhng88AABu+6D8",
-	"djKWTCdR3Z38CjzoKJbSnIXI3d8QT1kedf4TGd3YltY7umAj1Ig0wpkbSo8ydC3c8XaZ+WINi6tDp3/D",
-	"jQX9HB91hjbfxnnWBrhdg3YEFjhyzAg2ok4lonVdilzY7TEQD1/qrBIDTNA7G9ruOM/+9SIihVrC7vy5",
-	"IdYVSNA8qNwlvxGlk33/hneA/t2K5Y6uKqQBPcE4fIXP9/fzVWQ/V97NuN8lmM1+qnnhAR2kNdLgQrnT",
-	"oKBeKZUjPmEhjDtgTEabWi85qQ2HPrnhcufAjZ4gVuivWhZwIwjXiwK40xFUbXNnwbnrgMaosVrh7bEO",
-	"mngbroSkfRpTa4huswXaw0cHtKQAmfZsPSy3qAsn8jSVqD/gvTxWg6hFEdFKn7JS1UXeseVZ7vQiq/Be",
-	"zkEu1kMNgS+0MhE3QVlm5OsUelF4f7OwzPIrMHF1RINBDCRccO6trnTCf0HutZigmKtc7KzUP+Jc5duo",
-	"ZlPwORRxD2yXFPD98HSMmezuCJZLj8s06QJaq4jj0ay5blx+TjNsbA1Pksb9sRLg/sVl7q0PxaSyjC8W",
-	"qpbWYScNJ3BjNZ/g8+Il5LHDL4XMhVylr/SSXhhZS5j1BD+T04gnPn5Z7/pnuYUzK0qYRTjIUvT8PF0P",
-	"Y4q60n77CiLi9DkGFgzbrEHCNfh7RQp+rtCgHOzoCia4Oy7Rov0WohqXW+n92lNuRJEUhrzqbCPs2m2t",
-	"jO0HmdBB3cI9hGZQeGMC6E7rnsXrMzyx12aUzgkNW1YAR4GY9M13iLRLt3j0q94CTGR5xomAKcYALw+6",
-	"Edwz7tk17Hqn+9xzjEn6Vw+zT3psCv80Fqp09KI4fG+hiloVPDn6go7YRT1BG3utFleQv694HMkb7plF",
-	"oo0x0c7erLe9nQ7ws1e/cfwnXNbmFnSB4DlLly0ESRUw1BXknqYDHwynDzy54eXNdW/EZCBvOpFnsY08",
-	"yoKG4nHZ5dodYdMQcqMPtHwiahgh0Yw4pedBwTpIdocd1cbyFSRcEnyss9j4pi25dHYMLG6sd1RE/WTk",
-	"K/JPZShg8PekMgrDSp53bkXnAAteB7tmQGG5iv4aI+LJIrUUsraQahtWqtYx+aQMsJ9qLi16zNgcCiep",
-	"1qDhCTt7iEqq9C78gRVmVfpuHVnHMe3v434856qh8wDYFgJ+dX/IrEGqhyhuNEYXz/m1sNt3YOrCxkjj",
-	"2pt4+23RHJZuvb4J9/BRzIZDmzAChF1bnL7sn4/ufM2lJPGyq7NrSHZcqlSfYDCLg8VpKl0j46GA9jVI",
-	"G7UbySRLDuB6f+XQk1gm7tOqVK/tNfQi3h10TnNx7UoHSkXymSdzYs9u/x03FMKd9joAXQfDzoLnMhZS",
-	"QAdk4jndfd4kP2uOdNf5N8PnMr/F2LleQKkuuY4GjpZLsagLGzc6veI/+D1l3xziHyS28dms+6X4FtFl",
-	"ELlbNweFWxMI+uydMAGF+95qce3YieabVO/tEg77ul8C2ZsrHhNzNxnbMiFZWaIlbGst3Y85rDSQnQx8",
-	"saaIypac4BwlhBOCbqtPUDyE5IdUNb+56/1g3MA9yKuYh4XNwW7cVkKgJ81SX6siZrFsnLDD81RFvXKn",
-	"58w9ykDm5glTtXXE7T04mEUE11AE/0LFtZc1gTn6F5orvubFEpmBtaqMsslgiu6D2LewbSkr8OOTJjo6",
-	"tqXjytBfUcUeYr4uCrZURaE2BBl3X5ShQP8AH+5p7v7pE+8G+CFHWCQRb+TNduP45vdV6rUhz8BxX8JX",
-	"315DajIRvfB99XTa5r6vniWHcLzVGuivxJS3hvz20J1ZKzvhKI6qJ8TbRQ4txe6/5+iDjl10tQxuHLyW",
-	"Zk0KR8pmnYryLF0bcoJ44uPpsPgBUrid06ZeQEUqU8Ie3PN/E3ni87sKtRMzXfLsUl57o7pSrEf9Xvh0",
-	"Ad0BYndz3YO1SVwN7aU5/r1MPtLzT2+/FAXE3P8b5Pb0OLOKXQFUTGn3zwXXesugMIBS4gEj/mlIZMby",
-	"BoLqsNdD5XfWEnJ7e5tDnPm1Po0w6qF+UoKJZGK//+vTs0d/+rO7SsIa5h5iS1FAXx5EY3dBteo89+gi",
-	"miHfpSx8K6ZXNfx9v1e7gPwNt6AFL/rMetJrPvm8F1Z8uD+sGIlBY8wsLOXhns0GmNlLuWpRlyDt0bSr",
-	"+ebtckkg2NWYdbKiNSmRN4iUxEffLpcTfYWx3LAjMo/yNhPULdoJ+uMJ2t1F1XzNN6OeLJ8vkxxjIwxF",
-	"jNeTJ2om51fiGcYO7tW8HcNSA58WWpSXjnwjx+Zak93Zx7JTEjd8y+rqCYOystuIg6kTZxQSTrSfEStx",
-	"kqM7OZklm2HtxJ7gQPP3wX5uEr9wVJLHzSzDkiL6/OGQQoyzB9w2mTfevUzEE5C27xstogZwCQ6jHRH2",
-	"w9fM/YXl3HISvTFysf2rNiKeLBEbfim2u5fepg4CmRwaTpeOSeKXWA0wPEiw0PaadO4ZJ6p4UR/ldqEX",
-	"vTkYPUtPKkZyU6XxLs4+wFfnaew4WUXIZpj/cThhKE5x9HLWbDh+VgqHR1L3A4r2KxD41FRJWYhS2PS1",
-	"NZQwyLrYGw91L8Tz/OAa9E4OkiGTb+NL56Sy8Xweo2q9iPPDsbhLhrHskT/AYfg2ikiSu785XNZEePDz",
-	"IQbgD9ABaIwkvuYxepiQ25sLKkId3pALVssCjAnZexX6dFPSRfhiQmJGYCND1fyUsXx1DbqIudo2axGc",
-	"fwIMW6gSmFWKSeBoHikJjEtl16CfODAQLAq+VbVlCy6lsmwOrDaQxxh2pUzMITfJJznZ4ziWp9zfw9va",
-	"OkHmPsaD95PP3bHQiAoulnvO9U2zhToJDfGslCVsqAJDUhUbN1eQ+4ynSHzuyKBAINGsKdD2wXBCe5PH",
-	"20/gba5cc1p/Z8Yu+HNuIvIXk7jieveE+x8ua6yMxfulnP7aJ8eU0Juw5lKNxEOFfC2WENedK1Vr9E8Y",
-	"TCbyzAcN6y+MY0KscO/G0DjKSgrFczMaAHdrdjIVbfB7Y4LPE3bByH0uLCZaYQrdUthouDiEoNNot6qL",
-	"wsSg0NQN7WyGPPTRL2+4sTCKSAc9x2AWFFSlnMCS65WQXfQ2MeVTWwpXRwYbicab69W/R750maDYUlyA",
-	"RUB7EzP3VOc3tO+ymWgWxQSdprm1MTvtdHJtEFQ3B7Nb3M4uqQRtcEbIV6k49WGrpKyMKYCLRM2+uphU",
-	"wxZYr9thRkcag8N4LWzDWxvHWtjF3iyJdK57N5C2pzbzd2B7EKY2RlbzIsFSbLli4FHJNBMyRSJ3Tayk",
-	"0rE6TSqlN8yUvCiCpmDXwjCugRWwtEzVifrulVSbkaI9s+YVMGEYPRMTWlqYg5bFO+FZCfWaODZzw++h",
-	"AXC7YAspv6EYel/JtZgLd7oP3ne4c2lqPebqc2aaGZSAXIxGH2OpRqWQzc+T6kwOvGjBWNp3L81rdshw",
-	"b3S3tgrEL5V5UMSBiGU6Q8ekTWaNu6lKdq2Bu6+uFVXGUHiq5CsJ8aQltJpTsrnaTKFxtaJf/0FJBnzh",
-	"7Iro9WlDFRfufx2menGI/cSdQNGQhAfzkQGJb9Q8wsZCwdze7Bh8aJgH1y3syhM68WB9uj1sCFElHpXA",
-	"3kTIarKvYyT5FJ+O0fNprXSdHz7yW3wIU981ycYhjHHbEwL57vH31t36yK46cbYDkYrWHkSctlE1Oljm",
-	"aaipnKMTeNw1u46B+Rs1fw8xnqvKqoCY5m+ceGtMCffBoOAbZhRbcs1KfgUMm3QMIVjCNLy+B/sG4i2C",
-	"Whdqf4dtdISzH9WcKYmeh56g7PMsc4usdu9nbQDWHjGsHYP7t1DZsWS5qZHwdDrKQypAeCW+te1YR4Zd",
-	"CZGrEnXiOcfjVkLiT3ANBZ5ejvhQxc8x3l8+YXxugCrIGNb/rLlhWqljWitMYOrfUtXBUSz92x2QFCT3",
-	"skFDkOCAp3APlpGW0BhVUTi5td9RLHDHoJpY7fd7Lmq7m3y+UtxM6YUwuZ5sLKZ6R4VmQz482R86rR5s",
-	"aiHSeIBkO1IaqOsCsCZY1ZZqTTLyo1MHigr4lWF8xYU0qEZyiX5ahh62YyuYyF3kWb4Pq/jiIYqu7HOR",
-	"uOs8ljWxP6NBH25ZEnjFiet/uvVmQ9uiKNRmyjXh0mx6rc9auE+wU+bbEQ+vI3e67WtV5EQcmi1FURjW",
-	"dax2qolgIfKYHY916KgDowwyXOREWHNYOKFHOWFRw3upIbYiZ5gLTZsc7qmzQKnyqA/bWWOQZ2yhioJr",
-	"918N7oCFqGZRKRtbhuJSY7voqbqaH845i/U3OUF2Eu91H0GANNSDBNDsL2uoMEC+xWqMoN9wchr3KXlS",
-	"4FrIHG7iXHVXQaq4tmeUBoH/9G1Y2sz3UA50TWluXMQ1gcS2AZ4/0dOdlC7acRwcwRrcr+lhgqRTbbnZ",
-	"cUF0oyHpjZVCwuVeGxTM+h2gJrZPZAZtMum7beezSBdXzuaFWlydYazSsHktCkvuhmlt0gaxyFrLGEt4",
-	"1Yn8YGcL3+Viww2WCcQde7U8nDbxvXvGP/tcyaXQ5ZhscY98XcPhVnzdNf+2jlcUHdek7/1YTsVe8Yt4",
-	"73CJ/lnHif156EQ0mtFzRFnfiNofuyZH5yz549P7+84XjLc+tf3lhi9ssWWNbgyRLOx5pznhXn9UeA6F",
-	"aFuXNlSkA8c4eNn9c5Mo/HMUCm3SFi+Kt8vZ4/8+5OyiN95j24DP2S5pJHrWmjytnVvu+0FTSz3JPs4e",
-	"Xjx+yOZbRuX3H2exxdKN+h2XEO1iSB6fOqDZNVoblzPlmceotg+joRNz+0Nz9Yc8Ztrd8k8/nfb4s4k3",
-	"N4UgQpphJFUvJXTgxLx5mtw8UFuTeog2C21XjIWCPOQSPu/Il3IfTDR0GtVhq+0DPbWfOfujN8fKWgrZ",
-	"n4v4psMvbsOgp6UierAk5iCZ1HSlMZ34RWj0+sTp7ytxDcytijZq6ydKC7geV8PUyKuNLzTy8IqjpNHD",
-	"onnvE5oDN32zhqrzolBmTEdpa33GapsTmhqtQJVg9Xa0rZFU8g2XYqmK/C/5amyfqgK5588GW8vG6xK0",
-	"wJ60Zqx6XuRmX2H9X0LPrhTC4FoOWmJNc3Y0RTztvvs7aTyZHnXh8F0YRaDaaZdCR+7slvAZJcLQ4ynS",
-	"aWKUpm4dLPsxTMVIefK7/U696J8qFZjdgSBxJ6sr4syDkgvpszEP5ET7B/EtK1I/3roLh/bXeLhso7R8",
-	"07hGh0MBSi63TjmSaHKRE5V0U2FCliC2klEaFtxQPKAArqUNQi3+0be1TWgWgpgMw00CAht0dbIoPZay",
-	"WadqPqSH7YTcWlT0jj9K0kEV23EH7lRSoJsgD70m6V9q1BBf8+IaRtzr42nR4/Z11EOGHdlal5aJ2qoJ",
-	"1cmhIQF2EnQCECuVs5AkjiXzVF9q+NYwzJjeCANPmmwadOuSe99tyv2GClVS+GRStDrq9/VQDgDyVb2j",
-	"iB7vwO0MsqrgkjKm8RZEDLOkDhqhv91+trgoqLFuYt5UwbdvJrXqz8V1nGbWfhBISADm6H+UVmF2rtmf",
-	"0JRC1SeOAjUZWMMvFj7RODE+NC2cNHoXQ/VyYh4w13bMuU1duBw/5aERB+OWUUHa8Lid/haptsyEfTZ5",
-	"o3FyoZQVRx0LrrWAnGimkzv+mNm1BmBabVCALH1m7u1qDB72igweJlQZIBlPSEqto2kNoRfImJeN/g75",
-	"5SSkaBEtGfF54HQlM0qTn29ZtQPBpDTCW9Vc7OW5TY5hRwCHgRdznIzQ+tR3wdMHaHMtOhzcF6cT2fq7",
-	"3bKxgNYAwhiLp960AzkuD6uER4BG8njmQGc7sElQmJuUuT8fzEFu93uwE066Rjuek3mgtHFMQRsBRUhN",
-	"2On5wM2Yc+Zgvx337rMj343lrD68iDpknI6ZCktsxTchubnbwO8Wo138FtsNRHHQUM9uAxG3s9pC7meD",
-	"PcFMLfRdoS7oJIAPiHR6jFOsxFfwhIFzno/lvmdEkz4qnIYx1Kciupj7tHYf3LvwLJpZOpq5twcer2QV",
-	"mwI0pf45gb8MRb9Gscots+D0ryiMD5xybx3s0QEOz9d6tdnNl8bhGE2Rct+uCx7doHCAn5pjQ9j6PD74",
-	"IAlfPkH6dDDbAVY4dnPIGNjehnTYHQfr7g6I1Rxs7DXmHR9Ptexn60c5H2iflzpUCdFrsFKkBHJmsNVz",
-	"L/37kDTzXVu3Iy48GGtHHrrW+V6vhlkVacYxUZgR0TdbiiKMSmpvmbcwOdOV6kwT1D/30G280do7/3ac",
-	"0fsSaGl40j1NqttTEpvWQ7NJEqayw/HhcF5njbO0iVmc2GwxuRmDhN9a+qJaLtO3pCqQ09vVH9H4z/pq",
-	"vCP0dt9ZyRMDgpxO6bcfVu90Li9CLvWevEJPM3eWWtihyRNnF7azIUa1oAECVD52Ep6nz3u6015BXhaH",
-	"lkF+Y7T1KBho/u6QmVVwk5zZ5B7+ayMOhg7XEAYjxw9Np01ykQqjCm5Hm80DL+7ks23sdLJKFOLMCL8e",
-	"ZHr77RwtjhUh7fHOoy+7VtSXQ+52Ge0q/1ZSWqYIM0/IxH3AKHieMfQkUpm9uIF+WSmrpRVF18MqDPNe",
-	"jIhHOcx63etTxoeww3W+H8GI2ozVFbPKdzZYFHybsbniOme9AZJrXiz9LKcn7KKrOyUF671YO7CXtsOC",
-	"pT4LhknFyFmUgsmJFQAOGyeQoKZS8UB3ndyj91Zt2L1wwuqtORr2QQThzqIXRfOFjdYLzevA2IZWaMH1",
-	"CozNWGq/rGkD/RZr7v75t/R2Esf1HMfYt0lOVVqIkhfPVVnysUypFTdvJo2nwFcuQX8rCpX8iuWimNjJ",
-	"hec5Fmnz4rKH5EhSfRfXtcTiuyUzQq4K8IE69D843iWVpQDNY0Y5KRkj+vWtRAyxuBKsFgvHRWqTsTBx",
-	"j11d8oxVRrg/zLnOmIWyAs2t++Pf/+e5+/3f/+flLEK1UxrALzUAsrFUKSBuOjjc4VP0Bw8BuWXIhzsB",
-	"UV/vrNgciNsn86sOEezUHsicoiVXolArzUtWUi13ktX4whFYnFyd2hoN3NS68ZvxxFwmnCn6YS0oOTet",
-	"L8WH9BaUlbITmEGlav1m8pSYabewmRs5gN/VJW+FGbelMhU2ikuCIyaAflAFNMwsudf6lI7mC17AG5U8",
-	"GxmfD4OEkp5fK0X5LkcyHioXMWEY5U++KQvyonO/fNZqCNsOOwJWm5oXMbYxtfH7xF7qWNUSVaYxM5uY",
-	"4QJ94PQgE9JY4Lk71Y98teq2i+v1xK0m7AJ5dr/8w7FfpxeM5LRPawG/AbgCGcsK8h5obpgfkBNpqnaf",
-	"vd4JEjuSu9/ZvcO3upLicMv3gJOk5u8N3XWv0uCyd+9ly/JaVtnXixpFoMOLsqC0dWixFQKB4zd6TweX",
-	"WWcQckcA9iTTjoKzo7z02W6fpcYVT6jGZpNNniC20226m1wyMj4nqR0nTc/pzOCKj+zF06h5AWUs8Tlo",
-	"a5GaJatYrpr+itE6QMttPZIJZIUtYGTlNa8qkPH2k/SLg/2CcfVmB9FD+9BsWqFGiOUeXaKBXohXE579",
-	"bix1M5ZKGFbvvxsvxXgHPD9VA4jGsR8JWWw41Zfxpt9qJ5CZHgi4RY+JfV78d93E1Z3Qhlit40Tr6wwj",
-	"vUXIi3t4j1SR2Th98VMj24M84px09i4BIwhInudnvoZTQ6muIfzkk1HOmuEdYM865Z9gz9bAc9/jwv3Y",
-	"DARzP3gh6JjumW/c438yVqHAwR+qYIHTWzutL44qsh6fwWp9Q6ChSe++m6GpFzZxyvK3UNXqgb+vEO4d",
-	"ZjaXflBdH3edrOf+CXAkU9tsihyWc764okBjbfr6d2JwtJONvFOOVxgIcfeC5LX3kVFLTpCYQuk+kB1K",
-	"ZA5naj8XhcqgIOCOe/B2c0ou9v35q8hf3/n+dTGZtwaGpQZCrpjmomBm7RP/OCauPWEUQfS+g13PYGfA",
-	"eWQ6/eHJIE8FtT1BZ/bYxK/OEHX6KI0AQ8dacv1ShKv/5RpkscX0986JvJFjVTMdopm32vQKdGIg5NFN",
-	"QfgQb/oqPcSHBfdTxko47vhXz/wTc01fJw9qrKg/44QUTVSGY03k1/FZLEiFQqORppZLNt+S66Utxr8F",
-	"6NOndE51F5uxsxTip1rkmPGwwZM82Y03UJLV7Slrjyc6xI0oPBtQ3qGVQJXtxfEYalG+212hwxg7k9Mj",
-	"poRdrOPgSbvJKVMpG7E7eiuaFnbRTh0itO88bouniBj4qWihI10ThAvw6+wzhoP36JCJtU0JjhumJAtd",
-	"9Z0mZFgulkvfPt8Hlsjn48ixceL4WpAdpGKN/L4xMxNnpk6yBps6km3SbPqxrfzUaTOc8tnm+aw5fxQT",
-	"PjdiZyZ/POq27gm7ppCgN+0yMaw3KQPlLnNDbpHhEWJl47kdcYgv4u2i0ec3mrIvJJZftYrG/oqHZaG4",
-	"TRIyOz8XSlXjhQOdjPzmmztDKaJSIW07mIFBOvDP4aQLpaW7/s6erbWkv+9tf7an4sGtIqzxRWx+TL2P",
-	"mTs+0h3wMMIqGvjcBfDHp295f1W/h8MZbxyPZ3NfmxYxBeMs3M93ovNMHnFFr2WeaBvwxwk+NPUcAPPW",
-	"Jbv7JSiMLN7mm8aqa/3wxdgU2NiQEBEakGEaOdxYZxD3GqLurUgNLRRoS02Fadh/+GwUsGseG6m1Tlen",
-	"02eem/CtyYY8qm6+FRatEj+LqiZU1FSdLIS9qlZ4bloHXo+T1tGyr4Xq+7WK9UiZlHDjh6Ic1d4+MT90",
-	"0oxAd6bXTqzFLcLVlF5xzYTGY0SsH5LXDI3ptJ33+wgfGEPN62gu9ShlnUI79mtEd9ROex53d/hehFQC",
-	"TfIrzO7EkVJgMBTAqUd6xKuR7vmbZK+gTh/xpalut0Prg9cHmB+3wUhI7Nv7nhylR/XtpWZtw3mJmJTm",
-	"TA30AaKHOMz/nXMDWCPLKnd8TFDRziIGw+rKK73uQX4jTAQFiXx1Aqrch7o6QMg4/Tnq/Z2nJkKlPlfb",
-	"/dXYzWBmVE0X20JIMg4XpGg0WQ22nhN3FQZ7OlC/vNgZphQkxLNyadot0hqCL2Tju3NHr2elRvrePC8f",
-	"nR6ldi0WVxISWwztBtyal8MJ/TajB2ub0w954VidUpP9HXAb7P0mOoF+c5yTQ0HcdpzFGocoUd+MTyOB",
-	"yt7a6Mgk18KSeIOiFhs83x5WakMGOi07GOnYBUQdC/L4GHJE4W/rVtMDaMarBEc24+lDMXaKJQ3xTBfo",
-	"YepnZLOrMHBn/ywq91AIlB50Azc9ME5dJhIge0h5GcB0l1I9gTaAzFoS2F+A8b4WNlb97btPTyOU8c7o",
-	"SzWR5m5rMVk/jich9O3VHN8Lm8zlcPw4yPR1rOxjkvJBNcOHNVf81kv/8ImvyqQKvJGJTnYw0ekJg8KQ",
-	"9yzzpdHUHa7h8LvzpKKzkf6mNKU9pdPMaRvQa/KkpYVaQjZPrA4RFmCmzHtDqR1dyIhYxioN1YJiydZQ",
-	"5E3f+E1X/xZyxcraWDaH5JbAxBlGe2NMONDoSmhBT7HjuI4acX7c1MQKUSRIODwtokHImgzFW2HRLSIn",
-	"fDSYSulQ+t6/cThK1Y5q9QGw9mMNbvyxO3TcuZ7+mjS02dJGBycdpjXOTl+2/HDIVeULz3sSezi5V76v",
-	"JngTcFLA1OefTuofWUIu+BFlnulPv50SV5gUKUi/Kr03kuh8zFVCKMlC4Wk4YFtn2nyggW1nmy0RZB0K",
-	"6mFunBbHZ2BOEvGN73VXizmYeNMq6RNf3c1nc9uNnfND0y034rNB8c1Zzi13cgUsum46ofPB7N+hw6BT",
-	"8NT/wt//53k7gQtX/8IwK0pfDrhUeqc53qM/JZZYFcB1XPlcqMIXLAbrLKRBYyRToInFfV+eecEXV1Eb",
-	"L4fGWhiUxSROgS+UXPFAWv1FKtBsAdIybtlcA79KnCnNS1Fsd85mcUNVwa1wv8xmtQa75iMjrZYF3Ih5",
-	"MZJBvAZuo2hMHAQqIm+vmFqyubJrjLp2KqqMKnJm1QrsGhJrbUt+04lBJhUbyWkvqNrmPlsq0lxO2fjc",
-	"7mSiqFStX2pVxu8K5kpR6gBnJRQWclb6Ft9O5W7aeyZ+6YOKfyfUvroPYVJM2pJmrWJFQE9T39ZCXo3f",
-	"hcRVrG56YO8YJyCNKCBjby55YjaJMAsVWnXvjMflzCSOgxnyW4z17kqTqtaVimUKYuZmJ50TzDoyXqOZ",
-	"ZEd5Cr7r3XyMfR3OqvKSa7eMBNOW/FajwmRbQe57n9+uJVRIz+10ofnXg01oQrKueze2vUYdvtMZUI5c",
-	"dfosl3xCEdAkM/1EA5hUBSG1fbdU/e//m3aVEiZxdEMxRw5sOrrBQu6Lk8JJO517PC7pCMMRToPpTXGq",
-	"I8HXVKE5MbzAUQbY4Cp6RX+IZn1PGS+mjgtro8MdX06LXv1AzPmI6NVn7GG2jEghuvGkBgrJSlEUogSr",
-	"wYSyatP8vhD0+5I7i9T9eqV5abKPkkYQCP/L8/J1RhGvpoSEnP1f4ExVtlBK50JyC+YBc8ovdtxfcMnm",
-	"8FEusBV/7ju3GsaZD5w/ZgZk7vixz7Fnr5Znb7hdrDP0dHFGr5Jis+Hmoyx57hg5l5u1KAB17E1o7UCU",
-	"BTl1zfjq4aNuYeQchFxhEvhGC2tBPviIlg5VP82eBTh3wvqPZw/DHeaVmD2effng4sGXmHJq10hS591Z",
-	"OZWvhB16lVDwYGZ6O1zK6eRO4gi5yljBBbU15KY/pwBf+lHNs4+SLy1o7GrLMJPoz189pk6JVCrvUPo6",
-	"o9ijBu5+XpR//98s5H9rYPPtR9nRTDA1uSkQCkN62B++499RCpRUzjZcuT//CyHkIRNLRMZHKQwGnRlI",
-	"Va/WGVk7FwRUhfX3QslXuRP4Gq4FbJpxQXRlwNhnimIuCyWtv7G8qgqxwHfPfzSkWtLtTJ9G1L+Uzr4j",
-	"I7JS0rsPH11c7PmuWliwZ04bIs9B+/2GHcyF5HobGeM+qEAO6CdhteR1McqFmi2ehzJAuubnzmA6a/op",
-	"ryhHqQ/j18LYF34Gk5lNOu4QzEnesfC1iHdsAITL1johnsAstnB2ZEd5vLcBj5BrMcfq8DML5gCQXjUP",
-	"fwBzT6DqfzMFYOSKVpWz6d02MyZhA8YPOT0WWFnDovpweZrnO1u8myu6C4eUi/rwTr++IzkV1s7fghR/",
-	"VPP95PeNe+A+aO4bNZ9IaG7vmS97M5bVeoVjuO+I4Nz+7obK/Az/+yUuBPcQvE/z/PYEdf4Lzif5TLpF",
-	"mMjfh+gL/H0Aau+QXw11kq8V5fAdh9MocX8NNvr1i7sGsaPgH4nYjyRRrnkJKITGas/bR9wuXuWzz5+c",
-	"KR8Bw2Vt3/psmGnrvlq+oazPT7/6rbhzlH0LlT3VpTjn1gpbk7F+NCqjmjs68ZUEtuFbVlfkpfdFllzo",
-	"jJEJwtkao/K1lqbtDqw06dDCMu0k+IOBWvxaqaun9mnY/t2gPSzfhGLumQKa443cXALtyYiBpoqd/zJX",
-	"+fbz+S9OX//ckce7nefdYw6jlRbSZiGp9goq6+cNDbH2NRCCpt7vp4acc59+XVNkTntfA8995sFz+vLZ",
-	"C2EqZUTw57dfGqx7v5w2OzzRB0ufalHkNNTnCTnlhCHjltM0qc4052vQj9tZU/OCyyuw3XCJQOc5R78W",
-	"ZUbNPOD6NyfrgGn/TAx3jMiq3uEwvmoz/MsWs2z2ZbmM5Tx+Gt4DLWB5K45Y22mZ6H4+jwOoWo7mzAzv",
-	"02Vtn+Fmf2sCk3b1OxSYeFPOMGT8oMqXo+zxQ3OrKHidyh3dKzQh+FgemR188pJXTpv5lZmp8af8B+Km",
-	"Q1bRNhoapQI/e6+NnDkayJyKw1kYq0QB1r+q2gALFVLkh/XeVHYRJZcXoVXQnd0pd3leNG7zbPR8vx0L",
-	"ooHJb4sjdoF4fyxxP/pOyhmJDs6XgnI4Ru/DZq2K7q1wGknoqJU5ffIKoGLUkWXBtUYdk0scW4nelj03",
-	"4aUo4C5vQ+crY7ch9Ab7te7DzpYwfM+bbX1hAuSX2CtJoOfqAQvz2kP+U+00kdD9BgpswmLXIDRzuldU",
-	"Eelh4Ld491q03d/96zSpu+v7t+K+CdxJzfjXTks1cA2aF02ngjA4aK5uMqbo374vlKa/oSWvbBZCch29",
-	"x7etj5j0fPs1xxj4XdCAW/rXsuPxWCMMA9F2ShrAt0IR+0lp4a2EjNmNyvysUOwv7ozFQBcZNWqi8H4I",
-	"dZuSFwU4A4aahfWR/pw26yBkfqeYf87dwiPoJ2QJt+hJiQCrmE9PAj7ByrSsgJILQAMr1TXkTlCsucwp",
-	"4o02LgXN1TXogkeEN46wueOLf0mTTn+3194nPOzVu5qUE8ynEJKV5U4ahbC2AAYyF1w+DrdYLZ0N4gwS",
-	"81F6B4XVgstVAYb9oRbSfvnoXzD0JVmw2gz7A2ZZfPmI3WRsm7Gf/RMfpVsMbpiQuVuyWeABc3vkea7B",
-	"GJ+4QtPIkYkEM2glrkPuyUAF/DpAYaB+oO/opxr0tnUeXc+yPYblp3/cnIeT2bYlr8x5qDWIktVbCWy+",
-	"tZgwT6w/UEbwdwTKfMIuKGOU1VXGHrJcbWTGHjHONrwoMvYlo5qIuG6v+eYNryarlS+E/o8Uf8gLof8z",
-	"8bn/+tXdJiWvfhuU0auzHwkRBCbQcpu9VLLDg54wIZdCCgu+2COkVGFFFxM2Si0fwr6IZP4frrCtwKm9",
-	"2Y1hCaXCaECGlQE+C44+ik6uhZJLoUvfT1CKxhWKYohmDBtqcBI1K9+Etgi/LZOStuW7zvwO/dyEwXMU",
-	"RMfSThaXvEtRgK92jwaAHl3EI0ATMB5XXp9K9v4DtmQFgd4kd60z9vbZN45Qv3zzMgxfe3hxwd48I5UE",
-	"SVYYtqrBGMifBIJGb65TT6pAo0Py/b4qFM/fAA6iTKPCW/KgX50I3wHPT02ENtStnJSBNRkHPvhmlK8A",
-	"Y7nQVJpFfYtC6rbTXNCosT4hM7Q450vteFloKB1jZO5rv1FOhlVBv0cO5nBjTmECD9Lv3vi+J3eBju9g",
-	"Q8vfcw5e56O7Sj41++SLq5PhphILW2s4YF58COlA6DFs2+Jy39bDO5iosNY0kfOFwjreDd9618OGb0ft",
-	"ikvayT+MbSFKvoLzily9t1ZQPR5+dSWVSs3Pf8FudwdTjz60vWeHYfXddrQdFwfGXJ3S6jSQB+xpUfin",
-	"mln4SoLTA6LU8i40kPqHTF1q2l/9Iycvcd8Ocb5FFHsPFcrdC4qo47CXSKoQvpecgXTyBKRV65qamItk",
-	"cCY5mCZTc9zc/huI1do4bud0lQfsLzgxp7kiQubs46zSaqXBmI8zH1zlkoU0Q5p/Tt3gC24ofVMYlisJ",
-	"D9hr4NfuEi24XEARid/Q60+bfR4keAs39hzcLqOUfpCuL/1ZfnX21SAJM37GEaT01TAcpmqL7rCQHDsH",
-	"iRV8FBlHtKklaZoPPspEpDJKJIoj9KMMM+VRnw2FhU0i4BDXEYcrrY2fuUOe+PsjESeLxu/wa6WujI/N",
-	"O1IwtrVGMH3avU5qUOyCf5RRYnCKzrTLPYrwF7j9f0K84dTlUbzhPRje7dglZlSK6jNaOlj8KPdfaXdn",
-	"CAkZM6oM3tOS3BCcabVB9H6UXfyGqz4Bx98Kmkb5T4djP31jz/V0sjU+p4M6HVMJWF1VPpsXb5vagGaQ",
-	"rwCRvOFFYZKlM7ukL+0gHmllgHl2S8RfhvP/M+G+acIzVpkV+vQkhRV9R+RxlfDwQKkxv6laLg3YvYsn",
-	"dFwYzLgMIVZvCjVj1IMivbMLP9kjFj1t25J/ukPfUUDHWMwFeWzcLsRjFlzCb4Ds7F7z1j1M7siSXwHj",
-	"OP/Co0qgUInaqO89fdyd2859YSyhG+yvD9emE/Xpi9mWqijUxpC9yT1ZZYgVp8NfAVQC+9dHTCO3rU6y",
-	"9u8lvZgaf4/RA/3xRC5D0/Y7Pj1qQ9dg6hjiAwJzWCoNjMttM+kodDqLYBi317j47wLFO20h7xvVBP8x",
-	"XPu/ngjZFsqq4BbM+S9YJpJQjRh8fNwyBwpmxM8QK0p8wjgmX31hfE4zM7yEZkae6RRqFFzEE1I++O2l",
-	"qQQLVWOfop6vSZR1OXv81cUFtgKknx5mkSE68TUr1V8xSfDHFlphksQJFnL67fSVfmc1TZ4If+81onEf",
-	"ayjo+tWqPK8d4PMbrIbME/2rNFX85FKlLYz6wjCy9LAll2GlkyeYNc0Ng2vQW7YWqzUzlbJMAsQy4y9p",
-	"BPoPfgL6P5b+kNRw5QdfMnOo4wqB4BZiZteNM2wyk+j9OMGhMeTadJ1M6DWDm28dSU3DWqzMvg1UQi/X",
-	"/ZBpioTuBzr+aynAodic8QOljJCmV710Bx14mt3dVXoZLU+lwPedCtBA/g568jSkdv5L+KfvzjNW0NkB",
-	"dUzb6kuLds00R0l8pMvEdLPfCAVc3AsF3DZJxyeJmvGmj++A5037Cd8twSEob1I+fNOtWopYbxj3fugE",
-	"fEc5U91mw3eAm37r1Wte1Me1mcUXh41h49IFnw4QprRHa8gzLahqnYlbVSm1GVnjIoYeSbKrfsSOWel3",
-	"+tO9yfRUeU4ACaLqthlWtNr5L/hfzLLCQXFD3TbGNumdW/HM0Yy512p1WRfF3SXM4er3LCTbb566DeIA",
-	"jxqs0FCGtsz3hsyYPH6He7nLBMh37WnvW+qNpUDeVuSp2jajgsftxUWhDGAjY3wYfZGSvf/ha6Y0e/Ef",
-	"L9tKPSPKqhBLATmzil08uPgTK8vMF2BSGonQPiIZF49v6SO3QGFfREV65v/bhfvfob75Iw3z7xfxARoj",
-	"bLpB3y1IoOHFo6LvEp+YIPludbnvXhISg0wThD+q+ReGIYxO06y3Afn5L+4/Sf0/Gxl1qAHoe6vrxVWT",
-	"788KtTpZ4CuWu4gHuB3CHTzMgssDLKjHe9iy4Nb3Y5SMM/d+xi6/Q370zeVfvp7Ecd4veGIIPa/ELYPc",
-	"n3531Tb3wKHCp3x3srC/0RD1N+/ffsfe40shzOIj7aHZzJ5GPfTebf1ISWaNf/x2kFHqAPd+75+5D85K",
-	"30rhrd6YwxHTAUkbpa9QDJu6LB1pP579exP8UtLXTJDZbVgulkvQWVOJL7QfFEHjwc+dJb43eWatqrtM",
-	"ScD197TmRpegs2PXveZqtyKHtarOm4X2OK4uwzO/tZKvZmP3HUMeQdat9GucO6mvA2hrXcwez855JWaf",
-	"P33+vwEAAP//",
+	"7L3tlts2kjd+Kzj6/8/J7Bm2u+1k5tm1P/llnDix417byeyL8wEiSxLSJMAAYKuVHN/Tnr2EubLnoAog",
+	"KRGUQLW68zLPfJjYFgkChUKhXn5V9cssV1WtJEhrZo9/mdVc8wosaPzbU/ONkIX7k5Czx7OfGtCbWTaT",
+	"vILZ49mV+y2bmXwFFXcPFWByLWorlHtaSWBqwexKGWB2xS07d28YVgpjzSybVfzmNcilXc0ef3GRzeym",
+	"dqMaq4Vczj59ymYvhP6PsY/fzLKZhp8aoaGYPba6gf5MFkpX3M4ezwrVzEuYtaPLppqDDqP/59jom1OM",
+	"/l9jo/9869FfLd5wm6+GRP+wAnYN2gglieZ2BSxfcbkEZizX1rCFVtUso4mtgBegu5m9WpzRwPsmONyo",
+	"r9X8VccmNberbsgf8bekBTeNKGYxRrjkNegxatb4Y39AkE01e/zfM/7FLJuVYC3o2Q/DcT+5SZlaSQPI",
+	"7ZdazUuo3B9zJS1I6/7I67oUOXf0Pa/piT//aByxf+l98v/XsJg9nv1/591xOqdfzXkYF7+4vV1/d1u0",
+	"BmnZWiu5zJiQbK10YdhCaVaDqktgf3r38jn7ty/+8n/+BYnhh8XzKXScBazmdQ0F40KzXJVNJdl84/+U",
+	"4diF5mshlw9m2azWqgZtBVEhh7JMYsPMURJsvqL3tifxRhRF6c8/sFKtQTOQBbvJ2CZjPz9hKxDLlX3C",
+	"apVfgX3CFuIaGA1tGHBkQWGhMltzWZSK29hU/D9wrflmRjsb2O2/aUn96XbMoOY/Qm7dCE+tFbYpAKXg",
+	"FkU4UTmBIItSKf28epT6uFbEY/6XuVIlcOl+IvIkjuPJhgckkGwfQ36Lz79T6yHlshltSPpgl/h8bCTd",
+	"zOegnyZTzzRVhJO+UmvkoYVYNhoMW4MGd0auoGCqcZyjNHN3zZpvWKmU+3fkkegmHiZLu4/pj28tNOWV",
+	"Hf50c+uPEiYQY9NGFiQK/S9CWljSNJr68F4JiaNch/t+d5SdmTX1LDyc+WnSBLan67m1dwACc3f8tO/M",
+	"/XsDhrZ79+wthIT4CUlebWxJOOy+Gb0Hrul+3Z5Pobbm06P+QkhhVlDEZ2uV5WX8xTXfpJ+2Vkodknk4",
+	"0fDd3uz896JrvxGmf33+2elYZ+7//uyu2zP3f392usvZz5HrNJs9CyrJzslLP0jz9Ecrbkz609fu5oOp",
+	"zz+d+sKzIwWAn55fVTbjM0eL2B49K1V+pRob4Uxh6pLnxIDbIrR67S7iNbegO6VQAy9ZzbVl4U335RQx",
+	"rUpRpHPse/c47djNK3rhrxfZrBLS/+3hAU7234tSQ908XymRRy7tAqBOvHegqu1mSDVh2ZobthBlCQVb",
+	"C7tSDZGu4saRUkgmespI77TTO9GNQPq735mwGeOGVcBNo/0X/CYpzbTI4Qnjc4PK4cpdesIyYZiG/EpJ",
+	"PMnDtVX8RlTu9D68wP8hnelfLmIKiNJV/8RryC2XSxzKlADX7g9OF1YNinzVoMWn1jIqANaC1KcdO5B0",
+	"QLNS9WeGqbVkc3XDhDSigIxVVQrX7bAEznvAENns5mypzvw/FmDEUj54pm76P5yJqlaajo8zUx7P5tyu",
+	"Nm7A81xpOKfX8IvP1M1lyWVcw3ZrQHowXpYs59fCcR7uqLDO1JJeiSfdRRvL6MZktWr0UO2ewK9h1wb0",
+	"75TGNKG1EstVsspQqnXysxK4BpOqvtZcQjlB4XSPR/VNR4b+KEP7YXwSnXR61BdOj4af2f274dd01tOI",
+	"bgAiLLV2YsFzDcqVjLkH0VhnfK6uwXEWym0hl0yYvnl0zwseEACnfVBzcdoFGY2ivrubO8igo0RKuxZi",
+	"d39CPGf5rfOfyOjEdrze04Lb65xYI6y55fToVaaFW97uNZavIL86tPo3eB89x0c/ZbOCb+Iyaw3cruji",
+	"ChI5Zv4b0aQy0aqpRCHo9pxK8fCl3igxwgSNu+XtntvwXy8it1DH2L2fW2ZdggTNg7HR3pf/1rspO4Wk",
+	"p6ULaUBPMItf4fPb8/kiMp8r72Dd7wzNZj81vPSEDrc18mCu3Grwol4qVeB+Qi6MW2DsjjYrpSOX9NPM",
+	"qYicLUq4EfMSWM6NJa7fr2Uc0DBMoxec9LNDK1xzuUPfVi0RS3QMhsk5paQE7lQS1djCmcru9KHVb6xW",
+	"OG3rNs+9VXB95X64EpKoY5y+FSVOt1UPHx3QSsN+dEvc4q2OYcLCPCcnai0oDY7VWxpRRpTPp6xSTVn0",
+	"fCescNqYVSgN5iDz1VAv4blWJuKWqaqMfMtC56X37wvLLL8CE1eCNBjcgQSxwr2Vm37cXpA7M3Y9zVUh",
+	"dkbaXuJcFZuoPlXyOZRxj3efFfD98HRMhO3OCBYLv5dpdxporSKOXrPiunWxOn20te08Sxr3Yy3A/YnL",
+	"wlt7ikllGc9z1UjrdidtT+DGaj7Bx8grKGKLXwhZCLlMH+klvTAyljCrCX49p4dPfPyy2fWHcwtnVlQw",
+	"i0iQhdjyq/U9uilKUvftK4hc4s8xkGOcPSjhGvy5IrOiUGjAD2Z0BRPcS5foQfgGonqeG+n9ynNuRH0V",
+	"hqIYZMnaFVSx+aAQOqjRuIfQ+ApvTCDdad3heHwi3gHSoZQuaBs2rASO13DSN9/hpl26waNf9XZnosgz",
+	"ub/UU00QXh1027hnUF+A3WjAtvQcE5L+1cPikx6bIj+NhTp9e/E6fG+hjtoyPDnahY7vvJmgA75W+RUU",
+	"72se3+Q198Ii0bKZaN2vV5utmQ72Z69+4+RPOKztKegTwUuWvlgIN1XYof5F7nk6yMGw+iCTW1neHvf2",
+	"mgzsTSvyIra9j7Kgofi97Evt3mXTMnKrD3RyImqOIdOMBAHmQcE6yHaHAwPG8iUkHBJ8rDfY+KQtOZJ2",
+	"zDqvzo9558hD5Z/K8IIhVyeqjMKwihcQ9XXmvAnW1IDDChX9Z0QgJF+plZCNhVSLtFaNjt1PygD7qeHS",
+	"op+OzaF0N9UKNDxhZw9RSZU+ZDKw/axKn61j6/hO+/O4f58L1fJ5IGxHAT+6X2Q269lohOmwKsoXz/m1",
+	"sJt3YJrSxljj2huW+y3gAhZuvG1L7uGjmCmHlmiECLseAPqyfz468xWXkq6XXZ1dQ7K7VKV6IoMxHgxP",
+	"U+sGBQ8BCK5B2qjdSCZZcsDce0mH/ssqcZ5WpfqKr2ELYdDbzmmOtd3bgaBfHukzJ/Hs5t9zfiHdaa4D",
+	"0vV22BnyXMZCOOj2TFynO8/r5GfNkU5C/2b4XOanGF2XKlWj30Eu6pi7heX4u7eU19wJWJuvnF0ucxia",
+	"4fM43GvpLLy5siu07UxrhvcHHDG6J4aKarGsQO7VBAut6hExvXfopebVMe8R/mtLHP01iiPsbyG+FNuw",
+	"fb4fUmgi5M8QeVKIpbDBEDc5L4HgW4Fkt/Kh7bKgh+e1gx9wKFXi5oHnwinupErc4Kefq0Za0I67IkI4",
+	"MOVePQgfOrVZpq7hWLRNoOA+9e8FVOoyuuZCLBYib0obdxl5s33w74FX9zMnKd34bNb/UnyK6PCL3Iw3",
+	"B7ekDZt/8p7UIID3vdVJavcWiq+Dr/SFoFMhNF+nxokWcDiq9hLIx7TkMdX2JmMbJiSrKvR+2UZL99cC",
+	"lhrINwY8X1HsdkPhNo5aoTvGbqpPUCUMALNU076937cBD4NABK9jXlU2B7t2Uwkh5TTv3EqVMS8FAQfc",
+	"euqyWbrVc+YeZSAL84SpxroLzXttEakJ11AGUeZOPemXQSHyL7TX+oqXC1QArFVVVDUK7qd9FPsGNh0/",
+	"Bh3spGByp6rouAH0FZrVw51vypItVFmqNVHGnTJlCEw12A/3NHd/9ODmiFmyLg5LrEt8qqMFucwjEOmR",
+	"73XLxTe/q1MPG/kQj/sSvvr2GlJhnvTCd/XTaZP7rn6WHGL2/q3AtRWCkVum3cOtZqXshKW4szABCSUK",
+	"6PZ2v3TAaFVMPKhFcPjiYTYrMk1SJuuMmWfpdpNT2Sc+nk6L7yFFRjq76wXUZFwlzME9/3dRJD6/a3q7",
+	"y6nPnn3O605U/8bc4n5/ZfUJ3SNif3L9hXXw2pb30kKE/v4/MkZIb78UZdQ4WeMdQY8zq9gVQM2Udn/M",
+	"udYbBqUBvFseMJK6hi7aGK4pqCl7fdl+Zh0jd6e3XcSZH+uHEfE+1IUqMBGj6f1XT88e/eWv7igJa5h7",
+	"iC1E0Mr3YgsiJseji+Ntjla+749/lVC84Ra04OW2sJ70mk8L2oI9PNwPe4hgZDDIHobydM9mg53Zy7kq",
+	"b5ztcjTvKhPzFlTOVJmANd68CPZqJFiXgIzrhkqAxn07sFoHvIWhpCNtGm8yhDVlgRph1C08U9Sa0Hz9",
+	"drGgCexaPDpZ5Z2UthKu6cRH3y4WEyM1MQDuEWjTost7cIP2gF64gm52Y4QdjSN4jGQywoF2KGIOnzwt",
+	"ITmbANcwtnCvcO8cVA18GrBDXjqREFk215qO3vYuO3V9zTesqZ8wBHdH3Ps9lIeQcKL5jJ7tCWHGZABj",
+	"NsNMwT0Oufb3wXxuEr9wFLDvZpZhAi19/nBANy7LaG9btKUP7hHzhE3b941uowZ0Ce76HbXg+y+Z+4UV",
+	"3HJSZ2LsYreP2siVb4nZ8Eux2b303o2g5JB4dvZJTLt5iblvw4UEW3mvce2ecdc/L5ujnN70ojfMo2vZ",
+	"0jQimRjSiFiCxfI8TRwnq13ZDNF3h0GicY6jl7N2wvG1EhgpkqgWtmi/UoZPTb0pS1EJmz62hgoGmLe9",
+	"aBT3QhzbDdegd3CnhszodfCjKhtHUxrV6DwuD8ei3hkiiUZ+gMP0bRWRpGBru7isja/j50ME1i+gR9AY",
+	"S3zJY/wwIZ+jEFRyYXhCLlgjSzAmILZrjKilgPV4PkF/DWJkaO6c2mVfxpye65UIblgBhuWqAmaVYhI4",
+	"mpxKAuNS2RXoJ44MRIuSb1RjWc6lVJbNgTUGipjArpWJuUYneYcn+37HclO25/C2se4iI+i190PzuVsW",
+	"GqbBbXXP+R1p9mUPThbHBC5gTfmGknK2ubmCwuNNI+iII0OygUWzthyJhyLRtre5G9tJG+2Ra1frz8zY",
+	"AX/OYzZnHkzOGFoiPf+Qx0K7lLTpfX1Of91mxxTgg7DmUo2gUYR8LRYQ151r1Wj0+RiEcnrhg86Kz4wT",
+	"Qqx078a2cVSUlIoXZhR+5Mbs4cTbYCpar0/YRZcBWSgwCGBe9HMve4SvE+JSHe/WTVmaGBXaLNmdyVCs",
+	"JPrlNTcWRjfSUc8JmJwgLYTIrrheCtnf3vGsi1taCldHuhZy70jwx2v7HPlCHUTFjuMCLcK2t4glz3V+",
+	"QvsOm4li2CboNO2pjdlpp7vXBpAmcxBb6GZ2SQnXgzVCsUzdUx9ATMLETSFcJH75xcWkjO0get0MM1rS",
+	"GB3GKz+0srV1Vn6xhZQYwailS927obQ9tZm/Q9uDNLUxtpqXCZZiJxWDjErmmYDTi5w1sZRKx5LhqXCM",
+	"YabiZRk0BbsShnENrISFZapJ1HevpFqPJGqbFa+BCcPomdilpYU5aFm8E16UUGWlY3Fzfg4tgbsBO0r5",
+	"CcW295Vciblwq/vgfYc7h6bRY64+Z6aZQR7exWhENwb0rIRs/x4z+EaT/Q68aMFYmvcWyHZ2yHBvdbcu",
+	"B88PlXlSxImIqZlDx6RNFo27QFG70sDdV1eK0hMp5FfxpYQ4ZBSt5hQsbYfTHFcrtrPvCO7Bc2dXpED/",
+	"psDP4k6gaJjHk/nIIM/Xah4RYyFJei+6CR8aopD7ybxFQt05rMZiDxtClH1NZQ9uImw12dcxAv3Hp2P8",
+	"fForPSUK9RYfwsQjTXfjkMY47QngCPf4e+tOfWRWvdjlgUhFZw/innaRyhAIm/vUWp8tTSvwe9fOOkbm",
+	"r9X8PcRkrqrqEmKav4EAyXVH0n0wKPiGGcUWXLOKXwHDklRDClYwbV/fg30D8YJ4nQt1e4ZddISzH9Wc",
+	"KYmeh62LcltmmVvkFHk/a0uwbolh7Bjdv4HajoEdp6IL0vmoCPCK8Ep8apux+kO7N0ShKtSJ5xyXWwuJ",
+	"f4NrKHH1csSHKn6Oyf6qLQ3k9g6zL1fcMK3UMeV0Jgj1byjn6yiR/s0OSUq697JB+avggKdwD+byV9Aa",
+	"VVE6ubHfUSxwx6CamGv9R04pvhtkZSVuptS/mZzNOxZTvaM036EcnuwPnZaNOzUNdDxAshlJzNZNCZhn",
+	"ohpLmX4Z+dGp6lAN/MowvuRCGlQjuUQ/LVU3OzZ/lNxFXuT7sIpP3aToyj4XiTvOY6iJ/YgGfRiLE2TF",
+	"ibMv+9m+Q9uiLNV6yjHh0qy3Cn12dJ9gp8w3Ix5ex+502leqLIg5NNalM1tF7Xq5nJCLImbHYxUQqojn",
+	"7iDDRUGMNYfcXXqEs4vXydMQG5EzRKXTJIdz6g1QqSLqw3bWGBQZy1VZcu3+q8EtsBT1LHrLxoahuNTY",
+	"LLZUXc0P4/hiNa1OgE7iWxWnkCAt9yADtPPLWi4MlO92NcbQbzg5jbc5eVLgWsgCbuJSdVdBqrm2ZwSD",
+	"wD/60ltdDkJIxrwm6CAXcU0gsWiLl0/0dA/SRTOOkyNYg/s1PQSdOtWW6jrGJzmhmF4Ase61QcGs3gFq",
+	"YvuuzKBNJn23q/MZqVnO2bxU+dUZxioNmzeitORumFYUdBCLbLSMiYRXvcgP1hXqZU4Wmo849hp5GDbx",
+	"nXvGP/tcyYXQ1djd4h75soHDhWf7Y/59Fc8IO64k7fsxTMXe6xf3vSclttc6zuzPQ/W5UUTPEUnVI2p/",
+	"7JgcjVnyy6f3960vGG/b3Pa3G57bcsNa3RgiyPZ5rxTvXn9UeA4v0S6vcKhIB4lx8LD75yZx+KcoFTrQ",
+	"Fi/Lt4vZ4/8+5OyiN95j0ZZP2S5rJHrWWpzWzin33Q+ojKpkH2cPLx4/ZPMNo+InH2exwdKN+h2XEM1i",
+	"yB4/9Eiza7S2LmfC7se4dptGQyfm5vv26A9lzLSz5Z9+Ou3xZxNPbgpDBJhhBKqXEjrA9PWnyQVjtTWp",
+	"i+hQaLvXWEiNRCnhcUe+kMZBoKHTqA5bbR/oqf3C2S+9XVbWcch+LOKbnry4jYCeBkX0ZEnEIJlUuNKY",
+	"TvwilDV/4vT3pbjG8tuEnuj8RGkB1+Pywtr7au2Ttzy94lvS6mFR3PuE9JS2auFQdc5LZcZ0lC5/aiw3",
+	"PaGk3BJUBVZvRovKSSXfcCkWqiz+VizH5qlqkHt+NlhOPJ6XoAXWITdjtUtEYfaVNflbqJiYwhhcy0FB",
+	"wmnOjjYxqpv39kxaT6bfurD4Po0iVO0Vq6Il92ZL+xllwlBhL1LnZ5Snbh0s+zH0gEp58tv9Tr3oT7UK",
+	"wu5AkLiH6oo486DiQno05gFMtH8Q37Ii9eOdu3Bof42Hy9ZKyzeta3TYAqficuOUI4kmFzlRSTcVJqAE",
+	"sZCX0pBzQ/GAEriWNlxq8Y++bWxCqSbcydDKK2xgu109FKXfpWzWq18Q4GE7IbduK7aWP8rSQRXbcQfu",
+	"ZFKgm6AIlX7pT2rUEF/x8hpG3OvjsOhx+zrqIcN6mJ1Ly0Rt1YSM71AaAuu4ugsQs7+zABLH4gWUs2v4",
+	"xjBETK+FgSctmgbduuTeDw0tKFElRU4mRaujfl9P5UAgnyk9utHjXRecQVaXXBJiGk9BxDBLqoASqovu",
+	"F4t5ScXUE3FTJd+8mdSYphDXcZ5Z+bZXAQDM0f8orUJ0rtkPaErh6hNHgVoE1vCLpQcaJ8aHpoWTRs9i",
+	"yAhPxAFzbcec21QD0clTHkqiMG4ZJaQNl9urNJJqy0yYZ4sbjbNLaE1jMFFfYPkvq/rY8cfMrjQA02qN",
+	"F8jCI3Nvl2PwcCvJ4GFClgGy8QRQahOFNYSqLGNeNvodistJm6JFNGXE48DpSGYEk59vWL1DwSQY4a1y",
+	"LvbK3BZj2LuAQ3unOXbD6Xzqu+TZJmh7LHoS3Cf8E9v6s92JsbCtgYQxEU+VwQf3uDysEh6fGD9ADvSm",
+	"A+sEhbmFzP31IAa5m+/BmkTpGu04JvNAauOYgjZCigBN2Kmjwc2Yc+Zg5SP37rMj341hVh9eRB0yTsdM",
+	"pSUWQp0Abu6XT71FIzM/xW4C0T1ouWdYMbKqGwuF74T5BJFa6LtCXdDdAD4g0uvwQLESn8ET2qt6OVb4",
+	"OhwtfFQ4DWOoT8lYbzTjLpADA8cLOI4i9/bQ45WsYz3vpuQ/J8iX4dWv8Vrllllw+leUxgdWuTcP9ugA",
+	"h5drW7nZ7ZfG6RiFSLlvNyWPTlA4wk/F2NBufRpvdpO0Xx4gfTqa7RArLLtdZIxsbwMcdsfBujsDEjUH",
+	"i6WNecfHoZbbaP2o5APtcalDlRC9BktFSiBnBgvtb8G/D91mvmb2ZsSFB2PNIEL9QF9p2zCrIsU4Jl5m",
+	"xPTtlKIbRim1t8QtTEa6Up5pgvrnHrqNN1p759+OM3ofgJYa5t1TX9Y9KbFpNVBbkDClHY63QvU6a1yk",
+	"TURxYtnL5GIMEn5r8EW1WKRPSdUgpzcLOaKYovXZeEfo7b6ykmcGJDmt0k8/jN7rG1EGLPUeXKHnmTuD",
+	"FvZ48sTowq4zz6gWNKwoVoythBfpPf7utFaQv4tDySA/MZp6lAzUbX4ozGq4SUY2uYe/aq+DocM1hMHI",
+	"8UO92JNcpMKoktvRVh/Ayzv5bBc7nawShTgz0m+LMlvz7S0tvitC2uOdR5/3rajPh9LtMtrT460kWKYI",
+	"HafIxH3AKHieMfQkUpq9uIHttFLWSCvKvodVGOa9GHuq7ycVOp9HWz/3Nhi3NmNNzazylQ3ykm8yNldc",
+	"F2yrafCKlwvfSe8Ju+jrTknBen+tHZhLV2HBUp0Fw6Ri5CxK2cmJGQBuN05wg5paxQPdTXLd41s1wfCX",
+	"E2ZvzdGwD1cQzix+UHoFniMZ0esitGh37NgYGxy4nVyYw0J54IpZKRtjVsLsRTpFCG/ru5NAfiDmnh7N",
+	"s97bfoGmF/uSL5jO6makNvF9tXWIpjARlY9NYrrUPLfRjK95E66moR+h5HoJxmYsteLZtDa8+Yq7P/49",
+	"vSDIkVX/y1BJIglslouKl89VVfExrNuSmzeT2jvhK5egvxGlSn7FclFOrMXDiwLT7Hl5ubXJkbSI/l43",
+	"EtMnF8wIuSzBh1rbMyeVpRDbY0aoooyRBPLFYAxdUhVYLXJ3DzQmY6FjLbu65BmrjXA/zLnOmIWqBs2t",
+	"+/Ef//Pc/fs//uflLCJ3pjRTWGgAvIhS73Fx09vDnZuGfvAUkBuGN2kvpO0z1hWbA93XyTdOjwl2skdk",
+	"QfGuK1GqpeYVqygbP8nuf+EYLM6uzvCIht4a3Xo+eSIaDTuBf1gJEtVplUU+pBcRrZWdIAzcVfBmcpe1",
+	"aaew7bs8oN/VJe/UEW4rZWos9ZdER4TwflAltMIsuQPBlDr/OS/hjTJ2yvOhEV/S8yulCLF0pOChhB8T",
+	"mjn/5MvqoCw698NnnY636YkjYI1peBkTG1PbIUzsMIB5SVFzCLH1JAxzjGLQg0xIY4EXblU/8uWyX/Bv",
+	"q6pxPWEWKLO3E3ic+HWa3UhWwrTGCGuAK5AxXJePIXDDfIO5SFm8++yAQJTYubm3+x305Fb/pjjcCCHs",
+	"SVJLhJbv+kdpcNj757ITeZ2o3NaLWkWgJ4uyoLT1eLG7BILEb/We3l52GtrWBbh1M+0oODvKy7bY3Rap",
+	"UdNBQz3W23NyB86deuF9eNBIA6ukgqrUv6rXwzLe8h5Xo+YlVDHoetDWIllnVrFCtRUyo5mclttmBMtl",
+	"hS1hZOQVr2uQ8QKi9A8HKz7j6O0Moov2wfW0VJsQjT86yQbtxVcTnv12DHwbA4OG0bffjSfTvANenKqE",
+	"RxuaiQSd1pwyBHlbMbcXik4P5dyiSsi+OMy7PvR4Jzjl+00MmdZnikaqw5Af/vAcKae2dduPtoDwRaCH",
+	"rtU8SJdwQfKiOPNZuBoqdQ3hbx5OdNa2tAF71kvgBXu2Al74KiXur21DTfcXfwk6oXvmSy/5vxmr8MLB",
+	"v9TBAqe3doqXHJUmP97D3PqSTkOT3n03Q1MvTOKUCYwhL9kTf18q4zvEple+0ev23vVw69srwPZmXbkw",
+	"71ri+RW5mxqzrX8nhrd7ePKdhMrSQEBOlHRfey8nFVUFiSBY94HsEBQ9rKn7XJQqg5SOO66i3EcFXez7",
+	"+YvIr+98BcLYnbcChskiQi6Z5qJkZuWhmxydeE8YxYC972DXtxtM07m6GfoK+eHeLk8FFa7BcMRY97zu",
+	"G/6j1E4PXaPJGWgRqf63a5DlBhMYeivyRo5VbX+Ptl95W+3RXQMBCTllw4f7pq/Sg7RYMmFKYxAnHb/y",
+	"wj8RLfw6udFxTRU2J4BsURmOtQFYxbvpIBcKjUaaWizYfEOul66cwi1In97leqrD34ytpRQ/NaJAzMoa",
+	"V/JkN2JEMLnbc9aeWEKI/FGAPWx5j1cCV3YHx+9Qt+W79TF6ghENtUsBMR92jj2jzbGlSdI6vLbX7uFW",
+	"WNFaKyIUYD1uiqeI+fhegaGmYBtGDfTrzTO2B+/RIRMrfBMcN0xJFvoiOE3IsEIsFr4Bgg8Nks/HsWPr",
+	"xPHZPDubiuGmfY2CJnYtnmQNtplAm4RWQOP250+9QtEpn22fz9r1R3fCo1u26TESN11tXXZtKshW59jE",
+	"wOwkDNFdontugdEJ0c5xdE6c4nm84Df6/EaTLoTEBLpO0difs7IoFbdJl8zO30vlmwJGZ9HLqWi/udNW",
+	"JHorpE0HMTSkA/8cVporLd3xd/ZsoyX9vreA3Z6cFTeKsManIWakNnnUg5Mj/RYdI6Kipc9dEH+8f5r3",
+	"V21X4TjjrePxbO6zCyOmYFyE+w5dtJ7JTcrotcwzbUv+OMOHsqwDYt466Xr/DQojg3eI4Vh+tG9JGuuN",
+	"HGvzIkIJOUwEgBvrDOKtkrZ7c4pDEQyaUpsjHOYfPhsl7IrHmqKt0tXpMlmVNuFbkw35ru9mGCW+FlVP",
+	"yImqeyiEvapWeG5aDWW/J52jZV8R3PcrFatyMwky5dvaHNWgIDHRVu1L6ctVOSGJDxvQxu6OSZ0kHd1e",
+	"u6szbnUup1QU7NrLJzLQpGaz6NTemNupzDRE+HJU4IZmpMfoIr4fZNsfqddhwRMzfGCMh19H0wZGKXgK",
+	"M8KPEZ1R1yx+3C/ky25Stj9xcmhTi93TwGDMhFM7gIj7J91FOsmwQ+Mn4nRU/cKe1kf5D9wS3AZrKhHf",
+	"9Z48ykehu6gu4bA1KOIvnU2GzlJ0pYf24XNuANPBWe2Wj0geDdyZgaypvXXgHuQ3wkS2IPECmrBV7kN9",
+	"ZSmAq3+OusnnqYix1Ocau7/wQNvXHXX4fFMKSVZ0ThpZC/+wzZyuIWGwfAmVhoytYUruTRyATo2dkdeQ",
+	"fCHxxK07ejxrNVLi6Xn16PRbalciv5KQWE1rNzLZvhxW6KcZXVjXh2EoC8dS8tpEh7C3wTHShnEwwIAt",
+	"oSja3XVuWWG/MCoR88NIRHdrbPT4kg9mQbJBUTUZXmwOa/8h2YKGHXQv7ROiiUXDfLA9Yhl1KdrpkUbj",
+	"dacj605tUzG2igX1q03XSkKD28hkl6G31P62a+6hEFE+6C9vy72cOiMqUPaQBjag6S6negZtCZl1LLA/",
+	"1+h9I2ys0IEvtD6NUcabACzURJ67rWlpfeepBIyAV3N82XfyK4Tlx0mmr2MZTpOUD0qPP6x+47de+odP",
+	"fFQmJZuONC+zg+ZlTxiUhtyMma8CQIUQWwm/2zot2gbs70oTPiydZ07ba0GTyzEtJhVgT7GUW8jBTGlt",
+	"iLd2dCAjYtBe6h8H5YKtoCzaFgnrvv4t5JJVjbFsDsnVr0kyjJaBmbCg0ZHQ1TDFGOU6aon6zmoTk6GR",
+	"IeFwY5R2Q1Zk7d5qF90gcsJHg6mUTqXv/BuHw3ldV2IfKew+1u6NX3aPj3vH0x+Tljc73ujtSU9ojYvT",
+	"l508HEpV+cLLnkQvinvlu3pCYjU2xZj6/NNJpVIrKAQ/IqM5/em3UwIwk0Iq6Udl640kPh9zldCWZCHH",
+	"OiywS6luP9DStjfNjgmyHgdt7dw4L463e510xbdO6l0t5iBCqVPSJ766C/xz042t80NbGDris8Hrm7OC",
+	"W+7uFbDouulhDAZtrocOg15m2PYX/vE/z7tmczj6Z4ZZUfnM14XSO3UgH/0lMRetBK7jyqf3m/ass4AX",
+	"x5CvQBOL+xJU85LnV1Ebr4DWWhjkD6XNEYuM8MBa24PUoFkO0jJu2VwDv0psn84rUW521mZxQnXJrXD/",
+	"mM0aDXbFR7q3LUq4EfNyBGq9Am6j25jY81bYkTTPubIrDE/3Us+MKgtm1RLsChLTyit+0wvWJmVlyWkv",
+	"qMYWHlYWqaOobLxFfTJT1KrRL7Wq4mcFQWWEseCsgtJCwSpfzd6p3G0l28QvfVDx74Q0b/chRA+lDWlW",
+	"KpYt9TT1bS3k1fhZSBzF6rbc+45xAtKIEjL25pInwm6EyVWoSr+T98yZSex8NJS3GBTfvU3qRtcqBqlE",
+	"iGsP9wpmFekk0zZtJECHL/A4HxNfh+Fn/ubazbdBfJefavQy2dRQ+DL/t6t+FnDMvaTqfz2YVB1Qze7d",
+	"2PRadfhO2505dtXpbYuKCdlSk8z0E/UaUzWEHIDdqgz/+N+0o5TQdKYfijmyN9nRtUQKn8UVVtorUuX3",
+	"kpYw7FY2aFQW5zq6+Np0PXcN59i1A2u5RY/o91F4/JROeuq4+D863PHltOjV9yScj4pe/d2ROQaNROXT",
+	"bAWxMHVuqF0uNR8DtO50Db84VMYBoIiXh4hoKG5GP6o5SebpJSNCrec2QWWnaNiIfKPF+teHrPYJ6x8u",
+	"Itc6iVDSq4VklShLUYHVYEJCv2n/vRT07xV3Jr77Z/xs9lFS+xLh//G8ep1RCLFNXqLoyWfYj5nlSulC",
+	"SG7BPGBuQ7FbR84lm8NHmWMbj8JXfTaMMw/ZeMwMyMJdcD67g71anL3hNl9l6DrkjF6lfVhz81FWvHA3",
+	"I5frlSgBjZZ1KAtDRxUKqrjzxcNH/ZTcOQi5xPSDtRbWgnzwEU1HyrubPQuM2wOUPJ49DEKR12L2ePb5",
+	"g4sHn+Oe2BUy4nm/z1btc7CHbjq8yTEnomtM54wcd4ULucxYyQWVROVmu8cJvvSjmmcfJV9Y0FgRmyGG",
+	"7a9fPKYqq1SkwW3p64yCuRq4+3te/eN/s5B5oIHNNx9lT9VDUHybmhYafLE/fcu/JfCdVM7YXrqf/4U2",
+	"5CETC9yMj1IYjOIzkKpZrjIyHy+IqAorPwglXxVOg9JwLWDdthojPgdjnykKYuVKWi8CeV2XIsd3z380",
+	"pKuTuEvvZLZ9kpzBTFZ5raT3xz66uNjzXZVbsGdOvSRXTPf99uTPheR6M7xBPw1y38P20+2/4E05Ktbb",
+	"KZ6HBNRPOOC5s0DP2lrsS0LHbdP4tTD2he/fZmaTljskcxrOKHSLG7obB0S47IQpyQRmsfy7YztCkN+G",
+	"PEKuxBzrEpxZMAeI9Kp9+AOYeyLV9jdTCEa+fVV/ZhguKWMS1mB8g+RjiZW1ImqbLk+LYmeKd3NEd+mQ",
+	"clAf3unXd25OhVUbbsGKP6r5fvb72j1wHzz3tZpPZDQ398wnXBrLGr3EFv53xHBufnfDZVQV+Z6ZC8k9",
+	"JO/Torg9Q53/gr2NPpFuUQIhTrYp+gL/PRB1a5FfDHWSLxUhO4/b0yhzfwk2+vWLuybxB9LOb8GiXPMK",
+	"8BIaq3rQPeJm8aqYffohm/mi7zu6TmPfenjRtHFfLd4Q3viHX/1U3PmWfQO1PdWhOOfWCtuQ9+PorYxq",
+	"7miYKglszTesqSns4dN7udAZIxOEsxXCHBotTVdZXGnSoYVl2t3gDwZq8Wulrp7ap2H6d7PtYfg2tnXP",
+	"HNAub+TkEmlPxgzUkfD8l7kqNp/Of3H6+qfefbzbtcI95na01kLaLKCUr6C2vlfZcNe+BNqgqef7qSFv",
+	"5w+/rikyp7mvgBceyvGcvnz2QphaGRECJN2XBuPer6TNDncDw6S7RpQFNQR7Ql5OYci45dSJrtcJ/hr0",
+	"465P3bzk8gpsP/4kMBrB0VFIULOZJ9z2ycl6ZNrfT8ctIzKqdziMj9o2DrTlLJt9Xi1ijqMfhudAC1jc",
+	"SiI2dhq03/f2cgRVi1EQ0vA8XTb2GU72t3Zh0qz+gBcmnpQzjME/qIvFqHj80J4qQgOkSkf3CnUXP1ZG",
+	"ZgefvOS102Z+ZWFq/Cp/R9J0KCq6ElejXOD7dnahSMcDmVNxOAst2Shi/ZVqDLCQm0d+WO9NZRdRdnkR",
+	"ilTd2ZlyhydU6IrvY9HW7/ptWBAtTX5bErFPxPsTifu376SSkfjgfCEIFDN6HtYrVfZPhdNIQi23zOmT",
+	"VwA1o1pAOdcadUwuseUtelv2nISXooS7PA29r4ydhlCV7tc6DztTQjwEb6f1mQmUX2CVLoGeqwfsjUfH",
+	"BEBZ4zSRUHcJSiz/Y1cgNHO6V1QR2dqB3+LZ67bt/s5frzziXZ+/JfflB09qxr92WqqBa9C8bGtkhKZj",
+	"c3WTMUV/9hXJdNfUoFY2CyG5nt7jo9URk55vvuQIKrgLHnBD/1p2PC5rRGDgtp2SB/CtUD7hpLzwVkLG",
+	"7Fplvs8wVrZ3xmLgi4xKhFH0PoS6TcXLEpwBQ2Xqtjf9OU3WUcj8QXf+OXcDj2w/bZZwg56UCTAt/PQs",
+	"4BFrphMFBC4ADaxS11C4i2LFZUERb7RxKWiurkGXPHJ5Y/urOz74l9Ql+Q977D3gYa/e1UJOEE8hJKuq",
+	"HRiFsLYEBrIQXD4Op1gtnA3iDBLzUXoHhdWCy2UJhv2pEdJ+/uhfMPQlWbDaDPsToiw+f8RuMrbJ2M/+",
+	"iY/SDQY3TMjCDdkO8IC5OfKi0GCMB64YMoGcEAlm0FJcB+zJQAX8MlBhoH6g7+inBvSmcx5dz7I9huUP",
+	"v1/Mw8ls24rX5jwkb0TZ6q0ENt9YzEAg0R84I/g7Amc+YRcEwWVNnbGHrFBrmbFHjLM1L8uMfc4oySSu",
+	"22u+fsPryWrlC6H/I8Uf8kLo/0x87r9+dbdJxevfBmdsFS4YCREEIdBJm71csiODnjAhF0IKCz57JkCq",
+	"MEWOCRvllg9hXsQy/2+vsE7Dqb3ZrWEJlcJoQIapFh4FRx9FJ1eu5ELoyleylKJ1heI1FBqiYcWYqFn5",
+	"JtSZ+G2ZlDQtX8bnD+jnph08x4voWN7J4jfvQpQQKkfFAkCPLuIRoAk7Hlden0r2/gMWAwaB3iR3rDP2",
+	"9tnXjlE/f/MyNG58eHHB3jwjlQRZVhi2bMAYKJ4EhkZvrlNP6sCjQ/b9ri4VL94ANrFN48JbyqBfnQnf",
+	"AS9OzYQ2JAKdVIC1iAMffDPKp9SxQmjKdfONFT1022kuaNRYD8gMxfX5QjtZFkqZxwSZ+9pvVJJhmtUf",
+	"UYK5vTGnMIEH8Ls3vpDMXWzHt7Cm4e8Zg9f76K6ST2VmeX51sr2pRW4bDQfMiw8BDoQew64gM/d1UryD",
+	"iTKVTRs5zxUmRq/5xrse1nwzaldc0kx+N7aFqPgSzmty9d5aQfX78KsrqZS7f/4Llg88CD360FU9HobV",
+	"dwsh91wcGHN1SqvTQB6wp2Xpn2JLRW5rJcHpAVFueRcqcv0uoUttPbHfM3iJ+/qS8w1usfdQ4b17QRF1",
+	"bDMUgQrhe8kIpJMDkJada2oiFskA1/kKTIvUHDe3MUfQOGnndJUH7G/Yq6k9IkIW7OOs1mqpwZiPMx9c",
+	"5ZIFmOF7/Bb1ISi5IfimMKxQEh6w18Cv3SHKucyhjMRv6PWn7TwPMryFG3sObpZRTj/I15d+Lb+6+Go3",
+	"CRE/4xuk9NUwHKYai+6wAI6dg8QMPoqM47apBWmaDz7KxE1lBCSKb+hH9KqYlW+hHxILWyDgcK8jDlca",
+	"Gz9zhzLxj8ci7i4aP8OvlboyPjbvWMHYzhpB+LR7ndSg2AH/KKPM4BSdaYd7dMNf4PT/CfcN+32P7hue",
+	"g+HZjh1iRqmoHtHS28WPcv+RdmeGNiFjRlXBe1qRG4Izrda4vR9lf3/DUZ+wx98I6oP6T7fHvu/LnuPp",
+	"7tZ4hxgqHU0pYE1dezQvnja1Bs2gWAJu8pqXpUm+ndklfWln45FXBjvPbrnxl2H9/0x731Y1GsvMCoWP",
+	"ksKKvsT0uEp4uJXZmN9ULRYG7N7BE0pYDLqrhhCrN4XaBv5Bkd6Zhe8pE4uednXef7hD31HYjrGYC8rY",
+	"uF2Iyyy5hN8A29m95q17mNyRFb8CxrHzit8qgZdK1EZ97/nj7tx27gtjgG6wvz5d29Lep09mW6iyVGtD",
+	"9ib3bJXhrjgd/gqgFtgQIGIauWn1wNp/FHgxVVIf4wf68UQuQ9MVkD791oYyzFQxxAcE5rBQGhiXm7bH",
+	"VigdF9lhnF7r4r+LLd6ps3nfW030H9tr/+uJNttCVZfcgjn/BdNEErIRg4+PW+ZIwYz4GWJJiU8YR/DV",
+	"Z8ZjmpnhFbTdGU0vUaPkIg5I+eCnl6YS5KrBwk9bviaqePTFVq2lh1mkfVN8zFptj5h08ccGWiJI4gQD",
+	"Of12+kh/sJwmz4R/9BzRuI81JHT9alme147wxQ1mQxaJ/lXqZ3/yW6VLjPrMMLL0sCSXYZW7TxA1zQ2D",
+	"a9AbthLLFTO1skwCxJDxl9R8/3vfe//3pT8kFVz53qfMHKq4QiS4xTWz68YZFplJ9H6cYNEYcm3LeCbU",
+	"msHJd46ktgIwZmbfhiqhOO5+yrRJQvdDHf+1FOJQbM74Dl1GSLOVvXQHFXja2d0VvIyGp1Tg+4YCtJS/",
+	"g5o8Laud/xL+6KvzjCV09kgd07a2b4tuzDRHSbxHzkS42W+EAy7uhQNuC9KJM8D5uqtwem+7PHp9f6XW",
+	"rGryVbAfKPkUsShLFfIS2uKPfurDe/spltQMtVvvhk/C6PfMIc+dUQMa66uOVUsJLWCP5hSfbDReHvQd",
+	"8KItVOLrarhNLlpwkC/P1kgRqyLk3g9FuO8IXdev830He7Rd4/eal81xFZ7xxXih3OHO4tOBwgSQtYZi",
+	"GILqGzBxq3y2Drs3rozQI0kW+I9YW22SXLgn7S9V8yOCBKXmtlg8Gu38F/wv4vGwR2Oa6KV3TiV3d6t6",
+	"LS+bsrw7aCWOfs/qVPfNUxfMHOyjBis0VKEi+r1tZkxze4dzuUuo7LtutfetH42BZW+rHKnGtq3Gxz0L",
+	"eakMYMlrfBi91pK9//5LpjR78R8vu5xOI6q6FAsBBbOKXTy4+Aurqsyn6hLgSGgfu45fj2/pI7fYwu0r",
+	"KtKu4t980fn9Jd1HelXc78YHaoyI6Xb7bsECrSwevfou8YkJN9+tDvfd34QkINMuwh/V/DPDkEanKevc",
+	"kvz8F/efpEqx7R11qFTse6ub/KrNDGGlWp4sRBpDueICbrfhjh4m5/KACNqSPWxRcusrd0rGmXs/Y5ff",
+	"ojz6+vJvX06SOO9zngi2KGpxSzjED3+4vKx7kFDhU76OXZjfKJjh6/dvv2Xv8aVgUHtMRihLtKekE713",
+	"W49jklnjH78dZZQ6IL3f+2fuQ7LSt1JkqzfmsLt72KS10ld4DZumqhxrP579exsmVdJn15DZbVghFgvQ",
+	"WVuzQWjfUoQ68587S3wvzGql6rsEr+D4e4q4o/PY2bGrrTJ8t2KHlarP24H2uDgvwzO/teTAdmL3jTYY",
+	"2axb6dfY8lVfB9I2upw9np3zWsw+/fDp/wYAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

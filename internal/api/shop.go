@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 
+	"bathyform/core/mix"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/demo/parts"
@@ -114,6 +115,26 @@ func (s *Server) PutMaterial(ctx context.Context, r PutMaterialRequestObject) (P
 	}
 	m.Version++
 	return PutMaterial200JSONResponse(fromMaterial(m)), nil
+}
+
+// AnswerWeighed tells how much of the other part goes with what was weighed.
+func (s *Server) AnswerWeighed(ctx context.Context, r AnswerWeighedRequestObject) (AnswerWeighedResponseObject, error) {
+	m, err := s.store.Material(ctx, r.MaterialId)
+	if err != nil {
+		return nil, err
+	}
+	b, err := mix.Weighed(m.Mix(), r.Body.Grams, r.Body.Part == WeighedPartB)
+	if err != nil {
+		return nil, unusable("Nothing goes with this", err)
+	}
+	l := newLedger()
+	out := Counterpart{Batch: *l.batch(b)}
+	if n := given(r.Body.Needed); n > 0 {
+		over := b.Over(n)
+		out.Over = l.some(&over)
+	}
+	out.Numbers = l.rows
+	return AnswerWeighed200JSONResponse(out), nil
 }
 
 func nameTaken(err error, name string) error {

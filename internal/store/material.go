@@ -73,6 +73,19 @@ func (s *Store) Materials(ctx context.Context) ([]Material, error) {
 	return out, err
 }
 
+// Material is one of the shelf.
+func (s *Store) Material(ctx context.Context, id uuid.UUID) (Material, error) {
+	var out []Material
+	err := s.db.SelectContext(ctx, &out, `SELECT `+materialColumns+` FROM material WHERE id = $1 AND shop_id = $2`, id, s.Shop)
+	if err == nil && len(out) == 0 {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return Material{}, err
+	}
+	return out[0], nil
+}
+
 // AddMaterial puts a material on the shelf.
 func (s *Store) AddMaterial(ctx context.Context, m Material) error {
 	_, err := s.db.ExecContext(ctx, `INSERT INTO material

@@ -85,6 +85,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/materials/{materialId}/weighed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                materialId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How much of the other part goes with what was weighed. */
+        post: operations["answerWeighed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/measures": {
         parameters: {
             query?: never;
@@ -1184,6 +1203,13 @@ export interface components {
             wide?: number;
             /** Format: double */
             deep?: number;
+            /**
+             * Format: double
+             * @description mL that fill it, as measured with water or rice; absent where it is reckoned
+             */
+            filled?: number;
+            /** @description it was filled without the master in it */
+            empty?: boolean;
         };
         KeyChoice: {
             /** @enum {string} */
@@ -1427,7 +1453,12 @@ export interface components {
                 humidity: number;
             };
             kind?: string;
-            wants: ("rigid" | "flexible" | "clear" | "outdoor" | "heat" | "strong" | "tinted" | "skin" | "pressure")[];
+            wants: ("rigid" | "flexible" | "clear" | "outdoor" | "heat" | "strong" | "tinted" | "dark" | "skin" | "pressure")[];
+            /**
+             * Format: double
+             * @description A, of a flexible casting
+             */
+            shore?: number;
             done: string[];
         };
         Turn: {
@@ -1890,6 +1921,42 @@ export interface components {
              * @description mm of rubber in a shell
              */
             skin?: number;
+            colour?: components["schemas"]["ColourRecipe"];
+            powder?: components["schemas"]["PowderChoice"];
+        };
+        /** @description A colour as it was matched once. */
+        ColourRecipe: {
+            /**
+             * Format: double
+             * @description g of both parts that it was matched in
+             */
+            batch: number;
+            /**
+             * Format: double
+             * @description g, one digit of the scale for pigments
+             */
+            step?: number;
+            pigments: {
+                name: string;
+                /** Format: double */
+                grams?: number;
+                /** Format: double */
+                drops?: number;
+            }[];
+        };
+        /** @description Powder that is dusted into the mould before the shot. */
+        PowderChoice: {
+            name: string;
+            /**
+             * Format: double
+             * @description g for one pull
+             */
+            dusted?: number;
+            /**
+             * Format: double
+             * @description g of it that are poured back out
+             */
+            back?: number;
         };
         KeptDesign: {
             design: components["schemas"]["Design"];
@@ -2078,6 +2145,38 @@ export interface components {
             margin: components["schemas"]["Number"];
             total: components["schemas"]["Number"];
             batch?: components["schemas"]["Batch"];
+            /** @description of the colour */
+            doses?: components["schemas"]["Dose"][];
+            powder?: {
+                name: string;
+                stays: components["schemas"]["Number"];
+                order: components["schemas"]["Number"];
+            };
+        };
+        Dose: {
+            name: string;
+            byDrops: boolean;
+            amount: components["schemas"]["Number"];
+            order: components["schemas"]["Number"];
+            low: components["schemas"]["Number"];
+            high: components["schemas"]["Number"];
+        };
+        /** @description What stands on the scale. */
+        Weighed: {
+            /** Format: double */
+            grams: number;
+            /** @enum {string} */
+            part: "a" | "b";
+            /**
+             * Format: double
+             * @description g of both parts that the job takes
+             */
+            needed?: number;
+        };
+        Counterpart: {
+            batch: components["schemas"]["Batch"];
+            over?: components["schemas"]["Number"];
+            numbers: components["schemas"]["NumberRow"][];
         };
         Study: {
             numbers: components["schemas"]["NumberRow"][];
@@ -2409,6 +2508,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Material"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerWeighed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                materialId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Weighed"];
+            };
+        };
+        responses: {
+            /** @description The batch */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counterpart"];
                 };
             };
             default: components["responses"]["Problem"];

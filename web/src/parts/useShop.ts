@@ -8,6 +8,12 @@ export function useShop() {
   return data
 }
 
+/** The degrees that the shop reads off its thermometer. */
+export function useTemperature(): string {
+  const practice = useShop()?.practice
+  return practice?.each?.temperature ?? (practice?.units === 'us' ? '°F' : '°C')
+}
+
 /** What the shop measures in, each kind by itself. */
 export function useSystem(): Units {
   const practice = useShop()?.practice

@@ -3,9 +3,10 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { client, ifMatch, type Practice } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
-import { pressures, warmth } from '../parts/units'
+import { pressures } from '../parts/units'
+import { WarmthInput } from '../parts/WarmthInput'
 import { say, sayProblem } from '../parts/Say'
-import { useShop } from '../parts/useShop'
+import { useShop, useTemperature } from '../parts/useShop'
 import { Schools } from './Schools'
 import classes from './places.module.css'
 
@@ -16,6 +17,7 @@ export type Change = Partial<Practice> | ((now: Practice) => Partial<Practice>)
 export function PracticePlace() {
   const shop = useShop()
   const queries = useQueryClient()
+  const temperature = useTemperature()
   const latest = useRef(shop)
   const queue = useRef(Promise.resolve())
   useEffect(() => {
@@ -52,7 +54,6 @@ export function PracticePlace() {
   ) => <MeasureInput label={label} kind={kind} unit={unit} value={value} onChange={(v) => v !== null && put(keep(v))} />
   const us = p.units === 'us'
   const pressure = p.each?.pressure ?? (us ? 'psi' : 'kPa')
-  const temperature = p.each?.temperature ?? (us ? '°F' : '°C')
   const change = (unit: Record<string, string>) => put((now) => ({ each: { ...now.each, ...unit } }))
   /** The unit of one kind by itself: inches and grams are how many shops work. */
   const each = (kind: string, label: string, units: Record<string, string>, now: string = p.each?.[kind] ?? p.units) => (
@@ -141,13 +142,7 @@ export function PracticePlace() {
       <div className={classes.form}>
         {measure('Opens at', 'number', p.opens, (v) => ({ opens: v }), 'h')}
         {measure('Closes at', 'number', p.closes, (v) => ({ closes: v }), 'h')}
-        {measure(
-          'In the shop',
-          'number',
-          warmth.shown(p.celsius, temperature),
-          (v) => ({ celsius: warmth.kept(v, temperature) }),
-          temperature,
-        )}
+        <WarmthInput label="In the shop" value={p.celsius} onChange={(v) => v !== null && put({ celsius: v })} />
         {measure('Mixing any batch', 'number', p.mixMinutes, (v) => ({ mixMinutes: v }), 'min')}
         {measure('and each kilogram', 'number', p.mixPerKilo, (v) => ({ mixPerKilo: v }), 'min')}
         {measure('Degassing any batch', 'number', p.degasMinutes, (v) => ({ degasMinutes: v }), 'min')}

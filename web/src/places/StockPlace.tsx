@@ -5,6 +5,7 @@ import { Fault } from '../parts/Fault'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Qty } from '../parts/Num'
 import { say, sayProblem } from '../parts/Say'
+import { WarmthInput } from '../parts/WarmthInput'
 import classes from './places.module.css'
 
 type Figure = [
@@ -47,6 +48,7 @@ const resinTraits: Figure[] = [
   ...common,
   ['heat', 'Stands heat up to', 'number', '°C'],
   ['strength', 'Tensile strength', 'number', 'MPa'],
+  ['shore', 'Hardness where flexible, Shore A', 'number'],
   ['pourFrom', 'Melted: poured from', 'number', '°C'],
   ['pourTo', 'and up to', 'number', '°C'],
 ]
@@ -174,17 +176,15 @@ export function StockPlace() {
                   data={[{ value: '', label: 'not said' }, 'tin', 'platinum', 'urethane']}
                 />
               )}
-              {(sheet.kind === 'rubber' ? rubberTraits : resinTraits).map(([key, label, kind, unit]) => (
-                <MeasureInput
-                  key={key}
-                  label={label}
-                  kind={kind}
-                  unit={unit}
-                  value={sheet.traits?.[key] ?? null}
-                  onChange={(v) => trait({ [key]: v ?? undefined })}
-                  allowEmpty
-                />
-              ))}
+              {(sheet.kind === 'rubber' ? rubberTraits : resinTraits).map(([key, label, kind, unit]) => {
+                const asked = {
+                  label,
+                  value: sheet.traits?.[key] ?? null,
+                  onChange: (v: number | null) => trait({ [key]: v ?? undefined }),
+                  allowEmpty: true,
+                }
+                return unit === '°C' ? <WarmthInput key={key} {...asked} /> : <MeasureInput key={key} {...asked} kind={kind} unit={unit} />
+              })}
               {sheet.kind === 'resin' && (
                 <>
                   <NativeSelect

@@ -1,6 +1,6 @@
 import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
-import type { Build, MouldPlan, Rise } from '../api/client'
+import { api, type Build, type Material, type MouldPlan, type Rise } from '../api/client'
 import { Broken } from '../parts/Broken'
 import { Findings } from '../parts/Findings'
 import { MeasureInput } from '../parts/MeasureInput'
@@ -10,6 +10,7 @@ import { Sounding } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
 import type { StageProps } from './stages'
 import { RubberPicker } from './RubberPicker'
+import { Weighed } from './Weighed'
 import classes from './plain.module.css'
 import { moment } from './mould/BuildPanel'
 import { useDesign } from './useDesign'
@@ -28,6 +29,7 @@ export function RubberStage({ job }: StageProps) {
   const sounding = useSounding(job, study, rise, design.draw, work.build)
   const findings = (work.build ?? study)?.findings.filter((f) => f.stage === 'rubber') ?? []
   const plan = work.build?.mould ?? study?.mould
+  const rubber = api.useQuery('get', '/materials').data?.find((m) => m.id === design.rubber)
   return (
     <>
       <main className={classes.page}>
@@ -45,7 +47,7 @@ export function RubberStage({ job }: StageProps) {
             />
           </div>
           {problem && <p role="alert">{problem.detail}</p>}
-          {plan && <Pours plan={plan} build={work.build} />}
+          {plan && <Pours plan={plan} build={work.build} rubber={rubber} />}
           {work.stage !== null && (
             <p role="status" className="soft">
               Dividing the rubber: {work.stage}…
@@ -97,7 +99,7 @@ export function RubberStage({ job }: StageProps) {
 }
 
 /** The pours of the mould in their order, for the scale. */
-function Pours({ plan, build }: { plan: MouldPlan; build: Build | null }) {
+function Pours({ plan, build, rubber }: { plan: MouldPlan; build: Build | null; rubber: Material | undefined }) {
   const starts = build?.steps.filter((s) => s.pour >= 0) ?? []
   return (
     <>
@@ -148,6 +150,7 @@ function Pours({ plan, build }: { plan: MouldPlan; build: Build | null }) {
           ) : (
             <p className="soft">Its share is known when the rubber is divided.</p>
           )}
+          {p.batch && rubber && <Weighed material={rubber} needed={p.batch.mass.value} what={p.name} />}
           {p.mixes && (
             <Row label="Mixes">
               <Num label={`Mixes for ${p.name}`} number={p.mixes} />

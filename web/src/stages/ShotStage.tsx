@@ -6,6 +6,8 @@ import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { Sounding } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
+import { Colour } from './Colour'
+import { Weighed } from './Weighed'
 import type { StageProps } from './stages'
 import classes from './plain.module.css'
 import { useDesign } from './useDesign'
@@ -88,6 +90,8 @@ export function ShotStage({ job }: StageProps) {
           ) : (
             <p className="soft">Choose a resin for the weights.</p>
           )}
+          {batch && chosen && <Weighed material={chosen} needed={batch.mass.value} what="resin" />}
+          <Colour study={study} />
           <h2>Take care</h2>
           <ul className={classes.cautions}>
             {study?.cautions.shot.map((c) => (

@@ -21,6 +21,7 @@ const wants: [Brief['wants'][number], string][] = [
   ['heat', 'heat, 80 °C'],
   ['strong', 'strong, 40 MPa'],
   ['tinted', 'coloured through'],
+  ['dark', 'dark or full colour'],
   ['pressure', 'no bubbles'],
   ['skin', 'food or skin'],
 ]
@@ -137,6 +138,16 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
           </Button>
         ))}
       </div>
+      {b.wants.includes('flexible') && (
+        <MeasureInput
+          compact
+          label="How soft, Shore A"
+          kind="number"
+          value={b.shore ?? null}
+          onChange={(v) => put(() => ({ shore: v ?? undefined }))}
+          allowEmpty
+        />
+      )}
       <Suited title="Resins on the shelf" all={survey?.resins ?? []} chosen={design.resin} onChoose={(resin) => set({ resin })} />
       <Suited
         title="Rubbers for them and this master"

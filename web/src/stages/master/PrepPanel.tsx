@@ -1,6 +1,7 @@
 import { Button, Checkbox } from '@mantine/core'
 import { useRef, useState } from 'react'
 import { MeasureInput } from '../../parts/MeasureInput'
+import { WarmthInput } from '../../parts/WarmthInput'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
 import { useBrief } from './useBrief'
@@ -30,16 +31,7 @@ export function PrepPanel({ job, survey, refresh }: PanelProps) {
         </Button>
       </div>
       <div className={classes.two}>
-        <MeasureInput
-          compact
-          label="In the shop today"
-          kind="number"
-          unit="°C"
-          value={celsius}
-          onChange={(v) => read({ celsius: v })}
-          allowEmpty
-          signed
-        />
+        <WarmthInput compact label="In the shop today" value={celsius} onChange={(v) => read({ celsius: v })} allowEmpty signed />
         <MeasureInput compact label="Humidity" kind="number" unit="%" value={humidity} onChange={(v) => read({ humidity: v })} allowEmpty />
       </div>
       <ul className={classes.prep}>

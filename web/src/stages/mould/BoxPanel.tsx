@@ -71,6 +71,7 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
       </div>
       {job.master?.kind === 'mesh' && plan?.parted && <Partings job={job} />}
       <FormOfBox keyed={plan?.halves !== false} />
+      <Filled />
       {plan && (
         <>
           <h2>Rubber{plan.cavities > 1 ? `, ${plan.cavities} cavities` : ''}</h2>
@@ -200,6 +201,42 @@ function FormOfBox({ keyed }: { keyed: boolean }) {
             allowEmpty
           />
         </div>
+      )}
+    </>
+  )
+}
+
+/** What the box takes, as it was filled with water or rice. */
+function Filled() {
+  const { design, set } = useDesign()
+  const box = design.box ?? { form: 'rectangle' as Form }
+  return (
+    <>
+      <div className={classes.pair}>
+        <MeasureInput
+          compact
+          label="Filled with water or rice"
+          kind="volume"
+          value={box.filled ?? null}
+          onChange={(v) => set((now) => ({ box: { ...(now.box ?? box), filled: v ?? undefined } }))}
+          allowEmpty
+        />
+        <NativeSelect
+          size="xs"
+          label="When it was filled"
+          value={box.empty ? 'empty' : 'with'}
+          onChange={(e) => {
+            const empty = e.currentTarget.value === 'empty'
+            set((now) => ({ box: { ...(now.box ?? box), empty: empty || undefined } }))
+          }}
+          data={[
+            { value: 'with', label: 'masters stood in it' },
+            { value: 'empty', label: 'it was empty' },
+          ]}
+        />
+      </div>
+      {box.filled !== undefined && (
+        <p className={classes.hint}>To the rubber’s level, poured into a measure. Box and cups bone dry before the pour.</p>
       )}
     </>
   )
