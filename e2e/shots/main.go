@@ -68,7 +68,7 @@ var views = []view{
 	{name: "gates", path: "{cleat}/gates", drawn: true},
 	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
 	{name: "rubber", path: "{cleat}/rubber", act: func(p *browser.Page) error { return p.See("First casting out") }},
-	{name: "shot", path: "{cleat}/shot"},
+	{name: "shot", path: "{cleat}/shot", act: func(p *browser.Page) error { return p.See("Part A") }},
 	{name: "pulls", path: "{cleat}/pulls", act: func(p *browser.Page) error { return p.See("FL-14") }},
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
