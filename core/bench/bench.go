@@ -15,6 +15,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/gang"
 	"bathyform/core/grid"
+	"bathyform/core/hold"
 	"bathyform/core/kinds"
 	"bathyform/core/life"
 	"bathyform/core/memo"
@@ -44,6 +45,7 @@ type Master struct {
 	profiles  memo.Memo[axis.Axis, pieces.Profile]
 	stood     memo.Memo[stoodKey, mould.Outline]
 	divisions memo.Memo[string, pieces.Plan]
+	grounds   memo.Memo[axis.Axis, hold.Ground]
 	blankets  memo.Memo[blanketKey, shell.Blanket]
 	tilts     memo.Memo[string, *derive.Number]
 	lives     memo.Memo[string, derive.Number]
@@ -76,6 +78,7 @@ type (
 func Take(m part.Master) *Master {
 	out := &Master{Part: m, Solid: mould.Solid(m)}
 	out.fine.Most, out.thickness.Most, out.gaps.Most = 1, 1, 1
+	out.grounds.Most = 6
 	out.draws.Most, out.spaces.Most, out.shapes.Most, out.profiles.Most, out.stood.Most = 24, 16, 6, 6, 24
 	out.divisions.Most, out.blankets.Most, out.tilts.Most, out.lives.Most = 5, 2, 8, 24
 	return out

@@ -10,6 +10,7 @@ import (
 	"bathyform/core/design"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
+	"bathyform/core/hold"
 	"bathyform/core/key"
 	"bathyform/core/kinds"
 	"bathyform/core/mix"
@@ -32,7 +33,8 @@ type Study struct {
 	Gates    gate.Layout
 	Shot     shot.Plan
 	Resin    rise.Rise
-	Pours    []rise.Rise // of the rubber, pour by pour
+	Pours    []rise.Rise    // of the rubber, pour by pour
+	Hold     *hold.Standing // of a master in a block poured all round; else nil
 	Findings []finding.Finding
 }
 
@@ -66,6 +68,12 @@ func (m *Master) study(q Question) (Study, error) {
 	}
 	if err := m.gates(&s, q); err != nil {
 		return s, err
+	}
+	if s.Hold, err = m.held(q, s.Plan, s.Gates); err != nil {
+		return s, err
+	}
+	if s.Hold != nil {
+		s.Findings = append(s.Findings, s.Hold.Findings()...)
 	}
 	s.Shot, err = shot.Make(shot.Ask{
 		Part:     s.Plan.Part,
@@ -331,6 +339,7 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	}
 	c := build.Case{
 		Thickest: thickest,
+		Hold:     s.Hold,
 		Plan:     s.Plan,
 		Suit:     s.Plan.Kind.Suits(out.Case),
 		Thin:     out.Case.Thin(),

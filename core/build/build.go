@@ -12,6 +12,7 @@ import (
 	"bathyform/core/derive"
 	"bathyform/core/finding"
 	"bathyform/core/finish"
+	"bathyform/core/hold"
 	"bathyform/core/hours"
 	"bathyform/core/kinds"
 	"bathyform/core/mix"
@@ -27,9 +28,10 @@ import (
 type Case struct {
 	Plan     mould.Plan // as far as it is divided
 	Suit     kinds.Suit
-	Thin     bool    // and wide, so that it fills badly through a sprue
-	Thickest float64 // mm of section; 0 where not known
-	Wanted   int     // castings
+	Thin     bool           // and wide, so that it fills badly through a sprue
+	Hold     *hold.Standing // nil where nothing has to be held
+	Thickest float64        // mm of section; 0 where not known
+	Wanted   int            // castings
 	Quality  string
 	Rough    bool
 
@@ -123,6 +125,9 @@ func (c Case) bench() *kinds.Bench {
 		Rubber: c.Rubber,
 		Resin:  c.Resin,
 		House:  c.House,
+	}
+	if c.Hold != nil {
+		b.Supports = c.Hold.Added()
 	}
 	if c.Bore == 0 {
 		b.Stands = kinds.Bare

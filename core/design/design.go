@@ -77,6 +77,8 @@ type Design struct {
 	Gap   float64 `json:"gap,omitempty"`  // mm between cavities
 	Skin  float64 `json:"skin,omitempty"` // mm of rubber in a shell; 0 for the usual
 
+	Supports []Support `json:"supports,omitempty"` // of a master in a block poured all round; none for the proposal
+
 	Colour *mix.Recipe `json:"colour,omitempty"` // nil for none
 	Powder *Powder     `json:"powder,omitempty"` // nil for none
 }
@@ -106,6 +108,25 @@ func (p Powder) Check() error {
 type Vent struct {
 	At   Place   `json:"at"`   // on the part
 	Bore float64 `json:"bore"` // mm
+}
+
+// SupportKind is what holds a master while rubber is poured round it.
+type SupportKind string
+
+// The supports of the trade: from below, then from above.
+const (
+	Pin   SupportKind = "pin"
+	Foot  SupportKind = "foot"  // of the part's own, let into a hole of the base board
+	Stick SupportKind = "stick" // from below, stiff
+	Wire  SupportKind = "wire"  // from above; it pulls and does not push
+	Bar   SupportKind = "bar"   // from above, stiff
+)
+
+// Support is one of them.
+type Support struct {
+	Kind SupportKind `json:"kind"`
+	At   Place       `json:"at"`   // on the part
+	Bore float64     `json:"bore"` // mm
 }
 
 // Box is the form of a box; the zero Box is a rectangle.
@@ -170,6 +191,7 @@ const (
 	MostCavities = 60
 	MostVents    = 60
 	mostSides    = 60
+	mostSupports = 60
 	farthest     = 1e5 // mm from the origin
 )
 
@@ -198,7 +220,8 @@ func (d Design) Check() error {
 	for _, v := range []struct {
 		what      string
 		have, top int
-	}{{"cavities", len(d.Gang), MostCavities}, {"vents", len(d.Vents), MostVents}, {"words on undercuts", len(d.Sides), mostSides}} {
+	}{{"cavities", len(d.Gang), MostCavities}, {"vents", len(d.Vents), MostVents}, {"words on undercuts", len(d.Sides), mostSides},
+		{"supports", len(d.Supports), mostSupports}} {
 		if v.have > v.top {
 			return fmt.Errorf("%d %s are more than the %d that can be handled", v.have, v.what, v.top)
 		}
@@ -213,6 +236,19 @@ func (d Design) Check() error {
 	}
 	for i, p := range d.Gang {
 		if err := near(fmt.Sprintf("cavity %d", i+1), p[:]); err != nil {
+			return err
+		}
+	}
+	for i, s := range d.Supports {
+		switch s.Kind {
+		case Pin, Foot, Stick, Wire, Bar:
+		default:
+			return fmt.Errorf("a master is held by pins, feet, sticks, wires or a bar, not by %q", s.Kind)
+		}
+		if err := practice.Within(fmt.Sprintf("bore of support %d (mm)", i+1), s.Bore, 0.2, 50); err != nil {
+			return err
+		}
+		if err := near(fmt.Sprintf("support %d", i+1), s.At[:]); err != nil {
 			return err
 		}
 	}

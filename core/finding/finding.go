@@ -65,17 +65,19 @@ type Action string
 
 // Remedies that the page can carry out at a press.
 const (
-	AddVent      Action = "add-vent"      // a vent at At
-	RemoveVent   Action = "remove-vent"   // the vent with the index Value
-	ProposeVents Action = "propose-vents" // a vent at every high spot
-	SetParting   Action = "set-parting"   // the parting at height Value
-	SetHeadroom  Action = "set-headroom"  // clearance above of Value
-	SetBeside    Action = "set-beside"    // clearance beside of Value
-	SetWell      Action = "set-well"      // a well of rim Value
-	OpenMaster   Action = "open-master"   // go to the master stage
-	OpenStock    Action = "open-stock"    // go to the shelf of materials
-	OpenPractice Action = "open-practice" // go to House practice
-	SetKind      Action = "set-kind"      // build it as the kind Text
+	AddVent       Action = "add-vent"       // a vent at At
+	RemoveVent    Action = "remove-vent"    // the vent with the index Value
+	ProposeVents  Action = "propose-vents"  // a vent at every high spot
+	SetParting    Action = "set-parting"    // the parting at height Value
+	ClearSupports Action = "clear-supports" // back to the proposal
+	SetBelow      Action = "set-below"      // clearance below of Value
+	SetHeadroom   Action = "set-headroom"   // clearance above of Value
+	SetBeside     Action = "set-beside"     // clearance beside of Value
+	SetWell       Action = "set-well"       // a well of rim Value
+	OpenMaster    Action = "open-master"    // go to the master stage
+	OpenStock     Action = "open-stock"     // go to the shelf of materials
+	OpenPractice  Action = "open-practice"  // go to House practice
+	SetKind       Action = "set-kind"       // build it as the kind Text
 )
 
 // Remedy is one way out, offered as a button.

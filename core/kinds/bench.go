@@ -1,6 +1,7 @@
 package kinds
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -44,12 +45,13 @@ type Bench struct {
 	Shot    float64 // mL of a pull
 	Half    float64 // mm³ of the upper half
 
-	Bore   float64 // mm of the sprue; 0 for none
-	Vents  []float64
-	Powder string // dusted in before the shot; empty for none
-	Rubber *mix.Material
-	Resin  *mix.Material
-	House  practice.House
+	Bore     float64 // mm of the sprue; 0 for none
+	Vents    []float64
+	Supports string // beside the rods, as "3 pins of 2 mm"; empty for none
+	Powder   string // dusted in before the shot; empty for none
+	Rubber   *mix.Material
+	Resin    *mix.Material
+	House    practice.House
 
 	steps []Step
 }
@@ -307,7 +309,12 @@ func (b *Bench) held() {
 		vents = "; vent wires where the vents will be"
 	}
 	minutes := hangMinutes + 6*float64(b.Cavities)
-	why := "Every support leaves a hole, so it stands where an opening is wanted anyway."
+	why := "Every support leaves a hole, so it stands where an opening is wanted anyway. Spacers as high as the room under it " +
+		"set the height."
+	if b.Supports != "" {
+		vents = "; besides on " + b.Supports + vents
+		why += " Drill and pin the master, or let feet into holes of the base board; glue it to them if it is lighter than the rubber."
+	}
 	switch b.Stands {
 	case Hung:
 		b.do(fmt.Sprintf("Hang %s from the sprue rod, %.0f mm over the floor%s.", b.parts(), b.Under, vents), why, "", minutes)
@@ -331,7 +338,8 @@ func (b *Bench) held() {
 			minutes,
 		)
 	default:
-		b.do(fmt.Sprintf("Hold %s on pins, %.0f mm over the floor.", b.parts(), b.Under), why, "", minutes)
+		on := cmp.Or(b.Supports, "pins")
+		b.do(fmt.Sprintf("Hold %s on %s, %.0f mm over the floor.", b.parts(), on, b.Under), why, "", minutes)
 	}
 }
 

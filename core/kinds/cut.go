@@ -14,7 +14,7 @@ import (
 // Cut is a block that is poured whole and cut open.
 var Cut = &Kind{
 	Key: design.Cut, Name: "Cut block", What: "one pour all round, cut open along the parting",
-	Cut: true, Wear: 1, Blind: true,
+	Held: true, Cut: true, Wear: 1, Blind: true,
 	Suits: func(c Case) Suit {
 		s := sprued(c, twoParts(c))
 		s.For = append(s.For, "One pour and one cure, no clay.")

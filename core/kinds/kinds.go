@@ -34,6 +34,7 @@ type Kind struct {
 	Sided     bool // with side pieces for what no rubber strips out of
 	Keyed     bool // halves are located by keys
 	Cut       bool // poured whole and cut open along the parting
+	Held      bool // poured all round, so that the master stands or hangs in it
 	Peeled    bool // poured whole and peeled off; there is no parting
 	OnBoard   bool // the part stands on its flat back, with no rubber under it
 	Shelled   bool // a skin between the part and a rigid shell, with no box

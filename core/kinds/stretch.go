@@ -13,7 +13,7 @@ import (
 // Stretch is a soft block that is peeled off like a sock.
 var Stretch = &Kind{
 	Key: design.Stretch, Name: "Soft stretch block", What: "very soft rubber peeled off like a sock, no cut",
-	Peeled: true, Wear: 0.75, Blind: true,
+	Held: true, Peeled: true, Wear: 0.75, Blind: true,
 	Suits: func(c Case) (s Suit) {
 		if c.Long > peelLong {
 			s.Against = append(

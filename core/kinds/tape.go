@@ -19,7 +19,7 @@ const (
 // Tape is a clear block, cut through to tape fins along the parting.
 var Tape = &Kind{
 	Key: design.Tape, Name: "Tape-parted clear block", What: "clear rubber with tape fins along the parting, cut through to them",
-	Cut: true, Wear: 0.8,
+	Held: true, Cut: true, Wear: 0.8,
 	Suits: func(c Case) Suit {
 		s := sprued(c, twoParts(c))
 		if !c.Known {

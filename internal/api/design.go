@@ -6,6 +6,7 @@ import (
 	"bathyform/core/axis"
 	"bathyform/core/bench"
 	"bathyform/core/derive"
+	"bathyform/core/hold"
 	"bathyform/core/kinds"
 	"bathyform/core/quantity"
 
@@ -65,8 +66,20 @@ func (s *Server) study(ctx context.Context, id uuid.UUID, d Design) (bench.Study
 func fromStudy(st bench.Study, in quantity.Units) Study {
 	l := newLedger()
 	out := Study{Mould: l.plan(st.Plan, st.Pours), Gates: l.gates(st), Shot: l.shot(st), Findings: fromFindings(st.Findings, in)}
+	if h := st.Hold; h != nil {
+		out.Hold = l.hold(*h)
+	}
 	out.Cautions.Rubber, out.Cautions.Shot = kinds.RubberCautions, kinds.ShotCautions
 	out.Numbers = l.rows
+	return out
+}
+
+func (l *ledger) hold(s hold.Standing) *Hold {
+	out := &Hold{Told: s.Told(), Own: s.Own, Lift: l.number(s.Lift)}
+	for _, p := range s.Points {
+		held := HoldPoint{Kind: HoldPointKind(p.Kind), At: point(p.At), To: point(p.To), Bore: p.Bore, Rod: p.Rod}
+		out.Points = append(out.Points, held)
+	}
 	return out
 }
 

@@ -116,6 +116,33 @@ func (e FindingSeverity) Valid() bool {
 	}
 }
 
+// Defines values for HoldPointKind.
+const (
+	HoldPointKindBar   HoldPointKind = "bar"
+	HoldPointKindFoot  HoldPointKind = "foot"
+	HoldPointKindPin   HoldPointKind = "pin"
+	HoldPointKindStick HoldPointKind = "stick"
+	HoldPointKindWire  HoldPointKind = "wire"
+)
+
+// Valid indicates whether the value is a known member of the HoldPointKind enum.
+func (e HoldPointKind) Valid() bool {
+	switch e {
+	case HoldPointKindBar:
+		return true
+	case HoldPointKindFoot:
+		return true
+	case HoldPointKindPin:
+		return true
+	case HoldPointKindStick:
+		return true
+	case HoldPointKindWire:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Kind.
 const (
 	KindArea    Kind = "area"
@@ -298,23 +325,27 @@ func (e PracticeUnits) Valid() bool {
 
 // Defines values for RemedyAction.
 const (
-	RemedyActionAddVent      RemedyAction = "add-vent"
-	RemedyActionOpenMaster   RemedyAction = "open-master"
-	RemedyActionOpenPractice RemedyAction = "open-practice"
-	RemedyActionOpenStock    RemedyAction = "open-stock"
-	RemedyActionProposeVents RemedyAction = "propose-vents"
-	RemedyActionRemoveVent   RemedyAction = "remove-vent"
-	RemedyActionSetBeside    RemedyAction = "set-beside"
-	RemedyActionSetHeadroom  RemedyAction = "set-headroom"
-	RemedyActionSetKind      RemedyAction = "set-kind"
-	RemedyActionSetParting   RemedyAction = "set-parting"
-	RemedyActionSetWell      RemedyAction = "set-well"
+	RemedyActionAddVent       RemedyAction = "add-vent"
+	RemedyActionClearSupports RemedyAction = "clear-supports"
+	RemedyActionOpenMaster    RemedyAction = "open-master"
+	RemedyActionOpenPractice  RemedyAction = "open-practice"
+	RemedyActionOpenStock     RemedyAction = "open-stock"
+	RemedyActionProposeVents  RemedyAction = "propose-vents"
+	RemedyActionRemoveVent    RemedyAction = "remove-vent"
+	RemedyActionSetBelow      RemedyAction = "set-below"
+	RemedyActionSetBeside     RemedyAction = "set-beside"
+	RemedyActionSetHeadroom   RemedyAction = "set-headroom"
+	RemedyActionSetKind       RemedyAction = "set-kind"
+	RemedyActionSetParting    RemedyAction = "set-parting"
+	RemedyActionSetWell       RemedyAction = "set-well"
 )
 
 // Valid indicates whether the value is a known member of the RemedyAction enum.
 func (e RemedyAction) Valid() bool {
 	switch e {
 	case RemedyActionAddVent:
+		return true
+	case RemedyActionClearSupports:
 		return true
 	case RemedyActionOpenMaster:
 		return true
@@ -325,6 +356,8 @@ func (e RemedyAction) Valid() bool {
 	case RemedyActionProposeVents:
 		return true
 	case RemedyActionRemoveVent:
+		return true
+	case RemedyActionSetBelow:
 		return true
 	case RemedyActionSetBeside:
 		return true
@@ -1094,6 +1127,31 @@ type Gates struct {
 	// Trapped A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Trapped Number `json:"trapped"`
 }
+
+// Hold How the master is held while rubber is poured all round it.
+type Hold struct {
+	// Lift A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Lift Number `json:"lift"`
+
+	// Own the caster's supports, not the proposal's
+	Own    bool        `json:"own"`
+	Points []HoldPoint `json:"points"`
+	Told   string      `json:"told"`
+}
+
+// HoldPoint defines model for HoldPoint.
+type HoldPoint struct {
+	At   Point         `json:"at"`
+	Bore float64       `json:"bore"`
+	Kind HoldPointKind `json:"kind"`
+
+	// Rod of the sprue or a vent
+	Rod bool  `json:"rod"`
+	To  Point `json:"to"`
+}
+
+// HoldPointKind defines model for HoldPoint.Kind.
+type HoldPointKind string
 
 // InhibitionTest defines model for InhibitionTest.
 type InhibitionTest struct {
@@ -1947,6 +2005,9 @@ type Study struct {
 	Findings []Finding `json:"findings"`
 	Gates    Gates     `json:"gates"`
 
+	// Hold How the master is held while rubber is poured all round it.
+	Hold *Hold `json:"hold,omitempty"`
+
 	// Mould The one plan of a mould.
 	Mould   MouldPlan   `json:"mould"`
 	Numbers []NumberRow `json:"numbers"`
@@ -1962,6 +2023,9 @@ type Suited struct {
 	Name    string             `json:"name"`
 	Test    *string            `json:"test,omitempty"`
 }
+
+// Support defines model for Support.
+type Support = design.Support
 
 // Survey defines model for Survey.
 type Survey struct {
@@ -8370,226 +8434,230 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tlts2kjd+Kzj6/8/J7Bm2u+1k5tm1P/llnDix417byeyL8wEiSxLSJMAAYKuVHN/Tnr2EubLnoAog",
-	"KRGUQLW68zLPfJjYFgkChUKhXn5V9cssV1WtJEhrZo9/mdVc8wosaPzbU/ONkIX7k5Czx7OfGtCbWTaT",
-	"vILZ49mV+y2bmXwFFXcPFWByLWorlHtaSWBqwexKGWB2xS07d28YVgpjzSybVfzmNcilXc0ef3GRzeym",
-	"dqMaq4Vczj59ymYvhP6PsY/fzLKZhp8aoaGYPba6gf5MFkpX3M4ezwrVzEuYtaPLppqDDqP/59jom1OM",
-	"/l9jo/9869FfLd5wm6+GRP+wAnYN2gglieZ2BSxfcbkEZizX1rCFVtUso4mtgBegu5m9WpzRwPsmONyo",
-	"r9X8VccmNberbsgf8bekBTeNKGYxRrjkNegxatb4Y39AkE01e/zfM/7FLJuVYC3o2Q/DcT+5SZlaSQPI",
-	"7ZdazUuo3B9zJS1I6/7I67oUOXf0Pa/piT//aByxf+l98v/XsJg9nv1/591xOqdfzXkYF7+4vV1/d1u0",
-	"BmnZWiu5zJiQbK10YdhCaVaDqktgf3r38jn7ty/+8n/+BYnhh8XzKXScBazmdQ0F40KzXJVNJdl84/+U",
-	"4diF5mshlw9m2azWqgZtBVEhh7JMYsPMURJsvqL3tifxRhRF6c8/sFKtQTOQBbvJ2CZjPz9hKxDLlX3C",
-	"apVfgX3CFuIaGA1tGHBkQWGhMltzWZSK29hU/D9wrflmRjsb2O2/aUn96XbMoOY/Qm7dCE+tFbYpAKXg",
-	"FkU4UTmBIItSKf28epT6uFbEY/6XuVIlcOl+IvIkjuPJhgckkGwfQ36Lz79T6yHlshltSPpgl/h8bCTd",
-	"zOegnyZTzzRVhJO+UmvkoYVYNhoMW4MGd0auoGCqcZyjNHN3zZpvWKmU+3fkkegmHiZLu4/pj28tNOWV",
-	"Hf50c+uPEiYQY9NGFiQK/S9CWljSNJr68F4JiaNch/t+d5SdmTX1LDyc+WnSBLan67m1dwACc3f8tO/M",
-	"/XsDhrZ79+wthIT4CUlebWxJOOy+Gb0Hrul+3Z5Pobbm06P+QkhhVlDEZ2uV5WX8xTXfpJ+2Vkodknk4",
-	"0fDd3uz896JrvxGmf33+2elYZ+7//uyu2zP3f392usvZz5HrNJs9CyrJzslLP0jz9Ecrbkz609fu5oOp",
-	"zz+d+sKzIwWAn55fVTbjM0eL2B49K1V+pRob4Uxh6pLnxIDbIrR67S7iNbegO6VQAy9ZzbVl4U335RQx",
-	"rUpRpHPse/c47djNK3rhrxfZrBLS/+3hAU7234tSQ908XymRRy7tAqBOvHegqu1mSDVh2ZobthBlCQVb",
-	"C7tSDZGu4saRUkgmespI77TTO9GNQPq735mwGeOGVcBNo/0X/CYpzbTI4Qnjc4PK4cpdesIyYZiG/EpJ",
-	"PMnDtVX8RlTu9D68wP8hnelfLmIKiNJV/8RryC2XSxzKlADX7g9OF1YNinzVoMWn1jIqANaC1KcdO5B0",
-	"QLNS9WeGqbVkc3XDhDSigIxVVQrX7bAEznvAENns5mypzvw/FmDEUj54pm76P5yJqlaajo8zUx7P5tyu",
-	"Nm7A81xpOKfX8IvP1M1lyWVcw3ZrQHowXpYs59fCcR7uqLDO1JJeiSfdRRvL6MZktWr0UO2ewK9h1wb0",
-	"75TGNKG1EstVsspQqnXysxK4BpOqvtZcQjlB4XSPR/VNR4b+KEP7YXwSnXR61BdOj4af2f274dd01tOI",
-	"bgAiLLV2YsFzDcqVjLkH0VhnfK6uwXEWym0hl0yYvnl0zwseEACnfVBzcdoFGY2ivrubO8igo0RKuxZi",
-	"d39CPGf5rfOfyOjEdrze04Lb65xYI6y55fToVaaFW97uNZavIL86tPo3eB89x0c/ZbOCb+Iyaw3cruji",
-	"ChI5Zv4b0aQy0aqpRCHo9pxK8fCl3igxwgSNu+XtntvwXy8it1DH2L2fW2ZdggTNg7HR3pf/1rspO4Wk",
-	"p6ULaUBPMItf4fPb8/kiMp8r72Dd7wzNZj81vPSEDrc18mCu3Grwol4qVeB+Qi6MW2DsjjYrpSOX9NPM",
-	"qYicLUq4EfMSWM6NJa7fr2Uc0DBMoxec9LNDK1xzuUPfVi0RS3QMhsk5paQE7lQS1djCmcru9KHVb6xW",
-	"OG3rNs+9VXB95X64EpKoY5y+FSVOt1UPHx3QSsN+dEvc4q2OYcLCPCcnai0oDY7VWxpRRpTPp6xSTVn0",
-	"fCescNqYVSgN5iDz1VAv4blWJuKWqaqMfMtC56X37wvLLL8CE1eCNBjcgQSxwr2Vm37cXpA7M3Y9zVUh",
-	"dkbaXuJcFZuoPlXyOZRxj3efFfD98HRMhO3OCBYLv5dpdxporSKOXrPiunWxOn20te08Sxr3Yy3A/YnL",
-	"wlt7ikllGc9z1UjrdidtT+DGaj7Bx8grKGKLXwhZCLlMH+klvTAyljCrCX49p4dPfPyy2fWHcwtnVlQw",
-	"i0iQhdjyq/U9uilKUvftK4hc4s8xkGOcPSjhGvy5IrOiUGjAD2Z0BRPcS5foQfgGonqeG+n9ynNuRH0V",
-	"hqIYZMnaFVSx+aAQOqjRuIfQ+ApvTCDdad3heHwi3gHSoZQuaBs2rASO13DSN9/hpl26waNf9XZnosgz",
-	"ub/UU00QXh1027hnUF+A3WjAtvQcE5L+1cPikx6bIj+NhTp9e/E6fG+hjtoyPDnahY7vvJmgA75W+RUU",
-	"72se3+Q198Ii0bKZaN2vV5utmQ72Z69+4+RPOKztKegTwUuWvlgIN1XYof5F7nk6yMGw+iCTW1neHvf2",
-	"mgzsTSvyIra9j7Kgofi97Evt3mXTMnKrD3RyImqOIdOMBAHmQcE6yHaHAwPG8iUkHBJ8rDfY+KQtOZJ2",
-	"zDqvzo9558hD5Z/K8IIhVyeqjMKwihcQ9XXmvAnW1IDDChX9Z0QgJF+plZCNhVSLtFaNjt1PygD7qeHS",
-	"op+OzaF0N9UKNDxhZw9RSZU+ZDKw/axKn61j6/hO+/O4f58L1fJ5IGxHAT+6X2Q269lohOmwKsoXz/m1",
-	"sJt3YJrSxljj2huW+y3gAhZuvG1L7uGjmCmHlmiECLseAPqyfz468xWXkq6XXZ1dQ7K7VKV6IoMxHgxP",
-	"U+sGBQ8BCK5B2qjdSCZZcsDce0mH/ssqcZ5WpfqKr2ELYdDbzmmOtd3bgaBfHukzJ/Hs5t9zfiHdaa4D",
-	"0vV22BnyXMZCOOj2TFynO8/r5GfNkU5C/2b4XOanGF2XKlWj30Eu6pi7heX4u7eU19wJWJuvnF0ucxia",
-	"4fM43GvpLLy5siu07UxrhvcHHDG6J4aKarGsQO7VBAut6hExvXfopebVMe8R/mtLHP01iiPsbyG+FNuw",
-	"fb4fUmgi5M8QeVKIpbDBEDc5L4HgW4Fkt/Kh7bKgh+e1gx9wKFXi5oHnwinupErc4Kefq0Za0I67IkI4",
-	"MOVePQgfOrVZpq7hWLRNoOA+9e8FVOoyuuZCLBYib0obdxl5s33w74FX9zMnKd34bNb/UnyK6PCL3Iw3",
-	"B7ekDZt/8p7UIID3vdVJavcWiq+Dr/SFoFMhNF+nxokWcDiq9hLIx7TkMdX2JmMbJiSrKvR+2UZL99cC",
-	"lhrINwY8X1HsdkPhNo5aoTvGbqpPUCUMALNU076937cBD4NABK9jXlU2B7t2Uwkh5TTv3EqVMS8FAQfc",
-	"euqyWbrVc+YeZSAL84SpxroLzXttEakJ11AGUeZOPemXQSHyL7TX+oqXC1QArFVVVDUK7qd9FPsGNh0/",
-	"Bh3spGByp6rouAH0FZrVw51vypItVFmqNVHGnTJlCEw12A/3NHd/9ODmiFmyLg5LrEt8qqMFucwjEOmR",
-	"73XLxTe/q1MPG/kQj/sSvvr2GlJhnvTCd/XTaZP7rn6WHGL2/q3AtRWCkVum3cOtZqXshKW4szABCSUK",
-	"6PZ2v3TAaFVMPKhFcPjiYTYrMk1SJuuMmWfpdpNT2Sc+nk6L7yFFRjq76wXUZFwlzME9/3dRJD6/a3q7",
-	"y6nPnn3O605U/8bc4n5/ZfUJ3SNif3L9hXXw2pb30kKE/v4/MkZIb78UZdQ4WeMdQY8zq9gVQM2Udn/M",
-	"udYbBqUBvFseMJK6hi7aGK4pqCl7fdl+Zh0jd6e3XcSZH+uHEfE+1IUqMBGj6f1XT88e/eWv7igJa5h7",
-	"iC1E0Mr3YgsiJseji+Ntjla+749/lVC84Ra04OW2sJ70mk8L2oI9PNwPe4hgZDDIHobydM9mg53Zy7kq",
-	"b5ztcjTvKhPzFlTOVJmANd68CPZqJFiXgIzrhkqAxn07sFoHvIWhpCNtGm8yhDVlgRph1C08U9Sa0Hz9",
-	"drGgCexaPDpZ5Z2UthKu6cRH3y4WEyM1MQDuEWjTost7cIP2gF64gm52Y4QdjSN4jGQywoF2KGIOnzwt",
-	"ITmbANcwtnCvcO8cVA18GrBDXjqREFk215qO3vYuO3V9zTesqZ8wBHdH3Ps9lIeQcKL5jJ7tCWHGZABj",
-	"NsNMwT0Oufb3wXxuEr9wFLDvZpZhAi19/nBANy7LaG9btKUP7hHzhE3b941uowZ0Ce76HbXg+y+Z+4UV",
-	"3HJSZ2LsYreP2siVb4nZ8Eux2b303o2g5JB4dvZJTLt5iblvw4UEW3mvce2ecdc/L5ujnN70ojfMo2vZ",
-	"0jQimRjSiFiCxfI8TRwnq13ZDNF3h0GicY6jl7N2wvG1EhgpkqgWtmi/UoZPTb0pS1EJmz62hgoGmLe9",
-	"aBT3QhzbDdegd3CnhszodfCjKhtHUxrV6DwuD8ei3hkiiUZ+gMP0bRWRpGBru7isja/j50ME1i+gR9AY",
-	"S3zJY/wwIZ+jEFRyYXhCLlgjSzAmILZrjKilgPV4PkF/DWJkaO6c2mVfxpye65UIblgBhuWqAmaVYhI4",
-	"mpxKAuNS2RXoJ44MRIuSb1RjWc6lVJbNgTUGipjArpWJuUYneYcn+37HclO25/C2se4iI+i190PzuVsW",
-	"GqbBbXXP+R1p9mUPThbHBC5gTfmGknK2ubmCwuNNI+iII0OygUWzthyJhyLRtre5G9tJG+2Ra1frz8zY",
-	"AX/OYzZnHkzOGFoiPf+Qx0K7lLTpfX1Of91mxxTgg7DmUo2gUYR8LRYQ151r1Wj0+RiEcnrhg86Kz4wT",
-	"Qqx078a2cVSUlIoXZhR+5Mbs4cTbYCpar0/YRZcBWSgwCGBe9HMve4SvE+JSHe/WTVmaGBXaLNmdyVCs",
-	"JPrlNTcWRjfSUc8JmJwgLYTIrrheCtnf3vGsi1taCldHuhZy70jwx2v7HPlCHUTFjuMCLcK2t4glz3V+",
-	"QvsOm4li2CboNO2pjdlpp7vXBpAmcxBb6GZ2SQnXgzVCsUzdUx9ATMLETSFcJH75xcWkjO0get0MM1rS",
-	"GB3GKz+0srV1Vn6xhZQYwailS927obQ9tZm/Q9uDNLUxtpqXCZZiJxWDjErmmYDTi5w1sZRKx5LhqXCM",
-	"YabiZRk0BbsShnENrISFZapJ1HevpFqPJGqbFa+BCcPomdilpYU5aFm8E16UUGWlY3Fzfg4tgbsBO0r5",
-	"CcW295Vciblwq/vgfYc7h6bRY64+Z6aZQR7exWhENwb0rIRs/x4z+EaT/Q68aMFYmvcWyHZ2yHBvdbcu",
-	"B88PlXlSxImIqZlDx6RNFo27QFG70sDdV1eK0hMp5FfxpYQ4ZBSt5hQsbYfTHFcrtrPvCO7Bc2dXpED/",
-	"psDP4k6gaJjHk/nIIM/Xah4RYyFJei+6CR8aopD7ybxFQt05rMZiDxtClH1NZQ9uImw12dcxAv3Hp2P8",
-	"fForPSUK9RYfwsQjTXfjkMY47QngCPf4e+tOfWRWvdjlgUhFZw/innaRyhAIm/vUWp8tTSvwe9fOOkbm",
-	"r9X8PcRkrqrqEmKav4EAyXVH0n0wKPiGGcUWXLOKXwHDklRDClYwbV/fg30D8YJ4nQt1e4ZddISzH9Wc",
-	"KYmeh62LcltmmVvkFHk/a0uwbolh7Bjdv4HajoEdp6IL0vmoCPCK8Ep8apux+kO7N0ShKtSJ5xyXWwuJ",
-	"f4NrKHH1csSHKn6Oyf6qLQ3k9g6zL1fcMK3UMeV0Jgj1byjn6yiR/s0OSUq697JB+avggKdwD+byV9Aa",
-	"VVE6ubHfUSxwx6CamGv9R04pvhtkZSVuptS/mZzNOxZTvaM036EcnuwPnZaNOzUNdDxAshlJzNZNCZhn",
-	"ohpLmX4Z+dGp6lAN/MowvuRCGlQjuUQ/LVU3OzZ/lNxFXuT7sIpP3aToyj4XiTvOY6iJ/YgGfRiLE2TF",
-	"ibMv+9m+Q9uiLNV6yjHh0qy3Cn12dJ9gp8w3Ix5ex+502leqLIg5NNalM1tF7Xq5nJCLImbHYxUQqojn",
-	"7iDDRUGMNYfcXXqEs4vXydMQG5EzRKXTJIdz6g1QqSLqw3bWGBQZy1VZcu3+q8EtsBT1LHrLxoahuNTY",
-	"LLZUXc0P4/hiNa1OgE7iWxWnkCAt9yADtPPLWi4MlO92NcbQbzg5jbc5eVLgWsgCbuJSdVdBqrm2ZwSD",
-	"wD/60ltdDkJIxrwm6CAXcU0gsWiLl0/0dA/SRTOOkyNYg/s1PQSdOtWW6jrGJzmhmF4Ase61QcGs3gFq",
-	"YvuuzKBNJn23q/MZqVnO2bxU+dUZxioNmzeitORumFYUdBCLbLSMiYRXvcgP1hXqZU4Wmo849hp5GDbx",
-	"nXvGP/tcyYXQ1djd4h75soHDhWf7Y/59Fc8IO64k7fsxTMXe6xf3vSclttc6zuzPQ/W5UUTPEUnVI2p/",
-	"7JgcjVnyy6f3960vGG/b3Pa3G57bcsNa3RgiyPZ5rxTvXn9UeA4v0S6vcKhIB4lx8LD75yZx+KcoFTrQ",
-	"Fi/Lt4vZ4/8+5OyiN95j0ZZP2S5rJHrWWpzWzin33Q+ojKpkH2cPLx4/ZPMNo+InH2exwdKN+h2XEM1i",
-	"yB4/9Eiza7S2LmfC7se4dptGQyfm5vv26A9lzLSz5Z9+Ou3xZxNPbgpDBJhhBKqXEjrA9PWnyQVjtTWp",
-	"i+hQaLvXWEiNRCnhcUe+kMZBoKHTqA5bbR/oqf3C2S+9XVbWcch+LOKbnry4jYCeBkX0ZEnEIJlUuNKY",
-	"TvwilDV/4vT3pbjG8tuEnuj8RGkB1+Pywtr7au2Ttzy94lvS6mFR3PuE9JS2auFQdc5LZcZ0lC5/aiw3",
-	"PaGk3BJUBVZvRovKSSXfcCkWqiz+VizH5qlqkHt+NlhOPJ6XoAXWITdjtUtEYfaVNflbqJiYwhhcy0FB",
-	"wmnOjjYxqpv39kxaT6bfurD4Po0iVO0Vq6Il92ZL+xllwlBhL1LnZ5Snbh0s+zH0gEp58tv9Tr3oT7UK",
-	"wu5AkLiH6oo486DiQno05gFMtH8Q37Ii9eOdu3Bof42Hy9ZKyzeta3TYAqficuOUI4kmFzlRSTcVJqAE",
-	"sZCX0pBzQ/GAEriWNlxq8Y++bWxCqSbcydDKK2xgu109FKXfpWzWq18Q4GE7IbduK7aWP8rSQRXbcQfu",
-	"ZFKgm6AIlX7pT2rUEF/x8hpG3OvjsOhx+zrqIcN6mJ1Ly0Rt1YSM71AaAuu4ugsQs7+zABLH4gWUs2v4",
-	"xjBETK+FgSctmgbduuTeDw0tKFElRU4mRaujfl9P5UAgnyk9utHjXRecQVaXXBJiGk9BxDBLqoASqovu",
-	"F4t5ScXUE3FTJd+8mdSYphDXcZ5Z+bZXAQDM0f8orUJ0rtkPaErh6hNHgVoE1vCLpQcaJ8aHpoWTRs9i",
-	"yAhPxAFzbcec21QD0clTHkqiMG4ZJaQNl9urNJJqy0yYZ4sbjbNLaE1jMFFfYPkvq/rY8cfMrjQA02qN",
-	"F8jCI3Nvl2PwcCvJ4GFClgGy8QRQahOFNYSqLGNeNvodistJm6JFNGXE48DpSGYEk59vWL1DwSQY4a1y",
-	"LvbK3BZj2LuAQ3unOXbD6Xzqu+TZJmh7LHoS3Cf8E9v6s92JsbCtgYQxEU+VwQf3uDysEh6fGD9ADvSm",
-	"A+sEhbmFzP31IAa5m+/BmkTpGu04JvNAauOYgjZCigBN2Kmjwc2Yc+Zg5SP37rMj341hVh9eRB0yTsdM",
-	"pSUWQp0Abu6XT71FIzM/xW4C0T1ouWdYMbKqGwuF74T5BJFa6LtCXdDdAD4g0uvwQLESn8ET2qt6OVb4",
-	"OhwtfFQ4DWOoT8lYbzTjLpADA8cLOI4i9/bQ45WsYz3vpuQ/J8iX4dWv8Vrllllw+leUxgdWuTcP9ugA",
-	"h5drW7nZ7ZfG6RiFSLlvNyWPTlA4wk/F2NBufRpvdpO0Xx4gfTqa7RArLLtdZIxsbwMcdsfBujsDEjUH",
-	"i6WNecfHoZbbaP2o5APtcalDlRC9BktFSiBnBgvtb8G/D91mvmb2ZsSFB2PNIEL9QF9p2zCrIsU4Jl5m",
-	"xPTtlKIbRim1t8QtTEa6Up5pgvrnHrqNN1p759+OM3ofgJYa5t1TX9Y9KbFpNVBbkDClHY63QvU6a1yk",
-	"TURxYtnL5GIMEn5r8EW1WKRPSdUgpzcLOaKYovXZeEfo7b6ykmcGJDmt0k8/jN7rG1EGLPUeXKHnmTuD",
-	"FvZ48sTowq4zz6gWNKwoVoythBfpPf7utFaQv4tDySA/MZp6lAzUbX4ozGq4SUY2uYe/aq+DocM1hMHI",
-	"8UO92JNcpMKoktvRVh/Ayzv5bBc7nawShTgz0m+LMlvz7S0tvitC2uOdR5/3rajPh9LtMtrT460kWKYI",
-	"HafIxH3AKHieMfQkUpq9uIHttFLWSCvKvodVGOa9GHuq7ycVOp9HWz/3Nhi3NmNNzazylQ3ykm8yNldc",
-	"F2yrafCKlwvfSe8Ju+jrTknBen+tHZhLV2HBUp0Fw6Ri5CxK2cmJGQBuN05wg5paxQPdTXLd41s1wfCX",
-	"E2ZvzdGwD1cQzix+UHoFniMZ0esitGh37NgYGxy4nVyYw0J54IpZKRtjVsLsRTpFCG/ru5NAfiDmnh7N",
-	"s97bfoGmF/uSL5jO6makNvF9tXWIpjARlY9NYrrUPLfRjK95E66moR+h5HoJxmYsteLZtDa8+Yq7P/49",
-	"vSDIkVX/y1BJIglslouKl89VVfExrNuSmzeT2jvhK5egvxGlSn7FclFOrMXDiwLT7Hl5ubXJkbSI/l43",
-	"EtMnF8wIuSzBh1rbMyeVpRDbY0aoooyRBPLFYAxdUhVYLXJ3DzQmY6FjLbu65BmrjXA/zLnOmIWqBs2t",
-	"+/Ef//Pc/fs//uflLCJ3pjRTWGgAvIhS73Fx09vDnZuGfvAUkBuGN2kvpO0z1hWbA93XyTdOjwl2skdk",
-	"QfGuK1GqpeYVqygbP8nuf+EYLM6uzvCIht4a3Xo+eSIaDTuBf1gJEtVplUU+pBcRrZWdIAzcVfBmcpe1",
-	"aaew7bs8oN/VJe/UEW4rZWos9ZdER4TwflAltMIsuQPBlDr/OS/hjTJ2yvOhEV/S8yulCLF0pOChhB8T",
-	"mjn/5MvqoCw698NnnY636YkjYI1peBkTG1PbIUzsMIB5SVFzCLH1JAxzjGLQg0xIY4EXblU/8uWyX/Bv",
-	"q6pxPWEWKLO3E3ic+HWa3UhWwrTGCGuAK5AxXJePIXDDfIO5SFm8++yAQJTYubm3+x305Fb/pjjcCCHs",
-	"SVJLhJbv+kdpcNj757ITeZ2o3NaLWkWgJ4uyoLT1eLG7BILEb/We3l52GtrWBbh1M+0oODvKy7bY3Rap",
-	"UdNBQz3W23NyB86deuF9eNBIA6ukgqrUv6rXwzLe8h5Xo+YlVDHoetDWIllnVrFCtRUyo5mclttmBMtl",
-	"hS1hZOQVr2uQ8QKi9A8HKz7j6O0Moov2wfW0VJsQjT86yQbtxVcTnv12DHwbA4OG0bffjSfTvANenKqE",
-	"RxuaiQSd1pwyBHlbMbcXik4P5dyiSsi+OMy7PvR4Jzjl+00MmdZnikaqw5Af/vAcKae2dduPtoDwRaCH",
-	"rtU8SJdwQfKiOPNZuBoqdQ3hbx5OdNa2tAF71kvgBXu2Al74KiXur21DTfcXfwk6oXvmSy/5vxmr8MLB",
-	"v9TBAqe3doqXHJUmP97D3PqSTkOT3n03Q1MvTOKUCYwhL9kTf18q4zvEple+0ev23vVw69srwPZmXbkw",
-	"71ri+RW5mxqzrX8nhrd7ePKdhMrSQEBOlHRfey8nFVUFiSBY94HsEBQ9rKn7XJQqg5SOO66i3EcFXez7",
-	"+YvIr+98BcLYnbcChskiQi6Z5qJkZuWhmxydeE8YxYC972DXtxtM07m6GfoK+eHeLk8FFa7BcMRY97zu",
-	"G/6j1E4PXaPJGWgRqf63a5DlBhMYeivyRo5VbX+Ptl95W+3RXQMBCTllw4f7pq/Sg7RYMmFKYxAnHb/y",
-	"wj8RLfw6udFxTRU2J4BsURmOtQFYxbvpIBcKjUaaWizYfEOul66cwi1In97leqrD34ytpRQ/NaJAzMoa",
-	"V/JkN2JEMLnbc9aeWEKI/FGAPWx5j1cCV3YHx+9Qt+W79TF6ghENtUsBMR92jj2jzbGlSdI6vLbX7uFW",
-	"WNFaKyIUYD1uiqeI+fhegaGmYBtGDfTrzTO2B+/RIRMrfBMcN0xJFvoiOE3IsEIsFr4Bgg8Nks/HsWPr",
-	"xPHZPDubiuGmfY2CJnYtnmQNtplAm4RWQOP250+9QtEpn22fz9r1R3fCo1u26TESN11tXXZtKshW59jE",
-	"wOwkDNFdontugdEJ0c5xdE6c4nm84Df6/EaTLoTEBLpO0difs7IoFbdJl8zO30vlmwJGZ9HLqWi/udNW",
-	"JHorpE0HMTSkA/8cVporLd3xd/ZsoyX9vreA3Z6cFTeKsManIWakNnnUg5Mj/RYdI6Kipc9dEH+8f5r3",
-	"V21X4TjjrePxbO6zCyOmYFyE+w5dtJ7JTcrotcwzbUv+OMOHsqwDYt466Xr/DQojg3eI4Vh+tG9JGuuN",
-	"HGvzIkIJOUwEgBvrDOKtkrZ7c4pDEQyaUpsjHOYfPhsl7IrHmqKt0tXpMlmVNuFbkw35ru9mGCW+FlVP",
-	"yImqeyiEvapWeG5aDWW/J52jZV8R3PcrFatyMwky5dvaHNWgIDHRVu1L6ctVOSGJDxvQxu6OSZ0kHd1e",
-	"u6szbnUup1QU7NrLJzLQpGaz6NTemNupzDRE+HJU4IZmpMfoIr4fZNsfqddhwRMzfGCMh19H0wZGKXgK",
-	"M8KPEZ1R1yx+3C/ky25Stj9xcmhTi93TwGDMhFM7gIj7J91FOsmwQ+Mn4nRU/cKe1kf5D9wS3AZrKhHf",
-	"9Z48ykehu6gu4bA1KOIvnU2GzlJ0pYf24XNuANPBWe2Wj0geDdyZgaypvXXgHuQ3wkS2IPECmrBV7kN9",
-	"ZSmAq3+OusnnqYix1Ocau7/wQNvXHXX4fFMKSVZ0ThpZC/+wzZyuIWGwfAmVhoytYUruTRyATo2dkdeQ",
-	"fCHxxK07ejxrNVLi6Xn16PRbalciv5KQWE1rNzLZvhxW6KcZXVjXh2EoC8dS8tpEh7C3wTHShnEwwIAt",
-	"oSja3XVuWWG/MCoR88NIRHdrbPT4kg9mQbJBUTUZXmwOa/8h2YKGHXQv7ROiiUXDfLA9Yhl1KdrpkUbj",
-	"dacj605tUzG2igX1q03XSkKD28hkl6G31P62a+6hEFE+6C9vy72cOiMqUPaQBjag6S6negZtCZl1LLA/",
-	"1+h9I2ys0IEvtD6NUcabACzURJ67rWlpfeepBIyAV3N82XfyK4Tlx0mmr2MZTpOUD0qPP6x+47de+odP",
-	"fFQmJZuONC+zg+ZlTxiUhtyMma8CQIUQWwm/2zot2gbs70oTPiydZ07ba0GTyzEtJhVgT7GUW8jBTGlt",
-	"iLd2dCAjYtBe6h8H5YKtoCzaFgnrvv4t5JJVjbFsDsnVr0kyjJaBmbCg0ZHQ1TDFGOU6aon6zmoTk6GR",
-	"IeFwY5R2Q1Zk7d5qF90gcsJHg6mUTqXv/BuHw3ldV2IfKew+1u6NX3aPj3vH0x+Tljc73ujtSU9ojYvT",
-	"l508HEpV+cLLnkQvinvlu3pCYjU2xZj6/NNJpVIrKAQ/IqM5/em3UwIwk0Iq6Udl640kPh9zldCWZCHH",
-	"OiywS6luP9DStjfNjgmyHgdt7dw4L463e510xbdO6l0t5iBCqVPSJ766C/xz042t80NbGDris8Hrm7OC",
-	"W+7uFbDouulhDAZtrocOg15m2PYX/vE/z7tmczj6Z4ZZUfnM14XSO3UgH/0lMRetBK7jyqf3m/ass4AX",
-	"x5CvQBOL+xJU85LnV1Ebr4DWWhjkD6XNEYuM8MBa24PUoFkO0jJu2VwDv0psn84rUW521mZxQnXJrXD/",
-	"mM0aDXbFR7q3LUq4EfNyBGq9Am6j25jY81bYkTTPubIrDE/3Us+MKgtm1RLsChLTyit+0wvWJmVlyWkv",
-	"qMYWHlYWqaOobLxFfTJT1KrRL7Wq4mcFQWWEseCsgtJCwSpfzd6p3G0l28QvfVDx74Q0b/chRA+lDWlW",
-	"KpYt9TT1bS3k1fhZSBzF6rbc+45xAtKIEjL25pInwm6EyVWoSr+T98yZSex8NJS3GBTfvU3qRtcqBqlE",
-	"iGsP9wpmFekk0zZtJECHL/A4HxNfh+Fn/ubazbdBfJefavQy2dRQ+DL/t6t+FnDMvaTqfz2YVB1Qze7d",
-	"2PRadfhO2505dtXpbYuKCdlSk8z0E/UaUzWEHIDdqgz/+N+0o5TQdKYfijmyN9nRtUQKn8UVVtorUuX3",
-	"kpYw7FY2aFQW5zq6+Np0PXcN59i1A2u5RY/o91F4/JROeuq4+D863PHltOjV9yScj4pe/d2ROQaNROXT",
-	"bAWxMHVuqF0uNR8DtO50Db84VMYBoIiXh4hoKG5GP6o5SebpJSNCrec2QWWnaNiIfKPF+teHrPYJ6x8u",
-	"Itc6iVDSq4VklShLUYHVYEJCv2n/vRT07xV3Jr77Z/xs9lFS+xLh//G8ep1RCLFNXqLoyWfYj5nlSulC",
-	"SG7BPGBuQ7FbR84lm8NHmWMbj8JXfTaMMw/ZeMwMyMJdcD67g71anL3hNl9l6DrkjF6lfVhz81FWvHA3",
-	"I5frlSgBjZZ1KAtDRxUKqrjzxcNH/ZTcOQi5xPSDtRbWgnzwEU1HyrubPQuM2wOUPJ49DEKR12L2ePb5",
-	"g4sHn+Oe2BUy4nm/z1btc7CHbjq8yTEnomtM54wcd4ULucxYyQWVROVmu8cJvvSjmmcfJV9Y0FgRmyGG",
-	"7a9fPKYqq1SkwW3p64yCuRq4+3te/eN/s5B5oIHNNx9lT9VDUHybmhYafLE/fcu/JfCdVM7YXrqf/4U2",
-	"5CETC9yMj1IYjOIzkKpZrjIyHy+IqAorPwglXxVOg9JwLWDdthojPgdjnykKYuVKWi8CeV2XIsd3z380",
-	"pKuTuEvvZLZ9kpzBTFZ5raT3xz66uNjzXZVbsGdOvSRXTPf99uTPheR6M7xBPw1y38P20+2/4E05Ktbb",
-	"KZ6HBNRPOOC5s0DP2lrsS0LHbdP4tTD2he/fZmaTljskcxrOKHSLG7obB0S47IQpyQRmsfy7YztCkN+G",
-	"PEKuxBzrEpxZMAeI9Kp9+AOYeyLV9jdTCEa+fVV/ZhguKWMS1mB8g+RjiZW1ImqbLk+LYmeKd3NEd+mQ",
-	"clAf3unXd25OhVUbbsGKP6r5fvb72j1wHzz3tZpPZDQ398wnXBrLGr3EFv53xHBufnfDZVQV+Z6ZC8k9",
-	"JO/Torg9Q53/gr2NPpFuUQIhTrYp+gL/PRB1a5FfDHWSLxUhO4/b0yhzfwk2+vWLuybxB9LOb8GiXPMK",
-	"8BIaq3rQPeJm8aqYffohm/mi7zu6TmPfenjRtHFfLd4Q3viHX/1U3PmWfQO1PdWhOOfWCtuQ9+PorYxq",
-	"7miYKglszTesqSns4dN7udAZIxOEsxXCHBotTVdZXGnSoYVl2t3gDwZq8Wulrp7ap2H6d7PtYfg2tnXP",
-	"HNAub+TkEmlPxgzUkfD8l7kqNp/Of3H6+qfefbzbtcI95na01kLaLKCUr6C2vlfZcNe+BNqgqef7qSFv",
-	"5w+/rikyp7mvgBceyvGcvnz2QphaGRECJN2XBuPer6TNDncDw6S7RpQFNQR7Ql5OYci45dSJrtcJ/hr0",
-	"465P3bzk8gpsP/4kMBrB0VFIULOZJ9z2ycl6ZNrfT8ctIzKqdziMj9o2DrTlLJt9Xi1ijqMfhudAC1jc",
-	"SiI2dhq03/f2cgRVi1EQ0vA8XTb2GU72t3Zh0qz+gBcmnpQzjME/qIvFqHj80J4qQgOkSkf3CnUXP1ZG",
-	"ZgefvOS102Z+ZWFq/Cp/R9J0KCq6ElejXOD7dnahSMcDmVNxOAst2Shi/ZVqDLCQm0d+WO9NZRdRdnkR",
-	"ilTd2ZlyhydU6IrvY9HW7/ptWBAtTX5bErFPxPsTifu376SSkfjgfCEIFDN6HtYrVfZPhdNIQi23zOmT",
-	"VwA1o1pAOdcadUwuseUtelv2nISXooS7PA29r4ydhlCV7tc6DztTQjwEb6f1mQmUX2CVLoGeqwfsjUfH",
-	"BEBZ4zSRUHcJSiz/Y1cgNHO6V1QR2dqB3+LZ67bt/s5frzziXZ+/JfflB09qxr92WqqBa9C8bGtkhKZj",
-	"c3WTMUV/9hXJdNfUoFY2CyG5nt7jo9URk55vvuQIKrgLHnBD/1p2PC5rRGDgtp2SB/CtUD7hpLzwVkLG",
-	"7Fplvs8wVrZ3xmLgi4xKhFH0PoS6TcXLEpwBQ2Xqtjf9OU3WUcj8QXf+OXcDj2w/bZZwg56UCTAt/PQs",
-	"4BFrphMFBC4ADaxS11C4i2LFZUERb7RxKWiurkGXPHJ5Y/urOz74l9Ql+Q977D3gYa/e1UJOEE8hJKuq",
-	"HRiFsLYEBrIQXD4Op1gtnA3iDBLzUXoHhdWCy2UJhv2pEdJ+/uhfMPQlWbDaDPsToiw+f8RuMrbJ2M/+",
-	"iY/SDQY3TMjCDdkO8IC5OfKi0GCMB64YMoGcEAlm0FJcB+zJQAX8MlBhoH6g7+inBvSmcx5dz7I9huUP",
-	"v1/Mw8ls24rX5jwkb0TZ6q0ENt9YzEAg0R84I/g7Amc+YRcEwWVNnbGHrFBrmbFHjLM1L8uMfc4oySSu",
-	"22u+fsPryWrlC6H/I8Uf8kLo/0x87r9+dbdJxevfBmdsFS4YCREEIdBJm71csiODnjAhF0IKCz57JkCq",
-	"MEWOCRvllg9hXsQy/2+vsE7Dqb3ZrWEJlcJoQIapFh4FRx9FJ1eu5ELoyleylKJ1heI1FBqiYcWYqFn5",
-	"JtSZ+G2ZlDQtX8bnD+jnph08x4voWN7J4jfvQpQQKkfFAkCPLuIRoAk7Hlden0r2/gMWAwaB3iR3rDP2",
-	"9tnXjlE/f/MyNG58eHHB3jwjlQRZVhi2bMAYKJ4EhkZvrlNP6sCjQ/b9ri4VL94ANrFN48JbyqBfnQnf",
-	"AS9OzYQ2JAKdVIC1iAMffDPKp9SxQmjKdfONFT1022kuaNRYD8gMxfX5QjtZFkqZxwSZ+9pvVJJhmtUf",
-	"UYK5vTGnMIEH8Ls3vpDMXWzHt7Cm4e8Zg9f76K6ST2VmeX51sr2pRW4bDQfMiw8BDoQew64gM/d1UryD",
-	"iTKVTRs5zxUmRq/5xrse1nwzaldc0kx+N7aFqPgSzmty9d5aQfX78KsrqZS7f/4Llg88CD360FU9HobV",
-	"dwsh91wcGHN1SqvTQB6wp2Xpn2JLRW5rJcHpAVFueRcqcv0uoUttPbHfM3iJ+/qS8w1usfdQ4b17QRF1",
-	"bDMUgQrhe8kIpJMDkJada2oiFskA1/kKTIvUHDe3MUfQOGnndJUH7G/Yq6k9IkIW7OOs1mqpwZiPMx9c",
-	"5ZIFmOF7/Bb1ISi5IfimMKxQEh6w18Cv3SHKucyhjMRv6PWn7TwPMryFG3sObpZRTj/I15d+Lb+6+Go3",
-	"CRE/4xuk9NUwHKYai+6wAI6dg8QMPoqM47apBWmaDz7KxE1lBCSKb+hH9KqYlW+hHxILWyDgcK8jDlca",
-	"Gz9zhzLxj8ci7i4aP8OvlboyPjbvWMHYzhpB+LR7ndSg2AH/KKPM4BSdaYd7dMNf4PT/CfcN+32P7hue",
-	"g+HZjh1iRqmoHtHS28WPcv+RdmeGNiFjRlXBe1qRG4Izrda4vR9lf3/DUZ+wx98I6oP6T7fHvu/LnuPp",
-	"7tZ4hxgqHU0pYE1dezQvnja1Bs2gWAJu8pqXpUm+ndklfWln45FXBjvPbrnxl2H9/0x731Y1GsvMCoWP",
-	"ksKKvsT0uEp4uJXZmN9ULRYG7N7BE0pYDLqrhhCrN4XaBv5Bkd6Zhe8pE4uednXef7hD31HYjrGYC8rY",
-	"uF2Iyyy5hN8A29m95q17mNyRFb8CxrHzit8qgZdK1EZ97/nj7tx27gtjgG6wvz5d29Lep09mW6iyVGtD",
-	"9ib3bJXhrjgd/gqgFtgQIGIauWn1wNp/FHgxVVIf4wf68UQuQ9MVkD791oYyzFQxxAcE5rBQGhiXm7bH",
-	"VigdF9lhnF7r4r+LLd6ps3nfW030H9tr/+uJNttCVZfcgjn/BdNEErIRg4+PW+ZIwYz4GWJJiU8YR/DV",
-	"Z8ZjmpnhFbTdGU0vUaPkIg5I+eCnl6YS5KrBwk9bviaqePTFVq2lh1mkfVN8zFptj5h08ccGWiJI4gQD",
-	"Of12+kh/sJwmz4R/9BzRuI81JHT9alme147wxQ1mQxaJ/lXqZ3/yW6VLjPrMMLL0sCSXYZW7TxA1zQ2D",
-	"a9AbthLLFTO1skwCxJDxl9R8/3vfe//3pT8kFVz53qfMHKq4QiS4xTWz68YZFplJ9H6cYNEYcm3LeCbU",
-	"msHJd46ktgIwZmbfhiqhOO5+yrRJQvdDHf+1FOJQbM74Dl1GSLOVvXQHFXja2d0VvIyGp1Tg+4YCtJS/",
-	"g5o8Laud/xL+6KvzjCV09kgd07a2b4tuzDRHSbxHzkS42W+EAy7uhQNuC9KJM8D5uqtwem+7PHp9f6XW",
-	"rGryVbAfKPkUsShLFfIS2uKPfurDe/spltQMtVvvhk/C6PfMIc+dUQMa66uOVUsJLWCP5hSfbDReHvQd",
-	"8KItVOLrarhNLlpwkC/P1kgRqyLk3g9FuO8IXdev830He7Rd4/eal81xFZ7xxXih3OHO4tOBwgSQtYZi",
-	"GILqGzBxq3y2Drs3rozQI0kW+I9YW22SXLgn7S9V8yOCBKXmtlg8Gu38F/wv4vGwR2Oa6KV3TiV3d6t6",
-	"LS+bsrw7aCWOfs/qVPfNUxfMHOyjBis0VKEi+r1tZkxze4dzuUuo7LtutfetH42BZW+rHKnGtq3Gxz0L",
-	"eakMYMlrfBi91pK9//5LpjR78R8vu5xOI6q6FAsBBbOKXTy4+Aurqsyn6hLgSGgfu45fj2/pI7fYwu0r",
-	"KtKu4t980fn9Jd1HelXc78YHaoyI6Xb7bsECrSwevfou8YkJN9+tDvfd34QkINMuwh/V/DPDkEanKevc",
-	"kvz8F/efpEqx7R11qFTse6ub/KrNDGGlWp4sRBpDueICbrfhjh4m5/KACNqSPWxRcusrd0rGmXs/Y5ff",
-	"ojz6+vJvX06SOO9zngi2KGpxSzjED3+4vKx7kFDhU76OXZjfKJjh6/dvv2Xv8aVgUHtMRihLtKekE713",
-	"W49jklnjH78dZZQ6IL3f+2fuQ7LSt1JkqzfmsLt72KS10ld4DZumqhxrP579exsmVdJn15DZbVghFgvQ",
-	"WVuzQWjfUoQ68587S3wvzGql6rsEr+D4e4q4o/PY2bGrrTJ8t2KHlarP24H2uDgvwzO/teTAdmL3jTYY",
-	"2axb6dfY8lVfB9I2upw9np3zWsw+/fDp/wYAAP//",
+	"7L3tlts2kjd+Kzj6/8/J7Bm2u+1k5tm1P/llkjix417byeyL8wEiSxLSJMAAYKuVHN/Tnr2EubLnoAog",
+	"KRGUQLW642Se+TCxLRIECoVCvfyq6tdZrqpaSZDWzB7/Oqu55hVY0Pi3p+ZbIQv3JyFnj2c/N6A3s2wm",
+	"eQWzx7Mr91s2M/kKKu4eKsDkWtRWKPe0ksDUgtmVMsDsilt27t4wrBTGmlk2q/jNK5BLu5o9/uIim9lN",
+	"7UY1Vgu5nH38mM1eCP0fYx+/mWUzDT83QkMxe2x1A/2ZLJSuuJ09nhWqmZcwa0eXTTUHHUb/z7HRN6cY",
+	"/b/GRv/l1qO/XLzmNl8Nif5+BewatBFKEs3tCli+4nIJzFiurWELrapZRhNbAS9AdzN7uTijgfdNcLhR",
+	"36j5y45Nam5X3ZA/4W9JC24aUcxijHDJa9Bj1Kzxx/6AIJtq9vi/Z/yLWTYrwVrQsx+H4350kzK1kgaQ",
+	"2y+1mpdQuT/mSlqQ1v2R13Upcu7oe17TE3/+yThi/9r75P+vYTF7PPv/zrvjdE6/mvMwLn5xe7v+7rZo",
+	"DdKytVZymTEh2VrpwrCF0qwGVZfA/vT2y+fs3774y//5FySGHxbPp9BxFrCa1zUUjAvNclU2lWTzjf9T",
+	"hmMXmq+FXD6YZbNaqxq0FUSFHMoyiQ0zR0mw+Yre257Ea1EUpT//wEq1Bs1AFuwmY5uM/fKErUAsV/YJ",
+	"q1V+BfYJW4hrYDS0YcCRBYWFymzNZVEqbmNT8f/AteabGe1sYLf/piX1p9sxg5r/BLl1Izy1VtimAJSC",
+	"WxThROUEgixKpfTz6lHq41oRj/lf5kqVwKX7iciTOI4nGx6QQLJ9DPkdPv9WrYeUy2a0IemDXeLzsZF0",
+	"M5+DfppMPdNUEU76Wq2RhxZi2WgwbA0a3Bm5goKpxnGO0szdNWu+YaVS7t+RR6KbeJgs7T6mP7610JRX",
+	"dvjTza0/SphAjE0bWZAo9L8IaWFJ02jqw3slJI5yHe773VF2ZtbUs/Bw5qdJE9ierufW3gEIzN3x074z",
+	"9+8NGNru3bO3EBLiJyR5tbEl4bD7ZvQOuKb7dXs+hdqaT4/6CyGFWUERn61VlpfxF9d8k37aWil1SObh",
+	"RMN3e7Pz34uu/UaY/vX5Z6djnbn/+7O7bs/c//3Z6S5nv0Su02z2LKgkOycv/SDN0x+tuDHpT1+7mw+m",
+	"Pv906gvPjhQAfnp+VdmMzxwtYnv0rFT5lWpshDOFqUueEwNui9DqlbuI19yC7pRCDbxkNdeWhTfdl1PE",
+	"tCpFkc6x79zjtGM3L+mFv15ks0pI/7eHBzjZfy9KDXXzfKVEHrm0C4A68d6BqrabIdWEZWtu2EKUJRRs",
+	"LexKNUS6ihtHSiGZ6CkjvdNO70Q3AunvfmfCZowbVgE3jfZf8JukNNMihyeMzw0qhyt36QnLhGEa8isl",
+	"8SQP11bxG1G50/vwAv+HdKZ/uYgpIEpX/ROvIbdcLnEoUwJcuz84XVg1KPJVgxafWsuoAFgLUp927EDS",
+	"Ac1K1Z8ZptaSzdUNE9KIAjJWVSlct8MSOO8BQ2Szm7OlOvP/WIARS/ngmbrp/3AmqlppOj7OTHk8m3O7",
+	"2rgBz3Ol4Zxewy8+UzeXJZdxDdutAenBeFmynF8Lx3m4o8I6U0t6JZ50F20soxuT1arRQ7V7Ar+GXRvQ",
+	"v1Ma04TWSixXySpDqdbJz0rgGkyq+lpzCeUEhdM9HtU3HRn6owzth/FJdNLpUV84PRp+Zvfvhl/TWU8j",
+	"ugGIsNTaiQXPNShXMuYeRGOd8bm6BsdZKLeFXDJh+ubRPS94QACc9kHNxWkXZDSK+u5u7iCDjhIp7VqI",
+	"3f0J8Zzlt85/IqMT2/F6Twtur3NijbDmltOjV5kWbnm711i+gvzq0Opf4330HB/9mM0KvonLrDVwu6KL",
+	"K0jkmPlvRJPKRKumEoWg23MqxcOXeqPECBM07pa3e27Df72I3EIdY/d+bpl1CRI0D8ZGe1/+W++m7BSS",
+	"npYupAE9wSx+ic9vz+eLyHyuvIN1vzM0m/3c8NITOtzWyIO5cqvBi3qpVIH7CbkwboGxO9qslI5c0k8z",
+	"pyJytijhRsxLYDk3lrh+v5ZxQMMwjV5w0s8OrXDN5Q59W7VELNExGCbnlJISuFNJVGMLZyq704dWv7Fa",
+	"4bSt2zz3VsH1lfvhSkiijnH6VpQ43VY9fHRAKw370S1xi7c6hgkL85ycqLWgNDhWb2lEGVE+n7JKNWXR",
+	"852wwmljVqE0mIPMV0O9hOdamYhbpqoy8i0LnZfevy8ss/wKTFwJ0mBwBxLECvdWbvpxe0HuzNj1NFeF",
+	"2Blpe4lzVWyi+lTJ51DGPd59VsD3w9MxEbY7I1gs/F6m3WmgtYo4es2K69bF6vTR1rbzLGncj7UA9ycu",
+	"C2/tKSaVZTzPVSOt2520PYEbq/kEHyOvoIgtfiFkIeQyfaQv6YWRsYRZTfDrOT184uOXza4/nFs4s6KC",
+	"WUSCLMSWX63v0U1RkrpvX0HkEn+OgRzj7EEJ1+DPFZkVhUIDfjCjK5jgXrpED8K3ENXz3EjvVp5zI+qr",
+	"MBTFIEvWrqCKzQeF0EGNxj2Exld4YwLpTusOx+MT8Q6QDqV0QduwYSVwvIaTvvkWN+3SDR79qrc7E0We",
+	"yf2lnmqC8Oqg28Y9g/oC7EYDtqXnmJD0rx4Wn/TYFPlpLNTp24vX4TsLddSW4cnRLnR8580EHfCVyq+g",
+	"eFfz+CavuRcWiZbNROt+vdpszXSwP3v1Gyd/wmFtT0GfCF6y9MVCuKnCDvUvcs/TQQ6G1QeZ3Mry9ri3",
+	"12Rgb1qRF7HtfZQFDcXvZV9q9y6blpFbfaCTE1FzDJlmJAgwDwrWQbY7HBgwli8h4ZDgY73BxidtyZG0",
+	"Y9Z5dX7MO0ceKv9UhhcMuTpRZRSGVbyAqK8z502wpgYcVqjoPyMCIflKrYRsLKRapLVqdOx+UgbYzw2X",
+	"Fv10bA6lu6lWoOEJO3uISqr0IZOB7WdV+mwdW8d32p/H/ftcqJbPA2E7CvjR/SKzWc9GI0yHVVG+eM6v",
+	"hd28BdOUNsYa196w3G8BF7Bw421bcg8fxUw5tEQjRNj1ANCX/fPRma+4lHS97OrsGpLdpSrVExmM8WB4",
+	"mlo3KHgIQHAN0kbtRjLJkgPm3ks69F9WifO0KtVXfA1bCIPedk5zrO3eDgT98kifOYlnN/+e8wvpTnMd",
+	"kK63w86Q5zIWwkG3Z+I63XleJz9rjnQS+jfD5zI/xei6VKka/RZyUcfcLSzH372lvOZOwNp85exymcPQ",
+	"DJ/H4V5LZ+HNlV2hbWdaM7w/4IjRPTFUVItlBXKvJlhoVY+I6b1DLzWvjnmP8F9b4uivURxhfwvxpdiG",
+	"7fP9kEITIX+GyJNCLIUNhrjJeQkE3woku5UPbZcFPTyvHfyAQ6kSNw88F05xJ1XiBj/9XDXSgnbcFRHC",
+	"gSn36kH40KnNMnUNx6JtAgX3qX8voFKX0TUXYrEQeVPauMvIm+2Dfw+8up85SenGZ7P+l+JTRIdf5Ga8",
+	"Obglbdj8o/ekBgG8761OUru3UHwdfKUvBJ0Kofk6NU60gMNRtS+BfExLHlNtbzK2YUKyqkLvl220dH8t",
+	"YKmBfGPA8xXFbjcUbuOoFbpj7Kb6BFXCADBLNe3b+30b8DAIRPA65lVlc7BrN5UQUk7zzq1UGfNSEHDA",
+	"racum6VbPWfuUQayME+Yaqy70LzXFpGacA1lEGXu1JN+GRQi/0J7ra94uUAFwFpVRVWj4H7aR7FvYdPx",
+	"Y9DBTgomd6qKjhtAX6NZPdz5pizZQpWlWhNl3ClThsBUg/1wT3P3Rw9ujpgl6+KwxLrEpzpakMs8ApEe",
+	"+V63XHzz+zr1sJEP8bgv4atvriEV5kkvfF8/nTa57+tnySFm798KXFshGLll2j3calbKTliKOwsTkFCi",
+	"gG5v90sHjFbFxINaBIcvHmazItMkZbLOmHmWbjeZpnY6gon6DHgPBMXZvFT5FQJbgPAwiIzpic+dA5RG",
+	"Lvr+YVo522LCuq4Hauy+WfwAKcLcGYgvoCYrMGEO7vm/iyLx+V0fgbtF++eof0S6o9+/2reOqb9b+xzR",
+	"I2J/cv2FdTjg9pCkxTK9onJkMJPe/lKUUStqjZcZPc6sYlcANXP8pljOtd4wKA3gJfiA0fVgSCOIAbCC",
+	"PrXX6e5n1p24Tsy0izjzY/04cg8NlbYKTMS6e/f107NHf/mrO/PCGuYeYgsRzIe9IIiIbfTo4njjqL2I",
+	"9gfqSihecwta8HL7Vpn0ms9f2sJnPNyPz4iAeRANEIbydM9mg53Zy7kqb5yRdTTvKhNza1TOppoAit68",
+	"CIZ1JKqYAOHrhkrA8H03MK8HvIUxryONL2/bhDVlgRph1C3gVdTs0Xz9ZrGgCeyaZjpZN5+UXxP0icRH",
+	"3ywWE0NKMaTwEbDYokvQcIP2EGm4gm52Y4QdDXh4MGcyFIN2KGK3nzx/IjntAdcwtnBvGewcVA18GgJF",
+	"XjqREFk215qO3vYuO7VozTesqZ8wRKFH4hA9OIqQcKL5jJ7tCfHQZKRlNsOUxj2ew/b3wXxuEr9wFALx",
+	"ZpZhpi99/nDkOS7LaG9bWKiPQhLzhE3b941uowZ0CXGFHbXgh6+Y+4UV3HJSZ2LsYreP2siVb4nZ8Eux",
+	"2X3p3TBBySHx7AypmHbzJSbpDRcSjPq9XgD3jLv+edkc5Z2nF70HIbqWLU0jkjIijYhlgizP08RxstqV",
+	"zRAmeBjNGuc4ejlrJxxfK6GmIhl1YYv2K2X41NSbshSVsOlja6hgAM7bC5txL8RB6HANegcga8jeXweH",
+	"r7Jx2KdRjc7j8nAsPJ8h5GnkBzhM31YRSYoKt4vLWiAAfj6Eiv0CegSNscRXPMYPExJPCkG1IYYn5II1",
+	"sgRjArS8xtBfCqqQ5xP01yBGhubOqWMLZcw7u16J4C8WYFiuKmBWKSaBo8mpJDAulV2BfuLIQLQo+UY1",
+	"luVcSmXZHFhjoIgJ7FqZmA93kht7spN6LIlmew5vGusuMsKIe4c5n7tloWEa/Gv3nIiSZl/2cG9x8OIC",
+	"1pQYKSm5nJsrKDwwNgLjODJ2HFg0a+umeMwUbXubZLKdXdIeuXa1/syMHfDnPGZz5sHkjME60hMleSwG",
+	"Tdml3inp9NdtdkxBaAhrLtUIbEbIV2IBcd25Vo1Gn49BzKkXPuis+Mw4IcRK925sG0dFSal4YUZxUm7M",
+	"HqC9jfqi9fqEXXSpmoUCg0jrRT9JtEf4OiGA1vFu3ZSliVGhTefdmQwFdaJfXnNjYXQjHfWcgMkJe0PQ",
+	"8YrrpZD97R1PD7mlpXB1pGsh944Ef7y2z5GvKEJU7Dgu0CJsewut8lznJ7TvsJko2G6CTtOe2piddrp7",
+	"bYC9MgdBkG5ml5QZPlgjFMvUPfWRziTw3hTCRQKtX1xMSi0PotfNMKMljdFhvERFK1tbZ+UXW5COETBd",
+	"utS9G0rbU5v5O7Q9SFMbY6t5mWApdlIxyKhkngmAwshZE0updCxrnyrcGGYqXpZBU7ArYRjXwEpYWKaa",
+	"RH33Sqr1SEa5WfEamDCMnoldWlqYg5bFW+FFCZWAOhbg5+fQErgbsKOUn1Bse79WsRS0UMsnxA4NW0FZ",
+	"sPVKlG0eizCDQCITdhivKcVighM9SnXMX8OpfGZYCHdmeGn3A5afmehm1E78pHOeo8io1m09uQ75aspQ",
+	"fqH9fEaEGNsD+uLQtWmThesEpO0ufLb20ENFiZkiv8J7GYOMc66jtrhWxXgJiVo3TrthnF1TWCbmKD6u",
+	"LJDXGqi6mOqBWkeQyS/lSsyFm9977xzfuRUaPebLlsqLvi3MysUotiIGua6EbP8e82iMpt0eeNGCsTTv",
+	"Lbj77JBnqjVOumxYP1TmSREnIiZJ34Y9d3nOrjRw99WVokRh2saKLyXEwdvoFkpBtXeI6XG9eTsPloBX",
+	"PHeGcwoIdwoQNO7ljMYxPZmPjGJ+o+aRezqUK9iLM8SHhvkA/bT6IqECJNZFsoctfaqDQAVIbiJsNdmZ",
+	"N5KEg0/H+Pm0bqiUMOsbfAhTADUpf0Ma47QnwJTc4++sO/UfY2CbNjh/IBTXOTxwT7tQfIj0zn2Su69b",
+	"QCvwe9fOOkbmb9T8HcRkrqrqEmKmrYEAjndH0n0wWLCGGcUWXLOKXwHD4nBDClYwbV/fgX0N8dKUXYxg",
+	"e4Zd+I+zn9ScKYmutS1NcFtmmVtk9/lAQkuwbolh7Bjdv4XajsGOp8Jn0vmoCPih8Ep8apuxSmC7N0Sh",
+	"KjT65hyXWwuJf4NrKHH1ciRIIH6Jyf6qLdLl9g7zoFfcMK3UMYWtJgj1byn78iiR/u0OSUq697JBIboQ",
+	"YaJ4JlbVqKD1GkTp5MZ+S8HuHY/BxKoHf+Tk/rvBOFfiZkolqsl59WOggTtKuB/K4ckO/2l58VMTsscj",
+	"gJuREgm6KQEzvlRjKec2o0AR1f+qgV8ZxpdcSINqJJcYiKA6g8dmcpNl40W+jxv6JGoKH+7zAbrjPAYL",
+	"2g/Z0YfBZkFWnDgPup93P7QtylKtpxwTLs16q+RuR/cpZvRmJITh2J1O+0qVBTGHxgqRZqu8ZC+rGnJR",
+	"xBxVnT8D7yDDRUGMNYfcXXoEJI1XrNQQG5EzzA+hSQ7n1BugUkU0SOOsMSgylquy5Nr9V6MJX4p6Fr1l",
+	"Y8NQ4HVsFluqruaHgaqx6nIngN/xrdpvSJCWe5AB2vllLRcGyne7GmPo15yiItucPAmZIWQBN3GpOnDb",
+	"cG3PCOeDf/RF8LpsoJAW7Z0wXMQ1gcTySV4+0dM9zCLNOE6OYA3u1/QQVe1UW6qwGp/khLKWAaW91wYF",
+	"s3oLIXFh9MoM2mTSd7uKu5HuAT774gyD8YbNG1FacjdMK887cEk2WsZEwsteaBMrfPVymAvNRzzXjTyM",
+	"C/rePeOffa7kQuhq7G5xj3zVwOES0P0x/76K52YeVxz63RhoaO/1i/vekxLbax1n9uehDuQoZO0I/+yI",
+	"2h87JkeD8vzy6f196wvG2za3/e2G57bcsFY3hkjqxrxXFHuvPyo8h5dol+E7VKSDxDh42P1zkzj8Y5QK",
+	"HSqRl+Wbxezxfx9ydtEb77B80sdslzUSPWstEHHnlPs+JFTQWLIPs4cXjx+y+YZRGaIPs9hg6Ub9jkuI",
+	"ZjFkjx97pNk1WluXMyWnxLh2m0ZDJ+bmh/boD2XMtLPln3467fFnE09uCkMEHG0Ei5oSOsBCEk+TSzdr",
+	"a1IX0cEsd6+xkKSMUsID63xJm4NIWqdRHbba3tNT+4WzX3q7rKzjkP1g29c9eXEbAT0Na+vJkgiyM6l4",
+	"vDGd+EVoMPDE6e9LcY1xXIIHdX6iNETBcYmP7X219tmJnl7xLWn1sGhix4T8q7Z+6FB1zktlxnSULkFw",
+	"rEpEQnHHJagKrN6MlneUSr7mUixUWfytWI7NU9Ug9/xssLB/PPFGC+wIYMaqCInC7Csw9LdQuzSFMbiW",
+	"g9Kg05wdbeZfN+/tmbSeTL91YfF9GkWo2isbR0vuzZb2M8qEodZlpOLWKE/dOlj2U+jGlvLkd/udetGf",
+	"CJ+RECTuwRYjzjyouJAebnwA9O8fxLesSP145y4c2l/j4bK10vJ16xodAlgqLjdOOZJocpETlXRTYQKI",
+	"BUvqKQ05NxQPKIFracOlFv/om8YmFE3DnQxN9cIGttvVgwn7XcpmvUoiAf+4E3LrtmJr+aMsHVSxHXfg",
+	"TqoQugmKUHOb/qRGDfEVL69hxL0+jvsft6+jHjKsTNu5tOLAnoTaC6FIC1ZUdhcg1mHIQhYElhGhpHTD",
+	"N4ZhSsBaGHjSwsXQrUvu/dBahjKxUuRkUrQ66vf1VA4E8qUARjd6vP+JM8jqkktKCcBTEDHMkmoRhTq/",
+	"+8ViXlJbg0RgYMk3rye1iCrEdZxnVh60FhDuHP2P0irEqZn9iL0Urj5xFKiFGA6/WHokfWJ8aFo4afQs",
+	"hpIHiUB3ru2Yc5uqkTp5ykNxIsYto4zLCEKvq/mTastMmGcLjI6zS4dxzLnWAgvxWdVPjnjM7EoDMK3W",
+	"eIEsPPT8dkk0D7eyaB4mpNEgG09AXTdRWENAS4552eh3KC4nbYoW0ZwoDwikI5lRHsh8w+odCibhZG+V",
+	"VLRX5rYg2t4FHBqtzbEvVedT3yXPNkHbY9GT4L6iBbGtP9udGAvbGkgYE/FUo39wj8vDKuHxlR8GyIHe",
+	"dGCdoDC3kLm/HgTZd/M9WB0sXaMdx2QeyN0dU9BGSBGgCTuFYrgZc84crEHm3n125LsxzOrDi6hDxumY",
+	"qbTEksQT0Pv9Qsa3aCnop9hNILoHLfcMa7dWdWOh8D1pnyBSC31XqAu6G8AHRHq9VihW4lPUQqNjL8cK",
+	"X2imhY8Kp2EM9SkZ61Jo3AVyYOB4KdVR5N4eeryUdaz75JQE/wT5Mrz6NV6r3DILTv+K0vjAKvcmeh8d",
+	"4PBybav4QPulcTpGIVLu203JoxMUjvBTMTa0Wx/H204l7ZcHSJ+OZjvECstuFxkj25sAh91xsO7OgETN",
+	"wbKFY97xcajlNlo/KvlAe1zqUCVEr8FSkRLImcGWF1vw70O3ma9evxlx4cFYW5ZQydPXvDfMqki1mYmX",
+	"GTF9O6XohlHO+C1xC5ORrpRInaD+uYdu443W3vm344zeB6Cl1pX31CF5T853WjXiFiRMebXjTYm9zhoX",
+	"aRNRnFiANrnaiIRPDb6oFosJWWk1yOlte44oa2p9uukRersvHeaZAUlOq/TTD6P3OriUAUu9B1foeebO",
+	"oIU9njwxurDrkTWqBQ1L5hVjK+FFerfNOy2G5e/iUBPLT4ymHiUDZsVGhFkNN8nIJvfw1+11MHS4hjAY",
+	"OX4WpUrtVieMKrkdbboDvLyTz3ax08kqUYgzI/22KLM1397S4rvi8z2Pcx593reiPh9Kt8tod503kmCZ",
+	"IvR+IxP3AaPgecbQk0h1JMQNbOdNs0ZaUfY9rMIw78XY0wcjqeXAPNqEvbfBuLUZa2pmlS/dkZd8k7G5",
+	"4rpgW+27V7xc+J6WT9hFX3dKCtb7a+3AXLoSIpYKiRgmFSNnUcpOTswAcLtxghvU1Coe6G6SK5Dfqh2N",
+	"v5wwe2uOhn24gnBm8YPSK7UeSflfU18/amtYNMYGB24nF+awUB64YlbKxpiVMHuRni3C2/ruJPh0d/f0",
+	"aCGBvY1QaHqxL/nWBaxuRqqE31eDlWgKE1H52CSmS81zG834mjfhahr6EUqul2BsxlJL+k1riJ2vuPvj",
+	"39Mr3hzZf6MMpVKSwGa5qHj5XFUVH8O6Lbl5PanRGr5yCfpbUarkVywX5cRiU7woMM2el5dbmxxJi+jv",
+	"dSMxfXLBjJDLEnyotT1zVONBGXjMCFWUMZJAvtqRoUuqAqtF7u6BxmQs9I5mV5c8Y7UR7oc51xmzUNWg",
+	"uXU//uN/nrt//8f/fDmLyJ0pbU0WGgAvotR7XNz09nDnpqEfPAXkhuFN2gtp+4x1xeZA93XyjdNjgp3s",
+	"EVlQvOtKlGqpecUqysZPsvtfOAaLs6szPKKht0a3nk+eiEbDnvzvV4JEdVrpnPfpVXJrZScIA3cVvJ7c",
+	"73DaKWw7oA/od3XJO3WE20qZGmtZJtERIbzvVQmtMEvuBTKl40bOS3itjJ3yfGiJmfT8SilCLB0peCjh",
+	"x4S26j/7ulEoi8798Fmn42164ghYYxpexsTG1MYkU3t9WM3j5hBi60kY5hjFoAeZkMYCL9yqfuLLZb+i",
+	"5VY1lnrCLFBmbyfwOPHrNLuRrIRpnT/WAFcgY7guH0PghvlWj5G6j/fZ4oMosXNzbzf06Mmt/k1xuNNH",
+	"2JOknh8t3/WP0uCw989lJ/I6UbmtF7WKQE8WZUFp6/FidwkEid/qPb297DS0rQtw62baUXB2lJdtsbst",
+	"UqOmg4Z6rMvu5F64OwXx+/CgkVZySRWDqZNcr5tssV3XoL8aNS+hikHXg7YWyTqzihWqLQEbzeS03DYj",
+	"WC4rbAkjI694XYOMV8ilfzhYJgtHb2cQXbQPrqel2oRo/NFJNmgvvpzw7Hdj4NsYGDSMvv1uPJnmLfDi",
+	"VCU82tBMJOi05pQhyNuS0L1QdHoo5xZVQvbFYd72occ7wSnfUGXItD5TNFIdhvzwh+dIObWt2360x4mv",
+	"cj50reZBuoQLkhfFmc/C1VCpawh/83Cis7ZnE9izXgIv2LMV8MJXKXF/DR1t8Yo5a3t/hR991z/3F39D",
+	"Ool85usy+b8Zq/A2wr/UwTynt3YqmxyVQz+WUJzNrK/3NLT33XcztAPDJE6Z3RiSlv3O7MtzfIvA9Qpi",
+	"5fh6oPbtFWAXwq6WmPc78fyKfFGN2VbOE2PfPbD5TrZlaSDAKkq6zL0LlEoKg0SErPtAdginHtbUfS5K",
+	"lUG+xx3XEO9Dhi72/fxF5Ne3vv5m7EJcAcNMEiGXTHNRMrPyuE6OHr4njALE3rGw6/gNdutc3Qwdifxw",
+	"Z6OngqraYKxirMll9w3/Uep6iX7T5PS0iMj/2zXIcoPZDb0VeQvIqra7zTrUxG9rnbo7IsAkp2z4cN/0",
+	"VXoEF+spTGmL40Tn1/5mSIQSv0ruR15TfdkJCFzUlGNNMFbxXlLIhUKjBacWCzbfkF+mq7VwC9KnN6Of",
+	"Gg0wY2spxc+NKBDQssaVPNkNJxGG7vactSfQEMKCFH0PW97jlcCV3cHxO9Rt+W7xjJ5gRCvuUkDMwZ1j",
+	"a3dzbN2StEbM7bV7uBFctBCLCOWHj5viKQJCvlNmKDjYxlgD/XrzjO3BO/TWxKriBK8OU5KFriBOEzKs",
+	"EIuFb//h44bkEHLs2Hp4fKrPzqZiLGpfm6yJzcUnmYptmtAmoRHWuHH6c69Mespn2+ezdv3RnfDQl50S",
+	"0PGg6mrrsmvzRLYaPCdGbScBjO4S+nMLAE8IhY5Dd+IUz+Pl7tEhOJqRISRm13WKxv6ElkWpuE26ZHb+",
+	"XirfEjM6i17CRfvNnaY60VshbToIsCEd+Jew0lxp6Y6/M3YbLen3vdXt9iS0uFGENT5HMSO1yUMinBzp",
+	"N6gZERUtfe6C+OPdA70za7tExxlvvZJnc596GDEF4yLc96ej9Uxu0UevZZ5pW/LHGT7UbB0Q89YZ2ftv",
+	"UBgZvIMTx5KnfUPeWAvzWJMjEerLYZYA3FhnEG/Vu92bcBwqZNCU2gTiMP/w2ShhVzzWEnCVrk6Xyaq0",
+	"Cd+abMh3XWfDKPG1qHpCwlTdgyjsVbXCc9MKLPs96Rwt+yrkvlupWAmcSXgq39TpqPYciVm4al++X67K",
+	"CRl+2H45dndM6qPq6PbKXZ1xq3M5pdxgTYCXdAaa1GoZPd4bczuVmYYIX44K3NCK9xhdxHdDbbuD9fqL",
+	"eGKGD4zx8KtoTsEoBU9hRvgxojMSBYyByFq/kK/JSaUAiJNDk2bsHQgGAyqcegVE3D/pLtJJhh0aPxGn",
+	"o+pX/bQeAnDgluA2WFOJ4K935FE+CvpFRQuHjXERnOlsMnSWop89NM+fcwOYK86wcQrCfDRwZwaypvbW",
+	"gXuQ3wgT2YLEC2jCVrkP9ZWlgLz+Jeomn6fCyVKfa+z+qgRhWqTD55tSSLKic9LIWmyIbeZ0DQmDtU2o",
+	"bmS0t8uExJw4Op3amiOvIflCVopbd/R41mqk/tPz6tHpt9SuRH4lIbHU1m7Ysn05rNBPM7qwrknDUBaO",
+	"5eu1WRBhb4NjpA3jYIABG6JRKLxr67LCJj5UP+bHkXDv1tjo8SUfzIJkg6JSM7zYHNb+QyYGDTvo3dsn",
+	"RBMLlflIfMQy6vK308OQxutORxal2qZibBUL6tacrpWE9s6RyS5DZ7X9TQfdQx+xTU6R0rqqDU0f9K23",
+	"dWNOnVoVduGQtjag/y5Xe2ZuiZ517LI/aeldI2ysYoKv2D6Nqca7CSzURP68rRlqfQurBLCBV4l8/Xjy",
+	"QYTlx0lWjxTh+0RbkO3pC4bzSNRu/LKPVXAafR1LMJuk3lF1gsMGDn7rS//wiYXRpFzfkeaIdtAc8QmD",
+	"0pAjN/NFGKgOZXuH7rZmjHZh+7vSBM9LP2mnbXWhyambFvULqLNYxjPkYKa0TkW9KDqQETFkNfWnhHJB",
+	"DRtDh4p138IRcsmqxlg2h+Ti4yRPR6vwTFjQ6EjozJli7nMdtfV9Y7uJuejIkHC4L027ISvyJ9xqF90g",
+	"csJHgzGaTqXv/RuHA6Zd13Mfi+0+1u6NX3aPj3vH0x+Tljc73ujtSU9oxS+hvoiLSlX5wsueRD+Ve+X7",
+	"ekJeO/Ykmfr800mVaisoBD8ioTz96TdTQlyTglbpR2XrjSQ+H3NG0ZZkIcU9LLDLaG8/0NK2N82OCbIe",
+	"B23t3DgvjreTnnTFt2GAXd3vIAasM4MmvrqLu3TTja3zfVuXO+IVw+ubs4Jb7u4VsOgc66E4Bm30hy6Z",
+	"XmLe9hf+8T/Pu15/OPpnhllR+cTjhdI7ZTgf/SUxFbAEruMqu/dM9zTPgKXEoLpAI5b7CmDzkudXUSu6",
+	"gNbGGqRvpc0Ra7zwwFrbg9SgWQ7SMm7ZXAO/ShtywStRbnbWZnFCdcmtcP+YzRoNdsVHmuctSrgR83IE",
+	"6b4CbqPbmNhTW9iRLNu5sisEAPQy/4wqC2bVEuwKErP6K37TC4cnJcXJaS+oxhYeuBdrNG1f+cKdRzJF",
+	"rRr9pVZV/KwgbI9QLJxVUFooWOWbCXTtuNO/9F7FvxOy7N2HEJ+VNqRZqViy2tPUt7WQV+NnIXEUq9tq",
+	"+zvGCUgjSsjY60ueCGwSJlehKcBO2jlnJrHx1FDeIuxg9zapG12rGGgVQcQ9ZDGYVaSRT9szkyAzvr7m",
+	"fEx8HQb4xZtvYxg6TDV6mWxqKHyXhdsVnwtI8V5O+79eJDoB8N3Y9Fp1+E67zTl21eldo4oJyWqTzPQT",
+	"tXpTNYQUjN2iGP/437SjlNDzpx/sOrI13NGlXAqfRBdW2qsR5veSljBsFjfoExfnOrr42mxJdw3n2DQF",
+	"S+lFj+gP0QSEu3DGxQKEEzxoP5BwPsp99ndH5hj4FJVPsxUmxMzFoXa51HwMMrzTtP3iUBUNgCJenSOi",
+	"obgZ/aTmJJmnV+wIpbbb/KCdmm0j8o0W618fstpHLD+5iFzrJEJJrxaSVaIsRQVWgwn1FEz776Wgf6+4",
+	"M/HdP+Nnsw+SuscI/4/n1auMgrRt7hjFpz7DdtgsV0oXQnIL5gFzG4rNUnIu2Rw+yBy7qBS+6LZhnHlQ",
+	"zGNmQBbugvP5M+zl4uw1t/kqQ9chZ/Qq7cOamw+y4oW7Gblcr0QJaLSsQ1UeOqpQUMGjLx4+6mdEz0HI",
+	"JSZ4rLWwFuSDD2g6Utrj7Flg3B5k5/HsYRCKvBazx7PPH1w8+Bz3xK6QEc/7bc5qnwI/dNPhTY5ZJ11f",
+	"QGfkuCtcyGXGSi6oIi032y1m8KWf1Dz7IPnCgsaC5AxRgn/94jEVuaUaGW5LX2UULtfA3d/z6h//m4Xc",
+	"Dg1svvkge6oeph20mYGhvxr703f8O4I3SuWM7aX7+V9oQx4yscDN+CCFQZwEA6ma5Soj8/GCiKqw8IZQ",
+	"8mXhNCgN1wLWbac34nMw9pmiMGGupPUikNd1KXJ89/wnQ7o6ibv0RnLbJ8kZzGSV10p6f+yji4s931W5",
+	"BXvm1EtyxXTfb0/+XEiuN8Mb9OOg9EDYfrr9F7wpR8V6O8XzkP/7EQc8dxboWVsKf0n4w20avxLGvvDt",
+	"88xs0nKHZE5DcoVmfUN344AIl50wJZnALFbfd2xHGP3bkEfIlZhjWYgzC+YAkV62D78Hc0+k2v5mCsHI",
+	"t6/qzwzDJWVMwhqM7099LLGyVkRt0+VpUexM8W6O6C4dUg7qwzv9+s7NqbBoxi1Y8Sc1389+37gH7oPn",
+	"vlHziYzm5p75lFZjWaOXIO+O4dz87obLqCj1PTMXkntI3qdFcXuGOv8VW0t9JN2iBML0bFP0Bf57IOrW",
+	"Ir8Y6iRfKcLOHrenUeb+Cmz06xd3TeL3pJ3fgkW55hXgJTRWdKJ7xM3iZTH7+GM28zX3d3Sdxr7xAK5p",
+	"475cvCZE94+/+am48y37Fmp7qkNxzq0VtiHvx9FbGdXc0TBVEtiab1hTU9jDJ1BzoTNGJghnK4Q5NFqa",
+	"rrC70qRDC8u0u8EfDNTiV0pdPbVPw/TvZtvD8G1s6545oF3eyMkl0p6MGagh5Pmvc1VsPp7/6vT1j737",
+	"eLdpiHvM7WithbRZwIFfQW19q7jhrn0FtEFTz/dTQ97OH39bU2ROc18BLzyU4zl9+eyFMLUyIgRIui8N",
+	"xr1fSZsdbsaGaY2NKAvqx/aEvJzCkHHLqRFgrxH/NejHXZvAecnlFdh+/ElgNIKjo5AAejNPuO2Tk/XI",
+	"tL+dkVtGZFTvcBgfte3baMtZNvu8WsQcRz8Oz4EWsLiVRGzstOQJ31rNEVQtRkFIw/N02dhnONlP7cKk",
+	"Wf0BL0w8KWcYg39QF4tR8fi+PVWEBkiVju4Vau5+rIzMDj55yWunzfzGwtT4Vf6OpOlQVHQVxka5wLdN",
+	"7UKRjgcyp+JwFjriUcT6a9UYYCH7kfyw3pvKLqLs8iLUCLuzM+UOTyiQFt/Hoi2f9mlYEC1NPi2J2Cfi",
+	"/YnE/dt3UslIfHC+EASKGT0P65Uq+6fCaSShlF7m9MkrgJpRtaWca406JpfYcRi9LXtOwpeihLs8Db2v",
+	"jJ2GUBTwtzoPO1NCPARvp/WZCZRfYB00gZ6rB+y1R8cEQFnjNJFQ2QpKLLBkVyA0c7pXVBHZ2oFP8ex1",
+	"23Z/569XnfKuz9+S++qPJzXjXzkt1cA1aF62VUhCz7e5usmYoj/7mm+66ylRK5uFkFxP7/HR6ohJzzdf",
+	"cQQV3AUPuKF/KzselzUiMHDbTskD+FYoUHFSXngjIWN2rTLf5hkbCzhjMfBFRkXYKHofQt2m4mUJzoCh",
+	"QoDbm/6cJusoZP6gO/+cu4FHtp82S7hBT8oEmHh/ehbwiDXTiQICF4AGVqlrKNxFseKyoIg32rgUNFfX",
+	"oEseubyx+9gdH/xLalL9hz32HvCwV+9qISeIpxCSVdUOjEJYWwIDWQguH4dTrBbOBnEGifkgvYPCasHl",
+	"sgTD/tQIaT9/9C8Y+pIsWG2G/QlRFp8/YjcZ22TsF//EB+kGgxsmZOGGbAd4wNwceVFoMMYDVwyZQE6I",
+	"BDNoKa4D9mSgAn4VqDBQP9B39HMDetM5j65n2R7D8sffL+bhZLZtxWtzHpI3omz1RgKbbyxmIJDoD5wR",
+	"/B2BM5+wC4LgsqbO2ENWqLXM2CPG2ZqXZcY+Z5RkEtftNV+/5vVktfKF0P+R4g95IfR/Jj73X7+526Ti",
+	"9afBGVulIUZCBEEIdNJmL5fsyKAnTMiFkMKCz54JkCpMkWPCRrnlfZgXscz/2yushHFqb3ZrWEKlMBqQ",
+	"YaqFR8HRR9HJlSu5ELrytUKlaF2heA2FfnRYkydqVr4OlTw+LZOSpuULJf0B/dy0g+d4ER3LO1n85l2I",
+	"EkJtrlgA6NFFPAI0YcfjyutTyd69x3LLINCb5I51xt48+8Yx6uevvwx9Mx9eXLDXz0glQZYVhi0bMAaK",
+	"J4Gh0Zvr1JM68OiQfb+vS8WL14A9hNO48JYy6DdnwrfAi1MzoQ2JQCcVYC3iwAffjPIpdawQmnLdfF9L",
+	"D912mgsaNdYDMkP7Ar7QTpaFYvExQea+9olKMkyz+iNKMLc35hQm8AB+99qX37mL7fgO1jT8PWPweh/d",
+	"VfKpkC/Pr062N7XIbaPhgHnxPsCB0GPYlbzmvk6KdzBRprJpI+e5wsToNd9418Oab0btikuaye/GthAV",
+	"X8J5Ta7eWyuofh9+cyWVcvfPf8UCjQehR++7utLDsPpuqemeiwNjrk5pdRrIA/a0LP1TbKnIba0kOD0g",
+	"yi1vQ82z3yV0qa3Y9nsGL3FfwXO+wS32Hiq8dy8ooo6NnCJQIXwvGYF0cgDSsnNNTcQiGeA6X4FpkZrj",
+	"5jbmCBon7Zyu8oD9DVtltUdEyIJ9mNVaLTUY82Hmg6tcsgAzfIffok4PJTcE3xSGFUrCA/YK+LU7RDmX",
+	"OZSR+A29/rSd50GGt3Bjz8HNMsrpB/n60q/lNxdf7SYh4md8g5S+GobDVGPRHRbAsXOQmMFHkXHcNrUg",
+	"TfPBB5m4qYyARPEN/YBeFbOCAvXZkFjYAgGHex1xuNLY+Jk7lIl/PBZxd9H4GX6l1JXxsXnHCsZ21gjC",
+	"p93rpAbFDvgHGWUGp+hMO9yjG/4Cp/9PuG/Ybn103/AcDM927BAzSkX1iJbeLn6Q+4+0OzO0CRkzqgre",
+	"04rcEJxptcbt/SD7+xuO+oQ9/lZQG9p/uj32nXX2HE93t8Z78FBxbkoBa+rao3nxtKk1aAbFEnCT17ws",
+	"TfLtzC7pSzsbj7wy2Hl2y42/DOv/Z9r7tqrRWGZWKHyUFFb0RbzHVcLDzeLG/KZqsTBg9w6eUMJi0Nw2",
+	"hFi9KaQWna0Qm4Xv2hOLnnaV9H+8Q99R2I6xmAvK2LhdiMssuYRPgO3sXvPWPUzuyIpfAePY28ZvlcBL",
+	"JWqjvvP8cXduO/eFMUA32N+erm3x9NMnsy1UWaq1IXuTe7bKcFecDn8FUAtsuRAxjdy0emDtPwq8mGrV",
+	"j/ED/Xgil6HpCkiffmtDGWaqGOIDAnNYKA2My03bxSyUjovsME6vdfHfxRbv1Nm8760m+o/ttf/1RJtt",
+	"oapLbsGc/4ppIgnZiMHHxy1zpGBG/AKxpMQnjCP46jPjMc3M8Ara/peml6hRchEHpLz300tTCXLVYOGn",
+	"LV8TVTz6YqvW0sMs0iArPmattkdMuvhjAy0RJHGCgZx+O32kP1hOk2fCP3qOaNzHGhK6frMsz2tH+OIG",
+	"syGLRP8qWmGnv1W6xKjPDCNLD0tyGVa5+wRR09wwuAa9YSuxXDFTK8skQAwZf4lpYvADzvX3pj8kFVz5",
+	"wafMHKq4QiS4xTWz68YZFplJ9H6cYNEYcm3LeCbUmsHJd46ktgIwZmbfhiqhOO5+yrRJQvdDHf+1FOJQ",
+	"bM74HmhGSLOVvXQHFXja2d0VvIyGp1Tg+4YCtJS/g5o8Laud/xr+6KvzjCV09kgd07a2b4tuzDRHSbyz",
+	"0ES42SfCARf3wgG3BenEGeB83VU4vbddHr2+v1ZrVjX5KtgPlHyKWJSlCnkJbfFHP/Xhvf0US2qG2q13",
+	"wydh9HvmkOfOqAGN9VXHqqWEJrtHc4pPNhovD/oWeNEWKvF1NdwmFy04yJdna6SIVRFy74ci3HeEruvX",
+	"+b6DPdqu8XvNy+a4Cs/4YrxQ7nBn8elAYQLIWkMxDEH1DZi4VT5bh90bV0bokSQL/CesrTZJLtyT9peq",
+	"+RFBglJzWywejXb+K/4X8XjYBTNN9NI7p5K7u1W9lpdNWd4dtBJHv2d1qvvmqQtmDvZRgxUaqlAR/d42",
+	"M6a5vcW53CVU9m232vvWj8bAsrdVjlRj22bu456FvFQGsOQ1Poxea8ne/fAVU5q9+I8vu5xOI6q6FAsB",
+	"BbOKXTy4+Aurqsyn6hLgSGgfu45fj2/oI7fYwu0rKtKu4t980fn9Jd1HelXc78YHaoyI6Xb7bsECrSwe",
+	"vfou8YkJN9+tDvfd34QkINMuwp/U/DPDkEanKevckvz8V/efpEqx7R11qFTsO6ub/KrNDGGlWp4sRBpD",
+	"ueICbrfhjh4m5/KACNqSPWxRcusrd0rGmXs/Y5ffoTz65vJvX02SOO9yngi2KGpxSzjEj3+4vKx7kFDh",
+	"U76OXZjfKJjhm3dvvmPv8KVgUHtMRihLtKekE713W49jklnjH78dZZQ6IL3f+WfuQ7LSt1JkqzfmsH9+",
+	"2KS10ld4DZumqhxrP579exsmVdJn15DZbVghFgvQWVuzQWjfUgQhTbNzZ4nvhVmtVH2X4BUcf08Rd3Qe",
+	"Ozt2tVWG71bssFL1eTvQHhfnZXjmU0sObCd232iDkc26lX6NLV/1dSBto8vZ49k5r8Xs448f/28AAAD/",
+	"/w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

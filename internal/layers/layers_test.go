@@ -25,7 +25,7 @@ var groups = []struct{ name, packages string }{
 	{"shape", "mesh grid plane outline blockout picture fill"},
 	{"part", "part draw thick symmetry attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
-	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould"},
+	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould hold"},
 	{"pour", "gate shot rise exotherm"},
 	{"shop", "build order sheet bench"},
 }

@@ -1921,8 +1921,17 @@ export interface components {
              * @description mm of rubber in a shell
              */
             skin?: number;
+            /** @description of a master in a block poured all round; none for the proposal */
+            supports?: components["schemas"]["Support"][];
             colour?: components["schemas"]["ColourRecipe"];
             powder?: components["schemas"]["PowderChoice"];
+        };
+        Support: {
+            /** @enum {string} */
+            kind: "pin" | "foot" | "stick" | "wire" | "bar";
+            at: components["schemas"]["Point"];
+            /** Format: double */
+            bore: number;
         };
         /** @description A colour as it was matched once. */
         ColourRecipe: {
@@ -1984,7 +1993,7 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice" | "set-kind";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice" | "set-kind";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;
@@ -2178,11 +2187,30 @@ export interface components {
             over?: components["schemas"]["Number"];
             numbers: components["schemas"]["NumberRow"][];
         };
+        /** @description How the master is held while rubber is poured all round it. */
+        Hold: {
+            told: string;
+            /** @description the caster's supports, not the proposal's */
+            own: boolean;
+            lift: components["schemas"]["Number"];
+            points: components["schemas"]["HoldPoint"][];
+        };
+        HoldPoint: {
+            /** @enum {string} */
+            kind: "pin" | "foot" | "stick" | "wire" | "bar";
+            at: components["schemas"]["Point"];
+            to: components["schemas"]["Point"];
+            /** Format: double */
+            bore: number;
+            /** @description of the sprue or a vent */
+            rod: boolean;
+        };
         Study: {
             numbers: components["schemas"]["NumberRow"][];
             mould: components["schemas"]["MouldPlan"];
             gates: components["schemas"]["Gates"];
             shot: components["schemas"]["Shot"];
+            hold?: components["schemas"]["Hold"];
             findings: components["schemas"]["Finding"][];
             cautions: {
                 rubber: string[];

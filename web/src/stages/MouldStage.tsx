@@ -1,11 +1,12 @@
 import { SegmentedControl, Tabs } from '@mantine/core'
 import { useState } from 'react'
-import type { Rise } from '../api/client'
+import type { Point, Rise } from '../api/client'
 import { DesignStage } from './DesignStage'
 import { BoxPanel } from './mould/BoxPanel'
 import { BuildBoard } from './mould/BuildBoard'
 import { BuildPanel } from './mould/BuildPanel'
 import { GangPanel } from './mould/GangPanel'
+import { own, Supports, type Placing } from './mould/Supports'
 import { PiecesPanel } from './mould/PiecesPanel'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
@@ -13,11 +14,13 @@ import { firstFollowed, useMould, useRises } from './useMould'
 
 /** Mould: kind, draw, ways up, parting, box, pieces and cavities, and what is done for it at the bench. */
 export function MouldStage({ job }: StageProps) {
-  const { studying, set, tryOut } = useDesign()
+  const { studying, study, set, tryOut } = useDesign()
   const [apart, setApart] = useState<'apart' | 'together'>('apart')
   const [picked, setPour] = useState<number | null>(null)
   const [tab, setTab] = useState<string>('box')
   const work = useMould(job)
+  const [placing, setPlacing] = useState<Placing | null>(null)
+  const [shown, setShown] = useState<Point | null>(null)
   const rises = useRises(work)
   const pour = Math.min(picked ?? firstFollowed(rises), rises.length - 1)
   const rise = rises[pour] as Rise | undefined
@@ -33,6 +36,21 @@ export function MouldStage({ job }: StageProps) {
         if (done) set({ parting })
         else if (!studying) tryOut({ parting })
       }}
+      view={
+        tab === 'box' && study?.hold
+          ? {
+              adding: placing !== null,
+              onAdd: (at) => {
+                if (!placing) return
+                const before = study.hold!.points.filter((p) => !p.rod)
+                set({ supports: own([...before, { ...placing, at }]) })
+                setPlacing(null)
+              },
+              show: placing ? 'part' : apart,
+              spots: shown ? [shown] : study.hold.points.map((p) => p.at),
+            }
+          : undefined
+      }
       instead={tab === 'build' ? <BuildBoard job={job} work={work} /> : undefined}
       found={(all) => work.build?.findings.filter((f) => f.stage === 'mould') ?? all}
       settled={
@@ -82,7 +100,9 @@ export function MouldStage({ job }: StageProps) {
           {tab === 'gang' && <GangPanel job={job} />}
           {tab === 'pieces' && <PiecesPanel job={job} work={work} />}
           {tab === 'build' && <BuildPanel job={job} work={work} />}
-          {tab === 'box' && <BoxPanel job={job} work={work} />}
+          {tab === 'box' && (
+            <BoxPanel job={job} work={work} supports={<Supports placing={placing} setPlacing={setPlacing} show={setShown} />} />
+          )}
         </>
       }
     />

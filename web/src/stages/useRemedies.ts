@@ -24,6 +24,8 @@ export function useRemedies(job: Job): (r: Remedy) => void {
         },
         'set-parting': () => set({ parting: null }),
         'set-headroom': () => set((now) => ({ clearance: { ...now.clearance, above: r.value } })),
+        'set-below': () => set((now) => ({ clearance: { ...now.clearance, below: r.value } })),
+        'clear-supports': () => set({ supports: undefined }),
         'set-beside': () => set((now) => ({ clearance: { ...now.clearance, beside: r.value } })),
         'set-well': () => set({ wellWidth: r.value }),
         'set-kind': () => set({ kind: r.text }),

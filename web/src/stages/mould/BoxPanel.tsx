@@ -1,4 +1,5 @@
 import { NativeSelect } from '@mantine/core'
+import type { ReactNode } from 'react'
 import type { BoxPlan, Derived, Design, Job, MouldPlan, Pour } from '../../api/client'
 import { Broken } from '../../parts/Broken'
 import { opposite } from '../../parts/axes'
@@ -14,7 +15,7 @@ import mould from './mould.module.css'
 import { Partings } from './Partings'
 
 /** Box: draw, ways up, parting and clearances, and what follows for rubber and boards. */
-export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
+export function BoxPanel({ job, work, supports }: { job: Job; work: MouldWork; supports: ReactNode }) {
   const { design, study, set } = useDesign()
   const plan = study?.mould
   const feed = useKinds().find((k) => k.kind === plan?.kind)?.feed
@@ -71,6 +72,7 @@ export function BoxPanel({ job, work }: { job: Job; work: MouldWork }) {
       </div>
       {job.master?.kind === 'mesh' && plan?.parted && <Partings job={job} />}
       <FormOfBox keyed={plan?.halves !== false} />
+      {supports}
       <Filled />
       {plan && (
         <>

@@ -1,0 +1,49 @@
+package bench
+
+import (
+	"bathyform/core/design"
+	"bathyform/core/gate"
+	"bathyform/core/hold"
+	"bathyform/core/mould"
+)
+
+// usualRubber is the density of rubber where none is chosen, g/mL; from memory.
+const usualRubber = 1.1
+
+// held is how the master stands or hangs in a block that is poured all round
+// it; nil for other kinds and for a master without a shape.
+func (m *Master) held(q Question, p mould.Plan, l gate.Layout) (*hold.Standing, error) {
+	if !p.Kind.Held || !m.Known() {
+		return nil, nil
+	}
+	d := p.Design
+	ground, err := remember(&m.grounds, d.RubberUpA, func() (hold.Ground, error) { return hold.On(m.Solid, d.RubberUpA.Dir()) })
+	if err != nil {
+		return nil, err
+	}
+	body := hold.Body{Ground: ground, Volume: m.Part.Volume()}
+	low, high := d.RubberUpA.Span(m.Part.Bounds())
+	body.Floor, body.Top = low-d.Clearance.Below, high+d.Clearance.Above
+	if c := q.Brief.Check; c != nil && c.Kind == "mass" {
+		body.Density = c.Density
+	}
+	var rods []hold.Point
+	for _, ch := range l.Channels {
+		kind := design.Bar
+		switch {
+		case ch.Kind == gate.WellKind || len(ch.Path) < 2:
+			continue
+		case d.ResinUp == d.RubberUpA.Opposite():
+			kind = design.Stick
+		case ch.Kind == gate.VentKind && d.ResinUp == d.RubberUpA:
+			kind = design.Wire
+		}
+		rods = append(rods, hold.Point{Kind: kind, At: ch.Path[0], To: ch.Path[len(ch.Path)-1], Bore: ch.Bore, Rod: true})
+	}
+	rubber := usualRubber
+	if q.Rubber != nil {
+		rubber = q.Rubber.Density
+	}
+	s := body.Stand(rods, d.Supports, rubber)
+	return &s, nil
+}
