@@ -297,12 +297,14 @@ func TestTheHousesWaysReachTheBench(t *testing.T) {
 func TestWhatIsWeighedColouredAndDusted(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Shot")
-	steps(t, p.See("Part A"), p.Click("DisclosureTriangle", "What is in the cup decides"), p.Fill("In the cup, resin", "20"), p.See("In all"),
+	steps(t, p.See("Part A"), p.Click("DisclosureTriangle", "What is in the cup decides"),
+		p.Fill("In the cup, resin", "20"), p.See("In all"),
 		p.See("Short of what it takes"), p.Fill("In the cup, resin", "60"), p.See("More than it takes"),
 		p.Fill("Matched in a batch of", "95"), p.Fill("Pigment scale shows steps of", "0.1"),
 		p.Fill("Pigment", "ochre"), p.Fill("By weight", "0.2"), p.Click("button", "Add"),
 		p.See("ochre was matched to within 25 to 50 %"), p.See("tinted in one pot"),
-		p.Fill("Metal or stone, dusted in", "bronze"), p.Fill("Brushed in", "6"), p.Fill("Poured back", "4.5"), p.See("that stays on a pull"))
+		p.Fill("Metal or stone, dusted in", "bronze"), p.Fill("Brushed in", "6"),
+		p.Fill("Poured back", "4.5"), p.See("that stays on a pull"))
 	quiet(t, p)
 	steps(t, p.Fill("Poured back", "9"), p.See("were poured back, more than"))
 }

@@ -195,6 +195,7 @@ func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) 
 		Off:    off,
 		Rough:  q.Brief.Quality == "decorative",
 		Rubber: q.Rubber,
+		Cut:    k.Cut,
 	}
 	if !m.Known() {
 		return c, nil
@@ -340,6 +341,7 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	c := build.Case{
 		Thickest: thickest,
 		Hold:     s.Hold,
+		Reliefs:  out.Case.Reliefs(),
 		Plan:     s.Plan,
 		Suit:     s.Plan.Kind.Suits(out.Case),
 		Thin:     out.Case.Thin(),

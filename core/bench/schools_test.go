@@ -27,7 +27,7 @@ func TestEverySchoolActs(t *testing.T) {
 		require.NoError(t, err)
 		out := fmt.Sprint(k.Key, len(start.Vents))
 		q.House = h
-		for _, kind := range []design.Kind{design.Clay, design.Squeeze} {
+		for _, kind := range []design.Kind{design.Clay, design.Squeeze, design.Cut} {
 			q.Kind = kind
 			for _, rubber := range []string{"tin", "platinum"} {
 				q.Rubber = &tin

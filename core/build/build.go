@@ -20,6 +20,7 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/sheet"
+	"bathyform/core/strip"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -30,6 +31,7 @@ type Case struct {
 	Suit     kinds.Suit
 	Thin     bool           // and wide, so that it fills badly through a sprue
 	Hold     *hold.Standing // nil where nothing has to be held
+	Reliefs  []strip.Lock   // what slits inside the halves free
 	Thickest float64        // mm of section; 0 where not known
 	Wanted   int            // castings
 	Quality  string
@@ -81,6 +83,11 @@ func Make(c Case) Build {
 	if c.Plan.Kind.Extras != nil {
 		b.Extras = c.Plan.Kind.Extras(bench)
 	}
+	if c.Plan.Parted() && c.Plan.Kind.Resin == kinds.Sprued && !c.Plan.Kind.Shelled {
+		what, n := bench.Closing()
+		b.Extras = append(b.Extras, kinds.Extra{Name: "Resin pushes the halves apart by, N", Number: bench.Push},
+			kinds.Extra{Name: quantity.Sentence(what) + " to close it", Number: n})
+	}
 	if c.Plan.Kind.Shelled && c.Plan.Divided {
 		block := c.Plan.Box.Volume.Value - c.Plan.Parts.Value
 		if pays := kinds.ShellPays(block, c.Plan.Rubber.Value, c.Plan.Life.Value*float64(c.cavities())); pays.Value > 0 {
@@ -129,6 +136,9 @@ func (c Case) bench() *kinds.Bench {
 	if c.Hold != nil {
 		b.Supports = c.Hold.Added()
 	}
+	b.Reliefs, b.Push = c.Reliefs, c.push()
+	size := r3.Sub(p.Box.Bounds.Max, p.Box.Bounds.Min)
+	b.Long = max(size.X, size.Y, size.Z)
 	if c.Bore == 0 {
 		b.Stands = kinds.Bare
 	}
@@ -160,6 +170,24 @@ func (c Case) powder() string {
 		return p.Name
 	}
 	return ""
+}
+
+// push is the force by which resin pushes the halves apart: its mean pressure
+// on what is seen of the cavities along the draw.
+func (c Case) push() derive.Number {
+	p := c.Plan
+	_, top := p.Design.ResinUp.Span(p.Box.Bounds)
+	low, high := p.Design.ResinUp.Span(p.Body)
+	d, source := kinds.ResinDensity, "common, from memory"
+	if c.Resin != nil {
+		d, source = c.Resin.Density, "data sheet of "+c.Resin.Name
+	}
+	head, area := top-(low+high)/2, p.Shadow()
+	return derive.Of(quantity.Number, d*1000*quantity.Gravity*head/1000*area/1e6,
+		"density × 1000 × 9.80665 × mean head / 1000 × area / 10 000, newtons",
+		derive.From("density", quantity.Density, d, source),
+		derive.From("mean head", quantity.Length, head, "from the middle of the cavities to the top of the mould"),
+		derive.From("area", quantity.Area, area/100, "of all cavities, seen along the draw"))
 }
 
 // Schedule lays the steps into a shop's hours from a moment on.

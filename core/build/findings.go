@@ -42,6 +42,9 @@ func (c Case) findings(b *Build, bench *kinds.Bench) []finding.Finding {
 	c.potted(b, add)
 	c.mixing(bench, add)
 	c.heat(add)
+	for _, f := range bench.ClosingFindings() {
+		add(f)
+	}
 	if c.Tilt != nil && c.Tilt.Value < levelEnough {
 		severity, what := finding.Note, "The least tilt shuts in another pocket: this mould has to stand level."
 		if c.Tilt.Value > 0 {

@@ -44,7 +44,8 @@ func (s Standing) Findings() (out []finding.Finding) {
 		}
 		add(finding.Finding{Severity: finding.Watch, Code: "master-floats", What: what,
 			Figure: finding.Of(quantity.Mass, s.Lift.Value), Limit: finding.Of(quantity.Mass, heavyLift),
-			Why:    "Wires pull and do not push. Glue it to its pins, hold it with a stick from above, or fill the print with sand or plaster.",
+			Why: "Wires pull and do not push. Glue it to its pins, hold it with a stick from above, or fill the print with sand or " +
+				"plaster.",
 			Source: "its weight against that of the rubber it takes the place of (Archimedes)"})
 	}
 	stray := 0
@@ -61,9 +62,9 @@ func (s Standing) Findings() (out []finding.Finding) {
 	}
 	if stray > 0 {
 		add(finding.Finding{Severity: finding.Note, Code: "supports-leave-holes",
-			What: fmt.Sprintf("%s in the rubber where no sprue or vent is.", quantity.Plural(stray, "support leaves a hole", "supports leave holes")),
-			Why: "Plug each with a pin of its own bore before a pull, or put it where an opening is wanted: a vent's wire, the sprue's rod. " +
-				"Its mark on the casting is dressed off like a gate."})
+			What: quantity.Plural(stray, "support leaves a hole", "supports leave holes") + " in the rubber where no sprue or vent is.",
+			Why: "Plug each with a pin of its own bore before a pull, or put it where an opening is wanted: a vent's wire, the " +
+				"sprue's rod. Its mark on the casting is dressed off like a gate."})
 	}
 	return out
 }

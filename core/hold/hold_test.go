@@ -113,7 +113,9 @@ func TestWhatIsLighterThanTheRubberIsHeldDown(t *testing.T) {
 
 func TestSupportsThatDoNotHold(t *testing.T) {
 	b := body(t, slab, up)
-	pin := func(x, y float64) design.Support { return design.Support{Kind: design.Pin, At: design.Place{x, y, 0}, Bore: 2} }
+	pin := func(x, y float64) design.Support {
+		return design.Support{Kind: design.Pin, At: design.Place{x, y, 0}, Bore: 2}
+	}
 	s := b.Stand(nil, []design.Support{pin(2, 2), pin(20, 2), pin(2, 20)}, 1.1)
 	assert.False(t, s.Stands())
 	found := s.Findings()

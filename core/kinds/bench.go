@@ -12,6 +12,7 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/slit"
+	"bathyform/core/strip"
 )
 
 // Bench is a planned mould as its steps are written from.
@@ -47,8 +48,11 @@ type Bench struct {
 
 	Bore     float64 // mm of the sprue; 0 for none
 	Vents    []float64
-	Supports string // beside the rods, as "3 pins of 2 mm"; empty for none
-	Powder   string // dusted in before the shot; empty for none
+	Reliefs  []strip.Lock  // that slits inside the halves free
+	Push     derive.Number // N by which the resin pushes the halves apart
+	Long     float64       // mm, the mould's longest side
+	Supports string        // beside the rods, as "3 pins of 2 mm"; empty for none
+	Powder   string        // dusted in before the shot; empty for none
 	Rubber   *mix.Material
 	Resin    *mix.Material
 	House    practice.House
@@ -126,6 +130,7 @@ const (
 	driesMinutes  = 15.0
 	fillerMins    = 6.0
 	powderMins    = 4.0
+	reliefMins    = 4.0
 	degateMins    = 2.0
 	overnight     = 16 * 60.0 // min
 	openMinutes   = 20.0
@@ -396,20 +401,6 @@ func (b *Bench) stirred() string {
 		return "Hard and thoroughly; the vacuum takes the air out again."
 	}
 	return "Slowly, the stick on the bottom: what air is not stirred in need not come out."
-}
-
-// closed is how the house holds a mould closed.
-func (b *Bench) closed() (do, why string) {
-	switch b.House.Does(practice.Closing) {
-	case practice.Plates:
-		return "close the mould between plates and tie them", "Plates spread the ties' pull; tighten crosswise, no more than the " +
-			"seam needs."
-	case practice.Tape:
-		return "close the mould and wind it with stretch tape", "Over the seam first; stretched, not tight: over-tight distorts the part."
-	case practice.OneBand:
-		return "close the mould with one band", "Over the middle; look at the parting from outside."
-	}
-	return "close and band the mould", "Many light bands, evenly: over-tight distorts the part. Look at the parting from outside."
 }
 
 // released is the release in the cavity before a pull.

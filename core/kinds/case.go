@@ -25,6 +25,7 @@ type Case struct {
 	Off    float64 // mm that the parting leaves its level
 	Rough  bool    // decorative: an unfinished back may stay
 
+	Cut      bool         // the kind is opened with a blade, which reaches into the halves as well
 	Locked   []strip.Lock // what locks two halves
 	Overhang []strip.Lock // what holds the part in an open face
 	Rubber   *mix.Material
@@ -77,7 +78,7 @@ func twoParts(c Case) (s Suit) {
 	for _, l := range c.Locked {
 		answer := l.Answer
 		switch {
-		case l.Said && l.Mode != strip.Threaded && holds(l):
+		case (l.Said || c.Cut) && l.Mode != strip.Threaded && holds(l):
 			answer = strip.Slit
 		case holds(l):
 			answer = strip.SidePiece
@@ -128,6 +129,17 @@ func twoParts(c Case) (s Suit) {
 		s.For = append(s.For, "What is undercut strips out of this rubber.")
 	}
 	return s
+}
+
+// Reliefs are the undercuts of a block that is cut open which a slit inside
+// one half frees: a limb, a neck or a pocket, never what is threaded.
+func (c Case) Reliefs() (out []strip.Lock) {
+	for _, l := range c.Locked {
+		if c.Cut && l.Mode != strip.Threaded && l.Answer != strip.Strips && (l.Answer != strip.Plug || l.Volume > strip.Small) {
+			out = append(out, l)
+		}
+	}
+	return out
 }
 
 // holds reports whether a lock keeps two halves shut: neither stripping nor a

@@ -38,10 +38,15 @@ func cutOpen(b *Bench) {
 		if b.House.Straight {
 			how = "straight"
 		}
+		round := "once round"
+		if b.Cut.Short {
+			round = fmt.Sprintf("from the start mark on, %.0f mm long", b.Cut.Hinge)
+		}
 		words = fmt.Sprintf(
-			"Wrap the guide round, prick the line through and cut %s: %.0f mm deep once round, then to the part, %.0f mm at the nearest.",
+			"Wrap the guide round, prick the line through and cut %s: %.0f mm deep %s, then to the part, %.0f mm at the nearest.",
 			how,
 			b.Cut.First,
+			round,
 			b.Cut.Nearest,
 		)
 	}
@@ -51,11 +56,31 @@ func cutOpen(b *Bench) {
 		blade,
 		cutMinutes*math.Sqrt(float64(b.Cavities)),
 	)
+	b.reliefs()
 	b.do(
 		"Push the block back into its own box or sleeve: that is its clamp.",
 		"A slit carries no tension; held all round it closes without bands.",
 		"",
 		5,
+	)
+}
+
+// reliefs frees what stands off the block inside the halves.
+func (b *Bench) reliefs() {
+	if len(b.Reliefs) == 0 {
+		return
+	}
+	deep := 0.0
+	for _, l := range b.Reliefs {
+		deep = max(deep, l.Deep)
+	}
+	b.do(
+		fmt.Sprintf("Cut %s inside the halves, up to %.0f mm deep: look where the part catches, and cut there, just enough for "+
+			"it to pop out.",
+			quantity.Plural(len(b.Reliefs), "relief slit", "relief slits"), deep),
+		"They close again under clamping without flash. The smaller the slit, the better the copy; break the suction before pulling.",
+		blade,
+		reliefMins*float64(len(b.Reliefs)*b.Cavities),
 	)
 }
 

@@ -11,6 +11,7 @@ import (
 	"bathyform/core/design"
 	"bathyform/core/finding"
 	"bathyform/core/mix"
+	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/strip"
 
@@ -90,6 +91,15 @@ func TestEachKindIsHeldAgainstThePart(t *testing.T) {
 			func(c *Case) { c.Locked = locked(strip.Strips) }},
 		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = locked(strip.SidePiece) },
 			func(c *Case) { c.Locked = locked(strip.Plug, strip.Slit) }},
+		{Cut, "undercut-locks", finding.Stop, func(c *Case) {
+			c.Cut, c.Locked = true, []strip.Lock{{Volume: 900, Mode: strip.Threaded, Answer: strip.SidePiece}}
+		},
+			func(c *Case) {
+				c.Cut, c.Locked = true, []strip.Lock{{Volume: 900, Mode: strip.Core, Answer: strip.SidePiece}}
+			}},
+		{Cut, "undercut-wants-a-slit", finding.Watch, func(c *Case) {
+			c.Cut, c.Locked = true, []strip.Lock{{Volume: 900, Mode: strip.Collar, Answer: strip.SidePiece}}
+		}, nil},
 		{Cut, "undercut-locks", finding.Stop, func(c *Case) { c.Locked = []strip.Lock{{Volume: 61, Answer: strip.Plug}} },
 			func(c *Case) { c.Locked = locked(strip.Plug, strip.Slit) }},
 		{Cut, "undercut-locks", finding.Stop, func(c *Case) {
@@ -120,6 +130,50 @@ func TestEachKindIsHeldAgainstThePart(t *testing.T) {
 			assert.Empty(t, severity(c.kind.Suits(part), c.code))
 		})
 	}
+}
+
+// A limb, a neck and a pocket of a cut block are freed by slits inside its
+// halves; what is threaded never is, and what strips needs none.
+func TestReliefSlitsOfACutBlock(t *testing.T) {
+	c := Case{Cut: true, Locked: []strip.Lock{
+		{Mode: strip.Lip, Answer: strip.SidePiece, Volume: 900, Deep: 12},
+		{Mode: strip.Core, Answer: strip.Slit, Volume: 300, Deep: 7},
+		{Mode: strip.Lip, Answer: strip.Strips, Volume: 300, Deep: 1},
+		{Mode: strip.Threaded, Answer: strip.SidePiece, Volume: 900, Deep: 20},
+		{Mode: strip.Lip, Answer: strip.Plug, Volume: 20, Deep: 2},
+	}}
+	reliefs := c.Reliefs()
+	assert.Len(t, reliefs, 2)
+	b := &Bench{Kind: Cut, Reliefs: reliefs, Cavities: 2, House: practice.Usual()}
+	b.reliefs()
+	assert.Contains(t, b.steps[0].Do, "Cut 2 relief slits inside the halves, up to 12 mm deep")
+	assert.NotEmpty(t, b.steps[0].Caution, "a blade")
+	c.Cut = false
+	assert.Empty(t, c.Reliefs(), "two halves that were poured apart are not cut into")
+}
+
+// What closes a mould follows from what the resin pushes it open by, and from
+// its length: 45 N ask for seven halves of a safe band.
+func TestTheClosingFollowsThePush(t *testing.T) {
+	b := &Bench{Kind: Clay, House: practice.Usual(), Long: 120, Push: derive.Of(quantity.Number, 45, "given")}
+	closing := func(way string, push, long float64) float64 {
+		b.House.Schools = map[string]string{practice.Closing: way}
+		b.Push, b.Long = derive.Of(quantity.Number, push, "given"), long
+		_, n := b.Closing()
+		return n.Value
+	}
+	assert.Equal(t, 4.0, closing(practice.Bands, 45, 120), "1.5 × 45 / 20")
+	assert.Equal(t, 8.0, closing(practice.Bands, 45, 320), "one every 40 mm")
+	assert.Equal(t, 2.0, closing(practice.Bands, 0.4, 60))
+	assert.Equal(t, 4.0, closing(practice.Plates, 1, 60), "a plate has four corners")
+	assert.Equal(t, 8.0, closing(practice.Plates, 200, 60))
+	assert.Equal(t, 5.0, closing(practice.Tape, 1, 120))
+	assert.Equal(t, 1.0, closing(practice.OneBand, 1, 120))
+	assert.Empty(t, b.ClosingFindings())
+	assert.Equal(t, 1.0, closing(practice.OneBand, 45, 120))
+	assert.Equal(t, "one-band-too-few", b.ClosingFindings()[0].Code)
+	do, _ := b.closed()
+	assert.Contains(t, do, "one band")
 }
 
 func TestWhatTheCasterSaidOfAnUndercutHolds(t *testing.T) {

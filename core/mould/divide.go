@@ -2,6 +2,7 @@ package mould
 
 import (
 	"fmt"
+	"math"
 
 	"bathyform/core/derive"
 	"bathyform/core/grid"
@@ -9,6 +10,8 @@ import (
 	"bathyform/core/kinds"
 	"bathyform/core/mesh"
 	"bathyform/core/pieces"
+	"bathyform/core/plane"
+	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/shell"
 	"bathyform/core/slit"
@@ -55,7 +58,7 @@ func (p Plan) Choices(spots []key.Spot, rubber strip.Rubber, wanted, cells int) 
 func (p Plan) Divide(d pieces.Plan) Plan {
 	p.Division = &d
 	if p.Kind.Cut {
-		g := slit.Lay(d, p.Across(), !p.house.Straight)
+		g := slit.Lay(d, p.Across(), !p.house.Straight, p.short())
 		p.Cut = &g
 	}
 	sum := 0.0
@@ -75,6 +78,37 @@ func (p Plan) Divide(d pieces.Plan) Plan {
 	p.share(known, nil)
 	return p
 }
+
+// short is the smallest slit that lets a single part out, where the house
+// cuts so: as long as half the way round the part, seen along the way that it
+// leaves, less what the rubber gives.
+func (p Plan) short() *slit.Short {
+	if p.house.Does(practice.Blade) != practice.Smallest || p.Design.Cavities() > 1 || p.master.Mesh == nil {
+		return nil
+	}
+	var flat []plane.Point
+	girth, out := math.Inf(1), &slit.Short{}
+	for k := range ways {
+		sin, cos := math.Sincos(math.Pi * float64(k) / ways)
+		flat = flat[:0]
+		for _, v := range p.master.Mesh.Vertices {
+			in := p.Frame().In(v)
+			flat = append(flat, plane.Point{-sin*in.X + cos*in.Y, in.Z})
+		}
+		if round := plane.Perimeter(plane.Hull(flat)); round < girth-1e-9 {
+			girth, out.Toward = round, plane.Point{cos, sin}
+		}
+	}
+	out.Long = girth / 2 / (1 + gives)
+	return out
+}
+
+// How a part leaves by a slit: in so many ways across the draw, and by a
+// share that the mouth is stretched; common practice, no source.
+const (
+	ways  = 12
+	gives = 0.25
+)
 
 // Lined takes the skin of a shell as it was laid, beside the division that
 // tells of the seam.

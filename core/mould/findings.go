@@ -77,14 +77,15 @@ func (p Plan) boxFindings(add func(finding.Finding)) {
 	if f := p.measuredOff(); f != nil {
 		add(*f)
 	}
-	if p.Kind.Resin == kinds.Sprued && p.Design.WellDepth > c.Below && p.Design.ResinUp == p.Design.RubberUpA.Opposite() && !p.Kind.OnBoard {
+	if p.Kind.Resin == kinds.Sprued && p.Design.WellDepth > c.Below && !p.Kind.OnBoard &&
+		p.Design.ResinUp == p.Design.RubberUpA.Opposite() {
 		add(finding.Finding{
 			Severity: finding.Watch,
 			Code:     "no-room-under-for-well",
 			What:     "There is less rubber under the part than the well is deep.",
 			Figure:   finding.Of(quantity.Length, c.Below),
 			Limit:    finding.Of(quantity.Length, p.Design.WellDepth),
-			Why:      "It is turned over for the resin: the well lies on the side that stands on the board. Set the master on " +
+			Why: "It is turned over for the resin: the well lies on the side that stands on the board. Set the master on " +
 				"higher spacers.",
 			Remedies: []finding.Remedy{
 				{

@@ -121,6 +121,32 @@ func TestRubberAndPartsFillTheBox(t *testing.T) {
 	}
 }
 
+// A pipe that stands while the parting stands upright: the parting is as wide
+// as the pipe's chord there, and as tall as the pipe.
+func TestAnUprightPartingInAPipe(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 24}))
+	q := drawn(t, m, axis.PlusY, design.Cut)
+	q.Design.RubberUpA, q.Design.RubberUpB, q.Design.Box.Form = axis.PlusZ, axis.PlusZ, string(box.Round)
+	radius := math.Hypot(15, 10) + 10
+	for _, off := range []float64{0, 6, -9} {
+		at := 10 + off
+		q.Design.Parting = &at
+		p := lay(t, m, q)
+		ring := p.Across()
+		wide, tall := 0.0, 0.0
+		for i, a := range ring {
+			b := ring[(i+1)%len(ring)]
+			d := math.Hypot(b[0]-a[0], b[1]-a[1])
+			wide, tall = max(wide, d), d
+			if i > 0 {
+				tall = min(tall, math.Hypot(ring[0][0]-ring[1][0], ring[0][1]-ring[1][1]))
+			}
+		}
+		assert.InEpsilon(t, max(56, 2*math.Sqrt(radius*radius-off*off)), wide, 2e-3, "%v mm beside the middle", off)
+		assert.InEpsilon(t, min(56, 2*math.Sqrt(radius*radius-off*off)), tall, 2e-3)
+	}
+}
+
 // Filled with water or rice, a box holds what it holds: what is mixed follows
 // from that, and a box that is far off its sides is told.
 func TestABoxThatWasFilledWithWater(t *testing.T) {

@@ -158,7 +158,35 @@ func (p Plan) Across() []plane.Point {
 		return p.Box.Ring
 	}
 	b := p.Box.room(p.Cavities.Frame).Box
+	if len(p.Box.Bends) > 0 {
+		b = p.chord(b)
+	}
 	return []plane.Point{{b.Min.X, b.Min.Y}, {b.Max.X, b.Min.Y}, {b.Max.X, b.Max.Y}, {b.Min.X, b.Max.Y}}
+}
+
+// chord is the box in the frame of the draw where the parting crosses it:
+// between walls that are bent it is as wide as they are apart there.
+func (p Plan) chord(b r3.Box) r3.Box {
+	draw := p.Frame()
+	low, high := r3.Vec{X: math.Inf(1), Y: math.Inf(1)}, r3.Vec{X: math.Inf(-1), Y: math.Inf(-1)}
+	at := func(q plane.Point, z float64) r3.Vec { return draw.In(p.Box.Frame.Out(r3.Vec{X: q[0], Y: q[1], Z: z})) }
+	for i, q := range p.Box.Ring {
+		r := p.Box.Ring[(i+1)%len(p.Box.Ring)]
+		u, v := at(q, p.Box.Low), at(r, p.Box.Low)
+		if (u.Z-p.Parting.Height)*(v.Z-p.Parting.Height) > 0 || u.Z == v.Z {
+			continue
+		}
+		t := (p.Parting.Height - u.Z) / (v.Z - u.Z)
+		for _, z := range []float64{p.Box.Low, p.Box.High} {
+			u, v := at(q, z), at(r, z)
+			x, y := u.X+t*(v.X-u.X), u.Y+t*(v.Y-u.Y)
+			low.X, low.Y, high.X, high.Y = min(low.X, x), min(low.Y, y), max(high.X, x), max(high.Y, y)
+		}
+	}
+	if low.X > high.X {
+		return b
+	}
+	return r3.Box{Min: r3.Vec{X: low.X, Y: low.Y, Z: b.Min.Z}, Max: r3.Vec{X: high.X, Y: high.Y, Z: b.Max.Z}}
 }
 
 // Shadow is what of the parts is seen along the draw, roughly, mm².

@@ -35,6 +35,7 @@ const (
 	Plugs    = "plugs"
 	Filling  = "filling"
 	Cups     = "cups"
+	Blade    = "blade"
 	Fixing   = "fixing"
 )
 
@@ -75,6 +76,8 @@ const (
 	Tin        = "tin"
 	Platinum   = "platinum"
 	Single     = "single"
+	Round      = "round"
+	Smallest   = "smallest"
 	ClearCups  = "clear"
 	ThinCups   = "thin"
 	PaperCups  = "paper"
@@ -135,6 +138,12 @@ var Schools = []School{
 	{Opening, "A mould is opened", []Choice{
 		{Sheet, "at the sheet's time", "The left-over in the cup tells."},
 		{Overnight, "always the next day", "Rubber that is torn young tears for good."},
+	}},
+	{Blade, "A block that was poured whole is cut", []Choice{
+		{Round, "round, to a hinge", "It opens like a book: the part is seen, lies free and is cleaned easily."},
+		{Smallest, "by the smallest slit that lets the part out", "The smaller the slit, the better the copy and the less seam; " +
+			"the part comes hard, and suction " +
+			"has to be broken."},
 	}},
 	{Closing, "A mould is held closed", []Choice{
 		{Bands, "by many light bands", "Even pressure; over-tight distorts the part."},

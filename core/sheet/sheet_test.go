@@ -127,7 +127,7 @@ func TestGuidesOfABlock(t *testing.T) {
 	p, err := pieces.Make(t.Context(), m, pieces.Choices{Draw: r3.Vec{Z: 1}, Clearance: house.Clearance, HalvesOnly: true, Cells: 60}, nil)
 	require.NoError(t, err)
 	walls := []plane.Point{{-32, -32}, {32, -32}, {32, 32}, {-32, 32}}
-	g := slit.Lay(p, walls, true)
+	g := slit.Lay(p, walls, true, nil)
 	areas := Rings(t, Wrap(g).DXF())
 	Contains(t, areas, 4*64*g.Height)
 	assert.Contains(t, string(Wrap(g).SVG()), "hinge: do not cut")

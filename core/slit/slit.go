@@ -37,12 +37,20 @@ type Guide struct {
 	Farthest float64   // mm, where the blade meets the part
 	Hinge    float64   // mm round, from where on nothing is cut
 	Start    plane.Point
+	Short    bool // no longer than the part asks for
+}
+
+// Short is a cut that is no longer than it has to be: how long the part asks
+// for, and the side of the block, seen from the part's middle, that it leaves by.
+type Short struct {
+	Long   float64 // mm along the block's outside
+	Toward plane.Point
 }
 
 // Lay follows the parting round the walls of a block, convex and anticlockwise
-// in the frame of the draw.
-func Lay(p pieces.Plan, walls []plane.Point, jagged bool) Guide {
-	g := Guide{Height: p.Box.Max.Z - p.Box.Min.Z, Nearest: math.Inf(1)}
+// in the frame of the draw: round to a hinge, or as far as a short cut asks.
+func Lay(p pieces.Plan, walls []plane.Point, jagged bool, short *Short) Guide {
+	g := Guide{Height: p.Box.Max.Z - p.Box.Min.Z, Nearest: math.Inf(1), Short: short != nil}
 	type place struct {
 		x, y, nx, ny float64
 		corner       bool
@@ -82,6 +90,19 @@ func Lay(p pieces.Plan, walls []plane.Point, jagged bool) Guide {
 		if least > best+1e-6 {
 			best, from = least, i
 		}
+	}
+	if short != nil { // the slit lies about the side that the part leaves by, and is never longer than to the hinge
+		long := min(len(all)-span, max(1, int(math.Ceil(short.Long/each))))
+		mid := plane.Point{(p.Box.Min.X + p.Box.Max.X) / 2, (p.Box.Min.Y + p.Box.Max.Y) / 2}
+		faces, at := math.Inf(-1), 0
+		for i, q := range all {
+			x, y := q.x-mid[0], q.y-mid[1]
+			if d := (x*short.Toward[0] + y*short.Toward[1]) / math.Hypot(x, y); d > faces {
+				faces, at = d, i
+			}
+		}
+		span = len(all) - long
+		from = (at + (long+1)/2) % len(all)
 	}
 	start := (from + span) % len(all)
 	g.Start = plane.Point{all[start].x, all[start].y}

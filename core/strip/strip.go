@@ -65,7 +65,8 @@ type Lock struct {
 	Volume float64 // mm³
 	Mode   Mode
 	Answer Answer
-	Said   bool // the caster has said that it is stripped
+	Deep   float64 // mm, how far rubber has to move across the draw to be free
+	Said   bool    // the caster has said that it is stripped
 }
 
 // Verdict is the judgement with the sums behind it.

@@ -148,7 +148,7 @@ func JudgeBy(a draw.Analysis, r strip.Rubber, wanted int) []Judged {
 func Locks(all []Judged, said []design.Side) []strip.Lock {
 	out := make([]strip.Lock, len(all))
 	for i, j := range all {
-		out[i] = strip.Lock{At: j.Centre, Volume: j.Volume, Mode: j.Verdict.Mode, Answer: j.Verdict.Answer}
+		out[i] = strip.Lock{At: j.Centre, Volume: j.Volume, Mode: j.Verdict.Mode, Answer: j.Verdict.Answer, Deep: max(j.Travel, j.Depth)}
 	}
 	for _, s := range said {
 		best, far := -1, math.Inf(1)
