@@ -82,7 +82,7 @@ func (m *Master) room(q Question) (room, error) {
 }
 
 // Gang lays cavities in the plane across the draw. Where the parting stands
-// upright for the resin they stand in one row, each the same way up.
+// upright for the resin they stand in rows, each the same way up.
 func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
 	r, err := m.room(q)
 	if err != nil {
@@ -106,16 +106,39 @@ func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
 		return Gang{}, errors.New("say how many cavities, or how much room there is")
 	}
 	for n := most; n >= 1; n-- {
-		l, err := gang.Row(r.shape, n, a.Gap, a.Edge, r.alongY)
+		l, ok, err := r.block(n, a.Gap, a.Edge, func(l gang.Layout) bool {
+			return a.Pot == 0 || math.Hypot(rowLong(l, r.alongY), r.thick) <= a.Pot && (q.House.PotTall == 0 || r.tall(l) <= q.House.PotTall)
+		})
 		if err != nil {
 			return Gang{}, err
 		}
-		if a.Pot == 0 || math.Hypot(rowLong(l, r.alongY), r.thick) <= a.Pot {
+		if ok {
 			return m.costed(q, r, l, a.Edge, n < a.Count)
 		}
 	}
 	return Gang{}, gang.ErrNoRoom
 }
+
+// mostRows is how many rows are looked for over one another.
+const mostRows = 8
+
+// block stands so many cavities upright in the rows that take the least
+// rubber of those that fit; not ok where none do.
+func (r room) block(n int, gap, edge float64, fits func(gang.Layout) bool) (best gang.Layout, ok bool, err error) {
+	for rows := 1; rows <= min(n, mostRows); rows++ {
+		l, err := gang.Upright(r.shape, n, rows, gap, edge, r.alongY)
+		if err != nil {
+			return best, false, err
+		}
+		if fits(l) && (!ok || l.Wide*l.Deep < best.Wide*best.Deep*(1-1e-9)) {
+			best, ok = l, true
+		}
+	}
+	return best, ok, nil
+}
+
+// tall is how high a block of cavities stands.
+func (r room) tall(l gang.Layout) float64 { return l.Wide + l.Deep - rowLong(l, r.alongY) }
 
 // mostRow is the longest row that is looked for.
 const mostRow = 40
@@ -176,7 +199,7 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 	var all []gang.Layout
 	if r.stands {
 		for n := 1; n <= most; n++ {
-			l, err := gang.Row(r.shape, n, gap, edge, r.alongY)
+			l, _, err := r.block(n, gap, edge, func(gang.Layout) bool { return true })
 			if err != nil {
 				return nil, err
 			}
@@ -212,7 +235,8 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 		if r.stands {
 			across = math.Hypot(rowLong(l, r.alongY), r.thick)
 		}
-		if g.FitsPot = q.House.PotWide <= 0 || across <= q.House.PotWide; g.FitsPot {
+		low := !r.stands || q.House.PotTall <= 0 || r.tall(l) <= q.House.PotTall
+		if g.FitsPot = q.House.PotWide <= 0 || low && across <= q.House.PotWide; g.FitsPot {
 			g.Loads = g.Pulls
 		}
 		g.Pour = derive.Of(

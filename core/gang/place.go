@@ -50,28 +50,41 @@ func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 	return out, nil
 }
 
-// Row lays cavities side by side, none turned, along y or else along x: as a
-// mould takes them whose parting stands upright, so that each has its own way up.
-func Row(s Shape, count int, gap, edge float64, alongY bool) (Layout, error) {
+// Upright lays cavities side by side in rows over one another, none turned, the
+// rows along y or else along x: as a mould takes them whose parting stands
+// upright, so that each has its own way up. The topmost row is the full one.
+func Upright(s Shape, count, rows int, gap, edge float64, alongY bool) (Layout, error) {
 	a := Ask{Count: count, Gap: gap, Edge: edge}
 	if err := a.Check(); err != nil {
 		return Layout{}, err
 	}
-	if count < 1 {
+	if count < 1 || rows < 1 || rows > count {
 		return Layout{}, errors.New("say how many cavities stand in the row")
 	}
 	t := &table{shape: s, ask: a, gap: gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
 	pitch := t.slide(0, 0, 0, alongY)
-	poses := make([]Pose, count)
-	for i := range poses {
-		d := (float64(i) - float64(count-1)/2) * pitch
-		if alongY {
-			poses[i].Y = d
-		} else {
-			poses[i].X = d
+	each := (count + rows - 1) / rows
+	rise := 0.0
+	for n := 1 - each; n < each; n++ { // over its neighbours as well
+		if d := t.slide(0, 0, float64(n)*pitch, !alongY); !math.IsInf(d, -1) {
+			rise = max(rise, d)
 		}
 	}
-	return t.boxed("row", poses), nil
+	poses := make([]Pose, count)
+	for i := range poses {
+		row := i / each
+		inRow := min(each, count-row*each)
+		along := (float64(i%each) - float64(inRow-1)/2) * pitch
+		up := (float64(rows-1)/2 - float64(row)) * rise
+		if poses[i] = (Pose{X: along, Y: up}); alongY {
+			poses[i] = Pose{X: up, Y: along}
+		}
+	}
+	kind := "row"
+	if rows > 1 {
+		kind = "rows over one another"
+	}
+	return t.boxed(kind, poses), nil
 }
 
 // Hull is the convex outline of all cavities of a layout, exact to the mesh,

@@ -74,6 +74,16 @@ func (p Plan) boxFindings(add func(finding.Finding)) {
 	if f := p.crowded(); f != nil {
 		add(*f)
 	}
+	if over := p.over(); over > 0 {
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "rows-over-one-another",
+			What:     "Cavities stand over one another: sprue and vents of the lower ones pass the upper ones.",
+			Figure:   finding.Of(quantity.Length, over),
+			Why: "So much longer they are than counted. Lead them along the parting between the columns, or lay the cavities in one row, " +
+				"each with a free way up.",
+		})
+	}
 	if f := p.measuredOff(); f != nil {
 		add(*f)
 	}
@@ -136,6 +146,24 @@ func (p Plan) boxFindings(add func(finding.Finding)) {
 				"rectangle, or build it as a cut block.",
 		})
 	}
+}
+
+// over is how far the lowest row of cavities lies under the highest, as the
+// mould stands for the resin with its parting upright, mm.
+func (p Plan) over() float64 {
+	up := p.Design.ResinUp
+	if p.Kind.Resin != kinds.Sprued || up.Along(p.Design.Draw) {
+		return 0
+	}
+	low, high := math.Inf(1), math.Inf(-1)
+	for _, pose := range p.Cavities.Poses {
+		at := up.Of(p.Cavities.Frame.Out(r3.Vec{X: pose.X, Y: pose.Y}))
+		low, high = min(low, at), max(high, at)
+	}
+	if off := high - low; off > 1 {
+		return off
+	}
+	return 0
 }
 
 // boxOff is the share by which a box may hold more or less than its sides

@@ -100,11 +100,11 @@ export function GangPanel({ job }: { job: Job }) {
       </div>
       {!along(design.resinUp, design.draw) && (
         <p className={classes.hint}>
-          The parting stands upright for the resin, so cavities stand in one row, each the same way up.{' '}
+          The parting stands upright for the resin, so cavities stand in rows, each the same way up.{' '}
           <button type="button" className="quiet" onClick={() => void pourAlong()}>
             Pour along the draw, {design.draw} up
           </button>{' '}
-          and they can lie in rows, rings and nests.
+          and they can lie turned, in rings and nests.
         </p>
       )}
       {problem && (
