@@ -107,7 +107,8 @@ func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
 	}
 	for n := most; n >= 1; n-- {
 		l, ok, err := r.block(n, a.Gap, a.Edge, func(l gang.Layout) bool {
-			return a.Pot == 0 || math.Hypot(rowLong(l, r.alongY), r.thick) <= a.Pot && (q.House.PotTall == 0 || r.tall(l) <= q.House.PotTall)
+			low := q.House.PotTall == 0 || r.tall(l) <= q.House.PotTall
+			return a.Pot == 0 || low && math.Hypot(rowLong(l, r.alongY), r.thick) <= a.Pot
 		})
 		if err != nil {
 			return Gang{}, err

@@ -72,6 +72,7 @@ type Design struct {
 	Keys  Keys    `json:"keys,omitzero"`
 	Seam  Seam    `json:"seam,omitempty"`  // on walls along the draw
 	Holes Seam    `json:"holes,omitempty"` // where plugs in holes end
+	Line  []Pull  `json:"line,omitempty"`  // places that the parting line is led through
 	Sides []Side  `json:"sides,omitempty"`
 	Gang  []Pose  `json:"gang,omitempty"` // the cavities seen along the draw; none for one
 	Gap   float64 `json:"gap,omitempty"`  // mm between cavities
@@ -158,6 +159,13 @@ const (
 	Outside Seam = "outside" // in a hole as outside it
 )
 
+// Pull leads the parting line through a place on a wall, and back to where it
+// would run within a reach along the outline.
+type Pull struct {
+	At    Place   `json:"at"`
+	Reach float64 `json:"reach"` // mm to either side
+}
+
 // Side is what the caster says of the undercut nearest to a place.
 type Side struct {
 	At    Place  `json:"at"`
@@ -192,6 +200,7 @@ const (
 	MostVents    = 60
 	mostSides    = 60
 	mostSupports = 60
+	mostPulls    = 60
 	farthest     = 1e5 // mm from the origin
 )
 
@@ -221,7 +230,7 @@ func (d Design) Check() error {
 		what      string
 		have, top int
 	}{{"cavities", len(d.Gang), MostCavities}, {"vents", len(d.Vents), MostVents}, {"words on undercuts", len(d.Sides), mostSides},
-		{"supports", len(d.Supports), mostSupports}} {
+		{"supports", len(d.Supports), mostSupports}, {"places of the line", len(d.Line), mostPulls}} {
 		if v.have > v.top {
 			return fmt.Errorf("%d %s are more than the %d that can be handled", v.have, v.what, v.top)
 		}
@@ -236,6 +245,14 @@ func (d Design) Check() error {
 	}
 	for i, p := range d.Gang {
 		if err := near(fmt.Sprintf("cavity %d", i+1), p[:]); err != nil {
+			return err
+		}
+	}
+	for i, p := range d.Line {
+		if err := practice.Within(fmt.Sprintf("reach of place %d of the line (mm)", i+1), p.Reach, 0.5, 500); err != nil {
+			return err
+		}
+		if err := near(fmt.Sprintf("place %d of the line", i+1), p.At[:]); err != nil {
 			return err
 		}
 	}

@@ -267,6 +267,16 @@ func (p Plan) pieceFindings(add func(finding.Finding)) {
 			})
 		}
 	}
+	for _, at := range d.Missing {
+		add(finding.Finding{
+			Severity: finding.Watch,
+			Code:     "line-not-led",
+			What:     "The parting line cannot be led through a place that was marked.",
+			Where:    &at,
+			Why:      "It runs where the part turns away from the draw, and climbs or falls on walls along it only. Mark a place on such a wall.",
+			Source:   "the outline on the lattice",
+		})
+	}
 	for _, at := range d.Left {
 		add(finding.Finding{
 			Severity: finding.Watch,

@@ -30,7 +30,7 @@ func foldOf(m *mesh.Mesh, frame grid.Frame, a draw.Analysis, c Choices) fold {
 			hard++
 		}
 	}
-	if c.HalvesOnly || hard < 2 {
+	if c.HalvesOnly || hard < 2 || len(c.Line) > 0 { // a line led by hand is not the same all round
 		return fold{order: 1}
 	}
 	f := symmetry.About(m, frame.Up)

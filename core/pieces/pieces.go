@@ -42,6 +42,13 @@ type Choices struct {
 	Keys       key.Choices
 	Spots      []key.Spot // places across the draw that no key may take: sprue, well and vents
 	Sides      []Told     // what the caster says of single undercuts
+	Line       []Pull     // places that the parting line is led through
+}
+
+// Pull leads the parting line through a place on a wall.
+type Pull struct {
+	At    r3.Vec  // mesh coordinates
+	Reach float64 // mm along the outline to either side, within which it comes back
 }
 
 // Told is what the caster says of the undercut nearest to a place.
@@ -93,24 +100,25 @@ type Piece struct {
 
 // Plan is the mould in pieces.
 type Plan struct {
-	Box    r3.Box // in the frame of the draw
-	Frame  grid.Frame
-	Volume float64 // of the box, mm³
-	Part   float64 // mm³
-	Pieces []Piece // in the order of opening
-	Level  float64 // height of the parting along the draw where it is level, mm
-	Off    float64 // greatest distance of the parting line from that, mm
-	Steep  float64 // greatest slope of the parting outside the part, degrees
-	Line   float64 // length of the parting line, mm
-	Cell   float64 // of the lattice, mm
-	Round  float64 // diameter of a round box, mm; 0 for another
-	Missed float64 // share of the part in walls thinner than the lattice sees
-	Holes  bool    // the part has holes through it, whose plugs end at the parting
-	Open   float64 // share of the parting line that crosses walls instead of following edges
-	Keys   key.Placed
-	Locked []Undercut // all of any size, the largest first
-	sheet  *sheet
-	Left   []r3.Vec // middles of undercuts that no side piece frees, mesh coordinates
+	Box     r3.Box // in the frame of the draw
+	Frame   grid.Frame
+	Volume  float64 // of the box, mm³
+	Part    float64 // mm³
+	Pieces  []Piece // in the order of opening
+	Level   float64 // height of the parting along the draw where it is level, mm
+	Off     float64 // greatest distance of the parting line from that, mm
+	Steep   float64 // greatest slope of the parting outside the part, degrees
+	Line    float64 // length of the parting line, mm
+	Cell    float64 // of the lattice, mm
+	Round   float64 // diameter of a round box, mm; 0 for another
+	Missed  float64 // share of the part in walls thinner than the lattice sees
+	Holes   bool    // the part has holes through it, whose plugs end at the parting
+	Open    float64 // share of the parting line that crosses walls instead of following edges
+	Keys    key.Placed
+	Locked  []Undercut // all of any size, the largest first
+	sheet   *sheet
+	Missing []r3.Vec // places that the line was to be led through and cannot reach, mesh coordinates
+	Left    []r3.Vec // middles of undercuts that no side piece frees, mesh coordinates
 }
 
 // What a lattice may miss of a part, and how it is made finer until it does
@@ -230,7 +238,11 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		return b.undivided(plan, level), ctx.Err()
 	}
 	told("stretching the parting through the outline")
-	s := stretch(b, level, c.Seam, c.Holes)
+	pulls := slices.Clone(c.Line)
+	for i, p := range pulls {
+		pulls[i].At = frame.In(p.At)
+	}
+	s := stretch(b, level, c.Seam, c.Holes, pulls)
 	plan = Plan{
 		Box:    box,
 		Frame:  frame,
@@ -242,6 +254,9 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		Line:   s.Line,
 		Cell:   b.Cell,
 		Missed: missed,
+	}
+	for _, i := range s.missing {
+		plan.Missing = append(plan.Missing, c.Line[i].At)
 	}
 	if err := ctx.Err(); err != nil {
 		return plan, err

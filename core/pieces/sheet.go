@@ -21,6 +21,8 @@ type sheet struct {
 	Holes  bool      // the part has holes through it
 	Open   float64   // share of the line that runs across a wall instead of along an edge
 	keys   []key.Key
+
+	missing []int // pulls that the line cannot follow
 }
 
 // Seam is where the parting line runs on walls along the draw.
@@ -54,7 +56,7 @@ const rounds = 500
 // stretch lays the sheet: level at a height if the outline allows it there,
 // else through the outline, smooth between and level at the wall of the box
 // (Laplace's equation, relaxed).
-func stretch(b *block, level float64, seam, holes Seam) *sheet {
+func stretch(b *block, level float64, seam, holes Seam, pulls []Pull) *sheet {
 	s := &sheet{block: b, height: make([]float64, b.NX*b.NY)}
 	span := func(c int) (lo, hi float64, ok bool) {
 		line := b.lines[2][c]
@@ -115,6 +117,11 @@ func stretch(b *block, level float64, seam, holes Seam) *sheet {
 			heights[i] = r.lo + keep
 		case MidWall:
 			heights[i] = (r.lo + r.hi) / 2
+		}
+	}
+	for i, p := range pulls {
+		if !s.pull(rims, heights, p) {
+			s.missing = append(s.missing, i)
 		}
 	}
 	for i, r := range rims {

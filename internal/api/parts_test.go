@@ -236,8 +236,12 @@ func TestGangsAreLaidAndCompared(t *testing.T) {
 	g = api.Gang{}
 	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 90, "pot": 240, "gap": 8, "edge": 12}).into(&g)
 	assert.True(t, g.Short)
-	assert.Equal(t, "row", g.Kind, "the cleat's parting stands upright, so each keeps its way up")
-	assert.LessOrEqual(t, math.Hypot(g.Wide, 66), 240.0)
+	assert.Equal(t, "rows over one another", g.Kind, "the cleat's parting stands upright, so each keeps its way up")
+	for _, p := range g.Poses {
+		assert.Zero(t, p[2], "none is turned")
+	}
+	assert.LessOrEqual(t, math.Hypot(g.Deep, 66), 240.0, "a row goes into the pot")
+	assert.LessOrEqual(t, g.Wide, 250.0, "and the rows under its lid")
 	var compared api.GangCases
 	s.send("POST", s.path(j, "/gang/compare"), -1, map[string]any{"gap": 8, "edge": 12}).into(&compared)
 	cases := compared.Cases

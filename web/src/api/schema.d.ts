@@ -1908,6 +1908,8 @@ export interface components {
              * @enum {string}
              */
             holes?: "outside" | "top" | "half" | "bottom";
+            /** @description places on walls that the parting line is led through */
+            line?: components["schemas"]["LinePull"][];
             sides?: components["schemas"]["SideChoice"][];
             /** @description x, y in mm and turn in degrees of each cavity seen along the draw; none for one */
             gang?: components["schemas"]["Point"][];
@@ -1925,6 +1927,14 @@ export interface components {
             supports?: components["schemas"]["Support"][];
             colour?: components["schemas"]["ColourRecipe"];
             powder?: components["schemas"]["PowderChoice"];
+        };
+        LinePull: {
+            at: components["schemas"]["Point"];
+            /**
+             * Format: double
+             * @description mm along the outline within which it comes back
+             */
+            reach: number;
         };
         Support: {
             /** @enum {string} */

@@ -7,6 +7,7 @@ import { BuildBoard } from './mould/BuildBoard'
 import { BuildPanel } from './mould/BuildPanel'
 import { GangPanel } from './mould/GangPanel'
 import { own, Supports, type Placing } from './mould/Supports'
+import { SeamLine } from './mould/SeamLine'
 import { PiecesPanel } from './mould/PiecesPanel'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
@@ -20,6 +21,7 @@ export function MouldStage({ job }: StageProps) {
   const [tab, setTab] = useState<string>('box')
   const work = useMould(job)
   const [placing, setPlacing] = useState<Placing | null>(null)
+  const [leading, setLeading] = useState<number | null>(null)
   const [shown, setShown] = useState<Point | null>(null)
   const rises = useRises(work)
   const pour = Math.min(picked ?? firstFollowed(rises), rises.length - 1)
@@ -37,17 +39,20 @@ export function MouldStage({ job }: StageProps) {
         else if (!studying) tryOut({ parting })
       }}
       view={
-        tab === 'box' && study?.hold
+        tab === 'box'
           ? {
-              adding: placing !== null,
+              adding: placing !== null || leading !== null,
               onAdd: (at) => {
-                if (!placing) return
-                const before = study.hold!.points.filter((p) => !p.rod)
-                set({ supports: own([...before, { ...placing, at }]) })
+                if (placing) {
+                  const before = study?.hold?.points.filter((p) => !p.rod) ?? []
+                  set({ supports: own([...before, { ...placing, at }]) })
+                }
+                if (leading !== null) set((now) => ({ line: [...(now.line ?? []), { at, reach: leading }] }))
                 setPlacing(null)
+                setLeading(null)
               },
-              show: placing ? 'part' : apart,
-              spots: shown ? [shown] : study.hold.points.map((p) => p.at),
+              show: placing || leading !== null ? 'part' : apart,
+              spots: shown ? [shown] : study?.hold?.points.map((p) => p.at),
             }
           : undefined
       }
@@ -101,7 +106,12 @@ export function MouldStage({ job }: StageProps) {
           {tab === 'pieces' && <PiecesPanel job={job} work={work} />}
           {tab === 'build' && <BuildPanel job={job} work={work} />}
           {tab === 'box' && (
-            <BoxPanel job={job} work={work} supports={<Supports placing={placing} setPlacing={setPlacing} show={setShown} />} />
+            <BoxPanel
+              job={job}
+              work={work}
+              supports={<Supports placing={placing} setPlacing={setPlacing} show={setShown} />}
+              line={<SeamLine leading={leading} setLeading={setLeading} show={setShown} />}
+            />
           )}
         </>
       }

@@ -15,7 +15,7 @@ import mould from './mould.module.css'
 import { Partings } from './Partings'
 
 /** Box: draw, ways up, parting and clearances, and what follows for rubber and boards. */
-export function BoxPanel({ job, work, supports }: { job: Job; work: MouldWork; supports: ReactNode }) {
+export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldWork; supports: ReactNode; line: ReactNode }) {
   const { design, study, set } = useDesign()
   const plan = study?.mould
   const feed = useKinds().find((k) => k.kind === plan?.kind)?.feed
@@ -70,7 +70,12 @@ export function BoxPanel({ job, work, supports }: { job: Job; work: MouldWork; s
           />
         ))}
       </div>
-      {job.master?.kind === 'mesh' && plan?.parted && <Partings job={job} />}
+      {job.master?.kind === 'mesh' && plan?.parted && (
+        <>
+          <Partings job={job} />
+          {line}
+        </>
+      )}
       <FormOfBox keyed={plan?.halves !== false} />
       {supports}
       <Filled />
