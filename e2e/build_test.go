@@ -173,3 +173,18 @@ func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 		quiet(t, view)
 	}
 }
+
+// The seam is led through a place on a wall, and a block's master is held
+// where the caster wants: both by pressing the part.
+func TestSeamAndSupportsArePlacedOnThePart(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Mould")
+	steps(t, p.See("Mass to mix"), p.Drawn(), p.Click("button", "Lead the seam through…"), p.See("Press a wall of the part"),
+		p.Click("button", "Front"), p.Drawn(), p.ClickWithin("image", "", 0.5, 0.5), p.See("1 within"),
+		p.Click("button", "Remove place 1 of the seam"), p.Gone("1 within"),
+		p.Click("tab", "Build"), p.Choose("Kind of mould", "Cut block"), p.See("Bands to close it"),
+		p.Click("tab", "Box"), p.See("Proposed. "), p.See("The rubber lifts it by"), p.Drawn(),
+		p.Click("button", "Place it"), p.Click("button", "Below"), p.Drawn(), p.ClickWithin("image", "", 0.5, 0.5),
+		p.See("The supports are yours."), p.Click("button", "take the proposal"), p.Gone("The supports are yours."))
+	quiet(t, p)
+}

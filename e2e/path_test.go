@@ -297,7 +297,7 @@ func TestTheHousesWaysReachTheBench(t *testing.T) {
 func TestWhatIsWeighedColouredAndDusted(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Shot")
-	steps(t, p.See("Part A"), p.Click("DisclosureTriangle", "What is in the cup decides"),
+	steps(t, p.See("Part A"), p.Click("disclosure", "What is in the cup decides"),
 		p.Fill("In the cup, resin", "20"), p.See("In all"),
 		p.See("Short of what it takes"), p.Fill("In the cup, resin", "60"), p.See("More than it takes"),
 		p.Fill("Matched in a batch of", "95"), p.Fill("Pigment scale shows steps of", "0.1"),

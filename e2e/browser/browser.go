@@ -134,7 +134,7 @@ const script = `
   const roles = {
     button: 'button,[role=button],label.mantine-SegmentedControl-label,label.mantine-Checkbox-label',
     link: 'a[href]', tab: '[role=tab]', field: 'input:not([type=file]):not([type=hidden]),textarea,select', slider: '[role=slider]',
-    menuitem: '[role=menuitem]', group: '[role=group],section,aside', image: 'canvas', heading: 'h1,h2',
+    menuitem: '[role=menuitem]', group: '[role=group],section,aside', image: 'canvas', heading: 'h1,h2', disclosure: 'summary',
   };
   const squash = (s) => (s || '').replace(/\s+/g, ' ').trim();
   const name = (e) => {
