@@ -143,7 +143,7 @@ type Box struct {
 
 // Keys are what locates the halves; the zero Keys are domes.
 type Keys struct {
-	Kind string  `json:"kind"`           // domes, bars, pins, bevel or none
+	Kind string  `json:"kind"`           // domes, bars, pins, strip, bevel or none
 	Size float64 `json:"size,omitempty"` // mm; 0 for what has room
 }
 

@@ -35,15 +35,21 @@ func (k Key) Body(fit float64) *mesh.Mesh {
 	if k.Kind == Pin {
 		shares = []float64{1 - pinTaper, 1}
 	}
+	if k.Kind == Strip {
+		shares = []float64{1, 1 - snap} // its top edge, then its foot
+	}
 	scale := (k.Radius - fit) / k.Radius
 	height := func(share float64) float64 {
+		if k.Kind == Strip {
+			return map[bool]float64{true: k.Height()}[share == 1]
+		}
 		return k.Rise(k.X-sin*share*k.Radius*0.999999, k.Y+cos*share*k.Radius*0.999999)
 	}
 	m.Vertices = append(m.Vertices, r3.Vec{X: k.X, Y: k.Y, Z: k.Height()}, r3.Vec{X: k.X, Y: k.Y})
 	first := int32(len(m.Vertices))
 	for _, share := range shares {
 		z := height(share)
-		if share == 1 {
+		if share == 1 && k.Kind != Strip {
 			z = 0
 		}
 		for i := range round {

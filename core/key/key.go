@@ -2,8 +2,9 @@
 // each other again.
 //
 // A key is a rise of the parting: straight in the draw or leaning, never
-// hooked, so that halves keyed by it still come apart. All places lie in the
-// plan across the draw, in mm.
+// hooked, so that halves keyed by it still come apart. One of them, the
+// locking strip, stands a little wider at its top than at its foot, and snaps.
+// All places lie in the plan across the draw, in mm.
 package key
 
 import (
@@ -19,12 +20,13 @@ const (
 	Dome  Kind = "domes" // as pressed in by an acorn nut
 	Bar   Kind = "bars"  // half-round wax bars
 	Pin   Kind = "pins"  // stiff wire or dowel, nearly straight
+	Strip Kind = "strip" // lengths of strip with a slight undercut, which hold the halves together
 	Bevel Kind = "bevel" // a bevelled rim all round the block
 	None  Kind = "none"  // a cut that wavers needs no keys
 )
 
 // Kinds in the order they are offered.
-var Kinds = []Kind{Dome, Bar, Pin, Bevel, None}
+var Kinds = []Kind{Dome, Bar, Pin, Strip, Bevel, None}
 
 // How keys are built; common practice, no source.
 const (
@@ -32,6 +34,8 @@ const (
 	pinRise  = 2.0  // of its radius
 	pinTaper = 0.15 // of its radius that a pin is thinner at its top
 	barRatio = 2.0  // half length to half width
+	stripTop = 0.8  // of its half width, that a strip stands up
+	snap     = 0.1  // of its half width, by which it is narrower at its foot
 	oddScale = 1.45 // how much larger the odd one is
 	bevelRun = 1.5  // width to height of a bevel
 )
@@ -45,9 +49,9 @@ type Choices struct {
 // Check refuses what cannot be built.
 func (c Choices) Check() error {
 	switch c.Kind {
-	case "", Dome, Bar, Pin, Bevel, None:
+	case "", Dome, Bar, Pin, Strip, Bevel, None:
 	default:
-		return fmt.Errorf("keys are domes, bars, pins, a bevel or none, not %q", c.Kind)
+		return fmt.Errorf("keys are domes, bars, pins, strips, a bevel or none, not %q", c.Kind)
 	}
 	if math.IsNaN(c.Size) || c.Size < 0 || c.Size > 60 {
 		return fmt.Errorf("a key's size must lie between 0 and 60 mm, not %g", c.Size)
@@ -73,16 +77,47 @@ func (k Key) Height() float64 {
 		return pinRise * k.Radius
 	case Bevel:
 		return k.Radius
+	case Strip:
+		return stripTop * k.Radius
 	}
 	return domeRise * k.Radius
 }
 
 // Reach is how far from its middle its foot goes.
 func (k Key) Reach() float64 {
-	if k.Kind == Bar {
+	if k.long() {
 		return barRatio * k.Radius
 	}
 	return k.Radius
+}
+
+func (k Key) long() bool { return k.Kind == Bar || k.Kind == Strip }
+
+// beside is how far a place lies from the middle line of a long key.
+func (k Key) beside(x, y float64) float64 {
+	sin, cos := math.Sincos(k.Turn)
+	along := math.Abs(cos*(x-k.X)+sin*(y-k.Y)) - (barRatio-1)*k.Radius
+	return math.Hypot(max(0, along), -sin*(x-k.X)+cos*(y-k.Y))
+}
+
+// Beyond is how far a place outside a strip lies, negative within it: over is
+// its height over the parting that the strip stands on. Other keys have no
+// inside of their own, since they are a rise of the parting.
+func (k Key) Beyond(x, y, over float64) float64 {
+	if k.Kind != Strip {
+		return math.Inf(1)
+	}
+	wide := k.Radius * (1 - snap*(1-max(0, min(1, over/k.Height()))))
+	return max(k.beside(x, y)-wide, over-k.Height(), -over)
+}
+
+// Snaps is how much rubber stretches at the foot of a strip to let its top
+// pass, per cent; nothing for other keys.
+func (k Key) Snaps() float64 {
+	if k.Kind != Strip {
+		return 0
+	}
+	return 100 * (1/(1-snap) - 1)
 }
 
 // Rise is how far the key lifts the parting at a place.
@@ -92,11 +127,10 @@ func (k Key) Rise(x, y float64) float64 {
 		in := k.Inside
 		away := min(x-in[0], in[1]-x, y-in[2], in[3]-y)
 		return k.Radius * max(0, min(1, 1-away/(bevelRun*k.Radius)))
+	case Strip:
+		return 0 // see Beyond
 	case Bar:
-		sin, cos := math.Sincos(k.Turn)
-		along := cos*(x-k.X) + sin*(y-k.Y)
-		along = math.Abs(along) - (barRatio-1)*k.Radius
-		return capped(math.Hypot(max(0, along), -sin*(x-k.X)+cos*(y-k.Y)), k.Radius)
+		return capped(k.beside(x, y), k.Radius)
 	case Pin:
 		d := math.Hypot(x-k.X, y-k.Y)
 		top := (1 - pinTaper) * k.Radius
@@ -128,6 +162,9 @@ func (k Key) Volume() float64 {
 	case Pin:
 		t := (1 - pinTaper) * r
 		return math.Pi * h / 3 * (r*r + r*t + t*t)
+	case Strip:
+		foot, spine := (1-snap)*r, 2*(barRatio-1)*r
+		return math.Pi*h/3*(foot*foot+foot*r+r*r) + spine*h*(foot+r)
 	case Bevel:
 		w := bevelRun * r
 		round := 2 * (k.Inside[1] - k.Inside[0] + k.Inside[3] - k.Inside[2])

@@ -53,7 +53,7 @@ func block(spots ...Spot) Room {
 
 func TestKeysStandClearOfEverything(t *testing.T) {
 	sprue := Spot{X: 15, Y: 15, Radius: 8}
-	for _, kind := range []Kind{Dome, Bar, Pin} {
+	for _, kind := range []Kind{Dome, Bar, Pin, Strip} {
 		t.Run(string(kind), func(t *testing.T) {
 			p, err := Place(block(sprue), Choices{Kind: kind})
 			require.NoError(t, err)
@@ -127,7 +127,7 @@ func TestAskedForSizesAndNonsense(t *testing.T) {
 }
 
 func TestKeysCanBePrinted(t *testing.T) {
-	for _, k := range []Key{{Kind: Dome, Radius: 6, X: 3, Y: -2}, {Kind: Bar, Radius: 4, Turn: 0.5}, {Kind: Pin, Radius: 2}} {
+	for _, k := range []Key{{Kind: Dome, Radius: 6, X: 3, Y: -2}, {Kind: Bar, Radius: 4, Turn: 0.5}, {Kind: Pin, Radius: 2}, {Kind: Strip, Radius: 5, Turn: 0.3}} {
 		m := k.Body(0)
 		_, r, err := mesh.Load(m.WriteSTL(), 1)
 		require.NoError(t, err)

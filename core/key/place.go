@@ -195,7 +195,7 @@ func (r Room) scatter(kind Kind, size float64, want int) []Key {
 		if !found {
 			break
 		}
-		if kind == Bar {
+		if k.long() {
 			k.Turn, found = r.turned(k)
 			if !found {
 				k.Kind = Dome

@@ -240,12 +240,18 @@ func (b *Bench) keys() {
 		return
 	}
 	what := fmt.Sprintf("Press in %s, one of them larger.", quantity.Plural(b.Keys, "key", "keys"))
+	why := "Straight in the draw, clear of sprue and walls; the odd one lets the mould close only one way."
+	if b.KeyKind == "strip" {
+		what = fmt.Sprintf("Set %s, wider at the top than at the foot, one of them larger.",
+			quantity.Plural(b.Keys, "length of locking strip", "lengths of locking strip"))
+		why = "The halves snap together and hold without slipping; they are pulled apart, not slid."
+	}
 	if b.KeyKind == "bevel" {
 		what = fmt.Sprintf("Bevel the rim, %.1f mm deep.", b.KeySize)
 	}
 	b.do(
 		what,
-		"Straight in the draw, clear of sprue and walls; the odd one lets the mould close only one way.",
+		why,
 		"",
 		keyMinutes*float64(b.Keys),
 	)

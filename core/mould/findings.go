@@ -273,8 +273,9 @@ func (p Plan) pieceFindings(add func(finding.Finding)) {
 			Code:     "line-not-led",
 			What:     "The parting line cannot be led through a place that was marked.",
 			Where:    &at,
-			Why:      "It runs where the part turns away from the draw, and climbs or falls on walls along it only. Mark a place on such a wall.",
-			Source:   "the outline on the lattice",
+			Why: "It runs where the part turns away from the draw, and climbs or falls on walls along it only. Mark a place " +
+				"on such a wall.",
+			Source: "the outline on the lattice",
 		})
 	}
 	for _, at := range d.Left {

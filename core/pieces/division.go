@@ -78,7 +78,7 @@ func (d *division) rubber(p int, at r3.Vec, solid []bool, locked map[int]int16) 
 	if half, ok := d.kept[p]; ok {
 		return half
 	}
-	if at.Z > d.sheet.at(at) {
+	if d.sheet.side(at) < 0 {
 		return upper
 	}
 	return lower
@@ -249,9 +249,9 @@ func (d *division) field(who int16, p r3.Vec) float64 {
 		f = max(f, -depth) // the pieces before it were cut out already
 	}
 	if who == upper {
-		return max(f, d.sheet.at(p)-p.Z)
+		return max(f, d.sheet.side(p))
 	}
-	return max(f, p.Z-d.sheet.at(p))
+	return max(f, -d.sheet.side(p))
 }
 
 // piece shapes an owner's body and draws it out.

@@ -47,7 +47,7 @@ func (d *division) parted(who int16) (catches float64) {
 				p = c*d.NZ + d.NZ - 1 - n
 			}
 			if d.after(who, d.owner[p]) {
-				in = true
+				in = in || !d.sheet.snapped(d.At(c%d.NX, c/d.NX, p-c*d.NZ))
 			} else if in && d.owner[p] == who {
 				catches += d.Cell * d.Cell * d.Cell
 			}

@@ -98,7 +98,7 @@ func TestABoxLeavesASharpMould(t *testing.T) {
 }
 
 func TestKeysAreShapedIntoBothHalves(t *testing.T) {
-	for _, kind := range []key.Kind{key.Dome, key.Bar, key.Pin, key.Bevel} {
+	for _, kind := range []key.Kind{key.Dome, key.Bar, key.Pin, key.Strip, key.Bevel} {
 		t.Run(string(kind), func(t *testing.T) {
 			c := usual
 			c.Keys.Kind, c.Cells = kind, 75

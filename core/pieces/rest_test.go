@@ -44,14 +44,14 @@ func rest(t *testing.T, m *mesh.Mesh, draw r3.Vec, seam Seam) Rest {
 func TestABallIsPartedAtItsEquator(t *testing.T) {
 	m := meshtest.Moved(meshtest.Sphere(20, 96), r3.NewRotation(0, r3.Vec{X: 1}), r3.Vec{X: 7, Y: 8, Z: 9})
 	for _, dir := range []r3.Vec{{X: 1}, {Y: -1}, {Z: 1}, {X: 0.6, Y: 0.8}} {
-		got := rest(t, m, dir, Flattest, nil)
+		got := rest(t, m, dir, Flattest)
 		assert.InDelta(t, r3.Dot(dir, r3.Vec{X: 7, Y: 8, Z: 9}), got.Height, 0.4, "draw %v", dir)
 		assert.Contains(t, got.Why, "greatest here")
 	}
 }
 
 func TestAnEvenSectionIsPartedWhereTheRubberIsHalved(t *testing.T) {
-	got := rest(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 40}), r3.Vec{Z: 1}, Flattest, nil)
+	got := rest(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 40}), r3.Vec{Z: 1}, Flattest)
 	assert.Contains(t, got.Why, "shared evenly")
 	// the box reaches from -12 to 60, so by hand
 	boxed := 50.0 * 40

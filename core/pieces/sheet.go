@@ -203,6 +203,23 @@ func (s *sheet) at(p r3.Vec) float64 {
 	return h
 }
 
+// side is how far a place lies on the lower half's side of the parting,
+// negative on the upper half's: the sheet, and the strips that stand on it.
+func (s *sheet) side(p r3.Vec) float64 {
+	over := p.Z - s.at(p)
+	f := -over
+	for _, k := range s.keys {
+		if k.Kind == key.Strip && over > 0 && max(math.Abs(p.X-k.X), math.Abs(p.Y-k.Y)) < k.Reach() {
+			f = max(f, -k.Beyond(p.X, p.Y, over))
+		}
+	}
+	return f
+}
+
+// snapped reports whether a place lies in a strip, from which rubber is pulled
+// off with a snap.
+func (s *sheet) snapped(p r3.Vec) bool { return p.Z > s.at(p) && s.side(p) > 0 }
+
 // trace lengthens the line by what it climbs, and measures how much of it
 // crosses walls, where a seam shows.
 func (s *sheet) trace(rims []rim) {

@@ -93,7 +93,7 @@ func (s Sheet) Keyed(keys []key.Key) Sheet {
 		switch k.Kind {
 		case key.Bevel:
 			continue
-		case key.Bar:
+		case key.Bar, key.Strip:
 			sin, cos := math.Sincos(k.Turn)
 			d := k.Reach() - k.Radius
 			s.Lines = append(s.Lines, line(tone.Mark, []plane.Point{{k.X - d*cos, k.Y - d*sin}, {k.X + d*cos, k.Y + d*sin}}, false),

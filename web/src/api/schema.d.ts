@@ -1213,7 +1213,7 @@ export interface components {
         };
         KeyChoice: {
             /** @enum {string} */
-            kind: "domes" | "bars" | "pins" | "bevel" | "none";
+            kind: "domes" | "bars" | "pins" | "strip" | "bevel" | "none";
             /**
              * Format: double
              * @description mm; absent for what has room

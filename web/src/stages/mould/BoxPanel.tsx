@@ -183,6 +183,7 @@ function FormOfBox({ keyed }: { keyed: boolean }) {
               { value: 'domes', label: 'domes' },
               { value: 'bars', label: 'half-round bars' },
               { value: 'pins', label: 'pins' },
+              { value: 'strip', label: 'locking strip' },
               { value: 'bevel', label: 'bevelled rim' },
               { value: 'none', label: 'none' },
             ]}
