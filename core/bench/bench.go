@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 
 	"bathyform/core/axis"
+	"bathyform/core/box"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/draw"
@@ -62,9 +63,10 @@ type (
 		floor, headroom float64
 	}
 	stoodKey struct {
-		up   axis.Axis // of the frame
-		draw axis.Axis
-		turn float64
+		up       axis.Axis // of the frame
+		draw     axis.Axis
+		turn     float64
+		followed bool
 	}
 	blanketKey struct {
 		draw  axis.Axis
@@ -212,9 +214,15 @@ func (m *Master) standing(d design.Design, c mould.Cavities, frame grid.Frame, t
 	if up.Along(d.Draw) {
 		up = d.Draw
 	}
-	return sure(&m.stood, stoodKey{up, d.Draw, turn}, func() mould.Outline {
+	follow := d.Box.Form == string(box.Follow)
+	return sure(&m.stood, stoodKey{up, d.Draw, turn, follow}, func() mould.Outline {
 		one := c
 		one.Poses = []gang.Pose{{Turn: turn}}
+		if whole := one.Whole(m.Solid); follow {
+			if out, err := mould.Followed(whole, frame); err == nil {
+				return out
+			}
+		}
 		return mould.Stood(one.Whole(m.Solid), frame)
 	})
 }

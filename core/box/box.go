@@ -18,18 +18,20 @@ const (
 	Rectangle Form = "rectangle"
 	Sleeve    Form = "sleeve"  // oval: two half rounds and straight sides
 	Contour   Form = "contour" // card or thin board bent round the part at an even distance
+	Follow    Form = "follow"  // the same, bent into the hollows of the outline as well
 	Round     Form = "round"   // a pipe, as stands in the pot
 	Own       Form = "own"     // a box that the shop has
 )
 
 // Forms in the order they are compared.
-var Forms = []Form{Rectangle, Sleeve, Contour, Round, Own}
+var Forms = []Form{Rectangle, Sleeve, Contour, Follow, Round, Own}
 
 // Ask is what a box goes round.
 type Ask struct {
-	Hull       []plane.Point // of all cavities seen from above, mm, anticlockwise
-	Beside     float64       // clearance, mm
-	Wide, Deep float64       // of the shop's own box inside, mm; 0 for none
+	Hull       []plane.Point   // of all cavities seen from above, mm, anticlockwise
+	Rings      [][]plane.Point // the true outlines of the cavities; needed to follow their hollows
+	Beside     float64         // clearance, mm
+	Wide, Deep float64         // of the shop's own box inside, mm; 0 for none
 }
 
 // Box is a form round a part.
@@ -76,10 +78,12 @@ func Of(f Form, a Ask) (Box, error) {
 	case Sleeve:
 		ends, r := stadium(a.Hull, low, high)
 		return bent(Sleeve, ends, r+a.Beside, a.Beside), nil
+	case Follow:
+		return followed(a)
 	case Contour:
 		return bent(Contour, a.Hull, a.Beside, a.Beside), nil
 	}
-	return Box{}, fmt.Errorf("a box is a rectangle, sleeve, contour, round or the shop's own, not %q", f)
+	return Box{}, fmt.Errorf("a box is a rectangle, sleeve, contour, follow, round or the shop's own, not %q", f)
 }
 
 func rectangle(f Form, low, high plane.Point, x, y float64) Box {

@@ -37,8 +37,9 @@ func (b Box) Printed(tall, thick float64) (*mesh.Mesh, error) {
 	band(under, rimOut)
 	band(rimOut, rimIn)
 	band(rimIn, floor)
-	for i := int32(1); i+1 < n; i++ { // convex, so a fan closes it
-		m.Triangles = append(m.Triangles, [3]int32{under, under + i + 1, under + i}, [3]int32{floor, floor + i, floor + i + 1})
+	for _, t := range plane.Triangles(in) { // the wall's outside has the same corners
+		m.Triangles = append(m.Triangles, [3]int32{under + t[0], under + t[2], under + t[1]},
+			[3]int32{floor + t[0], floor + t[1], floor + t[2]})
 	}
 	return m, nil
 }
@@ -54,7 +55,7 @@ func distinct(ring []plane.Point) (out []plane.Point) {
 	return out
 }
 
-// mitred moves every side of a convex ring outwards.
+// mitred moves every side of a ring outwards; hollow bends are wider than a wall is thick.
 func mitred(ring []plane.Point, by float64) []plane.Point {
 	out := make([]plane.Point, len(ring))
 	for i, p := range ring {

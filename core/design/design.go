@@ -132,7 +132,7 @@ type Support struct {
 
 // Box is the form of a box; the zero Box is a rectangle.
 type Box struct {
-	Form string  `json:"form"` // rectangle, sleeve, contour, round or own
+	Form string  `json:"form"` // rectangle, sleeve, contour, follow, round or own
 	Wide float64 `json:"wide,omitempty"`
 	Deep float64 `json:"deep,omitempty"` // of the shop's own, mm inside
 	// Filled is what the box takes, mL, as the caster measured it with water

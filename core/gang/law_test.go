@@ -49,7 +49,7 @@ func TestNoCavityEverLiesInAnother(t *testing.T) {
 				for y := range n {
 					for x := range n {
 						at := [2]float64{(float64(x) - float64(n)/2) * cell, (float64(y) - float64(n)/2) * cell}
-						if inside(at, ring) {
+						if plane.Inside(ring, at) {
 							assert.Zero(t, owner[y*n+x], "cavities %d and %d", i+1, owner[y*n+x])
 							owner[y*n+x] = i + 1
 						}

@@ -95,7 +95,7 @@ func (p *packing) stampOf(shape, turn int, ring []plane.Point, gap float64) *sta
 			rows[y] = make([]uint64, (x1-x0)/64+1)
 			for x := 0; x <= x1-x0; x++ {
 				at := plane.Point{(float64(x+x0) + 0.5) * p.cell, (float64(y+y0) + 0.5) * p.cell}
-				if inside(at, ring) || fromRing(at, ring) <= reach {
+				if plane.Inside(ring, at) || fromRing(at, ring) <= reach {
 					rows[y][x/64] |= 1 << (x % 64)
 				}
 			}

@@ -109,7 +109,7 @@ func sectionOf(m *mesh.Mesh, frame grid.Frame, flat []plane.Point, low, high, sh
 		}
 		whole := true
 		for _, p := range flat {
-			if whole = inside(p, ring) || fromRing(p, ring) <= touch*(high-low)+1e-9; !whole {
+			if whole = plane.Inside(ring, p) || fromRing(p, ring) <= touch*(high-low)+1e-9; !whole {
 				break
 			}
 		}
@@ -223,7 +223,7 @@ func laid(ring []plane.Point, p Pose) []plane.Point {
 
 // apart is the distance between two rings; negative where they overlap.
 func apart(a, b []plane.Point) float64 {
-	if inside(a[0], b) || inside(b[0], a) {
+	if plane.Inside(b, a[0]) || plane.Inside(a, b[0]) {
 		return -1
 	}
 	least := math.Inf(1)
@@ -265,14 +265,4 @@ func toSegment(p, a, b plane.Point) float64 {
 func crosses(a, b, c, d plane.Point) bool {
 	side := func(p, q, r plane.Point) float64 { return (q[0]-p[0])*(r[1]-p[1]) - (q[1]-p[1])*(r[0]-p[0]) }
 	return side(a, b, c)*side(a, b, d) < 0 && side(c, d, a)*side(c, d, b) < 0
-}
-
-func inside(p plane.Point, r []plane.Point) bool {
-	in := false
-	for i, j := 0, len(r)-1; i < len(r); j, i = i, i+1 {
-		if (r[i][1] > p[1]) != (r[j][1] > p[1]) && p[0] < (r[j][0]-r[i][0])*(p[1]-r[i][1])/(r[j][1]-r[i][1])+r[i][0] {
-			in = !in
-		}
-	}
-	return in
 }

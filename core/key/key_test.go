@@ -127,7 +127,10 @@ func TestAskedForSizesAndNonsense(t *testing.T) {
 }
 
 func TestKeysCanBePrinted(t *testing.T) {
-	for _, k := range []Key{{Kind: Dome, Radius: 6, X: 3, Y: -2}, {Kind: Bar, Radius: 4, Turn: 0.5}, {Kind: Pin, Radius: 2}, {Kind: Strip, Radius: 5, Turn: 0.3}} {
+	for _, k := range []Key{
+		{Kind: Dome, Radius: 6, X: 3, Y: -2}, {Kind: Bar, Radius: 4, Turn: 0.5}, {Kind: Pin, Radius: 2},
+		{Kind: Strip, Radius: 5, Turn: 0.3},
+	} {
 		m := k.Body(0)
 		_, r, err := mesh.Load(m.WriteSTL(), 1)
 		require.NoError(t, err)

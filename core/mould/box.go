@@ -2,6 +2,7 @@ package mould
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 
 	"bathyform/core/axis"
@@ -54,7 +55,7 @@ const clearances = "this mould's clearances"
 func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood Outline, h practice.House) (Box, error) {
 	form := box.Form(cmp.Or(d.Box.Form, string(box.Rectangle)))
 	out := Box{Stands: d.RubberUpA, Frame: frame, Freeboard: h.Freeboard}
-	ask := box.Ask{Hull: stood.Hull, Beside: d.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
+	ask := box.Ask{Hull: stood.Hull, Rings: stood.Rings, Beside: d.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
 	var err error
 	if out.Box, err = box.Of(form, ask); err != nil {
 		return out, err
@@ -91,7 +92,7 @@ func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood 
 	}
 	formula := map[box.Form]string{box.Rectangle: "length × width", box.Own: "length × width of the shop's box",
 		box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight",
-		box.Contour: "A + P × beside + π × beside² (Steiner)"}[form]
+		box.Follow: "inside of the wall", box.Contour: "A + P × beside + π × beside² (Steiner)"}[form]
 	area := derive.Of(quantity.Area, out.Area/100, formula, shaped(out.Box, ask)...)
 	out.Sized = derive.Of(
 		quantity.Volume,
@@ -144,6 +145,10 @@ func shaped(b box.Box, ask box.Ask) []derive.Input {
 			length("P", around, "once round that hull"),
 			beside,
 		}
+	case box.Follow:
+		return []derive.Input{derive.From("inside of the wall", quantity.Area, b.Area/100, "the parts' true outlines, moved out " +
+			"by the clearance; "+
+			fmt.Sprintf("hollows under %.0f mm of radius bridged", box.Hollow)), beside}
 	case box.Own:
 		return []derive.Input{length("length", b.Wide, "the shop's box"), length("width", b.Deep, "the shop's box")}
 	}
@@ -207,6 +212,10 @@ func (b Box) room(draw grid.Frame) pieces.Room {
 	if b.Form == box.Rectangle || b.Form == box.Own {
 		return out
 	}
+	if b.Form == box.Follow {
+		out.Ring, out.Wide, out.Deep = b.Ring, draw.In(b.Frame.Out(r3.Vec{X: 1})), draw.In(b.Frame.Out(r3.Vec{Y: 1}))
+		return out
+	}
 	for _, w := range pieces.Upright(b.Ring) {
 		out.Walls = append(out.Walls, pieces.Wall{Out: draw.In(b.Frame.Out(w.Out)), Reach: w.Reach})
 	}
@@ -225,9 +234,9 @@ func (b Box) Block() *mesh.Mesh {
 	for i := range n {
 		j := (i + 1) % n
 		m.Triangles = append(m.Triangles, [3]int32{i, j, n + j}, [3]int32{i, n + j, n + i})
-		if i > 0 && i < n-1 {
-			m.Triangles = append(m.Triangles, [3]int32{0, i + 1, i}, [3]int32{n, n + i, n + i + 1})
-		}
+	}
+	for _, t := range plane.Triangles(b.Ring) {
+		m.Triangles = append(m.Triangles, [3]int32{t[0], t[2], t[1]}, [3]int32{n + t[0], n + t[1], n + t[2]})
 	}
 	return m
 }

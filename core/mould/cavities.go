@@ -87,6 +87,7 @@ func (c Cavities) Outlines() [][]plane.Point {
 // convex hull of its plan in the frame of that way, and how high it reaches.
 type Outline struct {
 	Hull      []plane.Point
+	Rings     [][]plane.Point // the true outlines, where a wall shall follow them; else none
 	Low, High float64
 }
 
@@ -103,6 +104,21 @@ func Stood(m *mesh.Mesh, frame grid.Frame) Outline {
 	return out
 }
 
+// Followed is the outline of a mesh in a frame with its hollows.
+func Followed(m *mesh.Mesh, frame grid.Frame) (Outline, error) {
+	out := Stood(m, frame)
+	s, err := gang.Seen(m, frame.Up)
+	if err != nil {
+		return out, err
+	}
+	ring := s.Laid(gang.Pose{})
+	for i, p := range ring {
+		ring[i] = plane.Point{p[0] + s.At[0], p[1] + s.At[1]}
+	}
+	out.Rings = [][]plane.Point{ring}
+	return out, nil
+}
+
 // spread is the outline of all cavities, given those of one at every turn.
 func (c Cavities) spread(frame grid.Frame, turned func(turn float64) Outline) Outline {
 	out := Outline{Low: math.Inf(1), High: math.Inf(-1)}
@@ -112,6 +128,13 @@ func (c Cavities) spread(frame grid.Frame, turned func(turn float64) Outline) Ou
 		by := frame.In(c.Frame.Out(r3.Vec{X: pose.X, Y: pose.Y}))
 		for _, p := range one.Hull {
 			all = append(all, plane.Point{p[0] + by.X, p[1] + by.Y})
+		}
+		for _, ring := range one.Rings {
+			moved := make([]plane.Point, len(ring))
+			for i, p := range ring {
+				moved[i] = plane.Point{p[0] + by.X, p[1] + by.Y}
+			}
+			out.Rings = append(out.Rings, moved)
 		}
 		out.Low, out.High = min(out.Low, one.Low+by.Z), max(out.High, one.High+by.Z)
 	}

@@ -108,7 +108,7 @@ func TestRubberAndPartsFillTheBox(t *testing.T) {
 		if k.Shelled {
 			continue
 		}
-		for _, form := range []box.Form{box.Rectangle, box.Sleeve, box.Round, box.Contour} {
+		for _, form := range []box.Form{box.Rectangle, box.Sleeve, box.Round, box.Contour, box.Follow} {
 			q := drawn(t, m, axis.PlusZ, k.Key)
 			q.Design.Box.Form = string(form)
 			p := lay(t, m, q)
@@ -144,6 +144,35 @@ func TestAnUprightPartingInAPipe(t *testing.T) {
 		}
 		assert.InEpsilon(t, max(56, 2*math.Sqrt(radius*radius-off*off)), wide, 2e-3, "%v mm beside the middle", off)
 		assert.InEpsilon(t, min(56, 2*math.Sqrt(radius*radius-off*off)), tall, 2e-3)
+	}
+}
+
+// A wall that follows a U goes into its hollow, whichever way the mould
+// stands, and the block that it holds is closed and as large as it says.
+func TestAWallThatFollowsThePart(t *testing.T) {
+	outline := [][2]float64{{0, 0}, {60, 0}, {60, 50}, {45, 50}, {45, 15}, {15, 15}, {15, 50}, {0, 50}}
+	flat := r3.NewRotation(-math.Pi/2, r3.Vec{X: 1}) // the outline lies level
+	m := taken(t, meshtest.Moved(meshtest.Extruded(outline, 20), flat, r3.Vec{Z: 20}))
+	for _, draw := range []axis.Axis{axis.PlusZ, axis.MinusZ, axis.PlusX} {
+		q := drawn(t, m, draw, design.Cut)
+		q.Design.Clearance.Beside = 7
+		q.Design.RubberUpA = axis.PlusZ
+		q.Design.Box.Form = string(box.Contour)
+		round := lay(t, m, q)
+		q.Design.Box.Form = string(box.Follow)
+		p := lay(t, m, q)
+		assert.Less(t, p.Box.Volume.Value, round.Box.Volume.Value-10, "draw %s", draw)
+		assert.Greater(t, p.Box.Saved.Value, round.Box.Saved.Value)
+		assert.InDelta(t, 7, p.Box.Nearest, 0.3)
+		block := p.Box.Block()
+		_, r, err := mesh.Load(block.WriteSTL(), 1)
+		require.NoError(t, err)
+		assert.Zero(t, r.Edges.Open)
+		assert.InEpsilon(t, p.Box.Volume.Value*1000, math.Abs(block.Volume()), 1e-6)
+		b, err := m.Build(t.Context(), q, nil)
+		require.NoError(t, err, "draw %s", draw)
+		assert.InEpsilon(t, p.Rubber.Value, b.Plan.Rubber.Value, 1e-9)
+		assert.NotNil(t, b.Plan.Cut)
 	}
 }
 

@@ -7,6 +7,7 @@ import (
 	"bathyform/core/grid"
 	"bathyform/core/mesh"
 	"bathyform/core/parallel"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -22,12 +23,14 @@ type crossing struct {
 // which points are part, and exactly where every line of the lattice meets it.
 type block struct {
 	grid.Lattice
-	box   r3.Box // inside of the mould box
-	walls []Wall // of a box that is no block
-	at    []r3.Vec
-	mesh  *mesh.Mesh
-	part  []bool
-	lines [3][][]crossing // along x by (j, k), along y by (k, i), along z by (i, j)
+	box    r3.Box // inside of the mould box
+	walls  []Wall // of a box that is no block
+	room   Room
+	region *plane.Region // of a wall with hollows; else nil
+	at     []r3.Vec
+	mesh   *mesh.Mesh
+	part   []bool
+	lines  [3][][]crossing // along x by (j, k), along y by (k, i), along z by (i, j)
 }
 
 // offset of the lattice against the box, in cells: no side of the box lies on

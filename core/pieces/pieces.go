@@ -231,7 +231,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		}
 		missed = b.missed()
 	}
-	b.walls = room.Walls
+	b.within(room)
 	plan := Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Cell: b.Cell, Missed: missed}
 	if c.Whole {
 		told("shaping the block")

@@ -137,6 +137,31 @@ func TestTheSeamFollowsTheEdgeThatTheCasterWants(t *testing.T) {
 	}
 }
 
+// A box whose wall goes into the hollow of a U: its pieces are the box's
+// rubber, and none of them reaches into the hollow.
+func TestAWallWithHollowsHoldsItsPieces(t *testing.T) {
+	u := []plane.Point{{0, 0}, {60, 0}, {60, 50}, {45, 50}, {45, 15}, {15, 15}, {15, 50}, {0, 50}}
+	m := meshtest.Moved(meshtest.Extruded(u, 20), r3.NewRotation(-math.Pi/2, r3.Vec{X: 1}), r3.Vec{Z: 20})
+	follow, err := box.Of(box.Follow, box.Ask{Hull: plane.Hull(u), Rings: [][]plane.Point{u}, Beside: 7})
+	require.NoError(t, err)
+	low, high := plane.Bounds(follow.Ring)
+	c := usual
+	c.Cells = 110
+	c.Room = &Room{Box: r3.Box{Min: r3.Vec{X: low[0], Y: low[1], Z: -13}, Max: r3.Vec{X: high[0], Y: high[1], Z: 40}},
+		Ring: follow.Ring, Wide: r3.Vec{X: 1}, Deep: r3.Vec{Y: 1}, Volume: follow.Area * 53}
+	p := made(t, m, c)
+	lawful(t, p, 3e-3)
+	region := plane.NewRegion(follow.Ring, 5)
+	for _, piece := range p.Pieces {
+		for _, v := range piece.Mesh.Vertices {
+			assert.Less(t, region.Beyond(plane.Point{v.X, v.Y}), 0.05, "%s stays within the wall", piece.Name)
+		}
+	}
+	for _, k := range p.Keys.Keys {
+		assert.Less(t, region.Beyond(plane.Point{k.X, k.Y}), -k.Radius, "keys too")
+	}
+}
+
 func TestARoundBoxHoldsItsPieces(t *testing.T) {
 	m := meshtest.Box(r3.Vec{X: -20, Y: -10}, r3.Vec{X: 20, Y: 10, Z: 20})
 	round, err := box.Of(box.Round, box.Ask{Hull: []plane.Point{{-20, -10}, {20, -10}, {20, 10}, {-20, 10}}, Beside: 12})

@@ -284,7 +284,7 @@ func (d *division) room(spots []key.Spot) key.Room {
 			c := j*d.NX + i
 			at := d.At(i, j, 0)
 			at.Z = d.sheet.height[c]
-			taken[c] = !open[c] || len(d.walls) > 0 && d.beyond(at) > 0
+			taken[c] = !open[c] || d.bent() && d.beyond(at) > 0
 			for n := range d.sides {
 				taken[c] = taken[c] || d.sides[n].depth(at) < 0
 			}
@@ -295,9 +295,12 @@ func (d *division) room(spots []key.Spot) key.Room {
 		}
 	}
 	room := key.Clearing(d.Low.X, d.Low.Y, d.Cell, d.NX, d.NY, taken, [4]float64{d.box.Min.X, d.box.Max.X, d.box.Min.Y, d.box.Max.Y}, spots)
-	room.Bent = len(d.walls) > 0
+	room.Bent = d.bent()
 	return room
 }
+
+// bent reports whether the box is no block.
+func (b *block) bent() bool { return len(b.walls) > 0 || b.region != nil }
 
 // keySlope is the steepest parting, as a tangent, that a key is pressed into.
 // Common practice, no source.

@@ -23,6 +23,10 @@ type Room struct {
 	Box    r3.Box
 	Walls  []Wall  // of a box that is no block; together with Box they are convex
 	Volume float64 // mm³
+	// Ring is the inside of a box whose wall has hollows, anticlockwise, none for
+	// others; it is seen along the wall, with Wide and Deep as its axes here.
+	Ring       []plane.Point
+	Wide, Deep r3.Vec
 }
 
 // Upright are the walls of a convex ring, anticlockwise, that stand along the
@@ -60,11 +64,22 @@ func roomOf(c Choices, low, high r3.Vec) (Room, error) {
 	return *c.Room, nil
 }
 
+// within puts the lattice into a room.
+func (b *block) within(r Room) {
+	b.walls, b.room = r.Walls, r
+	if len(r.Ring) > 0 {
+		b.region = plane.NewRegion(r.Ring, 2*b.Cell)
+	}
+}
+
 // beyond is how far a place lies outside the box, negative inside.
 func (b *block) beyond(p r3.Vec) float64 {
 	f := max(b.box.Min.X-p.X, p.X-b.box.Max.X, b.box.Min.Y-p.Y, p.Y-b.box.Max.Y, b.box.Min.Z-p.Z, p.Z-b.box.Max.Z)
 	for _, w := range b.walls {
 		f = max(f, r3.Dot(w.Out, p)-w.Reach)
+	}
+	if b.region != nil {
+		f = max(f, b.region.Beyond(plane.Point{r3.Dot(b.room.Wide, p), r3.Dot(b.room.Deep, p)}))
 	}
 	return f
 }

@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 
 	"bathyform/core/mesh"
+	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -186,9 +187,9 @@ func Extruded(outline [][2]float64, depth float64) *mesh.Mesh {
 	}
 	for i := range n {
 		j := (i + 1) % n
-		m.Triangles = append(m.Triangles, [3]int32{2 * i, 2 * j, 2*j + 1}, [3]int32{2 * i, 2*j + 1, 2*i + 1})
+		m.Triangles = append(m.Triangles, [3]int32{2 * i, 2*j + 1, 2 * j}, [3]int32{2 * i, 2*i + 1, 2*j + 1})
 	}
-	for _, t := range earClip(outline) {
+	for _, t := range plane.Triangles(outline) {
 		m.Triangles = append(m.Triangles, [3]int32{2 * t[0], 2 * t[1], 2 * t[2]}, [3]int32{2*t[0] + 1, 2*t[2] + 1, 2*t[1] + 1})
 	}
 	if m.Volume() < 0 {
@@ -197,33 +198,4 @@ func Extruded(outline [][2]float64, depth float64) *mesh.Mesh {
 		}
 	}
 	return m
-}
-
-// earClip cuts a simple polygon into triangles.
-func earClip(p [][2]float64) (out [][3]int32) {
-	left := make([]int32, len(p))
-	for i := range left {
-		left[i] = int32(i)
-	}
-	area := func(a, b, c int32) float64 {
-		return (p[b][0]-p[a][0])*(p[c][1]-p[a][1]) - (p[b][1]-p[a][1])*(p[c][0]-p[a][0])
-	}
-	for len(left) > 3 {
-	next:
-		for i := range left {
-			a, b, c := left[(i+len(left)-1)%len(left)], left[i], left[(i+1)%len(left)]
-			if area(a, b, c) <= 0 {
-				continue
-			}
-			for _, q := range left {
-				if q != a && q != b && q != c && area(a, b, q) >= 0 && area(b, c, q) >= 0 && area(c, a, q) >= 0 {
-					continue next
-				}
-			}
-			out = append(out, [3]int32{a, b, c})
-			left = append(left[:i:i], left[i+1:]...)
-			break
-		}
-	}
-	return append(out, [3]int32{left[0], left[1], left[2]})
 }

@@ -1195,7 +1195,7 @@ export interface components {
         };
         BoxChoice: {
             /** @enum {string} */
-            form: "rectangle" | "sleeve" | "contour" | "round" | "own";
+            form: "rectangle" | "sleeve" | "contour" | "follow" | "round" | "own";
             /**
              * Format: double
              * @description of the shop's own box inside, mm

@@ -169,6 +169,7 @@ function FormOfBox({ keyed }: { keyed: boolean }) {
             { value: 'rectangle', label: 'rectangle' },
             { value: 'sleeve', label: 'oval sleeve' },
             { value: 'contour', label: 'bent round the part' },
+            { value: 'follow', label: 'bent into its hollows' },
             { value: 'round', label: 'round, a pipe' },
             { value: 'own', label: "the shop's own" },
           ]}

@@ -1,0 +1,167 @@
+package box
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"bathyform/core/plane"
+
+	"github.com/peterstace/simplefeatures/geom"
+	"github.com/tdewolff/canvas"
+)
+
+// Hollow is the smallest radius that a strip of card or thin board is bent to
+// hollow, mm; common practice, no source. Narrower hollows are bridged.
+const Hollow = 6.0
+
+// arcOff is how far a drawn arc may lie from the true one, mm.
+const arcOff = 0.02
+
+// ErrApart says that no one wall goes round all cavities.
+var ErrApart = errors.New("the cavities stand so far apart that no one wall follows them: lay them nearer, or take a wall that is bent " +
+	"round them all")
+
+// followed is a wall that keeps its distance from the true outlines, hollows
+// included: everything within the distance and a bend's radius of them, less
+// that radius again.
+func followed(a Ask) (Box, error) {
+	if len(a.Rings) == 0 {
+		return Box{}, errors.New("the outline of the part is not known from there: take another form of box")
+	}
+	var all geom.Geometry
+	for i, ring := range a.Rings {
+		grown, err := polygonOf(offset(ring, a.Beside+Hollow))
+		if err != nil {
+			return Box{}, err
+		}
+		if i == 0 {
+			all = grown
+			continue
+		}
+		if all, err = geom.Union(all, grown); err != nil {
+			return Box{}, fmt.Errorf("the outlines cannot be joined: %w", err)
+		}
+	}
+	if !all.IsPolygon() {
+		return Box{}, ErrApart
+	}
+	ring := offset(outer(all.MustAsPolygon()), -Hollow)
+	if len(ring) < 3 {
+		return Box{}, errors.New("the outline of the part is too jagged to be followed: take another form of box")
+	}
+	low, high := plane.Bounds(ring)
+	b := Box{Form: Follow, Ring: ring, Area: plane.Area(ring), Wall: plane.Perimeter(ring), Wide: high[0] - low[0], Deep: high[1] - low[1]}
+	b.Nearest = math.Inf(1)
+	region := plane.NewRegion(ring, 1)
+	for _, r := range a.Rings {
+		for _, p := range r {
+			b.Nearest = min(b.Nearest, -region.Beyond(p))
+		}
+	}
+	if b.Nearest < a.Beside-nearEnough { // never a wall nearer than was asked for
+		return Box{}, errors.New("the outline of the part cannot be followed at that distance: take another form of box")
+	}
+	b.Bends = bends(ring)
+	return b, nil
+}
+
+// nearEnough is by how much a drawn wall may come nearer than was asked, mm.
+const nearEnough = 0.1
+
+// offset moves a ring outwards, or inwards where by is negative, round its
+// corners; what is left is its largest part, anticlockwise.
+func offset(ring []plane.Point, by float64) []plane.Point {
+	p := &canvas.Path{}
+	for i, q := range ring {
+		if i == 0 {
+			p.MoveTo(q[0], q[1])
+		} else {
+			p.LineTo(q[0], q[1])
+		}
+	}
+	p.Close()
+	var best []plane.Point
+	for _, part := range p.Offset(by, arcOff).Split() {
+		var r []plane.Point
+		for _, c := range part.Flatten(arcOff).Coords() {
+			q := plane.Point{c.X, c.Y}
+			if n := len(r); n == 0 || math.Hypot(q[0]-r[n-1][0], q[1]-r[n-1][1]) > 1e-6 {
+				r = append(r, q)
+			}
+		}
+		for len(r) > 1 && math.Hypot(r[0][0]-r[len(r)-1][0], r[0][1]-r[len(r)-1][1]) <= 1e-6 {
+			r = r[:len(r)-1]
+		}
+		if math.Abs(plane.Area(r)) > math.Abs(plane.Area(best)) {
+			best = r
+		}
+	}
+	if plane.Area(best) < 0 {
+		slices.Reverse(best)
+	}
+	return best
+}
+
+func polygonOf(ring []plane.Point) (geom.Geometry, error) {
+	if len(ring) < 3 {
+		return geom.Geometry{}, errors.New("seen from there the part has no width: turn it")
+	}
+	flat := make([]float64, 0, 2*len(ring)+2)
+	for _, p := range append(slices.Clone(ring), ring[0]) {
+		flat = append(flat, p[0], p[1])
+	}
+	poly := geom.NewPolygon([]geom.LineString{geom.NewLineString(geom.NewSequence(flat, geom.DimXY))})
+	if err := poly.Validate(); err != nil {
+		return geom.Geometry{}, fmt.Errorf("the outline crosses itself: %w", err)
+	}
+	return poly.AsGeometry(), nil
+}
+
+// outer is a polygon's outside, anticlockwise: holes in it are too narrow for
+// a wall of their own.
+func outer(p geom.Polygon) []plane.Point {
+	seq := p.ExteriorRing().Coordinates()
+	ring := make([]plane.Point, seq.Length()-1)
+	for i := range ring {
+		c := seq.GetXY(i)
+		ring[i] = plane.Point{c.X, c.Y}
+	}
+	if plane.Area(ring) < 0 {
+		slices.Reverse(ring)
+	}
+	return ring
+}
+
+// bends are the stretches of a wall, straight and round, as far as they can be
+// told from its corners.
+func bends(ring []plane.Point) (out []Bend) {
+	n := len(ring)
+	bent, turned := 0.0, 0.0
+	flush := func() {
+		if bent > 0 {
+			out = append(out, Bend{bent, bent / math.Max(math.Abs(turned), 1e-9)})
+		}
+		bent, turned = 0, 0
+	}
+	for i, p := range ring {
+		q, r := ring[(i+1)%n], ring[(i+2)%n]
+		long := math.Hypot(q[0]-p[0], q[1]-p[1])
+		turn := math.Remainder(math.Atan2(r[1]-q[1], r[0]-q[0])-math.Atan2(q[1]-p[1], q[0]-p[0]), 2*math.Pi)
+		if long > straightFrom {
+			flush()
+			out = append(out, Bend{long, 0})
+			continue
+		}
+		if turned*turn < 0 {
+			flush()
+		}
+		bent, turned = bent+long, turned+turn
+	}
+	flush()
+	return out
+}
+
+// straightFrom is the length of a side that is no step of an arc, mm.
+const straightFrom = 3.0

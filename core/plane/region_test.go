@@ -1,0 +1,51 @@
+package plane
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
+
+var star = func() (out []Point) {
+	for i := range 60 {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / 60)
+		r := 30 + 12*math.Cos(10*math.Pi*float64(i)/60)
+		out = append(out, Point{r * cos, r * sin})
+	}
+	return out
+}()
+
+// Distances are those of a search through every side.
+func TestARegionMeasuresAsASearchDoes(t *testing.T) {
+	g := NewRegion(star, 5)
+	rng := rand.New(rand.NewPCG(4, 9))
+	for range 3000 {
+		p := Point{120 * (rng.Float64() - 0.5), 120 * (rng.Float64() - 0.5)}
+		want := math.Inf(1)
+		for e := range star {
+			want = min(want, g.edge(e, p))
+		}
+		if Inside(star, p) {
+			want = -want
+		}
+		assert.InDelta(t, want, g.Beyond(p), 1e-9, "%v", p)
+	}
+}
+
+// Triangles fill a ring: all of it, none twice, none outside.
+func TestTrianglesFillARing(t *testing.T) {
+	u := []Point{{0, 0}, {2, 0}, {4, 0}, {4, 3}, {3, 3}, {3, 1}, {1, 1}, {1, 3}, {0, 3}}
+	for _, ring := range [][]Point{star, {{0, 0}, {4, 0}, {4, 4}, {0, 4}}, u} {
+		sum := 0.0
+		all := Triangles(ring)
+		assert.Len(t, all, len(ring)-2)
+		for _, c := range all {
+			a := Area([]Point{ring[c[0]], ring[c[1]], ring[c[2]]})
+			assert.GreaterOrEqual(t, a, 0.0)
+			sum += a
+		}
+		assert.InEpsilon(t, Area(ring), sum, 1e-9)
+	}
+}
