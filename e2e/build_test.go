@@ -179,7 +179,7 @@ func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 func TestSeamAndSupportsArePlacedOnThePart(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Mould")
-	steps(t, p.See("Mass to mix"), p.Drawn(), p.Click("button", "Lead the seam through…"), p.See("Press a wall of the part"),
+	steps(t, p.See("Mass to mix"), p.Drawn(), p.Click("button", "Lead the seam…"), p.See("Press a wall"),
 		p.Click("button", "Front"), p.Drawn(), p.ClickWithin("image", "", 0.5, 0.5), p.See("1 within"),
 		p.Click("button", "Remove place 1 of the seam"), p.Gone("1 within"),
 		p.Click("tab", "Build"), p.Choose("Kind of mould", "Cut block"), p.See("Bands to close it"),

@@ -9,15 +9,11 @@ import (
 	"bathyform/core/plane"
 
 	"github.com/peterstace/simplefeatures/geom"
-	"github.com/tdewolff/canvas"
 )
 
 // Hollow is the smallest radius that a strip of card or thin board is bent to
 // hollow, mm; common practice, no source. Narrower hollows are bridged.
 const Hollow = 6.0
-
-// arcOff is how far a drawn arc may lie from the true one, mm.
-const arcOff = 0.02
 
 // ErrApart says that no one wall goes round all cavities.
 var ErrApart = errors.New("the cavities stand so far apart that no one wall follows them: lay them nearer, or take a wall that is bent " +
@@ -32,7 +28,7 @@ func followed(a Ask) (Box, error) {
 	}
 	var all geom.Geometry
 	for i, ring := range a.Rings {
-		grown, err := polygonOf(offset(ring, a.Beside+Hollow))
+		grown, err := polygonOf(plane.Offset(ring, a.Beside+Hollow))
 		if err != nil {
 			return Box{}, err
 		}
@@ -47,7 +43,7 @@ func followed(a Ask) (Box, error) {
 	if !all.IsPolygon() {
 		return Box{}, ErrApart
 	}
-	ring := offset(outer(all.MustAsPolygon()), -Hollow)
+	ring := plane.Offset(outer(all.MustAsPolygon()), -Hollow)
 	if len(ring) < 3 {
 		return Box{}, errors.New("the outline of the part is too jagged to be followed: take another form of box")
 	}
@@ -69,40 +65,6 @@ func followed(a Ask) (Box, error) {
 
 // nearEnough is by how much a drawn wall may come nearer than was asked, mm.
 const nearEnough = 0.1
-
-// offset moves a ring outwards, or inwards where by is negative, round its
-// corners; what is left is its largest part, anticlockwise.
-func offset(ring []plane.Point, by float64) []plane.Point {
-	p := &canvas.Path{}
-	for i, q := range ring {
-		if i == 0 {
-			p.MoveTo(q[0], q[1])
-		} else {
-			p.LineTo(q[0], q[1])
-		}
-	}
-	p.Close()
-	var best []plane.Point
-	for _, part := range p.Offset(by, arcOff).Split() {
-		var r []plane.Point
-		for _, c := range part.Flatten(arcOff).Coords() {
-			q := plane.Point{c.X, c.Y}
-			if n := len(r); n == 0 || math.Hypot(q[0]-r[n-1][0], q[1]-r[n-1][1]) > 1e-6 {
-				r = append(r, q)
-			}
-		}
-		for len(r) > 1 && math.Hypot(r[0][0]-r[len(r)-1][0], r[0][1]-r[len(r)-1][1]) <= 1e-6 {
-			r = r[:len(r)-1]
-		}
-		if math.Abs(plane.Area(r)) > math.Abs(plane.Area(best)) {
-			best = r
-		}
-	}
-	if plane.Area(best) < 0 {
-		slices.Reverse(best)
-	}
-	return best
-}
 
 func polygonOf(ring []plane.Point) (geom.Geometry, error) {
 	if len(ring) < 3 {

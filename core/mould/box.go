@@ -146,7 +146,7 @@ func shaped(b box.Box, ask box.Ask) []derive.Input {
 			beside,
 		}
 	case box.Follow:
-		return []derive.Input{derive.From("inside of the wall", quantity.Area, b.Area/100, "the parts' true outlines, moved out " +
+		return []derive.Input{derive.From("inside of the wall", quantity.Area, b.Area/100, "the parts' true outlines, moved out "+
 			"by the clearance; "+
 			fmt.Sprintf("hollows under %.0f mm of radius bridged", box.Hollow)), beside}
 	case box.Own:

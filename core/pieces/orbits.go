@@ -184,6 +184,7 @@ func (s side) turned(f fold, steps int, points []int) side {
 	out.back, out.mouth, out.step = s.back+along, s.mouth+along, s.step+along
 	dx := r3.Dot(out.across[0], f.centre) - r3.Dot(s.across[0], f.centre)
 	dy := r3.Dot(out.across[1], f.centre) - r3.Dot(s.across[1], f.centre)
+	out.off = plane.Point{s.off[0] + dx, s.off[1] + dy}
 	out.planes = slices.Clone(s.planes)
 	for i, h := range out.planes {
 		out.planes[i][2] = h[2] + h[0]*dx + h[1]*dy

@@ -17,6 +17,7 @@ const (
 	seat      = 1.5  // mm that a side piece is wider than the undercut it fills
 	taper     = 0.07 // as a tangent, 4 degrees: how its sides open on the way out
 	freedFrom = 0.9  // share of a space that a direction must free to free it
+	asFree    = 0.01 // share of a space within which two directions free as much
 	mostCuts  = 4    // directions that one space may be divided between
 	farOff    = 5.0  // mm outside a piece, from which nobody asks how far exactly
 	turns     = 24   // directions tried all round the draw
@@ -68,16 +69,18 @@ func (s *space) shared(known draw.Space, frame grid.Frame, sheet *sheet) bool {
 
 // side is a piece that fills undercuts and leaves sideways, before the halves.
 type side struct {
-	dir    r3.Vec       // its draw, in the frame
-	across [2]r3.Vec    // axes of its outline
-	planes [][3]float64 // half planes of the outline: x, y of the normal, and its distance
-	back   float64      // along dir, where it begins
-	mouth  float64      // along dir, from where its sides open
-	step   float64      // along dir, from where it is a square step; infinite where the wall is too thin for one
-	shared []shared     // where a neighbour out of the same space takes over
-	points []int        // locked points that it fills
-	like   int          // from 1: the piece that this one is, turned
-	steps  int          // by so many of the part's own
+	dir    r3.Vec        // its draw, in the frame
+	across [2]r3.Vec     // axes of its outline
+	planes [][3]float64  // half planes of its hull: x, y of the normal, and its distance
+	region *plane.Region // its outline, hollows followed; nil where it is the hull
+	off    plane.Point   // by which the outline's own x and y are moved
+	back   float64       // along dir, where it begins
+	mouth  float64       // along dir, from where its sides open
+	step   float64       // along dir, from where it is a square step; infinite where the wall is too thin for one
+	shared []shared      // where a neighbour out of the same space takes over
+	points []int         // locked points that it fills
+	like   int           // from 1: the piece that this one is, turned
+	steps  int           // by so many of the part's own
 }
 
 type shared struct {
@@ -196,12 +199,27 @@ func (b *block) alone(
 	outward := func(d int, of []int) (sum float64) { // of two directions that free the same, the one that leads straight out
 		middle := r3.Scale(0.5, r3.Add(b.box.Min, b.box.Max))
 		for _, i := range of {
-			sum += r3.Dot(dirs[d], r3.Sub(spaces[i].centre, middle)) + table[i][d]
+			sum += r3.Dot(dirs[d], r3.Sub(spaces[i].centre, middle))
 		}
 		return sum
 	}
+	frees := func(d int, of []int) (sum float64) {
+		for _, i := range of {
+			sum += table[i][d]
+		}
+		return sum
+	}
+	better := func(d int, now []int, best int, of []int) bool {
+		switch {
+		case len(now) == 0 || best < 0 || len(now) != len(of):
+			return len(now) > len(of)
+		case math.Abs(frees(d, now)-frees(best, now)) > asFree*float64(len(now)):
+			return frees(d, now) > frees(best, now)
+		}
+		return outward(d, now) > outward(best, now)+1e-9
+	}
 	for len(left) > 0 {
-		best, frees := -1, []int(nil)
+		best, leave := -1, []int(nil)
 		for d := range dirs {
 			var now []int
 			for _, i := range left {
@@ -209,21 +227,21 @@ func (b *block) alone(
 					now = append(now, i)
 				}
 			}
-			if len(now) > len(frees) || len(now) > 0 && len(now) == len(frees) && outward(d, now) > outward(best, now)+1e-9 {
-				best, frees = d, now
+			if better(d, now, best, leave) {
+				best, leave = d, now
 			}
 		}
 		if best < 0 {
 			break
 		}
-		for _, group := range b.together(spaces, frees, dirs[best]) {
+		for _, group := range b.together(spaces, leave, dirs[best]) {
 			var points []int
 			for _, i := range group {
 				points = append(points, freed(spaces[i], spaces[i].points, dirs[best])...)
 			}
 			out = append(out, b.shape(points, dirs[best], nil))
 		}
-		left = slices.DeleteFunc(left, func(i int) bool { return slices.Contains(frees, i) })
+		left = slices.DeleteFunc(left, func(i int) bool { return slices.Contains(leave, i) })
 	}
 	return out, left
 }
@@ -412,11 +430,11 @@ func across(dir r3.Vec) (u, v r3.Vec) {
 }
 
 // shape gives a piece its body: the outline of its points seen along its
-// draw, a seat wider, opening outwards.
+// draw, a seat wider, opening outwards, with a square step towards the wall.
 func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 	s := side{dir: dir, shared: limits, points: points, back: math.Inf(1), mouth: math.Inf(-1)}
 	s.across[0], s.across[1] = across(dir)
-	var seen [][2]float64
+	var seen []plane.Point
 	for _, p := range points {
 		at := b.point(p)
 		along := r3.Dot(dir, at)
@@ -428,6 +446,7 @@ func (b *block) shape(points []int, dir r3.Vec, limits []shared) side {
 	if wall := b.wallAlong(dir); wall-s.step < stepLeast {
 		s.step = math.Inf(1)
 	}
+	s.region = b.socket(seen)
 	hull := plane.Hull(seen)
 	const sides = 24
 	for i := range sides { // the hull, wider by the seat, as the half planes that touch it
@@ -476,12 +495,18 @@ func (s *side) depth(p r3.Vec) float64 {
 		}
 		return far - open
 	}
+	sides := func() float64 {
+		if s.region != nil {
+			return s.region.Beyond(plane.Point{x - s.off[0], y - s.off[1]}) - open
+		}
+		return reach(1)
+	}
 	if along > s.step-farOff { // square, wider, out to the wall
 		square := max(s.step-along, reach(len(s.planes)/4)-step)
 		if square > d {
-			square = min(square, max(d, reach(1)))
+			square = min(square, max(d, sides()))
 		}
 		return max(d, square)
 	}
-	return max(d, reach(1))
+	return max(d, sides())
 }

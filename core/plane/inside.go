@@ -7,6 +7,7 @@ import "math"
 type Region struct {
 	ring   []Point
 	low    Point
+	margin float64
 	cell   float64
 	nx, ny int
 	near   [][]int32 // edges that may be the nearest from a field
@@ -15,11 +16,11 @@ type Region struct {
 
 const fields = 64 // along the longer side of the grid
 
-// NewRegion makes one of an anticlockwise ring; places within margin of its
-// bounds are looked up, others searched for.
+// NewRegion makes one of an anticlockwise ring, for places within margin of
+// its bounds.
 func NewRegion(ring []Point, margin float64) *Region {
 	low, high := Bounds(ring)
-	g := &Region{ring: ring, low: Point{low[0] - margin, low[1] - margin}}
+	g := &Region{ring: ring, margin: margin, low: Point{low[0] - margin, low[1] - margin}}
 	w, h := high[0]-low[0]+2*margin, high[1]-low[1]+2*margin
 	g.cell = max(w, h) / fields
 	g.nx, g.ny = int(w/g.cell)+1, int(h/g.cell)+1
@@ -60,23 +61,34 @@ func (g *Region) edge(e int, p Point) float64 {
 	return math.Hypot(p[0]-a[0]-t*x, p[1]-a[1]-t*y)
 }
 
-// Beyond is how far a place lies outside the ring, negative inside, mm.
+// Beyond is how far a place lies outside the ring, negative inside, mm; beyond
+// the margin, how far it does at least.
 func (g *Region) Beyond(p Point) float64 {
 	i, j := int(math.Floor((p[0]-g.low[0])/g.cell)), int(math.Floor((p[1]-g.low[1])/g.cell))
-	d := math.Inf(1)
 	if i < 0 || j < 0 || i >= g.nx || j >= g.ny {
-		for e := range g.ring {
-			d = min(d, g.edge(e, p))
-		}
-	} else {
-		for _, e := range g.near[j*g.nx+i] {
-			d = min(d, g.edge(int(e), p))
-		}
-		if side := g.side[j*g.nx+i]; side != 0 {
-			return d * float64(side)
+		high := Point{g.low[0] + float64(g.nx)*g.cell, g.low[1] + float64(g.ny)*g.cell}
+		out := math.Hypot(max(0, g.low[0]-p[0], p[0]-high[0]), max(0, g.low[1]-p[1], p[1]-high[1]))
+		return g.margin + out
+	}
+	least, side := math.Inf(1), 0.0 // squared; positive to the right of the nearest edge, where it is outside
+	for _, e := range g.near[j*g.nx+i] {
+		a, b := g.ring[e], g.ring[int(e+1)%len(g.ring)]
+		x, y, u, v := b[0]-a[0], b[1]-a[1], p[0]-a[0], p[1]-a[1]
+		t := (u*x + v*y) / (x*x + y*y)
+		corner := t <= 0 || t >= 1
+		t = max(0, min(1, t))
+		if d := (u-t*x)*(u-t*x) + (v-t*y)*(v-t*y); d < least {
+			least, side = d, u*y-v*x
+			if corner {
+				side = 0
+			}
 		}
 	}
-	if Inside(g.ring, p) {
+	d := math.Sqrt(least)
+	if known := g.side[j*g.nx+i]; known != 0 {
+		return d * float64(known)
+	}
+	if side < 0 || side == 0 && Inside(g.ring, p) { // beside a corner no single edge tells
 		return -d
 	}
 	return d

@@ -23,7 +23,7 @@ export function SeamLine({
   return (
     <>
       <div className={classes.pair}>
-        <MeasureInput compact label="Led back within" kind="length" value={reach} onChange={(v) => v !== null && setReach(v)} />
+        <MeasureInput compact label="Seam led back within" kind="length" value={reach} onChange={(v) => v !== null && setReach(v)} />
         <Button
           size="xs"
           mt="auto"
@@ -31,7 +31,7 @@ export function SeamLine({
           aria-pressed={leading !== null}
           onClick={() => setLeading(leading === null ? reach : null)}
         >
-          {leading !== null ? 'Press a wall of the part' : 'Lead the seam through…'}
+          {leading !== null ? 'Press a wall' : 'Lead the seam…'}
         </Button>
       </div>
       {all.length > 0 && (
