@@ -2,13 +2,9 @@ package box
 
 import (
 	"errors"
-	"fmt"
 	"math"
-	"slices"
 
 	"bathyform/core/plane"
-
-	"github.com/peterstace/simplefeatures/geom"
 )
 
 // Hollow is the smallest radius that a strip of card or thin board is bent to
@@ -26,27 +22,20 @@ func followed(a Ask) (Box, error) {
 	if len(a.Rings) == 0 {
 		return Box{}, errors.New("the outline of the part is not known from there: take another form of box")
 	}
-	var all geom.Geometry
-	for i, ring := range a.Rings {
-		grown, err := polygonOf(plane.Offset(ring, a.Beside+Hollow))
-		if err != nil {
-			return Box{}, err
-		}
-		if i == 0 {
-			all = grown
-			continue
-		}
-		if all, err = geom.Union(all, grown); err != nil {
-			return Box{}, fmt.Errorf("the outlines cannot be joined: %w", err)
+	grown := plane.Offset(a.Rings, a.Beside+Hollow)
+	if len(grown) == 0 {
+		return Box{}, errors.New("seen from there the part has no width: turn it")
+	}
+	for _, other := range grown[1:] { // a hole is too narrow for a wall of its own, or stands in the middle of the rubber
+		if plane.Area(other) > 0 {
+			return Box{}, ErrApart
 		}
 	}
-	if !all.IsPolygon() {
-		return Box{}, ErrApart
-	}
-	ring := plane.Offset(outer(all.MustAsPolygon()), -Hollow)
-	if len(ring) < 3 {
+	back := plane.Offset(grown[:1], -Hollow)
+	if len(back) == 0 {
 		return Box{}, errors.New("the outline of the part is too jagged to be followed: take another form of box")
 	}
+	ring := plane.Simplified(back[0], drawnOff)
 	low, high := plane.Bounds(ring)
 	b := Box{Form: Follow, Ring: ring, Area: plane.Area(ring), Wall: plane.Perimeter(ring), Wide: high[0] - low[0], Deep: high[1] - low[1]}
 	b.Nearest = math.Inf(1)
@@ -63,38 +52,11 @@ func followed(a Ask) (Box, error) {
 	return b, nil
 }
 
+// drawnOff is how far the wall may be drawn off, mm.
+const drawnOff = 0.02
+
 // nearEnough is by how much a drawn wall may come nearer than was asked, mm.
 const nearEnough = 0.1
-
-func polygonOf(ring []plane.Point) (geom.Geometry, error) {
-	if len(ring) < 3 {
-		return geom.Geometry{}, errors.New("seen from there the part has no width: turn it")
-	}
-	flat := make([]float64, 0, 2*len(ring)+2)
-	for _, p := range append(slices.Clone(ring), ring[0]) {
-		flat = append(flat, p[0], p[1])
-	}
-	poly := geom.NewPolygon([]geom.LineString{geom.NewLineString(geom.NewSequence(flat, geom.DimXY))})
-	if err := poly.Validate(); err != nil {
-		return geom.Geometry{}, fmt.Errorf("the outline crosses itself: %w", err)
-	}
-	return poly.AsGeometry(), nil
-}
-
-// outer is a polygon's outside, anticlockwise: holes in it are too narrow for
-// a wall of their own.
-func outer(p geom.Polygon) []plane.Point {
-	seq := p.ExteriorRing().Coordinates()
-	ring := make([]plane.Point, seq.Length()-1)
-	for i := range ring {
-		c := seq.GetXY(i)
-		ring[i] = plane.Point{c.X, c.Y}
-	}
-	if plane.Area(ring) < 0 {
-		slices.Reverse(ring)
-	}
-	return ring
-}
 
 // bends are the stretches of a wall, straight and round, as far as they can be
 // told from its corners.

@@ -58,9 +58,12 @@ func (b *block) socket(seen []plane.Point) *plane.Region {
 			ring[i], ring[k] = ring[k], ring[i]
 		}
 	}
-	ring = plane.Offset(plane.Offset(ring, seat-blot*b.Cell+fin), -fin)
-	if len(ring) < 3 {
+	grown := plane.Offset([][]plane.Point{ring}, seat-blot*b.Cell+fin)
+	if len(grown) == 0 {
 		return nil
 	}
-	return plane.NewRegion(plane.Simplified(ring, drawnOff), regionBy)
+	if grown = plane.Offset(grown[:1], -fin); len(grown) == 0 {
+		return nil
+	}
+	return plane.NewRegion(plane.Simplified(grown[0], drawnOff), regionBy)
 }

@@ -54,3 +54,31 @@ func TestTrianglesFillARing(t *testing.T) {
 		assert.InEpsilon(t, Area(ring), sum, 1e-9)
 	}
 }
+
+// A ring moved out by d is longer and larger by Steiner's formula, and moved
+// back is itself but for its hollow corners.
+func TestOffsetKeepsToSteinersFormula(t *testing.T) {
+	square := []Point{{0, 0}, {40, 0}, {40, 30}, {0, 30}}
+	for _, d := range []float64{1.5, 6, 20} {
+		out := Offset([][]Point{square}, d)
+		if assert.Len(t, out, 1) {
+			assert.InEpsilon(t, 1200+140*d+math.Pi*d*d, Area(out[0]), 1e-3)
+			assert.InEpsilon(t, 140+2*math.Pi*d, Perimeter(out[0]), 1e-2)
+			back := Offset(out[:1], -d)
+			assert.InEpsilon(t, 1200, Area(back[0]), 4e-3)
+		}
+	}
+	assert.Empty(t, Offset([][]Point{square}, -16), "nothing is left")
+	assert.Empty(t, Offset(nil, 3))
+	u := []Point{{0, 0}, {60, 0}, {60, 50}, {45, 50}, {45, 15}, {15, 15}, {15, 50}, {0, 50}}
+	closing := Offset([][]Point{u, {{0, 50.5}, {60, 50.5}, {60, 60}, {0, 60}}}, 5)
+	if assert.Len(t, closing, 2, "two rings joined round a hole") {
+		assert.Positive(t, Area(closing[0]))
+		assert.Negative(t, Area(closing[1]))
+	}
+	apart := Offset([][]Point{square, {{100, 0}, {120, 0}, {120, 20}, {100, 20}}}, 5)
+	assert.Len(t, apart, 2, "two that do not meet")
+	for _, p := range Offset([][]Point{u}, 4)[0] {
+		assert.InDelta(t, 4, NewRegion(u, 9).Beyond(p), 1e-5, "every corner lies on it")
+	}
+}

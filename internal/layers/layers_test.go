@@ -30,10 +30,6 @@ var groups = []struct{ name, packages string }{
 	{"shop", "build order sheet bench"},
 }
 
-// polygons are what core takes from elsewhere beside gonum: rings moved out
-// and joined, which are easily got wrong.
-var polygons = []string{"github.com/tdewolff/canvas", "github.com/peterstace/simplefeatures/geom"}
-
 // makers are the packages that work a mould out. Only core reads them: what
 // is shown of a mould is asked of bench.
 const makers = "grid pieces shell slit bulge squeeze box key strip gap finish gate shot"
@@ -93,7 +89,7 @@ func TestCoreKnowsOnlyWhatComesBeforeIt(t *testing.T) {
 			case strings.Contains(strings.Split(i, "/")[0], "."):
 				assert.True(
 					t,
-					strings.HasPrefix(i, "gonum.org/") || slices.Contains(polygons, i),
+					strings.HasPrefix(i, "gonum.org/"),
 					"%s imports %s: core keeps to the standard library and gonum",
 					p.ImportPath,
 					i,
