@@ -133,34 +133,58 @@ func (b *block) sides(spaces []space, hints []r3.Vec) []side {
 		sin, cos := math.Sincos(2 * math.Pi * float64(i) / turns)
 		dirs = append(dirs, r3.Vec{X: cos, Y: sin})
 	}
-	solid := b.eroded(func(p int) bool { return b.part[p] })
-	freed := func(s space, points []int, dir r3.Vec) []int {
-		var out []int
-		for _, p := range points {
-			if b.leaves(b.point(p), dir, solid) {
-				out = append(out, p)
-			}
-		}
-		return out
-	}
+	w := waysOut{b, b.eroded(func(p int) bool { return b.part[p] })}
 	left := make([]int, 0, len(spaces))
 	for i := range spaces {
 		left = append(left, i)
 	}
-	out, left := b.alone(spaces, left, dirs, freed)
+	out, left := w.alone(spaces, left, dirs)
 	if len(left) > 0 { // what no way straight across frees may leave on the slant
 		var slanted []side
-		slanted, left = b.alone(spaces, left, oblique(), freed)
+		slanted, left = w.alone(spaces, left, oblique())
 		out = append(out, slanted...)
 	}
 	for _, i := range left {
-		branches, ok := b.branches(spaces[i], dirs, freed)
+		branches, ok := w.branches(spaces[i], dirs)
 		if !ok {
-			branches = b.divided(spaces[i], dirs, freed)
+			branches = w.divided(spaces[i], dirs)
 		}
 		out = append(out, branches...)
 	}
 	return out
+}
+
+// waysOut asks for the ways out of a block between what of its part is more
+// than skin deep.
+type waysOut struct {
+	*block
+	solid []bool
+}
+
+// freed are those of points that leave straight along a way.
+func (b waysOut) freed(points []int, dir r3.Vec) (out []int) {
+	for _, p := range points {
+		if b.leaves(b.point(p), dir, b.solid) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// caught is how many points of a piece's rubber do not leave along its draw.
+func (b waysOut) caught(s *side) (points int) {
+	const every = 2 // along each axis
+	for i := 0; i < b.NX; i += every {
+		for j := 0; j < b.NY; j += every {
+			for k := 0; k < b.NZ; k += every {
+				p := (j*b.NX+i)*b.NZ + k
+				if at := b.At(i, j, k); !b.part[p] && s.depth(at) < 0 && !b.leaves(at, s.dir, b.solid) {
+					points += every * every * every
+				}
+			}
+		}
+	}
+	return points
 }
 
 // slants are the angles to the plane across the draw at which side pieces are
@@ -181,19 +205,14 @@ func oblique() (out []r3.Vec) {
 
 // alone gives spaces that one way frees a piece each, or one for several
 // together, and returns those that none does.
-func (b *block) alone(
-	spaces []space,
-	left []int,
-	dirs []r3.Vec,
-	freed func(space, []int, r3.Vec) []int,
-) (out []side, remain []int) {
+func (b waysOut) alone(spaces []space, left []int, dirs []r3.Vec) (out []side, remain []int) {
 	table := make([][]float64, len(spaces)) // share of each space that each direction frees
 	for _, i := range left {
 		s := spaces[i]
 		table[i] = make([]float64, len(dirs))
 		sample := thinned(s.points, 800)
 		for d, dir := range dirs {
-			table[i][d] = float64(len(freed(s, sample, dir))) / float64(len(sample))
+			table[i][d] = float64(len(b.freed(sample, dir))) / float64(len(sample))
 		}
 	}
 	outward := func(d int, of []int) (sum float64) { // of two directions that free the same, the one that leads straight out
@@ -209,17 +228,21 @@ func (b *block) alone(
 		}
 		return sum
 	}
-	better := func(d int, now []int, best int, of []int) bool {
-		switch {
-		case len(now) == 0 || best < 0 || len(now) != len(of):
-			return len(now) > len(of)
-		case math.Abs(frees(d, now)-frees(best, now)) > asFree*float64(len(now)):
-			return frees(d, now) > frees(best, now)
+	shaped := func(d int, of []int) (out []side, locked int) {
+		for _, group := range b.together(spaces, of, dirs[d]) {
+			var points []int
+			for _, i := range group {
+				free := b.freed(spaces[i].points, dirs[d])
+				points, locked = append(points, free...), locked+len(spaces[i].points)-len(free)
+			}
+			s := b.shape(points, dirs[d], nil)
+			out, locked = append(out, s), locked+b.caught(&s)
 		}
-		return outward(d, now) > outward(best, now)+1e-9
+		return out, locked
 	}
 	for len(left) > 0 {
-		best, leave := -1, []int(nil)
+		var leave []int
+		most, straight := -1, -1 // of ways that as many leave by, what frees most of them, and what leads straight out
 		for d := range dirs {
 			var now []int
 			for _, i := range left {
@@ -227,20 +250,31 @@ func (b *block) alone(
 					now = append(now, i)
 				}
 			}
-			if better(d, now, best, leave) {
-				best, leave = d, now
+			switch {
+			case len(now) == 0 || len(now) < len(leave):
+				continue
+			case len(now) > len(leave):
+				most, straight = d, d
+			}
+			leave = now
+			if more := frees(d, now) - frees(most, now); more > asFree*float64(len(now)) ||
+				more > -asFree*float64(len(now)) && outward(d, now) > outward(most, now)+1e-9 {
+				most = d
+			}
+			if outward(d, now) > outward(straight, now)+1e-9 {
+				straight = d
 			}
 		}
-		if best < 0 {
+		if most < 0 {
 			break
 		}
-		for _, group := range b.together(spaces, leave, dirs[best]) {
-			var points []int
-			for _, i := range group {
-				points = append(points, freed(spaces[i], spaces[i].points, dirs[best])...)
+		bodies, locked := shaped(most, leave)
+		if straight != most {
+			if others, less := shaped(straight, leave); less < locked {
+				bodies = others
 			}
-			out = append(out, b.shape(points, dirs[best], nil))
 		}
+		out = append(out, bodies...)
 		left = slices.DeleteFunc(left, func(i int) bool { return slices.Contains(leave, i) })
 	}
 	return out, left
@@ -250,12 +284,12 @@ func (b *block) alone(
 // another: the way that frees most of it has its bore to itself, and what is
 // left falls into stubs that each have a way of their own. It is not ok for a
 // space that is one all round, of which two ways free much the same.
-func (b *block) branches(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec) []int) (out []side, ok bool) {
+func (b waysOut) branches(s space, dirs []r3.Vec) (out []side, ok bool) {
 	sample := thinned(s.points, 1500)
 	var first r3.Vec
 	most := 0
 	for _, d := range dirs {
-		if n := len(freed(s, sample, d)); n > most+len(sample)/100 {
+		if n := len(b.freed(sample, d)); n > most+len(sample)/100 {
 			first, most = d, n
 		}
 	}
@@ -264,7 +298,7 @@ func (b *block) branches(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec
 	}
 	taken := make(map[int]bool)
 	// along a face of the part, what lies in its mouth leaves sideways too; that is none of it
-	mine := slices.MaxFunc(b.bodies(freed(s, s.points, first)), func(a, b []int) int { return len(a) - len(b) })
+	mine := slices.MaxFunc(b.bodies(b.freed(s.points, first)), func(a, b []int) int { return len(a) - len(b) })
 	for _, p := range mine {
 		taken[p] = true
 	}
@@ -292,7 +326,7 @@ func (b *block) branches(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec
 			}
 		}
 		if float64(frees) < freedFrom*float64(len(sample)) ||
-			float64(len(freed(s, thinned(mine, 600), dir))) > distinct*float64(len(thinned(mine, 600))) {
+			float64(len(b.freed(thinned(mine, 600), dir))) > distinct*float64(len(thinned(mine, 600))) {
 			return nil, false
 		}
 		out = append(out, b.shape(points, dir, nil))
@@ -372,7 +406,7 @@ func (b *block) together(spaces []space, which []int, dir r3.Vec) [][]int {
 
 // divided splits a space that no single direction frees, such as a groove all
 // round, between the few directions that free it together.
-func (b *block) divided(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec) []int) []side {
+func (b waysOut) divided(s space, dirs []r3.Vec) []side {
 	rest := thinned(s.points, 1500)
 	whole := len(rest)
 	var chosen []r3.Vec
@@ -386,7 +420,7 @@ func (b *block) divided(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec)
 			return sum
 		}
 		for _, d := range dirs {
-			now := freed(s, rest, d)
+			now := b.freed(rest, d)
 			if more := len(now) - len(most); more > whole/100 || most != nil && more >= -whole/100 && facing(d) < facing(best)-1e-9 {
 				best, most = d, now
 			}
@@ -407,7 +441,7 @@ func (b *block) divided(s space, dirs []r3.Vec, freed func(space, []int, r3.Vec)
 			}
 		}
 		var points []int
-		for _, p := range freed(s, s.points, dir) {
+		for _, p := range b.freed(s.points, dir) {
 			at := b.point(p)
 			if !slices.ContainsFunc(limits, func(l shared) bool { return r3.Dot(l.normal, at) > l.at }) {
 				points = append(points, p)
