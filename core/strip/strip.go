@@ -101,6 +101,7 @@ const (
 	slitGains = 2    // times the strain that is allowed beside a slit; common practice, no source
 	swings    = 0.3  // of a core's depth that it may be locked along the draw and still swing out
 	pocket    = 0.5  // times as deep as its mouth is long, from which a recess is a pocket
+	ripple    = 1.0  // mm, within two cells of the lattice, up to which what is locked is a ripple, not a pocket
 	leaves    = 0.8  // of an undercut, from which one way across the draw frees it
 	carried   = 0.02 // of a mouth's surface that decides which half it opens to
 )
@@ -163,7 +164,7 @@ func In(h Half, a draw.Analysis, s draw.Space, held Held, r Rubber, pulls int) (
 		v.Mode, v.Strain = Core, stuck(s)
 	case s.Depth > 0 && s.Share < leaves:
 		v.Mode, v.Strain = Collar, wrapped(s, a, h)
-	case isCore(s):
+	case isCore(s, a.Cell):
 		v.Mode, v.Strain = Core, swung(s, depthOf(s))
 	default:
 		v.Mode, v.Strain = Lip, bent(s, a, h)
@@ -208,9 +209,14 @@ func allowed(s draw.Space, r Rubber, pulls int) derive.Number {
 // depthOf is how far all of the body has to move across the draw at once.
 func depthOf(s draw.Space) float64 { return max(s.Travel, s.Depth) }
 
-// isCore tells a pocket, whose rubber has to come out whole, from a shelf.
-func isCore(s draw.Space) bool {
+// isCore tells a pocket, whose rubber has to come out whole, from a shelf. A
+// ripple's mouth is too small for the lattice to tell its length; it is a
+// shelf, whose rubber gives way.
+func isCore(s draw.Space, cell float64) bool {
 	d := depthOf(s)
+	if d <= min(2*cell, ripple) {
+		return false
+	}
 	return s.Height <= swings*d || d >= pocket*mouthLength(s)
 }
 

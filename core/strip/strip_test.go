@@ -83,6 +83,17 @@ func TestOrdinaryThings(t *testing.T) {
 	}
 }
 
+// A bowl whose mouth draws in by a hair: the ripples that its facets make of
+// that ring are no pockets, and every one strips.
+func TestRipplesStrip(t *testing.T) {
+	bowl := Less(Drum(V(0, 0, 0), V(0, 0, 50), 24), Ball(V(0, 0, 46), 19))
+	got := judged(t, Mesh(bowl, V(-24, -24, 0), V(24, 24, 50), 70), alongZ)
+	require.NotEmpty(t, got)
+	for _, v := range got {
+		assert.Equal(t, strip.Strips, v.Answer, "%v, %v %%", v.Mode, v.Strain.Value)
+	}
+}
+
 // Collars of five ratios against the ratio of the radii: a ring that passes a
 // head is stretched by R/r - 1 (models of stripping, closed form).
 func TestCollarsStretchByTheRatioOfTheRadii(t *testing.T) {
