@@ -21,8 +21,8 @@ type treeNode struct {
 	left, right int32 // children; a leaf has left < 0 and holds order[first:last]
 	first, last int32
 
-	axis   r3.Vec  // mean of the normals
-	spread float64 // greatest angle of a normal to it, radians
+	axis     r3.Vec  // mean of the normals
+	cos, sin float64 // of the greatest angle of a normal to it
 }
 
 const leafTriangles = 6
@@ -59,7 +59,7 @@ func (t *Tree) build(mid []r3.Vec, first, last int32) int32 {
 		n.box = grow(grow(grow(n.box, a), b), c)
 		n.axis = r3.Add(n.axis, t.normals[i])
 	}
-	n.spread = math.Pi
+	n.cos = -1
 	if l := r3.Norm(n.axis); l > 1e-9 {
 		n.axis = r3.Scale(1/l, n.axis)
 		least := 1.0
@@ -68,7 +68,8 @@ func (t *Tree) build(mid []r3.Vec, first, last int32) int32 {
 				least = min(least, r3.Dot(n.axis, t.normals[i]))
 			}
 		}
-		n.spread = math.Acos(max(-1, least))
+		n.cos = max(-1, least)
+		n.sin = math.Sqrt(1 - n.cos*n.cos)
 	}
 	at := int32(len(t.nodes))
 	t.nodes = append(t.nodes, n)
@@ -151,6 +152,46 @@ func (t *Tree) Near(p r3.Vec, within, slack float64, use func(triangle int32) bo
 	return at, triangle
 }
 
+// Within returns a triangle that is nearer to p than a distance, whichever it
+// comes upon; -1 where there is none.
+func (t *Tree) Within(p r3.Vec, distance float64) (triangle int32) {
+	if len(t.nodes) == 0 {
+		return -1
+	}
+	limit := distance * distance
+	var stack [64]int32
+	n := 1
+	for n > 0 {
+		n--
+		node := &t.nodes[stack[n]]
+		if boxDist2(&node.box, p) >= limit {
+			continue
+		}
+		if node.left < 0 {
+			for _, i := range t.order[node.first:node.last] {
+				a, b, c := t.mesh.Corners(int(i))
+				if r3.Norm2(r3.Sub(p, NearestOnTriangle(p, a, b, c))) < limit {
+					return i
+				}
+			}
+			continue
+		}
+		l, r := node.left, node.right
+		if boxDist2(&t.nodes[l].box, p) < boxDist2(&t.nodes[r].box, p) {
+			l, r = r, l
+		}
+		stack[n], stack[n+1] = l, r // the nearer on top
+		n += 2
+	}
+	return -1
+}
+
+// Distance is how far a triangle is from p.
+func (t *Tree) Distance(p r3.Vec, triangle int32) float64 {
+	a, b, c := t.mesh.Corners(int(triangle))
+	return r3.Norm(r3.Sub(p, NearestOnTriangle(p, a, b, c)))
+}
+
 // Least grows its slack by this at every box, after some two hundred of them to mostSlack.
 const (
 	tiring    = 1.01
@@ -170,10 +211,10 @@ func (t *Tree) Least(
 	bound func(b *r3.Box) float64,
 	value func(triangle int32, best float64) float64,
 ) float64 {
-	near := math.Cos(angle)
+	far, near := math.Sincos(angle)
 	look := func(i int32) float64 {
 		n := &t.nodes[i]
-		if rest := angle - n.spread; rest > 0 && r3.Dot(n.axis, from) > math.Cos(rest) {
+		if n.cos > near && r3.Dot(n.axis, from) > near*n.cos+far*n.sin { // the cosine of what the angle leaves
 			return math.Inf(1)
 		}
 		return bound(&n.box)

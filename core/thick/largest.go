@@ -51,7 +51,7 @@ func largestBall(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, face []float64
 		if math.IsInf(across, 1) {
 			return
 		}
-		found[i] = grown(tree, r3.Sub(p, r3.Scale(across/2, n)), most)
+		found[i] = grown(tree, r3.Sub(p, r3.Scale(across/2, n)), min(most, across/2*(1+steady)))
 	})
 	slices.SortStableFunc(found, func(a, b Ball) int { return cmp.Compare(b.Radius, a.Radius) })
 	best := found[:min(climbed, len(found))]
@@ -96,6 +96,7 @@ var ways = []r3.Vec{{X: 1}, {X: -1}, {Y: 1}, {Y: -1}, {Z: 1}, {Z: -1},
 // until it is held.
 func climb(tree *mesh.Tree, b Ball, most float64, moves int, held func(Ball) bool) Ball {
 	step := b.Radius / 2 // as long as it gets better, longer ones
+	in := make(hindrances, 0, fewHinder)
 	for range moves {
 		if held != nil && held(b) {
 			return b
@@ -105,12 +106,12 @@ func climb(tree *mesh.Tree, b Ball, most float64, moves int, held func(Ball) boo
 			if n == 0 || step >= 0.9*b.Radius {
 				return false
 			}
-			g := grown(tree, r3.Add(b.Centre, r3.Scale(step/n, d)), b.Radius+step+1e-9*most)
-			if g.Radius > b.Radius*(1+steady) {
-				b = g
-				return true
+			c := r3.Add(b.Centre, r3.Scale(step/n, d))
+			if in.theWay(tree, c, b.Radius*(1+steady)) {
+				return false
 			}
-			return false
+			b = grown(tree, c, b.Radius+step+1e-9*most)
+			return true
 		}
 		if try(r3.Sub(b.Centre, b.Touches)) || slices.ContainsFunc(ways, try) {
 			step = min(1.5*step, b.Radius/2)
@@ -121,6 +122,30 @@ func climb(tree *mesh.Tree, b Ball, most float64, moves int, held func(Ball) boo
 		}
 	}
 	return b
+}
+
+// hindrances are the triangles that a ball lately ran into, the latest last:
+// it is the few that hold it which it runs into again.
+type hindrances []int32
+
+const fewHinder = 8
+
+func (h *hindrances) theWay(tree *mesh.Tree, p r3.Vec, radius float64) bool {
+	for i, t := range slices.Backward(*h) {
+		if tree.Distance(p, t) < radius {
+			*h = append(slices.Delete(*h, i, i+1), t)
+			return true
+		}
+	}
+	t := tree.Within(p, radius)
+	if t < 0 {
+		return false
+	}
+	if len(*h) == fewHinder {
+		*h = slices.Delete(*h, 0, 1)
+	}
+	*h = append(*h, t)
+	return true
 }
 
 // bounded holds the map to the largest ball, and gives what nothing faces,

@@ -49,9 +49,13 @@ type Place struct {
 	Area      float64 // of surface that is about as thin or thick, mm²
 }
 
-// speck is the surface that a thin place must have, in squares of its own
-// thickness: single slivers of facets say nothing about a wall.
-const speck = 4.0
+// The surface that a thin place must have: in squares of its own thickness,
+// which a short neck has, and in triangles of the mesh as they are on average,
+// since single slivers say nothing about a wall.
+const (
+	speck   = 0.5
+	slivers = 8.0
+)
 
 // Fine is a part's surface in triangles small enough to be measured one by
 // one: their longest edge goes so often into the part.
@@ -259,7 +263,7 @@ func (out *Map) summarise(m *mesh.Mesh, largest Ball) {
 			about += out.Area[order[end]]
 			end++
 		}
-		if about >= speck*h*h || about >= 0.5*total {
+		if about >= max(speck*h*h, slivers*total/float64(len(order))) || about >= 0.5*total {
 			low = t
 			break
 		}

@@ -208,6 +208,29 @@ func TestSharpEdgesAreNotThin(t *testing.T) {
 	assert.InEpsilon(t, in, tri.Median, 0.02, "nothing faces its sides; the ball lies between them")
 }
 
+// However short a neck, it is where the part breaks.
+func TestNecksAreThin(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		waist [][2]float64 // radius and height, between two heads of 10
+		want  float64
+	}{
+		{"as long as wide", [][2]float64{{6, 20}, {6, 32}}, 12},
+		{"short", [][2]float64{{6, 20}, {6, 24}}, 12},
+		{"short and slim", [][2]float64{{1.5, 20}, {1.5, 22}}, 3},
+		{"a rounded waist", [][2]float64{{8, 20}, {6.6, 21.5}, {6, 24}, {6.6, 26.5}, {8, 28}}, 12},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			top := c.waist[len(c.waist)-1][1]
+			profile := append([][2]float64{{0, 0}, {10, 0}, {10, 20}}, c.waist...)
+			profile = append(profile, [2]float64{10, top}, [2]float64{10, top + 20}, [2]float64{0, top + 20})
+			got := Of(meshtest.Turned(96, profile...)).Thinnest
+			assert.InEpsilon(t, c.want, got.Thickness, 0.05)
+			assert.InDelta(t, (20+top)/2, got.At.Z, (top-20)/2)
+		})
+	}
+}
+
 // The thickness at single places: in the middle of a face, beside an edge and
 // on it, it is the same wall.
 func TestAWallAtSinglePlaces(t *testing.T) {
