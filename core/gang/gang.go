@@ -174,7 +174,7 @@ func (t *table) clear(p, q Pose, a, b []plane.Point) bool {
 	if d >= 2*t.shape.Radius+t.gap-t.tol || t.shape.Round {
 		return d >= 2*t.shape.Radius+t.gap-t.tol
 	}
-	return apart(a, b) >= t.gap-t.tol
+	return apart(a, b, t.gap) >= t.gap-t.tol
 }
 
 func extent(rings [][]plane.Point) (b [4]float64) {
@@ -241,7 +241,7 @@ func (t *table) slide(turnA, turnB, off float64, alongY bool) float64 {
 		}
 		away := t.shape.Radius // farther than that it does not matter how far
 		if math.Hypot(p.X, p.Y) < 2*t.shape.Radius+t.gap+t.shape.Radius {
-			away = apart(a, t.shape.Laid(p)) - t.gap
+			away = apart(a, t.shape.Laid(p), t.shape.Radius+t.gap) - t.gap
 		}
 		if away < t.tol/50 {
 			d += max(0, t.tol/50-away)

@@ -39,7 +39,7 @@ func checked(t *testing.T, s Shape, a Ask, l Layout) {
 		for j := range i {
 			between := math.Hypot(p.X-l.Poses[j].X, p.Y-l.Poses[j].Y) - 2*s.Radius
 			if !s.Round {
-				between = apart(one, s.Laid(l.Poses[j]))
+				between = apart(one, s.Laid(l.Poses[j]), math.Inf(1))
 			}
 			assert.GreaterOrEqual(t, between, a.Gap-1e-3, "cavities %d and %d", i, j)
 		}

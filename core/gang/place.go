@@ -43,7 +43,7 @@ func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 		rings[i] = s.Laid(p)
 		for j := range i {
 			if !t.clear(p, poses[j], rings[i], rings[j]) {
-				return out, OverlapError{j + 1, i + 1, apart(rings[i], rings[j]) - 2*s.Slack}
+				return out, OverlapError{j + 1, i + 1, apart(rings[i], rings[j], math.Inf(1)) - 2*s.Slack}
 			}
 		}
 	}

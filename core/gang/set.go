@@ -148,7 +148,7 @@ func (s *sets) sound(poses []Placed) bool {
 			if d := math.Hypot(p.X-poses[j].X, p.Y-poses[j].Y); d >= a.Radius+b.Radius+s.ask.Gap {
 				continue
 			}
-			if apart(rings[i], rings[j]) < s.ask.Gap-eps*max(a.Radius, b.Radius, 1) {
+			if apart(rings[i], rings[j], s.ask.Gap) < s.ask.Gap-eps*max(a.Radius, b.Radius, 1) {
 				return false
 			}
 		}

@@ -221,14 +221,21 @@ func laid(ring []plane.Point, p Pose) []plane.Point {
 	return out
 }
 
-// apart is the distance between two rings; negative where they overlap.
-func apart(a, b []plane.Point) float64 {
+// apart is the distance between two rings up to within, beyond which nobody
+// asks; negative where they overlap.
+func apart(a, b []plane.Point, within float64) float64 {
 	if plane.Inside(b, a[0]) || plane.Inside(a, b[0]) {
 		return -1
 	}
-	least := math.Inf(1)
+	least := within * within
+	all := bounds(b)
 	for i := range a {
 		p, q := a[i], a[(i+1)%len(a)]
+		dx := max(all[0]-max(p[0], q[0]), min(p[0], q[0])-all[1], 0)
+		dy := max(all[2]-max(p[1], q[1]), min(p[1], q[1])-all[3], 0)
+		if dx*dx+dy*dy >= least {
+			continue
+		}
 		for j := range b {
 			r, s := b[j], b[(j+1)%len(b)]
 			dx := max(min(r[0], s[0])-max(p[0], q[0]), min(p[0], q[0])-max(r[0], s[0]), 0)
