@@ -207,13 +207,15 @@ func (b *block) eroded(holds func(index int) bool) []bool {
 // leaves reports whether a point carried along a direction to the outside of
 // the box meets nothing that is blocked.
 func (b *block) leaves(p, dir r3.Vec, blocked []bool) bool {
-	step := r3.Scale(0.7*b.Cell, dir)
-	for q := r3.Add(p, step); ; q = r3.Add(q, step) {
-		at := b.near(q)
-		if at < 0 {
+	const step = 0.7 // of a cell
+	x, y, z := (p.X-b.Low.X)/b.Cell+0.5, (p.Y-b.Low.Y)/b.Cell+0.5, (p.Z-b.Low.Z)/b.Cell+0.5
+	for {
+		x, y, z = x+step*dir.X, y+step*dir.Y, z+step*dir.Z
+		i, j, k := int(x), int(y), int(z)
+		if x < 0 || y < 0 || z < 0 || i >= b.NX || j >= b.NY || k >= b.NZ {
 			return true
 		}
-		if blocked[at] {
+		if blocked[b.Index(i, j, k)] {
 			return false
 		}
 	}
