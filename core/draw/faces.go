@@ -11,8 +11,8 @@ import (
 )
 
 // wallSine is the sine of the angle to the draw below which a face counts as
-// a wall: a tenth of a degree, about what facets of a round wall are off.
-const wallSine = 0.0018
+// a wall: half a degree, about what facets of a round wall are off.
+const wallSine = 0.0087
 
 // classify looks at every face from a point or more just off it.
 func (v *view) classify(a *Analysis) {

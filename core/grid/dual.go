@@ -239,12 +239,9 @@ func feature(hits []Hit, low r3.Vec, cell, keep float64) r3.Vec {
 	}
 	mean = r3.Scale(1/float64(len(hits)), mean)
 	// least squares of the distances to the planes, held to the mean where they leave it open
-	const hold = 0.01
+	const hold = 0.1
 	var a [3][3]float64
 	var b [3]float64
-	for i := range 3 {
-		a[i][i] = hold
-	}
 	for _, h := range hits {
 		n := [3]float64{h.Normal.X, h.Normal.Y, h.Normal.Z}
 		d := r3.Dot(h.Normal, r3.Sub(h.At, mean))
@@ -255,7 +252,23 @@ func feature(hits []Hit, low r3.Vec, cell, keep float64) r3.Vec {
 			b[i] += n[i] * d
 		}
 	}
-	x := solve3(a, b)
+	held := a
+	for i := range 3 {
+		held[i][i] += hold
+	}
+	x := solve3(held, b)
+	for range 3 { // what the hold kept it off an edge
+		rest := b
+		for i := range 3 {
+			for j := range 3 {
+				rest[i] -= a[i][j] * x[j]
+			}
+		}
+		more := solve3(held, rest)
+		for i := range 3 {
+			x[i] += more[i]
+		}
+	}
 	p := r3.Add(mean, r3.Vec{X: x[0], Y: x[1], Z: x[2]})
 	// inside its cell, so that no two points fall together
 	in := func(v, lo float64) float64 { return max(lo+keep*cell, min(lo+(1-keep)*cell, v)) }
