@@ -165,7 +165,8 @@ func (c Case) across() (left, right float64) {
 func (c Case) plan() sheet.Drawing {
 	d := sheet.Drawing{Name: "Seen along the draw"}
 	d.Areas = append(d.Areas, sheet.Area{Tone: tone.RubberB, Rings: [][]plane.Point{c.Plan.Across()}})
-	d.Areas = append(d.Areas, sheet.Area{Tone: tone.Master, Rings: c.seen()})
+	seen := c.seen()
+	d.Areas = append(d.Areas, sheet.Area{Tone: tone.Master, Rings: seen})
 	if c.Plan.Division != nil && c.Plan.Kind.Keyed {
 		for _, k := range c.Plan.Division.Keys.Keys {
 			if k.Kind == "bevel" {
@@ -185,7 +186,7 @@ func (c Case) plan() sheet.Drawing {
 		}
 	}
 	d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: c.Plan.Across(), Closed: true})
-	for _, r := range c.seen() {
+	for _, r := range seen {
 		d.Lines = append(d.Lines, sheet.Line{Tone: tone.Ink, Points: r, Closed: true})
 	}
 	low, high := plane.Bounds(c.Plan.Across())

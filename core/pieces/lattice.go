@@ -30,6 +30,7 @@ type block struct {
 	at     []r3.Vec
 	mesh   *mesh.Mesh
 	part   []bool
+	cols   *grid.Columns   // along z
 	lines  [3][][]crossing // along x by (j, k), along y by (k, i), along z by (i, j)
 }
 
@@ -63,6 +64,9 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 		cols, err := grid.LayColumns(turned, m.Triangles, cell)
 		if err != nil {
 			return err
+		}
+		if axis == 2 {
+			b.cols = cols
 		}
 		b.lines[axis] = make([][]crossing, n[u]*n[v])
 		var hits []grid.Crossing

@@ -508,19 +508,23 @@ func (p Plan) Depth(x, y, dx, dy float64) float64 {
 }
 
 // Shadow is the part's outline seen along the draw, holes included, in the
-// frame, followed on the lattice.
+// frame, to a thirtieth of a cell.
 func (p Plan) Shadow() (rings [][]plane.Point) {
 	b := p.sheet.block
 	mask := make([]bool, b.NX*b.NY)
 	for c := range mask {
 		mask[c] = len(b.lines[2][c]) > 0
 	}
-	for _, loop := range plane.Borders(mask, b.NX, b.NY) {
-		ring := make([]plane.Point, len(loop))
-		for i, q := range loop {
-			ring[i] = plane.Point{b.Low.X + (float64(q[0])-0.5)*b.Cell, b.Low.Y + (float64(q[1])-0.5)*b.Cell}
+	var hits []grid.Crossing
+	covered := func(x, y float64) bool {
+		hits = b.cols.Crossings(b.Low.X+x*b.Cell, b.Low.Y+y*b.Cell, hits[:0])
+		return len(hits) > 0
+	}
+	for _, ring := range plane.Outlines(mask, b.NX, b.NY, covered) {
+		for i, q := range ring {
+			ring[i] = plane.Point{b.Low.X + q[0]*b.Cell, b.Low.Y + q[1]*b.Cell}
 		}
-		if ring = plane.Simplified(ring, 0.7*b.Cell); len(ring) > 2 {
+		if ring = plane.Simplified(ring, b.Cell/30); len(ring) > 2 {
 			rings = append(rings, ring)
 		}
 	}
