@@ -115,6 +115,17 @@ func (t *Tree) Nearest(p r3.Vec, within float64, use func(triangle int32) bool) 
 // Near is Nearest to within a share of the distance, for a place that many
 // triangles are about as near to: it does not look into the difference.
 func (t *Tree) Near(p r3.Vec, within, slack float64, use func(triangle int32) bool) (at r3.Vec, triangle int32) {
+	return t.near(p, within, slack, use, false)
+}
+
+// Within returns a triangle that is nearer to p than a distance, whichever it
+// comes upon; -1 where there is none.
+func (t *Tree) Within(p r3.Vec, distance float64) (triangle int32) {
+	_, triangle = t.near(p, distance, 0, nil, true)
+	return triangle
+}
+
+func (t *Tree) near(p r3.Vec, within, slack float64, use func(triangle int32) bool, whichever bool) (at r3.Vec, triangle int32) {
 	share := (1 - slack) * (1 - slack)
 	triangle = -1
 	if len(t.nodes) == 0 {
@@ -138,6 +149,9 @@ func (t *Tree) Near(p r3.Vec, within, slack float64, use func(triangle int32) bo
 				q := NearestOnTriangle(p, a, b, c)
 				if d := r3.Norm2(r3.Sub(p, q)); d < limit {
 					limit, at, triangle = d, q, i
+					if whichever {
+						return at, triangle
+					}
 				}
 			}
 			continue
@@ -150,40 +164,6 @@ func (t *Tree) Near(p r3.Vec, within, slack float64, use func(triangle int32) bo
 		n += 2
 	}
 	return at, triangle
-}
-
-// Within returns a triangle that is nearer to p than a distance, whichever it
-// comes upon; -1 where there is none.
-func (t *Tree) Within(p r3.Vec, distance float64) (triangle int32) {
-	if len(t.nodes) == 0 {
-		return -1
-	}
-	limit := distance * distance
-	var stack [64]int32
-	n := 1
-	for n > 0 {
-		n--
-		node := &t.nodes[stack[n]]
-		if boxDist2(&node.box, p) >= limit {
-			continue
-		}
-		if node.left < 0 {
-			for _, i := range t.order[node.first:node.last] {
-				a, b, c := t.mesh.Corners(int(i))
-				if r3.Norm2(r3.Sub(p, NearestOnTriangle(p, a, b, c))) < limit {
-					return i
-				}
-			}
-			continue
-		}
-		l, r := node.left, node.right
-		if boxDist2(&t.nodes[l].box, p) < boxDist2(&t.nodes[r].box, p) {
-			l, r = r, l
-		}
-		stack[n], stack[n+1] = l, r // the nearer on top
-		n += 2
-	}
-	return -1
 }
 
 // Distance is how far a triangle is from p.
