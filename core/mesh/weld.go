@@ -99,16 +99,23 @@ func (m *Mesh) joinRims(rim []int32, tol float64) int {
 	if len(to) == 0 {
 		return 0
 	}
-	triangles := m.Triangles[:0:0]
+	moved := make([]bool, len(m.Vertices)) // a look into the map for these alone
+	for i := range to {
+		moved[i] = true
+	}
+	triangles := make([][3]int32, 0, len(m.Triangles))
 	for _, t := range m.Triangles {
-		for k, i := range t {
-			if j, ok := to[i]; ok {
-				t[k] = j
+		if moved[t[0]] || moved[t[1]] || moved[t[2]] {
+			for k, i := range t {
+				if moved[i] {
+					t[k] = to[i]
+				}
+			}
+			if t[0] == t[1] || t[1] == t[2] || t[2] == t[0] {
+				continue
 			}
 		}
-		if t[0] != t[1] && t[1] != t[2] && t[2] != t[0] {
-			triangles = append(triangles, t)
-		}
+		triangles = append(triangles, t)
 	}
 	m.Triangles = triangles
 	return len(to)
