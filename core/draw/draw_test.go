@@ -7,6 +7,7 @@ import (
 
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
+	"bathyform/demo/parts"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -234,6 +235,14 @@ func TestBadDirections(t *testing.T) {
 	} {
 		assert.Error(t, f(), name)
 	}
+}
+
+// A hub as it lies: its own axis, not one that coarse cells take for a hair better.
+func TestSearchKeepsToTheAxisOfAHub(t *testing.T) {
+	hub, _ := parts.ByKey("drogue-hub")
+	offers, err := Search(t.Context(), hub.Mesh(), 400, nil)
+	require.NoError(t, err)
+	assert.Equal(t, alongZ, offers[0].Dir)
 }
 
 func TestSearchFindsTheWayASpoolDraws(t *testing.T) {

@@ -80,10 +80,9 @@ func Search(ctx context.Context, m *mesh.Mesh, n int, told func(Progress)) ([]Of
 			return nil, err
 		}
 	}
-	final := best(all)
-	fine := make([]r3.Vec, len(final))
-	for i, o := range final {
-		fine[i] = o.Dir
+	fine := slices.Clone(dirs[:3]) // what parts are mostly drawn along is weighed as closely as what coarse cells found beside it
+	for _, o := range best(all) {
+		fine = append(fine, o.Dir)
 	}
 	out, err := judge(ctx, m, fine, longest/fineCells, volume, nil)
 	if err != nil {
