@@ -9,8 +9,11 @@
 package life
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 
 	"bathyform/core/derive"
 	"bathyform/core/quantity"
@@ -73,55 +76,117 @@ const (
 	betaMid, betaSD = 2.0, 0.5 // ln beta ~ Normal(ln 2, 0.5)
 	tenToNinety     = 2.5631   // standard normal deviates between the 10 and 90 per cent points
 	leastLikely     = 1e-300
+	faint           = 1e-13 // share of the belief that no answer needs
 )
 
 // Forecast is the belief about a kind of mould after looking at records.
 type Forecast struct {
-	m, beta, weight []float64
-	prior           Prior
-	wear            float64
-	worn, logged    int
+	grid         []point // where the belief is
+	prior        Prior
+	wear         float64
+	worn, logged int
 }
 
-// Learn weighs the prior with what the moulds of a kind have done.
+// point is one pair of a median and a wear exponent.
+type point struct {
+	base   float64 // ln 2 m^-beta: the summed hazard of one pull
+	weight float64
+	beta   uint8 // which of the exponents
+}
+
+// exponents are the wear exponents of the grid.
+var exponents = func() (out [gridBeta]float64) {
+	for j := range out {
+		out[j] = betaMid * math.Exp(betaSD*spanBeta*(2*float64(j)/(gridBeta-1)-1))
+	}
+	return out
+}()
+
+// wornBy is a number of pulls to the power of every exponent, in a mould that
+// gives wear times the pulls of a plain block.
+func wornBy(pulls int, wear float64) (out [gridBeta]float64) {
+	for j, beta := range exponents {
+		out[j] = math.Pow(float64(pulls)/wear, beta)
+	}
+	return out
+}
+
+// hazard is the summed hazard up to n pulls: P(N > n) = exp(-hazard).
+func (p *point) hazard(worn *[gridBeta]float64) float64 { return p.base * worn[p.beta] }
+
+// Learn weighs the prior with what the moulds of a kind have done. Moulds
+// that have done the same are weighed once.
 func Learn(p Prior, records []Record) Forecast {
 	f := Forecast{prior: p, wear: 1, logged: len(records)}
+	same := make(map[Record]int)
 	for _, r := range records {
 		if r.WornOut {
 			f.worn++
 		}
+		if !(r.Wear > 0) {
+			r.Wear = 1
+		}
+		same[r]++
 	}
 	sd := math.Log(p.High/p.Low) / tenToNinety
 	for i := range gridM {
 		zm := spanM * (2*float64(i)/(gridM-1) - 1)
-		for j := range gridBeta {
+		m := p.Typical * math.Exp(sd*zm)
+		for j, beta := range exponents {
 			zb := spanBeta * (2*float64(j)/(gridBeta-1) - 1)
-			f.m = append(f.m, p.Typical*math.Exp(sd*zm))
-			f.beta = append(f.beta, betaMid*math.Exp(betaSD*zb))
-			f.weight = append(f.weight, -zm*zm/2-zb*zb/2)
+			f.grid = append(f.grid, point{math.Ln2 * math.Pow(m, -beta), -zm*zm/2 - zb*zb/2, uint8(j)})
 		}
 	}
-	best := math.Inf(-1)
-	for k := range f.weight {
-		for _, r := range records {
-			f.weight[k] += f.logLikelihood(k, r)
-		}
-		best = max(best, f.weight[k])
+	for _, r := range inOrder(same) {
+		f.weigh(r, float64(same[r]))
 	}
-	var sum float64
-	for k, w := range f.weight {
-		f.weight[k] = math.Exp(w - best)
-		sum += f.weight[k]
+	best, sum := math.Inf(-1), 0.0
+	for _, g := range f.grid {
+		best = max(best, g.weight)
 	}
-	for k := range f.weight {
-		f.weight[k] /= sum
+	for k := range f.grid {
+		f.grid[k].weight = math.Exp(f.grid[k].weight - best)
+		sum += f.grid[k].weight
+	}
+	f.grid = slices.DeleteFunc(f.grid, func(g point) bool { return g.weight < faint*sum })
+	sum = 0
+	for _, g := range f.grid {
+		sum += g.weight
+	}
+	for k := range f.grid {
+		f.grid[k].weight /= sum
 	}
 	return f
 }
 
-// hazard is the summed hazard up to n pulls: P(N > n) = exp(-hazard).
-func (f Forecast) hazard(k int, n float64) float64 {
-	return math.Ln2 * math.Pow(n/(f.wear*f.m[k]), f.beta[k])
+// inOrder is the same order always, so that sums come out the same.
+func inOrder(same map[Record]int) []Record {
+	return slices.SortedFunc(maps.Keys(same), func(a, b Record) int {
+		worn := func(r Record) int {
+			if r.WornOut {
+				return 1
+			}
+			return 0
+		}
+		return cmp.Or(cmp.Compare(a.Pulls, b.Pulls), worn(a)-worn(b), cmp.Compare(a.Wear, b.Wear))
+	})
+}
+
+// weigh adds the log-likelihood of moulds that have all done the same.
+func (f *Forecast) weigh(r Record, moulds float64) {
+	after := wornBy(r.Pulls, r.Wear)
+	if !r.WornOut || r.Pulls < 1 {
+		for k := range f.grid {
+			f.grid[k].weight -= moulds * f.grid[k].hazard(&after)
+		}
+		return
+	}
+	before := wornBy(r.Pulls-1, r.Wear)
+	for k := range f.grid {
+		g := &f.grid[k]
+		b, a := g.hazard(&before), g.hazard(&after)
+		g.weight += moulds * (-b + math.Log(max(-math.Expm1(b-a), leastLikely)))
+	}
 }
 
 // Wearing is the forecast for a kind of mould that gives wear times the pulls
@@ -160,25 +225,20 @@ func (f Forecast) NewMould() derive.Number {
 		Noted("Discrete Weibull, median and wear both learnt from the log; Nakagawa & Osaki 1975, from memory.")
 }
 
-func (f Forecast) logLikelihood(k int, r Record) float64 {
-	if r.Wear > 0 {
-		f.wear = r.Wear
-	}
-	if !r.WornOut || r.Pulls < 1 {
-		return -f.hazard(k, float64(r.Pulls))
-	}
-	before, after := f.hazard(k, float64(r.Pulls-1)), f.hazard(k, float64(r.Pulls))
-	return -before + math.Log(max(-math.Expm1(before-after), leastLikely))
-}
-
 // Outlasts is the chance that a mould with so many pulls gives more than
 // further ones.
 func (f Forecast) Outlasts(pulls, further int) float64 {
-	var sum float64
-	for k, w := range f.weight {
-		sum += w * math.Exp(f.hazard(k, float64(pulls))-f.hazard(k, float64(pulls+further)))
+	now := wornBy(pulls, f.wear)
+	return f.outlasts(&now, pulls+further)
+}
+
+func (f Forecast) outlasts(now *[gridBeta]float64, pulls int) (chance float64) {
+	then := wornBy(pulls, f.wear)
+	for k := range f.grid {
+		g := &f.grid[k]
+		chance += g.weight * math.Exp(g.hazard(now)-g.hazard(&then))
 	}
-	return sum
+	return chance
 }
 
 // Remaining is how many pulls a living mould still gives with 10, 50 and 90
@@ -187,22 +247,30 @@ type Remaining struct{ Low, Middle, High int }
 
 // Remaining forecasts a mould that lives with so many pulls.
 func (f Forecast) Remaining(pulls int) Remaining {
-	return Remaining{f.quantile(pulls, 0.1), f.quantile(pulls, 0.5), f.quantile(pulls, 0.9)}
-}
-
-// quantile is the smallest r with P(remaining > r) <= 1 - q.
-func (f Forecast) quantile(pulls int, q float64) int {
-	low, high := 0, 1
-	for f.Outlasts(pulls, high) > 1-q && high < 1<<20 {
-		low, high = high, 2*high
-	}
-	for high-low > 1 {
-		mid := (low + high) / 2
-		if f.Outlasts(pulls, mid) > 1-q {
-			low = mid
-		} else {
-			high = mid
+	now := wornBy(pulls, f.wear)
+	known := make(map[int]float64)
+	// quantile is the smallest r with P(remaining > r) <= 1 - q
+	quantile := func(q float64) int {
+		more := func(further int) bool {
+			chance, ok := known[further]
+			if !ok {
+				chance = f.outlasts(&now, pulls+further)
+				known[further] = chance
+			}
+			return chance > 1-q
 		}
+		low, high := 0, 1
+		for more(high) && high < 1<<20 {
+			low, high = high, 2*high
+		}
+		for high-low > 1 {
+			if mid := (low + high) / 2; more(mid) {
+				low = mid
+			} else {
+				high = mid
+			}
+		}
+		return high
 	}
-	return high
+	return Remaining{quantile(0.1), quantile(0.5), quantile(0.9)}
 }

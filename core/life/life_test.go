@@ -117,3 +117,24 @@ func TestTheLogReachesEveryKind(t *testing.T) {
 	}
 	assert.InDelta(t, 10, Learn(prior, log).NewMould().Value, 2, "five pulls of a kind that wears twice as fast teach the same")
 }
+
+func rackOf(moulds int) (r []Record) {
+	for i := range moulds {
+		r = append(r, Record{Pulls: 5 + i*7%60, WornOut: i%4 != 0, Wear: 1 + float64(i%3)/4})
+	}
+	return r
+}
+
+func BenchmarkLearnFromTwoThousandMoulds(b *testing.B) {
+	rack := rackOf(2000)
+	for b.Loop() {
+		Learn(TradePrior, rack)
+	}
+}
+
+func BenchmarkWhatIsLeft(b *testing.B) {
+	f := Learn(TradePrior, rackOf(20))
+	for b.Loop() {
+		f.Remaining(25)
+	}
+}
