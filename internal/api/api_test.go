@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"math"
 	"net/http"
 	"net/http/httptest"
@@ -23,6 +24,7 @@ import (
 	"bathyform/internal/api"
 	"bathyform/internal/testkit"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -34,6 +36,7 @@ func TestMain(m *testing.M) { testkit.Main(m) }
 type shop struct {
 	t    *testing.T
 	base string
+	key  string // of what is to be added, where one is given along
 }
 
 func open(t *testing.T) shop {
@@ -44,7 +47,7 @@ func open(t *testing.T) shop {
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	t.Cleanup(server.Close)
-	return shop{t, server.URL}
+	return shop{t: t, base: server.URL}
 }
 
 type answer struct {
@@ -77,6 +80,9 @@ func (s shop) send(method, path string, version int, body any) answer {
 	}
 	if version >= 0 {
 		req.Header.Set("If-Match", fmt.Sprintf("%q", fmt.Sprint(version)))
+	}
+	if s.key != "" {
+		req.Header.Set("Idempotency-Key", s.key)
 	}
 	resp, err := http.DefaultClient.Do(req)
 	require.NoError(s.t, err)
@@ -427,6 +433,49 @@ func TestOrdersAndPracticeThatCannotBe(t *testing.T) {
 	s.send("PUT", "/api/materials/"+m.Id.String(), m.Version, sheet).into(&m)
 	assert.Equal(t, 2, m.Version)
 	s.send("PUT", "/api/materials/"+m.Id.String(), 1, sheet).problem(412, "another window")
+}
+
+// An answer is lost and the page asks again: with the same key it adds the
+// same thing once, whatever it is.
+func TestWhatIsSentTwiceIsAddedOnce(t *testing.T) {
+	s := open(t)
+	day := time.Now().Format("2006-01-02")
+	twice := func(path string, body map[string]any, other map[string]any) string {
+		s.key = uuid.NewString()
+		var first, second map[string]any
+		s.send("POST", path, -1, body).into(&first)
+		s.send("POST", path, -1, body).into(&second)
+		assert.Equal(t, first, second)
+		assert.Equal(t, s.key, first["id"])
+		s.send("POST", path, -1, other).problem(409, "sent already")
+		return s.key
+	}
+	job := twice("/api/jobs", map[string]any{"name": "A", "quantity": 5}, map[string]any{"name": "B", "quantity": 5})
+	mould := map[string]any{"number": "B-1", "rubber": "tin", "poured": day, "cavities": 1}
+	first := twice("/api/jobs/"+job+"/moulds", mould, map[string]any{"number": "B-2", "rubber": "tin", "poured": day})
+	sheet := map[string]any{"kind": "rubber", "name": "Soft", "partsA": 1, "partsB": 1, "byVolume": false, "density": 1.1}
+	another := maps.Clone(sheet)
+	another["name"] = "Softer"
+	twice("/api/materials", sheet, another)
+	pull := map[string]any{"pulled": day, "results": []any{map[string]any{"cavity": 1, "good": true}}}
+	s.key = uuid.NewString()
+	for range 3 {
+		assert.Equal(t, 201, s.send("POST", "/api/moulds/"+first+"/pulls", -1, pull).Status)
+	}
+	key := s.key
+	s.key = uuid.NewString()
+	s.send("POST", "/api/jobs/"+job+"/moulds", -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": day}).into(&mould)
+	s.key = key
+	s.send("POST", fmt.Sprintf("/api/moulds/%v/pulls", mould["id"]), -1, pull).problem(409, "sent already")
+	var moulds []api.Mould
+	s.send("GET", "/api/moulds?job="+job, -1, nil).into(&moulds)
+	require.Len(t, moulds, 2)
+	assert.Equal(t, 1, moulds[0].Pulls)
+	var pulls []api.Pull
+	s.send("GET", "/api/pulls?limit=1&skip=1&job="+job, -1, nil).into(&pulls)
+	assert.Empty(t, pulls)
+	s.key = "twice"
+	s.send("POST", "/api/jobs", -1, map[string]any{"name": "A", "quantity": 5}).problem(400, "")
 }
 
 func TestMouldsAndPulls(t *testing.T) {

@@ -9,7 +9,6 @@ import (
 	"bathyform/core/part"
 	"bathyform/internal/store"
 
-	"github.com/google/uuid"
 	openapi_types "github.com/oapi-codegen/runtime/types"
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -129,7 +128,7 @@ func (s *Server) ListInhibitionTests(ctx context.Context, _ ListInhibitionTestsR
 func (s *Server) AddInhibitionTest(ctx context.Context, r AddInhibitionTestRequestObject) (AddInhibitionTestResponseObject, error) {
 	b := *r.Body
 	t := store.InhibitionTest{
-		ID:      uuid.New(),
+		ID:      newID(r.Params.IdempotencyKey),
 		Rubber:  b.Rubber,
 		Surface: b.Surface,
 		Tested:  b.Tested.Time,

@@ -40,7 +40,7 @@ func (s *Server) AddJob(ctx context.Context, r AddJobRequestObject) (AddJobRespo
 	if err != nil {
 		return nil, err
 	}
-	id := uuid.New()
+	id := newID(r.Params.IdempotencyKey)
 	if err := s.store.AddJob(ctx, id, o); err != nil {
 		return nil, err
 	}

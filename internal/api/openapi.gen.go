@@ -2214,6 +2214,9 @@ type DirY = float64
 // DirZ defines model for DirZ.
 type DirZ = float64
 
+// IdempotencyKey defines model for IdempotencyKey.
+type IdempotencyKey = openapi_types.UUID
+
 // IfMatch defines model for IfMatch.
 type IfMatch = string
 
@@ -2222,6 +2225,18 @@ type JobId = openapi_types.UUID
 
 // Paper defines model for Paper.
 type Paper string
+
+// AddInhibitionTestParams defines parameters for AddInhibitionTest.
+type AddInhibitionTestParams struct {
+	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// AddJobParams defines parameters for AddJob.
+type AddJobParams struct {
+	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
 
 // PutOrderParams defines parameters for PutOrder.
 type PutOrderParams struct {
@@ -2293,6 +2308,12 @@ type TurnMasterParams struct {
 	IfMatch IfMatch `json:"If-Match"`
 }
 
+// AddMouldParams defines parameters for AddMould.
+type AddMouldParams struct {
+	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // GetDrawPictureParams defines parameters for GetDrawPicture.
 type GetDrawPictureParams struct {
 	X DirX `form:"x" json:"x"`
@@ -2332,6 +2353,12 @@ type GetTemplateParams struct {
 // GetTemplateParamsPaper defines parameters for GetTemplate.
 type GetTemplateParamsPaper string
 
+// AddMaterialParams defines parameters for AddMaterial.
+type AddMaterialParams struct {
+	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // PutMaterialParams defines parameters for PutMaterial.
 type PutMaterialParams struct {
 	// IfMatch The version that the change starts from
@@ -2343,6 +2370,12 @@ type ListMouldsParams struct {
 	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
 }
 
+// LogPullParams defines parameters for LogPull.
+type LogPullParams struct {
+	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // ReadOutlineJSONBody defines parameters for ReadOutline.
 type ReadOutlineJSONBody struct {
 	Text string `json:"text"`
@@ -2350,7 +2383,9 @@ type ReadOutlineJSONBody struct {
 
 // ListPullsParams defines parameters for ListPulls.
 type ListPullsParams struct {
-	Job openapi_types.UUID `form:"job" json:"job"`
+	Job   openapi_types.UUID `form:"job" json:"job"`
+	Limit *int               `form:"limit,omitempty" json:"limit,omitempty"`
+	Skip  *int               `form:"skip,omitempty" json:"skip,omitempty"`
 }
 
 // ReadScanParams defines parameters for ReadScan.
@@ -2452,13 +2487,13 @@ type ServerInterface interface {
 	ListInhibitionTests(ctx *echo.Context) error
 
 	// (POST /inhibition-tests)
-	AddInhibitionTest(ctx *echo.Context) error
+	AddInhibitionTest(ctx *echo.Context, params AddInhibitionTestParams) error
 
 	// (GET /jobs)
 	ListJobs(ctx *echo.Context) error
 
 	// (POST /jobs)
-	AddJob(ctx *echo.Context) error
+	AddJob(ctx *echo.Context, params AddJobParams) error
 
 	// (DELETE /jobs/{jobId})
 	DeleteJob(ctx *echo.Context, jobId JobId) error
@@ -2521,7 +2556,7 @@ type ServerInterface interface {
 	TurnMaster(ctx *echo.Context, jobId JobId, params TurnMasterParams) error
 
 	// (POST /jobs/{jobId}/moulds)
-	AddMould(ctx *echo.Context, jobId JobId) error
+	AddMould(ctx *echo.Context, jobId JobId, params AddMouldParams) error
 
 	// (GET /jobs/{jobId}/pictures/draw)
 	GetDrawPicture(ctx *echo.Context, jobId JobId, params GetDrawPictureParams) error
@@ -2569,7 +2604,7 @@ type ServerInterface interface {
 	ListMaterials(ctx *echo.Context) error
 
 	// (POST /materials)
-	AddMaterial(ctx *echo.Context) error
+	AddMaterial(ctx *echo.Context, params AddMaterialParams) error
 
 	// (PUT /materials/{materialId})
 	PutMaterial(ctx *echo.Context, materialId openapi_types.UUID, params PutMaterialParams) error
@@ -2584,7 +2619,7 @@ type ServerInterface interface {
 	ListMoulds(ctx *echo.Context, params ListMouldsParams) error
 
 	// (POST /moulds/{mouldId}/pulls)
-	LogPull(ctx *echo.Context, mouldId openapi_types.UUID) error
+	LogPull(ctx *echo.Context, mouldId openapi_types.UUID, params LogPullParams) error
 
 	// (PUT /moulds/{mouldId}/retirement)
 	RetireMould(ctx *echo.Context, mouldId openapi_types.UUID) error
@@ -2650,8 +2685,28 @@ func (w *ServerInterfaceWrapper) ListInhibitionTests(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) AddInhibitionTest(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddInhibitionTestParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.AddInhibitionTest(ctx)
+	err = w.Handler.AddInhibitionTest(ctx, params)
 	return err
 }
 
@@ -2668,8 +2723,28 @@ func (w *ServerInterfaceWrapper) ListJobs(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) AddJob(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddJobParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.AddJob(ctx)
+	err = w.Handler.AddJob(ctx, params)
 	return err
 }
 
@@ -3237,8 +3312,28 @@ func (w *ServerInterfaceWrapper) AddMould(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddMouldParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.AddMould(ctx, jobId)
+	err = w.Handler.AddMould(ctx, jobId, params)
 	return err
 }
 
@@ -3612,8 +3707,28 @@ func (w *ServerInterfaceWrapper) ListMaterials(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) AddMaterial(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddMaterialParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.AddMaterial(ctx)
+	err = w.Handler.AddMaterial(ctx, params)
 	return err
 }
 
@@ -3709,8 +3824,28 @@ func (w *ServerInterfaceWrapper) LogPull(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mouldId: %s", err))
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LogPullParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.LogPull(ctx, mouldId)
+	err = w.Handler.LogPull(ctx, mouldId, params)
 	return err
 }
 
@@ -3750,6 +3885,20 @@ func (w *ServerInterfaceWrapper) ListPulls(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "job", ctx.QueryParams(), &params.Job, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter job: %s", err))
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
+	}
+
+	// ------------- Optional query parameter "skip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "skip", ctx.QueryParams(), &params.Skip, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter skip: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -4080,7 +4229,8 @@ func (response ListInhibitionTestsdefaultApplicationProblemPlusJSONResponse) Vis
 }
 
 type AddInhibitionTestRequestObject struct {
-	Body *AddInhibitionTestJSONRequestBody
+	Params AddInhibitionTestParams
+	Body   *AddInhibitionTestJSONRequestBody
 }
 
 type AddInhibitionTestResponseObject interface {
@@ -4157,7 +4307,8 @@ func (response ListJobsdefaultApplicationProblemPlusJSONResponse) VisitListJobsR
 }
 
 type AddJobRequestObject struct {
-	Body *AddJobJSONRequestBody
+	Params AddJobParams
+	Body   *AddJobJSONRequestBody
 }
 
 type AddJobResponseObject interface {
@@ -5040,8 +5191,9 @@ func (response TurnMasterdefaultApplicationProblemPlusJSONResponse) VisitTurnMas
 }
 
 type AddMouldRequestObject struct {
-	JobId JobId `json:"jobId"`
-	Body  *AddMouldJSONRequestBody
+	JobId  JobId `json:"jobId"`
+	Params AddMouldParams
+	Body   *AddMouldJSONRequestBody
 }
 
 type AddMouldResponseObject interface {
@@ -5854,7 +6006,8 @@ func (response ListMaterialsdefaultApplicationProblemPlusJSONResponse) VisitList
 }
 
 type AddMaterialRequestObject struct {
-	Body *AddMaterialJSONRequestBody
+	Params AddMaterialParams
+	Body   *AddMaterialJSONRequestBody
 }
 
 type AddMaterialResponseObject interface {
@@ -6055,6 +6208,7 @@ func (response ListMouldsdefaultApplicationProblemPlusJSONResponse) VisitListMou
 
 type LogPullRequestObject struct {
 	MouldId openapi_types.UUID `json:"mouldId"`
+	Params  LogPullParams
 	Body    *LogPullJSONRequestBody
 }
 
@@ -6694,8 +6848,10 @@ func (sh *strictHandler) ListInhibitionTests(ctx *echo.Context) error {
 }
 
 // AddInhibitionTest operation middleware
-func (sh *strictHandler) AddInhibitionTest(ctx *echo.Context) error {
+func (sh *strictHandler) AddInhibitionTest(ctx *echo.Context, params AddInhibitionTestParams) error {
 	var request AddInhibitionTestRequestObject
+
+	request.Params = params
 
 	var body AddInhibitionTestJSONRequestBody
 	var err error
@@ -6756,8 +6912,10 @@ func (sh *strictHandler) ListJobs(ctx *echo.Context) error {
 }
 
 // AddJob operation middleware
-func (sh *strictHandler) AddJob(ctx *echo.Context) error {
+func (sh *strictHandler) AddJob(ctx *echo.Context, params AddJobParams) error {
 	var request AddJobRequestObject
+
+	request.Params = params
 
 	var body AddJobJSONRequestBody
 	var err error
@@ -7470,10 +7628,11 @@ func (sh *strictHandler) TurnMaster(ctx *echo.Context, jobId JobId, params TurnM
 }
 
 // AddMould operation middleware
-func (sh *strictHandler) AddMould(ctx *echo.Context, jobId JobId) error {
+func (sh *strictHandler) AddMould(ctx *echo.Context, jobId JobId, params AddMouldParams) error {
 	var request AddMouldRequestObject
 
 	request.JobId = jobId
+	request.Params = params
 
 	var body AddMouldJSONRequestBody
 	var err error
@@ -7939,8 +8098,10 @@ func (sh *strictHandler) ListMaterials(ctx *echo.Context) error {
 }
 
 // AddMaterial operation middleware
-func (sh *strictHandler) AddMaterial(ctx *echo.Context) error {
+func (sh *strictHandler) AddMaterial(ctx *echo.Context, params AddMaterialParams) error {
 	var request AddMaterialRequestObject
+
+	request.Params = params
 
 	var body AddMaterialJSONRequestBody
 	var err error
@@ -8125,10 +8286,11 @@ func (sh *strictHandler) ListMoulds(ctx *echo.Context, params ListMouldsParams) 
 }
 
 // LogPull operation middleware
-func (sh *strictHandler) LogPull(ctx *echo.Context, mouldId openapi_types.UUID) error {
+func (sh *strictHandler) LogPull(ctx *echo.Context, mouldId openapi_types.UUID, params LogPullParams) error {
 	var request LogPullRequestObject
 
 	request.MouldId = mouldId
+	request.Params = params
 
 	var body LogPullJSONRequestBody
 	var err error
@@ -8441,227 +8603,229 @@ var swaggerSpec = []string{
 	"KRGUQLW642Se+TCxLRIEUIVCvfyq6tdZrqpaSZDWzB7/Oqu55hVY0Pi3p+ZbIQv3JyFnj2c/N6A3s2wm",
 	"eQWzx7Mr91s2M/kKKu4eKsDkWtRWKPe0ksDUgtmVMsDsilt27t4wrBTGmlk2q/jNK5BLu5o9/uIim9lN",
 	"7UY1Vgu5nH38mM1eCP0fYx+/mWUzDT83QkMxe2x1A/2ZLJSuuJ09nhWqmZcwa0eXTTUHHUb/z7HRN6cY",
-	"/b/GRv/l1qO/XLzmNl8NN/39Ctg1aCOUpD23K2D5isslMGO5toYttKpmGU1sBbwA3c3s5eKMBt43wSGh",
-	"vlHzlx2b1NyuuiF/wt+SFtw0opjFGOGS16DHdrPGH/sDgmyq2eP/nvEvZtmsBGtBz34cjvvRTcrUShpA",
-	"br/Ual5C5f6YK2lBWvdHXtelyLnb3/OanvjzT8Zt9q+9T/7/Ghazx7P/77w7Tuf0qzkP4+IXt8n1d0ei",
-	"NUjL1lrJZcaEZGulC8MWSrMaVF0C+9PbL5+zf/viL//nX3Az/LB4PoWOs4DVvK6hYFxolquyqSSbb/yf",
-	"Mhy70Hwt5PLBLJvVWtWgraBdyKEsk9gwczsJNl/Re9uTeC2KovTnH1ip1qAZyILdZGyTsV+esBWI5co+",
-	"YbXKr8A+YQtxDYyGNgw4sqCwUJmtuSxKxW1sKv4fuNZ8MyPKBnb7b1pSf7odM6j5T5BbN8JTa4VtCkAp",
-	"uLUjnHY5YUMWpVL6efUo9XGtiMf8L3OlSuDS/UTbkziO3zY8IGHL9jHkd/j8W7Ue7lw2I4KkD3aJz8dG",
-	"0s18Dvpp8u6Zpopw0tdqjTy0EMtGg2Fr0ODOyBUUTDWOc5Rm7q5Z8w0rlXL/jjwSJeLhbWnpmP741kJT",
-	"XtnhTze3/ihhAjE2bWRBotD/IqSFJU2jqQ/TSkgc5Trc97uj7MysqWfh4cxPkyawPV3Prb0DEJi746d9",
-	"Z+7fGzBE7t2ztxAS4ickebWxJeGw+2b0Drim+3V7PoXamk9v9xdCCrOCIj5bqywv4y+u+Sb9tLVS6pDM",
-	"w4mG7/Zm578XXfuNMP3r889Oxzpz//dnd92euf/7s9Ndzn6JXKfZ7FlQSXZOXvpBmqc/WnFj0p++djcf",
-	"TH3+6dQXnh0pAPz0/KqyGZ+5vYjR6Fmp8ivV2AhnClOXPCcG3Bah1St3Ea+5Bd0phRp4yWquLQtvui+n",
-	"iGlViiKdY9+5x4liNy/phb9eZLNKSP+3hwc42X8vuhvq5vlKiTxyaRcAdeK9A1VtN8NdE5atuWELUZZQ",
-	"sLWwK9XQ1lXcuK0UkomeMtI77fROlBC4/+53JmzGuGEVcNNo/wVPJKWZFjk8YXxuUDlcuUtPWCYM05Bf",
-	"KYknebi2it+Iyp3ehxf4P9xn+peLmAKidNU/8Rpyy+UShzIlwLX7g9OFVYO3kipLtXayXzVo+qm1jEqC",
-	"tSA9ascgJGXQrFT9mWFqLdlc3TAhjSggY1WVwn47vIELGHBGNrs5W6oz/48FGLGUD56pm/4PZ6KqlaZz",
-	"5OyVx7M5t6uNG/A8VxrO6TX84jN1c1lyGVe13RpwPxgvS5bza+FYEEkrrLO5pNfmSYnRxjK6OlmtGj3U",
-	"vycwbiDfYP877TFNeq3EcpWsOzgWSH1WAtdgUvXYmksoJ2ie7vGo4um2oT/K0JAYn0Qnph71pdSj4Wd2",
-	"/274NR36tE03ABGWWjv54LkGBUzG3INotTM+V9fgOAsFuJBLJkzfTrrnBQ82AKd9UIVxagZZj6K+uys8",
-	"yKCjREq7FmJ3f0I8Z3nS+U9kdGI7Xu+pw+29TqwR1txyevRO08Itb/c+y1eQXx1a/Wu8mJ7jox+zWcE3",
-	"cZm1Bm5XdIMFiRzzAxjRpDLRqqlEIeganbrj4Uu9UWIbE1Tvlrd7/sN/vYjcQh1j935umXUJEjQPVkd7",
-	"cf5b78rsNJOeui6kAT3BPn6Jz2/P54vIfK68p3W/VzSb/dzw0m90uLaRB3PlVoM39lKpAukJuTBugbE7",
-	"2qyUjlzSTzOnK3K2KOFGzEtgOTeWuH6/unFA1TCNXnBS1A6tcM3lzv62+olYoocwTM5pJyVwp5uoxhbO",
-	"ZnanD81/Y7XCaVtHPPdWwfWV++FKSNod4xSv6OZ0pHr46IB6GujRLXGLtzqGCQvznJyotaA0OFZvaUQZ",
-	"0UKfsko1ZdFzorDCaWNWoTSYg8xXQ72E51qZiH+mqjJyMgudl97RLyyz/ApMXAnSYJACCWKFe3M3/bi9",
-	"IL9m7Hqaq0LsjLS9xLkqNlF9quRzKOOu7z4r4Pvh6ZgI250RLBaelml3GmitIh5fs+K69bU6fbQ18jxL",
-	"GvdjLcD9icvCm32KSWUZz3PVSOuok0YTuLGaT3A28gqK2OIXQhZCLtNH+pJeGBlLmNUEB5/Twyc+ftns",
-	"Osa5hTMrKphFJMhCbDnY+q7dFCWp+/YVRC7x5xjRMc4wlHAN/lyRWVEotOQHM7qCCX6mS3QlfAtRPc+N",
-	"9G7lOTeivgpD4Qwyae0Kqth8UAgd1GjcQ2h8hTcmbN1p/eJ4fCJuAtKhlC6IDBtWAsdrOOmbb5Fol27w",
-	"6Fe93Zko8kzuL/VUE4RXB/037hnUF2A3LLAtPceEpH/1sPikx6bIT2OhTicvXofvLNRRW4Ynh73QA543",
-	"E3TAVyq/guJdzeNEXnMvLBItm4nW/Xq12ZrpgD579Rsnf8JhbU9BfxO8ZOmLhXBTBQr1L3LP00EOhtUH",
-	"mdzK8va4t9dkYG9akRex7X2UBQ3F07IvtXuXTcvIrT7QyYmoOYZMMxINmAcF6yDbHY4QGMuXkHBI8LHe",
-	"YOOTtuRI2jHrvDo/5p0jD5V/KsMLhnyeqDIKwypeQNTpmfMmWFMDDitU9J8RipB8pVZCNhZSLdJaNTp2",
-	"PykD7OeGS4t+OjaH0t1UK9DwhJ09RCVV+tjJwPazKn22jq3jlPbncT+dC9XyedjYbgf86H6R2axnoxG4",
-	"w6ooXzzn18Ju3oJpShtjjWtvWO63gAtYuPG2LbmHj2KmHFqikU3Y9QDQl/3z0ZmvuJR0vezq7BqS3aUq",
-	"1RMZjPFgeJpaNyh4CElwDdJG7UYyyZIj595LOvRfVonztCrVV3wNW1CDHjmnOdZ2bwfCgHnIz5zEs5t/",
-	"z/mF+05zHWxdj8LOkOcyFstBt2fiOt15Xic/a450Evo3w+cyP8XoulSpGv0WclHH3C0sx9+9pbzmTsDa",
-	"fOXscpnD0Ayfx3FfS2fhzZVdoW1nWjO8P+CI0T0xZlSLZQVyryZYaFWPiOm9Qy81r455j4BgW+Lor1FA",
-	"YZ+E+FKMYPt8P6TQRLY/QwhKIZbCBkPc5LwEwnGFLbuVD22XBT1Orx38gEOpEjcPPBdOcSdV4gY//Vw1",
-	"0oJ23BURwoEp9+pB+NCpzTJ1DcfCbsIO7lP/XkClLqNrLsRiIfKmtHGXkTfbB/8eeHU/c5LSjc9m/S/F",
-	"p4gOv8jNeHOQJG38/KP3pAYBvO+tTlK7t1B8HXylLwSdCqH5OjVOtIDDUbUvgXxMSx5TbW8ytmFCsqpC",
-	"75dttHR/LWCpgXxjwPMVxW43FG7jqBW6Y+ym+gRVwoA0SzXt2/t9G/kwCETwOuZVZXOwazeVEFJO886t",
-	"VBnzUhCCwK2nLpulWz1n7lEGsjBPmGqsu9C81xYhm3ANZRBl7tSTfhkUIv9Ce62veLlABcBaVUVVo+B+",
-	"2rdj38Km48egg50UVZ7NSo8o2x6WADBMSbbmZWk6D6pfOnOvOfOnhILZlVbNcpXKB6+EBDRDD7JC2Och",
-	"CBJN/iFXNmXJCJVBVHMSQBlCfA14xT3N3R89AjtiMq2Lw9L0Ep/q6ETu/AiOe+R7HSnwze/rVEFA/s3j",
-	"voSvvrmGVCwqvfB9/XTa5L6vnyWHv73vLZyoChHT7YHac5LMStkJS3HndAJcSxTQ0XY/u2IkLSa61CI4",
-	"o1HQmBWZTSmTdYbWs3SbzjS1019M1J/Be0gtzualyq8QdAOE1UHUTk+07xygtO2i7x/eK2f3TFjX9UDF",
-	"3jeLHyDlonHG6wuoyUJNmIN7/u+iSHx+13/hbvj+Oeofke7o99WOrWPq7/0+R/Q2sT+5/sI6sHJ7SNLi",
-	"rF6JOjLQSm9/KcqohbfGi5YeZ1axK4CaOX5TLOdabxiUBvCCfsDo6jKkrcTAYUHX2xsQ8DPrTlwnZtpF",
-	"nPmx4m6MmMZbgYlYnu++fnr26C9/dWdeWMPcQ2whgmmzF6ARsdseXRxvuLUX0f4gYgnFa25BC15u3yqT",
-	"XvNJVlvYkYf7sSMRoBEiFcJQft+z2YAyezlX5Y0zAI/mXWViLpfK2XsTkNubF8Hoj0Q8E+CF3VAJ+MLv",
-	"Bqb/gLcwHnekYejtrrCmLOxGGHULFBY1yTRfv1ksaAK7ZqNOthsmJQEFfSLx0TeLxcRwVwzOfARkt+iy",
-	"SNygPbQcrqCb3djGjgZjPNA0GSZCFIr4FE6e5JGcm4FrGFu4twx2DqoGPg0dIy+dSIgsm2tNR2+byk4t",
-	"WvMNa+onDKHykRjJtnl1ovmMnu0JsdpkFGg2w7zLPV7N9vfBfG4Sv3AUOvJmlmE6Mn3+cFQ8LsuIti1k",
-	"1UdIiXkC0fZ9oyPUYF9CzGNHLfjhK+Z+YQW3nNSZGLvY7aM2cuVbYjb8Umx2X3oXUVBySDw7Qyqm3XyJ",
-	"mYTDhQSHw14PhXvGXf+8bI6KHNCL3rsRXcuWphHJa5FGxNJVludp4jhZ7cpmCGE8jLSNcxy9nLUTjq+V",
-	"EF2RtL9Aov1KGT419aYsRSVs+tgaKhgAB/dCetwLcYA8XIPeAe8asvfXwRmtbBySalSj87g8HIMOZAjH",
-	"GvkBDu9vq4gkRazbxWUtSAE/H8LYfgG9DY2xxFc8xg8TkmIKQQUshifkgjWyBGMC7L3GsGQK4pHnE/TX",
-	"IEaG5s6p4x5lzHO8XongyxZgWK4qYFYpJoGjyakkMC6VXYF+4raB9qLkG9VYlnMplWVzYI2BIiawa2Vi",
-	"/uVJLvbJDvSxBJ/tObxpLHpp0fPjnfl87paFhmnwr91zkkyafdnD5MWBlQtYU/ampAx4bq6g8KDdCMTk",
-	"yLh2YNGsLe7i8VxE9jYBZjvzpT1y7Wr9mRk74M95zObMg8kZg5ykZ3PyWHycUmC9U9Lpr9vsmIIeEdZc",
-	"qhFIj5CvxALiunOtGo0+H4N4WC980FnxmXFCiJXu3RgZR0VJqXhhRjFcbswe2L6NSKP1+oRddPmkhQKD",
-	"KPBFP5O1t/F1QnCv4926KUsT24U253hnMhRwin55zY2FUUK63XMCJidcEMHaK66XQvbJO566cktL4epI",
-	"10LuHQn+eG2fI1/2hHax47iwF4HsLezLc52f0L7DZqJAwAk6TXtqY3ba6e61AS7MHARoupldUvr6YI1Q",
-	"LFNp6qOwScDCKRsXCQJ/cTEp/z2IXjfDjJY0tg/jdTRa2do6K7/YgpuMAP3Spe7d7LQ9tZm/s7cH99TG",
-	"2GpeJliKnVQMMiqZZwLYMXLWxFIqHSstQGV4DDMVL8ugKdiVMIxrYCUsLFNNor57JdV6JNvdrHiNcXB6",
-	"JnZpaWEOWhZvhRclVKfqWPChn0O7wd2A3U75CcXI+7WKpceFgkMhdmjYCsqCrVeibHNshBkEEpmww3hN",
-	"KRYTnOjRXcfcOpzKZ4aFcGeGl3Y/YPmZiRKjduInnfPcjoxq3dZv1yFfTRlKQ7Sfz2gjxmhAXxy6Nm2y",
-	"cJ2AAt6F9tYeFqkoaVTkV3gvY5BxznXUFteqGC9vUevGaTeMs2sKy8QcxcfVLvJaA5VAUz3A7Qhq+qVc",
-	"iblw83vvneM7t0Kjx3zZUnnRt4WnuRjFVsTg4JWQ7d9jHo3RlOADL1owlua9BcWfHfJMtcZJl6nrh8r8",
-	"VsQ3ERO4b8OeuzxnVxq4++pKURIzkbHiSwlxYDm6hVIQ9x2ae1xv3s7RJVAYz53hnAIQngJSjXs5o3FM",
-	"v81HRjG/UfPIPR1KKezFQOJDw1yFfsp/kVCmEos32cOWPtVooOIoNxG2muzMG0kQwqdj/HxaN1RKmPUN",
-	"PoTpiZqUv+Ee47QnwJTc4++sO/UfY2CbNjh/IBTXOTyQpl0oPkR65z4B39dUoBV42rWzjm3zN2r+DmIy",
-	"V1V1CTHT1oDtAQ/dB4MFa5hRbME1q/gVMKxgN9zBCqbR9R3Y1xCvn9nFCLZn2IX/OPtJzZmS6Frb0gS3",
-	"ZZa5ReahDyS0G9YtMYwd2/dvobZjkOip8Jl0PioCfii8Ep/aZqxc2e4NUagKjb45x+XWQppe+Zg5XEOJ",
-	"uyBHggXil9gdULUVxRwNMVd7xQ3TSh1TfGuCcP+WMkSPEu3f7mxNSfdfNqiaFyJNFNfEyh8VtN6D6D65",
-	"sd9S0HvHczCxMsMfuQDB3eCwK3EzpVrW5Nz/MfDAHRUFGMrjyY7/abn7U5PGxyOBm5EyDropAbPSVGMp",
-	"LzijgBHVKKuBXxnGl1xIg+oklxiQoKKIx2abk4XjRb+PH/pEbwoj7vMFuuM8Bg/aD93Rh0FnQVacOFe7",
-	"zQ64jYGhR6IeVS9lQPnwmA9CUJxQWIwQGjbnaPhOvQOQPjoe7IneBD4f/6iboF9GYbhbZanWUyQKl2a9",
-	"VUq5Y9EpnofNSNTHSQYSjCtVFnSONFb+NFtlQ3tJ8pCLIubb61xAeF0bLgo6g3Mg4iH2Nl6JVENsRM4w",
-	"3YcmOZxTb4BKFdG4ljNgochYrsqSa/dfjV6PUtSzqEISG4Z4cGwWW9aB5oexvbFigSdALPKtUn64IS33",
-	"IAO088taLgw731E1dvZfcwokbXPyJDCLkAXcxC+ggaeLa3tG0Cj8o69p2CV3hSx377fiIq40JVbD8qKc",
-	"nu7BPGnG8e0IBvR+5RiB6M4aoMq58UlOqFIagO17zXYwq7cQcj1GtYugeCd9t6ukHOkK4RNWzhC/YNi8",
-	"EaUlD820sssDL26jZUwkvOxFg7FgWy8lvdB8xNnfyMNQqu/dM/7Z50ouhK7GrmH3yFcNHC7t3R/z76t4",
-	"qu1xRb/fjeGs9moqSPeelNhe6zizPw9lPUdRfke4tEcspNgxORrH6JdP7+9bX7B3t7ntbzc8t+WGtWYE",
-	"RLJd5r1i53tdeOE5vES7hO2hzREkxsHD7p+bxOEfo7vQATl5Wb5ZzB7/9yH/IL3xDqthfcx2WSPRGdli",
-	"N3dOue8vQ/WpJfswe3jx+CGbbxhVlfowiw2W7gfZ8aLRLIbs8WNva3bt+9ZLT/k8Ma7d3qOh33fzQ3v0",
-	"hzJm2tnyTz+d9viziSc3hSEC9DgC302JtmBdkKfJlbi1NamL6JCpu9dYyDlHKeGxiL5C0UHwsdOoDhu4",
-	"7+mp/cLZL71dVtZxyH588uuevLiNgJ4GT/bbkohLNKkQxjGd+EVoHPHE6e9LcY2hb0JUdS61NBDGcbmi",
-	"7X219gmdfr/iJGn1sGguzISUtbYc7FB1zktlxnSULqdyrOhHQq3OJagKrN6MVuuUSr7mUixUWfytWI7N",
-	"U9Ug9/xssE9DPFdJC+z0YMaKQonC7KsX9bdQijaFMbiWg0qv0/xCbbJkN+/tmbROX0+6sPj+HkV2tVcF",
-	"kJbcmy3RM8qEoXRppIDaKE/dOr74U+iyl/Lkd/v9n9GfCNKSEFfvIT0jfk+ouJAeoX0gT8I/iG9Zkfrx",
-	"zrM6tL/GI4xrpeXr1os8xPxUXG6cciTR5CJ/M+mmwgTcD1ZIVBpybih0UgLX0oZLLf7RN41NqIGHlAzN",
-	"EgMBW3L1kNWeStmsVxgmQEZ3opQdKbaWP8rSQRXb8ZzuZFehm6AIJdTpT2rUEF/x8hpGIhHjqRLj9nXU",
-	"Q4aFhjuXVhwLlVCuItTcwQLZ7gLE0hVZSBzByiuUx2/4xjDMolgLA09ahB16wCkSEloGUfJaipxMCvBH",
-	"XeR+l8MG+eoJo4Qeb2fjDLK65JKyKPAURAyzpNJSoWzzfrGYl9SlIhFLWfLN60mtvwpxHeeZlcf5haQA",
-	"rPsjpFUI7TP7QY4pXH3igFmLyhx+sfTJB4mhtGmRt9GzGKpEJOYGcG3HnNtUXNbJU94WXOKWUZJqBNTY",
-	"lUlKtWUmzLPFksfZpYOF5lxrgXUVrernkzxmdqUBmFZrvEAWHq1/u7yjh1uJRw8TMo+QjScA1ZsoEiQA",
-	"TMe8bPQ7FJeTiKJFNI3MYyjpSGaUOjPfsHpnB5OgxbfKw9orc1vcce8CDg305thmrPOp727P9oa2x6In",
-	"wX0REGJbf7Y7MRbIGrYwJuKp5cLgHpeHVcLji2UMQBa96cA6QWFuUYZ/PZiX0M33kMycoNGOw1gPpDuP",
-	"KWgjWxGP9TqLe8Q5c7Bsm3v32ZHvxmC+Dy+iDhmnY6buJVaYnpDw0K9LfYtWkX6K3QSiNGi5Z1iKt6ob",
-	"C4XvNfwEwW3ou0Jd0N0APiDSa51DsRKf1RcaWHs5VvjaPC3iVjgNY6hPyVj3SeMukAMDxyvjjoId9+zH",
-	"S1nHuopOqYmQIF+GV7/Ga5VbZsHpX9E9PrDKvbnxRwc4vFzbqtfQfml8H6NoMvftpuTRCQq38VPhSESt",
-	"j+NdxJLo5THlp9uznc0Ky24XGdu2NwFBvONg3Z0BiZqDlR7HvOPj6NTtBIeo5APtobxDlRC9BktFSiBn",
-	"BjuYbCHmD91mvhnBZsSFB2NddkJ1Ut/CwDCrIgV6Jl5mxPTtlKIEIxzRLXELk8HBlHueoP65h27jjdbe",
-	"+bfjjN6HOaZOpPfU+XpPmnxacekWV02pyOPNpr3OGhdpEwGvWE84uUCLhE8N6akWiwmJfDXI6V2YjqgE",
-	"a32G7hF6u6+25pkBt5xW6acfRu815CkD7HwPBNPzzJ2hMHs8eWIgZtfybFQLGlYZLMZWwov05ql3Wj/M",
-	"38WhjJifGE09ug2YSBwRZjXcJCOb3MNft9fB0OEawmDk+FmUKrX5oDCq5Ha0hxLw8k4+28VOJ6tEIc6M",
-	"+7e1M1vz7S0tThWfInuc8+jzvhX1+VC6XUabJb2RBMsUoZUfmbgPGAXPM4aeRCq9IW5gO9WcNdKKsu9h",
-	"FYZ5L8aetiZJHSTm0eb6PQIjaTPW1MwqX+0kL/kmY3PFdcG2urGveLnwLUqfsIu+7pQUrPfX2oG5dFVX",
-	"LNVeMUwqRs6iFEpOTJZw1DjBDWpqFQ90N8lF22/VXchfTg3lPBW9KwhnFj8over0kSoJa2rTSF0qi8bY",
-	"4MDt5MIcFsoDV8xK2RizEmYv0oJHeFvfnQRfIcA9PVp7YW9fG5pe7Eu+EwWrm5HC6vfVLyeO8ac+Akei",
-	"/C81z200SW7ehKtp6EcouV6CsRlLrYI4rb95vuLuj39PLxJ0ZDuVMlSXSQKb5aLi5XNVVXwM67bk5vWk",
-	"vnn4yiXob0Wpkl+xXJQT63PxosDKBLy83CJyJC2iT+tGYsbpghkhlyX4UGt75qgshjLwmBGqKGMkgXyB",
-	"KEOXVAVWi9zdA43JWGgFzq4uecZqI9wPc64zZqGqQXPrfvzH/zx3//6P//lyFpE7U7rULDQAXkSp97i4",
-	"6dFw56ahH/wOyA3Dm7QX0vZJ/orNge7r5BunxwQ72SOyoHjXlSjVUvOKVVTAIMnuf+EYLM6uzvCIht4a",
-	"3Xo+eSIarXY2+fuVIFGdVm3ofXph4VrZCcLAXQWvJ7evnHYK24b2g/27uuSdOsJtpUyN5T+T9hEhvO9V",
-	"Ca0wS26fMqVJSc5LeK2MnfJ86HCa9PxKKUIsHSl4KOHHhC75P/tSWyiLzv3wWafjbXriCFhjGl7GxMbU",
-	"Xi5T26NYzePmEGLrSRjmGMWgB5mQxgIv3Kp+4stlvwjoVgGbesIsUGZvJ/A48es0u5GshGnNUtYAVyBj",
-	"uC4fQ+CG+c6dkVKZ99kVhXZi5+be7oHSk1v9m+Jwc5RAk6Q2KS3f9Y/S4LD3z2Un8jpRua0XtYpATxZl",
-	"QWnr8WJ3CQSJ3+o9PVp2GtrWBbh1M+0oODvKy7bY3RapUdNBQz3WNHlya+OdHgJ9eNBIZ8CkIsvUGLDX",
-	"HLjYLgHRX42al1DFoOtBW4tknVnFCtVWzY1mclpumxEslxW2hJGRV7yuQcaLCtM/HKwshqO3M4gu2gfX",
-	"01JtQjT+6CQbtBdfTnj2uzHwbQwMGkbffjeeTPMWeHGqqidtaCYSdFpzyhDkbRXtXig6PZRzi8Iq++Iw",
-	"b/vQ453glO9BM2RanykaKahDfvjDc6Sc2tZtP9oWxheGH7pW8yBdwgXJi+LMZ+FqqNQ1hL95ONFZ2+YK",
-	"7FkvgRfs2Qp44Qu6uL+GBsV4xZy17dLCj76Jo/uLvyGdRD7zpaz834xVeBvhX+pgntNbO0VgjsqhH0so",
-	"zmbWl8ga2vvuuxnagWESp8xuDEnLnjL78hzfInC9glgFwx6ofXsF2LixK7/m/U48vyJfVGO2lfPE2HcP",
-	"bL6TbVkaCLCKki5z7wKlKswgESHrPpAdwqmHNXWfi+7KIN/jjsuu9yFDF/t+/iLy61tfsjR2Ia6AYSaJ",
-	"kEumuSiZWXlcJ0cP3xNGAWLvWNh1/Aa7da5uho5EfrgZ1FNBBYAwVjHWF7T7hv8oVf1Av2lyelpE5P/t",
-	"GmS5weyG3oq8BWRV2xBoHdoItOVh3R0RYJJTCD6km75Kj+BiPYUpnYSc6Pza3wyJUOJXye3layrJOwGB",
-	"i5pyrG/IKt5+C7lQaLTg1GLB5hvyy3S1Fm6x9ValGtdTowFmbC2l+LkRBQJa1riSJ7vhJMLQ3Z6z9gQa",
-	"QliQou+B5D1eCVzZHRxPoY7ku8UzeoIRrbhLATEHd46d+s2xdUvS+mq31+7h3nnRQiwiVGw+boqnCAj5",
-	"5qKhRmMbYw3715tnjAbv0FsTq4oTvDrYCNo3UnGakGGFWCx8xxQfNySHkGPH1sPjU312iIqxqH2dxSb2",
-	"ip9kKrZpQpuE3mHjxunPvcryKZ9tn8/a9Ucp4aEvO1Wz40HV1dZl1+aJbPXETozaTgIY3SX05xYAnhAK",
-	"HYfuxHc8j3cIQIfgaEaGkJhd1yka+xNaFqXiNumS2fl7qXwX0egsegkX7Td3+hBFb4W06SDAhnTgX8JK",
-	"c6WlO/7O2G20pN/3FgLck9DiRhHW+BzFjNQmD4lwcqTf02dEVLT7cxebP95w0Tuztkt0nPHWK3k296mH",
-	"EVMwLsJ9Sz9az+SuhvRa5pm23f44w4cyt4PNvHVG9v4bFEYG7+DEseRp38M41vU91hdKhPpymCUAN9YZ",
-	"xFslgvcmHIcKGTSlNoE4zD98NrqxKx7rorhKV6fLZFXahG9NNuS7Rr1hlPhaVD0hYaruQRT2qlrhuWk1",
-	"qT1NOkfLvqLC71YqVgJnEp7K98E6qqNJYhau2pfvl6tyQoYfdqyO3R2TWs+6fXvlrs641bmcUm6wJsBL",
-	"OgNN6k6NHu+NuZ3KTEOEL0cFbuhefIwu4hvItg3Vei1Z/GaGD4zx8KtoTsHoDp7CjPBjRGckChgDkbV+",
-	"IV+Tk0oBECeHvtbYbhEMBlQ4tVeIuH/SXaSTDDsqEz50Oqp+1U/rIQAHbglu27rjaeCvd+RRPgr6RUUL",
-	"h72EEZzpbDJ0lqKfncB2hs25AcwVZ9hrBmE+WI8WDGtqbx24B/mNMBESJF5AE0jlPtRXlgLy+peom3ye",
-	"CidLfa6x+6sShGmRDp9vSiHJis5JI2uxIbaZ0zUkDNY2obqR0XY4ExJz4uh06gSPvIbbF7JS3Lqjx7NW",
-	"I/WfnlePTk9SuxL5lYTEUlu7Ycv25bBCP83owrq+FkNZOJav12ZBBNoGx0gbxsEAA/aQo1B41wlnhX2P",
-	"qH7MjyPh3q2x0eNLPpgFyQZFpWZ4sTms/YdMDBp20O64vxFNLFTmI/ERy6jL304PQxqvOx1ZlGp7F2Or",
-	"WFCD63StJHTEjkx2GZrR7e/T6B76iJ2FipRuX21o+qBvva0bc+rUqkCFQ9raYP93udozc7vpWccu+5OW",
-	"3jXCxiom+OL205hqvPHCQk3kz9uaodZ3/UoAG3iVyJfaJx9EWH58y+qRInyfaNe2Pa3UcB6J2o1f9rEK",
-	"TqOvYwlmk9Q7qk5w2MDBb33pHz6xMJqU6zvST9IO+kk+YVAacuRmvggD1aFs79DdbpbRxnV/V5rgeekn",
-	"7bRdQTQ5ddOifgF1Fst4hhzMlG6zqBdFBzIihqymlp5QLqjHZWjmse5bOEIuWdUYy+aQXHyc5OloFZ4J",
-	"CxodCZ05U8x9rqO2vu8FODEXHRkSDrfwaQmyIn/CrajoBpETPhqM0fRd+t6/cThg2jWK97HY7mMtbfyy",
-	"e3zcO57+mLS82fFGjyY9oRW/hPoiLipV5QsvexL9VO6V7+sJee3Yk2Tq808nVaqtoBD8iITy9KffTAlx",
-	"TQpapR+VrTeS+HzMGUUkyUKKe1hgl9HefqDd2940OybIehy0RblxXhzvwD3pim/DALu630EMWGcGTXx1",
-	"F3fpphtb5/u2LnfEK4bXN2cFt9zdK2DROdZDcVB+hOh6TQxdMr3EvO0v/ON/nnftEXH0zwyzovKJxwul",
-	"d8pwPvpLYipgCVzHVXbvme5pngFLiUF1gUYs9xXA5iXPr6JWdAGtjTVI30qbI9Z44YG1tgepQbMcpGXc",
-	"srkGfpU25IJXotzsrM3ihOqSW+H+MZs1GuyKj/QZXJRwI+blCNJ9BdxGyZjYhlzYkSzbubIrBAD0Mv+M",
-	"Kgtm1RLsChKz+it+0wuHJyXFyWkvqMYWHrgX681tX/nCnUcyRa0a/aVWVfysIGyPUCycVVBaKFjlmwl0",
-	"HczTv/Rexb8Tsux9PzFh0oY0KxVLVnua+rYW8mr8LCSOYnVbbX/HOAFpRAkZe33JE4FNwuQqNAXYSTvn",
-	"zCQ2nhrKW4Qd7N4mdaNrFQOtIoi4hywGs4o08mnbjBJkxtfXnI+Jr8MAv3i/cgxDh6lGL5NNDYXvsnC7",
-	"4nMBKd7Laf/Xi0QnAL4bm16rDt9ptznHrjq9a1QxIVltkpl+olZvqoaQgrFbFOMf/5t2lBJ6/vSDXUe2",
-	"hju6lEvhk+jCSns1wjwtaQnDZnGDPnFxrqOLr82WdNdwjk1TsJRe9Ij+EE1AuAtnXCxAOMGD9gMJ56Pc",
-	"Z3932xwDn6LyabbChJi5ONQul5qPQYZ3+txfHKqiAVDEq3NENBQ3o5/UnCTz9IododR2mx+0U7NtRL7R",
-	"Yv3rQ1b7iOUnF5FrnUQo6dVCskqUpajAajChnoJp/70U9O8Vdya++2f8bPZBUvcY4f/xvHqVUZC2zR2j",
-	"+NRn2EGc5UrpQkhuwTxgjqDYLCXnks3hg8yxi0rhi24bxpkHxTxmBmThLjifP8NeLs5ec5uvMnQdckav",
-	"Eh3W3HyQFS/czcjleiVKQKNlHary0FGFggoeffHwUT8jeg5CLjHBY62FtSAffEDTkdIeZ88C4/YgO49n",
-	"D4NQ5LWYPZ59/uDiwedIE7tCRjzvtzmrfQr80E2HNzlmnXR9AZ2R465wIZcZK7mgirTcbLeYwZd+UvPs",
-	"g+QLCxoLkjNECf71i8dU5JZqZDiSvsooXK6Bu7/n1T/+Nwu5HRrYfPNB9lQ9TDtoMwNDfzX2p+/4dwRv",
-	"lMoZ20v3878QQR4ysUBifJDCIE6CgVTNcpWR+XhBm6qw8IZQ8mXhNCgN1wLWbac34nMw9pmiMGGupPUi",
-	"kNd1KXJ89/wnQ7o6ibv0RnLbJ8kZzGSV10p6f+yji4s931W5BXvm1EtyxXTfb0/+XEiuN8Mb9OOg9EAg",
-	"P93+C96Uo2K9neJ5yP/9iAOeOwv0rC2FvyT84fYevxLGvvDt88xs0nKH25yG5ArN+obuxsEmXHbClGQC",
-	"s1h937EdYfRvsz1CrsQcy0KcWTAHNull+/B7MPe0VdvfTNkw8u2r+jPDcEkZk7AG41t5H7tZWSuitvfl",
-	"aVHsTPFujujuPqQc1Id3+vWdm1Nh0YxbsOJPar6f/b5xD9wHz32j5hMZzc098ymtxrJGL0HeHcO5+d0N",
-	"l1FR6ntmLtzu4fY+LYrbM9T5r9ha6iPpFiUQpmd7R1/gv4dN3VrkF0Od5CtF2NnjaBpl7q/ARr9+cddb",
-	"/J6081uwKNe8AryExopOdI+4WbwsZh9/zGa+5v6OrtPYNx7ANW3cl4vXhOj+8Tc/FXdOsm+htqc6FOfc",
-	"WmEb8n4cTcqo5o6GqZLA1nzDmprCHj6BmgudMTJBOFshzKHR0nSF3ZUmHVpYpt0N/mCgFr9S6uqpfRqm",
-	"fzdkD8O3sa175oB2eSMnl7b2ZMxADSHPf52rYvPx/Fenr3/s3ce7TUPcY46itRbSZgEHfgW19a3ihlT7",
-	"CohAU8/3U0Pezh9/W1NkTnNfAS88lOM5ffnshTC1MiIESLovDca9X0mbHW7GhmmNjSgL6sf2hLycwpBx",
-	"y6kRYK8R/zXox12bwHnJ5RXYfvxJYDSCo6OQAHozv3HbJyfrbdP+dkZuGZFRvcNhfNS2b6MtZ9ns82oR",
-	"cxz9ODwHWsDiVhKxsdOSJ3xrNbehajEKQhqep8vGPsPJfmoXJs3qD3hh4kk5wxj8g7pYjIrH9+2pIjRA",
-	"qnR0r1Bz92NlZHbwyUteO23mNxamxq/ydyRNh6KiqzA2ygW+bWoXinQ8kDkVh7PQEY8i1l+rxgAL2Y/k",
-	"h/XeVHYRZZcXoUbYnZ0pd3hCgbQ4HYu2fNqnYUG0e/JpScT+Jt6fSNxPvpNKRuKD84UgUMzoeVivVNk/",
-	"FU4jCaX0MqdPXgHUjKot5Vxr1DG5xI7D6G3ZcxK+FCXc5WnofWXsNISigL/VediZEuIheDutz0zY+QXW",
-	"QRPouXrAXnt0TACUNU4TCZWtoMQCS3YFQjOne0UVkS0KfIpnryPb/Z2/XnXKuz5/S+6rP57UjH/ltFQD",
-	"16B52VYhCT3f5uomY4r+7Gu+6a6nRK1sFkJyPb3HR6sjJj3ffMURVHAXPOCG/q3seFzWiMBAsp2SB/Ct",
-	"UKDipLzwRkLG7Fplvs0zNhZwxmLgi4yKsFH0PoS6TcXLEpwBQ4UAt4n+nCbrdsj8QSn/nLuBR8hPxBJu",
-	"0JMyASben54FPGLNdKKAwAWggVXqGgp3Uay4LCjijTYuBc3VNeiSRy5v7D52xwf/kppU/2GPvQc87NW7",
-	"WsgJ4imEZFW1A6MQ1pbAQBaCy8fhFKuFs0GcQWI+SO+gsFpwuSzBsD81QtrPH/0Lhr4kC1abYX9ClMXn",
-	"j9hNxjYZ+8U/8UG6weCGCVm4IdsBHjA3R14UGozxwBVDJpATIsEMWorrgD0ZqIBfhV0YqB/oO/q5Ab3p",
-	"nEfXs2yPYfnj7xfzcDLbtuK1OQ/JG1G2eiOBzTcWMxBI9AfOCP6OwJlP2AVBcFlTZ+whK9RaZuwR42zN",
-	"yzJjnzNKMonr9pqvX/N6slr5Quj/SPGHvBD6PxOf+6/f3G1S8frT4Iyt0hAjIYIgBDpps5dLdmTQEybk",
-	"QkhhwWfPBEgVpsgxYaPc8j7Mi1jm/9EKK2Gc2pvdGpZQKYwGZJhq4VFw9FF0cuVKLoSufK1QKVpXKF5D",
-	"oR8d1uSJmpWvQyWPT8ukpGn5Qkl/QD83UfAcL6JjeSeL37wLUUKozRULAD26iEeAJlA8rrw+lezdeyy3",
-	"DAK9Se5YZ+zNs28co37++svQN/PhxQV7/YxUEmRZYdiyAWOgeBIYGr25Tj2pA48O2ff7ulS8eA3YQziN",
-	"C28pg35zJnwLvDg1E9qQCHRSAdYiDnzwzSifUscKoSnXzfe19NBtp7mgUWM9IDO0L+AL7WRZKBYfE2Tu",
-	"a5+oJMM0qz+iBHO0MacwgQfwu9e+/M5dkOM7WNPw94zB6310V8mnQr48vzoZbWqR20bDAfPifYADocew",
-	"K3nNfZ0U72CiTGXTRs5zhYnRa77xroc134zaFZc0k9+NbSEqvoTzmly9t1ZQPR1+cyWVcvfPf8UCjQeh",
-	"R++7utLDsPpuqemeiwNjrk5pdRrIA/a0LP1TbKnIba0kOD0gyi1vQ82z3yV0qa3Y9nsGL3FfwXO+QRJ7",
-	"DxXeuxcUUcdGThGoEL6XjEA6OQBp2bmmJmKRDHCdr8C0SM1xcxtzBI2Tdk5XecD+hq2y2iMiZME+zGqt",
-	"lhqM+TDzwVUuWYAZvsNvUaeHkhuCbwrDCiXhAXsF/NodopzLHMpI/IZef9rO8yDDW7ix5+BmGeX0g3x9",
-	"6dfym4uvlkiI+BknkNJXw3CYaiy6wwI4dg4SM/goMo5kUwvSNB98kIlEZQQkihP0A3pVzAoK1GdDYmEL",
-	"BBzSOuJwpbHxM3coE/94LOLuovEz/EqpK+Nj844VjO2sEYRPu9dJDYod8A8yygxO0Zl2uEcJ/gKn/09I",
-	"N2y3Pko3PAfDsx07xIxSUT2ipUfFD3L/kXZnhoiQMaOq4D2tyA3BmVZrJO8H2advOOoTaPytoDa0/3Q0",
-	"9p119hxPd7fGe/BQcW5KAWvq2qN58bSpNWgGxRKQyGtelib5dmaX9KUdwiOvDCjPbkn4y7D+fybat1WN",
-	"xjKzQuGjpLCiL+I9rhIebhY35jdVi4UBu3fwhBIWg+a2IcTqTSG16GyF2Cx8155Y9LSrpP/jHfqOAjnG",
-	"Yi4oY+N2IS6z5BI+Abaze81b9zC5Iyt+BYxjbxtPKoGXStRGfef54+7cdu4LY4BusL/9vrbF00+fzLZQ",
-	"ZanWhuxN7tkqQ6o4Hf4KoBbYciFiGrlp9cDafxR4MdWqH+MH+vFELkPTFZA+PWlDGWaqGOIDAnNYKA2M",
-	"y03bxSyUjotQGKfXuvjvgsQ7dTbvm9S0/2O09r+eiNgWqrrkFsz5r5gmkpCNGHx83DK3FcyIXyCWlPiE",
-	"cQRffWY8ppkZXkHb/9L0EjVKLuKAlPd+emkqQa4aLPy05WuiikdfbNVaephFGmTFx6zV9ohJF39soCWC",
-	"JE4wkNNvp4/0B8tp8kz4R88RjftYQ0LXb5blee02vrjBbMgi0b+KVtjpb5UuMeozw8jSw5JchlXuPkHU",
-	"NDcMrkFv2EosV8zUyjIJEEPGX2KaGPyAc/296Q9JBVd+8Ckzhyqu0Bbc4prZdeMMi8wkej9OsGgMubZl",
-	"PBNqzeDkO0dSWwEYM7NvsyuhOO7+nWmThO5nd/zXUjaHYnPG90AzQpqt7KU7qMDTzu6u4GU0PKUC3zcU",
-	"oN35O6jJ07La+a/hj746z1hCZ2+rY9rW9m3RjZnmKIl3FpoIN/tEOODiXjjgtiCdOAOcr7sKp/dG5dHr",
-	"+2u1ZlWTr4L9QMmniEVZqpCX0BZ/9FMf3ttPsaRmqN16N3wSRr9nDnnujBrQWF91rFpKaLJ7NKf4ZKPx",
-	"8qBvgRdtoRJfV8MRuWjBQb48WyNFrIqQez8U4b4jdF2/zvcd0Gi7xu81L5vjKjzji/FCuUPK4tNhhwkg",
-	"aw3FMATVN2DiVvlsHXZvXBmhR5Is8J+wttokuXBP2l+q5kcbEpSa22LxaLTzX/G/iMfDLphpopfeOZXc",
-	"3a3qtbxsyvLuoJU4+j2rU903T10wc0BHDVZoqEJF9HsjZkxze4tzuUuo7NtutfetH42BZW+rHKnGts3c",
-	"xz0LeakMYMlrfBi91pK9++ErpjR78R9fdjmdRlR1KRYCCmYVu3hw8RdWVZlP1SXAkdA+dh2/Ht/QR25B",
-	"wu0rKtKu4t980fn9Jd1HelXcL+HDboyI6ZZ8t2CBVhaPXn2X+MSEm+9Wh/vub0ISkGkX4U9q/plhuEen",
-	"Kevcbvn5r+4/SZVi2zvqUKnYd1Y3+VWbGcJKtTxZiDSGcsUF3I7gbj9MzuUBEbQle9ii5NZX7pSMM/d+",
-	"xi6/Q3n0zeXfvpokcd7lPBFsUdTilnCIH/9weVn3IKHCp3wduzC/UTDDN+/efMfe4UvBoPaYjFCWaE9J",
-	"J3rvth7HJLPGP367nVHqgPR+55+5D8lK30qRrd6Yw/75gUhrpa/wGjZNVTnWfjz79zZMqqTPriGz27BC",
-	"LBags7Zmg9C+pQhCmmbnzhLfC7NaqfouwSs4/p4i7ug8dnbsaqsM363YYaXq83agPS7Oy/DMp5Yc2E7s",
-	"vtEGI8S6lX6NLV/1ddjaRpezx7NzXovZxx8//t8AAAD//w==",
+	"/b/GRv/l1qO/LKCqlQWZb76FzXDvv+MVGLZ2my4Ms4rNgfGigCJjXBZsDrlyDwhr2MsXj5kBaRlfciEZ",
+	"X1jQjEvGpVmDZmtuWKmMzZjAsXAUpmTuJoaLWwEvQHer683tzE0uuramEcUsRvOXi9fc5qvhkt6vgF2D",
+	"NkJJ4ia7ApavuFwCM5Zra9hCq2p0VoszGnjf1g+n842av+wOQM3tqhvyJ/wtiZSjy73kNegxPqnxx/6A",
+	"IJtq9vi/Z/yLWTYrwVrQsx+H4350kzK1kgbwHF9qNS+hcn/MlbQgrfsjr+tS5Nzt73lNT/z5J+M2+9fe",
+	"J/9/DYvZ49n/d94JinP61ZyHcfGL2+T6uyPR2vHVWiu5zJiQbK10YdhCaVaDqktgf3r75XP2b1/85f/8",
+	"C26GHxYlj9BxFrCa1zUUjAvNclU2lWTzjf9ThmMXmq+FXD6YZbNaqxq0FbQLOZRl0gHL3E6CzVf03vYk",
+	"XouiKL1kA1Yqd0hAFuwmY5uM/fKErUAsV/YJq1V+BfYJW4hrYDS0YcCRBYWFymzNZVEqbmNT8f/Ateab",
+	"GVE2sNt/05L60+2YQc1/gty6EZ5aK2xTAMr3rR3htMsJG7IoldLPq0epj2tFPOZ/mStVApfuJ9qexHH8",
+	"tuEBCVu2jyG/w+ffqvVw57IZESR9sEt8PjaSbuZz0E+Td880VYSTvlZr5KGFWDbaiWvQ4M7IlROwjeMc",
+	"pZm7Rdd8w0ql3L8jj0SJeHhbWjqmP7610JRXdvjTza0/SphAjE0bWZAo9L8IaWFJ02jqw7QSEke5DprM",
+	"7ig7M2vqWXg489OkCWxP13Nr7wAE5u74ad+Z+/cGDJF79+wthIT4CUlebWxJOOy+Gb0Drul+3Z5Pobbm",
+	"09v9hZDCrKCIz9Yqy8v4i2u+ST9trZQ6JPNwouG7vdn570XXfiNM//r8s9Mez9z//dldt2fu//7stLKz",
+	"XyLXaTZ7FlSSnZOXfpDm6Y9W3Jj0p6/dzQdTn3869YVnRwoAPz2/qmzGZ24vYjR6Vqr8SjU2wpnC1CXP",
+	"iQG3RWj1yl3Ea+501lYp1MBLVnNtWXjTfTlFTKtSFOkc+849ThS7eUkv/PUim1VC+r89PMDJ/nvR3VA3",
+	"z1dK5JFLuwCoE+8dqGobsQ6ERbV+IcoSCrYWdqUa2rqKG7eVQjLRU0Z6p53eiRIC99/9zoTNGDesAm4a",
+	"7b/giaQ00yKHJ4zP0ehYr9ylR6aFhvxKSTzJw7VV/EZU7vQ+vMD/4T7Tv1zEFBClq/6J15BbLpc4lCkB",
+	"rt0fnC6sGryVVFmqtZP9qkGjVq1lVBKsBelRO6YuKYNmperPDFNryebqhglpRAEZq6oU9tvhDVzAgDOy",
+	"2c3ZUp35fyzAiKV88Ezd9H84E1WtNJ0jZ688ns25XW3cgOe50nBOr+EXn6mby5LLuKrt1oD7wXhZspxf",
+	"C8eCSFphnc0lvTZPSow2ltHVyWrV6KH+PYFxA/kG+99pj2nSayWWq2TdwbFA6rMSuAaTqsfWXEI5QfN0",
+	"j0cVT7cN/VGGhsT4JDox9agvpR4NP7P7d8Ov6dCnbboBiLAUeiM816CAyZh7EK12xufqGhxnoQAXcsmE",
+	"6dtJ97zgwQbgtA+qME7NIOtR1Hd3hQcZdJRIaddC7O5PiOcsTzr/iYxObMfrPXW4vdeJNcKaW06P3mla",
+	"uOXt3mf5CvKrQ6t/jRfTc3z0YzYr+CYus9bA7YpusCCRY34AI5pUJlo1lSgEXaNTdzx8qTdKbGOC6t3y",
+	"ds8z+q8XkVuoY+zezy2zLkGC5sHqaC/Of+tdmZ1m0lPXhTSgJ9jHL/H57fl8EZnPlfch7/f3ZrOfG176",
+	"jQ7XNvJgrtxq8MZeKlUgPSEXxi0wdkebldKRS/pp5nRFzhYl3Ih5CSznxhLX71c3DqgaptELToraoRWu",
+	"udzZ31Y/EUv0EIbJOe2kBO50E9XYwtnM7vSh+W+sVjht64jn3iq4vnI/XAlJu2Oc4hXdnI5UDx8dUE8D",
+	"PbolbvFWxzBhYZ6TE7UWlAbH6i2NKCNa6FNWqaYsek4UVjhtzCqUBnOQ+Wqol/BcKxPxz1RVRk5mofPS",
+	"hzCEZZZfgYkrQRoMUiBBrHBv7qYftxfk14xdT3NViJ2Rtpc4V8Umqk+VfA5l3PXdZwV8PzwdE2G7M4LF",
+	"wtMy7U4DrVXE42tWXLe+VqePtkaeZ0njfqwFuD9xWXizTzGpLON5rhppHXXSaAI3VvMJzkZeQRFb/ELI",
+	"Qshl+khf0gsjYwmzmuDgc3r4xMcvm13HOLdwZkUFs4gEWYgtB1vftZuiJHXfvopFrp5jRMc4w1DCNfhz",
+	"RWZFodCSH8zoCib4mS7RlfAtRPU8N9K7lefciPoqDIUzyKS1K6hi80EhdFCjcQ+h8RXemLB1p/WL4/GJ",
+	"uAlIh1K6IDJsWAkcr+Gkb75Fol26waNf9XZnosgzub/UU00QXh3037hnUF+A3bDAtvQcE5L+1cPikx6b",
+	"Ij+NhTqdvHgdvrNQR20Znhz2Qg943kzQAV+p/AqKdzWPE3nNvbBItGwmWvfr1WZrpgP67NVvrjA4TYe1",
+	"PQX9TfCSpS8Wwk0VKNS/yD1PBzkYVh9kcivL2+PeXpOBvWlFXsS291EWNBRPy77U7l02LSO3+kAnJ6Lm",
+	"GDLNSDRgHhSsg2x3OEJgLF9CwiHBx3qDjU/akiNpx6zz6vyYd448VP6pDC8Y8nmiyigMq3gBUadnzptg",
+	"TQ04rFDRf0YoQvKVWgnZWEi1SGvV6Nj9pAywnxsuLfrp2BxKd1OtQMMTdvYQlVTpYycD28+q9Nk6to5T",
+	"2p/H/XQuVMvnYWO7HfCj+0Vms56NRuAOq6J88ZxfC7t5C6YpbYw1rr1hud8CLmDhxtu25B4+iplyaIlG",
+	"NmHXA0Bf9s9HZ77iUtL1squza0h2l6pUT2QwxoPhaWrdoOAhJME1SBu1G8kkS46cey/p0H9ZJc7TqlRf",
+	"8TVsQQ165JzmWNu9HQjd5iE/cxLPbv495xfuO811sHU9CjtDnstYLAfdnonrdOd5nfysOdJJ6N8Mn8v8",
+	"FKPrUqVq9FvIRR1zt7Acf/eW8po7AWvzlUePDc3weRz3tXQW3lzZFdp2pjXD+wOOGN0TY0a1WFYg92qC",
+	"hVb1iJjeO/RS8+qY9wgItiWO/hqFSvZJiC/FCLbP90MKTWT7M4SgFGIpbDDETc5LIBxX2LJb+dB2WdDj",
+	"9NrBDziUKnHzwHPhFHdSJW7w089VIy1ox10RIRyYcq8ehA+d2ixT13As7Cbs4D717wVU6jK65kIsFiJv",
+	"Sht3GXmzffDvgVf3Mycp3fhs1v9SfIro8IvcjDcHSdLGzz96T2oQwPve6iS1ewvF18FX+kLQqRCar1Pj",
+	"RAs4HFX7EsjHtOQx1fYmYxsmJKsq9H7ZRkv31wKWGsg3BjxfUex2Q+E2jlqhO8Zuqk9QJQxIs1TTvr3f",
+	"t5EPg0AEr2NeVTYHu3ZTCSHlNO/cSpUxLwUhCNx66rJZutVz5h5lIAvzhKnGugvNe20RsgnXUAZR5k49",
+	"6ZdBIfIvtNf6ipcLVACsVVVUNQrup3079i1sOn4MOthJ8fLZrPSIsu1hCQDDlGRrXpam86D6pTP3mjN/",
+	"SiiYXWnVLFepfPBKSEAz9CArhH0egiDR5B9yZVOWjFAZRDUnAZQhxNeAV9zT3P3RI7AjJtO6OCxNL/Gp",
+	"jk7kzo/guEe+15EC3/y+ThUE5N887kv46ptrSMWi0gvf10+nTe77+lly+Nv73sKJqhAx3R6oPSfJrJSd",
+	"sBR3TifAtUQBHW33sytG0mKiSy2CMxoFjVmR2ZQyWWdoPUu36UxTO/3FRP0ZvIfU4mxeqvwKQTdAWB1E",
+	"7fRE+84BStsu+v7hvXJ2z4R1XQ9U7H2z+AFSLhpnvL6AmizUhDm45/8uisTnd/0X7obvn6P+EemOfl/t",
+	"2Dqm/t7vc0RvE/uT6y+sAyu3hyQtzuqVqCMDrfT2l6KMWnhrvGjpcWYVuwKomeM3xXKu9YZBaQAv6AeM",
+	"ri5D2koMHBZ0vb0BAT+z7sR1YqZdxJkfK+7GiGm8FZiI5fnu66dnj/7yV3fmhTXMPcQWIpg2ewEaEbvt",
+	"0cXxhlt7Ee0PIpZQvOYWtODl9q0y6TWfZLWFHXm4HzsSARohUiEM5fc9mw0os5dzVd44A/Bo3lUm5nKp",
+	"nL03Abm9eRGM/kjEMwFe2A2VgC/8bmD6D3gL43FHGobe7gprysJuhFG3QGFRk0zz9ZvFgiawazbqZLth",
+	"UhJQ0CcSH32zWEwMd8XgzEdAdosui8QN2kPL4Qq62Y1t7GgwxgNNk2EiRKGIT+HkSR7JuRm4hrGFe8tg",
+	"56Bq4NPQMfLSiYTIsrnWdPS2qezUojXfsKZ+whAqH4mRbJtXJ5rP6NmeEKtNRoFmM8y73OPVbH8fzOcm",
+	"8QtHoSNvZhkmWtPnD0fF47KMaNtCVn2ElJgnEG3fNzpCDfYlxDx21IIfvmLuF1Zwy0mdibGL3T5qI1e+",
+	"JWbDL8Vm96V3EQUlh8SzM6Ri2s2XmEk4XEhwOOz1ULhn3PXPy+aoyAG96L0b0bVsaRqRvBZpRCxdZXme",
+	"Jo6T1a5shhDGw0jbOMfRy1k74fhaCdEVSfsLJNqvlOFTU2/KUlTCpo+toYIBcHAvpMe9EAfIwzXoHfCu",
+	"IXt/HZzRysYhqUY1Oo/LwzHoQIZwrJEf4PD+topIUsS6XVzWghTw8yGM7RfQ29AYS3zFY/wwISmmEFSa",
+	"Y3hCLlgjSzAmwN5rDEumIB55PkF/DWJkaO6cOu5RxjzH65UIvmwBhuWqAmaVYhI4mpxKAuNS2RXoJ24b",
+	"aC9KvlGNZTmXUlk2B9YYKGICu1Ym5l+e5GKf7EAfS/DZnsObxqKXFj0/3pnP525ZaJgG/9o9J8mk2Zc9",
+	"TF4cWLmANWVvSsqA5+YKCg/ajUBMjoxrBxbN2rI1Hs9FZG8TYLYzX9oj167Wn5mxA/6cx2zOPJicMchJ",
+	"ejYnj8XHKQXWOyWd/rrNjinoEWHNpRqB9Aj5SiwgrjvXqtHo8zGIh/XCB50VnxknhFjp3o2RcVSUlIoX",
+	"ZhTD5cbsge3biDRar0/YRZdPWigwiAJf9DNZextfJwT3Ot6tm7I0sV1oc453JkMBp+iX19xYGCWk2z0n",
+	"YHLCBRGsveJ6KWSfvOOpK7e0FK6OdC3k3pHgj9f2OfJlT2gXO44LexHI3sK+PNf5Ce07bCYKBJyg07Sn",
+	"Nmanne5eG+DCzEGAppvZJaWvD9YIxTKVpj4KmwQsnLJxkSDwFxeT8t+D6HUzzGhJY/swXkejla2ts/KL",
+	"LbjJCNAvXerezU7bU5v5O3t7cE9tjK3mZYKl2EnFIKOSeSaAHSNnTSyl0rHSAlSGxzBT8bIMmoJdCcO4",
+	"BlbCwjLVJOq7V1KtR7LdzYrXGAenZ2KXlhbmoGXxVnhRQnWqjgUf+jm0G9wN2O2Un1CMvF+rWHpcKDgU",
+	"YoeGraAs2HolyjbHRphBIJEJO4zXlGIxwYke3XXMrcOpfGZYCHdmeGn3A5afmSgxaid+0jnP7cio1m39",
+	"dh3y1ZShNET7+Yw2YowG9MWha9MmC9cJKOBdaG/tYZGKkkZFfoX3MgYZ51xHbXGtivHyFrVunHbDOLum",
+	"sEzMUXxc7SKvNVAJNNUD3I6gpl/KlZgLN7/33jm+cys0esyXLZUXfVt4motRbEUMDl4J2f495tEYTQk+",
+	"8KIFY2neW1D82SHPVGucdJm6fqjMb0V8EzGB+zbsuctzdqWBu6+uFCUxExkrvpQQB5ajWygFcd+hucf1",
+	"5u0cXQKF8dwZzikA4Skg1biXMxrH9Nt8ZBTzGzWP3NOhlMJeDCQ+NMxV6Kf8FwllKrF4kz1s6VONBiqO",
+	"chNhq8nOvJEEIXw6xs+ndUOlhFnf4EOYnqhJ+RvuMU57AkzJPf7OulP/MQa2aYPzB0JxncMDadqF4kOk",
+	"d+4T8H1NBVqBp10769g2f6Pm7yAmc1VVlxAzbQ3YHvDQfTBYsIYZxRZcs4pfAcMKdsMdrGAaXd+BfQ3x",
+	"+pldjGB7hl34j7Of1Jwpia61LU1wW2aZW2Qe+kBCu2HdEsPYsX3/Fmo7BomeCp9J56Mi4IfCK/GpbcbK",
+	"le3eEIWq0Oibc1xuLaTplY+ZwzWUuAtyJFggfondAVVbUczREHO1V9wwrdQxxbcmCPdvKUP0KNH+7c7W",
+	"lHT/ZYOqeSHSRHFNrPxRQes9iO6TG/stBb13PAcTKzP8kQsQ3A0OuxI3U6plTc79HwMP3FFRgKE8nuz4",
+	"n5a7PzVpfDwSuBkp46CbEqufY4UY5MCMAkZUo6wGfmWoHrpBdZJLDEhQUcRjs83JwvGi38cPfaI3hRH3",
+	"+QLdcR6DB+2H7ujDoLMgK06cq91mB9zGwNAjUY+qlzKgfHjMByEoTigsoyL3c46G79Q7AOmj48Ge6E3g",
+	"8/GPugn6ZRSGu1WWaj1FolDp/iiLTvE8bEaiPk4ykGBcqbKgc6Sx8qfZKhvaS5KHXBQx317nAsLr2nBR",
+	"0BkMHQoQexuvRKohNiJnmO5DkxzOqTdApYpoXMsZsFBkLFdlybX7r0avRynqWVQhiQ1DPDg2iy3rQPPD",
+	"2N5YscATIBb5Vik/3JCWe5AB2vllLReGne+oGjv7rzkFkrY5eRKYRcgCbuIX0MDTxbU9I2gU/tHXNOyS",
+	"u0KWu/dbcRFXmhKrYXlRTk/3YJ404/h2BAN6v3KMQHRnDVDl3PgkJ1QpDcD2vWY7mNVbCLkeo9pFULyT",
+	"vttVUo50hfAJK2eIXzBs3ojSkodmWtnlgRe30TImEl72osFYsK2Xkl5oPuLsb+RhKNX37hn/7HMlF0JX",
+	"Y9ewe+SrBg6X9u6P+fdVPNX2uKLf78ZwVns1FaR7T0psr3Wc2Z+Hsp6jKL8jXNojFlLsmByNY/TLp/f3",
+	"rS/Yu9vc9rcbnttyw1ozAiLZLvNesfO9LrzwHF6iXcL20OYIEuPgYffPTeLwj9Fd6ICcvCzfLGaP//uQ",
+	"f5DeeIfVsD5mu6yR6IxssZs7p9z3l6H61JJ9mD28ePyQzTeMqkp9mMUGS/eD7HjRaBZD9vixtzW79n3r",
+	"pad8nhjXbu/R0O+7+aE9+kMZM+1s+aefTnv82cSTm8IQAXocge+mRFuwLsjT5Erc2prURXTI1N1rLOSc",
+	"o5TwWERfoegg+NhpVIcN3Pf01H7h7JfeLivrOGQ/Pvl1T17cRkBPgyf7bUnEJZpUCOOYTvwiNI544vT3",
+	"pbjG0DchqjqXWhoI47hc0fa+WvuETr9fcZK0elg0F2ZCylpbDnaoOuelMmM6SpdTOVb0I6FW5xJUBVZv",
+	"Rqt1SiVfcykWqiz+VizH5qlqkHt+NtinIZ6rpAV2ejBjRaFEYfbVi/pbKEWbwhhcy0Gl12l+oTZZspv3",
+	"9kxap68nXVh8f48iu9qrAkhL7s2W6BllwlC6NFJAbZSnbh1f/Cl02Ut58rv9/s/oTwRpSYir95CeEb8n",
+	"VFxIj9A+kCfhH8S3rEj9eOdZHdpf4xHGtdLydetFHmJ+Ki43TjmSaHKRv5l0U2EC7gcrJCoNOTcUOimB",
+	"a2nDpRb/6JvGJtTAQ0qGZomBgC25eshqT6Vs1isMEyCjO1HKjhRbyx9l6aCK7XhOd7Kr0E1QhBLq9Cc1",
+	"aoiveHkNI5GI8VSJcfs66iHDQsOdSyuOhUooVxFq7mCBbHcBYumKLCSOYOUVyuM3fGMYZlGshYEnLcIO",
+	"PeAUCQktgyh5LUVOJgX4oy5yv8thg3z1hFFCj7ezcQZZXXJJWRR4CiKGWVJpqVC2eb9YzEvqUpGIpSz5",
+	"5vWk1l+FuI7zzMrj/EJSANb9EdIqhPaZ/SDHFK4+ccCsRWUOv1j65IPEUNq0yNvoWQxVIhJzA7i2Y85t",
+	"Ki7r5ClvCy5xyyhJNQJq7MokpdoyE+bZYsnj7NLBQnOutcC6ilb180keM7vSAEyrNV4gC4/Wv13e0cOt",
+	"xKOHCZlHyMYTgOpNFAkSAKZjXjb6HYrLSUTRIppG5jGUdCQzSp2Zb1i9s4NJ0OJb5WHtlbkt7rh3AYcG",
+	"enNsM9b51He3Z3tD22PRk+C+CAixrT/bnRgLZA1bGBPx1HJhcI/Lwyrh8cUyBiCL3nRgnaAwtyjDvx7M",
+	"S+jme0hmTtBox2GsB9KdxxS0ka2Ix3qdxT3inDlYts29++zId2Mw34cXUYeM0zFT9xIrTE9IeOjXpb5F",
+	"q0g/xW4CURq03DMsxVvVjYXC9xp+guA29F2hLuhuAB8Q6bXOoViJz+oLDay9HCt8bZ4WcSuchjHUp2Ss",
+	"+6RxF8iBgeOVcUfBjnv246WsY11Fp9RESJAvw6tf47XKLbPg9K/oHh9Y5d7c+KMDHF6ubdVraL80vo9R",
+	"NJn7dlPy6ASF2/ipcCSi1sfxLmJJ9PKY8tPt2c5mhWW3i4xt25uAIN5xsO7OgETNwUqPY97xcXTqdoJD",
+	"VPKB9lDeoUqIXoOlIiWQM4MdTLYQ84duM9+MYDPiwoOxLjuhOqlvYWCYVZECPRMvM2L6dkpRghGO6Ja4",
+	"hcngYMo9T1D/3EO38UZr7/zbcUbvwxxTJ9J76ny9J00+rbh0i6umVOTxZtNeZ42LtImAV6wnnFygRcKn",
+	"hvRUi8WERL4a5PQuTEdUgrU+Q/cIvd1XW/PMgFtOq/TTD6P3GvKUAXa+B4LpeebOUJg9njwxELNreTaq",
+	"BQ2rDBZjK+FFevPUO60f5u/iUEbMT4ymHt0GTCSOCLMabpKRTe7hr9vrYOhwDWEwcvwsSpXafFAYVXI7",
+	"2kMJeHknn+1ip5NVohBnxv3b2pmt+faWFqeKT5E9znn0ed+K+nwo3S6jzZLeSIJlitDKj0zcB4yC5xlD",
+	"TyKV3hA3sJ1qzhppRdn3sArDvBdjT1uTpA4S82hz/R6BkbQZa2pmla92kpd8k7G54rpgW93YV7xc+Bal",
+	"T9hFX3dKCtb7a+3AXLqqK5ZqrxgmFSNnUQolJyZLOGqc4AY1tYoHupvkou236i7kL6eGcp6K3hWEM4sf",
+	"lF51+kiVhDW1aaQulUVjbHDgdnJhDgvlgStmpWyMWQmzF2nBI7yt706CrxDgnh6tvbC3rw1NL/Yl34mC",
+	"1c1IYfX76pcTx/hTH4EjUf6Xmuc2miQ3b8LVNPQjlFwvwdiMpVZBnNbfPF9x98e/pxcJOrKdShmqyySB",
+	"zXJR8fK5qio+hnVbcvN6Ut88fOUS9LeiVMmvWC7KifW5eFFgZQJeXm4ROZIW0ad1IzHjdMGMkMsSfKi1",
+	"PXNUFkMZeMwIVZQxkkC+QJShS6oCq0Xu7oHGZCy0AmdXlzxjtRHuhznXGbNQ1aC5dT/+43+eu3//x/98",
+	"OYvInSldahYaAC+i1Htc3PRouHPT0A9+B+SG4U3aC2n7JH/F5kD3dfKN02OCnewRWVC860qUaql5xSoq",
+	"YJBk979wDBZnV2d4RENvjW49nzwRjVY7m/z9SpCoTqs29D69sHCt7ARh4K6C15PbV047hW1D+8H+XV3y",
+	"Th3htlKmxvKfSfuIEN73qoRWmCW3T5nSpCTnJbxWxk55PnQ4TXp+pRQhlo4UPJTwY0KX/J99qS2URed+",
+	"+KzT8TY9cQSsMQ0vY2Jjai+Xqe1RrOZxcwix9SQMc4xi0INMSGOBF25VP/Hlsl8EdKuATT1hFiiztxN4",
+	"nPh1mt1IVsK0ZilrgCuQMVyXjyFww3znzkipzPvsikI7sXNzb/dA6cmt/k1xuDlKoElSm5SW7/pHaXDY",
+	"++eyE3mdqNzWi1pFoCeLsqC09XixuwSCxG/1nh4tOw1t6wLcupl2FJwd5WVb7G6L1KjpoKEea5o8ubXx",
+	"Tg+BPjxopDNgUpFlagzYaw5cbJeA6K9GzUuoYtD1oK1Fss6sYoVqq+ZGMzktt80IlssKW8LIyCte1yDj",
+	"RYXpHw5WFsPR2xlEF+2D62mpNiEaf3SSDdqLLyc8+90Y+DYGBg2jb78bT6Z5C7w4VdWTNjQTCTqtOWUI",
+	"8raKdi8UnR7KuUVhlX1xmLd96PFOcMr3oBkyrc8UjRTUIT/84TlSTm3rth9tC+MLww9dq3mQLuGC5EVx",
+	"5rNwNVTqGsLfPJzorG1zBfasl8AL9mwFvPAFXdxfQ4NivGLO2nZp4UffxNH9xd+QTiKf+VJW/m/GKryN",
+	"8C91MM/prZ0iMEfl0I8lFGcz60tkDe19990M7cAwiVNmN4akZU+ZfXmObxG4XkGsgmEP1L69Amzc2JVf",
+	"834nnl+RL6ox28p5Yuy7BzbfybYsDQRYRUmXuXeBUhVmkIiQdR/IDuHUw5q6z0V3ZZDvccdl1/uQoYt9",
+	"P38R+fWtL1kauxBXwDCTRMgl01yUzKw8rpOjh+8JowCxdyzsOn6D3TpXN0NHIj/cDOqpoAJAGKsY6wva",
+	"fcN/lKp+oN80OT0tIvL/dg2y3GB2Q29F3gKyqm0ItA5tBNrysO6OCDDJKQQf0k1fpUdwsZ7ClE5CTnR+",
+	"7W+GRCjxq+T28jWV5J2AwEVNOdY3ZBVvv4VcKDRacGqxYPMN+WW6Wgu32HqrUo3rqdEAM7aWUvzciAIB",
+	"LWtcyZPdcBJh6G7PWXsCDSEsSNH3QPIerwSu7A6Op1BH8t3iGT3BiFbcpYCYgzvHTv3m2LolaX2122v3",
+	"cO+8aCEWESo2HzfFUwSEfHPRUKOxjbGG/evNM0aDd+itiVXFCV4dbATtG6k4TciwQiwWvmOKjxuSQ8ix",
+	"Y+vh8ak+O0TFWNS+zmITe8VPMhXbNKFNQu+wceP0515l+ZTPts9n7fqjlPDQl52q2fGg6mrrsmvzRLZ6",
+	"YidGbScBjO4S+nMLAE8IhY5Dd+I7nsc7BKBDcDQjQ0jMrusUjf0JLYtScZt0yez8vVS+i2h0Fr2Ei/ab",
+	"O32IordC2nQQYEM68C9hpbnS0h1/Z+w2WtLvewsB7klocaMIa3yOYkZqk4dEODnS7+kzIira/bmLzR9v",
+	"uOidWdslOs5465U8m/vUw4gpGBfhvqUfrWdyV0N6LfNM225/nOFDmdvBZt46I3v/DQojg3dw4ljytO9h",
+	"HOv6HusLJUJ9OcwSgBvrDOKtEsF7E45DhQyaUptAHOYfPhvd2BWPdVFcpavTZbIqbcK3JhvyXaPeMEp8",
+	"LaqekDBV9yAKe1Wt8Ny0mtSeJp2jZV9R4XcrFSuBMwlP5ftgHdXRJDELV+3L98tVOSHDDztWx+6OSa1n",
+	"3b69cldn3OpcTik3WBPgJZ2BJnWnRo/3xtxOZaYhwpejAjd0Lz5GF/ENZNuGar2WLH4zwwfGePhVNKdg",
+	"dAdPYUb4MaIzEgWMgchav5CvyUmlAIiTQ19rbLcIBgMqnNorRNw/6S7SSYYdlQkfOh1Vv+qn9RCAA7cE",
+	"t23d8TTw1zvyKB8F/aKihcNewgjOdDYZOkvRz05gO8Pm3ADmijPsNYMwH6xHC4Y1tbcO3IP8RpgICRIv",
+	"oAmkch/qK0sBef1L1E0+T4WTpT7X2P1VCcK0SIfPN6WQZEXnpJG12BDbzOkaEgZrm1DdyGg7nAmJOXF0",
+	"OnWCR17D7QtZKW7d0eNZq5H6T8+rR6cnqV2J/EpCYqmt3bBl+3JYoZ9mdGFdX4uhLBzL12uzIAJtg2Ok",
+	"DeNggAF7yFEovOuEs8K+R1Q/5seRcO/W2OjxJR/MgmSDolIzvNgc1v5DJgYNO2h33N+IJhYq85H4iGXU",
+	"5W+nhyGN152OLEq1vYuxVSyowXW6VhI6YkcmuwzN6Pb3aXQPfcTOQkVKt682NH3Qt97WjTl1alWgwiFt",
+	"bbD/u1ztmbnd9Kxjl/1JS+8aYWMVE3xx+2lMNd54YaEm8udtzVDru34lgA28SuRL7ZMPIiw/vmX1SBG+",
+	"T7Rr255WajiPRO3GL/tYBafR17EEs0nqHVUnOGzg4Le+9A+fWBhNyvUd6SdpB/0knzAoDTlyM1+EgepQ",
+	"tnfobjfLaOO6vytN8Lz0k3bariCanLppUb+AOotlPEMOZkq3WdSLogMZEUNWU0tPKBfU4zI081j3LRwh",
+	"l6xqjGVzSC4+TvJ0tArPhAWNjoTOnCnmPtdRW9/3ApyYi44MCYdb+LQEWZE/4VZUdIPICR8Nxmj6Ln3v",
+	"3zgcMO0axftYbPexljZ+2T0+7h1Pf0xa3ux4o0eTntCKX0J9EReVqvKFlz2Jfir3yvf1hLx27Eky9fmn",
+	"kyrVVlAIfkRCefrTb6aEuCYFrdKPytYbSXw+5owikmQhxT0ssMtobz/Q7m1vmh0TZD0O2qLcOC+Od+Ce",
+	"dMW3YYBd3e8gBqwzgya+uou7dNONrfN9W5c74hXD65uzglvu7hWw6BzroTgoP0J0vSaGLpleYt72F/7x",
+	"P8+79og4+meGWVH5xOOF0jtlOB/9JTEVsASu4yq790z3NM+ApcSgukAjlvsKYPOS51dRK7qA1sYapG+l",
+	"zRFrvPDAWtuD1KBZDtIybtlcA79KG3LBK1FudtZmcUJ1ya1w/5jNGg12xUf6DC5KuBHzcgTpvgJuo2RM",
+	"bEMu7EiW7VzZFQIAepl/RpUFs2oJdgWJWf0Vv+mFw5OS4uS0F1RjCw/ci/Xmtq984c4jmaJWjf5Sqyp+",
+	"VhC2RygWziooLRSs8s0Eug7m6V96r+LfCVn2vp+YMGlDmpWKJas9TX1bC3k1fhYSR7G6rba/Y5yANKKE",
+	"jL2+5InAJmFyFZoC7KSdc2YSG08N5S3CDnZvk7rRtYqBVhFE3EMWg1lFGvm0bUYJMuPra87HxNdhgF+8",
+	"XzmGocNUo5fJpobCd1m4XfG5gBTv5bT/60WiEwDfjU2vVYfvtNucY1ed3jWqmJCsNslMP1GrN1VDSMHY",
+	"LYrxj/9NO0oJPX/6wa4jW8MdXcql8El0YaW9GmGelrSEYbO4QZ+4ONfRxddmS7prOMemKVhKL3pEf4gm",
+	"INyFMy4WIJzgQfuBhPNR7rO/u22OgU9R+TRbYULMXBxql0vNxyDDO33uLw5V0QAo4tU5IhqKm9FPak6S",
+	"eXrFjlBqu80P2qnZNiLfaLH+9SGrfcTyk4vItU4ilPRqIVklylJUYDWYUE/BtP9eCvr3ijsT3/0zfjb7",
+	"IKl7jPD/eF69yihI2+aOUXzqM+wgznKldCEkt2AeMEdQbJaSc8nm8EHm2EWl8EW3DePMg2IeMwOycBec",
+	"z59hLxdnr7nNVxm6DjmjV4kOa24+yIoX7mbkcr0SJaDRsg5VeeioQkEFj754+KifET0HIZeY4LHWwlqQ",
+	"Dz6g6Uhpj7NngXF7kJ3Hs4dBKPJazB7PPn9w8eBzpIldISOe99uc1T4Ffuimw5scs066voDOyHFXuJDL",
+	"jJVcUEVabrZbzOBLP6l59kHyhQWNBckZogT/+sVjKnJLNTIcSV9lFC7XwN3f8+of/5uF3A4NbL75IHuq",
+	"HqYdtJmBob8a+9N3/DuCN0rljO2l+/lfiCAPmVggMT5IYRAnwUCqZrnKyHy8oE1VWHhDKPmycBqUhmsB",
+	"67bTG/E5GPtMUZgwV9J6EcjruhQ5vnv+kyFdncRdeiO57ZPkDGayymslvT/20cXFnu+q3II9c+oluWK6",
+	"77cnfy4k15vhDfpxUHogkJ9u/wVvylGx3k7xPOT/fsQBz50FetaWwl8S/nB7j18JY1/49nlmNmm5w21O",
+	"Q3KFZn1Dd+NgEy47YUoygVmsvu/YjjD6t9keIVdijmUhziyYA5v0sn34PZh72qrtb6ZsGPn2Vf2ZYbik",
+	"jElYg/GtvI/drKwVUdv78rQodqaI1w6vAEkzlordPXL+soCqVhZkvvkWNrOPP97NGd/dyJST/vBOv75z",
+	"9SqsunELXv5Jzffz7zfugftg2m/UfCKnurlnPifWWNboJci741g3v0+UTaks9j1zJ9JrSJ+nRXF7jjz/",
+	"FZtbfSTtpgRCFW2T5AX+O1FlZ5FfDLWirxShd49jiujp+Aps9OsXd73F78k+uAWPT2Lib7DPmONdX/V/",
+	"R9tq7BsPIZt4OBavCVP+25+KOyfZt1DbUx2Kc26tsA35X44mZdR2QNNYSWBrvmFNTYEXn8LNhc4YGUGc",
+	"rRBo0WhputLySpMWLyzTTod4MFDMXyl19dQ+DdO/G7KH4dvo2j1zQLu8kZNLW3syZqCWlOe/zlWx+Xj+",
+	"q7MYPvYu9N22Je4xR9FaC2mzgES/gtr6ZnVDqn0FRKCp5/upIX/rj7+tMTSnua+AFx5M8py+fPZCmFoZ",
+	"EUI03ZcG496vpM0Ot4PDxMpGlAV1hHtCflZhyLzm1IrQ/d09ZNEL8bhrVDgvubwC24+ACYyHcHRVEkRw",
+	"5jdu++RkvW3a31DJLSMyqnd5jI/ado605SybfV4tYq6rH4fnQAtY3EoiNnZa+oZv7uY2VC1GYVDD83TZ",
+	"2Gc42U/twqRZ/QEvTDwpZ4gCeFAXi1Hx+L49VYRHSJWO7hVqL3+sjMwOPnnJa6fN/MbC1PhV/o6k6VBU",
+	"dDXORrnAN27tgqGOBzKn4nAWevJRzPxr1RhgIf+SPMHen8suouzyIlQpu7Mz5Q5PKNEWp2PRFnD7NCyI",
+	"dk8+LYnY38T7E4n7yXdSyUh8cL4QBMsZPQ/rlSr7p8JpJKGYX+b0ySuAmlG9p5xrjToml9jzGN01e07C",
+	"l6KEuzwNva+MnYZQlvC3Og87U0JEBm+n9ZkJO7/ASmwCXV8P2GuPzwmQtsZpIqG2FpRY4smuQGjmdK+o",
+	"IrJFgU/x7HVku7/z16uPedfnb8l9/cmTmvGvnJZq4Bo0L9s6KKHr3FzdZEzRn33VOd11taiVzUJQsKf3",
+	"+Hh5xKTnm684whruggfc0L+VHY/LGhEYSLZT8gC+FUpknJQX3kjImF2rzDeaxtYGzlgMfJFRGTjCD4Rg",
+	"u6l4WYIzYKgU4TbRn9Nk3Q6ZPyjln3M38Aj5iVjCDXpSJsDU/9OzgMfMmU4UELwBNLBKXUPhLooVlwXF",
+	"3NHGpbC9ugZd8sjljf3P7vjgX1Kb7D/ssfeQi716Vwt6QUSHkKyqdoAcwtoSGMhCcPk4nGK1cDaIM0jM",
+	"B+kdFFYLLpclGPanRkj7+aN/wdiZZMFqM+xPiPP4/BG7ydgmY7/4Jz5INxjcMCELN2Q7wAPm5siLQoMx",
+	"HjpjyARyQiSYQUtxHdAvAxXwq7ALA/UDfUc/N6A3nfPoepbtMSx//P2iLk5m21a8NuchfSTKVm8ksPnG",
+	"Yg4Eif7AGcHfETjzCbsgEDBr6ow9ZIVay4w9YpyteVlm7HNGaS5x3V7z9WteT1YrXwj9Hyn+kBdC/2fi",
+	"c//1m7tNKl5/GpyxVZxiJEQQhEAnbfZyyY4MesKEXAgpLPj8nQDqwiQ9JmyUW96HeRHL/D9aYS2OU3uz",
+	"W8MSKoXRgAyTPTwOjz6KTq5cyYXQla9WKkXrCsVrKHTEw6pAUbPydagl8mmZlDQtX6rpD+jnJgqe40V0",
+	"LO9k8Zt3IUoI1cFiAaBHF/EI0ASKx5XXp5K9e48Fn0GgN8kd64y9efaNY9TPX38ZOnc+vLhgr5+RSoIs",
+	"KwxbNmAMFE8CQ6M316kndeDRIft+X5eKF68BuxinceEtZdBvzoRvgRenZkIbUpFOKsBaxIEPvhnlk/pY",
+	"ITRl2/nOmh487jQXNGqsh4SGBgp8oZ0sC+XqY4LMfe0TlWSY6PVHlGCONuYUJvAAv/faFwD6JBF838Ga",
+	"5nfPIL7eR3etBKpFzPOrkxG3FrltNBywT94HPBG6HLuq3dyXevEeKkq2Nm3oPVeY273mG++7WPPNqGFy",
+	"STP53RgnouJLOK/JV3xrDdfT4TfXcqn8wPmvWGPyIHbpfVcaexiX362W3fORYNDWab1OhXnAnpalf4ot",
+	"Ffm9lQSnSES55W0o2/a7xD61Red+z+gn7ouQzjdIYu/iwov7gkLy2IsqgjXC95IhTCdHMC0739ZEMJMB",
+	"rvMVmBbqOW6vY5qjcdLOKTsP2N+w21d7RIQs2IdZrdVSgzEfZj46yyULOMV3+C1qVlFyQ/hPYVihJDxg",
+	"r4Bfu0OUc5lDGQkA0etP23keZHgLN/Yc3CyjnH6Qry/9Wn5z8dUSCSFD4wRS+moYT1ONRX9aQNfOQWIS",
+	"IoXWkWxqQarqgw8ykaiMkEhxgn5At4xZQYEKcciNbJGEQ1pHPLY0Nn7mDmXiH49F3F00foZfKXVlfHDf",
+	"sYKxnTmD+Gv3OqlBsQP+QUaZwSk60w73KMFf4PT/CemGHeNH6YbnYHi2Y4eYUTath8T0qPhB7j/S7swQ",
+	"ETJmVBXcrxX5MTjTao3k/SD79A1HfQKNvxXUSfefjsa+OdCe4+nu1ngbIaovTkloTV17ODCeNrUGzaBY",
+	"AhJ5zcvSJN/O7JK+tEN45JUB5dktCX8Z1v/PRPu2MNNYaleo3ZQUl/R1yMdVwsP97sYcr2qxMGD3Dp5Q",
+	"hWPQnzfEaL0ppBadrRCbhW88FAu/ds0AfrxD51Mgx1jQBmVs3C7EZZZcwifAdnaveeseJn9mxa+AcWzP",
+	"40kl8FKJ2qjvPH/cnd/PfWEMEQ72t9/Xtv776bPhFqos1dqQvck9W2VIFafDXwHUArtGREwjN60e2vuP",
+	"gk+mcvtj/EA/nshlaLoa2KcnbagkTUVPfERhDgulgXG5aRuxhep3EQrj9NoYwV2QeKdU6H2TmvZ/jNb+",
+	"1xMR20JVl9yCOf8V80wS0hmDj49b5raCGfELxLIanzCO6K3PjAdFM8MraFt4ml6mR8lFHNHy3k8vTSXI",
+	"VYO1q7Z8TVS06YutclEPs0iPr/iYtdoeMenijw20RJTFCQZy+u30kf5gSVGeCf/oSaZxH2vICPvN0kSv",
+	"3cYXN5hOWST6V9EKO/2t0mVWfWYYWXpYVcywyt0nCLvmhsE16A1bieWKmVpZJgFi0PpLzDODH3Cuvzf9",
+	"Iankyw8+5+ZQzRfagltcM7tunGGZm0TvxwkWjSHXthJpQrUbnHznSGqLGGNq9212JdT33b8zbZbR/eyO",
+	"/1rK5lBszvg2bkZIs5X+dAc1gNrZfaIwgjA/Ska+byxBS7o7qArU8ur5r+GPvj7QWErpOK0i1003Zpqn",
+	"Jd5daSLg7RPhgIt74YDbwoTiDHC+7qq83huVR+//r9WaVU2+CgYIpb8imGWpQmZEWwDTT3148T/FsqKh",
+	"fu3d8EkY/Z455LmzikBjjdmxei2h0fDRnOLTncZLpL4FXrSlUnxlD0fkokUX+QpzjRSxOkbu/VCI/I7w",
+	"ff1a53dAo+06x9e8bI6rco0vxosFDymLT4cdJoiuNRQEEVRhgYlbZdR16MFxbYYeSTLhf8LqbpPkwj2p",
+	"j6mqI21I0IpuC+aj0c5/xf8ioA87gaaJXnrnVHJ3t67Y8rIpy08Y3InTu2d9rPvmqYuGDhhBgxUaqlBW",
+	"/t64Iab6vcW5BLTvXdDzbbfa+1awxuC6t9WuVGPbjvjjvo28VAawbjg+jH5zyd798BVTmr34jy+7tFQj",
+	"qroUCwEFs4pdPLj4C6uqzGcbE+RJaB89j9+vb+gjtyDh9h0X6fnxb75y//66+CMNP+6X8GE3RuR8S75b",
+	"sEArzEfvzkt8YsLVeStDKjZsKSqx7QJvV/sQnerBxf6XY13s5krU8Q9cDJs+xLs+dN+4F4WAxHyaPvCT",
+	"mn9mGFJ6u8L3Y4Zb24KLCK2Em3Fbljr/1f0nqZivv8QPV/N9Z3WTX7XJO6xUy5MFoWM4YlzA7W4rtx8m",
+	"5/KAiN2SrWxRcuuLq0rGmXs/Y5ffobz95vJvX02SqO9ynghnKWpxS8DJj3+41Ll7kMDhU77UYJjfKFzk",
+	"m3dvvmPv8KXgcfCol1A5ak/VLXrvtj7dJLvPP367nVHqwO30zj9zHzKXvpUidb21q3TR5a2slb5CNcM0",
+	"VeVY+/Hs39tAtJI+f4n8EoYVYrEAnbVlNYT2fWcQNDY7NytV7wWyud/vEiLgxt9TqB/d887QX21VSrwV",
+	"O6xUfd4OtMcHfBme+dTyN9uJ3TeeY4RYt7IfsC+wvg5b2+hy9nh2zmsx+/jjx/8bAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

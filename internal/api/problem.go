@@ -62,6 +62,9 @@ func toProblem(err error) Problem {
 	case errors.Is(err, store.ErrChanged):
 		return detail(http.StatusPreconditionFailed, "This was changed in another window",
 			"Nothing was overwritten. Load the newest version, then make your change again.")
+	case errors.Is(err, store.ErrReused):
+		return detail(http.StatusConflict, "That was sent already, and was something else",
+			"Reload the page: an Idempotency-Key names one thing only.")
 	case errors.Is(err, part.ErrNoMaster):
 		return detail(http.StatusConflict, "There is no master yet", "Drop in a mesh or enter its size and volume on the master stage.")
 	case errors.As(err, &tooLarge):

@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -10,7 +11,6 @@ import (
 
 	"bathyform/core/bench"
 	"bathyform/core/design"
-	"bathyform/core/life"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -32,61 +32,21 @@ func (s *Server) ListMoulds(ctx context.Context, r ListMouldsRequestObject) (Lis
 	return out, nil
 }
 
-// rack reads all moulds with the forecast that each kind's log gives.
-func (s *Server) rack(ctx context.Context) ([]Mould, error) {
-	all, err := s.store.Moulds(ctx)
-	if err != nil {
-		return nil, err
-	}
-	shelf, err := s.store.Materials(ctx)
-	if err != nil {
-		return nil, err
-	}
-	priors := make(map[string]life.Prior)
-	for _, m := range shelf {
-		sheet := m.Mix()
-		priors[m.Name] = life.PriorOf(bench.Wears(&sheet))
-	}
-	records := make(map[string][]life.Record)
-	worn := make(map[string]int)
-	for _, m := range all {
-		records[m.Rubber] = append(records[m.Rubber], record(m.Kind, m.Pulls, m.WornOut))
-		if m.WornOut {
-			worn[m.Rubber]++
-		}
-	}
-	forecasts := make(map[string]life.Forecast)
-	out := make([]Mould, len(all))
-	for i, m := range all {
-		f, ok := forecasts[m.Rubber]
-		if !ok {
-			prior, known := priors[m.Rubber]
-			if !known {
-				prior = life.TradePrior
-			}
-			f = life.Learn(prior, records[m.Rubber])
-			forecasts[m.Rubber] = f
-		}
-		left := f.Wearing(wear(m.Kind)).Remaining(m.Pulls)
-		out[i] = Mould{Id: m.ID, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
-			Poured: openapi_types.Date{Time: m.Poured}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap,
-			Remaining: Remaining{Low: left.Low, Middle: left.Middle, High: left.High}, WornMoulds: worn[m.Rubber],
-			Retired: date(m.Retired), WornOut: &m.WornOut}
-	}
-	return out, nil
-}
-
+// mould is one mould with its forecast.
 func (s *Server) mould(ctx context.Context, id uuid.UUID) (Mould, error) {
-	all, err := s.rack(ctx)
+	m, err := s.store.Mould(ctx, id)
 	if err != nil {
 		return Mould{}, err
 	}
-	for _, m := range all {
-		if m.Id == id {
-			return m, nil
-		}
+	log, err := s.store.Log(ctx, m.Rubber)
+	if err != nil {
+		return Mould{}, err
 	}
-	return Mould{}, store.ErrNotFound
+	prior, err := s.priors(ctx)
+	if err != nil {
+		return Mould{}, err
+	}
+	return s.lives.of(m.Rubber, prior(m.Rubber), log).mould(m), nil
 }
 
 // AddMould puts a mould on the rack.
@@ -104,7 +64,7 @@ func (s *Server) AddMould(ctx context.Context, r AddMouldRequestObject) (AddMoul
 		return nil, err
 	}
 	m := store.Mould{
-		ID:       uuid.New(),
+		ID:       newID(r.Params.IdempotencyKey),
 		JobID:    j.ID,
 		Kind:     string(kind.Key),
 		Number:   strings.TrimSpace(r.Body.Number),
@@ -161,7 +121,7 @@ func (s *Server) RetireMould(ctx context.Context, r RetireMouldRequestObject) (R
 // LogPull keeps a pull.
 func (s *Server) LogPull(ctx context.Context, r LogPullRequestObject) (LogPullResponseObject, error) {
 	p := store.Pull{
-		ID:      uuid.New(),
+		ID:      newID(r.Params.IdempotencyKey),
 		MouldID: r.MouldId,
 		Pulled:  r.Body.Pulled.Time,
 		MassA:   r.Body.MassA,
@@ -204,14 +164,17 @@ func (s *Server) LogPull(ctx context.Context, r LogPullRequestObject) (LogPullRe
 	case err != nil:
 		return nil, err
 	}
-	m, err := s.mould(ctx, p.MouldID)
+	m, err := s.store.Mould(ctx, p.MouldID)
 	p.MouldNumber = m.Number
 	return LogPull201JSONResponse(fromPull(p)), err
 }
 
+// usualPage is how many pulls a list holds where nobody says.
+const usualPage = 100
+
 // ListPulls lists a job's pulls.
 func (s *Server) ListPulls(ctx context.Context, r ListPullsRequestObject) (ListPullsResponseObject, error) {
-	pulls, err := s.store.Pulls(ctx, r.Params.Job)
+	pulls, err := s.store.Pulls(ctx, r.Params.Job, cmp.Or(given(r.Params.Limit), usualPage), given(r.Params.Skip))
 	if err != nil {
 		return nil, err
 	}

@@ -29,6 +29,7 @@ type Server struct {
 	hand    *inHand
 	uploads chan struct{} // bounds how many meshes are read at once
 	desk    *search.Desk
+	lives   lives
 }
 
 var _ StrictServerInterface = (*Server)(nil)

@@ -90,7 +90,7 @@ func (s *Server) ListMaterials(ctx context.Context, _ ListMaterialsRequestObject
 
 // AddMaterial puts a material on the shelf.
 func (s *Server) AddMaterial(ctx context.Context, r AddMaterialRequestObject) (AddMaterialResponseObject, error) {
-	m, err := toMaterial(uuid.New(), 1, *r.Body)
+	m, err := toMaterial(newID(r.Params.IdempotencyKey), 1, *r.Body)
 	if err != nil {
 		return nil, err
 	}

@@ -13,6 +13,7 @@ import (
 	"bathyform/core/rise"
 	"bathyform/core/sheet"
 
+	"github.com/google/uuid"
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -306,4 +307,13 @@ func given[T any](v *T) (out T) {
 		out = *v
 	}
 	return out
+}
+
+// newID is that of what is to be added: its key, so that one request sent
+// twice adds one thing, or a new one.
+func newID(key *IdempotencyKey) uuid.UUID {
+	if key != nil {
+		return *key
+	}
+	return uuid.New()
 }

@@ -25,9 +25,11 @@ func (s *Store) InhibitionTests(ctx context.Context) ([]InhibitionTest, error) {
 	return out, err
 }
 
-// AddInhibitionTest logs a test.
+// AddInhibitionTest logs a test. One that is logged already under its ID stays
+// as it is.
 func (s *Store) AddInhibitionTest(ctx context.Context, t InhibitionTest) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO inhibition_test (id, shop_id, rubber, surface, tested, cured, notes)
-		VALUES ($1, $2, $3, $4, $5, $6, $7)`, t.ID, s.Shop, t.Rubber, t.Surface, t.Tested, t.Cured, t.Notes)
-	return err
+	return s.addOnce(ctx, `INSERT INTO inhibition_test (id, shop_id, rubber, surface, tested, cured, notes)
+		VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT (id) DO NOTHING`,
+		`SELECT FROM inhibition_test WHERE id = $1 AND shop_id = $2 AND surface = $3`, t.Surface,
+		t.ID, s.Shop, t.Rubber, t.Surface, t.Tested, t.Cured, t.Notes)
 }

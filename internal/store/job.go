@@ -105,20 +105,19 @@ func (r jobRow) brief() (b design.Brief, err error) {
 }
 
 const selectJobs = `
-	SELECT job.id, name, quantity, due, job.notes, set_name, per_set, master, mesh_sha256, job.design, job.brief, design_version, version,
-	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
-	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap,
-	       count(DISTINCT mould.id) FILTER (WHERE mould.retired IS NULL) AS moulds
+	SELECT job.id, name, quantity, due, notes, set_name, per_set, master, mesh_sha256, design, brief, design_version, version,
+	       coalesce(made.good, 0) AS good, coalesce(made.scrap, 0) AS scrap, coalesce(made.moulds, 0) AS moulds
 	FROM job
-	LEFT JOIN mould ON mould.job_id = job.id
-	LEFT JOIN pull ON pull.mould_id = mould.id
-	LEFT JOIN pull_result r ON r.pull_id = pull.id
+	LEFT JOIN (
+		SELECT job_id, sum(good) AS good, sum(scrap) AS scrap, count(*) FILTER (WHERE retired IS NULL) AS moulds
+		FROM mould GROUP BY job_id
+	) made ON made.job_id = job.id
 	WHERE job.shop_id = $1 AND deleted IS NULL`
 
 // Jobs lists the shop's jobs, the most urgent first.
 func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
 	var rows []jobRow
-	err := s.db.SelectContext(ctx, &rows, selectJobs+` GROUP BY job.id ORDER BY due NULLS LAST, created, job.id`, s.Shop)
+	err := s.db.SelectContext(ctx, &rows, selectJobs+` ORDER BY due NULLS LAST, created, job.id`, s.Shop)
 	if err != nil {
 		return nil, err
 	}
@@ -134,7 +133,7 @@ func (s *Store) Jobs(ctx context.Context) ([]Job, error) {
 // Job returns one job.
 func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
 	var row jobRow
-	err := s.db.GetContext(ctx, &row, selectJobs+` AND job.id = $2 GROUP BY job.id`, s.Shop, id)
+	err := s.db.GetContext(ctx, &row, selectJobs+` AND job.id = $2`, s.Shop, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return Job{}, ErrNotFound
 	}
@@ -144,21 +143,12 @@ func (s *Store) Job(ctx context.Context, id uuid.UUID) (Job, error) {
 	return row.job()
 }
 
-// AddJob takes an order on.
+// AddJob takes an order on. One that is there already under its ID stays as it is.
 func (s *Store) AddJob(ctx context.Context, id uuid.UUID, o Order) error {
-	_, err := s.db.ExecContext(
-		ctx,
-		`INSERT INTO job (id, shop_id, name, quantity, due, notes, set_name, per_set) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
-		id,
-		s.Shop,
-		o.Name,
-		o.Quantity,
-		o.Due,
-		o.Notes,
-		o.Set,
-		max(1, o.PerSet),
-	)
-	return err
+	return s.addOnce(ctx, `INSERT INTO job (id, shop_id, name, quantity, due, notes, set_name, per_set)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (id) DO NOTHING`,
+		`SELECT FROM job WHERE id = $1 AND shop_id = $2 AND name = $3`, o.Name,
+		id, s.Shop, o.Name, o.Quantity, o.Due, o.Notes, o.Set, max(1, o.PerSet))
 }
 
 // WriteOrder changes an order if the job still has the version.

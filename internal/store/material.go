@@ -86,13 +86,14 @@ func (s *Store) Material(ctx context.Context, id uuid.UUID) (Material, error) {
 	return out[0], nil
 }
 
-// AddMaterial puts a material on the shelf.
+// AddMaterial puts a material on the shelf. One that is there already under
+// its ID stays as it is.
 func (s *Store) AddMaterial(ctx context.Context, m Material) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO material
+	return s.addOnce(ctx, `INSERT INTO material
 		(id, shop_id, kind, name, parts_a, parts_b, by_volume, density, density_a, density_b, source, traits)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT (id) DO NOTHING`,
+		`SELECT FROM material WHERE id = $1 AND shop_id = $2 AND name = $3`, m.Name,
 		m.ID, s.Shop, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source, m.Traits)
-	return taken(err)
 }
 
 // WriteMaterial changes a material if it still has m.Version.

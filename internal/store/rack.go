@@ -26,31 +26,37 @@ type Mould struct {
 }
 
 const selectMoulds = `
-	SELECT mould.id, job_id, job.name AS job_name, number, rubber, poured, cavities, retired, worn_out,
-	       mould.kind AS kind,
-	       count(DISTINCT pull.id) AS pulls,
-	       coalesce(sum(CASE WHEN r.good THEN 1 ELSE 0 END), 0) AS good,
-	       coalesce(sum(CASE WHEN NOT r.good THEN 1 ELSE 0 END), 0) AS scrap
-	FROM mould
-	JOIN job ON job.id = job_id
-	LEFT JOIN pull ON pull.mould_id = mould.id
-	LEFT JOIN pull_result r ON r.pull_id = pull.id
+	SELECT mould.id, job_id, job.name AS job_name, number, rubber, poured, cavities, retired, worn_out, mould.kind AS kind,
+	       pulls, good, scrap
+	FROM mould JOIN job ON job.id = job_id
 	WHERE mould.shop_id = $1`
 
 // Moulds lists the rack: those in use first, then by number. The log of
 // moulds whose job was deleted still counts for the forecast of their kind.
 func (s *Store) Moulds(ctx context.Context) ([]Mould, error) {
 	var out []Mould
-	err := s.db.SelectContext(ctx, &out, selectMoulds+` GROUP BY mould.id, job.name ORDER BY retired IS NOT NULL, number`, s.Shop)
+	err := s.db.SelectContext(ctx, &out, selectMoulds+` ORDER BY retired IS NOT NULL, number`, s.Shop)
 	return out, err
 }
 
-// AddMould puts a mould on the rack with the design it was poured from.
+// Mould is one of the rack.
+func (s *Store) Mould(ctx context.Context, id uuid.UUID) (Mould, error) {
+	var out Mould
+	err := s.db.GetContext(ctx, &out, selectMoulds+` AND mould.id = $2`, s.Shop, id)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return out, err
+}
+
+// AddMould puts a mould on the rack with the design it was poured from. One
+// that is there already under its ID stays as it is.
 func (s *Store) AddMould(ctx context.Context, m Mould) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, kind, design)
-		SELECT $1, $2, job.id, $4, $5, $6, $7, $8, job.design FROM job WHERE job.id = $3 AND job.shop_id = $2`,
+	return s.addOnce(ctx, `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, kind, design)
+		SELECT $1, $2, job.id, $4, $5, $6, $7, $8, job.design FROM job WHERE job.id = $3 AND job.shop_id = $2
+		ON CONFLICT (id) DO NOTHING`,
+		`SELECT FROM mould WHERE id = $1 AND shop_id = $2 AND number = $3`, m.Number,
 		m.ID, s.Shop, m.JobID, m.Number, m.Rubber, m.Poured, m.Cavities, m.Kind)
-	return taken(err)
 }
 
 // RetireMould takes a mould out of use, or back into it when retired is nil.
@@ -92,17 +98,29 @@ type Result struct {
 	Defect string
 }
 
-// LogPull keeps a pull with all its results or not at all.
+// LogPull keeps a pull with all its results or not at all. One that is logged
+// already under its ID stays as it is and is counted once.
 func (s *Store) LogPull(ctx context.Context, p Pull) error {
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
 		var cavities int
 		var retired *time.Time
-		err := tx.QueryRowContext(ctx, `SELECT cavities, retired FROM mould WHERE id = $1 AND shop_id = $2 FOR SHARE`, p.MouldID, s.Shop).
-			Scan(&cavities, &retired)
+		err := tx.QueryRowContext(
+			ctx,
+			`SELECT cavities, retired FROM mould WHERE id = $1 AND shop_id = $2 FOR NO KEY UPDATE`,
+			p.MouldID,
+			s.Shop,
+		).Scan(&cavities, &retired)
 		if errors.Is(err, sql.ErrNoRows) {
 			return ErrNotFound
 		}
 		if err != nil {
+			return err
+		}
+		var of uuid.UUID
+		if err := tx.GetContext(ctx, &of, `SELECT mould_id FROM pull WHERE id = $1`, p.ID); !errors.Is(err, sql.ErrNoRows) {
+			if err == nil && of != p.MouldID {
+				err = ErrReused
+			}
 			return err
 		}
 		if retired != nil {
@@ -110,19 +128,36 @@ func (s *Store) LogPull(ctx context.Context, p Pull) error {
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes) VALUES ($1, $2, $3, $4, $5, $6)`,
 			p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
-			return err
+			return reused(err)
 		}
+		good := 0
 		for _, r := range p.Results {
 			if r.Cavity > cavities {
 				return ErrNoSuchCavity
+			}
+			if r.Good {
+				good++
 			}
 			if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect) VALUES ($1, $2, $3, $4)`,
 				p.ID, r.Cavity, r.Good, r.Defect); err != nil {
 				return taken(err)
 			}
 		}
-		return nil
+		return count(ctx, tx, p.MouldID, 1, good, len(p.Results)-good)
 	})
+}
+
+// count adds to what a mould has done.
+func count(ctx context.Context, tx *sqlx.Tx, mould uuid.UUID, pulls, good, scrap int) error {
+	_, err := tx.ExecContext(
+		ctx,
+		`UPDATE mould SET pulls = pulls + $2, good = good + $3, scrap = scrap + $4 WHERE id = $1`,
+		mould,
+		pulls,
+		good,
+		scrap,
+	)
+	return err
 }
 
 // Errors of the log.
@@ -131,21 +166,24 @@ var (
 	ErrNoSuchCavity = errors.New("the mould has fewer cavities")
 )
 
-// Pulls lists a job's pulls, newest first.
-func (s *Store) Pulls(ctx context.Context, job uuid.UUID) ([]Pull, error) {
+// Pulls lists a job's pulls, newest first: limit of them after skip.
+func (s *Store) Pulls(ctx context.Context, job uuid.UUID, limit, skip int) ([]Pull, error) {
 	var pulls []Pull
 	err := s.db.SelectContext(ctx, &pulls, `
 		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes
 		FROM pull JOIN mould ON mould.id = mould_id
-		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC`, s.Shop, job)
+		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC, pull.id LIMIT $3 OFFSET $4`,
+		s.Shop, job, limit, skip)
 	if err != nil {
 		return nil, err
 	}
+	ids := make([]uuid.UUID, len(pulls))
+	for i, p := range pulls {
+		ids[i] = p.ID
+	}
 	var results []Result
-	err = s.db.SelectContext(ctx, &results, `
-		SELECT r.pull_id, r.cavity, r.good, r.defect
-		FROM pull_result r JOIN pull ON pull.id = r.pull_id JOIN mould ON mould.id = pull.mould_id
-		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY r.cavity`, s.Shop, job)
+	err = s.db.SelectContext(ctx, &results,
+		`SELECT pull_id, cavity, good, defect FROM pull_result WHERE pull_id = ANY($1) ORDER BY cavity`, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -161,19 +199,30 @@ func (s *Store) Pulls(ctx context.Context, job uuid.UUID) ([]Pull, error) {
 
 // DeletePull strikes a pull from the log.
 func (s *Store) DeletePull(ctx context.Context, id uuid.UUID) error {
-	res, err := s.db.ExecContext(
-		ctx,
-		`DELETE FROM pull USING mould WHERE pull.id = $1 AND mould.id = mould_id AND mould.shop_id = $2`,
-		id,
-		s.Shop,
-	)
-	if err != nil {
-		return err
-	}
-	if n, _ := res.RowsAffected(); n == 0 {
-		return ErrNotFound
-	}
-	return nil
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		var mould uuid.UUID
+		err := tx.GetContext(ctx, &mould, `SELECT mould.id FROM mould JOIN pull ON pull.mould_id = mould.id
+			WHERE pull.id = $1 AND mould.shop_id = $2 FOR NO KEY UPDATE OF mould`, id, s.Shop)
+		if errors.Is(err, sql.ErrNoRows) {
+			return ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		var good, scrap int
+		if err := tx.QueryRowContext(ctx, `SELECT count(*) FILTER (WHERE good), count(*) FILTER (WHERE NOT good)
+			FROM pull_result WHERE pull_id = $1`, id).Scan(&good, &scrap); err != nil {
+			return err
+		}
+		res, err := tx.ExecContext(ctx, `DELETE FROM pull WHERE id = $1`, id)
+		if err != nil {
+			return err
+		}
+		if n, _ := res.RowsAffected(); n == 0 { // struck by somebody else meanwhile
+			return ErrNotFound
+		}
+		return count(ctx, tx, mould, -1, -good, -scrap)
+	})
 }
 
 // Logged is what one mould of a rubber has done.
@@ -187,7 +236,6 @@ type Logged struct {
 func (s *Store) Log(ctx context.Context, rubber string) ([]Logged, error) {
 	var out []Logged
 	err := s.db.SelectContext(ctx, &out, `
-		SELECT kind, worn_out, (SELECT count(*) FROM pull WHERE mould_id = mould.id) AS pulls
-		FROM mould WHERE shop_id = $1 AND rubber = $2 ORDER BY id`, s.Shop, rubber)
+		SELECT kind, worn_out, pulls FROM mould WHERE shop_id = $1 AND rubber = $2 ORDER BY id`, s.Shop, rubber)
 	return out, err
 }

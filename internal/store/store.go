@@ -26,6 +26,8 @@ var (
 	ErrChanged = errors.New("changed meanwhile")
 	// ErrTaken says that a name or number is in use already.
 	ErrTaken = errors.New("already taken")
+	// ErrReused says that what is to be added has the ID of something else.
+	ErrReused = errors.New("already used for something else")
 )
 
 // Store is the shop's database.
@@ -107,4 +109,33 @@ func taken(err error) error {
 		return ErrTaken
 	}
 	return err
+}
+
+// reused turns an ID that is in use already into ErrReused.
+func reused(err error) error {
+	if errors.Is(taken(err), ErrTaken) {
+		return ErrReused
+	}
+	return err
+}
+
+// addOnce inserts a row whose ID, the first of the values, was given by who
+// wants it: sent twice, it is added once. Same finds the row under its ID by
+// what it is known by, in the shop that is the second of the values.
+func (s *Store) addOnce(ctx context.Context, insert, same string, knownBy any, values ...any) error {
+	res, err := s.db.ExecContext(ctx, insert, values...)
+	if err != nil {
+		return taken(err)
+	}
+	if n, _ := res.RowsAffected(); n > 0 {
+		return nil
+	}
+	res, err = s.db.ExecContext(ctx, same, values[0], values[1], knownBy)
+	if err != nil {
+		return err
+	}
+	if n, _ := res.RowsAffected(); n == 0 {
+		return ErrReused
+	}
+	return nil
 }

@@ -140,7 +140,7 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 	pull := store.Pull{ID: uuid.New(), MouldID: m.ID, Pulled: time.Now(),
 		Results: []store.Result{{Cavity: 1, Good: true}, {Cavity: 3, Good: true}}}
 	assert.ErrorIs(t, s.LogPull(t.Context(), pull), store.ErrNoSuchCavity)
-	pulls, err := s.Pulls(t.Context(), id)
+	pulls, err := s.Pulls(t.Context(), id, 100, 0)
 	require.NoError(t, err)
 	assert.Empty(t, pulls)
 
@@ -162,6 +162,76 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 	require.NoError(t, s.LogPull(t.Context(), pull))
 	require.NoError(t, s.DeletePull(t.Context(), pull.ID))
 	assert.ErrorIs(t, s.DeletePull(t.Context(), pull.ID), store.ErrNotFound)
+}
+
+// Whatever is logged and struck, by whoever at once: a mould has done what its log says.
+func TestCountsAgreeWithTheLog(t *testing.T) {
+	s := testkit.Store(t)
+	id := newJob(t, s)
+	m := store.Mould{ID: uuid.New(), JobID: id, Number: "7", Rubber: "tin", Poured: time.Now(), Cavities: 2}
+	require.NoError(t, s.AddMould(t.Context(), m))
+	var wg sync.WaitGroup
+	for worker := range 4 {
+		wg.Go(func() {
+			for n := range 12 {
+				p := store.Pull{ID: uuid.New(), MouldID: m.ID, Pulled: time.Now(),
+					Results: []store.Result{{Cavity: 1, Good: n%3 != 0}, {Cavity: 2, Good: worker%2 == 0}}}
+				assert.NoError(t, s.LogPull(t.Context(), p))
+				assert.NoError(t, s.LogPull(t.Context(), p), "sent twice, kept once")
+				if n%4 == 1 {
+					assert.NoError(t, s.DeletePull(t.Context(), p.ID))
+				}
+			}
+		})
+	}
+	wg.Wait()
+	pulls, err := s.Pulls(t.Context(), id, 500, 0)
+	require.NoError(t, err)
+	assert.Len(t, pulls, 4*9)
+	good, scrap := 0, 0
+	for _, p := range pulls {
+		for _, r := range p.Results {
+			if r.Good {
+				good++
+			} else {
+				scrap++
+			}
+		}
+	}
+	got, err := s.Mould(t.Context(), m.ID)
+	require.NoError(t, err)
+	assert.Equal(t, [3]int{len(pulls), good, scrap}, [3]int{got.Pulls, got.Good, got.Scrap})
+
+	older, err := s.Pulls(t.Context(), id, 5, 30)
+	require.NoError(t, err)
+	assert.Equal(t, pulls[30:35], older)
+}
+
+// An ID that was given along adds its thing once, and names nothing else.
+func TestWhatIsAddedTwiceIsThereOnce(t *testing.T) {
+	s := testkit.Store(t)
+	id := newJob(t, s)
+	m := store.Mould{ID: uuid.New(), JobID: id, Number: "7", Rubber: "tin", Poured: time.Now(), Cavities: 2}
+	require.NoError(t, s.AddMould(t.Context(), m))
+	require.NoError(t, s.AddMould(t.Context(), m))
+	other := m
+	other.Number = "8"
+	assert.ErrorIs(t, s.AddMould(t.Context(), other), store.ErrReused)
+	moulds, err := s.Moulds(t.Context())
+	require.NoError(t, err)
+	assert.Len(t, moulds, 1)
+
+	order := store.Order{Name: "A", Quantity: 5}
+	job := uuid.New()
+	require.NoError(t, s.AddJob(t.Context(), job, order))
+	require.NoError(t, s.AddJob(t.Context(), job, order))
+	assert.ErrorIs(t, s.AddJob(t.Context(), job, store.Order{Name: "B", Quantity: 5}), store.ErrReused)
+
+	sheet := store.Material{ID: uuid.New(), Kind: "rubber", Name: "Soft", PartsA: 1, PartsB: 1, Density: 1.1}
+	require.NoError(t, s.AddMaterial(t.Context(), sheet))
+	require.NoError(t, s.AddMaterial(t.Context(), sheet))
+	sheet.ID = uuid.New()
+	assert.ErrorIs(t, s.AddMaterial(t.Context(), sheet), store.ErrTaken)
 }
 
 func TestMeshIsKeptOnceAndANewShapeDropsTheDesign(t *testing.T) {

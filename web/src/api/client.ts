@@ -1,5 +1,6 @@
 import createFetchClient, { type Middleware } from 'openapi-fetch'
 import createQueryClient from 'openapi-react-query'
+import { addedOnce } from './once'
 import { whole, type Derived, type Whole } from './numbers'
 import type { components, paths } from './schema'
 
@@ -93,6 +94,7 @@ const fillNumbers: Middleware = {
 }
 
 export const client = createFetchClient<Whole<paths>>({ baseUrl: '/api' })
+client.use(addedOnce())
 client.use(fillNumbers)
 client.use(throwProblems)
 

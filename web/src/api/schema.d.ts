@@ -2397,6 +2397,8 @@ export interface components {
         JobId: string;
         /** @description The version that the change starts from */
         IfMatch: string;
+        /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+        IdempotencyKey: string;
         AsKind: string;
         Paper: "a4" | "letter";
     };
@@ -2499,7 +2501,10 @@ export interface operations {
     addMaterial: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -2651,7 +2656,10 @@ export interface operations {
     addJob: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -3670,7 +3678,10 @@ export interface operations {
     addInhibitionTest: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -3723,7 +3734,10 @@ export interface operations {
     addMould: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 jobId: components["parameters"]["JobId"];
             };
@@ -3800,7 +3814,10 @@ export interface operations {
     logPull: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 mouldId: string;
             };
@@ -3828,6 +3845,8 @@ export interface operations {
         parameters: {
             query: {
                 job: string;
+                limit?: number;
+                skip?: number;
             };
             header?: never;
             path?: never;
@@ -3835,7 +3854,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The job's pulls, newest first */
+            /** @description The job's pulls, newest first: limit of them after skip */
             200: {
                 headers: {
                     [name: string]: unknown;

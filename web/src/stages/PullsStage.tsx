@@ -1,4 +1,5 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from '@mantine/core'
+import { keepPreviousData } from '@tanstack/react-query'
 import { useState, type FormEvent } from 'react'
 import { api, client, type Job, type Mould } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
@@ -24,10 +25,20 @@ const defects = [
   'stuck',
 ]
 
+/** How many pulls the log shows at a time. */
+const page = 100
+
 /** Pulls: the moulds made for this job and what came out of them. */
 export function PullsStage({ job, refresh }: StageProps) {
   const moulds = api.useQuery('get', '/moulds', { params: { query: { job: job.id } } })
-  const pulls = api.useQuery('get', '/pulls', { params: { query: { job: job.id } } })
+  const [skip, setSkip] = useState(0)
+  const pulls = api.useQuery(
+    'get',
+    '/pulls',
+    { params: { query: { job: job.id, limit: page, skip } } },
+    { placeholderData: keepPreviousData },
+  )
+  const logged = (moulds.data ?? []).reduce((sum, m) => sum + m.pulls, 0)
   const again = () => {
     void moulds.refetch()
     void pulls.refetch()
@@ -76,7 +87,7 @@ export function PullsStage({ job, refresh }: StageProps) {
       </section>
       <section className={classes.column}>
         <h2>Log</h2>
-        {pulls.data?.length === 0 && (
+        {pulls.data?.length === 0 && skip === 0 && (
           <p className="soft">No pull is logged yet. The first casting is looked at before the rest are poured.</p>
         )}
         {pulls.data && pulls.data.length > 0 && (
@@ -121,6 +132,19 @@ export function PullsStage({ job, refresh }: StageProps) {
               ))}
             </tbody>
           </table>
+        )}
+        {(skip > 0 || logged > page) && (
+          <nav aria-label="Pages of the log" className={classes.pages}>
+            <Button variant="default" disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - page))}>
+              Newer
+            </Button>
+            <span className="num">
+              {Math.min(skip + 1, logged)} to {Math.min(skip + page, logged)} of {logged}
+            </span>
+            <Button variant="default" disabled={skip + page >= logged} onClick={() => setSkip(skip + page)}>
+              Older
+            </Button>
+          </nav>
         )}
       </section>
     </main>
