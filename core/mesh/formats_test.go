@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"io"
 	"strings"
 	"testing"
 
@@ -192,12 +193,50 @@ func TestZipBombIsRefused(t *testing.T) {
 	f, err = w.Create("3D/3dmodel.model")
 	require.NoError(t, err)
 	blank := bytes.Repeat([]byte(" "), 1<<20)
-	for range 620 {
+	for range 20 { // one endless word
 		_, err = f.Write(blank)
 		require.NoError(t, err)
 	}
 	require.NoError(t, w.Close())
 	assert.Less(t, out.Len(), 2<<20)
+	_, err = mesh.Parse(out.Bytes())
+	assert.ErrorContains(t, err, "no sensible mesh")
+}
+
+// Twelve parts that each unpack to much: the file has one budget, not each
+// part its own. Neither does one object placed again and again get by it.
+func TestThe3MFBudgetIsTheFiles(t *testing.T) {
+	many := strings.Repeat(`<vertex x="1" y="2" z="3"/>`, 20_000)
+	object := `<object id="1"><mesh><vertices>` + many + `</vertices><triangles/></mesh></object>`
+	file := archive(t, map[string]string{"_rels/.rels": rels,
+		"3D/3dmodel.model": model3mf("millimeter", object, strings.Repeat(`<item objectid="1"/>`, 9000))})
+	_, err := mesh.Parse(file)
+	assert.ErrorContains(t, err, "placed so often")
+
+	blank := `<model unit="millimeter"><resources><object id="1"/>` + strings.Repeat("<!--"+strings.Repeat(" ", 1<<20)+"-->", 60) +
+		`</resources></model>`
+	one := archive(t, map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("millimeter", "", ""), "3D/other.model": blank})
+	z, err := zip.NewReader(bytes.NewReader(one), int64(len(one)))
+	require.NoError(t, err)
+	var out bytes.Buffer
+	w := zip.NewWriter(&out)
+	for _, f := range z.File {
+		copies := 1
+		if f.Name == "3D/other.model" {
+			copies = 12
+		}
+		for n := range copies {
+			raw, err := f.OpenRaw()
+			require.NoError(t, err)
+			header := f.FileHeader
+			header.Name = strings.ReplaceAll(f.Name, "other", fmt.Sprint("other", n))
+			to, err := w.CreateRaw(&header)
+			require.NoError(t, err)
+			_, err = io.Copy(to, raw)
+			require.NoError(t, err)
+		}
+	}
+	require.NoError(t, w.Close())
 	_, err = mesh.Parse(out.Bytes())
 	assert.ErrorContains(t, err, "no sensible mesh")
 }

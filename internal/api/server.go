@@ -64,26 +64,6 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	return e, nil
 }
 
-// guard keeps other sites from speaking to a server on this machine through
-// the caster's browser, and the page from loading anything from elsewhere.
-func guard(next echo.HandlerFunc) echo.HandlerFunc {
-	protection := http.NewCrossOriginProtection()
-	return func(c *echo.Context) error {
-		h := c.Response().Header()
-		h.Set(
-			"Content-Security-Policy",
-			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; "+
-				"worker-src 'self' blob:; frame-ancestors 'none'",
-		)
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "no-referrer")
-		if err := protection.Check(c.Request()); err != nil {
-			return problem(http.StatusForbidden, "Another site may not do this", "Open Bathyform itself and try there.")
-		}
-		return next(c)
-	}
-}
-
 // isUpload tells requests whose body is a file.
 func isUpload(r *http.Request) bool {
 	return strings.HasSuffix(r.URL.Path, "/master/mesh") || strings.HasSuffix(r.URL.Path, "/scans")

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net"
 	"net/http"
+	"net/netip"
 	"syscall"
 	"time"
 
@@ -15,8 +16,20 @@ import (
 	"bathyform/web"
 )
 
-// Listen takes the address, with a message that helps when it is occupied.
+// Listen takes an address of this machine, with a message that helps when it
+// is occupied. Others are refused: whoever reaches the server may do anything.
 func Listen(addr string) (net.Listener, error) {
+	host, _, err := net.SplitHostPort(addr)
+	if err != nil {
+		return nil, fmt.Errorf("%q is no address (BATHYFORM_ADDR): write it like 127.0.0.1:8440", addr)
+	}
+	if ip, err := netip.ParseAddr(host); host != "localhost" && (err != nil || !ip.IsLoopback()) {
+		return nil, fmt.Errorf(
+			"%s can be reached from other machines, and Bathyform has no accounts yet: choose an address of this one, like 127.0.0.1:8440 "+
+				"(BATHYFORM_ADDR)",
+			addr,
+		)
+	}
 	l, err := net.Listen("tcp", addr)
 	if errors.Is(err, syscall.EADDRINUSE) {
 		return nil, fmt.Errorf(

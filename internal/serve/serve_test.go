@@ -24,6 +24,11 @@ func TestServerAnswersUntilItIsToldToStop(t *testing.T) {
 	_, err = serve.Listen("nowhere at all")
 	assert.ErrorContains(t, err, "BATHYFORM_ADDR")
 
+	for _, addr := range []string{":8440", "0.0.0.0:8440", "[::]:8440", "192.0.2.7:8440", "workshop.example:8440"} {
+		_, err = serve.Listen(addr)
+		assert.ErrorContains(t, err, "no accounts", addr)
+	}
+
 	ctx, stop := context.WithCancel(t.Context())
 	ended := make(chan error, 1)
 	s := testkit.Store(t)
