@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/binary"
-	"io"
 	"math"
 
 	"bathyform/core/blockout"
@@ -97,16 +96,11 @@ func (s *Server) ReadOutline(_ context.Context, r ReadOutlineRequestObject) (Rea
 
 // ReadScan traces a scan.
 func (s *Server) ReadScan(ctx context.Context, r ReadScanRequestObject) (ReadScanResponseObject, error) {
-	select { // a large picture takes memory
-	case s.uploads <- struct{}{}:
-		defer func() { <-s.uploads }()
-	case <-ctx.Done():
-		return nil, ctx.Err()
-	}
-	data, err := io.ReadAll(r.Body)
+	data, done, err := s.received(ctx, r.Body)
 	if err != nil {
 		return nil, err
 	}
+	defer done()
 	d, err := outline.Trace(data, r.Params.Dpi)
 	if err != nil {
 		return nil, unusable("This scan cannot be used", err)

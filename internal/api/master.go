@@ -4,9 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/binary"
-	"errors"
 	"fmt"
-	"io"
 	"math"
 	"net/http"
 	"path"
@@ -27,20 +25,11 @@ func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (Upl
 	if err != nil {
 		return nil, err
 	}
-	select {
-	case s.uploads <- struct{}{}:
-		defer func() { <-s.uploads }()
-	case <-ctx.Done():
-		return nil, ctx.Err()
-	}
-	data, err := io.ReadAll(r.Body)
+	data, done, err := s.received(ctx, r.Body)
 	if err != nil {
-		var tooLarge *http.MaxBytesError
-		if errors.As(err, &tooLarge) {
-			return nil, err
-		}
-		return nil, problem(http.StatusBadRequest, "The file did not arrive whole", "The connection was lost on the way. Drop it in again.")
+		return nil, err
 	}
+	defer done()
 	name := text(r.Params.Filename)
 	name = strings.TrimSuffix(path.Base(name), path.Ext(name))
 	if name == "" || name == "." || name == "/" {

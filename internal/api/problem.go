@@ -85,6 +85,9 @@ func toProblem(err error) Problem {
 
 func writeProblem(w http.ResponseWriter, p Problem) {
 	w.Header().Set("Content-Type", "application/problem+json")
+	if p.Status == http.StatusRequestTimeout { // the rest of what was sent is not waited for
+		w.Header().Set("Connection", "close")
+	}
 	w.WriteHeader(p.Status)
 	_ = json.NewEncoder(w).Encode(p) // the caller has gone if this fails
 }

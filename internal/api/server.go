@@ -25,11 +25,12 @@ const (
 
 // Server answers the API for one shop.
 type Server struct {
-	store   *store.Store
-	hand    *inHand
-	uploads chan struct{} // bounds how many meshes are read at once
-	desk    *search.Desk
-	lives   lives
+	store    *store.Store
+	hand     *inHand
+	arriving chan struct{} // bounds how many files are on their way
+	uploads  chan struct{} // bounds how many are read at once
+	desk     *search.Desk
+	lives    lives
 }
 
 var _ StrictServerInterface = (*Server)(nil)
@@ -40,7 +41,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	server := &Server{store: s, hand: newInHand(s), uploads: make(chan struct{}, 2), desk: search.NewDesk()}
+	server := &Server{store: s, hand: newInHand(s), arriving: make(chan struct{}, mostArriving), uploads: make(chan struct{}, 2), desk: search.NewDesk()}
 	e := echo.New()
 	e.HTTPErrorHandler = func(c *echo.Context, err error) {
 		if c.Request().Context().Err() == nil { // else whoever asked has gone
@@ -70,7 +71,7 @@ func isUpload(r *http.Request) bool {
 }
 
 // limitBody refuses what is too large before it is read, and stops reading
-// when a sender goes on for longer than it said.
+// when a sender goes on for longer than it said, or hardly sends at all.
 func limitBody(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -83,6 +84,9 @@ func limitBody(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		if r.ContentLength > limit {
 			return &http.MaxBytesError{Limit: limit}
+		}
+		if r.Body != http.NoBody {
+			r.Body = &steady{ReadCloser: r.Body, conn: http.NewResponseController(c.Response())}
 		}
 		r.Body = http.MaxBytesReader(c.Response(), r.Body, limit)
 		return next(c)
@@ -124,6 +128,8 @@ func invalid(message string, status int) Problem {
 	case strings.Contains(message, "If-Match"):
 		status = http.StatusPreconditionRequired
 		title, detail = "The version is missing", "Say in If-Match which version the change starts from."
+	case strings.Contains(message, errTooSlow.Error()):
+		return toProblem(errTooSlow)
 	case strings.Contains(message, "too large"):
 		status = http.StatusRequestEntityTooLarge
 		title, detail = "That is too large", "Send less at once."

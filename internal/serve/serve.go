@@ -53,7 +53,7 @@ func Run(ctx context.Context, l net.Listener, s *store.Store) error {
 	if err != nil {
 		return err
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: time.Minute}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(l) }()
 	select {
