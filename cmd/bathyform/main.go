@@ -19,6 +19,10 @@ const unusable = 2
 func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
+	go func() {
+		<-ctx.Done()
+		stop() // a second Ctrl-C ends it at once
+	}()
 	root := &cobra.Command{
 		Use:           "bathyform",
 		Short:         "Plans, pours and keeps count of rubber moulds and their castings",

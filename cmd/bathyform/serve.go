@@ -59,26 +59,43 @@ func demoCommand() *cobra.Command {
 			dir := cmp.Or(os.Getenv("BATHYFORM_DATA"), filepath.Join(".local", "demo"))
 			data := filepath.Join(dir, "postgres")
 			if afresh {
-				if err := pg.Remove(data); err != nil {
+				if err := pg.Remove(cmd.Context(), data); err != nil {
 					return err
 				}
 			}
-			cluster, err := pg.Start(cmd.Context(), data)
+			say := func(what string) { fmt.Fprintln(cmd.OutOrStdout(), what) }
+			cluster, err := pg.Start(cmd.Context(), data, say)
 			if err != nil {
-				return err
+				return stopped(cmd, err)
 			}
 			defer func() {
-				err = errors.Join(err, cluster.Stop())
-				fmt.Fprintln(cmd.OutOrStdout(), "Bathyform has stopped; everything is kept.")
+				err = errors.Join(stopped(cmd, err), cluster.Stop())
+				say("Bathyform has stopped; everything is kept.")
 			}()
-			if err := cluster.CreateDatabase(cmd.Context(), "bathyform", ""); err != nil {
-				return err
+			if err := cluster.MakeDatabase(cmd.Context(), "bathyform", func(url string) error {
+				say("Setting up the demo workshop ...")
+				s, err := store.Open(cmd.Context(), url)
+				if err != nil {
+					return err
+				}
+				defer s.Close()
+				return seed.IfEmpty(cmd.Context(), s, time.Now())
+			}); err != nil {
+				return fmt.Errorf("set up the workshop: %w", err)
 			}
 			return serveOn(cmd, l, cluster.URL("bathyform"), seed.IfEmpty)
 		},
 	}
 	cmd.Flags().BoolVar(&afresh, "afresh", false, "throw the demo's data away first")
 	return cmd
+}
+
+// stopped is no error where the caster asked for it.
+func stopped(cmd *cobra.Command, err error) error {
+	if cmd.Context().Err() != nil && errors.Is(err, context.Canceled) {
+		return nil
+	}
+	return err
 }
 
 // serveOn serves a database, after it was set up by those who ask for that: a

@@ -128,7 +128,10 @@ type unpacked struct {
 	word int64 // bytes since the last token
 }
 
-var errUnpacksTooFar = fmt.Errorf("the archive unpacks to more than %d MB, or to one endless word; that is no sensible mesh", mostUnpacked>>20)
+var errUnpacksTooFar = fmt.Errorf(
+	"the archive unpacks to more than %d MB, or to one endless word; that is no sensible mesh",
+	mostUnpacked>>20,
+)
 
 func (u *unpacked) Read(p []byte) (int, error) {
 	n, err := u.part.Read(p)

@@ -72,7 +72,11 @@ func (s *Server) received(ctx context.Context, body io.Reader) (data []byte, don
 	case errors.As(from.failed, &tooLarge) || errors.Is(from.failed, errTooSlow):
 		return nil, nil, from.failed
 	case from.failed != nil:
-		return nil, nil, problem(http.StatusBadRequest, "The file did not arrive whole", "The connection was lost on the way. Drop it in again.")
+		return nil, nil, problem(
+			http.StatusBadRequest,
+			"The file did not arrive whole",
+			"The connection was lost on the way. Drop it in again.",
+		)
 	case err != nil:
 		return nil, nil, full(err)
 	}

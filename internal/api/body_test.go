@@ -24,8 +24,13 @@ func TestSlowSendersHoldNobodyUp(t *testing.T) {
 		c, err := net.Dial("tcp", strings.TrimPrefix(s.base, "http://"))
 		require.NoError(t, err)
 		t.Cleanup(func() { _ = c.Close() })
-		_, err = fmt.Fprintf(c, "POST %s HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: %s\r\nIf-Match: \"%d\"\r\nContent-Length: 100000\r\n\r\n{",
-			path, kind, j.Version)
+		_, err = fmt.Fprintf(
+			c,
+			"POST %s HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: %s\r\nIf-Match: \"%d\"\r\nContent-Length: 100000\r\n\r\n{",
+			path,
+			kind,
+			j.Version,
+		)
 		require.NoError(t, err)
 		return c
 	}

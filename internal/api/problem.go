@@ -1,6 +1,7 @@
 package api
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -76,10 +77,18 @@ func toProblem(err error) Problem {
 		return detail(coder.StatusCode(), http.StatusText(coder.StatusCode()), sentence(err.Error()))
 	}
 	slog.Error("request failed", "error", err)
+	switch {
+	case store.Away(err):
+		return detail(http.StatusServiceUnavailable, "The workshop's records are being opened again",
+			"Try again in a moment. Whether the last change was kept is not known: look before you make it again.")
+	case errors.Is(err, context.DeadlineExceeded):
+		return detail(http.StatusServiceUnavailable, "That took too long and was called off",
+			"Try again when less is going on. Whether a change was kept is not known: look before you make it again.")
+	}
 	return detail(
 		http.StatusInternalServerError,
 		"Something went wrong on the server",
-		"Nothing was changed. Try again; if it stays like this, look at the server's log.",
+		"Whether anything was changed is not known: reload the page and look. If it stays like this, look at the server's log.",
 	)
 }
 

@@ -1,10 +1,12 @@
 package api
 
 import (
+	"context"
 	"io/fs"
 	"log/slog"
 	"net/http"
 	"strings"
+	"time"
 
 	"bathyform/internal/search"
 	"bathyform/internal/store"
@@ -41,7 +43,13 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	server := &Server{store: s, hand: newInHand(s), arriving: make(chan struct{}, mostArriving), uploads: make(chan struct{}, 2), desk: search.NewDesk()}
+	server := &Server{
+		store:    s,
+		hand:     newInHand(s),
+		arriving: make(chan struct{}, mostArriving),
+		uploads:  make(chan struct{}, 2),
+		desk:     search.NewDesk(),
+	}
 	e := echo.New()
 	e.HTTPErrorHandler = func(c *echo.Context, err error) {
 		if c.Request().Context().Err() == nil { // else whoever asked has gone
@@ -50,6 +58,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	}
 	e.Use(middleware.Recover())
 	e.Use(guard)
+	e.Use(inTime)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 4, Skipper: func(c *echo.Context) bool {
 		return strings.HasPrefix(c.Request().URL.Path, "/assets/") // compressed when they were built
 	}}))
@@ -63,6 +72,31 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	files := pageHandler(page)
 	e.GET("/*", func(c *echo.Context) error { files.ServeHTTP(c.Response(), c.Request()); return nil })
 	return e, nil
+}
+
+// How long an answer may take: a search tells how far it is and lasts, a file
+// arrives as slowly as it may.
+const (
+	anAnswer = time.Minute
+	anUpload = time.Hour
+)
+
+func inTime(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		r := c.Request()
+		limit := anAnswer
+		switch {
+		case strings.Contains(r.URL.Path, "/searches/"):
+			return next(c)
+		case isUpload(r):
+			limit = anUpload
+		}
+		ctx, cancel := context.WithTimeout(r.Context(), limit)
+		defer cancel()
+		c.SetRequest(r.WithContext(ctx))
+		defer c.SetRequest(r) // who asked is still there to be told
+		return next(c)
+	}
 }
 
 // isUpload tells requests whose body is a file.

@@ -10,6 +10,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"os"
 	"os/exec"
@@ -19,52 +20,80 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
 	_ "github.com/jackc/pgx/v5/stdlib" // the "pgx" driver
 )
 
-// Cluster is a running server.
+// Cluster is a running server. It is started again when it ends unbidden.
 type Cluster struct {
+	dir    string
+	bin    string
+	owner  *syscall.Credential
 	port   int
-	cmd    *exec.Cmd
-	ended  chan struct{}
-	output *tail
+	secret string
+	lock   *os.File // held for as long as this process works on the data
+
+	mu       sync.Mutex
+	cmd      *exec.Cmd
+	ended    chan struct{} // closed when the server that runs now ends
+	stopping bool
+	output   *tail
 }
 
-// superuser owns the cluster's databases.
-const superuser = "bathyform"
+// The superuser makes databases; the application works as an ordinary role,
+// which reaches its own database and nothing else of the machine.
+const (
+	superuser   = "bathyform"
+	application = "bathyform_app"
+)
 
-// Start runs a server on the data in dir, making it first if need be. When
-// run as root the server drops to an unprivileged user, as PostgreSQL demands.
-func Start(ctx context.Context, dir string) (*Cluster, error) {
-	bin, err := binaries()
-	if err != nil {
+// Start runs a server on the data in dir, making it first if need be, and
+// says what it is doing meanwhile. When run as root the server drops to an
+// unprivileged user, as PostgreSQL demands. It may be interrupted at any
+// moment: data that was half made is made anew.
+func Start(ctx context.Context, dir string, say func(string)) (_ *Cluster, err error) {
+	if say == nil {
+		say = func(string) {}
+	}
+	c := &Cluster{output: &tail{}}
+	if c.owner, err = unprivileged(); err != nil {
 		return nil, err
 	}
-	owner, err := unprivileged()
-	if err != nil {
+	if c.dir, err = filepath.Abs(dir); err != nil {
 		return nil, err
 	}
-	dir, err = filepath.Abs(dir)
-	if err != nil {
+	// The folders above must let the unprivileged user through.
+	if err := os.MkdirAll(filepath.Dir(c.dir), 0o755); err != nil {
+		return nil, fmt.Errorf("make the database folder: %w", err)
+	}
+	if c.lock, err = hold(c.dir); err != nil {
 		return nil, err
 	}
-	if err := refuseRunning(dir); err != nil {
+	defer func() {
+		if err != nil {
+			_ = c.lock.Close()
+		}
+	}()
+	if c.bin, err = binaries(c.dir); err != nil {
 		return nil, err
 	}
-	if err := initialise(ctx, bin, dir, owner); err != nil {
+	if err := awaitLast(ctx, c.dir, say); err != nil {
 		return nil, err
 	}
+	if err := c.initialise(ctx, say); err != nil {
+		return nil, err
+	}
+	say("Opening the workshop's records ...")
 	var last error
 	for range 3 { // another program may take the free port before the server does
-		port, err := freePort()
-		if err != nil {
+		if c.port, err = freePort(); err != nil {
 			return nil, err
 		}
-		c := &Cluster{port: port, ended: make(chan struct{}), output: &tail{}}
-		if last = c.run(ctx, bin, dir, owner); last == nil {
+		if last = c.run(ctx); last == nil {
+			go c.watch()
 			return c, nil
 		}
 	}
@@ -72,73 +101,112 @@ func Start(ctx context.Context, dir string) (*Cluster, error) {
 }
 
 // Remove throws a cluster's data away, unless a server is working on it.
-func Remove(dir string) error {
-	if err := refuseRunning(dir); err != nil {
+func Remove(ctx context.Context, dir string) error {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return err
+	}
+	if _, err := os.Stat(filepath.Dir(dir)); errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	lock, err := hold(dir)
+	if err != nil {
+		return err
+	}
+	defer lock.Close() //nolint:errcheck // nothing was written
+	if err := awaitLast(ctx, dir, func(string) {}); err != nil {
 		return err
 	}
 	return os.RemoveAll(dir)
 }
 
-// URL returns the address of a database in the cluster.
-func (c *Cluster) URL(database string) string {
-	return fmt.Sprintf("postgres://%s@127.0.0.1:%d/%s?sslmode=disable", superuser, c.port, database)
-}
+// URL returns the address of a database in the cluster, for the application.
+func (c *Cluster) URL(database string) string { return c.url(application, database) }
 
-// CreateDatabase makes a database, as a copy of template unless that is empty.
-func (c *Cluster) CreateDatabase(ctx context.Context, name, template string) error {
-	db, err := sql.Open("pgx", c.URL("postgres"))
-	if err != nil {
-		return err
-	}
-	defer db.Close()
-	var exists bool
-	if err := db.QueryRowContext(ctx, "SELECT EXISTS (SELECT FROM pg_database WHERE datname = $1)", name).Scan(&exists); err != nil ||
-		exists {
-		return err
-	}
-	statement := fmt.Sprintf("CREATE DATABASE %q", name)
-	if template != "" {
-		statement += fmt.Sprintf(" TEMPLATE %q", template)
-	}
-	_, err = db.ExecContext(ctx, statement)
-	return err
+func (c *Cluster) url(role, database string) string {
+	return fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/%s?sslmode=disable", role, password(c.secret, role), c.port, database)
 }
 
 // Stop shuts the server down cleanly.
 func (c *Cluster) Stop() error {
-	_ = c.cmd.Process.Signal(syscall.SIGINT) // a fast, clean shutdown
+	defer c.lock.Close() //nolint:errcheck // nothing was written
+	c.mu.Lock()
+	c.stopping = true
+	cmd, ended := c.cmd, c.ended
+	c.mu.Unlock()
+	_ = cmd.Process.Signal(syscall.SIGINT) // a fast, clean shutdown
 	select {
-	case <-c.ended:
+	case <-ended:
 		return nil
 	case <-time.After(20 * time.Second):
-		_ = c.cmd.Process.Kill()
+		_ = cmd.Process.Kill()
 		return errors.New("the database did not stop within 20 s and was ended")
 	}
 }
 
-func (c *Cluster) run(ctx context.Context, bin, dir string, owner *syscall.Credential) error {
-	c.cmd = exec.Command(filepath.Join(bin, "postgres"), "-D", dir,
+// watch starts the server again, on its port, whenever it ends unbidden.
+func (c *Cluster) watch() {
+	for {
+		c.mu.Lock()
+		ended, stopping := c.ended, c.stopping
+		c.mu.Unlock()
+		if stopping {
+			return
+		}
+		<-ended
+		for {
+			c.mu.Lock()
+			stopping = c.stopping
+			c.mu.Unlock()
+			if stopping {
+				return
+			}
+			slog.Warn("the database has ended and is opened again", "last words", c.output.String())
+			_ = os.Remove(filepath.Join(c.dir, "postmaster.pid")) // of the one that was seen to end
+			if err := c.run(context.Background()); err == nil {
+				break
+			}
+			time.Sleep(200 * time.Millisecond)
+		}
+	}
+}
+
+// run starts the server and waits until it answers.
+func (c *Cluster) run(ctx context.Context) error {
+	cmd := exec.Command(filepath.Join(c.bin, "postgres"), "-D", c.dir,
 		"-c", "listen_addresses=127.0.0.1", "-c", "port="+strconv.Itoa(c.port), "-c", "unix_socket_directories=",
 		"-c", "max_connections=80", "-c", "shared_buffers=64MB")
-	c.cmd.Dir = "/"
-	c.cmd.Stdout, c.cmd.Stderr = c.output, c.output
+	cmd.Dir = "/"
+	cmd.Stdout, cmd.Stderr = c.output, c.output
 	// The server ends with this process however that dies. Setpgid keeps the
 	// terminal's Ctrl-C from it, so that the application can say goodbye first.
-	c.cmd.SysProcAttr = &syscall.SysProcAttr{Credential: owner, Pdeathsig: syscall.SIGINT, Setpgid: true}
-	started := make(chan error)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: c.owner, Pdeathsig: syscall.SIGINT, Setpgid: true}
+	started, ended := make(chan error), make(chan struct{})
 	go func() {
 		runtime.LockOSThread() // Pdeathsig watches the thread that started the server
-		err := c.cmd.Start()
+		err := cmd.Start()
 		started <- err
 		if err == nil {
-			_ = c.cmd.Wait()
-			close(c.ended)
+			_ = cmd.Wait()
+			close(ended)
 		}
 	}()
 	if err := <-started; err != nil {
 		return fmt.Errorf("start PostgreSQL: %w", err)
 	}
-	db, err := sql.Open("pgx", c.URL("postgres"))
+	c.mu.Lock()
+	c.cmd, c.ended = cmd, ended
+	stopping := c.stopping
+	c.mu.Unlock()
+	end := func() {
+		_ = cmd.Process.Signal(syscall.SIGINT)
+		<-ended
+	}
+	if stopping { // told so while it started again
+		end()
+		return errors.New("stopped")
+	}
+	db, err := sql.Open("pgx", c.url(superuser, "postgres"))
 	if err != nil {
 		return err
 	}
@@ -149,31 +217,60 @@ func (c *Cluster) run(ctx context.Context, bin, dir string, owner *syscall.Crede
 			return nil
 		}
 		select {
-		case <-c.ended:
-			return fmt.Errorf("PostgreSQL ended at once: %s", c.output.String())
+		case <-ended:
+			return inWords("PostgreSQL ended at once", c.dir, c.output.String())
 		case <-ctx.Done():
-			_ = c.Stop()
+			end()
 			return ctx.Err()
 		case <-time.After(40 * time.Millisecond):
 		}
 		if time.Now().After(deadline) {
-			_ = c.Stop()
+			end()
 			return fmt.Errorf("PostgreSQL did not answer within a minute: %w", err)
 		}
 	}
 }
 
-// binaries finds the newest server that Debian's packages installed, or the
-// one on the PATH.
-func binaries() (string, error) {
+// inWords tells what stands behind the server's own words, where that is known.
+func inWords(what, dir, words string) error {
+	switch {
+	case strings.Contains(words, "No space left"):
+		return fmt.Errorf("the disk is full: make room where %s lies, then start again", dir)
+	case strings.Contains(words, "ermission denied"):
+		return fmt.Errorf("%s: the unprivileged user cannot reach %s: put the checkout somewhere it can, or set BATHYFORM_DATA (%s)", what, dir, words)
+	case strings.Contains(words, "ead-only file system"):
+		return fmt.Errorf("%s cannot be written: set BATHYFORM_DATA to a folder that can", dir)
+	}
+	return fmt.Errorf("%s on %s: %s", what, dir, words)
+}
+
+// binaries finds the server for the data in dir: the version that made it, or
+// for new data the newest that Debian's packages installed, or the one on the
+// PATH.
+func binaries(dir string) (string, error) {
 	found, _ := filepath.Glob("/usr/lib/postgresql/*/bin/postgres")
-	if len(found) > 0 {
-		version := func(path string) int {
-			n, _ := strconv.Atoi(filepath.Base(filepath.Dir(filepath.Dir(path))))
-			return n
+	version := func(path string) int {
+		n, _ := strconv.Atoi(filepath.Base(filepath.Dir(filepath.Dir(path))))
+		return n
+	}
+	if text, err := os.ReadFile(filepath.Join(dir, "PG_VERSION")); err == nil && whole(dir) {
+		made := strings.TrimSpace(string(text))
+		at := slices.IndexFunc(found, func(path string) bool { return strconv.Itoa(version(path)) == made })
+		if at < 0 && len(found) > 0 {
+			return "", fmt.Errorf(
+				"the records in %s were made by PostgreSQL %s, which is not installed: run `apt-get install postgresql-%s`, or move that "+
+					"folder away to start afresh",
+				dir,
+				made,
+				made,
+			)
 		}
-		newest := slices.MaxFunc(found, func(a, b string) int { return version(a) - version(b) })
-		return filepath.Dir(newest), nil
+		if at >= 0 {
+			return filepath.Dir(found[at]), nil
+		}
+	}
+	if len(found) > 0 {
+		return filepath.Dir(slices.MaxFunc(found, func(a, b string) int { return version(a) - version(b) })), nil
 	}
 	if path, err := exec.LookPath("postgres"); err == nil {
 		return filepath.Dir(path), nil
@@ -200,56 +297,6 @@ func unprivileged() (*syscall.Credential, error) {
 	return nil, errors.New("PostgreSQL will not run as root, and there is neither a user postgres nor nobody to run it")
 }
 
-// refuseRunning says so when another server works on the same data. A lock
-// left by one that was killed is no hindrance.
-func refuseRunning(dir string) error {
-	data, err := os.ReadFile(filepath.Join(dir, "postmaster.pid"))
-	if err != nil {
-		return nil
-	}
-	line, _, _ := bytes.Cut(data, []byte("\n"))
-	pid, err := strconv.Atoi(string(bytes.TrimSpace(line)))
-	if err != nil || pid <= 0 {
-		return nil
-	}
-	command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	if err != nil || !strings.Contains(string(command), "postgres") {
-		return nil
-	}
-	return fmt.Errorf(
-		"a database is already running on %s (process %d): Bathyform is open in another terminal; stop it there with Ctrl-C",
-		dir,
-		pid,
-	)
-}
-
-func initialise(ctx context.Context, bin, dir string, owner *syscall.Credential) error {
-	if _, err := os.Stat(filepath.Join(dir, "PG_VERSION")); err == nil {
-		return nil
-	}
-	// The folders above must let the unprivileged user through.
-	if err := errors.Join(os.MkdirAll(filepath.Dir(dir), 0o755), os.MkdirAll(dir, 0o700)); err != nil {
-		return fmt.Errorf("make the database folder: %w", err)
-	}
-	if owner != nil {
-		if err := os.Chown(dir, int(owner.Uid), int(owner.Gid)); err != nil {
-			return fmt.Errorf("hand the database folder over: %w", err)
-		}
-	}
-	cmd := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", dir, "-U", superuser, "-A", "trust",
-		"-E", "UTF8", "--locale=C.UTF-8", "--no-sync")
-	cmd.Dir = "/"
-	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: owner}
-	if out, err := cmd.CombinedOutput(); err != nil {
-		hint := ""
-		if strings.Contains(string(out), "ermission denied") {
-			hint = "; the unprivileged user cannot reach that folder: put the checkout somewhere it can, or set BATHYFORM_DATA"
-		}
-		return fmt.Errorf("make the database in %s: %w%s\n%s", dir, err, hint, out)
-	}
-	return nil
-}
-
 func freePort() (int, error) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
@@ -260,9 +307,14 @@ func freePort() (int, error) {
 }
 
 // tail keeps the last lines of the server's log for an error message.
-type tail struct{ lines []string }
+type tail struct {
+	mu    sync.Mutex
+	lines []string
+}
 
 func (t *tail) Write(p []byte) (int, error) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
 	s := bufio.NewScanner(bytes.NewReader(p))
 	for s.Scan() {
 		t.lines = append(t.lines, s.Text())
@@ -273,4 +325,8 @@ func (t *tail) Write(p []byte) (int, error) {
 	return len(p), nil
 }
 
-func (t *tail) String() string { return strings.Join(t.lines, "; ") }
+func (t *tail) String() string {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	return strings.Join(t.lines, "; ")
+}

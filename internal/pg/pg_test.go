@@ -17,7 +17,7 @@ func TestClusterKeepsItsDataAndGuardsItsFolder(t *testing.T) {
 	require.NoError(t, os.Chmod(top, 0o755)) // the unprivileged server must get through
 	dir := filepath.Join(top, "deep", "postgres")
 
-	c, err := Start(t.Context(), dir)
+	c, err := Start(t.Context(), dir, nil)
 	require.NoError(t, err)
 	require.NoError(t, c.CreateDatabase(t.Context(), "shop", ""))
 	require.NoError(t, c.CreateDatabase(t.Context(), "shop", ""), "a second time is no harm")
@@ -27,9 +27,9 @@ func TestClusterKeepsItsDataAndGuardsItsFolder(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 
-	_, err = Start(t.Context(), dir)
+	_, err = Start(t.Context(), dir, nil)
 	assert.ErrorContains(t, err, "already running")
-	assert.ErrorContains(t, Remove(dir), "already running")
+	assert.ErrorContains(t, Remove(t.Context(), dir), "already running")
 	require.NoError(t, c.Stop())
 
 	// a lock left by a server that was killed is no hindrance
@@ -37,7 +37,7 @@ func TestClusterKeepsItsDataAndGuardsItsFolder(t *testing.T) {
 	if owner, err := unprivileged(); err == nil && owner != nil {
 		require.NoError(t, os.Chown(filepath.Join(dir, "postmaster.pid"), int(owner.Uid), int(owner.Gid)))
 	}
-	c, err = Start(t.Context(), dir)
+	c, err = Start(t.Context(), dir, nil)
 	require.NoError(t, err)
 	db, err = sql.Open("pgx", c.URL("shop"))
 	require.NoError(t, err)
@@ -46,6 +46,6 @@ func TestClusterKeepsItsDataAndGuardsItsFolder(t *testing.T) {
 	assert.Equal(t, 42, n)
 	require.NoError(t, db.Close())
 	require.NoError(t, c.Stop())
-	require.NoError(t, Remove(dir))
+	require.NoError(t, Remove(t.Context(), dir))
 	assert.NoDirExists(t, dir)
 }

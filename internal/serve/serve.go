@@ -43,7 +43,11 @@ func Listen(addr string) (net.Listener, error) {
 	return l, nil
 }
 
-// Run answers requests until the context ends, then lets those under way finish.
+// leave is how long requests under way have to finish when the server stops.
+const leave = time.Second
+
+// Run answers requests until the context ends, then lets those under way
+// finish; what takes longer, such as a search, is called off.
 func Run(ctx context.Context, l net.Listener, s *store.Store) error {
 	page, err := web.Page()
 	if err != nil {
@@ -53,7 +57,14 @@ func Run(ctx context.Context, l net.Listener, s *store.Store) error {
 	if err != nil {
 		return err
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: time.Minute}
+	working, callOff := context.WithCancel(context.Background())
+	defer callOff()
+	server := &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: 10 * time.Second,
+		IdleTimeout:       time.Minute,
+		BaseContext:       func(net.Listener) context.Context { return working },
+	}
 	failed := make(chan error, 1)
 	go func() { failed <- server.Serve(l) }()
 	select {
@@ -61,7 +72,16 @@ func Run(ctx context.Context, l net.Listener, s *store.Store) error {
 		return err
 	case <-ctx.Done():
 	}
-	grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	grace, cancel := context.WithTimeout(context.Background(), leave)
 	defer cancel()
-	return server.Shutdown(grace)
+	if server.Shutdown(grace) == nil {
+		return nil
+	}
+	callOff()
+	grace, cancel = context.WithTimeout(context.Background(), leave/2)
+	defer cancel()
+	if server.Shutdown(grace) != nil {
+		_ = server.Close() // an upload that still comes
+	}
+	return nil
 }

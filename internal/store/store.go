@@ -4,10 +4,16 @@ package store
 
 import (
 	"context"
+	"database/sql/driver"
 	"embed"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
+	"net"
+	"strings"
+	"syscall"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -44,10 +50,26 @@ var DemoShop = uuid.MustParse("5ea11e00-0000-4000-8000-000000000001")
 //go:embed migrations/*.sql
 var migrations embed.FS
 
+// What the database does not go on with: a question that takes so long, a
+// lock that is not let go, a change that is not finished.
+var limits = map[string]string{"statement_timeout": "30s", "lock_timeout": "5s", "idle_in_transaction_session_timeout": "30s"}
+
+const connectIn = 5 * time.Second
+
 // Open connects to a database and brings its tables up to date. Several
 // processes may do so at once.
 func Open(ctx context.Context, url string) (*Store, error) {
-	pool, err := pgxpool.New(ctx, url)
+	config, err := pgxpool.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("reach the database: %w", err)
+	}
+	config.ConnConfig.ConnectTimeout = connectIn
+	for name, limit := range limits {
+		if config.ConnConfig.RuntimeParams[name] == "" {
+			config.ConnConfig.RuntimeParams[name] = limit
+		}
+	}
+	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("reach the database: %w", err)
 	}
@@ -86,6 +108,24 @@ func (s *Store) migrate(ctx context.Context) error {
 	}
 	_, err = p.Up(ctx)
 	return err
+}
+
+// Away tells an error of a database that cannot be reached, or that went away
+// in the middle: whether a change was kept is not known then.
+func Away(err error) bool {
+	var refused *pgconn.ConnectError
+	var network *net.OpError
+	var pgErr *pgconn.PgError
+	switch {
+	case err == nil:
+		return false
+	case errors.As(err, &pgErr): // shut down, crashed, starting, out of connections
+		return strings.HasPrefix(pgErr.Code, "57P") || pgErr.Code == "53300"
+	case errors.As(err, &refused), errors.As(err, &network):
+		return true
+	}
+	return errors.Is(err, driver.ErrBadConn) || errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF) ||
+		errors.Is(err, syscall.ECONNRESET) || errors.Is(err, syscall.EPIPE) || strings.Contains(err.Error(), "conn closed")
 }
 
 // inTx runs f in one transaction, so that all of it is kept or nothing,

@@ -164,6 +164,36 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.ErrorIs(t, s.DeletePull(t.Context(), pull.ID), store.ErrNotFound)
 }
 
+// A database that is not there, goes away, or does not answer is told from
+// one that refuses.
+func TestADatabaseThatIsAway(t *testing.T) {
+	_, err := store.Open(t.Context(), "postgres://nobody@127.0.0.1:1/shop")
+	assert.True(t, store.Away(err), "%v", err)
+	url := testkit.DatabaseURL(t)
+	s, err := store.Open(t.Context(), url)
+	require.NoError(t, err)
+	defer s.Close()
+	db, err := sql.Open("pgx", url)
+	require.NoError(t, err)
+	defer db.Close()
+	asleep := make(chan error)
+	go func() {
+		_, err := db.ExecContext(context.Background(), "SELECT pg_sleep(20)")
+		asleep <- err
+	}()
+	assert.Eventually(t, func() bool {
+		var ended bool
+		err := db.QueryRowContext(t.Context(), `SELECT coalesce((SELECT pg_terminate_backend(pid) FROM pg_stat_activity
+			WHERE query LIKE 'SELECT pg_sleep%' AND datname = current_database()), false)`).Scan(&ended)
+		return err == nil && ended
+	}, 5*time.Second, 20*time.Millisecond)
+	err = <-asleep
+	assert.True(t, store.Away(err), "%v", err)
+	for _, other := range []error{nil, store.ErrTaken, store.ErrNotFound, context.Canceled} {
+		assert.False(t, store.Away(other), "%v", other)
+	}
+}
+
 // Whatever is logged and struck, by whoever at once: a mould has done what its log says.
 func TestCountsAgreeWithTheLog(t *testing.T) {
 	s := testkit.Store(t)

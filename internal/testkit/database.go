@@ -52,7 +52,7 @@ func start() {
 	if failed = os.Chmod(dir, 0o755); failed != nil { // the unprivileged server must get through
 		return
 	}
-	if cluster, failed = pg.Start(ctx, dir+"/postgres"); failed != nil {
+	if cluster, failed = pg.Start(ctx, dir+"/postgres", nil); failed != nil {
 		return
 	}
 	if failed = cluster.CreateDatabase(ctx, template, ""); failed != nil {
