@@ -3,7 +3,7 @@
 BIN := bin/bathyform
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo demo-reset build test test-go test-web bench generate setup shots
+.PHONY: demo demo-reset build test test-go test-web bench fuzz soak generate setup shots
 
 demo: setup build
 	@exec $(BIN) demo
@@ -38,6 +38,19 @@ test-go:
 
 bench:
 	go test -run xxx -bench . -benchmem ./core/...
+
+# Every parser, each for FUZZ; what it breaks on is kept in testdata beside it.
+FUZZ := 90s
+fuzz:
+	@grep -rl "^func Fuzz" --include=*_test.go core internal | while read file; do \
+		for target in $$(sed -n 's/^func \(Fuzz[A-Za-z0-9]*\)(.*/\1/p' $$file); do \
+			go test ./$$(dirname $$file) -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZ) -fuzzminimizetime 10x || exit 1; \
+		done; \
+	done
+
+# Twenty people in a shop of 2,000 moulds, while server and database are killed in turn.
+soak: setup build
+	go run ./e2e/soak
 
 # After a change of api/openapi.yaml.
 generate: web/node_modules/.package-lock.json

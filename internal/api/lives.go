@@ -42,7 +42,7 @@ func (l *lives) of(rubber string, prior life.Prior, log []store.Logged) *lifeOf 
 	h := sha256.New()
 	fmt.Fprintln(h, prior)
 	for _, m := range log {
-		fmt.Fprintln(h, m.Kind, m.Pulls, m.WornOut)
+		fmt.Fprintln(h, m.Kind, m.Pulls, m.WornOut, m.Moulds)
 	}
 	sum := [sha256.Size]byte(h.Sum(nil))
 	l.mu.Lock()
@@ -51,14 +51,12 @@ func (l *lives) of(rubber string, prior life.Prior, log []store.Logged) *lifeOf 
 		return known
 	}
 	out := &lifeOf{log: sum, left: make(map[lived]life.Remaining)}
-	records := make([]life.Record, len(log))
-	for i, m := range log {
-		records[i] = record(m.Kind, m.Pulls, m.WornOut)
+	for _, m := range log {
 		if m.WornOut {
-			out.worn++
+			out.worn += m.Moulds
 		}
 	}
-	out.forecast = life.Learn(prior, records)
+	out.forecast = life.Learn(prior, records(log))
 	if l.rubbers == nil || len(l.rubbers) >= mostLives {
 		l.rubbers = make(map[string]*lifeOf)
 	}
@@ -106,19 +104,15 @@ func (l *lifeOf) mould(m store.Mould) Mould {
 		Retired: date(m.Retired), WornOut: &m.WornOut}
 }
 
-// rack reads all moulds with the forecast that each rubber's log gives.
-func (s *Server) rack(ctx context.Context) ([]Mould, error) {
-	all, err := s.store.Moulds(ctx)
+// forecasts puts moulds together with what each rubber's log says of them.
+func (s *Server) forecasts(ctx context.Context, all []store.Mould) ([]Mould, error) {
+	logs, err := s.store.Logs(ctx)
 	if err != nil {
 		return nil, err
 	}
 	prior, err := s.priors(ctx)
 	if err != nil {
 		return nil, err
-	}
-	logs := make(map[string][]store.Logged)
-	for _, m := range all {
-		logs[m.Rubber] = append(logs[m.Rubber], store.Logged{Kind: m.Kind, Pulls: m.Pulls, WornOut: m.WornOut})
 	}
 	known := make(map[string]*lifeOf)
 	out := make([]Mould, len(all))
@@ -129,4 +123,14 @@ func (s *Server) rack(ctx context.Context) ([]Mould, error) {
 		out[i] = known[m.Rubber].mould(m)
 	}
 	return out, nil
+}
+
+// records are what moulds have done, as a forecast learns from it.
+func records(log []store.Logged) (out []life.Record) {
+	for _, m := range log {
+		for range m.Moulds {
+			out = append(out, life.Record{Pulls: m.Pulls, WornOut: m.WornOut, Wear: wear(m.Kind)})
+		}
+	}
+	return out
 }

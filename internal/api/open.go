@@ -7,7 +7,6 @@ import (
 	"bathyform/core/bench"
 	"bathyform/core/design"
 	"bathyform/core/kinds"
-	"bathyform/core/life"
 	"bathyform/core/mix"
 	"bathyform/core/practice"
 	"bathyform/internal/store"
@@ -76,15 +75,8 @@ func (o opened) question(ctx context.Context, d design.Design) (bench.Question, 
 		return q, err
 	}
 	log, err := o.store.Log(ctx, q.Rubber.Name)
-	for _, m := range log {
-		q.Log = append(q.Log, record(m.Kind, m.Pulls, m.WornOut))
-	}
+	q.Log = records(log)
 	return q, err
-}
-
-// record is what a mould has done, as a forecast learns from it.
-func record(kind string, pulls int, wornOut bool) life.Record {
-	return life.Record{Pulls: pulls, WornOut: wornOut, Wear: wear(kind)}
 }
 
 // wear is how fast a kind of mould wears; a plain block's where nobody has said.

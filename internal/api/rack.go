@@ -19,17 +19,16 @@ import (
 
 // ListMoulds lists the rack, or the moulds of one job.
 func (s *Server) ListMoulds(ctx context.Context, r ListMouldsRequestObject) (ListMouldsResponseObject, error) {
-	all, err := s.rack(ctx)
+	list := s.store.Moulds
+	if job := r.Params.Job; job != nil {
+		list = func(ctx context.Context) ([]store.Mould, error) { return s.store.MouldsOf(ctx, *job) }
+	}
+	all, err := list(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := ListMoulds200JSONResponse{}
-	for _, m := range all {
-		if r.Params.Job == nil || m.JobId == *r.Params.Job {
-			out = append(out, m)
-		}
-	}
-	return out, nil
+	out, err := s.forecasts(ctx, all)
+	return ListMoulds200JSONResponse(out), err
 }
 
 // mould is one mould with its forecast.

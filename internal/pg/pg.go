@@ -237,7 +237,12 @@ func inWords(what, dir, words string) error {
 	case strings.Contains(words, "No space left"):
 		return fmt.Errorf("the disk is full: make room where %s lies, then start again", dir)
 	case strings.Contains(words, "ermission denied"):
-		return fmt.Errorf("%s: the unprivileged user cannot reach %s: put the checkout somewhere it can, or set BATHYFORM_DATA (%s)", what, dir, words)
+		return fmt.Errorf(
+			"%s: the unprivileged user cannot reach %s: put the checkout somewhere it can, or set BATHYFORM_DATA (%s)",
+			what,
+			dir,
+			words,
+		)
 	case strings.Contains(words, "ead-only file system"):
 		return fmt.Errorf("%s cannot be written: set BATHYFORM_DATA to a folder that can", dir)
 	}

@@ -44,7 +44,7 @@ func Listen(addr string) (net.Listener, error) {
 }
 
 // leave is how long requests under way have to finish when the server stops.
-const leave = time.Second
+const leave = 700 * time.Millisecond
 
 // Run answers requests until the context ends, then lets those under way
 // finish; what takes longer, such as a search, is called off.

@@ -39,6 +39,13 @@ func (s *Store) Moulds(ctx context.Context) ([]Mould, error) {
 	return out, err
 }
 
+// MouldsOf lists the moulds of one job in the same order.
+func (s *Store) MouldsOf(ctx context.Context, job uuid.UUID) ([]Mould, error) {
+	var out []Mould
+	err := s.db.SelectContext(ctx, &out, selectMoulds+` AND job_id = $2 ORDER BY retired IS NOT NULL, number`, s.Shop, job)
+	return out, err
+}
+
 // Mould is one of the rack.
 func (s *Store) Mould(ctx context.Context, id uuid.UUID) (Mould, error) {
 	var out Mould
@@ -225,17 +232,32 @@ func (s *Store) DeletePull(ctx context.Context, id uuid.UUID) error {
 	})
 }
 
-// Logged is what one mould of a rubber has done.
+// Logged is what some moulds of a rubber have done, each of them the same.
 type Logged struct {
+	Rubber  string
 	Kind    string
 	Pulls   int
 	WornOut bool `db:"worn_out"`
+	Moulds  int
 }
+
+const selectLog = `SELECT rubber, kind, pulls, worn_out, count(*) AS moulds FROM mould WHERE shop_id = $1`
 
 // Log is what all moulds of a rubber have done, retired ones as well.
 func (s *Store) Log(ctx context.Context, rubber string) ([]Logged, error) {
 	var out []Logged
-	err := s.db.SelectContext(ctx, &out, `
-		SELECT kind, worn_out, pulls FROM mould WHERE shop_id = $1 AND rubber = $2 ORDER BY id`, s.Shop, rubber)
+	err := s.db.SelectContext(ctx, &out,
+		selectLog+` AND rubber = $2 GROUP BY rubber, kind, pulls, worn_out ORDER BY kind, pulls, worn_out`, s.Shop, rubber)
+	return out, err
+}
+
+// Logs are what all moulds have done, by their rubber.
+func (s *Store) Logs(ctx context.Context) (map[string][]Logged, error) {
+	var all []Logged
+	err := s.db.SelectContext(ctx, &all, selectLog+` GROUP BY rubber, kind, pulls, worn_out ORDER BY kind, pulls, worn_out`, s.Shop)
+	out := make(map[string][]Logged)
+	for _, l := range all {
+		out[l.Rubber] = append(out[l.Rubber], l)
+	}
 	return out, err
 }
