@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"fmt"
 	"io"
+	"math"
 	"strings"
 	"testing"
 
@@ -239,6 +240,43 @@ func TestThe3MFBudgetIsTheFiles(t *testing.T) {
 	require.NoError(t, w.Close())
 	_, err = mesh.Parse(out.Bytes())
 	assert.ErrorContains(t, err, "no sensible mesh")
+}
+
+// star is a cone over a star of so many corners: its outline, and its faces,
+// the whole bottom one of them.
+func star(corners int) (obj string, area float64) {
+	var b strings.Builder
+	at := func(i int) (x, y float64) {
+		a, r := 2*math.Pi*float64(i)/float64(corners), 30+10*math.Sin(2*math.Pi*float64(i)/40)
+		return r * math.Cos(a), r * math.Sin(a)
+	}
+	for i := range corners {
+		x, y := at(i)
+		nx, ny := at(i + 1)
+		area += (x*ny - nx*y) / 2
+		fmt.Fprintf(&b, "v %.9f %.9f 0\n", x, y)
+	}
+	b.WriteString("v 0 0 40\nf")
+	for i := corners; i > 0; i-- {
+		fmt.Fprintf(&b, " %d", i)
+	}
+	for i := range corners {
+		fmt.Fprintf(&b, "\nf %d %d %d", i+1, (i+1)%corners+1, corners+1)
+	}
+	return b.String() + "\n", area
+}
+
+// One face of very many corners is cut as exactly as one of four, or told to
+// be too much; it never takes the machine.
+func TestFacesOfManyCorners(t *testing.T) {
+	obj, area := star(4000)
+	m, r, err := mesh.Load([]byte(obj), 1)
+	require.NoError(t, err)
+	assert.True(t, r.Edges.Closed())
+	assert.InEpsilon(t, area*40/3, m.Volume(), 1e-6)
+	obj, _ = star(100_000)
+	_, _, err = mesh.Load([]byte(obj), 1)
+	assert.ErrorContains(t, err, "triangulate")
 }
 
 func FuzzParse(f *testing.F) {

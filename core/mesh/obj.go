@@ -3,7 +3,9 @@ package mesh
 import (
 	"bathyform/core/quantity"
 	"bytes"
+	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -99,7 +101,9 @@ func ParseOBJ(data []byte) (*File, error) {
 			if len(corners) > 3 {
 				polygons++
 			}
-			b.polygon(corners)
+			if err := b.polygon(corners); err != nil {
+				return nil, fmt.Errorf("line %d: %w", number, err)
+			}
 		case "l", "p", "curv", "surf":
 			other[words[0]]++
 		}
@@ -127,45 +131,60 @@ func ParseOBJ(data []byte) (*File, error) {
 
 // polygon cuts a face into triangles: ears of its outline as seen along its
 // own normal, so that a face with dents keeps them.
-func (b *builder) polygon(c []int32) {
+func (b *builder) polygon(c []int32) error {
 	if len(c) == 3 {
 		b.add(c[0], c[1], c[2])
-		return
+		return nil
 	}
-	var n r3.Vec // Newell's sum
+	var normal r3.Vec // Newell's sum
 	for i := range c {
 		p, q := b.vertices[c[i]], b.vertices[c[(i+1)%len(c)]]
-		n = r3.Add(n, r3.Cross(p, q))
+		normal = r3.Add(normal, r3.Cross(p, q))
 	}
-	left := append([]int32(nil), c...)
-	turn := func(i, j, k int32) float64 {
-		p := b.vertices[i]
-		return r3.Dot(n, r3.Cross(r3.Sub(b.vertices[j], p), r3.Sub(b.vertices[k], p)))
+	turn := func(i, j, k int) float64 {
+		p := b.vertices[c[i]]
+		return r3.Dot(normal, r3.Cross(r3.Sub(b.vertices[c[j]], p), r3.Sub(b.vertices[c[k]], p)))
 	}
-	for len(left) > 3 {
-		cut := -1
-		for i := range left {
-			p, q, r := left[(i+len(left)-1)%len(left)], left[i], left[(i+1)%len(left)]
-			if turn(p, q, r) <= 0 {
-				continue
-			}
-			ear := true
-			for _, o := range left {
-				if o != p && o != q && o != r && turn(p, q, o) >= 0 && turn(q, r, o) >= 0 && turn(r, p, o) >= 0 {
-					ear = false
-					break
-				}
-			}
-			if ear {
-				cut = i
-				break
-			}
+	before, after := make([]int, len(c)), make([]int, len(c)) // round what is left
+	for i := range c {
+		before[i], after[i] = (i+len(c)-1)%len(c), (i+1)%len(c)
+	}
+	// what lies in an ear, if anything does, is a corner that points inwards
+	inward := make([]int, 0, len(c))
+	for i := range c {
+		if turn(before[i], i, after[i]) <= 0 {
+			inward = append(inward, i)
 		}
-		if cut < 0 {
-			cut = 1 // crosses itself or has no area: any cut is as good
-		}
-		b.add(left[(cut+len(left)-1)%len(left)], left[cut], left[(cut+1)%len(left)])
-		left = append(left[:cut:cut], left[cut+1:]...)
 	}
-	b.add(left[0], left[1], left[2])
+	isEar := func(p, q, r int) bool {
+		if turn(p, q, r) <= 0 {
+			return false
+		}
+		b.cutting += len(inward)
+		return !slices.ContainsFunc(inward, func(o int) bool {
+			return c[o] != c[p] && c[o] != c[q] && c[o] != c[r] && turn(p, q, o) >= 0 && turn(q, r, o) >= 0 && turn(r, p, o) >= 0
+		})
+	}
+	at, tried := 0, 0
+	for left := len(c); left > 3; {
+		p, q, r := before[at], at, after[at]
+		if !isEar(p, q, r) && tried < left { // where none is one it crosses itself or has no area: any cut is as good
+			at, tried = r, tried+1
+			continue
+		}
+		if b.cutting > mostCutting {
+			return errors.New("faces with so many corners take too long to cut: have the program that made the file triangulate them")
+		}
+		b.add(c[p], c[q], c[r])
+		after[p], before[r] = r, p
+		inward = slices.DeleteFunc(inward, func(o int) bool {
+			return o == q || (o == p || o == r) && turn(before[o], o, after[o]) > 0
+		})
+		at, tried, left = p, 0, left-1
+	}
+	b.add(c[before[at]], c[at], c[after[at]])
+	return nil
 }
+
+// mostCutting bounds the corners looked at while the faces of a file are cut, about a second's work.
+const mostCutting = 100_000_000

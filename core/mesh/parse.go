@@ -26,10 +26,11 @@ type builder struct {
 	*welder
 	file      *File
 	triangles [][3]int32
+	cutting   int // corners looked at while faces were cut into triangles
 }
 
 func newBuilder(format Format, triangles int) *builder {
-	return &builder{newWelder(triangles), &File{Format: format}, nil}
+	return &builder{welder: newWelder(triangles), file: &File{Format: format}}
 }
 
 // add puts a triangle in whose corners are vertices of the welder.

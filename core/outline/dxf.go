@@ -155,7 +155,7 @@ func (g *gather) entity(name string, e dxfEntity, unit float64) bool {
 		g.ring(arc(c, e.value(40)*unit, e.value(40)*unit, 0, 0, 2*math.Pi))
 	case "ARC":
 		r, a, b := e.value(40)*unit, e.value(50)*deg, e.value(51)*deg
-		for b <= a {
+		if b = a + math.Mod(b-a, 2*math.Pi); b <= a {
 			b += 2 * math.Pi
 		}
 		g.open(append([]plane.Point{{c[0] + r*math.Cos(a), c[1] + r*math.Sin(a)}}, arc(c, r, r, 0, a, b-a)...))

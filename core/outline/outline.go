@@ -92,7 +92,7 @@ func (g *gather) done() (Drawing, error) {
 		}
 	}
 	size = max(hi[0]-lo[0], hi[1]-lo[1])
-	g.join(max(1e-6, 2e-4*size))
+	g.join(max(1e-6, min(2e-4*size, g.usual()/4)))
 	if n := len(g.loose); n > 0 {
 		g.notes = append(g.notes, fmt.Sprintf("%d open lines do not close and were left out", n))
 	}
@@ -114,29 +114,74 @@ func (g *gather) done() (Drawing, error) {
 	return Drawing{g.rings, g.notes}, nil
 }
 
+// usual is how far the ends of half the open pieces are apart, or more.
+func (g *gather) usual() float64 {
+	if len(g.loose) == 0 {
+		return 0
+	}
+	long := make([]float64, len(g.loose))
+	for i, p := range g.loose {
+		long[i] = math.Hypot(p[len(p)-1][0]-p[0][0], p[len(p)-1][1]-p[0][1])
+	}
+	slices.Sort(long)
+	return long[len(long)/2]
+}
+
+// join puts open pieces together, end to end, until they close. Pieces are
+// found by the cell that their ends lie in.
 func (g *gather) join(tol float64) {
-	left := g.loose
+	type cell [2]int64
+	cellOf := func(p plane.Point) cell { return cell{int64(math.Floor(p[0] / tol)), int64(math.Floor(p[1] / tol))} }
+	pieces := g.loose
 	g.loose = nil
-	for len(left) > 0 {
-		p := left[len(left)-1]
-		left = left[:len(left)-1]
-		for grew := true; grew && !near(p[0], p[len(p)-1], tol); {
-			grew = false
-			for i, q := range left {
-				switch end := p[len(p)-1]; {
-				case near(end, q[0], tol):
-					p = append(p, q[1:]...)
-				case near(end, q[len(q)-1], tol):
-					q = slices.Clone(q)
-					slices.Reverse(q)
-					p = append(p, q[1:]...)
-				default:
-					continue
+	ends := make(map[cell][]int) // pieces with an end there, the first first
+	for i, p := range pieces {
+		first, last := cellOf(p[0]), cellOf(p[len(p)-1])
+		ends[first] = append(ends[first], i)
+		if last != first {
+			ends[last] = append(ends[last], i)
+		}
+	}
+	used := make([]bool, len(pieces))
+	meets := func(at plane.Point) (best int) {
+		best = -1
+		c := cellOf(at)
+		for dx := int64(-1); dx <= 1; dx++ {
+			for dy := int64(-1); dy <= 1; dy++ {
+				here := cell{c[0] + dx, c[1] + dy}
+				list := ends[here]
+				for len(list) > 0 && used[list[0]] {
+					list = list[1:]
 				}
-				left = append(left[:i:i], left[i+1:]...)
-				grew = true
+				ends[here] = list
+				for k, i := range list[:min(len(list), crowded)] {
+					if q := pieces[i]; !used[i] && (best < 0 || i < best) && (near(at, q[0], tol) || near(at, q[len(q)-1], tol)) {
+						best = list[k]
+						break
+					}
+				}
+			}
+		}
+		return best
+	}
+	for i := len(pieces) - 1; i >= 0; i-- {
+		if used[i] {
+			continue
+		}
+		used[i] = true
+		p := slices.Clone(pieces[i])
+		for !near(p[0], p[len(p)-1], tol) {
+			k := meets(p[len(p)-1])
+			if k < 0 {
 				break
 			}
+			used[k] = true
+			q := pieces[k]
+			if !near(p[len(p)-1], q[0], tol) {
+				q = slices.Clone(q)
+				slices.Reverse(q)
+			}
+			p = append(p, q[1:]...)
 		}
 		if len(p) > 3 && near(p[0], p[len(p)-1], tol) {
 			g.ring(p[:len(p)-1])
@@ -145,6 +190,9 @@ func (g *gather) join(tol float64) {
 		}
 	}
 }
+
+// crowded is how many ends in one place are looked at; more are a scribble.
+const crowded = 64
 
 func near(a, b plane.Point, tol float64) bool { return math.Hypot(a[0]-b[0], a[1]-b[1]) <= tol }
 

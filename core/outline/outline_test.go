@@ -3,6 +3,7 @@ package outline
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -165,6 +166,43 @@ func TestWhatIsNoOutlineSaysWhy(t *testing.T) {
 		}
 		if assert.Error(t, err, says) {
 			assert.Contains(t, err.Error(), says)
+		}
+	}
+}
+
+// Lines of a circle in any order and either way round are one ring, however many.
+func TestManyLinesJoinInAnyOrder(t *testing.T) {
+	const n = 20_000
+	at := func(i int) (x, y float64) {
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / n)
+		return 500 * cos, 500 * sin
+	}
+	var b strings.Builder
+	b.WriteString("0\nSECTION\n2\nENTITIES\n")
+	random := rand.New(rand.NewPCG(1, 2))
+	for _, i := range random.Perm(n) {
+		j := i + 1
+		if random.IntN(2) == 0 {
+			i, j = j, i
+		}
+		x, y := at(i)
+		u, v := at(j)
+		fmt.Fprintf(&b, "0\nLINE\n10\n%.6f\n20\n%.6f\n11\n%.6f\n21\n%.6f\n", x, y, u, v)
+	}
+	b.WriteString("0\nENDSEC\n0\nEOF\n")
+	d, err := ParseDXF([]byte(b.String()))
+	require.NoError(t, err)
+	require.Len(t, d.Rings, 1)
+	assert.InEpsilon(t, math.Pi*500*500, math.Abs(plane.Area(d.Rings[0])), 1e-6)
+}
+
+// An arc may be told to end at any angle, however absurd.
+func TestArcsOfAbsurdAngles(t *testing.T) {
+	for _, end := range []string{"1e300", "-1e300", "1e308", "720", "-90", "NaN", "Inf", "0"} {
+		d, err := ParseDXF([]byte("0\nSECTION\n2\nENTITIES\n0\nARC\n10\n0\n20\n0\n40\n10\n50\n0\n51\n" + end + "\n0\nENDSEC\n0\nEOF\n"))
+		if err == nil { // it goes all round
+			require.Len(t, d.Rings, 1, end)
+			assert.InEpsilon(t, math.Pi*100, math.Abs(plane.Area(d.Rings[0])), 0.01)
 		}
 	}
 }
