@@ -11,9 +11,12 @@ import (
 
 // Memo keeps the answers to at most Most questions, those asked last. The
 // zero Memo with Most set is ready; it may be used from several goroutines.
-// Most below 1 counts as 1.
+// Most below 1 counts as 1. Where Weigh is set, the answers kept weigh no more
+// than Budget together; the one asked last is kept whatever it weighs.
 type Memo[K comparable, V any] struct {
-	Most int
+	Most   int
+	Weigh  func(V) int64
+	Budget int64
 
 	mu    sync.Mutex
 	kept  map[K]*entry[V]
@@ -25,6 +28,8 @@ type entry[V any] struct {
 	value V
 	err   error
 	panic any
+
+	weight int64 // once it is there
 }
 
 // Get returns what was worked out for a question, or works it out. Who asks
@@ -80,7 +85,27 @@ func (m *Memo[K, V]) run(ctx context.Context, key K, e *entry[V], work func(cont
 			panic(e.panic)
 		}
 	}()
-	e.value, e.err = work(ctx)
+	if e.value, e.err = work(ctx); e.err == nil && m.Weigh != nil {
+		m.mu.Lock()
+		e.weight = m.Weigh(e.value)
+		m.lighten()
+		m.mu.Unlock()
+	}
+}
+
+// lighten drops the oldest answers until the rest are within the budget. The
+// caller holds the lock.
+func (m *Memo[K, V]) lighten() {
+	var sum int64
+	for _, e := range m.kept {
+		sum += e.weight
+	}
+	for len(m.asked) > 1 && sum > m.Budget {
+		if e := m.kept[m.asked[0]]; e != nil {
+			sum -= e.weight
+		}
+		m.forget(m.asked[0])
+	}
 }
 
 // touch makes a question the one asked last and drops the oldest. The caller

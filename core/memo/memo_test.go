@@ -95,3 +95,25 @@ func TestWhoeverLeavesDoesNotTakeTheAnswerAlong(t *testing.T) {
 	_, err := m.Get(gone, 2, func(context.Context) (int, error) { return 2, nil })
 	assert.ErrorIs(t, err, context.Canceled, "nobody waits who has left")
 }
+
+// Heavy answers are few, light ones many; the last is kept whatever it weighs.
+func TestAnswersAreKeptByTheirWeight(t *testing.T) {
+	m := Memo[int, int64]{Most: 10, Weigh: func(v int64) int64 { return v }, Budget: 100}
+	worked := 0
+	ask := func(key int, weight int64) {
+		_, err := m.Get(t.Context(), key, func(context.Context) (int64, error) { worked++; return weight, nil })
+		require.NoError(t, err)
+	}
+	for key := range 5 {
+		ask(key, 20)
+	}
+	assert.Equal(t, 5, m.Len())
+	ask(5, 30)
+	assert.Equal(t, 4, m.Len(), "the two oldest made room")
+	ask(4, 20)
+	assert.Equal(t, 6, worked, "the others are still known")
+	ask(6, 1000)
+	assert.Equal(t, 1, m.Len())
+	ask(6, 1000)
+	assert.Equal(t, 7, worked)
+}

@@ -22,12 +22,18 @@ type inHand struct {
 	masters memo.Memo[string, *bench.Master]
 }
 
-// mostHeld is how many masters are kept ready.
-const mostHeld = 6
+// How many masters are kept ready, and how large they may be together: a
+// triangle and all that is worked out about it come to some 600 bytes.
+const (
+	mostHeld      = 6
+	mostHeldBytes = 500 << 20
+	perTriangle   = 600
+)
 
 func newInHand(s *store.Store) *inHand {
 	h := &inHand{store: s}
-	h.masters.Most = mostHeld
+	h.masters.Most, h.masters.Budget = mostHeld, mostHeldBytes
+	h.masters.Weigh = func(m *bench.Master) int64 { return perTriangle * int64(len(m.Solid.Triangles)) }
 	return h
 }
 

@@ -49,6 +49,7 @@ const leave = 700 * time.Millisecond
 // Run answers requests until the context ends, then lets those under way
 // finish; what takes longer, such as a search, is called off.
 func Run(ctx context.Context, l net.Listener, s *store.Store) error {
+	keepToMemory()
 	page, err := web.Page()
 	if err != nil {
 		return err
