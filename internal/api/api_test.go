@@ -435,6 +435,30 @@ func TestOrdersAndPracticeThatCannotBe(t *testing.T) {
 	s.send("PUT", "/api/materials/"+m.Id.String(), 1, sheet).problem(412, "another window")
 }
 
+// What is typed or sent on a bad day is told in words; the server never fails on it.
+func TestOddWordsAndNumbers(t *testing.T) {
+	s := open(t)
+	j := s.newJob()
+	order := func(change map[string]any) map[string]any {
+		o := map[string]any{"name": "A", "quantity": 3}
+		maps.Copy(o, change)
+		return o
+	}
+	s.send("POST", "/api/jobs", -1, order(map[string]any{"name": "a\x00b"})).problem(422, "cannot be kept")
+	s.send("POST", "/api/jobs", -1, order(map[string]any{"notes": "a\x00"})).problem(422, "cannot be kept")
+	s.send("GET", "/api/moulds?job=%00", -1, nil).problem(422, "cannot be kept")
+	s.send("POST", "/api/jobs", -1, order(map[string]any{"due": "0001-01-01"})).problem(422, "cannot be right")
+	s.send("POST", "/api/jobs", -1, order(map[string]any{"due": "9999-12-31"})).problem(422, "cannot be right")
+	s.send("PUT", s.path(j, ""), 9_999_999_999, order(nil)).problem(412, "another window")
+	var typed api.Job
+	s.send("POST", "/api/jobs", -1, order(map[string]any{"name": `back\u0000slash`})).into(&typed)
+	assert.Equal(t, `back\u0000slash`, typed.Order.Name, "the slash was typed")
+	s.send("PUT", s.path(j, ""), j.Version, order(map[string]any{"name": "Deck 🐙 cleat"})).into(&j)
+	assert.Equal(t, "Deck 🐙 cleat", j.Order.Name)
+	s.upload(j, cleat()).into(&j)
+	assert.Equal(t, 200, s.send("GET", s.path(j, "/build-sheet.pdf"), -1, nil).Status)
+}
+
 // An answer is lost and the page asks again: with the same key it adds the
 // same thing once, whatever it is.
 func TestWhatIsSentTwiceIsAddedOnce(t *testing.T) {

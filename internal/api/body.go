@@ -1,6 +1,7 @@
 package api
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"io"
@@ -8,7 +9,10 @@ import (
 	"net"
 	"net/http"
 	"os"
+	"strings"
 	"time"
+
+	"github.com/labstack/echo/v5"
 )
 
 // What is expected of whoever sends something.
@@ -48,6 +52,42 @@ func (b *steady) Read(p []byte) (int, error) {
 		_ = b.conn.SetReadDeadline(time.Time{})
 	}
 	return n, err
+}
+
+// noNUL refuses the one character that no record can hold, in a question's
+// address and in its words.
+func noNUL(next echo.HandlerFunc) echo.HandlerFunc {
+	refused := problem(http.StatusUnprocessableEntity, "A text holds a character that cannot be kept",
+		"It was probably copied along with something else: type the text anew.")
+	return func(c *echo.Context) error {
+		r := c.Request()
+		if strings.ContainsRune(r.URL.Path, 0) || strings.Contains(r.URL.RawQuery, "%00") {
+			return refused
+		}
+		if isUpload(r) || !strings.HasPrefix(r.Header.Get("Content-Type"), "application/json") {
+			return next(c)
+		}
+		words, err := io.ReadAll(r.Body)
+		if err != nil {
+			return err
+		}
+		for rest := words; ; {
+			at := bytes.Index(rest, []byte(`\u0000`))
+			if at < 0 {
+				break
+			}
+			slashes := at
+			for slashes > 0 && rest[slashes-1] == '\\' {
+				slashes--
+			}
+			if (at-slashes)%2 == 0 { // else the slash itself is what was typed
+				return refused
+			}
+			rest = rest[at+1:]
+		}
+		r.Body = io.NopCloser(bytes.NewReader(words))
+		return next(c)
+	}
 }
 
 // received takes a file in, however long that lasts, before it waits for its

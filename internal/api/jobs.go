@@ -135,6 +135,9 @@ func (s *Server) DeleteJob(ctx context.Context, r DeleteJobRequestObject) (Delet
 	return DeleteJob204Response{}, nil
 }
 
+// Years in which an order may be due.
+const firstYear, lastYear = 2000, 2200
+
 // mostOrdered bounds an order; more is a slip of the finger.
 const mostOrdered = 1_000_000
 
@@ -158,6 +161,9 @@ func toOrder(o Order) (store.Order, error) {
 	}
 	if o.Due != nil {
 		t := o.Due.Time
+		if t.Year() < firstYear || t.Year() > lastYear {
+			return out, problem(http.StatusUnprocessableEntity, "That day cannot be right", "Give the day by which the order is promised.")
+		}
 		out.Due = &t
 	}
 	return out, nil

@@ -2,6 +2,7 @@ package api
 
 import (
 	"context"
+	"errors"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -52,7 +53,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	}
 	e := echo.New()
 	e.HTTPErrorHandler = func(c *echo.Context, err error) {
-		if c.Request().Context().Err() == nil { // else whoever asked has gone
+		if c.Request().Context().Err() == nil || errors.Is(err, errTooSlow) { // else whoever asked has gone
 			writeProblem(c.Response(), toProblem(err))
 		}
 	}
@@ -63,6 +64,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 		return strings.HasPrefix(c.Request().URL.Path, "/assets/") // compressed when they were built
 	}}))
 	e.Use(limitBody)
+	e.Use(noNUL)
 	e.Use(validate(spec, true))
 	e.Use(validate(spec, false))
 	RegisterHandlersWithBaseURL(e, NewStrictHandler(server, nil), "/api")

@@ -101,7 +101,7 @@ func (b BuildSheet) PDF(size Size) ([]byte, error) {
 	return finish(pdf)
 }
 
-func heading(pdf *fpdf.Fpdf, words string, inner float64) {
+func heading(pdf *document, words string, inner float64) {
 	if _, tall := pdf.GetPageSize(); pdf.GetY() > tall-40 {
 		pdf.AddPage()
 	}
@@ -114,7 +114,7 @@ func heading(pdf *fpdf.Fpdf, words string, inner float64) {
 }
 
 // facts stand in three columns.
-func (b BuildSheet) facts(pdf *fpdf.Fpdf, all []Fact, inner float64) {
+func (b BuildSheet) facts(pdf *document, all []Fact, inner float64) {
 	const cols = 3
 	col := inner / cols
 	x0 := pdf.GetX()
@@ -138,7 +138,7 @@ func (b BuildSheet) facts(pdf *fpdf.Fpdf, all []Fact, inner float64) {
 }
 
 // pictures are the ways up in a strip, and the plan beside them.
-func (b BuildSheet) pictures(pdf *fpdf.Fpdf, inner float64) {
+func (b BuildSheet) pictures(pdf *document, inner float64) {
 	all := b.Pictures
 	if len(b.Plan.Areas) > 0 {
 		all = append(append([]sheet.Drawing{}, all...), b.Plan)
@@ -165,7 +165,7 @@ func (b BuildSheet) pictures(pdf *fpdf.Fpdf, inner float64) {
 	pdf.SetXY(x0, y0+tall+3)
 }
 
-func upArrow(pdf *fpdf.Fpdf, x, y, long float64) {
+func upArrow(pdf *document, x, y, long float64) {
 	pdf.SetLineWidth(0.35)
 	pdf.Line(x, y, x, y+long)
 	pdf.Line(x, y, x-1.4, y+2.6)
@@ -192,7 +192,7 @@ var tints = map[tone.Tone]struct {
 	tone.Block: {255, 255, 255, 0},
 }
 
-func picture(pdf *fpdf.Fpdf, d sheet.Drawing, x, y, w, h float64) {
+func picture(pdf *document, d sheet.Drawing, x, y, w, h float64) {
 	scale := min(w/(d.High[0]-d.Low[0]), h/(d.High[1]-d.Low[1]))
 	at := func(p plane.Point) fpdf.PointType {
 		return fpdf.PointType{X: x + scale*(p[0]-d.Low[0]), Y: y + scale*(d.High[1]-p[1])}
@@ -251,7 +251,7 @@ func picture(pdf *fpdf.Fpdf, d sheet.Drawing, x, y, w, h float64) {
 	}
 }
 
-func (b BuildSheet) pours(pdf *fpdf.Fpdf, inner float64) {
+func (b BuildSheet) pours(pdf *document, inner float64) {
 	heading(pdf, "Rubber, in the order it is poured", inner)
 	cols := []struct {
 		name  string
@@ -285,7 +285,7 @@ func (b BuildSheet) pours(pdf *fpdf.Fpdf, inner float64) {
 	}
 }
 
-func (b BuildSheet) steps(pdf *fpdf.Fpdf, inner float64) {
+func (b BuildSheet) steps(pdf *document, inner float64) {
 	heading(pdf, "Steps", inner)
 	x0 := pdf.GetX()
 	const box, when = 4.0, 30.0
@@ -327,7 +327,7 @@ func caution(words string) string {
 	return "! " + words
 }
 
-func (b BuildSheet) found(pdf *fpdf.Fpdf, inner float64) {
+func (b BuildSheet) found(pdf *document, inner float64) {
 	var worth []finding.Finding
 	for _, f := range b.Findings {
 		if f.Severity != finding.Note {

@@ -37,17 +37,17 @@ func (s Size) mm() (wide, tall float64) {
 const family = "Go"
 
 // begin starts a document whose bytes depend on nothing but what is drawn.
-func begin(s Size, landscape bool, title string) *fpdf.Fpdf {
+func begin(s Size, landscape bool, title string) *document {
 	w, h := s.mm()
 	way := "P"
 	if landscape {
 		way = "L"
 	}
-	pdf := fpdf.NewCustom(&fpdf.InitType{OrientationStr: way, UnitStr: "mm", Size: fpdf.SizeType{Wd: w, Ht: h}})
+	pdf := &document{fpdf.NewCustom(&fpdf.InitType{OrientationStr: way, UnitStr: "mm", Size: fpdf.SizeType{Wd: w, Ht: h}})}
 	pdf.SetCatalogSort(true)
 	pdf.SetCreationDate(time.Unix(0, 0).UTC())
 	pdf.SetModificationDate(time.Unix(0, 0).UTC())
-	pdf.SetTitle(title, true)
+	pdf.SetTitle(printable(title), true)
 	pdf.SetCreator("Bathyform", true)
 	pdf.AddUTF8FontFromBytes(family, "", goregular.TTF)
 	pdf.AddUTF8FontFromBytes(family, "B", gobold.TTF)
@@ -55,7 +55,7 @@ func begin(s Size, landscape bool, title string) *fpdf.Fpdf {
 	return pdf
 }
 
-func finish(pdf *fpdf.Fpdf) ([]byte, error) {
+func finish(pdf *document) ([]byte, error) {
 	var b bytes.Buffer
 	if err := pdf.Output(&b); err != nil {
 		return nil, fmt.Errorf("write the PDF: %w", err)
@@ -64,7 +64,7 @@ func finish(pdf *fpdf.Fpdf) ([]byte, error) {
 }
 
 // ink sets the colour of lines and words: a blue-black.
-func ink(pdf *fpdf.Fpdf) {
+func ink(pdf *document) {
 	pdf.SetDrawColor(22, 34, 46)
 	pdf.SetTextColor(22, 34, 46)
 }

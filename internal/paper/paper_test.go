@@ -1,6 +1,7 @@
 package paper
 
 import (
+	"bytes"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -146,6 +147,19 @@ var (
 	metric = quantity.Units{Length: quantity.Metric, Volume: quantity.Metric, Mass: quantity.Metric}
 	inches = quantity.Units{Length: quantity.US, Volume: quantity.US, Mass: quantity.US}
 )
+
+// A caster may call a part what he likes.
+func TestNamesMayHoldAnything(t *testing.T) {
+	for _, name := range []string{"Deck 🐙 cleat", "\U0010ffff", "Ωж", "中文", "a\x00b", "\xff", "é ß", strings.Repeat("W", 400)} {
+		b := printed()
+		b.Part, b.Shop = name, name
+		data, err := b.PDF(A4)
+		require.NoError(t, err, "%q", name)
+		assert.True(t, bytes.HasPrefix(data, []byte("%PDF")))
+	}
+	assert.Equal(t, "Deck ? cleat", printable("Deck 🐙 cleat"))
+	assert.Equal(t, "é ß Ω ж", printable("é ß Ω ж"))
+}
 
 func TestSidesAreWrittenTogether(t *testing.T) {
 	assert.Equal(t, "84.8 × 143.2 × 59.0 mm", Sides(metric, 84.8, 143.2, 59))

@@ -6,8 +6,6 @@ import (
 
 	"bathyform/core/sheet"
 	"bathyform/core/tone"
-
-	"codeberg.org/go-pdf/fpdf"
 )
 
 // How a template is spread over pages, mm.
@@ -77,7 +75,7 @@ func Tiled(s sheet.Sheet, size Size) ([]byte, error) {
 	return finish(pdf)
 }
 
-func drawSheet(pdf *fpdf.Fpdf, s sheet.Sheet, at func(x, y float64) (float64, float64)) {
+func drawSheet(pdf *document, s sheet.Sheet, at func(x, y float64) (float64, float64)) {
 	for _, l := range s.Lines {
 		switch l.Tone {
 		case tone.Cut:
@@ -112,7 +110,7 @@ func drawSheet(pdf *fpdf.Fpdf, s sheet.Sheet, at func(x, y float64) (float64, fl
 }
 
 // marks are crosses at the corners of a tile and in the middle of its overlaps.
-func marks(pdf *fpdf.Fpdf, w, h float64) {
+func marks(pdf *document, w, h float64) {
 	pdf.SetLineWidth(0.15)
 	for _, x := range []float64{edge + overlap/2, edge + w - overlap/2} {
 		for _, y := range []float64{edge + overlap/2, edge + h - overlap/2} {
@@ -123,7 +121,7 @@ func marks(pdf *fpdf.Fpdf, w, h float64) {
 }
 
 // rule is a line of a hundred millimetres.
-func rule(pdf *fpdf.Fpdf, x, y float64) {
+func rule(pdf *document, x, y float64) {
 	pdf.SetLineWidth(0.2)
 	pdf.Line(x, y, x+ruler, y)
 	for i := 0; i <= 10; i++ {
