@@ -27,6 +27,9 @@ type Ask struct {
 // Most is the greatest number of cavities that is looked for.
 const Most = 400
 
+// mostRoom is the longest that a shop's floor, pot or clearance can be, mm.
+const mostRoom = 10_000
+
 // Layout is a gang.
 type Layout struct {
 	Kind       string // how it was laid: rows, nested pairs, hexagons, ring, pushed together
@@ -54,6 +57,9 @@ func (a Ask) Check() error {
 		if math.IsNaN(v.value) || math.IsInf(v.value, 0) || v.value < v.least {
 			return fmt.Errorf("the %s must be a number of millimetres that is not negative, not %g", v.name, v.value)
 		}
+		if v.value > mostRoom {
+			return fmt.Errorf("the %s can be %d mm at most, not %g", v.name, mostRoom, v.value)
+		}
 	}
 	if a.Count < 0 || a.Count > Most {
 		return fmt.Errorf("from 1 to %d cavities can be laid, not %d", Most, a.Count)
@@ -73,6 +79,12 @@ func Lay(s Shape, a Ask) (Layout, error) {
 	}
 	if a.Pot == 0 && a.Wide == 0 && a.Count == 0 {
 		return Layout{}, errors.New("say how many cavities, or how much room there is")
+	}
+	switch { // a gap wider than the room is no different
+	case a.Pot > 0:
+		a.Gap = min(a.Gap, a.Pot)
+	case a.Wide > 0:
+		a.Gap = min(a.Gap, math.Hypot(a.Wide, a.Deep))
 	}
 	t := &table{shape: s, ask: a, gap: a.Gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
 	var all []Layout
@@ -102,6 +114,9 @@ func Lay(s Shape, a Ask) (Layout, error) {
 // smallest box that it finds.
 func Smallest(s Shape, a Ask, most int) []Layout {
 	a.Pot, a.Wide, a.Deep = 0, 0, 0
+	if a.Check() != nil {
+		return nil
+	}
 	t := &table{shape: s, ask: a, gap: a.Gap + 2*s.Slack, tol: eps * max(s.Radius, 1)}
 	patterns := t.patterns()
 	var out []Layout

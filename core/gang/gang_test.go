@@ -200,6 +200,26 @@ func TestWhatCannotBeLaidSaysWhy(t *testing.T) {
 	assert.Error(t, err)
 }
 
+// Edges that take all the room there is, or a gap wider than it, leave none;
+// what no shop has is refused.
+func TestRoomsThatAreNone(t *testing.T) {
+	p, _ := parts.ByKey("deck-cleat")
+	s, err := Seen(p.Mesh(), r3.Vec{Y: 1})
+	require.NoError(t, err)
+	for _, a := range []Ask{{Wide: 200, Deep: 100, Edge: 9000}, {Wide: 200, Deep: 100, Edge: 50}, {Pot: 5e-324},
+		{Pot: 100, Edge: 60}, {Wide: 0.1, Deep: 0.1, Gap: 9000}} {
+		_, err := Lay(s, a)
+		assert.ErrorIs(t, err, ErrNoRoom, "%+v", a)
+	}
+	one, err := Lay(s, Ask{Wide: 200, Deep: 100, Gap: 9000})
+	require.NoError(t, err)
+	assert.Len(t, one.Poses, 1, "one has no gap")
+	for _, a := range []Ask{{Wide: 1e308, Deep: 1e308}, {Pot: 1e308}, {Count: 2, Gap: 1e308}, {Count: 2, Edge: 1e308}} {
+		_, err := Lay(s, a)
+		assert.ErrorContains(t, err, "at most", "%+v", a)
+	}
+}
+
 func BenchmarkCleatsInAPot(b *testing.B) {
 	p, _ := parts.ByKey("deck-cleat")
 	for b.Loop() {

@@ -62,6 +62,7 @@ type Placed struct {
 }
 
 func newPacking(shapes []Shape, turns []float64, r room, gap float64, upward bool) *packing {
+	gap = min(gap, math.Hypot(r.wide, r.deep)) // more is no different
 	p := &packing{room: r, gap: gap, upward: upward}
 	p.cell = max(rasterLeast, max(r.wide, r.deep)/rasterCells)
 	p.nx, p.ny = int(r.wide/p.cell)+1, int(r.deep/p.cell)+1
@@ -75,7 +76,11 @@ func newPacking(shapes []Shape, turns []float64, r room, gap float64, upward boo
 			own = turns[:1]
 		}
 		for k, turn := range own {
-			p.stamps = append(p.stamps, p.stampOf(i, k, laid(s.Ring, Pose{Turn: turn}), gap+2*s.Slack))
+			ring := laid(s.Ring, Pose{Turn: turn})
+			if b := bounds(ring); b[1]-b[0] > r.wide+p.cell || b[3]-b[2] > r.deep+p.cell {
+				continue // it has no room, so that nobody asks how it would lie
+			}
+			p.stamps = append(p.stamps, p.stampOf(i, k, ring, gap+2*s.Slack))
 		}
 	}
 	return p
@@ -238,7 +243,8 @@ var turnings = [][]float64{{0, 90, 180, 270}, {0, 180}, {90, 270}, {0, 90, 180, 
 // outlined packs a shape by its outline into the room there is, while the
 // caller looks for something else; what comes back waits for it.
 func (t *table) outlined(r room) func() []Layout {
-	if t.shape.Round {
+	// nothing to pack by outline: where the edges take all of the room, and where a gap is so wide that rows do
+	if t.shape.Round || !(r.wide > 0 && r.deep > 0) || 3*t.ask.Gap > max(r.wide, r.deep) {
 		return func() []Layout { return nil }
 	}
 	all := make([]Layout, 2*len(turnings))
