@@ -115,12 +115,10 @@ func Look(m *mesh.Mesh, sound bool, up r3.Vec, cells float64) (Way, []fill.Pocke
 	if err != nil {
 		return w, nil, err
 	}
-	w.Vents = 1
+	pockets = slices.DeleteFunc(pockets, func(p fill.Pocket) bool { return p.Volume < worthwhile }) // dents of facets
+	w.Vents = 1 + len(pockets)
 	for _, p := range pockets {
-		if p.Volume >= worthwhile {
-			w.Vents++
-			w.Air += p.Volume
-		}
+		w.Air += p.Volume
 	}
 	around, err := fill.Prepare(m, up, fill.Options{Cell: cell, Sound: sound, Around: true, Headroom: 1})
 	if err != nil {
