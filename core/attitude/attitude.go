@@ -46,7 +46,7 @@ func (w Way) AirNumber(pockets []fill.Pocket) derive.Number {
 		if i == mostListed {
 			break
 		}
-		if p.Volume >= worthwhile {
+		if p.Volume >= Worthwhile {
 			n.Inputs = append(
 				n.Inputs,
 				derive.From("pocket", quantity.Volume, p.Volume/1000, "the cavity above the height where its last way out is closed"),
@@ -85,12 +85,14 @@ const mostListed = 8
 func (w Way) gridInputs() []derive.Input {
 	return []derive.Input{
 		derive.From("cell of the grid", quantity.Length, w.Cell, "the part's longest side, divided; finer when the hand rests"),
-		derive.From("smallest pocket counted (mm³)", quantity.Number, worthwhile, "common practice, no source"),
+		derive.From("smallest pocket counted (mm³)", quantity.Number, Worthwhile, "common practice, no source"),
 	}
 }
 
-// worthwhile is the smallest pocket in mm³ that counts: what a vent is proposed for.
-const worthwhile = 2
+// Worthwhile is the smallest pocket in mm³ that counts, and that a vent is
+// proposed for: a bubble of about a millimetre and a half. Common practice, no
+// source.
+const Worthwhile = 2
 
 // ventBore is that of the one vent, mm.
 const ventBore = 2
@@ -115,7 +117,7 @@ func Look(m *mesh.Mesh, sound bool, up r3.Vec, cells float64) (Way, []fill.Pocke
 	if err != nil {
 		return w, nil, err
 	}
-	pockets = slices.DeleteFunc(pockets, func(p fill.Pocket) bool { return p.Volume < worthwhile }) // dents of facets
+	pockets = slices.DeleteFunc(pockets, func(p fill.Pocket) bool { return p.Volume < Worthwhile }) // dents of facets
 	w.Vents = 1 + len(pockets)
 	for _, p := range pockets {
 		w.Air += p.Volume
@@ -129,7 +131,7 @@ func Look(m *mesh.Mesh, sound bool, up r3.Vec, cells float64) (Way, []fill.Pocke
 		return w, nil, err
 	}
 	for _, p := range under.Pockets {
-		if p.Volume >= worthwhile {
+		if p.Volume >= Worthwhile {
 			w.Under++
 			w.Rubber += p.Volume
 		}

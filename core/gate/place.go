@@ -3,6 +3,7 @@ package gate
 import (
 	"math"
 
+	"bathyform/core/attitude"
 	"bathyform/core/fill"
 	"bathyform/core/grid"
 	"bathyform/core/practice"
@@ -57,10 +58,6 @@ func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
 	return best
 }
 
-// Worthwhile is the smallest pocket in mm³ that a vent is proposed for: a
-// bubble of about a millimetre and a half. Common practice, no source.
-const Worthwhile = 2
-
 // ProposeVents puts a vent at the top of every pocket until none is left that
 // is worth one. Vents that are there already stay.
 func ProposeVents(space *fill.Space, c Choices, bore float64) []Vent {
@@ -76,7 +73,7 @@ func ProposeVents(space *fill.Space, c Choices, bore float64) []Vent {
 		}
 		before := len(vents)
 		for i, p := range found.Pockets {
-			if p.Volume >= Worthwhile && len(vents) < MostVents && !ventAt(vents, p.Apex, bore) {
+			if p.Volume >= attitude.Worthwhile && len(vents) < MostVents && !ventAt(vents, p.Apex, bore) {
 				vents = append(vents, Vent{At: VentSpot(space, found, i), Bore: bore})
 			}
 		}

@@ -16,8 +16,8 @@ import (
 	"testing/fstest"
 	"time"
 
+	"bathyform/core/attitude"
 	"bathyform/core/design"
-	"bathyform/core/gate"
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 	"bathyform/demo/parts"
@@ -164,7 +164,7 @@ func TestFromAnSTLToTheWeightsOfTheFirstPour(t *testing.T) {
 	require.NotNil(t, b)
 	assert.InEpsilon(t, n.of(b.Mass), n.of(b.A)+n.of(b.B), 1e-6)
 	assert.NotEmpty(t, n[b.A.N].Formula)
-	assert.Less(t, n.of(st.Gates.Trapped), gate.Worthwhile/1000.0, "no pocket is left that is worth a vent")
+	assert.Less(t, n.of(st.Gates.Trapped), attitude.Worthwhile/1000.0, "no pocket is left that is worth a vent")
 	assert.NotEmpty(t, st.Gates.Rise.Heights)
 	assert.NotEmpty(t, st.Cautions.Shot)
 
