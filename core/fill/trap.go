@@ -132,6 +132,28 @@ func (s *Space) trap(open []opening) Trapped {
 	return found
 }
 
+// Reached is what is shut in of the spaces that the liquid gets into at all:
+// an isolated one is no air that it shuts in on its way.
+func (t Trapped) Reached() Trapped {
+	out := Trapped{Ignored: t.Ignored, pocket: slices.Clone(t.pocket)}
+	rank := make([]int32, len(t.Pockets))
+	var sum mesh.Sum
+	for i, p := range t.Pockets {
+		if rank[i] = noPocket; !p.Isolated {
+			rank[i] = int32(len(out.Pockets))
+			out.Pockets = append(out.Pockets, p)
+			sum.Add(p.Volume)
+		}
+	}
+	for node, p := range out.pocket {
+		if p != noPocket {
+			out.pocket[node] = rank[p]
+		}
+	}
+	out.Volume = sum.Value()
+	return out
+}
+
 // measure gives each pocket its volume and apex.
 func (s *Space) measure(all []Pocket, pocket []int32) {
 	for i := range all {

@@ -160,6 +160,9 @@ func Rubber(p mould.Plan, pour int, s Spaces) (Rise, error) {
 	if err != nil {
 		return r, err
 	}
+	if floor > r.Floor+r.PartLow { // a hollow that the bed under this half closes off is the other half's
+		found = found.Reached()
+	}
 	r.shutIn(space, found)
 	return r, nil
 }

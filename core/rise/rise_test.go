@@ -61,6 +61,15 @@ func TestRubberShutsInAirUnderACup(t *testing.T) {
 	assert.Empty(t, rise.RubberFindings(over.Pours[0]), "turned over, it fills like a bowl")
 }
 
+func TestABowlThatTheBedClosesOffIsTheOtherHalfs(t *testing.T) {
+	s := studied(t, cup(), design.Clay, axis.PlusZ, 12)
+	for _, pour := range s.Pours {
+		assert.Empty(t, rise.RubberFindings(pour), "%s: its rubber never comes into the upper part of the bowl", pour.Name)
+	}
+	block := studied(t, cup(), design.Cut, axis.PlusZ, 12)
+	assert.NotEmpty(t, rise.RubberFindings(block.Pours[0]), "a cup set over a board keeps its air")
+}
+
 func TestAirIsCountedAsTheLevelRises(t *testing.T) {
 	r := studied(t, cup(), design.Clay, axis.PlusZ, -1e-3).Pours[0]
 	last := 0.0
