@@ -111,7 +111,10 @@ func (q Question) KindOf() (*kinds.Kind, error) {
 	if k, err := kinds.Of(q.Brief.Kind); err == nil {
 		return k, nil
 	}
-	if q.House.Does(practice.Parting) == practice.Cut {
+	switch {
+	case q.House.Does(practice.Inlet) == practice.Squeezed:
+		return kinds.Squeeze, nil
+	case q.House.Does(practice.Parting) == practice.Cut:
 		return kinds.Cut, nil
 	}
 	return kinds.Usual, nil

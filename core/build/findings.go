@@ -170,6 +170,30 @@ func (c Case) potted(b *Build, add func(finding.Finding)) {
 	}
 }
 
+// cured looks whether the box goes into the pressure pot while its rubber
+// cures, where the house cures it there.
+func (c Case) cured(say func(code string, severity finding.Severity, what, why string)) {
+	h := c.House
+	if h.Does(practice.Curing) != practice.Pot {
+		return
+	}
+	if h.PotWide <= 0 || h.Pressure <= 0 {
+		say("no-pot-for-rubber", finding.Watch, "The house cures rubber in a pressure pot, and has none.",
+			"Enter the pot and its pressure, or degas the rubber and let it cure in the open.")
+		return
+	}
+	across, tall := 0.0, 0.0
+	for _, p := range c.Plan.Pours {
+		a, t := c.Plan.Box.Footprint(p.Up)
+		across, tall = max(across, a+2*math.Sqrt2*h.PanelThick), max(tall, t+h.PanelThick+h.Freeboard)
+	}
+	if across > h.PotWide || h.PotTall > 0 && tall > h.PotTall {
+		say("rubber-pot-too-small", finding.Watch, "The box does not go into the pressure pot while its rubber cures.",
+			fmt.Sprintf("With its boards it is %.0f mm across the corners and %.0f mm tall; the pot takes %.0f and %.0f mm. Degas this one "+
+				"and let it cure in the open.", across, tall, h.PotWide, h.PotTall))
+	}
+}
+
 // schooled holds the house's own ways against one another and the job.
 func (c Case) schooled(add func(finding.Finding)) {
 	h := c.House
@@ -183,7 +207,12 @@ func (c Case) schooled(add func(finding.Finding)) {
 			"Air in the chunks and under them is squeezed, and prints on every casting as bumps. Degas the rubber with them, or "+
 				"leave them out.")
 	}
-	if h.Does(practice.Stirring) == practice.Hard && h.NoDegas {
+	c.cured(say)
+	if h.Does(practice.Inlet) == practice.Injected && c.Plan.Design.Feed == practice.FeedTop && c.Plan.Kind.Resin == kinds.Sprued {
+		say("syringe-at-the-top", finding.Watch, "Resin is injected, and this mould is fed from the top.",
+			"A syringe wants a bore that it closes, and air that leaves elsewhere: feed it low, with a vent at every high spot.")
+	}
+	if h.Does(practice.Stirring) == practice.Hard && h.NoDegas && h.Does(practice.Curing) != practice.Pot {
 		say("stirred-hard-not-degassed", finding.Watch, "Rubber is mixed hard and not degassed.",
 			"What air is beaten in stays in: mix gently, degas, or pour a high thin stream.")
 	}

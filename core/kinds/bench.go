@@ -139,6 +139,7 @@ const (
 	reservoirMins = 15.0
 	closeMinutes  = 5.0
 	shotMinutes   = 3.0
+	syringeMins   = 1.5
 	pullMinutes   = 3.0
 	repourHours   = 1.0 // of a worn skin
 )
@@ -471,6 +472,19 @@ func (b *Bench) pour(i int) {
 			With:    true,
 			Pour:    -1,
 		},
+	)
+	if b.House.Does(practice.Curing) == practice.Pot {
+		b.steps = append(b.steps, Step{
+			Do:      "Into the pressure pot with it, level, before it gels; bolts crosswise, up to pressure until it has cured.",
+			Why:     "Bubbles are pressed too small to see. Castings at this pressure or less: above it they print as bumps.",
+			Caution: pressure,
+			Minutes: closeMinutes,
+			With:    true,
+			Pour:    -1,
+		})
+	}
+	b.steps = append(
+		b.steps,
 		Step{
 			Do:      p.cures(),
 			Why:     b.opens(),
@@ -537,21 +551,18 @@ func (b *Bench) cast() {
 			b.dusted()
 			b.do(quantity.Sentence(closed)+"; sprue up.", why, "", closeMinutes/2)
 		}
-		stream := "pour it into the well in a thin stream until every vent weeps, then plug them."
-		if b.House.Does(practice.Plugs) == practice.Plugged {
-			stream = "pour it into the well in a thin stream, the vents plugged; open them one by one, the lowest first, until each weeps."
-		}
+		stream, why, takes := b.let()
 		b.do(
 			mixed+" and "+stream,
-			"Keep the well topped up: it feeds the shrink. Colour goes into "+b.House.Does(practice.Tint)+" before A meets B."+b.cups(),
+			why+" Colour goes into "+b.House.Does(practice.Tint)+" before A meets B."+b.cups(),
 			harm,
-			shotMinutes,
+			takes,
 		)
 	}
 	if b.House.PotWide > 0 && b.House.Pressure > 0 && b.Kind.Resin != Poured {
 		b.do(
 			"Into the pressure pot before it gels, bolts crosswise, up to pressure.",
-			"Only with rubber that was degassed.",
+			"Only with rubber that was degassed, or cured at this pressure.",
 			pressure,
 			closeMinutes,
 		)
@@ -579,6 +590,21 @@ func (b *Bench) cast() {
 	for i := from; i < len(b.steps); i++ {
 		b.steps[i].Casting = true
 	}
+}
+
+// let is how resin is let in through a sprue, why so, and how long it takes
+// from the cup, min.
+func (b *Bench) let() (how, why string, minutes float64) {
+	how, why, minutes = "pour it into the well in a thin stream", "Keep the well topped up: it feeds the shrink.", shotMinutes
+	if b.House.Does(practice.Inlet) == practice.Injected && !(b.Resin != nil && b.Resin.OnePart()) {
+		how = "draw it into a syringe, its tip up to let the air out, and press it slowly into the sprue"
+		why = "Slowly: pushed fast it takes air along and opens the halves. Leave the syringe in until it gels: it feeds the shrink."
+		minutes += syringeMins
+	}
+	if b.House.Does(practice.Plugs) == practice.Plugged {
+		return how + ", the vents plugged; open them one by one, the lowest first, until each weeps.", why, minutes
+	}
+	return how + " until every vent weeps, then plug them.", why, minutes
 }
 
 // halved is how moulds in halves are opened.

@@ -37,6 +37,8 @@ const (
 	Cups     = "cups"
 	Blade    = "blade"
 	Fixing   = "fixing"
+	Curing   = "curing"
+	Inlet    = "inlet"
 )
 
 // Answers that the program asks for by name.
@@ -85,6 +87,10 @@ const (
 	WhiteGlue  = "white glue"
 	HotGlue    = "hot glue"
 	Instant    = "instant glue"
+	Pot        = "pot"
+	Gravity    = "gravity"
+	Injected   = "injected"
+	Squeezed   = "squeezed"
 )
 
 // Schools are all of them, in the order of the work.
@@ -126,6 +132,10 @@ var Schools = []School{
 		{Gently, "gently, no air in", "What is not stirred in need not be drawn out."},
 		{Hard, "hard, then degassed", "Thoroughly mixed comes first; the vacuum takes the air."},
 	}},
+	{Curing, "Rubber cures", []Choice{
+		{Open, "in the open", "What the vacuum, or a thin high stream, left in it rises and bursts."},
+		{Pot, "in the pressure pot", "What air is left is pressed too small to see: right for castings made at that pressure, never above it."},
+	}},
 	{Filler, "Scrap rubber", []Choice{
 		{Never, "never in a mould", "Old rubber holds air, which a pot squeezes: castings come out with bumps."},
 		{Scrap, "as filler away from the part", "Cured chunks of the same family save fresh rubber. Not for pressure."},
@@ -155,6 +165,11 @@ var Schools = []School{
 		{Always, "before every pull", "The rubber keeps its skin longest."},
 		{Seldom, "now and then", "For life; every coat takes a little detail."},
 		{Never, "never", "For painting and glueing without washing; the rubber wears sooner."},
+	}},
+	{Inlet, "Resin goes in", []Choice{
+		{Gravity, "by its own weight", "It rises slowly and takes no air along."},
+		{Injected, "from a syringe, through the sprue", "It reaches thin walls and long ways; pushed fast it takes air along and opens the halves."},
+		{Squeezed, "laid into one half, pressed by the other", "No sprue and no vents to cut; flash all round. Where no kind of mould is chosen."},
 	}},
 	{Tint, "Colour goes into", []Choice{
 		{PartA, "the resin part", "Thicker, so that the colour stays up."},
