@@ -13,11 +13,10 @@ type Frame struct{ U, V, Up r3.Vec }
 
 // NewFrame returns a right-handed frame for an up direction of any length.
 func NewFrame(up r3.Vec) (Frame, error) {
-	length := r3.Norm(up)
-	if length == 0 || math.IsNaN(length) || math.IsInf(length, 0) {
+	up, ok := Unit(up)
+	if !ok {
 		return Frame{}, errors.New("the way up needs three finite numbers that are not all zero")
 	}
-	up = r3.Scale(1/length, up)
 	helper := r3.Vec{X: 1}
 	if ax, ay, az := math.Abs(up.X), math.Abs(up.Y), math.Abs(up.Z); ax > ay && ax >= az {
 		helper = r3.Vec{Y: 1}
@@ -26,6 +25,16 @@ func NewFrame(up r3.Vec) (Frame, error) {
 	}
 	v := r3.Unit(r3.Cross(up, helper))
 	return Frame{U: r3.Cross(v, up), V: v, Up: up}, nil
+}
+
+// Unit returns a direction of any length, however small or large, at length 1;
+// it is not ok when it points nowhere.
+func Unit(v r3.Vec) (unit r3.Vec, ok bool) {
+	most := max(math.Abs(v.X), math.Abs(v.Y), math.Abs(v.Z))
+	if most == 0 || math.IsNaN(most) || math.IsInf(most, 0) {
+		return v, false
+	}
+	return r3.Unit(r3.Vec{X: v.X / most, Y: v.Y / most, Z: v.Z / most}), true
 }
 
 // In returns the coordinates of p in the frame; the third is the height.

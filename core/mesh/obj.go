@@ -57,6 +57,9 @@ func ParseOBJ(data []byte) (*File, error) {
 		if carried != nil {
 			line, carried = append(carried, line...), nil
 		}
+		if len(line) > longestLine {
+			return nil, fmt.Errorf("line %d is %d MB long: this is no OBJ file, or a damaged one", number, len(line)>>20)
+		}
 		if i := bytes.IndexByte(line, '#'); i >= 0 {
 			line = line[:i]
 		}
@@ -81,6 +84,9 @@ func ParseOBJ(data []byte) (*File, error) {
 			if !isFinite(p) {
 				return nil, fmt.Errorf("line %d: a coordinate is not a finite number", number)
 			}
+			if len(index) == mostVertices {
+				return nil, errTooManyVertices
+			}
 			index = append(index, b.index(p))
 		case "f":
 			corners = corners[:0]
@@ -100,6 +106,9 @@ func ParseOBJ(data []byte) (*File, error) {
 			}
 			if len(corners) > 3 {
 				polygons++
+			}
+			if b.file.Triangles+len(corners)-2 > mostTriangles {
+				return nil, errTooManyTriangles
 			}
 			if err := b.polygon(corners); err != nil {
 				return nil, fmt.Errorf("line %d: %w", number, err)

@@ -3,6 +3,20 @@ package mesh
 import (
 	"bytes"
 	"errors"
+	"fmt"
+)
+
+// What a part in a file that packs tightly may be at all: as much as the
+// largest STL that is taken in, and more than any casting shows.
+const (
+	mostTriangles = 2_200_000
+	mostVertices  = 3 * mostTriangles
+	longestLine   = 4 << 20 // bytes
+)
+
+var (
+	errTooManyTriangles = fmt.Errorf("more than %d triangles; export the part with fewer", mostTriangles)
+	errTooManyVertices  = fmt.Errorf("more than %d vertices; export the part with fewer triangles", mostVertices)
 )
 
 // Parse reads a mesh file of any format that is known, told by its contents

@@ -26,10 +26,8 @@ const (
 	mostUnpacked   = 600 << 20 // bytes of all its parts
 	mostComponents = 64        // one inside another
 	longestWord    = 4 << 20   // bytes of one XML token
-	mostVertices   = 6_000_000 // in the file
 	mostRepeated   = 12_000_000
-	mostTriangles  = 8_000_000 // in the file, and placed
-	mostPlaced     = 10_000    // objects and components
+	mostPlaced     = 10_000 // objects and components
 )
 
 const modelRelation = "http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"
@@ -268,7 +266,7 @@ func (r *reader3mf) element(m *model3mf, in []string, e xml.StartElement) error 
 			v[k] = x
 		}
 		if r.left.vertices--; r.left.vertices < 0 {
-			return fmt.Errorf("more than %d vertices; export the part with fewer triangles", mostVertices)
+			return errTooManyVertices
 		}
 		o.vertices = append(o.vertices, r3.Vec{X: v[0], Y: v[1], Z: v[2]})
 	case at == "triangles>triangle":
@@ -282,7 +280,7 @@ func (r *reader3mf) element(m *model3mf, in []string, e xml.StartElement) error 
 			t[k] = int32(n)
 		}
 		if r.left.triangles--; r.left.triangles < 0 {
-			return fmt.Errorf("more than %d triangles; export the part with fewer", mostTriangles)
+			return errTooManyTriangles
 		}
 		o.triangles = append(o.triangles, t)
 	}
@@ -327,7 +325,7 @@ func (r *reader3mf) place(model string, item item3mf, at affine, depth int) erro
 
 func (r *reader3mf) mesh(o *object3mf, at affine) error {
 	if r.file.Triangles+len(o.triangles) > mostTriangles {
-		return fmt.Errorf("more than %d triangles; export the part with fewer", mostTriangles)
+		return errTooManyTriangles
 	}
 	if r.left.repeated -= len(o.vertices); r.left.repeated < 0 {
 		return fmt.Errorf("object %s is placed so often that more than %d vertices come together", o.id, mostRepeated)

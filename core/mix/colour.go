@@ -144,6 +144,8 @@ func Weighed(m Material, grams float64, partB bool) (Batch, error) {
 		return Batch{}, fmt.Errorf("%s has one part: nothing goes with it", m.Name)
 	case !(grams > 0) || math.IsInf(grams, 0):
 		return Batch{}, ErrNothing
+	case grams < leastWeighed:
+		return Batch{}, fmt.Errorf("%.3g g are less than any scale shows", grams)
 	}
 	sheet := "data sheet of " + m.Name
 	r := derive.From("A for 1 of B", quantity.Number, m.ByWeight(), sheet+", by weight")

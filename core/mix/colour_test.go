@@ -87,6 +87,8 @@ func TestCatalystForTheBaseThatWasWeighed(t *testing.T) {
 
 	_, err = mix.Weighed(tin, 0, false)
 	require.ErrorIs(t, err, mix.ErrNothing)
+	_, err = mix.Weighed(tin, 1e-300, false)
+	require.ErrorContains(t, err, "less than any scale")
 	_, err = mix.Weighed(mix.Material{Name: "wax", Ratio: mix.Ratio{A: 1}, Density: 0.9}, 100, false)
 	assert.ErrorContains(t, err, "one part")
 }

@@ -53,14 +53,18 @@ func (m Material) Validate() error {
 	case m.OnePart():
 	case !positive(m.Ratio.A) || !positive(m.Ratio.B):
 		return fmt.Errorf("%s: both sides of the ratio must be more than 0, not %g:%g", m.Name, m.Ratio.A, m.Ratio.B)
+	case min(m.Ratio.A, m.Ratio.B) < 1/mostParts || max(m.Ratio.A, m.Ratio.B) > mostParts*min(m.Ratio.A, m.Ratio.B):
+		return fmt.Errorf("%s: nothing is mixed %g:%g; a ratio is written in parts, as 10:1 or 100:45", m.Name, m.Ratio.A, m.Ratio.B)
 	}
 	switch {
 	case !positive(m.Density):
 		return fmt.Errorf("%s: the density must be more than 0, not %g g/mL", m.Name, m.Density)
-	case m.Density < 0.2 || m.Density > 12:
+	case m.Density < lightest || m.Density > heaviest:
 		return fmt.Errorf("%s: a density of %g g/mL is no rubber or resin; check the unit", m.Name, m.Density)
 	case m.Ratio.ByVolume && (!positive(m.DensityA) || !positive(m.DensityB)):
 		return fmt.Errorf("%s: a ratio by volume can only be weighed when the densities of both parts are known", m.Name)
+	case m.Ratio.ByVolume && (min(m.DensityA, m.DensityB) < lightest || max(m.DensityA, m.DensityB) > heaviest):
+		return fmt.Errorf("%s: densities of %g and %g g/mL are those of no rubber or resin; check the unit", m.Name, m.DensityA, m.DensityB)
 	}
 	return nil
 }
@@ -92,6 +96,14 @@ type Batch struct {
 	// weighing; nil unless the ratio is by volume.
 	VolumeA, VolumeB *derive.Number
 }
+
+// What a ratio and a scale can be at all; common practice, no source.
+const (
+	mostParts    = 1000.0 // of one to the other
+	leastWeighed = 1e-4   // g
+	lightest     = 0.2    // g/mL, foaming
+	heaviest     = 12.0   // g/mL, metal that melts low
+)
 
 // ErrNothing marks a batch of no size.
 var ErrNothing = errors.New("there is nothing to mix: the volume is 0")

@@ -109,6 +109,9 @@ func TestMaterialsThatCannotBe(t *testing.T) {
 		"check the":    byWeight(10, 1, 1100),
 		"both parts":   {Name: "x", Ratio: Ratio{A: 1, B: 1, ByVolume: true}, Density: 1.1},
 		"must be more": byWeight(10, 1, math.NaN()),
+		"mixed 1e+308": byWeight(1e308, 1, 1.1),
+		"mixed 5e-324": byWeight(5e-324, 1, 1.1),
+		"those of no":  {Name: "x", Ratio: Ratio{A: 1, B: 1, ByVolume: true}, Density: 1.1, DensityA: 1e-300, DensityB: 1},
 	} {
 		_, err := Split(m, volume(10))
 		assert.ErrorContains(t, err, says)

@@ -1,8 +1,8 @@
 package part
 
 import (
+	"bathyform/core/grid"
 	"errors"
-	"math"
 
 	"gonum.org/v1/gonum/num/quat"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -25,10 +25,10 @@ func (t Turn) Rotation() r3.Rotation { return r3.Rotation(t.number()) }
 // Upright is the turn after which a direction of the mesh as it stands now
 // points up, the shortest way there.
 func (t Turn) Upright(up r3.Vec) (Turn, error) {
-	if n := r3.Norm(up); !(n > 0) || math.IsInf(n, 0) {
+	up, ok := grid.Unit(up)
+	if !ok {
 		return t, errors.New("a direction needs three finite numbers that are not all zero")
 	}
-	up = r3.Unit(up)
 	q := quat.Number{Imag: 1} // upside down: half a turn about x
 	if up.Z > -1+1e-12 {
 		q = quat.Number{Real: 1 + up.Z, Imag: up.Y, Jmag: -up.X}

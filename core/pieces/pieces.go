@@ -396,8 +396,11 @@ func wanting(a draw.Analysis, b *block, sheet *sheet, frame grid.Frame, c Choice
 		switch {
 		case decided && t.Strip:
 			continue
-		case decided && r3.Norm(t.Draw) > 0:
-			dir := r3.Unit(frame.In(t.Draw))
+		case decided && t.Draw != (r3.Vec{}):
+			dir, ok := grid.Unit(frame.In(t.Draw))
+			if !ok {
+				return out, errors.New("the draw of a side piece needs three finite numbers that are not all zero")
+			}
 			solid := b.eroded(func(p int) bool { return b.part[p] })
 			free := slices.DeleteFunc(slices.Clone(sp.points), func(p int) bool { return !b.leaves(b.point(p), dir, solid) })
 			if float64(len(free)) < leastFreed*float64(len(sp.points)) {

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"bathyform/core/draw"
+	"bathyform/core/grid"
 	"bathyform/core/mesh"
 	"bathyform/core/parallel"
 	"bathyform/core/strip"
@@ -24,7 +25,10 @@ const (
 
 // Elsewhere looks for another draw along which all that is locked strips.
 func Elsewhere(ctx context.Context, m *mesh.Mesh, but r3.Vec, r strip.Rubber, wanted int) (dir r3.Vec, found bool, err error) {
-	but = r3.Unit(but)
+	but, ok := grid.Unit(but)
+	if !ok {
+		return r3.Vec{}, false, nil
+	}
 	dirs := slices.DeleteFunc(append([]r3.Vec{{Z: 1}, {X: 1}, {Y: 1}}, draw.HalfSphere(elsewhereTried)...), func(d r3.Vec) bool {
 		return math.Abs(r3.Dot(d, but)) > math.Cos(elsewhereApart)
 	})

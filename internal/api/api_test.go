@@ -320,17 +320,17 @@ func TestDesignsThatCannotBeBuilt(t *testing.T) {
 	doc, err := json.Marshal(kept.Design)
 	require.NoError(t, err)
 	for says, change := range map[string]func(d map[string]any){
-		"clearance beside":        func(d map[string]any) { d["clearance"] = map[string]any{"beside": 0, "below": 13, "above": 20} },
-		"clearance above":         func(d map[string]any) { d["clearance"] = map[string]any{"beside": 12, "below": 13, "above": -4} },
-		"lies outside the box":    func(d map[string]any) { d["parting"] = 900 },
-		"sprue bore":              func(d map[string]any) { d["sprueBore"] = 0 },
-		"bore of vent 1":          func(d map[string]any) { d["vents"].([]any)[0].(map[string]any)["bore"] = -1 },
-		"shot allowance":          func(d map[string]any) { d["shotOver"] = 1e9 },
-		"rubber allowance":        func(d map[string]any) { d["rubberOver"] = -1 },
-		"Draw: value is not one":  func(d map[string]any) { d["draw"] = "up" },
-		"is not on the shelf":     func(d map[string]any) { d["rubber"] = j.Id.String() },
-		"Feed: value is not one":  func(d map[string]any) { d["feed"] = "sideways" },
-		"minimum number of items": func(d map[string]any) { d["vents"].([]any)[0].(map[string]any)["at"] = []float64{1, 2} },
+		"clearance beside":         func(d map[string]any) { d["clearance"] = map[string]any{"beside": 0, "below": 13, "above": 20} },
+		"clearance above":          func(d map[string]any) { d["clearance"] = map[string]any{"beside": 12, "below": 13, "above": -4} },
+		"lies outside the box":     func(d map[string]any) { d["parting"] = 900 },
+		"sprue bore":               func(d map[string]any) { d["sprueBore"] = 0 },
+		"bore of vent 1":           func(d map[string]any) { d["vents"].([]any)[0].(map[string]any)["bore"] = -1 },
+		"shot allowance":           func(d map[string]any) { d["shotOver"] = 5000 },
+		"rubber allowance":         func(d map[string]any) { d["rubberOver"] = -1 },
+		"Draw is none of +x, -x":   func(d map[string]any) { d["draw"] = "up" },
+		"is not on the shelf":      func(d map[string]any) { d["rubber"] = j.Id.String() },
+		"Feed is none of low, top": func(d map[string]any) { d["feed"] = "sideways" },
+		"takes at least 3 items":   func(d map[string]any) { d["vents"].([]any)[0].(map[string]any)["at"] = []float64{1, 2} },
 	} {
 		var d map[string]any
 		require.NoError(t, json.Unmarshal(doc, &d))
@@ -387,7 +387,7 @@ func TestOrdersAndPracticeThatCannotBe(t *testing.T) {
 	post(map[string]any{"name": "x", "quantity": 0}).problem(422, "at least 1")
 	post(map[string]any{"name": "x", "quantity": 99999999}).problem(422, "very large")
 	post(map[string]any{"name": "x"}).problem(400, "quantity")
-	post(map[string]any{"name": "x", "quantity": 3, "due": "soon"}).problem(400, "Due: is not a date")
+	post(map[string]any{"name": "x", "quantity": 3, "due": "soon"}).problem(400, "Due is not a date")
 
 	var now api.Shop
 	s.send("GET", "/api/shop", -1, nil).into(&now)

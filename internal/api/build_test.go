@@ -228,7 +228,7 @@ func TestADesignIsCarriedInADocument(t *testing.T) {
 	assert.Contains(t, read.Notes[0], "not on the shelf")
 	assert.Empty(t, read.Design.Rubber)
 	whole["version"] = 2
-	s.send("PUT", s.path(other, "/design/file"), read.Version, whole).problem(http.StatusBadRequest, "")
+	s.send("PUT", s.path(other, "/design/file"), read.Version, whole).problem(http.StatusUnprocessableEntity, "")
 }
 
 func must[T any](v T, err error) T {
@@ -263,12 +263,12 @@ func TestMouldsThatCannotBeBuilt(t *testing.T) {
 		}, 422, "clearance beside"},
 		"a parting outside":    {func(d map[string]any) { d["parting"] = 4000 }, 422, "outside the box"},
 		"no draw of the six":   {func(d map[string]any) { d["draw"] = "up" }, 400, ""},
-		"sixty-one cavities":   {func(d map[string]any) { d["gang"] = make([][3]float64, 61) }, 400, ""},
+		"sixty-one cavities":   {func(d map[string]any) { d["gang"] = make([][3]float64, 61) }, 422, ""},
 		"a kind of nobody's":   {func(d map[string]any) { d["kind"] = "injection" }, 422, "kind"},
 		"a form of nobody's":   {func(d map[string]any) { d["box"] = map[string]any{"form": "star"} }, 400, ""},
 		"an absurd allowance":  {func(d map[string]any) { d["rubberOver"] = 900 }, 422, "rubber allowance"},
 		"keys of nobody's":     {func(d map[string]any) { d["keys"] = map[string]any{"kind": "hooks"} }, 400, ""},
-		"a cavity that is not": {func(d map[string]any) { d["gang"] = [][]float64{{1, 2}} }, 400, ""},
+		"a cavity that is not": {func(d map[string]any) { d["gang"] = [][]float64{{1, 2}} }, 422, ""},
 	} {
 		t.Run(name, func(t *testing.T) {
 			a := s.send("PUT", s.path(j, "/design"), kept.Version, with(c.change))
@@ -278,7 +278,7 @@ func TestMouldsThatCannotBeBuilt(t *testing.T) {
 	assert.Contains(t, string(s.send("GET", s.path(j, "/searches/build?kind=injection"), -1, nil).Body), "There is no kind of mould")
 	s.send("GET", s.path(j, "/templates/star/svg"), -1, nil).problem(http.StatusUnprocessableEntity, "no such sheet")
 	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 200, "pot": 240, "gap": 8, "edge": 12}).into(&api.Gang{})
-	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 5000, "gap": 8, "edge": 12}).problem(http.StatusBadRequest, "")
+	s.send("POST", s.path(j, "/gang"), -1, map[string]any{"count": 5000, "gap": 8, "edge": 12}).problem(http.StatusUnprocessableEntity, "")
 
 	// a piece that cannot leave is told by the search that divides
 	hub := s.take("drogue-hub")

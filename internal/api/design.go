@@ -152,7 +152,10 @@ func (s *Server) ProposeVents(ctx context.Context, r ProposeVentsRequestObject) 
 		return nil, err
 	}
 	vents, err := o.master.ProposeVents(bench.Question{Design: *r.Body, Brief: o.job.Brief})
-	return append(ProposeVents200JSONResponse{}, vents...), err
+	if err != nil {
+		return nil, unusable("No vents can be proposed", err)
+	}
+	return append(ProposeVents200JSONResponse{}, vents...), nil
 }
 
 // GetSection cuts the mould of the kept design for drawing: cavities, box

@@ -6,9 +6,11 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
+	"bathyform/core/quantity"
 	"bathyform/internal/search"
 	"bathyform/internal/store"
 
@@ -173,12 +175,60 @@ func invalid(message string, status int) Problem {
 		_, at, _ := strings.Cut(message, `Error at "/`)
 		field, why, _ := strings.Cut(at, `"`)
 		why, _, _ = strings.Cut(strings.TrimPrefix(why, ": "), "\n")
-		if strings.Contains(why, `format "date"`) {
-			why = "is not a date"
+		why, outside := outOfBounds(why)
+		if outside {
+			status, title = http.StatusUnprocessableEntity, "That is beyond what can be kept"
 		}
-		detail = sentence(strings.ReplaceAll(field, "/", " ") + ": " + why)
+		detail = quantity.Sentence(fieldInWords(field) + " " + why + ".")
+	case strings.HasSuffix(strings.TrimSpace(message), "at most 1 properties"):
+		status, detail = http.StatusUnprocessableEntity, "Exactly one is meant: choose one and leave the others out."
 	}
 	return Problem{Status: status, Title: title, Detail: &detail}
+}
+
+// outOfBounds puts the validator's reason into our words, and tells whether
+// the value is of the right form and only too large or too small.
+func outOfBounds(why string) (words string, outside bool) {
+	switch {
+	case strings.Contains(why, `format "date"`):
+		return "is not a date", false
+	case strings.HasPrefix(why, "value is not one of the allowed values ["):
+		list := strings.TrimSuffix(why[strings.IndexByte(why, '[')+1:], "]")
+		return "is none of " + strings.ReplaceAll(strings.ReplaceAll(list, `"`, ""), ",", ", "), false
+	case strings.HasPrefix(why, "number must"):
+		words = strings.TrimPrefix(why, "number ")
+		if at := strings.LastIndexByte(words, ' '); at > 0 {
+			if bound, err := strconv.ParseFloat(words[at+1:], 64); err == nil {
+				words = words[:at+1] + strconv.FormatFloat(bound, 'f', -1, 64)
+			}
+		}
+		return words, true
+	case strings.Contains(why, " number of items is "), strings.Contains(why, " string length is "):
+		kind := map[bool]string{true: "items", false: "characters"}[strings.Contains(why, "items")]
+		bound := map[bool]string{true: "at least", false: "at most"}[strings.HasPrefix(why, "minimum")]
+		return "takes " + bound + why[strings.LastIndexByte(why, ' '):] + " " + kind, true
+	case strings.HasPrefix(why, "property ") && strings.HasSuffix(why, "is unsupported"):
+		return "holds " + strings.Fields(why)[1] + ", which this server does not know. The page may be older: reload it", false
+	}
+	return "cannot be read: " + why, false
+}
+
+// fieldInWords is a place in a document for people: /vents/0/ventBore is the
+// vent bore of vents 1.
+func fieldInWords(path string) string {
+	var words []string
+	for step := range strings.SplitSeq(path, "/") {
+		if n, err := strconv.Atoi(step); err == nil {
+			step = strconv.Itoa(n + 1)
+		}
+		for i := len(step) - 1; i > 0; i-- {
+			if 'A' <= step[i] && step[i] <= 'Z' {
+				step = step[:i] + " " + strings.ToLower(step[i:i+1]) + step[i+1:]
+			}
+		}
+		words = append(words, step)
+	}
+	return strings.Join(words, " ")
 }
 
 // pageHandler serves the built page; addresses inside it that are no files

@@ -71,7 +71,10 @@ func digits(v float64, n int) float64 {
 		return v
 	}
 	scale := math.Pow(10, float64(n-1)-math.Floor(math.Log10(math.Abs(v))))
-	return math.Round(v*scale) / scale
+	if out := math.Round(v*scale) / scale; !math.IsNaN(out) {
+		return out
+	}
+	return v // next to nothing, or beyond all
 }
 
 // fixed keeps so many places after the point.

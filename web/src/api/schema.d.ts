@@ -1705,7 +1705,24 @@ export interface components {
             cured: boolean;
             notes?: string;
         };
-        Material: components["schemas"]["MaterialSheet"] & {
+        /** @description A sheet on the shelf. */
+        Material: {
+            kind: components["schemas"]["MaterialKind"];
+            name: string;
+            /** Format: double */
+            partsA: number;
+            /** Format: double */
+            partsB: number;
+            byVolume: boolean;
+            /** Format: double */
+            density: number;
+            /** Format: double */
+            densityA?: number;
+            /** Format: double */
+            densityB?: number;
+            /** @description Where the values come from */
+            source?: string;
+            traits?: components["schemas"]["Traits"];
             /** Format: uuid */
             id: string;
             version: number;
