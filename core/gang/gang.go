@@ -96,14 +96,14 @@ func Lay(s Shape, a Ask) (Layout, error) {
 	default:
 		all = t.smallest(t.patterns())
 	}
-	all = slices.DeleteFunc(all, func(l Layout) bool { return len(l.Poses) == 0 || !t.sound(l.Poses) })
-	if len(all) == 0 {
-		return Layout{}, ErrNoRoom
-	}
 	slices.SortStableFunc(all, func(p, q Layout) int {
 		return cmp.Or(cmp.Compare(len(q.Poses), len(p.Poses)), cmp.Compare(p.room(), q.room()))
 	})
-	best := all[0]
+	first := slices.IndexFunc(all, func(l Layout) bool { return len(l.Poses) > 0 && t.sound(l.Poses) })
+	if first < 0 {
+		return Layout{}, ErrNoRoom
+	}
+	best := all[first]
 	if a.Count > 0 && len(best.Poses) < a.Count {
 		return best, fmt.Errorf("%w: %d instead of %d", ErrFewer, len(best.Poses), a.Count)
 	}

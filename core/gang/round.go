@@ -11,6 +11,7 @@ func (t *table) round() []Layout {
 	if room <= 0 {
 		return nil
 	}
+	room = min(room, t.ample())
 	if t.shape.Round {
 		return t.discs(room)
 	}
@@ -21,8 +22,24 @@ func (t *table) round() []Layout {
 			out = append(out, t.potted(p.kind, t.nearest(poses)))
 		}
 	}
-	out = append(out, t.rings(room)...)
+	out = append(out, t.rings(room, t.have(out))...)
 	return append(out, outlined()...)
+}
+
+// ample is the radius of a circle that holds all that are wanted, laid in
+// squares with room to spare: what a pot has beyond it need not be searched.
+func (t *table) ample() float64 {
+	return 3*t.shape.Radius + 1.2*math.Sqrt(float64(t.wanted()))*(t.shape.Radius+t.gap/2)
+}
+
+// have is the most cavities of the layouts that are known to be sound.
+func (t *table) have(known []Layout) (most int) {
+	for _, l := range known {
+		if len(l.Poses) > most && t.sound(l.Poses) {
+			most = len(l.Poses)
+		}
+	}
+	return most
 }
 
 // discs fills the pot with discs.
@@ -33,7 +50,7 @@ func (t *table) discs(room float64) []Layout {
 			out = append(out, t.potted(p.kind, t.nearest(poses)))
 		}
 	}
-	out = append(out, t.rings(room)...)
+	out = append(out, t.rings(room, t.have(out))...)
 	return append(out, t.pushed(room, out)...)
 }
 
@@ -140,15 +157,16 @@ func (t *table) tightest(n int, turn float64) float64 {
 	return high
 }
 
-// rings lays a ring at the wall and more inside it while there is room.
-func (t *table) rings(room float64) []Layout {
+// rings lays a ring at the wall and another inside it while there is room;
+// less than have cavities are of no use.
+func (t *table) rings(room float64, have int) []Layout {
 	var out []Layout
 	turns := []float64{0, 90, 180, 270, 45}
 	if t.shape.Round {
 		turns = turns[:1]
 	}
 	for _, turn := range turns {
-		for n := 2; n <= min(60, t.wanted()); n++ {
+		for n := max(2, have/2); n <= min(60, t.wanted()); n++ {
 			least := t.tightest(n, turn)
 			poses := ring(n, least, turn, 0)
 			if !t.within(poses[0], room) {
@@ -164,7 +182,7 @@ func (t *table) rings(room float64) []Layout {
 					high = mid
 				}
 			}
-			for m := 1; m <= n && n+m <= t.wanted(); m++ {
+			for m := max(1, have-n); m <= n && n+m <= t.wanted(); m++ {
 				inner := t.tightest(m, turn)
 				fits := false
 				for step := range 6 {
@@ -206,12 +224,7 @@ const (
 // off the wall of a circle that is drawn tighter and tighter. It goes on
 // from the best that is known to one cavity more, until it finds no way.
 func (t *table) pushed(room float64, known []Layout) []Layout {
-	most := 0
-	for _, l := range known {
-		if t.sound(l.Poses) {
-			most = max(most, len(l.Poses))
-		}
-	}
+	most := t.have(known)
 	r := t.shape.Radius + t.gap/2
 	hold := room + t.gap/2 // for discs grown by half the gap
 	var out []Layout
