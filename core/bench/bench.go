@@ -50,6 +50,9 @@ type Master struct {
 	blankets  memo.Memo[blanketKey, shell.Blanket]
 	tilts     memo.Memo[string, *derive.Number]
 	lives     memo.Memo[string, derive.Number]
+	starts    memo.Memo[string, design.Design]
+	laid      memo.Memo[string, laid]
+	smallest  memo.Memo[string, []gang.Layout]
 }
 
 type (
@@ -83,6 +86,7 @@ func Take(m part.Master) *Master {
 	out.grounds.Most = 6
 	out.draws.Most, out.spaces.Most, out.shapes.Most, out.profiles.Most, out.stood.Most = 24, 16, 6, 6, 24
 	out.divisions.Most, out.blankets.Most, out.tilts.Most, out.lives.Most = 5, 2, 8, 24
+	out.starts.Most, out.laid.Most, out.smallest.Most = 2, 8, 4
 	return out
 }
 

@@ -23,6 +23,12 @@ type Gang struct {
 	Short  bool          // fewer than were asked for
 }
 
+// laid is a layout, and whether it has fewer cavities than were asked for.
+type laid struct {
+	gang.Layout
+	short bool
+}
+
 // GangCase is one number of cavities in the comparison.
 type GangCase struct {
 	Count      int
@@ -89,11 +95,17 @@ func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
 		return Gang{}, err
 	}
 	if !r.stands {
-		l, err := gang.Lay(r.shape, a)
-		if err != nil && !errors.Is(err, gang.ErrFewer) {
+		l, err := remember(&m.laid, encoded(q.Design.Single(), q.Kind, q.Brief.Kind, q.House, a), func() (laid, error) {
+			l, err := gang.Lay(r.shape, a)
+			if errors.Is(err, gang.ErrFewer) {
+				return laid{l, true}, nil
+			}
+			return laid{l, false}, err
+		})
+		if err != nil {
 			return Gang{}, err
 		}
-		return m.costed(q, r, l, a.Edge, err != nil)
+		return m.costed(q, r, l.Layout, a.Edge, l.short)
 	}
 	if err := a.Check(); err != nil {
 		return Gang{}, err
@@ -207,7 +219,9 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 			all = append(all, l)
 		}
 	} else {
-		all = gang.Smallest(r.shape, gang.Ask{Gap: gap, Edge: edge}, most)
+		all = sure(&m.smallest, encoded(q.Design.Single(), q.Kind, q.Brief.Kind, q.House, gap, edge, most), func() []gang.Layout {
+			return gang.Smallest(r.shape, gang.Ask{Gap: gap, Edge: edge}, most)
+		})
 	}
 	one := q
 	one.Design = q.Design.Single()

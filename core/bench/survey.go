@@ -2,6 +2,7 @@ package bench
 
 import (
 	"errors"
+	"slices"
 
 	"bathyform/core/axis"
 	"bathyform/core/box"
@@ -37,6 +38,12 @@ func (m *Master) Survey(q survey.Question, h practice.House) (survey.Survey, []f
 // Start proposes a design for a master from House practice: drawn where the
 // rubber is locked least, poured as the mesh stands, vented at every high spot.
 func (m *Master) Start(h practice.House) (design.Design, error) {
+	d, err := remember(&m.starts, encoded(h), func() (design.Design, error) { return m.start(h) })
+	d.Vents = slices.Clone(d.Vents)
+	return d, err
+}
+
+func (m *Master) start(h practice.House) (design.Design, error) {
 	d := design.Design{Draw: axis.PlusZ, RubberUpA: axis.PlusZ, RubberUpB: axis.MinusZ, ResinUp: axis.PlusZ, Clearance: h.Clearance,
 		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: h.SprueBore, VentBore: h.VentBore, WellWidth: h.WellWidth,
 		WellDepth: h.WellDepth, ShotOver: h.ShotOver}

@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"runtime"
 	"strconv"
 	"strings"
 	"time"
@@ -69,7 +70,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	e.Use(noNUL)
 	e.Use(validate(spec, true))
 	e.Use(validate(spec, false))
-	RegisterHandlersWithBaseURL(e, NewStrictHandler(server, nil), "/api")
+	RegisterHandlersWithBaseURL(e, NewStrictHandler(server, []StrictMiddlewareFunc{inTurn(max(2, runtime.GOMAXPROCS(0)))}), "/api")
 	e.Any("/api/*", func(*echo.Context) error {
 		return problem(http.StatusNotFound, "There is no such address", "The page may be older than the server: reload it.")
 	})
