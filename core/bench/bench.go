@@ -77,6 +77,13 @@ type (
 	}
 )
 
+// A space takes so much memory a triangle of the part, and all that are kept
+// so much together: of a fine mesh fewer are kept.
+const (
+	spaceBytes     = 60
+	mostSpaceBytes = 300 << 20
+)
+
 // Take takes a master in hand. How much is remembered is bounded: directions
 // that were looked along, six ways up and rubber pours against a parting that
 // is being dragged, divisions enough to compare all kinds.
@@ -86,6 +93,8 @@ func Take(m part.Master) *Master {
 	out.grounds.Most = 6
 	out.draws.Most, out.spaces.Most, out.shapes.Most, out.profiles.Most, out.stood.Most = 24, 16, 6, 6, 24
 	out.divisions.Most, out.blankets.Most, out.tilts.Most, out.lives.Most = 5, 2, 8, 24
+	out.spaces.Weigh = func(*fill.Space) int64 { return spaceBytes * int64(len(out.Solid.Triangles)) }
+	out.spaces.Budget = mostSpaceBytes
 	out.starts.Most, out.laid.Most, out.smallest.Most = 2, 8, 4
 	return out
 }

@@ -281,7 +281,7 @@ func (v *view) outline() Outline {
 			if n > 0 {
 				edges += float64(n)
 				c := y*g.NX + x
-				rims = append(rims, [2]float64{v.first[c], v.last[c]})
+				rims = append(rims, [2]float64{v.first[c], max(v.first[c], v.last[c])}) // an open facet is never left again
 			}
 		}
 	}

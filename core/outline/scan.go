@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"image"
+	"image/color"
 	_ "image/jpeg" // scans come as either
 	_ "image/png"
 	"math"
@@ -15,6 +16,7 @@ import (
 // Bounds on a scan.
 const (
 	mostPixels = 60_000_000
+	mostSpecks = 100_000
 	leastShare = 0.002 // of the largest outline's area: smaller ones are dust
 	leastDPI   = 20
 	mostDPI    = 4800
@@ -30,8 +32,13 @@ func Trace(data []byte, dpi float64) (Drawing, error) {
 	if err != nil {
 		return Drawing{}, errors.New("this is no picture that can be read: save the scan as PNG or JPEG")
 	}
-	if config.Width*config.Height > mostPixels {
-		return Drawing{}, fmt.Errorf("the scan has %d million dots; scan at fewer dots an inch", config.Width*config.Height/1_000_000)
+	most := mostPixels
+	switch config.ColorModel {
+	case color.RGBA64Model, color.NRGBA64Model, color.Gray16Model:
+		most /= 2
+	}
+	if config.Width > most || config.Height > most || config.Width*config.Height > most {
+		return Drawing{}, fmt.Errorf("the scan has %d by %d dots; scan at fewer dots an inch, with 8 bits a colour", config.Width, config.Height)
 	}
 	picture, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
@@ -43,7 +50,11 @@ func Trace(data []byte, dpi float64) (Drawing, error) {
 	}
 	g := &gather{}
 	mm := 25.4 / dpi
-	for _, loop := range plane.Borders(mask, width, height) {
+	seen := 0
+	for loop := range plane.EachBorder(mask, width, height) {
+		if seen++; seen > mostSpecks {
+			return Drawing{}, errors.New("the scan is all specks; lay the part on plain paper, press it flat, and scan with more contrast")
+		}
 		ring := make([]plane.Point, len(loop))
 		for i, p := range loop {
 			ring[i] = plane.Point{float64(p[0]) * mm, -float64(p[1]) * mm}

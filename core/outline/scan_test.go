@@ -2,6 +2,8 @@ package outline
 
 import (
 	"bytes"
+	"encoding/binary"
+	"hash/crc32"
 	"image"
 	"image/color"
 	"image/jpeg"
@@ -84,5 +86,27 @@ func TestScansThatShowNothing(t *testing.T) {
 		if err := try(); assert.Error(t, err, says) && says != "4800 dots" {
 			assert.Contains(t, err.Error(), says)
 		}
+	}
+}
+
+// A picture that is small as a file and endless as a drawing is told so before
+// it fills the memory.
+func TestScansThatAreTooMuch(t *testing.T) {
+	specks := scan(1000, 1000, 20, 230, func(x, y float64) bool { return (int(x)+int(y))%2 == 0 })
+	_, err := Trace(asPNG(t, specks), 300)
+	assert.ErrorContains(t, err, "all specks")
+
+	var head bytes.Buffer // as it says of itself
+	require.NoError(t, png.Encode(&head, image.NewGray16(image.Rect(0, 0, 1, 1))))
+	for _, c := range []struct {
+		wide, tall uint32
+		says       string
+	}{{1 << 15, 1 << 15, "32768 by 32768 dots"}, {1, 70_000_000, "by 70000000 dots"}, {6000, 6000, "8 bits a colour"}} {
+		data := bytes.Clone(head.Bytes())
+		binary.BigEndian.PutUint32(data[16:], c.wide)
+		binary.BigEndian.PutUint32(data[20:], c.tall)
+		binary.BigEndian.PutUint32(data[29:], crc32.ChecksumIEEE(data[12:29]))
+		_, err := Trace(data, 300)
+		assert.ErrorContains(t, err, c.says)
 	}
 }

@@ -1,5 +1,10 @@
 package plane
 
+import (
+	"iter"
+	"slices"
+)
+
 // An edge between dots starts at a corner and runs right, down, left or up;
 // on its left and right hand lie the dots.
 var (
@@ -12,19 +17,33 @@ var (
 // the dots, with the part on the left hand. Where four dots meet crosswise
 // the part is not joined over the corner.
 func Borders(mask []bool, width, height int) [][][2]int {
+	var loops [][][2]int
+	for loop := range EachBorder(mask, width, height) {
+		loops = append(loops, slices.Clone(loop))
+	}
+	return loops
+}
+
+// EachBorder is Borders, one edge at a time; a loop is only good until the
+// next is asked for.
+func EachBorder(mask []bool, width, height int) iter.Seq[[][2]int] {
+	return func(yield func([][2]int) bool) { borders(mask, width, height, yield) }
+}
+
+func borders(mask []bool, width, height int, yield func([][2]int) bool) {
 	in := func(x, y int) bool { return x >= 0 && y >= 0 && x < width && y < height && mask[y*width+x] }
 	edge := func(x, y, d int) bool {
 		return in(x+left[d][0], y+left[d][1]) && !in(x+right[d][0], y+right[d][1])
 	}
 	seen := make([]uint8, (width+1)*(height+1))
-	var loops [][][2]int
+	var loop [][2]int
 	for y := range height + 1 {
 		for x := range width + 1 {
 			for d := range 4 {
 				if seen[y*(width+1)+x]&(1<<d) != 0 || !edge(x, y, d) {
 					continue
 				}
-				var loop [][2]int
+				loop = loop[:0]
 				cx, cy, cd := x, y, d
 				for seen[cy*(width+1)+cx]&(1<<cd) == 0 {
 					seen[cy*(width+1)+cx] |= 1 << cd
@@ -37,11 +56,12 @@ func Borders(mask []bool, width, height int) [][][2]int {
 						}
 					}
 				}
-				loops = append(loops, loop)
+				if !yield(loop) {
+					return
+				}
 			}
 		}
 	}
-	return loops
 }
 
 // Outlines follows the border of a figure that is known at dots: its middle
