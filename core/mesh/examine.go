@@ -313,10 +313,15 @@ func (m *Mesh) Filled(hollows []int32) *Mesh {
 	for _, t := range hollows {
 		gone[t] = true
 	}
+	return m.alone(func(t int) bool { return !gone[int32(t)] })
+}
+
+// alone is some of a mesh's triangles with no vertices but theirs.
+func (m *Mesh) alone(keep func(t int) bool) *Mesh {
 	out := &Mesh{}
 	index := make(map[int32]int32)
 	for t, tri := range m.Triangles {
-		if gone[int32(t)] {
+		if !keep(t) {
 			continue
 		}
 		for k, v := range tri {
@@ -348,7 +353,7 @@ func (m *Mesh) looseVolume() float64 {
 		open = r3.Add(open, normal)
 	}
 	if r3.Norm(open) > 1e-9*area {
-		capped, _ := m.Capped()
+		capped, _ := m.alone(func(int) bool { return true }).Capped()
 		volume = 0
 		for t := range capped.Triangles {
 			a, b, c := capped.Corners(t)
@@ -442,9 +447,36 @@ const farthest = 1e7
 func (m *Mesh) believable() error {
 	box := m.Bounds()
 	far := max(-box.Min.X, -box.Min.Y, -box.Min.Z, box.Max.X, box.Max.Y, box.Max.Z)
-	if far <= farthest {
-		return nil
+	if far > farthest {
+		return fmt.Errorf("its corners lie up to %.3g mm away: that is no part that anyone casts. The file is damaged, or in another unit: "+
+			"write it again where it was drawn, in millimetres", far)
 	}
-	return fmt.Errorf("its corners lie up to %.3g mm away: that is no part that anyone casts. The file is damaged, or in another unit: "+
-		"write it again where it was drawn, in millimetres", far)
+	if n := m.layers(); n > mostLayers {
+		return fmt.Errorf("its surfaces lie over one another %.0f-fold: thousands of bodies or loose facets run through one another. "+
+			"Unite them in the program that drew the part, and export its outer skin", n)
+	}
+	return nil
+}
+
+// mostLayers is how many surfaces a straight line may pass on its way through
+// a part, as a mean: a dense lattice has a hundred.
+const mostLayers = 300
+
+// layers is how many surfaces a line along one of the axes passes as a mean,
+// along the axis where it passes most.
+func (m *Mesh) layers() (most float64) {
+	var seen r3.Vec
+	for t := range m.Triangles {
+		a, b, c := m.Corners(t)
+		n := r3.Cross(r3.Sub(b, a), r3.Sub(c, a))
+		seen = r3.Add(seen, r3.Vec{X: math.Abs(n.X) / 2, Y: math.Abs(n.Y) / 2, Z: math.Abs(n.Z) / 2})
+	}
+	box := m.Bounds()
+	size := r3.Sub(box.Max, box.Min)
+	for _, of := range [3][2]float64{{seen.X, size.Y * size.Z}, {seen.Y, size.Z * size.X}, {seen.Z, size.X * size.Y}} {
+		if of[1] > 0 {
+			most = max(most, of[0]/of[1])
+		}
+	}
+	return most
 }

@@ -1,6 +1,7 @@
 package mesh_test
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -129,4 +130,45 @@ func TestAbsurdNumbersAreRefused(t *testing.T) {
 	_, r, err := mesh.Load(moved(meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20, Z: 20}), 1e6, 0, 0).WriteSTL(), 1)
 	require.NoError(t, err, "far from the origin, but a part")
 	assert.InDelta(t, 8000, r.Volume, 1)
+}
+
+// Facets that belong to nothing cost no more than their number, and where
+// thousands of surfaces run through one another the part is refused.
+func TestMeshesThatAreATangle(t *testing.T) {
+	rng := rand.New(rand.NewPCG(1, 1))
+	dust := func(n int, size float64) *mesh.Mesh {
+		m := &mesh.Mesh{}
+		for i := range int32(n) { //nolint:gosec // a few thousand
+			at := r3.Scale(size, r3.Vec{X: rng.Float64(), Y: rng.Float64(), Z: rng.Float64()})
+			m.Vertices = append(m.Vertices, at, r3.Add(at, meshtest.RandomUp(rng)), r3.Add(at, meshtest.RandomUp(rng)))
+			m.Triangles = append(m.Triangles, [3]int32{3 * i, 3*i + 1, 3*i + 2})
+		}
+		return m
+	}
+	_, r, err := mesh.Load(dust(5000, 50).WriteSTL(), 1)
+	require.NoError(t, err)
+	assert.Equal(t, 5000, r.Bodies)
+	assert.Contains(t, fmt.Sprint(r.Warnings), "encloses no volume")
+	_, _, err = mesh.Load(dust(9000, 0.3).WriteSTL(), 1)
+	assert.ErrorContains(t, err, "over one another")
+}
+
+// BenchmarkDust shows that loose facets cost in proportion to their number.
+func BenchmarkDust(b *testing.B) {
+	for _, n := range []int{1000, 4000, 16000} {
+		m := &mesh.Mesh{}
+		for i := range int32(n) { //nolint:gosec // a few thousand
+			x, y := float64(i%128), float64(i/128)
+			m.Vertices = append(m.Vertices, r3.Vec{X: x, Y: y, Z: float64(i % 7)}, r3.Vec{X: x + 0.5, Y: y}, r3.Vec{X: x, Y: y + 0.5, Z: 1})
+			m.Triangles = append(m.Triangles, [3]int32{3 * i, 3*i + 1, 3*i + 2})
+		}
+		data := m.WriteSTL()
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			for b.Loop() {
+				if _, _, err := mesh.Load(data, 1); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
 }

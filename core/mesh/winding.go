@@ -146,6 +146,20 @@ func (w *windingTree) at(p r3.Vec) float64 {
 	return sum / (4 * math.Pi)
 }
 
+// mostLarge is how many large facets are looked at one by one from every point.
+const mostLarge = 500
+
+// largerThan counts the triangles with an edge longer than so much.
+func (m *Mesh) largerThan(edge float64) (n int) {
+	for t := range m.Triangles {
+		a, b, c := m.Corners(t)
+		if max(r3.Norm2(r3.Sub(b, a)), r3.Norm2(r3.Sub(c, b)), r3.Norm2(r3.Sub(a, c))) > edge*edge {
+			n++
+		}
+	}
+	return n
+}
+
 // OpenVolume returns the most likely volume in mm³ of a mesh with holes and
 // how far off it may be. The volume is that of the mesh with its holes
 // closed flat; the bound is the largest of how far the generalised winding
@@ -160,8 +174,10 @@ func (m *Mesh) OpenVolume() (volume, bound float64) {
 	if longest == 0 {
 		return 0, 0
 	}
-	const cells = 44
-	cell := longest / cells
+	cell := longest / 44
+	if large := m.largerThan(4 * cell); large > mostLarge { // the tree cannot take them together
+		cell = longest / max(12, 44*math.Cbrt(mostLarge/float64(large)))
+	}
 	margin := 2 * cell // room for the bulge of the field in front of a hole
 	low := r3.Sub(box.Min, r3.Vec{X: margin, Y: margin, Z: margin})
 	nx, ny, nz := int((size.X+2*margin)/cell)+1, int((size.Y+2*margin)/cell)+1, int((size.Z+2*margin)/cell)+1
