@@ -94,8 +94,7 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 		}
 	}
 	tree := mesh.NewTree(m)
-	box := m.Bounds()
-	most := min(r3.Norm(r3.Sub(box.Max, box.Min)), limit/2)
+	across := bodiesAcross(m)
 	order := tree.Nearby()
 	// of a fine mesh, one triangle in a few neighbours is measured and the others start from its ball
 	run := max(1, (n+measured-1)/measured)
@@ -111,6 +110,7 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 			for from := range next {
 				for k := from; k < min(from+chunk*run, n); k += run {
 					lead := int(order[k])
+					most := min(across(lead, outside), limit/2)
 					thickness, stop := ball(m, tree, normals, lead, most, angle, outside)
 					out.Face[lead], out.stop[lead] = thickness, stop
 					for _, t := range order[k+1 : min(k+run, n)] {
