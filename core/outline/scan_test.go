@@ -110,3 +110,21 @@ func TestScansThatAreTooMuch(t *testing.T) {
 		assert.ErrorContains(t, err, c.says)
 	}
 }
+
+func FuzzTrace(f *testing.F) {
+	img := scan(60, 48, 40, 230, func(x, y float64) bool { return washer(5*x, 5*y) })
+	var asPNG, asJPEG bytes.Buffer
+	require.NoError(f, png.Encode(&asPNG, img))
+	require.NoError(f, jpeg.Encode(&asJPEG, img, nil))
+	f.Add(asPNG.Bytes(), 40.0)
+	f.Add(asJPEG.Bytes(), 40.0)
+	f.Fuzz(func(t *testing.T, data []byte, dpi float64) {
+		d, err := Trace(data, dpi)
+		if err != nil {
+			return
+		}
+		for _, r := range d.Rings {
+			assert.Greater(t, math.Abs(plane.Area(r)), 0.0)
+		}
+	})
+}

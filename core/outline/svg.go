@@ -37,6 +37,9 @@ func ParseSVG(data []byte) (Drawing, error) {
 			return Drawing{}, fmt.Errorf("the SVG cannot be read: %w", err)
 		}
 		switch e := token.(type) {
+		case xml.Directive:
+			return Drawing{}, errors.New("the SVG begins with a document type (DOCTYPE), which may declare anything: " +
+				"save it again as plain SVG, or take that line out")
 		case xml.StartElement:
 			at := map[string]string{}
 			for _, a := range e.Attr {
