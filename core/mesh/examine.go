@@ -436,7 +436,11 @@ func Load(data []byte, mmPerUnit float64) (*Mesh, Report, error) {
 	if err := f.Mesh.believable(); err != nil {
 		return nil, Report{}, err
 	}
+	count := f.Triangles
 	m, r := Examine(f)
+	if len(m.Triangles) == 0 { // they collapsed when what lay next to one another was joined
+		return nil, Report{}, fmt.Errorf("all %d triangles of the file are without area", count)
+	}
 	return m, r, nil
 }
 
