@@ -447,6 +447,9 @@ func Load(data []byte, mmPerUnit float64) (*Mesh, Report, error) {
 // farthest is how far from the origin the corners of a part may lie, mm.
 const farthest = 1e7
 
+// shortest is how long a part is at least, mm, in whatever unit it was drawn.
+const shortest = 1e-3
+
 // believable refuses numbers that no part has: they come of a broken file.
 func (m *Mesh) believable() error {
 	box := m.Bounds()
@@ -454,6 +457,10 @@ func (m *Mesh) believable() error {
 	if far > farthest {
 		return fmt.Errorf("its corners lie up to %.3g mm away: that is no part that anyone casts. The file is damaged, or in another unit: "+
 			"write it again where it was drawn, in millimetres", far)
+	}
+	if size := r3.Sub(box.Max, box.Min); max(size.X, size.Y, size.Z) < shortest {
+		return fmt.Errorf("it is %.3g mm long: that is no part that anyone casts. The file is in another unit: write it again "+
+			"where it was drawn, in millimetres", max(size.X, size.Y, size.Z))
 	}
 	if n := m.layers(); n > mostLayers {
 		return fmt.Errorf("its surfaces lie over one another %.0f-fold: thousands of bodies or loose facets run through one another. "+

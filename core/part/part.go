@@ -32,12 +32,18 @@ type Measured struct {
 // ErrNoMaster says that a job has no master yet.
 var ErrNoMaster = errors.New("there is no master yet; drop in a mesh or enter its size and volume")
 
+// leastVolume is that of a bead of a fifth of a millimetre, mL.
+const leastVolume = 1e-6
+
 // Check refuses a measured master that cannot be: its volume must go into its box.
 func (m Measured) Check() error {
 	for name, v := range map[string]float64{"length": m.Length, "width": m.Width, "height": m.Height, "volume": m.Volume} {
 		if !(v > 0) || math.IsInf(v, 0) {
 			return fmt.Errorf("the %s must be more than 0", name)
 		}
+	}
+	if m.Volume < leastVolume {
+		return fmt.Errorf("a volume of %.3g mL is less than anyone casts; check the unit", m.Volume)
 	}
 	if box := m.Length * m.Width * m.Height / 1000; m.Volume > box*(1+1e-9) {
 		return fmt.Errorf("a volume of %.4g mL does not go into a box of %.4g x %.4g x %.4g mm, which holds %.4g mL; check the units",

@@ -16,11 +16,13 @@ import (
 	"testing"
 	"time"
 
+	"bathyform/core/mesh/meshtest"
 	"bathyform/internal/api"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // oddities are values that nobody means, for any field at all.
@@ -240,4 +242,32 @@ func TestWhatIsNextToNothingIsAnswered(t *testing.T) {
 	j := s.take("deck-cleat")
 	s.send("POST", s.path(j, "/attitude"), -1, map[string]any{"up": []float64{0, 5e-324, 0}, "fine": false}).into(&api.Attitude{})
 	s.send("POST", s.path(j, "/vents"), -1, map[string]any{"kind": "a"}).problem(400, "")
+}
+
+func TestWhatNobodyCanMeanIsToldInWords(t *testing.T) {
+	t.Parallel()
+	s := open(t)
+	j := s.newJob()
+	sheet := func(name string, a float64) map[string]any {
+		return map[string]any{"kind": "resin", "name": name, "partsA": a, "partsB": 1, "byVolume": false, "density": 1.1}
+	}
+	for _, c := range []struct {
+		method, path string
+		body         any
+		status       int
+		says         string
+	}{
+		{"POST", "/api/jobs", map[string]any{"name": " ", "quantity": 3}, 422, "needs a name"},
+		{"POST", "/api/jobs", map[string]any{"name": "a", "quantity": 3, "colour": "red"}, 400, `does not know "colour"`},
+		{"POST", "/api/materials", sheet("  ", 1), 422, "Name must not be blank"},
+		{"POST", "/api/materials", sheet("thin", 1e-9), 422, "a ratio is written in parts"},
+		{"POST", "/api/materials", sheet("endless", 1e308), 422, "must be at most 10000"},
+		{"PUT", s.path(j, "/master"), map[string]any{"demoPart": "deck-cleat", "unit": "mm"}, 422, "Exactly one is meant"},
+		{"PUT", s.path(j, "/master"), map[string]any{"measured": map[string]any{"length": 1, "width": 1, "height": 1, "volume": 1e-300}}, 422,
+			"less than anyone casts"},
+	} {
+		s.send(c.method, c.path, j.Version, c.body).problem(c.status, c.says)
+	}
+	tiny := meshtest.Box(r3.Vec{}, r3.Vec{X: 1e-17, Y: 1e-17, Z: 1e-17})
+	s.upload(j, tiny.WriteSTL()).problem(422, "in another unit")
 }

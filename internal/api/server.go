@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"regexp"
 	"runtime"
 	"strconv"
 	"strings"
@@ -181,11 +182,16 @@ func invalid(message string, status int) Problem {
 			status, title = http.StatusUnprocessableEntity, "That is beyond what can be kept"
 		}
 		detail = quantity.Sentence(fieldInWords(field) + " " + why + ".")
+	case unknownField.MatchString(message):
+		detail = "This server does not know " + unknownField.FindStringSubmatch(message)[1] + ". The page may be older: reload it."
 	case strings.HasSuffix(strings.TrimSpace(message), "at most 1 properties"):
 		status, detail = http.StatusUnprocessableEntity, "Exactly one is meant: choose one and leave the others out."
 	}
 	return Problem{Status: status, Title: title, Detail: &detail}
 }
+
+// unknownField is how the validator speaks of a field that the contract has not.
+var unknownField = regexp.MustCompile(`property ("[^"]*") is unsupported`)
 
 // outOfBounds puts the validator's reason into our words, and tells whether
 // the value is of the right form and only too large or too small.
@@ -208,8 +214,10 @@ func outOfBounds(why string) (words string, outside bool) {
 		kind := map[bool]string{true: "items", false: "characters"}[strings.Contains(why, "items")]
 		bound := map[bool]string{true: "at least", false: "at most"}[strings.HasPrefix(why, "minimum")]
 		return "takes " + bound + why[strings.LastIndexByte(why, ' '):] + " " + kind, true
-	case strings.HasPrefix(why, "property ") && strings.HasSuffix(why, "is unsupported"):
-		return "holds " + strings.Fields(why)[1] + ", which this server does not know. The page may be older: reload it", false
+	case strings.Contains(why, "regular expression"):
+		return "must not be blank", true
+	case unknownField.MatchString(why):
+		return "holds " + unknownField.FindStringSubmatch(why)[1] + ", which this server does not know", false
 	}
 	return "cannot be read: " + why, false
 }
