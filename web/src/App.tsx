@@ -3,10 +3,11 @@ import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { Notifications } from '@mantine/notifications'
 import { Spotlight, spotlight } from '@mantine/spotlight'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { BrowserRouter, Link, NavLink, Route, Routes, useMatch, useNavigate } from 'react-router'
+import { BrowserRouter, Link, NavLink, Route, Routes, useLocation, useMatch, useNavigate } from 'react-router'
 import { api, asProblem } from './api/client'
 import classes from './App.module.css'
 import { day } from './parts/day'
+import { Shelter } from './parts/Shelter'
 import { JobsPlace } from './places/JobsPlace'
 import { PracticePlace } from './places/PracticePlace'
 import { RackPlace } from './places/RackPlace'
@@ -47,6 +48,7 @@ export function App() {
 
 function Shell() {
   const [help, { open, close }] = useDisclosure()
+  const { pathname } = useLocation()
   useHotkeys([
     ['shift+?', open],
     ['?', open],
@@ -74,15 +76,17 @@ function Shell() {
         </Button>
       </header>
       <div className={classes.body}>
-        <Routes>
-          <Route path="/" element={<JobsPlace />} />
-          <Route path="/jobs/:jobId" element={<JobPage />} />
-          <Route path="/jobs/:jobId/:stage" element={<JobPage />} />
-          <Route path="/rack" element={<RackPlace />} />
-          <Route path="/stock" element={<StockPlace />} />
-          <Route path="/practice" element={<PracticePlace />} />
-          <Route path="*" element={<Lost />} />
-        </Routes>
+        <Shelter what="This view" resetKeys={[pathname]}>
+          <Routes>
+            <Route path="/" element={<JobsPlace />} />
+            <Route path="/jobs/:jobId" element={<JobPage />} />
+            <Route path="/jobs/:jobId/:stage" element={<JobPage />} />
+            <Route path="/rack" element={<RackPlace />} />
+            <Route path="/stock" element={<StockPlace />} />
+            <Route path="/practice" element={<PracticePlace />} />
+            <Route path="*" element={<Lost />} />
+          </Routes>
+        </Shelter>
       </div>
       <Palette />
       <Shortcuts opened={help} close={close} />

@@ -6,6 +6,7 @@ import { Link, Navigate, useNavigate, useParams } from 'react-router'
 import { api, type Job } from '../api/client'
 import { Sign } from '../parts/Findings'
 import { Fault } from '../parts/Fault'
+import { Shelter } from '../parts/Shelter'
 import classes from './JobPage.module.css'
 import { GatesStage } from './GatesStage'
 import { MasterStage } from './master/MasterStage'
@@ -44,7 +45,11 @@ export function JobPage() {
   if (!stages.includes(stage as Stage)) return <Navigate replace to={`/jobs/${jobId}/${job.data.next.stage}`} />
   const at = stage as Stage
   const Page = pages[at]
-  const page = <Page key={jobId} job={job.data} refresh={refresh} />
+  const page = (
+    <Shelter what={stageName[at]} resetKeys={[jobId, at]}>
+      <Page key={jobId} job={job.data} refresh={refresh} />
+    </Shelter>
+  )
   if (!job.data.master) {
     return (
       <Frame job={job.data} at={at}>
