@@ -48,6 +48,7 @@ fuzz:
 			go test ./$$(dirname $$file) -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZ) -fuzzminimizetime 10x || exit 1; \
 		done; \
 	done
+	ODD_MESHES=40 go test ./core/bench -run '^TestOddMeshes' -count 1 -timeout 30m
 	BOUNDARY_TRIES=100 go test ./internal/api -run '^TestNothingThatIsSent' -count 1
 
 # Twenty people in a shop of 2,000 moulds, while server and database are killed in turn.

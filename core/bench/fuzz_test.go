@@ -2,8 +2,12 @@ package bench_test
 
 import (
 	"context"
-	"errors"
+	"fmt"
 	"math"
+	"math/rand/v2"
+	"os"
+	"slices"
+	"strconv"
 	"testing"
 	"time"
 
@@ -17,6 +21,7 @@ import (
 	"bathyform/core/sheet"
 	"bathyform/core/survey"
 
+	"github.com/stretchr/testify/assert"
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -71,55 +76,101 @@ func odd(data []byte) (m *mesh.Mesh, rest []byte) {
 	return m, data
 }
 
-// An odd mesh goes the whole way from its file to its templates, or is told to
-// be wrong; no figure on the way is no number.
-func FuzzFromTheMeshToTheTemplates(f *testing.F) {
-	f.Add([]byte{0, 0, 0, 0, 40, 30, 20})
-	f.Add([]byte{4, 0, 0, 0, 30, 0, 40, 1, 60, 0, 0, 20, 20, 20})                                          // a cup without a wall, and a block
-	f.Add([]byte{0, 0, 0, 0, 40, 40, 40, 0x80, 10, 10, 10, 10, 10, 10, 0, 20, 20, 20, 60, 20, 20})         // a hollow, and an overlap
-	f.Add([]byte{0, 0, 0, 0, 40, 40, 1, 5, 0, 0, 0, 9, 0, 0, 0, 9, 0, 5, 1, 1, 1, 0, 0, 0, 1, 1, 1})       // a plate with loose facets
-	f.Add([]byte{3, 0, 0, 0, 30, 20, 0, 2, 20, 0, 0, 10, 90, 3, 0x84, 0, 0, 30, 20, 2, 30, 200, 201, 202}) // a knob with a stem
+// takenOdd takes an odd mesh in hand, as a file; not ok where it is told to be wrong.
+func takenOdd(data []byte) (b *bench.Master, q bench.Question, ok bool) {
+	m, rest := odd(data)
+	m, r, err := mesh.Load(m.WriteSTL(), 1)
+	if err != nil {
+		return nil, q, false
+	}
+	b = bench.Take(part.Master{Name: "odd", Mesh: m.Filled(r.Hollows), Report: r})
+	d, err := b.Start(house)
+	q = bench.Question{Design: d, Rubber: &tin, Resin: &quick, Wanted: 60, House: house}
+	q.Kind = []design.Kind{design.Clay, design.Pieces, design.Cut, design.Stretch, design.Shell}[len(rest)%5]
+	return b, q, err == nil
+}
+
+// sound tells that every figure in what was worked out is a number.
+func sound(t *testing.T, what string, v any) {
+	t.Helper()
+	for _, n := range derivetest.All(v) {
+		if math.IsNaN(n.Value) || math.IsInf(n.Value, 0) {
+			t.Errorf("%s: %q is %g", what, n.Formula, n.Value)
+		}
+	}
+}
+
+// An odd mesh is surveyed, studied and laid in a gang, or is told to be wrong;
+// no figure on the way is no number.
+func FuzzOddMeshes(f *testing.F) {
+	for _, data := range oddities {
+		f.Add(data)
+	}
 	f.Fuzz(func(t *testing.T, data []byte) {
-		m, rest := odd(data)
-		m, r, err := mesh.Load(m.WriteSTL(), 1)
-		if err != nil {
-			return // told
+		b, q, ok := takenOdd(data)
+		if !ok {
+			return
 		}
+		if len(data)%2 == 0 { // a fuzzer waits ten seconds for an answer
+			if seen, _, err := b.Survey(survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}, house); err == nil {
+				sound(t, "survey", seen)
+			}
+			return
+		}
+		if study, err := b.Study(q); err == nil {
+			sound(t, "study", study)
+		}
+		if laid, err := b.Gang(q, gang.Ask{Count: 3, Gap: 8, Edge: 12}); err == nil {
+			sound(t, "gang", laid)
+		}
+	})
+}
+
+// Odd meshes are built down to their templates within a minute each, or told
+// to be wrong. ODD_MESHES says how many are made up beside those that are
+// known: make fuzz asks for many, others each time.
+func TestOddMeshesGoTheWholeWay(t *testing.T) {
+	t.Parallel()
+	all := slices.Clone(oddities)
+	if n, err := strconv.Atoi(os.Getenv("ODD_MESHES")); err == nil {
+		seed := uint64(time.Now().UnixNano()) //nolint:gosec // any will do
+		t.Logf("seed %d", seed)
+		random := rand.New(rand.NewPCG(seed, 1))
+		for range n {
+			data := make([]byte, 7+random.IntN(60))
+			for i := range data {
+				data[i] = byte(random.Uint32()) //nolint:gosec // likewise
+			}
+			all = append(all, data)
+		}
+	}
+	for _, data := range all {
 		ctx, cancel := context.WithTimeout(t.Context(), time.Minute)
-		defer cancel()
-		b := bench.Take(part.Master{Name: "odd", Mesh: m.Filled(r.Hollows), Report: r})
-		whole := func(what string, v any, err error) {
-			if errors.Is(err, context.DeadlineExceeded) {
-				t.Fatalf("%s takes for ever", what)
-			}
-			for _, n := range derivetest.All(v) {
-				if math.IsNaN(n.Value) || math.IsInf(n.Value, 0) {
-					t.Errorf("%s: %q is %g", what, n.Formula, n.Value)
-				}
-			}
+		b, q, ok := takenOdd(data)
+		if !ok {
+			cancel()
+			continue
 		}
-		d, err := b.Start(house)
-		if err != nil {
-			return
-		}
-		q := bench.Question{Design: d, Rubber: &tin, Resin: &quick, Wanted: 60, House: house}
-		q.Kind = []design.Kind{design.Clay, design.Pieces, design.Cut, design.Stretch, design.Shell}[len(rest)%5]
-		seen, _, err := b.Survey(survey.Question{Draw: d.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}, house)
-		whole("survey", seen, err)
-		study, err := b.Study(q)
-		whole("study", study, err)
-		laid, err := b.Gang(q, gang.Ask{Count: 3, Gap: 8, Edge: 12})
-		whole("gang", laid, err)
 		built, err := b.Build(ctx, q, nil)
-		whole("build", built, err)
+		cancel()
 		if err != nil {
-			return
+			assert.NotErrorIs(t, err, context.DeadlineExceeded, "%v takes for ever", data)
+			continue
 		}
+		sound(t, fmt.Sprint(data), built)
 		for _, s := range built.Plan.Sheets() {
 			if drawn, err := sheet.Of(built.Plan, s.Key, b.Solid, house.PanelThick); err == nil {
 				drawn.SVG()
 				drawn.DXF()
 			}
 		}
-	})
+	}
+}
+
+var oddities = [][]byte{
+	{0, 0, 0, 0, 40, 30, 20},                                                                  // a block
+	{4, 0, 0, 0, 30, 0, 40, 1, 60, 0, 0, 20, 20, 20},                                          // a cup without a wall, and a block
+	{0, 0, 0, 0, 40, 40, 40, 0x80, 10, 10, 10, 10, 10, 10, 0, 20, 20, 20, 60, 20, 20},         // a hollow, and an overlap
+	{0, 0, 0, 0, 40, 40, 1, 5, 0, 0, 0, 9, 0, 0, 0, 9, 0, 5, 1, 1, 1, 0, 0, 0, 1, 1, 1},       // a plate with loose facets
+	{3, 0, 0, 0, 30, 20, 0, 2, 20, 0, 0, 10, 90, 3, 0x84, 0, 0, 30, 20, 2, 30, 200, 201, 202}, // a knob with a stem
 }
