@@ -95,6 +95,7 @@ func TestTheCasterDecidesWhereTheSeamRunsAndWhatIsStripped(t *testing.T) {
 func TestThePartingIsDraggedInTheSection(t *testing.T) {
 	p, _ := serve(t)
 	steps(t, p.Go("/"), p.See("Drogue hub"), p.Click("link", "Drogue hub"), p.Click("link", "Mould"), p.See("Proposed:"))
+	steps(t, p.Gone("Dividing the rubber"), p.Drawn())
 	before, err := p.Value("Parting, along the draw")
 	steps(t, err, p.Drag("slider", "Parting", 0.3, 0.5, 0.3, 2.5), p.See("Yours."))
 	after, err := p.Value("Parting, along the draw")

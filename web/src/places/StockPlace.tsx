@@ -58,11 +58,12 @@ const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, 
 /** Stock: rubbers and resins with what their sheets say. */
 export function StockPlace() {
   const materials = api.useQuery('get', '/materials')
-  const [sheet, setSheet] = useState<(MaterialSheet & Partial<Pick<Material, 'id' | 'version'>>) | null>(null)
+  const [sheet, setSheet] = useState<(MaterialSheet & Partial<Material>) | null>(null)
 
   async function keep() {
     if (!sheet) return
     const { id, version, ...body } = sheet
+    delete body.ratio // in words, which the server makes of the parts
     try {
       if (id && version)
         await client.PUT('/materials/{materialId}', { params: { path: { materialId: id }, header: ifMatch(version) }, body })
