@@ -70,7 +70,10 @@ func odd(data []byte) (m *mesh.Mesh, rest []byte) {
 		default: // a loose facet
 			bodies--
 			facets++
-			add(&mesh.Mesh{Vertices: []r3.Vec{at, r3.Add(at, size), {X: next(), Y: next(), Z: next()}}, Triangles: [][3]int32{{0, 1, 2}}}, flip)
+			add(
+				&mesh.Mesh{Vertices: []r3.Vec{at, r3.Add(at, size), {X: next(), Y: next(), Z: next()}}, Triangles: [][3]int32{{0, 1, 2}}},
+				flip,
+			)
 		}
 	}
 	return m, data
@@ -112,7 +115,8 @@ func FuzzOddMeshes(f *testing.F) {
 			return
 		}
 		if len(data)%2 == 0 { // a fuzzer waits ten seconds for an answer
-			if seen, _, err := b.Survey(survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}, house); err == nil {
+			asked := survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}
+			if seen, _, err := b.Survey(asked, house); err == nil {
 				sound(t, "survey", seen)
 			}
 			return

@@ -188,9 +188,19 @@ func (c Case) cured(say func(code string, severity finding.Severity, what, why s
 		across, tall = max(across, a+2*math.Sqrt2*h.PanelThick), max(tall, t+h.PanelThick+h.Freeboard)
 	}
 	if across > h.PotWide || h.PotTall > 0 && tall > h.PotTall {
-		say("rubber-pot-too-small", finding.Watch, "The box does not go into the pressure pot while its rubber cures.",
-			fmt.Sprintf("With its boards it is %.0f mm across the corners and %.0f mm tall; the pot takes %.0f and %.0f mm. Degas this one "+
-				"and let it cure in the open.", across, tall, h.PotWide, h.PotTall))
+		say(
+			"rubber-pot-too-small",
+			finding.Watch,
+			"The box does not go into the pressure pot while its rubber cures.",
+			fmt.Sprintf(
+				"With its boards it is %.0f mm across the corners and %.0f mm tall; the pot takes %.0f and %.0f mm. Degas this one "+
+					"and let it cure in the open.",
+				across,
+				tall,
+				h.PotWide,
+				h.PotTall,
+			),
+		)
 	}
 }
 

@@ -455,8 +455,11 @@ func (m *Mesh) believable() error {
 	box := m.Bounds()
 	far := max(-box.Min.X, -box.Min.Y, -box.Min.Z, box.Max.X, box.Max.Y, box.Max.Z)
 	if far > farthest {
-		return fmt.Errorf("its corners lie up to %.3g mm away: that is no part that anyone casts. The file is damaged, or in another unit: "+
-			"write it again where it was drawn, in millimetres", far)
+		return fmt.Errorf(
+			"its corners lie up to %.3g mm away: that is no part that anyone casts. The file is damaged, or in another unit: "+
+				"write it again where it was drawn, in millimetres",
+			far,
+		)
 	}
 	if size := r3.Sub(box.Max, box.Min); max(size.X, size.Y, size.Z) < shortest {
 		return fmt.Errorf("it is %.3g mm long: that is no part that anyone casts. The file is in another unit: write it again "+

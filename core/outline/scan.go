@@ -38,7 +38,11 @@ func Trace(data []byte, dpi float64) (Drawing, error) {
 		most /= 2
 	}
 	if config.Width > most || config.Height > most || config.Width*config.Height > most {
-		return Drawing{}, fmt.Errorf("the scan has %d by %d dots; scan at fewer dots an inch, with 8 bits a colour", config.Width, config.Height)
+		return Drawing{}, fmt.Errorf(
+			"the scan has %d by %d dots; scan at fewer dots an inch, with 8 bits a colour",
+			config.Width,
+			config.Height,
+		)
 	}
 	picture, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {

@@ -134,7 +134,11 @@ var Schools = []School{
 	}},
 	{Curing, "Rubber cures", []Choice{
 		{Open, "in the open", "What the vacuum, or a thin high stream, left in it rises and bursts."},
-		{Pot, "in the pressure pot", "What air is left is pressed too small to see: right for castings made at that pressure, never above it."},
+		{
+			Pot,
+			"in the pressure pot",
+			"What air is left is pressed too small to see: right for castings made at that pressure, never above it.",
+		},
 	}},
 	{Filler, "Scrap rubber", []Choice{
 		{Never, "never in a mould", "Old rubber holds air, which a pot squeezes: castings come out with bumps."},
@@ -168,8 +172,16 @@ var Schools = []School{
 	}},
 	{Inlet, "Resin goes in", []Choice{
 		{Gravity, "by its own weight", "It rises slowly and takes no air along."},
-		{Injected, "from a syringe, through the sprue", "It reaches thin walls and long ways; pushed fast it takes air along and opens the halves."},
-		{Squeezed, "laid into one half, pressed by the other", "No sprue and no vents to cut; flash all round. Where no kind of mould is chosen."},
+		{
+			Injected,
+			"from a syringe, through the sprue",
+			"It reaches thin walls and long ways; pushed fast it takes air along and opens the halves.",
+		},
+		{
+			Squeezed,
+			"laid into one half, pressed by the other",
+			"No sprue and no vents to cut; flash all round. Where no kind of mould is chosen.",
+		},
 	}},
 	{Tint, "Colour goes into", []Choice{
 		{PartA, "the resin part", "Thicker, so that the colour stays up."},

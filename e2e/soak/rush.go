@@ -21,7 +21,8 @@ func (d *day) rush() error {
 	var dragged string
 	for _, job := range d.jobs {
 		var k kept
-		if text, err := fetch(client, http.MethodGet, d.base+"/api/jobs/"+job+"/design", nil); err == nil && json.Unmarshal(text, &k) == nil {
+		if text, err := fetch(client, http.MethodGet, d.base+"/api/jobs/"+job+"/design", nil); err == nil &&
+			json.Unmarshal(text, &k) == nil {
 			designs[job], dragged = k, job
 		}
 	}

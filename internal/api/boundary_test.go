@@ -251,6 +251,7 @@ func TestWhatNobodyCanMeanIsToldInWords(t *testing.T) {
 	sheet := func(name string, a float64) map[string]any {
 		return map[string]any{"kind": "resin", "name": name, "partsA": a, "partsB": 1, "byVolume": false, "density": 1.1}
 	}
+	drop := map[string]any{"length": 1, "width": 1, "height": 1, "volume": 1e-300}
 	for _, c := range []struct {
 		method, path string
 		body         any
@@ -263,8 +264,7 @@ func TestWhatNobodyCanMeanIsToldInWords(t *testing.T) {
 		{"POST", "/api/materials", sheet("thin", 1e-9), 422, "a ratio is written in parts"},
 		{"POST", "/api/materials", sheet("endless", 1e308), 422, "must be at most 10000"},
 		{"PUT", s.path(j, "/master"), map[string]any{"demoPart": "deck-cleat", "unit": "mm"}, 422, "Exactly one is meant"},
-		{"PUT", s.path(j, "/master"), map[string]any{"measured": map[string]any{"length": 1, "width": 1, "height": 1, "volume": 1e-300}}, 422,
-			"less than anyone casts"},
+		{"PUT", s.path(j, "/master"), map[string]any{"measured": drop}, 422, "less than anyone casts"},
 	} {
 		s.send(c.method, c.path, j.Version, c.body).problem(c.status, c.says)
 	}
