@@ -35,7 +35,9 @@ func TestWithoutWebGLTheStagesGoOn(t *testing.T) {
 	p, _ := serve(t)
 	steps(t, p.Go("/"), p.See("Deck cleat"))
 	_, err := browser.Eval[bool](p, `(() => { const own = HTMLCanvasElement.prototype.getContext
-		HTMLCanvasElement.prototype.getContext = function (kind, ...rest) { return kind.startsWith('webgl') ? null : own.call(this, kind, ...rest) }
+		HTMLCanvasElement.prototype.getContext = function (kind, ...rest) {
+			return kind.startsWith('webgl') ? null : own.call(this, kind, ...rest)
+		}
 		return true })()`)
 	require.NoError(t, err)
 	steps(t, p.Click("link", "Deck cleat"), p.See("good of 240"), p.Click("link", "Mould"))

@@ -145,7 +145,7 @@ func TestEntitiesOfADXF(t *testing.T) {
 
 func TestWhatIsNoOutlineSaysWhy(t *testing.T) {
 	for says, data := range map[string][]byte{
-		"document type":       []byte(`<!DOCTYPE svg [<!ENTITY a "10">]><svg width="10mm" height="10mm"><rect width="&a;" height="5"/></svg>`),
+		"document type":       []byte(`<!DOCTYPE svg [<!ENTITY a "10">]><svg width="10mm"><rect width="&a;" height="5"/></svg>`),
 		"empty":               nil,
 		"no closed outline":   svg(a4, `<path d="M0 0L10 0L10 10"/>`),
 		"no drawing":          []byte("Dear caster"),

@@ -11,25 +11,15 @@ import (
 // bodiesAcross tells how large the body of a triangle is, corner to corner in
 // mm, which no ball inside it is larger than; outside it is the whole part.
 func bodiesAcross(m *mesh.Mesh) func(t int, outside bool) float64 {
-	body := make([]int32, len(m.Vertices)) // a forest of vertices that are joined
-	for i := range body {
-		body[i] = int32(i) //nolint:gosec // vertices are counted in 32 bits
-	}
-	root := func(i int32) int32 {
-		for body[i] != i {
-			body[i] = body[body[i]]
-			i = body[i]
-		}
-		return i
-	}
+	body := newForest(len(m.Vertices))
 	for _, t := range m.Triangles {
-		a := root(t[0])
-		body[root(t[1])], body[root(t[2])] = a, a
+		body.join(t[1], t[0])
+		body.join(t[2], t[0])
 	}
 	inf := math.Inf(1)
 	boxes := make(map[int32]*r3.Box)
 	for i, v := range m.Vertices {
-		r := root(int32(i)) //nolint:gosec // likewise
+		r := body.root(int32(i)) //nolint:gosec // likewise
 		b := boxes[r]
 		if b == nil {
 			b = &r3.Box{Min: r3.Vec{X: inf, Y: inf, Z: inf}, Max: r3.Vec{X: -inf, Y: -inf, Z: -inf}}
@@ -39,7 +29,7 @@ func bodiesAcross(m *mesh.Mesh) func(t int, outside bool) float64 {
 		b.Max = r3.Vec{X: max(b.Max.X, v.X), Y: max(b.Max.Y, v.Y), Z: max(b.Max.Z, v.Z)}
 	}
 	for i := range body { // so that asking changes nothing
-		body[i] = root(int32(i)) //nolint:gosec // likewise
+		body[i] = body.root(int32(i)) //nolint:gosec // likewise
 	}
 	whole := m.Bounds()
 	return func(t int, outside bool) float64 {

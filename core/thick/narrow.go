@@ -14,23 +14,13 @@ import (
 // hang together over corners or face one another, the largest first. Specks smaller than a
 // limit's own square are left out: they are the rims of facets.
 func (out Map) Narrow(m *mesh.Mesh, limit float64) []Place {
-	parent := make([]int32, len(m.Vertices))
-	for i := range parent {
-		parent[i] = int32(i)
-	}
-	find := func(i int32) int32 {
-		for parent[i] != i {
-			parent[i] = parent[parent[i]]
-			i = parent[i]
-		}
-		return i
-	}
+	joined := newForest(len(m.Vertices))
 	for t, tri := range m.Triangles {
 		if out.Face[t] < limit {
-			parent[find(tri[0])] = find(tri[1])
-			parent[find(tri[1])] = find(tri[2])
+			joined.join(tri[0], tri[1])
+			joined.join(tri[1], tri[2])
 			if stop := out.stop[t]; stop >= 0 { // both walls of a slot are one place
-				parent[find(tri[0])] = find(m.Triangles[stop][0])
+				joined.join(tri[0], m.Triangles[stop][0])
 			}
 		}
 	}
@@ -40,7 +30,7 @@ func (out Map) Narrow(m *mesh.Mesh, limit float64) []Place {
 		if h >= limit {
 			continue
 		}
-		root := find(tri[0])
+		root := joined.root(tri[0])
 		p := places[root]
 		if p == nil {
 			p = &Place{Thickness: math.Inf(1)}
