@@ -290,19 +290,6 @@ func (b *Bench) cups() string {
 		practice.PaperCups: " The paper cup unwaxed and bone dry."}[b.House.Does(practice.Cups)]
 }
 
-// dusted brushes powder into the cavity.
-func (b *Bench) dusted() {
-	if b.Powder == "" {
-		return
-	}
-	b.do(
-		fmt.Sprintf("Brush %s sparingly over the whole cavity, every piece of it, pour the rest back out and weigh it.", b.Powder),
-		"Both halves, so that the seam has the same finish; pour the resin in away from the dusted places, or it washes them bare.",
-		"Dust mask: fine metal and stone stay in the lungs. No flame near metal dust.",
-		powderMins,
-	)
-}
-
 // cleared names the channels that the trimming opens.
 func (b *Bench) cleared() string {
 	switch {
@@ -390,35 +377,12 @@ func (b *Bench) measured(what string) string {
 		practice.ByEye: "Judge A and B by eye and mix "}[b.House.Does(practice.Measure)] + what
 }
 
-// melted is how what has one part is made ready.
-func (b *Bench) melted(what string) string {
-	t := b.Resin.Traits
-	switch {
-	case t.PourFrom > 0 && t.PourTo > t.PourFrom:
-		return fmt.Sprintf("Melt %s, pour between %.0f °C and %.0f °C, the mould warm and dry", what, t.PourFrom, t.PourTo)
-	case t.PourFrom > 0:
-		return fmt.Sprintf("Melt %s, pour at %.0f °C, the mould warm and dry", what, t.PourFrom)
-	}
-	return "Melt " + what + ", pour as its data sheet says, the mould warm and dry"
-}
-
 // stirred is how the house mixes, as a reason.
 func (b *Bench) stirred() string {
 	if b.House.Does(practice.Stirring) == practice.Hard {
 		return "Hard and thoroughly; the vacuum takes the air out again."
 	}
 	return "Slowly, the stick on the bottom: what air is not stirred in need not come out."
-}
-
-// released is the release in the cavity before a pull.
-func (b *Bench) released() string {
-	switch b.House.Does(practice.Releases) {
-	case practice.Seldom:
-		return "Release the new mould once and let it dry"
-	case practice.Never:
-		return "No release: wipe the cavity clean"
-	}
-	return "Release and let it dry"
 }
 
 // pour is mixing, degassing and pouring without a pause, and the cure.
@@ -502,109 +466,6 @@ func (b *Bench) Mixing(p Pour) (mixing, degas, pouring float64) {
 		density = b.Rubber.Density
 	}
 	return b.House.Mixing(p.Mixed.Value * density / max(1, p.Mixes.Value))
-}
-
-// cast is the first pull: what tells whether the mould is any good.
-func (b *Bench) cast() {
-	from := len(b.steps)
-	shot := "the shot"
-	if b.Shot > 0 {
-		shot = fmt.Sprintf("the shot of %.3g mL", b.Shot)
-	}
-	mixed, harm := b.measured(shot), isocyanate
-	if b.Resin != nil && b.Resin.OnePart() {
-		mixed, harm = b.melted(shot), melt
-	}
-	switch b.Kind.Resin {
-	case Poured:
-		b.do(
-			"Release into the cavity and let it dry; stand the mould level, face up.",
-			"An open face is as level as its bench.",
-			sprays,
-			closeMinutes,
-		)
-		b.dusted()
-		b.do(
-			mixed+" and fill the cavity to its brim, slowly, from one end.",
-			"Scrape sides and bottom; surface bubbles are popped while it is thin."+b.cups(),
-			harm,
-			shotMinutes,
-		)
-	case Pressed:
-		b.do(b.released()+", both halves; lower half level.", "", sprays, closeMinutes)
-		b.dusted()
-		b.do(
-			mixed+", fill the lower half, lay the upper half on from one side and load it with its weight.",
-			"From one side, so that air leaves at the other."+b.cups(),
-			harm,
-			shotMinutes,
-		)
-	default:
-		closed, why := b.closed()
-		if !b.Kind.Halves && !b.Kind.Cut {
-			closed = "stand the mould up"
-		}
-		if b.Powder == "" {
-			b.do(b.released()+", "+closed+"; sprue up.", why, sprays, closeMinutes)
-		} else {
-			b.do(b.released()+".", "Powder sticks to a trace of it.", sprays, closeMinutes/2)
-			b.dusted()
-			b.do(quantity.Sentence(closed)+"; sprue up.", why, "", closeMinutes/2)
-		}
-		stream, why, takes := b.let()
-		b.do(
-			mixed+" and "+stream,
-			why+" Colour goes into "+b.House.Does(practice.Tint)+" before A meets B."+b.cups(),
-			harm,
-			takes,
-		)
-	}
-	if b.House.PotWide > 0 && b.House.Pressure > 0 && b.Kind.Resin != Poured {
-		b.do(
-			"Into the pressure pot before it gels, bolts crosswise, up to pressure.",
-			"Only with rubber that was degassed, or cured at this pressure.",
-			pressure,
-			closeMinutes,
-		)
-	}
-	cures := mix.Traits{Demould: usualDemould}
-	why := "No resin is chosen: a usual one."
-	if b.Resin != nil && b.Resin.Traits.Demould > 0 {
-		cures, why = b.Resin.Traits, "By the data sheet of "+b.Resin.Name+"; thin parts longer."
-	}
-	b.wait("The resin cures.", why, cures.In(b.House.Celsius).Demould)
-	if b.Kind.Resin == Sprued {
-		if b.House.Does(practice.Degate) == practice.Handle {
-			b.do("Leave the sprue on as a handle; snip the vents.", "It holds the casting for filing and paint, and is sawn off "+
-				"last.", "", degateMins)
-		} else {
-			b.do("Snip sprue and vents while the casting is still soft.", "They cut like cheese now, and break later.", "", degateMins)
-		}
-	}
-	b.do(
-		"Demould the first casting and look it over before any other is poured.",
-		"It proves the mould: bubbles in the rubber, a vent that is missing, a seam that steps.",
-		"",
-		pullMinutes*float64(b.Cavities),
-	)
-	for i := from; i < len(b.steps); i++ {
-		b.steps[i].Casting = true
-	}
-}
-
-// let is how resin is let in through a sprue, why so, and how long it takes
-// from the cup, min.
-func (b *Bench) let() (how, why string, minutes float64) {
-	how, why, minutes = "pour it into the well in a thin stream", "Keep the well topped up: it feeds the shrink.", shotMinutes
-	if b.House.Does(practice.Inlet) == practice.Injected && !(b.Resin != nil && b.Resin.OnePart()) {
-		how = "draw it into a syringe, its tip up to let the air out, and press it slowly into the sprue"
-		why = "Slowly: pushed fast it takes air along and opens the halves. Leave the syringe in until it gels: it feeds the shrink."
-		minutes += syringeMins
-	}
-	if b.House.Does(practice.Plugs) == practice.Plugged {
-		return how + ", the vents plugged; open them one by one, the lowest first, until each weeps.", why, minutes
-	}
-	return how + " until every vent weeps, then plug them.", why, minutes
 }
 
 // halved is how moulds in halves are opened.
