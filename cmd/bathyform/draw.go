@@ -61,7 +61,7 @@ func drawCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			a, err := draw.Analyse(m, along, draw.Options{Cell: cell, OneSided: oneSided})
+			a, err := draw.Analyse(cmd.Context(), m, along, draw.Options{Cell: cell, OneSided: oneSided})
 			if err != nil {
 				return err
 			}

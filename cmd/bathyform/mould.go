@@ -124,7 +124,7 @@ func (a *asked) take(cmd *cobra.Command, args []string) (*bench.Master, bench.Qu
 	}
 	q.Design = d
 	if a.count > 1 {
-		g, err := b.Gang(q, gang.Ask{Count: a.count, Gap: cavityGap, Edge: d.Clearance.Beside})
+		g, err := b.Gang(cmd.Context(), q, gang.Ask{Count: a.count, Gap: cavityGap, Edge: d.Clearance.Beside})
 		if err != nil {
 			return fail(err)
 		}
@@ -188,7 +188,7 @@ func (a *asked) master(args []string) (part.Master, error) {
 // turned for a draw that is none of its axes.
 func (a *asked) stood(cmd *cobra.Command, m part.Master, h practice.House) (*bench.Master, design.Design, error) {
 	b := bench.Take(m)
-	d, err := b.Start(h)
+	d, err := b.Start(cmd.Context(), h)
 	if err != nil {
 		return nil, d, err
 	}
@@ -217,7 +217,7 @@ func (a *asked) stood(cmd *cobra.Command, m part.Master, h practice.House) (*ben
 			m.Mesh = m.Mesh.Turned(turn.Rotation())
 			m.Report.Bounds = m.Mesh.Bounds()
 			b = bench.Take(m)
-			if d, err = b.Start(h); err != nil {
+			if d, err = b.Start(cmd.Context(), h); err != nil {
 				return nil, d, err
 			}
 			d.Draw, d.RubberUpA, d.RubberUpB = axis.PlusZ, axis.PlusZ, axis.MinusZ
@@ -234,7 +234,7 @@ func (a *asked) stood(cmd *cobra.Command, m part.Master, h practice.House) (*ben
 		}
 		d.ResinUp = along
 	}
-	d.Vents, err = b.ProposeVents(bench.Question{Design: d, House: h})
+	d.Vents, err = b.ProposeVents(cmd.Context(), bench.Question{Design: d, House: h})
 	return b, d, err
 }
 

@@ -87,7 +87,7 @@ func piecesCommand() *cobra.Command {
 			}
 			locks := pieceLocks(p)
 			if !p.Opens() {
-				a, err := draw.Analyse(m, along, draw.Options{})
+				a, err := draw.Analyse(cmd.Context(), m, along, draw.Options{})
 				if err != nil {
 					return err
 				}

@@ -63,7 +63,10 @@ func printWalls(cmd *cobra.Command, m *mesh.Mesh, r mesh.Report, places []r3.Vec
 	if r.VolumeError > 0 {
 		m, _ = m.Capped()
 	}
-	t := thick.Of(m)
+	t, err := thick.Of(cmd.Context(), m)
+	if err != nil {
+		return err
+	}
 	out := wallsOut{
 		Thinnest: t.Thinnest.Thickness, ThinnestAt: triple(t.Thinnest.At),
 		Thickest: t.Thickest.Thickness, ThickestAt: triple(t.Thickest.At),

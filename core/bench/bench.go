@@ -26,6 +26,7 @@ import (
 	"bathyform/core/part"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
+	"bathyform/core/rise"
 	"bathyform/core/shell"
 	"bathyform/core/thick"
 
@@ -153,14 +154,9 @@ func Wears(rubber *mix.Material) life.Rubber {
 	return life.Rubber{Family: t.Family, Shore: t.Shore, Clear: t.Clear}
 }
 
-// remember works a question out for everyone: who asked first may leave.
-func remember[K comparable, V any](m *memo.Memo[K, V], key K, work func() (V, error)) (V, error) {
-	return m.Get(context.Background(), key, func(context.Context) (V, error) { return work() })
-}
-
-// sure is remember for what cannot fail.
+// sure remembers what cannot fail and takes no time worth leaving.
 func sure[K comparable, V any](m *memo.Memo[K, V], key K, work func() V) V {
-	v, _ := remember(m, key, func() (V, error) { return work(), nil })
+	v, _ := m.Get(context.Background(), key, func(context.Context) (V, error) { return work(), nil })
 	return v
 }
 
@@ -170,56 +166,67 @@ func (m *Master) Fine() *mesh.Mesh {
 }
 
 // Thickness is the thickness of the fine mesh's triangles.
-func (m *Master) Thickness() thick.Map {
-	return sure(&m.thickness, struct{}{}, func() thick.Map { return thick.Measure(m.Fine()) })
+func (m *Master) Thickness(ctx context.Context) (thick.Map, error) {
+	return m.thickness.Get(ctx, struct{}{}, func(ctx context.Context) (thick.Map, error) { return thick.Measure(ctx, m.Fine()) })
 }
 
 // widestGap is the widest recess in mm that is looked for.
 const widestGap = 6
 
 // recesses is the width of narrow free places over the fine mesh's triangles.
-func (m *Master) recesses() thick.Map {
-	return sure(&m.gaps, struct{}{}, func() thick.Map { return thick.Gaps(m.Fine(), widestGap) })
+func (m *Master) recesses(ctx context.Context) (thick.Map, error) {
+	return m.gaps.Get(ctx, struct{}{}, func(ctx context.Context) (thick.Map, error) { return thick.Gaps(ctx, m.Fine(), widestGap) })
 }
 
 // Draw looks at the fine mesh along a direction.
-func (m *Master) Draw(dir r3.Vec, oneSided bool) (draw.Analysis, error) {
-	return remember(&m.draws, drawKey{dir, oneSided}, func() (draw.Analysis, error) {
-		return draw.Analyse(m.Fine(), dir, draw.Options{OneSided: oneSided})
+func (m *Master) Draw(ctx context.Context, dir r3.Vec, oneSided bool) (draw.Analysis, error) {
+	return m.draws.Get(ctx, drawKey{dir, oneSided}, func(ctx context.Context) (draw.Analysis, error) {
+		return draw.Analyse(ctx, m.Fine(), dir, draw.Options{OneSided: oneSided})
 	})
 }
 
 // Cavity is the space inside the part for a way up; nil where its shape is not known.
-func (m *Master) Cavity(up axis.Axis) (*fill.Space, error) {
+func (m *Master) Cavity(ctx context.Context, up axis.Axis) (*fill.Space, error) {
 	if !m.Known() {
 		return nil, nil
 	}
-	return m.space(spaceKey{up: up}, fill.Options{Sound: m.Part.Report.Sound})
+	return m.space(ctx, spaceKey{up: up}, fill.Options{Sound: m.Part.Report.Sound})
+}
+
+// spacesFor is where rises look for a space.
+func (m *Master) spacesFor(ctx context.Context) rise.Spaces {
+	return rise.Spaces{
+		Inside: func(up axis.Axis) (*fill.Space, error) { return m.Cavity(ctx, up) },
+		Round: func(up axis.Axis, floor, headroom float64) (*fill.Space, error) {
+			return m.round(ctx, up, floor, headroom)
+		},
+	}
 }
 
 // round is the space round the part over a floor.
-func (m *Master) round(up axis.Axis, floor, headroom float64) (*fill.Space, error) {
+func (m *Master) round(ctx context.Context, up axis.Axis, floor, headroom float64) (*fill.Space, error) {
 	return m.space(
+		ctx,
 		spaceKey{up, true, floor, headroom},
 		fill.Options{Sound: m.Part.Report.Sound, Around: true, Floor: &floor, Headroom: headroom},
 	)
 }
 
-func (m *Master) space(key spaceKey, opt fill.Options) (*fill.Space, error) {
-	return remember(&m.spaces, key, func() (*fill.Space, error) { return fill.Prepare(m.Part.Mesh, key.up.Dir(), opt) })
+func (m *Master) space(ctx context.Context, key spaceKey, opt fill.Options) (*fill.Space, error) {
+	return m.spaces.Get(ctx, key, func(context.Context) (*fill.Space, error) { return fill.Prepare(m.Part.Mesh, key.up.Dir(), opt) })
 }
 
 // Shape is the part seen along a draw.
-func (m *Master) Shape(along axis.Axis) (gang.Shape, error) {
-	return remember(&m.shapes, along, func() (gang.Shape, error) { return gang.Seen(m.Solid, along.Dir()) })
+func (m *Master) Shape(ctx context.Context, along axis.Axis) (gang.Shape, error) {
+	return m.shapes.Get(ctx, along, func(context.Context) (gang.Shape, error) { return gang.Seen(m.Solid, along.Dir()) })
 }
 
 // profile is what the part shows along a draw; nil where its shape is not known.
-func (m *Master) profile(along axis.Axis) (*pieces.Profile, error) {
+func (m *Master) profile(ctx context.Context, along axis.Axis) (*pieces.Profile, error) {
 	if !m.Known() {
 		return nil, nil
 	}
-	p, err := remember(&m.profiles, along, func() (pieces.Profile, error) { return pieces.Look(m.Solid, along.Dir()) })
+	p, err := m.profiles.Get(ctx, along, func(context.Context) (pieces.Profile, error) { return pieces.Look(m.Solid, along.Dir()) })
 	return &p, err
 }
 
@@ -244,7 +251,7 @@ func (m *Master) standing(d design.Design, c mould.Cavities, frame grid.Frame, t
 }
 
 // Lay plans a mould as far as it is known without dividing the rubber.
-func (m *Master) Lay(q Question) (mould.Plan, error) {
+func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 	k, err := q.KindOf()
 	if err != nil {
 		return mould.Plan{}, err
@@ -254,10 +261,10 @@ func (m *Master) Lay(q Question) (mould.Plan, error) {
 	if a.Master.Volume() <= 0 {
 		return mould.Plan{}, part.ErrNoMaster
 	}
-	if a.Shape, err = m.Shape(d.Draw); err != nil {
+	if a.Shape, err = m.Shape(ctx, d.Draw); err != nil {
 		return mould.Plan{}, err
 	}
-	if a.Profile, err = m.profile(d.Draw); err != nil {
+	if a.Profile, err = m.profile(ctx, d.Draw); err != nil {
 		return mould.Plan{}, err
 	}
 	cavities, err := mould.Laid(d, a.Shape)

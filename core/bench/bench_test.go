@@ -34,7 +34,7 @@ func BenchmarkSurvey(b *testing.B) {
 	m, r := loaded(b, "deck-cleat")
 	for b.Loop() {
 		p := bench.Take(part.Master{Mesh: m, Report: r})
-		if _, _, err := p.Survey(survey.Question{Master: p.Part, Draw: r3.Vec{Y: 1}, Rubber: &tin, Resin: &quick, Wanted: 40},
+		if _, _, err := p.Survey(b.Context(), survey.Question{Master: p.Part, Draw: r3.Vec{Y: 1}, Rubber: &tin, Resin: &quick, Wanted: 40},
 			house); err != nil {
 			b.Fatal(err)
 		}
@@ -53,7 +53,7 @@ func BenchmarkMovedVent(b *testing.B) {
 		i++
 		q.Design.Vents = append([]design.Vent(nil), q.Design.Vents...)
 		q.Design.Vents[0].At = design.Place{at[0] + 0.01*float64(i%50), at[1], at[2]}
-		if _, err := p.Study(q); err != nil {
+		if _, err := p.Study(b.Context(), q); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -65,7 +65,7 @@ func BenchmarkStudyAgain(b *testing.B) {
 	p := bench.Take(part.Master{Mesh: m, Report: r})
 	q := asked(b, p)
 	for b.Loop() {
-		if _, err := p.Study(q); err != nil {
+		if _, err := p.Study(b.Context(), q); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -76,7 +76,7 @@ func BenchmarkFirstStudy(b *testing.B) {
 	m, r := loaded(b, "deck-cleat")
 	for b.Loop() {
 		p := bench.Take(part.Master{Mesh: m, Report: r})
-		if _, err := p.Study(asked(b, p)); err != nil {
+		if _, err := p.Study(b.Context(), asked(b, p)); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -91,7 +91,7 @@ func BenchmarkSurveyOfABlock(b *testing.B) {
 	b.Logf("%d triangles", len(m.Triangles))
 	for b.Loop() {
 		p := bench.Take(part.Master{Mesh: m, Report: r})
-		if _, _, err := p.Survey(survey.Question{Master: p.Part, Draw: r3.Vec{Z: 1}, Wanted: 40}, house); err != nil {
+		if _, _, err := p.Survey(b.Context(), survey.Question{Master: p.Part, Draw: r3.Vec{Z: 1}, Wanted: 40}, house); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -105,7 +105,7 @@ func BenchmarkSurveyOfAMillionTriangles(b *testing.B) {
 	most := uint64(0)
 	for b.Loop() {
 		p := bench.Take(part.Master{Mesh: m, Report: r})
-		_, _, err := p.Survey(survey.Question{Master: p.Part, Draw: r3.Vec{Z: 1}, Wanted: 40}, house)
+		_, _, err := p.Survey(b.Context(), survey.Question{Master: p.Part, Draw: r3.Vec{Z: 1}, Wanted: 40}, house)
 		require.NoError(b, err)
 		_, err = draw.Search(b.Context(), m, 400, nil)
 		require.NoError(b, err)

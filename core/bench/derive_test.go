@@ -35,14 +35,14 @@ func TestDerivationsGiveTheirOwnNumbers(t *testing.T) {
 		q := asked(t, m)
 		ranked, err := m.Rank(t.Context(), q, func(string, *build.Row) {})
 		require.NoError(t, err)
-		study, err := m.Study(q)
+		study, err := m.Study(t.Context(), q)
 		require.NoError(t, err)
 		shown := []any{study}
 		for _, row := range ranked {
 			shown = append(shown, row)
 		}
 		if m.Known() {
-			seen, _, err := m.Survey(survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}, house)
+			seen, _, err := m.Survey(t.Context(), survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}, house)
 			require.NoError(t, err)
 			shown = append(shown, seen)
 		}

@@ -80,14 +80,14 @@ func odd(data []byte) (m *mesh.Mesh, rest []byte) {
 }
 
 // takenOdd takes an odd mesh in hand, as a file; not ok where it is told to be wrong.
-func takenOdd(data []byte) (b *bench.Master, q bench.Question, ok bool) {
+func takenOdd(ctx context.Context, data []byte) (b *bench.Master, q bench.Question, ok bool) {
 	m, rest := odd(data)
 	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	if err != nil {
 		return nil, q, false
 	}
 	b = bench.Take(part.Master{Name: "odd", Mesh: m.Filled(r.Hollows), Report: r})
-	d, err := b.Start(house)
+	d, err := b.Start(ctx, house)
 	q = bench.Question{Design: d, Rubber: &tin, Resin: &quick, Wanted: 60, House: house}
 	q.Kind = []design.Kind{design.Clay, design.Pieces, design.Cut, design.Stretch, design.Shell}[len(rest)%5]
 	return b, q, err == nil
@@ -110,21 +110,21 @@ func FuzzOddMeshes(f *testing.F) {
 		f.Add(data)
 	}
 	f.Fuzz(func(t *testing.T, data []byte) {
-		b, q, ok := takenOdd(data)
+		b, q, ok := takenOdd(t.Context(), data)
 		if !ok {
 			return
 		}
 		if len(data)%2 == 0 { // a fuzzer waits ten seconds for an answer
 			asked := survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}
-			if seen, _, err := b.Survey(asked, house); err == nil {
+			if seen, _, err := b.Survey(t.Context(), asked, house); err == nil {
 				sound(t, "survey", seen)
 			}
 			return
 		}
-		if study, err := b.Study(q); err == nil {
+		if study, err := b.Study(t.Context(), q); err == nil {
 			sound(t, "study", study)
 		}
-		if laid, err := b.Gang(q, gang.Ask{Count: 3, Gap: 8, Edge: 12}); err == nil {
+		if laid, err := b.Gang(t.Context(), q, gang.Ask{Count: 3, Gap: 8, Edge: 12}); err == nil {
 			sound(t, "gang", laid)
 		}
 	})
@@ -150,7 +150,7 @@ func TestOddMeshesGoTheWholeWay(t *testing.T) {
 	}
 	for _, data := range all {
 		ctx, cancel := context.WithTimeout(t.Context(), time.Minute)
-		b, q, ok := takenOdd(data)
+		b, q, ok := takenOdd(t.Context(), data)
 		if !ok {
 			cancel()
 			continue

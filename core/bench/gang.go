@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -73,10 +74,10 @@ type room struct {
 	thick  float64 // mm of the mould along the draw
 }
 
-func (m *Master) room(q Question) (room, error) {
+func (m *Master) room(ctx context.Context, q Question) (room, error) {
 	one := q
 	one.Design = q.Design.Single()
-	p, err := m.Lay(one)
+	p, err := m.Lay(ctx, one)
 	if err != nil {
 		return room{}, err
 	}
@@ -89,13 +90,13 @@ func (m *Master) room(q Question) (room, error) {
 
 // Gang lays cavities in the plane across the draw. Where the parting stands
 // upright for the resin they stand in rows, each the same way up.
-func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
-	r, err := m.room(q)
+func (m *Master) Gang(ctx context.Context, q Question, a gang.Ask) (Gang, error) {
+	r, err := m.room(ctx, q)
 	if err != nil {
 		return Gang{}, err
 	}
 	if !r.stands {
-		l, err := remember(&m.laid, encoded(q.Design.Single(), q.Kind, q.Brief.Kind, q.House, a), func() (laid, error) {
+		l, err := m.laid.Get(ctx, encoded(q.Design.Single(), q.Kind, q.Brief.Kind, q.House, a), func(context.Context) (laid, error) {
 			l, err := gang.Lay(r.shape, a)
 			if errors.Is(err, gang.ErrFewer) {
 				return laid{l, true}, nil
@@ -105,7 +106,7 @@ func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
 		if err != nil {
 			return Gang{}, err
 		}
-		return m.costed(q, r, l.Layout, a.Edge, l.short)
+		return m.costed(ctx, q, r, l.Layout, a.Edge, l.short)
 	}
 	if err := a.Check(); err != nil {
 		return Gang{}, err
@@ -126,7 +127,7 @@ func (m *Master) Gang(q Question, a gang.Ask) (Gang, error) {
 			return Gang{}, err
 		}
 		if ok {
-			return m.costed(q, r, l, a.Edge, n < a.Count)
+			return m.costed(ctx, q, r, l, a.Edge, n < a.Count)
 		}
 	}
 	return Gang{}, gang.ErrNoRoom
@@ -165,8 +166,8 @@ func rowLong(l gang.Layout, alongY bool) float64 {
 
 // Place measures cavities that were moved by hand; with a [gang.OverlapError]
 // comes the layout that has it.
-func (m *Master) Place(q Question, poses []gang.Pose, gap, edge float64) (Gang, error) {
-	r, err := m.room(q)
+func (m *Master) Place(ctx context.Context, q Question, poses []gang.Pose, gap, edge float64) (Gang, error) {
+	r, err := m.room(ctx, q)
 	if err != nil {
 		return Gang{}, err
 	}
@@ -174,7 +175,7 @@ func (m *Master) Place(q Question, poses []gang.Pose, gap, edge float64) (Gang, 
 	if over := (gang.OverlapError{}); overlap != nil && !errors.As(overlap, &over) {
 		return Gang{}, overlap
 	}
-	out, err := m.costed(q, r, l, edge, false)
+	out, err := m.costed(ctx, q, r, l, edge, false)
 	if err != nil {
 		return out, err
 	}
@@ -182,7 +183,7 @@ func (m *Master) Place(q Question, poses []gang.Pose, gap, edge float64) (Gang, 
 }
 
 // costed plans the mould that a layout would be, and reads its rubber there.
-func (m *Master) costed(q Question, r room, l gang.Layout, edge float64, short bool) (Gang, error) {
+func (m *Master) costed(ctx context.Context, q Question, r room, l gang.Layout, edge float64, short bool) (Gang, error) {
 	out := Gang{Layout: l, Shape: r.shape, Short: short}
 	q.Design.Gang = nil
 	for _, p := range l.Poses {
@@ -192,7 +193,7 @@ func (m *Master) costed(q Question, r room, l gang.Layout, edge float64, short b
 	if l.Diameter > 0 {
 		q.Design.Box = design.Box{Form: string(box.Round)}
 	}
-	p, err := m.Lay(q)
+	p, err := m.Lay(ctx, q)
 	if err != nil {
 		return out, err
 	}
@@ -203,8 +204,8 @@ func (m *Master) costed(q Question, r room, l gang.Layout, edge float64, short b
 }
 
 // CompareGangs lays 1, 2, 3 … cavities into the smallest boxes.
-func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error) {
-	r, err := m.room(q)
+func (m *Master) CompareGangs(ctx context.Context, q Question, gap, edge float64) ([]GangCase, error) {
+	r, err := m.room(ctx, q)
 	if err != nil {
 		return nil, err
 	}
@@ -225,7 +226,7 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 	}
 	one := q
 	one.Design = q.Design.Single()
-	s, err := m.study(one)
+	s, err := m.study(ctx, one)
 	if err != nil {
 		return nil, err
 	}
@@ -233,7 +234,7 @@ func (m *Master) CompareGangs(q Question, gap, edge float64) ([]GangCase, error)
 	var out []GangCase
 	for _, l := range all {
 		n := len(l.Poses)
-		laid, err := m.costed(q, r, l, edge, false)
+		laid, err := m.costed(ctx, q, r, l, edge, false)
 		if err != nil {
 			return nil, err
 		}

@@ -5,6 +5,7 @@ import (
 	"bathyform/core/gate"
 	"bathyform/core/hold"
 	"bathyform/core/mould"
+	"context"
 )
 
 // usualRubber is the density of rubber where none is chosen, g/mL; from memory.
@@ -12,12 +13,12 @@ const usualRubber = 1.1
 
 // held is how the master stands or hangs in a block that is poured all round
 // it; nil for other kinds and for a master without a shape.
-func (m *Master) held(q Question, p mould.Plan, l gate.Layout) (*hold.Standing, error) {
+func (m *Master) held(ctx context.Context, q Question, p mould.Plan, l gate.Layout) (*hold.Standing, error) {
 	if !p.Kind.Held || !m.Known() {
 		return nil, nil
 	}
 	d := p.Design
-	ground, err := remember(&m.grounds, d.RubberUpA, func() (hold.Ground, error) { return hold.On(m.Solid, d.RubberUpA.Dir()) })
+	ground, err := m.grounds.Get(ctx, d.RubberUpA, func(context.Context) (hold.Ground, error) { return hold.On(m.Solid, d.RubberUpA.Dir()) })
 	if err != nil {
 		return nil, err
 	}

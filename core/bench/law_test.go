@@ -50,7 +50,7 @@ func taken(t testing.TB, m *mesh.Mesh) *bench.Master {
 // asked is the question about the proposed design of a master.
 func asked(t testing.TB, m *bench.Master) bench.Question {
 	t.Helper()
-	d, err := m.Start(house)
+	d, err := m.Start(t.Context(), house)
 	require.NoError(t, err)
 	return bench.Question{Design: d, Rubber: &tin, Resin: &quick, Wanted: 60, House: house}
 }
@@ -58,7 +58,7 @@ func asked(t testing.TB, m *bench.Master) bench.Question {
 // ganged has so many cavities.
 func ganged(t testing.TB, m *bench.Master, q bench.Question, n int) bench.Question {
 	t.Helper()
-	g, err := m.Gang(q, gang.Ask{Count: n, Gap: 8, Edge: q.Design.Clearance.Beside})
+	g, err := m.Gang(t.Context(), q, gang.Ask{Count: n, Gap: 8, Edge: q.Design.Clearance.Beside})
 	require.NoError(t, err)
 	require.Len(t, g.Poses, n)
 	q.Design.Gap = 8
@@ -117,7 +117,7 @@ func TestEveryFigureIsTheSameWhereverItIsShown(t *testing.T) {
 // agrees holds all that is said of one mould against each other.
 func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 	q.Kind = row.Kind.Key
-	s, err := m.Study(q)
+	s, err := m.Study(t.Context(), q)
 	require.NoError(t, err)
 	b, err := m.Build(t.Context(), q, nil)
 	require.NoError(t, err)
@@ -268,12 +268,12 @@ func TestAGangCostsTheSameOnItsTabAndOnTheBoard(t *testing.T) {
 	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 10}))
 	for _, n := range []int{2, 4} {
 		q := asked(t, m)
-		g, err := m.Gang(q, gang.Ask{Count: n, Gap: 8, Edge: q.Design.Clearance.Beside})
+		g, err := m.Gang(t.Context(), q, gang.Ask{Count: n, Gap: 8, Edge: q.Design.Clearance.Beside})
 		require.NoError(t, err)
 		for _, kind := range []design.Kind{design.Clay, design.Cut, design.OpenFace} {
 			q := ganged(t, m, q, n)
 			q.Kind = kind
-			g, err := m.Place(q, g.Poses, 8, q.Design.Clearance.Beside)
+			g, err := m.Place(t.Context(), q, g.Poses, 8, q.Design.Clearance.Beside)
 			require.NoError(t, err)
 			b, err := m.Build(t.Context(), q, nil)
 			require.NoError(t, err)
@@ -289,7 +289,7 @@ func TestATurnedMasterIsTheSameMould(t *testing.T) {
 	q := asked(t, m)
 	q.Design.Draw, q.Design.RubberUpA, q.Design.RubberUpB, q.Design.ResinUp = axis.PlusZ, axis.PlusZ, axis.MinusZ, axis.PlusZ
 	var err error
-	q.Design.Vents, err = m.ProposeVents(q)
+	q.Design.Vents, err = m.ProposeVents(t.Context(), q)
 	require.NoError(t, err)
 	upright, err := part.Turn{}.Upright(r3.Vec{X: 1})
 	require.NoError(t, err)
@@ -301,7 +301,7 @@ func TestATurnedMasterIsTheSameMould(t *testing.T) {
 			turned.Design.Draw, turned.Design.RubberUpA, turned.Design.RubberUpB, turned.Design.ResinUp = a, a, a.Opposite(), a
 		}
 	}
-	turned.Design.Vents, err = lying.ProposeVents(turned)
+	turned.Design.Vents, err = lying.ProposeVents(t.Context(), turned)
 	require.NoError(t, err)
 	for _, k := range kinds.Built {
 		q.Kind, turned.Kind = k.Key, k.Key

@@ -39,37 +39,37 @@ type Study struct {
 }
 
 // Study works a design out.
-func (m *Master) Study(q Question) (Study, error) {
-	s, err := m.study(q)
+func (m *Master) Study(ctx context.Context, q Question) (Study, error) {
+	s, err := m.study(ctx, q)
 	if err != nil {
 		return s, err
 	}
-	suit, err := m.suit(q, s.Plan.Kind, 0, false)
+	suit, err := m.suit(ctx, q, s.Plan.Kind, 0, false)
 	s.Findings = append(s.Findings, s.Plan.Findings()...)
 	s.Findings = append(s.Findings, suit.Against...)
 	return s, err
 }
 
 // study is what a study shares with a build.
-func (m *Master) study(q Question) (Study, error) {
+func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 	var s Study
 	var err error
-	if s.Plan, err = m.Lay(q); err != nil {
+	if s.Plan, err = m.Lay(ctx, q); err != nil {
 		return s, err
 	}
 	s.Findings = append(survey.MeshFindings(m.Part), s.Plan.InsertFindings(q.Brief.Inserts)...)
 	for i := range s.Plan.Pours {
-		r, err := rise.Rubber(s.Plan, i, rise.Spaces{Inside: m.Cavity, Round: m.round})
+		r, err := rise.Rubber(s.Plan, i, m.spacesFor(ctx))
 		if err != nil {
 			return s, err
 		}
 		s.Pours = append(s.Pours, r)
 		s.Findings = append(s.Findings, rise.RubberFindings(r)...)
 	}
-	if err := m.gates(&s, q); err != nil {
+	if err := m.gates(ctx, &s, q); err != nil {
 		return s, err
 	}
-	if s.Hold, err = m.held(q, s.Plan, s.Gates); err != nil {
+	if s.Hold, err = m.held(ctx, q, s.Plan, s.Gates); err != nil {
 		return s, err
 	}
 	if s.Hold != nil {
@@ -123,20 +123,20 @@ func (m *Master) study(q Question) (Study, error) {
 }
 
 // gates lays the channels and draws up the rail of the resin.
-func (m *Master) gates(s *Study, q Question) error {
+func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	p := s.Plan
 	d := p.Design
 	into := gate.Mould{Box: p.Box.Bounds, Draw: d.Draw.Dir(), Parting: p.Parting.Height, Resin: p.Kind.Resin, Cavity: p.Part}
 	if d.Cavities() > 1 { // gates are worked on one cavity, in a box of its own
 		one := q
 		one.Design = d.Single()
-		alone, err := m.Lay(one)
+		alone, err := m.Lay(ctx, one)
 		if err != nil {
 			return err
 		}
 		into.Box = alone.Box.Bounds
 	}
-	cavity, err := m.Cavity(d.ResinUp)
+	cavity, err := m.Cavity(ctx, d.ResinUp)
 	if err != nil {
 		return err
 	}
@@ -155,12 +155,12 @@ func (m *Master) gates(s *Study, q Question) error {
 }
 
 // ProposeVents puts a vent at every high spot of a design.
-func (m *Master) ProposeVents(q Question) ([]design.Vent, error) {
+func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, error) {
 	k, err := q.KindOf()
 	if err != nil {
 		return nil, err
 	}
-	cavity, err := m.Cavity(q.Design.ResinUp)
+	cavity, err := m.Cavity(ctx, q.Design.ResinUp)
 	if err != nil || cavity == nil || k.Resin != kinds.Sprued {
 		return nil, err
 	}
@@ -174,15 +174,15 @@ func (m *Master) ProposeVents(q Question) ([]design.Vent, error) {
 // suit holds a kind against the part. What a seam of off mm off its level and
 // the part's thickness say is left out where they are not asked for, since
 // thickness takes its time.
-func (m *Master) suit(q Question, k *kinds.Kind, off float64, thickness bool) (kinds.Suit, error) {
-	c, err := m.caseOf(q, k, off, thickness)
+func (m *Master) suit(ctx context.Context, q Question, k *kinds.Kind, off float64, thickness bool) (kinds.Suit, error) {
+	c, err := m.caseOf(ctx, q, k, off, thickness)
 	if err != nil {
 		return kinds.Suit{}, err
 	}
 	return k.Suits(c), nil
 }
 
-func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) (kinds.Case, error) {
+func (m *Master) caseOf(ctx context.Context, q Question, k *kinds.Kind, off float64, thickness bool) (kinds.Case, error) {
 	b := m.Part.Bounds()
 	size := r3.Sub(b.Max, b.Min)
 	dir := q.Design.Draw.Dir()
@@ -200,7 +200,7 @@ func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) 
 	if !m.Known() {
 		return c, nil
 	}
-	a, err := m.Draw(dir, false)
+	a, err := m.Draw(ctx, dir, false)
 	if err != nil {
 		return c, err
 	}
@@ -208,14 +208,18 @@ func (m *Master) caseOf(q Question, k *kinds.Kind, off float64, thickness bool) 
 	if k.OnBoard {
 		back := r3.Scale(-1, dir) // the side that lies on the board, and by which the part leaves
 		c.Back = survey.BackShare(m.Fine(), a.Plan, back).Value
-		one, err := m.Draw(back, true)
+		one, err := m.Draw(ctx, back, true)
 		if err != nil {
 			return c, err
 		}
 		c.Overhang = survey.Locks(survey.Judge(one, q.Rubber, q.wanted()), nil)
 	}
 	if thickness || k.Resin == kinds.Pressed {
-		c.Median = m.Thickness().Median
+		t, err := m.Thickness(ctx)
+		if err != nil {
+			return c, err
+		}
+		c.Median = t.Median
 	}
 	return c, nil
 }
@@ -305,7 +309,7 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 		told = func(string) {}
 	}
 	var out Built
-	s, err := m.study(q)
+	s, err := m.study(ctx, q)
 	if err != nil {
 		return out, err
 	}
@@ -319,7 +323,7 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	s.Pours = nil
 	var brush []int
 	for i := range s.Plan.Pours {
-		r, err := rise.Rubber(s.Plan, i, rise.Spaces{Inside: m.Cavity, Round: m.round})
+		r, err := rise.Rubber(s.Plan, i, m.spacesFor(ctx))
 		if err != nil {
 			return out, err
 		}
@@ -331,12 +335,16 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 		off = d.Off
 	}
 	told("holding it against the part")
-	if out.Case, err = m.caseOf(q, s.Plan.Kind, off, true); err != nil {
+	if out.Case, err = m.caseOf(ctx, q, s.Plan.Kind, off, true); err != nil {
 		return out, err
 	}
 	thickest := 0.0
 	if m.Known() {
-		thickest = m.Thickness().Thickest.Thickness
+		t, err := m.Thickness(ctx)
+		if err != nil {
+			return out, err
+		}
+		thickest = t.Thickest.Thickness
 	}
 	c := build.Case{
 		Thickest: thickest,
@@ -440,7 +448,7 @@ type CutPiece struct {
 // Section cuts a mould across an axis of the mesh; with its pieces, if it is
 // divided or may take the time to be.
 func (m *Master) Section(ctx context.Context, q Question, normal r3.Vec, offset float64, divided bool) (Cut, error) {
-	p, err := m.Lay(q)
+	p, err := m.Lay(ctx, q)
 	if err != nil {
 		return Cut{}, err
 	}
@@ -468,7 +476,7 @@ func (m *Master) Plan(ctx context.Context, q Question, told func(stage string)) 
 	if told == nil {
 		told = func(string) {}
 	}
-	s, err := m.study(q)
+	s, err := m.study(ctx, q)
 	if err != nil {
 		return s.Plan, err
 	}

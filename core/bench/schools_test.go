@@ -23,7 +23,7 @@ func TestEverySchoolActs(t *testing.T) {
 		q := asked(t, m)
 		k, err := bench.Question{House: h}.KindOf()
 		require.NoError(t, err)
-		start, err := m.Start(h)
+		start, err := m.Start(t.Context(), h)
 		require.NoError(t, err)
 		out := fmt.Sprint(k.Key, len(start.Vents))
 		q.House = h

@@ -1,6 +1,7 @@
 package bench
 
 import (
+	"context"
 	"errors"
 	"slices"
 
@@ -18,17 +19,24 @@ import (
 var ErrNoShape = errors.New("this master is known by its measures alone; what asks for its shape cannot be told")
 
 // Survey looks the master over, and says what stands against it.
-func (m *Master) Survey(q survey.Question, h practice.House) (survey.Survey, []finding.Finding, error) {
+func (m *Master) Survey(ctx context.Context, q survey.Question, h practice.House) (survey.Survey, []finding.Finding, error) {
 	q.Master = m.Part
 	var seen *survey.Seen
 	if m.Known() {
-		a, err := m.Draw(q.Draw, false)
-		if err != nil {
+		seen = &survey.Seen{Fine: m.Fine()}
+		var err error
+		if seen.Draw, err = m.Draw(ctx, q.Draw, false); err != nil {
 			return survey.Survey{}, nil, err
 		}
-		seen = &survey.Seen{Fine: m.Fine(), Draw: a, Thickness: m.Thickness()}
+		if seen.Thickness, err = m.Thickness(ctx); err != nil {
+			return survey.Survey{}, nil, err
+		}
 		if h.Detail > 0 {
-			seen.Recesses = m.recesses().Narrow(m.Fine(), min(h.Detail, widestGap))
+			recesses, err := m.recesses(ctx)
+			if err != nil {
+				return survey.Survey{}, nil, err
+			}
+			seen.Recesses = recesses.Narrow(m.Fine(), min(h.Detail, widestGap))
 		}
 	}
 	s := survey.Make(q, seen, h)
@@ -37,13 +45,13 @@ func (m *Master) Survey(q survey.Question, h practice.House) (survey.Survey, []f
 
 // Start proposes a design for a master from House practice: drawn where the
 // rubber is locked least, poured as the mesh stands, vented at every high spot.
-func (m *Master) Start(h practice.House) (design.Design, error) {
-	d, err := remember(&m.starts, encoded(h), func() (design.Design, error) { return m.start(h) })
+func (m *Master) Start(ctx context.Context, h practice.House) (design.Design, error) {
+	d, err := m.starts.Get(ctx, encoded(h), func(ctx context.Context) (design.Design, error) { return m.start(ctx, h) })
 	d.Vents = slices.Clone(d.Vents)
 	return d, err
 }
 
-func (m *Master) start(h practice.House) (design.Design, error) {
+func (m *Master) start(ctx context.Context, h practice.House) (design.Design, error) {
 	d := design.Design{Draw: axis.PlusZ, RubberUpA: axis.PlusZ, RubberUpB: axis.MinusZ, ResinUp: axis.PlusZ, Clearance: h.Clearance,
 		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: h.SprueBore, VentBore: h.VentBore, WellWidth: h.WellWidth,
 		WellDepth: h.WellDepth, ShotOver: h.ShotOver}
@@ -55,7 +63,7 @@ func (m *Master) start(h practice.House) (design.Design, error) {
 	}
 	best := -1.0
 	for _, draw := range []axis.Axis{axis.PlusZ, axis.PlusX, axis.PlusY} {
-		a, err := m.Draw(draw.Dir(), false)
+		a, err := m.Draw(ctx, draw.Dir(), false)
 		if err != nil {
 			return d, err
 		}
@@ -65,22 +73,22 @@ func (m *Master) start(h practice.House) (design.Design, error) {
 			d.Draw, d.RubberUpA, d.RubberUpB = draw, draw, draw.Opposite()
 		}
 	}
-	if m.repeats(d.Draw) {
+	if m.repeats(ctx, d.Draw) {
 		d.Box.Form = string(box.Round)
 	}
 	if h.Does(practice.Vents) == practice.Later {
 		return d, nil
 	}
 	var err error
-	d.Vents, err = m.ProposeVents(Question{Design: d, House: h})
+	d.Vents, err = m.ProposeVents(ctx, Question{Design: d, House: h})
 	return d, err
 }
 
 // repeats reports whether a part wants several side pieces that are the same
 // one turned: in a round box each ends at the same wall, and one little box
 // does for all.
-func (m *Master) repeats(along axis.Axis) bool {
-	a, err := m.Draw(along.Dir(), false)
+func (m *Master) repeats(ctx context.Context, along axis.Axis) bool {
+	a, err := m.Draw(ctx, along.Dir(), false)
 	if err != nil {
 		return false
 	}
@@ -97,10 +105,10 @@ func (m *Master) repeats(along axis.Axis) bool {
 const manyPulls = 40
 
 // DrawnUp is a design drawn along +z, the way a master was just turned.
-func (m *Master) DrawnUp(d design.Design) (design.Design, error) {
+func (m *Master) DrawnUp(ctx context.Context, d design.Design) (design.Design, error) {
 	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Parting = axis.PlusZ, axis.PlusZ, axis.MinusZ, axis.PlusZ, nil
 	d.Vents = nil
 	var err error
-	d.Vents, err = m.ProposeVents(Question{Design: d})
+	d.Vents, err = m.ProposeVents(ctx, Question{Design: d})
 	return d, err
 }

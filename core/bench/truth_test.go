@@ -42,7 +42,7 @@ func built(t testing.TB, m *bench.Master, q bench.Question) bench.Built {
 
 func studied(t testing.TB, m *bench.Master, q bench.Question) bench.Study {
 	t.Helper()
-	s, err := m.Study(q)
+	s, err := m.Study(t.Context(), q)
 	require.NoError(t, err)
 	return s
 }
@@ -333,7 +333,7 @@ func TestAPartIsHeldWhereItsSprueIs(t *testing.T) {
 	q.Design.Draw, q.Design.RubberUpA, q.Design.RubberUpB = axis.PlusY, axis.PlusZ, axis.PlusZ
 	q.Design.Feed, q.Design.ResinUp = practice.FeedTop, axis.MinusZ
 	var err error
-	q.Design.Vents, err = m.ProposeVents(q)
+	q.Design.Vents, err = m.ProposeVents(t.Context(), q)
 	require.NoError(t, err)
 	assert.NotContains(t, steps(built(t, m, q)), "Hang", "upside down for the resin, it stands on its opening for the rubber")
 	q.Design.ResinUp = axis.PlusZ

@@ -41,7 +41,7 @@ func slab(t *testing.T, kind design.Kind) (*bench.Master, bench.Question) {
 	m, r, err := mesh.Load(meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 20}).WriteSTL(), 1)
 	require.NoError(t, err)
 	b := bench.Take(part.Master{Name: "slab", Mesh: m, Report: r})
-	d, err := b.Start(practice.Usual())
+	d, err := b.Start(t.Context(), practice.Usual())
 	require.NoError(t, err)
 	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp = axis.PlusZ, axis.PlusZ, axis.MinusZ, axis.PlusX
 	d.RubberOver = 5

@@ -28,7 +28,7 @@ func BenchmarkAnalyse(b *testing.B) {
 	}{{"both ways", Options{}}, {"one way", Options{OneSided: true}}} {
 		b.Run(c.name, func(b *testing.B) {
 			for b.Loop() {
-				if _, err := Analyse(m, r3.Vec{X: 0.3, Y: 0.2, Z: 1}, c.opt); err != nil {
+				if _, err := Analyse(b.Context(), m, r3.Vec{X: 0.3, Y: 0.2, Z: 1}, c.opt); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -10,6 +10,7 @@
 package draw
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"math"
@@ -99,9 +100,10 @@ type Analysis struct {
 // Undercut reports whether anything is locked.
 func (a Analysis) Undercut() bool { return len(a.Spaces) > 0 }
 
-// Analyse looks at a part along a direction of any length.
-func Analyse(m *mesh.Mesh, dir r3.Vec, opt Options) (Analysis, error) {
-	v, err := look(m, dir, opt)
+// Analyse looks at a part along a direction of any length, unless ctx ends
+// before.
+func Analyse(ctx context.Context, m *mesh.Mesh, dir r3.Vec, opt Options) (Analysis, error) {
+	v, err := look(ctx, m, dir, opt)
 	if err != nil {
 		return Analysis{}, err
 	}
@@ -114,12 +116,14 @@ func Analyse(m *mesh.Mesh, dir r3.Vec, opt Options) (Analysis, error) {
 		Plan:     v.shadow(),
 		Outline:  v.outline(),
 	}
-	a.Spaces, a.Sealed, a.locked = v.spaces()
+	if a.Spaces, a.Sealed, a.locked, err = v.spaces(ctx); err != nil {
+		return Analysis{}, err
+	}
 	for _, s := range a.Spaces {
 		a.Volume += s.Volume
 	}
-	v.classify(&a)
-	return a, nil
+	v.classify(ctx, &a)
+	return a, ctx.Err()
 }
 
 // view is a part seen along one direction.
@@ -149,7 +153,7 @@ type gap struct {
 // and to the surface's own roughness: rubber does not notice it.
 func (v *view) tolerance() float64 { return min(0.05, v.longest/1000) }
 
-func look(m *mesh.Mesh, dir r3.Vec, opt Options) (*view, error) {
+func look(ctx context.Context, m *mesh.Mesh, dir r3.Vec, opt Options) (*view, error) {
 	if len(m.Triangles) == 0 {
 		return nil, errors.New("the mesh holds no triangles")
 	}
@@ -178,19 +182,22 @@ func look(m *mesh.Mesh, dir r3.Vec, opt Options) (*view, error) {
 	if v.cols, err = grid.LayColumns(v.at, m.Triangles, cell); err != nil {
 		return nil, err
 	}
-	v.cut()
-	return v, nil
+	v.cut(ctx)
+	return v, ctx.Err()
 }
 
 // cut finds where every column enters and leaves the part and what is locked
 // between. Depth counts how many bodies enclose the line, so bodies that run
-// into one another are one.
-func (v *view) cut() {
+// into one another are one. It leaves off when ctx ends.
+func (v *view) cut(ctx context.Context) {
 	g := v.cols
 	n := g.NX * g.NY
 	v.first, v.last = make([]float64, n), make([]float64, n)
 	v.start = make([]int32, n+1)
 	for c := range n {
+		if c%g.NX == 0 && ctx.Err() != nil {
+			return
+		}
 		v.first[c], v.last[c] = math.Inf(1), math.Inf(-1)
 		if len(g.Over(c)) > 0 {
 			x, y := g.Centre(c)

@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -22,7 +23,7 @@ var (
 
 func look2(t *testing.T, m *mesh.Mesh, dir r3.Vec) Analysis {
 	t.Helper()
-	a, err := Analyse(m, dir, Options{})
+	a, err := Analyse(t.Context(), m, dir, Options{})
 	require.NoError(t, err)
 	return a
 }
@@ -190,14 +191,14 @@ func TestCapOnAStemLeavesOneWayOnly(t *testing.T) {
 	)
 	assert.Empty(t, look2(t, mushroom, alongX).Spaces, "in two halves it draws")
 
-	stemFirst, err := Analyse(mushroom, r3.Vec{Z: -1}, Options{OneSided: true})
+	stemFirst, err := Analyse(t.Context(), mushroom, r3.Vec{Z: -1}, Options{OneSided: true})
 	require.NoError(t, err)
 	require.Len(t, stemFirst.Spaces, 1, "leaving by the stem, the rubber round the stem holds the cap")
 	assert.InEpsilon(t, (disc(12, 90)-disc(5, 90))*20, stemFirst.Spaces[0].Volume, 0.01)
 	assert.InDelta(t, 7, stemFirst.Spaces[0].Depth, 0.15)
 	assert.InEpsilon(t, disc(12, 90)-disc(5, 90)+2*math.Pi*5*20, stemFirst.Faces.Locked, 0.05, "the cap's underside and the stem")
 
-	capFirst, err := Analyse(mushroom, alongZ, Options{OneSided: true})
+	capFirst, err := Analyse(t.Context(), mushroom, alongZ, Options{OneSided: true})
 	require.NoError(t, err)
 	assert.Empty(t, capFirst.Spaces, "leaving cap first, nothing holds it")
 }
@@ -224,14 +225,21 @@ func TestFacesOfABlock(t *testing.T) {
 	assert.Zero(t, a.Outline.Off, "the line can run level round the walls")
 }
 
+func TestLookingCanBeLeft(t *testing.T) {
+	ctx, leave := context.WithCancel(t.Context())
+	leave()
+	_, err := Analyse(ctx, meshtest.Sphere(10, 48), alongZ, Options{})
+	assert.ErrorIs(t, err, context.Canceled)
+}
+
 func TestBadDirections(t *testing.T) {
 	box := meshtest.Box(r3.Vec{}, r3.Vec{X: 1, Y: 1, Z: 1})
 	for name, f := range map[string]func() error{
-		"no direction": func() error { _, err := Analyse(box, r3.Vec{}, Options{}); return err },
-		"NaN":          func() error { _, err := Analyse(box, r3.Vec{X: math.NaN()}, Options{}); return err },
-		"cell":         func() error { _, err := Analyse(box, alongZ, Options{Cell: -1}); return err },
-		"tiny cell":    func() error { _, err := Analyse(box, alongZ, Options{Cell: 1e-9}); return err },
-		"empty":        func() error { _, err := Analyse(&mesh.Mesh{}, alongZ, Options{}); return err },
+		"no direction": func() error { _, err := Analyse(t.Context(), box, r3.Vec{}, Options{}); return err },
+		"NaN":          func() error { _, err := Analyse(t.Context(), box, r3.Vec{X: math.NaN()}, Options{}); return err },
+		"cell":         func() error { _, err := Analyse(t.Context(), box, alongZ, Options{Cell: -1}); return err },
+		"tiny cell":    func() error { _, err := Analyse(t.Context(), box, alongZ, Options{Cell: 1e-9}); return err },
+		"empty":        func() error { _, err := Analyse(t.Context(), &mesh.Mesh{}, alongZ, Options{}); return err },
 	} {
 		assert.Error(t, f(), name)
 	}

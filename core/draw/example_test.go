@@ -1,6 +1,7 @@
 package draw_test
 
 import (
+	"context"
 	"fmt"
 
 	"bathyform/core/draw"
@@ -23,7 +24,7 @@ func Example() {
 		[2]float64{0, 20},
 	)
 	for _, along := range []r3.Vec{{Z: 1}, {X: 1}} {
-		a, err := draw.Analyse(reel, along, draw.Options{})
+		a, err := draw.Analyse(context.Background(), reel, along, draw.Options{})
 		if err != nil {
 			fmt.Println(err)
 			return

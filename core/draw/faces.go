@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"context"
 	"math"
 	"runtime"
 	"sync"
@@ -14,8 +15,9 @@ import (
 // a wall: half a degree, about what facets of a round wall are off.
 const wallSine = 0.0087
 
-// classify looks at every face from a point or more just off it.
-func (v *view) classify(a *Analysis) {
+// classify looks at every face from a point or more just off it. It leaves
+// off when ctx ends.
+func (v *view) classify(ctx context.Context, a *Analysis) {
 	tris := v.mesh.Triangles
 	v.boxes = make([]r3.Box, len(tris))
 	for t, tri := range tris {
@@ -35,7 +37,7 @@ func (v *view) classify(a *Analysis) {
 		wg.Go(func() {
 			p := &parts[w]
 			var buf []grid.Crossing
-			for t := len(tris) * w / workers; t < len(tris)*(w+1)/workers; t++ {
+			for t := len(tris) * w / workers; t < len(tris)*(w+1)/workers && ctx.Err() == nil; t++ {
 				buf = v.classifyFace(t, a.Classes, &p.area, &p.draft, buf)
 			}
 		})

@@ -98,7 +98,7 @@ const atOnce = 24
 func judge(ctx context.Context, m *mesh.Mesh, dirs []r3.Vec, cell, volume float64, some func([]Offer)) ([]Offer, error) {
 	out := make([]Offer, len(dirs))
 	err := parallel.Each(ctx, len(dirs), atOnce, func(i int) (err error) {
-		out[i], err = weigh(m, dirs[i], cell, volume)
+		out[i], err = weigh(ctx, m, dirs[i], cell, volume)
 		return err
 	}, func(from, to int) {
 		if some != nil {
@@ -109,8 +109,8 @@ func judge(ctx context.Context, m *mesh.Mesh, dirs []r3.Vec, cell, volume float6
 }
 
 // Undercut is how much rubber is locked along a direction, mm³, good to a cell.
-func Undercut(m *mesh.Mesh, dir r3.Vec, cell float64) (float64, error) {
-	v, err := look(m, dir, Options{Cell: cell})
+func Undercut(ctx context.Context, m *mesh.Mesh, dir r3.Vec, cell float64) (float64, error) {
+	v, err := look(ctx, m, dir, Options{Cell: cell})
 	if err != nil {
 		return 0, err
 	}
@@ -125,8 +125,8 @@ func (v *view) locks() (volume float64) {
 	return volume
 }
 
-func weigh(m *mesh.Mesh, dir r3.Vec, cell, volume float64) (Offer, error) {
-	v, err := look(m, dir, Options{Cell: cell})
+func weigh(ctx context.Context, m *mesh.Mesh, dir r3.Vec, cell, volume float64) (Offer, error) {
+	v, err := look(ctx, m, dir, Options{Cell: cell})
 	if err != nil {
 		return Offer{}, err
 	}

@@ -2,6 +2,7 @@ package draw
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 
@@ -13,17 +14,17 @@ import (
 // spaces gathers the locked stretches into bodies: neighbouring columns whose
 // stretches overlap belong together. Hollows without a way out are summed
 // apart; no rubber gets there.
-func (v *view) spaces() (out []Space, sealed float64, where *locked) {
+func (v *view) spaces(ctx context.Context) (out []Space, sealed float64, where *locked, err error) {
 	where = &locked{frame: v.frame, cell: v.cols.Cell, x0: v.cols.X0, y0: v.cols.Y0, nx: v.cols.NX, ny: v.cols.NY}
 	if len(v.gaps) == 0 {
-		return nil, 0, where
+		return nil, 0, where, nil
 	}
 	body := v.bodies()
 	travel := v.travel(body)
 	forms := v.forms(body)
 	type sums struct{ volume, x, y, z, lo, hi float64 }
 	all := make(map[int32]*sums)
-	v.pieces(body, func(root int32, x, y, area float64, lo, hi float64) {
+	v.pieces(ctx, body, func(root int32, x, y, area float64, lo, hi float64) {
 		b := all[root]
 		if b == nil {
 			b = &sums{lo: math.Inf(1), hi: math.Inf(-1)}
@@ -41,6 +42,7 @@ func (v *view) spaces() (out []Space, sealed float64, where *locked) {
 	type found struct {
 		Space
 		root int32
+		out  r3.Vec // in the frame
 	}
 	var list []found
 	for root, b := range all {
@@ -52,15 +54,7 @@ func (v *view) spaces() (out []Space, sealed float64, where *locked) {
 			s := Space{Volume: b.volume, Depth: way.depth, Opening: way.opening, Height: b.hi - b.lo, Lo: b.lo, Hi: b.hi,
 				Centre:  v.frame.Out(r3.Vec{X: b.x / b.volume, Y: b.y / b.volume, Z: b.z / b.volume}),
 				Deepest: v.frame.Out(way.deepest), Out: v.frame.Out(way.out), Form: forms[root]}
-			hints := []r3.Vec{way.out}
-			for _, m := range s.Mouths {
-				hints = append(hints, m.facing)
-			}
-			s.Leave = v.leave(gapsOf[root], s.Mouths, hints)
-			if s.Round() || s.Bored() {
-				s.Up, s.Down = v.passes(gapsOf[root], s.Bored())
-			}
-			list = append(list, found{s, root})
+			list = append(list, found{s, root, way.out})
 		}
 	}
 	slices.SortFunc(list, func(a, b found) int {
@@ -73,11 +67,34 @@ func (v *view) spaces() (out []Space, sealed float64, where *locked) {
 	})
 	index := make(map[int32]int32, len(list))
 	for i, f := range list {
+		if err := ctx.Err(); err != nil {
+			return nil, 0, nil, err
+		}
+		if i < closely {
+			f.leaving(v, gapsOf[f.root], f.out)
+		}
 		out = append(out, f.Space)
 		index[f.root] = int32(i)
 	}
 	where.take(v, body, index)
-	return out, sealed, where
+	return out, sealed, where, ctx.Err()
+}
+
+// closely is how many spaces, the largest, are followed on their way out. Of
+// more, such as a sponge has, no way out is known: they are judged as if there
+// were none.
+const closely = 1000
+
+// leaving finds how the rubber of a space comes free.
+func (s *Space) leaving(v *view, gaps []int32, out r3.Vec) {
+	hints := []r3.Vec{out}
+	for _, m := range s.Mouths {
+		hints = append(hints, m.facing)
+	}
+	s.Leave = v.leave(gaps, s.Mouths, hints)
+	if s.Round() || s.Bored() {
+		s.Up, s.Down = v.passes(gaps, s.Bored())
+	}
 }
 
 // locked remembers which place lies in which of the spaces.
@@ -143,11 +160,14 @@ const finer = 16
 // pieces calls f for upright prisms that together fill the bodies: whole
 // columns inside them, and where their edge runs through a column, a finer
 // lattice of lines (a Kronecker lattice, so that edges along the grid are
-// resolved as well as others).
-func (v *view) pieces(body []int32, f func(root int32, x, y, area, lo, hi float64)) {
+// resolved as well as others). It leaves off when ctx ends.
+func (v *view) pieces(ctx context.Context, body []int32, f func(root int32, x, y, area, lo, hi float64)) {
 	g := v.cols
 	whole := g.Cell * g.Cell
 	for c := range g.NX * g.NY {
+		if c%g.NX == 0 && ctx.Err() != nil {
+			return
+		}
 		root, edge := v.edgeColumn(c, body)
 		if !edge {
 			for i := v.start[c]; i < v.start[c+1]; i++ {

@@ -1,6 +1,7 @@
 package mould_test
 
 import (
+	"context"
 	"fmt"
 
 	"bathyform/core/bench"
@@ -12,12 +13,12 @@ import (
 // A master known by calipers and scale, under one pour of rubber on a board.
 func Example() {
 	m := bench.Take(part.Master{Measured: &part.Measured{Length: 60, Width: 40, Height: 12, Volume: 20, How: "displaced water"}})
-	d, err := m.Start(practice.Usual())
+	d, err := m.Start(context.Background(), practice.Usual())
 	if err != nil {
 		fmt.Println(err)
 		return
 	}
-	p, err := m.Lay(bench.Question{Design: d, Kind: design.OpenFace, House: practice.Usual()})
+	p, err := m.Lay(context.Background(), bench.Question{Design: d, Kind: design.OpenFace, House: practice.Usual()})
 	if err != nil {
 		fmt.Println(err)
 		return

@@ -36,7 +36,7 @@ func taken(t *testing.T, m *mesh.Mesh) *bench.Master {
 // poured that way up and the other turned over.
 func drawn(t *testing.T, m *bench.Master, draw axis.Axis, kind design.Kind) bench.Question {
 	t.Helper()
-	d, err := m.Start(house)
+	d, err := m.Start(t.Context(), house)
 	require.NoError(t, err)
 	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp = draw, draw, draw.Opposite(), axis.PlusZ
 	d.Clearance = practice.Clearance{Beside: 10, Below: 12, Above: 20}
@@ -45,7 +45,7 @@ func drawn(t *testing.T, m *bench.Master, draw axis.Axis, kind design.Kind) benc
 
 func lay(t *testing.T, m *bench.Master, q bench.Question) mould.Plan {
 	t.Helper()
-	p, err := m.Lay(q)
+	p, err := m.Lay(t.Context(), q)
 	require.NoError(t, err)
 	return p
 }
@@ -210,7 +210,7 @@ func TestABoxThatWasFilledWithWater(t *testing.T) {
 		assert.Equal(t, c.code, codes, "%v mL", c.filled)
 	}
 	q.Design.Box.Filled = -1
-	_, err := m.Lay(q)
+	_, err := m.Lay(t.Context(), q)
 	assert.ErrorContains(t, err, "fills the box")
 }
 
@@ -269,7 +269,7 @@ func TestMouldsThatCannotBe(t *testing.T) {
 	} {
 		q := drawn(t, m, axis.PlusZ, design.Clay)
 		change(&q.Design)
-		_, err := m.Lay(q)
+		_, err := m.Lay(t.Context(), q)
 		assert.ErrorContains(t, err, says)
 	}
 }

@@ -39,7 +39,7 @@ type block struct {
 const offset = 1.381966
 
 // lay puts a lattice of about so many cells along the longest side over a box.
-func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
+func lay(ctx context.Context, m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 	size := r3.Sub(box.Max, box.Min)
 	cell := max(size.X, size.Y, size.Z) / cells
 	count := func(x float64) int { return int(math.Ceil(x/cell+2*offset)) + 1 }
@@ -54,7 +54,7 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 	b.part = make([]bool, b.Points())
 	n := [3]int{b.NX, b.NY, b.NZ}
 	low := [3]float64{b.Low.X, b.Low.Y, b.Low.Z}
-	if err := parallel.Each(context.Background(), 3, 3, func(axis int) error {
+	if err := parallel.Each(ctx, 3, 3, func(axis int) error {
 		u, v := (axis+1)%3, (axis+2)%3 // turned in a ring, so that the mesh keeps its orientation
 		turned := make([]r3.Vec, len(at))
 		for i, p := range at {
@@ -71,6 +71,9 @@ func lay(m *mesh.Mesh, at []r3.Vec, box r3.Box, cells float64) (*block, error) {
 		b.lines[axis] = make([][]crossing, n[u]*n[v])
 		var hits []grid.Crossing
 		for q := range n[v] {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
 			y := low[v] + float64(q)*cell
 			if y < cols.Y0 || y > cols.Y0+float64(cols.NY)*cell {
 				continue

@@ -183,7 +183,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	}
 	if !c.Whole {
 		told("looking for what is locked")
-		if locked, err = draw.Analyse(m, c.Draw, draw.Options{}); err != nil {
+		if locked, err = draw.Analyse(ctx, m, c.Draw, draw.Options{}); err != nil {
 			return Plan{}, err
 		}
 		if repeats = foldOf(m, frame, locked, c); repeats.order >= roundFrom && c.Room == nil {
@@ -219,14 +219,14 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	if cells == 0 {
 		cells = DefaultCells
 	}
-	b, err := lay(m, at, box, float64(cells))
+	b, err := lay(ctx, m, at, box, float64(cells))
 	if err != nil {
 		return Plan{}, err
 	}
 	missed := b.missed()
 	for finer := float64(cells) * finerBy; missed > mayMiss && c.Cells == 0 && finer <= finest; finer *= finerBy {
 		told("walls are thin: laying a finer lattice")
-		if b, err = lay(m, at, box, finer); err != nil {
+		if b, err = lay(ctx, m, at, box, finer); err != nil {
 			return Plan{}, err
 		}
 		missed = b.missed()
@@ -272,6 +272,9 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		same, left := b.orbits(w, repeats)
 		d.sides = append(append(same, w.forced...), b.sides(left, w.hints)...)
 	}
+	if err := ctx.Err(); err != nil {
+		return plan, err
+	}
 	told("placing keys")
 	if plan.Keys, err = key.Place(d.room(c.Spots), c.Keys); err != nil {
 		return plan, err
@@ -285,6 +288,9 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 		if !d.gather() { // a crumb may have touched another
 			break
 		}
+	}
+	if err := ctx.Err(); err != nil {
+		return plan, err
 	}
 	type turn struct {
 		who  int16

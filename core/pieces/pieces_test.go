@@ -408,7 +408,7 @@ func TestLinesOfTheLatticeMeasureThePart(t *testing.T) {
 		"two balls that overlap": twoBalls()} {
 		box := m.Bounds()
 		room := r3.Vec{X: 10, Y: 10, Z: 10}
-		b, err := lay(m, m.Vertices, r3.Box{Min: r3.Sub(box.Min, room), Max: r3.Add(box.Max, room)}, 90)
+		b, err := lay(t.Context(), m, m.Vertices, r3.Box{Min: r3.Sub(box.Min, room), Max: r3.Add(box.Max, room)}, 90)
 		require.NoError(t, err)
 		_, r, err := mesh.Load(m.WriteSTL(), 1)
 		require.NoError(t, err)

@@ -25,10 +25,10 @@ func studied(t *testing.T, m *mesh.Mesh, kind design.Kind, up axis.Axis, parting
 	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	b := bench.Take(part.Master{Name: "part", Mesh: m, Report: r})
-	d, err := b.Start(practice.Usual())
+	d, err := b.Start(t.Context(), practice.Usual())
 	require.NoError(t, err)
 	d.Draw, d.RubberUpA, d.RubberUpB, d.Parting = up, up, up.Opposite(), &parting
-	s, err := b.Study(bench.Question{Design: d, Kind: kind, House: practice.Usual()})
+	s, err := b.Study(t.Context(), bench.Question{Design: d, Kind: kind, House: practice.Usual()})
 	require.NoError(t, err)
 	return s
 }

@@ -28,10 +28,10 @@ func planned(t *testing.T, m *mesh.Mesh) mould.Plan {
 	m, r, err := mesh.Load(m.WriteSTL(), 1)
 	require.NoError(t, err)
 	b := bench.Take(part.Master{Mesh: m, Report: r})
-	d, err := b.Start(house)
+	d, err := b.Start(t.Context(), house)
 	require.NoError(t, err)
 	d.Draw, d.RubberUpA, d.RubberUpB = axis.PlusZ, axis.PlusZ, axis.MinusZ
-	p, err := b.Lay(bench.Question{House: house, Design: d, Kind: design.Board})
+	p, err := b.Lay(t.Context(), bench.Question{House: house, Design: d, Kind: design.Board})
 	require.NoError(t, err)
 	return p
 }

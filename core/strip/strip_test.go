@@ -21,7 +21,7 @@ var usual = strip.Rubber{Shore: 30, Elongation: 300, Source: "a sheet"}
 // judged are the verdicts on all that a part locks along a draw.
 func judged(t *testing.T, m *mesh.Mesh, dir r3.Vec) (out []strip.Verdict) {
 	t.Helper()
-	a, err := draw.Analyse(m, dir, draw.Options{})
+	a, err := draw.Analyse(t.Context(), m, dir, draw.Options{})
 	require.NoError(t, err)
 	for _, s := range a.Spaces {
 		v := strip.Judge(a, s, strip.Anyhow, usual, 40)

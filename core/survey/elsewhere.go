@@ -37,7 +37,7 @@ func Elsewhere(ctx context.Context, m *mesh.Mesh, but r3.Vec, r strip.Rubber, wa
 	size := r3.Sub(box.Max, box.Min)
 	cell := max(size.X, size.Y, size.Z) / elsewhereCells
 	if err := parallel.Each(ctx, len(dirs), len(dirs), func(i int) (err error) {
-		locked[i], err = draw.Undercut(m, dirs[i], cell)
+		locked[i], err = draw.Undercut(ctx, m, dirs[i], cell)
 		return err
 	}, nil); err != nil {
 		return dir, false, err
@@ -48,7 +48,7 @@ func Elsewhere(ctx context.Context, m *mesh.Mesh, but r3.Vec, r strip.Rubber, wa
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(locked[a], locked[b]) })
 	for _, i := range order[:min(elsewhereFine, len(order))] {
-		a, err := draw.Analyse(m, dirs[i], draw.Options{})
+		a, err := draw.Analyse(ctx, m, dirs[i], draw.Options{})
 		if err != nil {
 			return dir, false, err
 		}

@@ -42,7 +42,7 @@ func surveyed(t *testing.T, key string, draw r3.Vec, brief design.Brief) (survey
 	p := demo(t, key)
 	q := survey.Question{Master: p.Part, Draw: draw, Rubber: &platinum20, Resin: &urethane3, Brief: brief, Wanted: 40}
 	h := practice.Usual()
-	s, found, err := p.Survey(q, h)
+	s, found, err := p.Survey(t.Context(), q, h)
 	require.NoError(t, err)
 	return s, found
 }
@@ -129,7 +129,7 @@ func TestWhatTheCasterSaysIsHeldAgainstTheMesh(t *testing.T) {
 		Wanted: 12,
 		Tested: true,
 	}
-	_, found, err := p.Survey(q, practice.Usual())
+	_, found, err := p.Survey(t.Context(), q, practice.Usual())
 	require.NoError(t, err)
 	assert.False(t, says(found, finding.Stop, "stays uncured"), "a test that cured clears it")
 }
@@ -139,7 +139,7 @@ func TestSizeAgainstTheShop(t *testing.T) {
 	h := practice.Usual()
 	h.ScaleMost = 20
 	q := survey.Question{Master: p.Part, Draw: r3.Vec{Z: 1}, Resin: &urethane3, Wanted: 12}
-	_, found, err := p.Survey(q, h)
+	_, found, err := p.Survey(t.Context(), q, h)
 	require.NoError(t, err)
 	assert.True(t, says(found, finding.Watch, "weighs more than the shop's scale"))
 }
@@ -157,7 +157,7 @@ func TestTheFlatBackOfAPart(t *testing.T) {
 // What the caster has said of an undercut goes before what is judged.
 func TestUndercutsAreJudgedByTheRubber(t *testing.T) {
 	m := demo(t, "drogue-hub")
-	a, err := m.Draw(r3.Vec{Z: 1}, false)
+	a, err := m.Draw(t.Context(), r3.Vec{Z: 1}, false)
 	require.NoError(t, err)
 	usual := survey.Judge(a, nil, 40)
 	require.Len(t, usual, 6)
@@ -187,7 +187,7 @@ func TestAMasterByMeasureIsLookedOverAsFarAsItGoes(t *testing.T) {
 		Wanted: 1,
 		Brief:  design.Brief{Surface: inhibit.PrintResin},
 	}
-	s, found, err := m.Survey(q, practice.Usual())
+	s, found, err := m.Survey(t.Context(), q, practice.Usual())
 	require.NoError(t, err)
 	assert.False(t, s.Known)
 	assert.Empty(t, s.Undercuts)

@@ -32,13 +32,13 @@ const (
 // largestBall is the largest ball that goes into a closed part: twice its
 // radius is the greatest thickness. It is looked for from balls that touch
 // the surface, and moved to where it touches on all sides.
-func largestBall(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, face []float64) Ball {
+func largestBall(ctx context.Context, m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, face []float64) Ball {
 	box := m.Bounds()
 	most := r3.Norm(r3.Sub(box.Max, box.Min))
 	order := tree.Nearby()
 	run := max(1, len(order)/starts)
 	found := make([]Ball, (len(order)+run-1)/run)
-	each(len(found), func(i int) {
+	each(ctx, len(found), func(i int) {
 		t := int(order[i*run])
 		n := normals[t]
 		if n == (r3.Vec{}) {
@@ -55,7 +55,7 @@ func largestBall(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, face []float64
 	})
 	slices.SortStableFunc(found, func(a, b Ball) int { return cmp.Compare(b.Radius, a.Radius) })
 	best := found[:min(climbed, len(found))]
-	each(len(best), func(i int) { best[i] = climb(tree, best[i], most, closely, nil) })
+	each(ctx, len(best), func(i int) { best[i] = climb(tree, best[i], most, closely, nil) })
 	var largest Ball
 	for _, b := range best {
 		if b.Radius > largest.Radius {
@@ -65,10 +65,11 @@ func largestBall(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, face []float64
 	return largest
 }
 
-func each(n int, work func(i int)) {
+// each does work for 0 up to n, as far as ctx lets it.
+func each(ctx context.Context, n int, work func(i int)) {
 	batch := max(1, min(64, n/64))
-	_ = parallel.Each(context.Background(), (n+batch-1)/batch, 1<<30, func(k int) error {
-		for i := k * batch; i < min(n, (k+1)*batch); i++ {
+	_ = parallel.Each(ctx, (n+batch-1)/batch, 1<<30, func(k int) error {
+		for i := k * batch; i < min(n, (k+1)*batch) && ctx.Err() == nil; i++ {
 			work(i)
 		}
 		return nil
@@ -150,7 +151,7 @@ func (h *hindrances) theWay(tree *mesh.Tree, p r3.Vec, radius float64) bool {
 
 // bounded holds the map to the largest ball, and gives what nothing faces,
 // such as the sides of a point, the ball that lies next to it.
-func (out *Map) bounded(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, order []int32, largest Ball) {
+func (out *Map) bounded(ctx context.Context, m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, order []int32, largest Ball) {
 	var open []int32
 	for _, t := range order {
 		if math.IsInf(out.Face[t], 1) && normals[t] != (r3.Vec{}) {
@@ -160,7 +161,7 @@ func (out *Map) bounded(m *mesh.Mesh, tree *mesh.Tree, normals []r3.Vec, order [
 		}
 	}
 	run := max(1, len(open)/unopposed)
-	each((len(open)+run-1)/run, func(i int) {
+	each(ctx, (len(open)+run-1)/run, func(i int) {
 		t := int(open[i*run])
 		a, b, c := m.Corners(t)
 		h := nextTo(m, tree, normals, r3.Scale(1.0/3, r3.Add(a, r3.Add(b, c))), normals[t], largest.Radius, roughly)

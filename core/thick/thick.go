@@ -12,6 +12,7 @@ package thick
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"runtime"
 	"slices"
@@ -68,18 +69,23 @@ func Fine(m *mesh.Mesh) *mesh.Mesh {
 
 const fineParts = 36
 
-// Of measures a closed part as it comes.
-func Of(m *mesh.Mesh) Map { return Measure(Fine(m)) }
+// Of measures a closed part as it comes; it ends early with ctx.
+func Of(ctx context.Context, m *mesh.Mesh) (Map, error) { return Measure(ctx, Fine(m)) }
 
-// Measure takes the thickness of a closed part at the middle of every triangle.
-func Measure(m *mesh.Mesh) Map { return measure(m, math.Inf(1), false) }
+// Measure takes the thickness of a closed part at the middle of every triangle,
+// unless ctx ends before.
+func Measure(ctx context.Context, m *mesh.Mesh) (Map, error) {
+	return measure(ctx, m, math.Inf(1), false)
+}
 
 // Gaps takes the width of the free space over every triangle the same way,
 // from outside, up to a width of limit mm: where rubber must run into a
 // recess or a groove of the master. Wider ones are +Inf.
-func Gaps(m *mesh.Mesh, limit float64) Map { return measure(m, limit, true) }
+func Gaps(ctx context.Context, m *mesh.Mesh, limit float64) (Map, error) {
+	return measure(ctx, m, limit, true)
+}
 
-func measure(m *mesh.Mesh, limit float64, outside bool) Map {
+func measure(ctx context.Context, m *mesh.Mesh, limit float64, outside bool) (Map, error) {
 	n := len(m.Triangles)
 	out := Map{Face: make([]float64, n), Area: make([]float64, n), stop: make([]int32, n)}
 	normals := make([]r3.Vec, n)
@@ -108,7 +114,7 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 				angle = math.Acos(grooves)
 			}
 			for from := range next {
-				for k := from; k < min(from+chunk*run, n); k += run {
+				for k := from; k < min(from+chunk*run, n) && ctx.Err() == nil; k += run {
 					lead := int(order[k])
 					most := min(across(lead, outside), limit/2)
 					thickness, stop := ball(m, tree, normals, lead, most, angle, outside)
@@ -131,12 +137,15 @@ func measure(m *mesh.Mesh, limit float64, outside bool) Map {
 	wg.Wait()
 	var largest Ball
 	if !outside {
-		if largest = largestBall(m, tree, normals, out.Face); largest.Radius > 0 {
-			out.bounded(m, tree, normals, order, largest)
+		if largest = largestBall(ctx, m, tree, normals, out.Face); largest.Radius > 0 {
+			out.bounded(ctx, m, tree, normals, order, largest)
 		}
 	}
+	if err := ctx.Err(); err != nil {
+		return Map{}, err
+	}
 	out.summarise(m, largest)
-	return out
+	return out, nil
 }
 
 const (

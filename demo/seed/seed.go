@@ -210,7 +210,7 @@ func addJob(ctx context.Context, s *store.Store, key string, o store.Order, deci
 	if decide == nil {
 		return id, nil
 	}
-	d, err := bench.Take(part.Master{Name: p.Name, Mesh: m, Report: report}).Start(practice.Usual())
+	d, err := bench.Take(part.Master{Name: p.Name, Mesh: m, Report: report}).Start(ctx, practice.Usual())
 	if err != nil {
 		return id, err
 	}

@@ -70,9 +70,9 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 	report := *m.Report
 	report.Bounds = master.Part.Mesh.Bounds()
 	m.Report = &report
-	d, err := master.Start(shop.Practice)
+	d, err := master.Start(ctx, shop.Practice)
 	if err == nil && r.Body.Purpose == TurnPurposeDraw {
-		d, err = master.DrawnUp(d)
+		d, err = master.DrawnUp(ctx, d)
 	}
 	if err != nil {
 		return nil, unusable("The master was not turned", err)

@@ -19,7 +19,7 @@ func (s *Server) GetDesign(ctx context.Context, r GetDesignRequestObject) (GetDe
 	if err != nil {
 		return nil, err
 	}
-	d, err := o.kept()
+	d, err := o.kept(ctx)
 	return GetDesign200JSONResponse{Design: d, Version: o.job.DesignVersion}, err
 }
 
@@ -56,7 +56,7 @@ func (s *Server) study(ctx context.Context, id uuid.UUID, d Design) (bench.Study
 	if err != nil {
 		return bench.Study{}, quantity.Units{}, err
 	}
-	st, err := o.master.Study(q)
+	st, err := o.master.Study(ctx, q)
 	if err != nil {
 		return st, quantity.Units{}, unusable("This cannot be built", err)
 	}
@@ -151,7 +151,7 @@ func (s *Server) ProposeVents(ctx context.Context, r ProposeVentsRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	vents, err := o.master.ProposeVents(bench.Question{Design: *r.Body, Brief: o.job.Brief})
+	vents, err := o.master.ProposeVents(ctx, bench.Question{Design: *r.Body, Brief: o.job.Brief})
 	if err != nil {
 		return nil, unusable("No vents can be proposed", err)
 	}

@@ -15,7 +15,7 @@ func (s *Server) GetDesignFile(ctx context.Context, r GetDesignFileRequestObject
 	if err != nil {
 		return nil, err
 	}
-	d, err := o.kept()
+	d, err := o.kept(ctx)
 	if err != nil {
 		return nil, err
 	}

@@ -14,7 +14,7 @@ func (s *Server) LayGang(ctx context.Context, r LayGangRequestObject) (LayGangRe
 	if err != nil {
 		return nil, err
 	}
-	g, err := o.master.Gang(q, toAsk(*r.Body))
+	g, err := o.master.Gang(ctx, q, toAsk(*r.Body))
 	if err != nil {
 		return nil, unusable("No gang can be laid", err)
 	}
@@ -27,7 +27,7 @@ func (s *Server) PlaceGang(ctx context.Context, r PlaceGangRequestObject) (Place
 	if err != nil {
 		return nil, err
 	}
-	g, err := o.master.Place(q, toPoses(r.Body.Poses), r.Body.Gap, r.Body.Edge)
+	g, err := o.master.Place(ctx, q, toPoses(r.Body.Poses), r.Body.Gap, r.Body.Edge)
 	var over gang.OverlapError
 	if err != nil && !errors.As(err, &over) {
 		return nil, unusable("No gang can be laid", err)
@@ -49,7 +49,7 @@ func (s *Server) CompareGangs(ctx context.Context, r CompareGangsRequestObject) 
 	if err := ask.Check(); err != nil {
 		return nil, unusable("No gang can be laid", err)
 	}
-	all, err := o.master.CompareGangs(q, ask.Gap, ask.Edge)
+	all, err := o.master.CompareGangs(ctx, q, ask.Gap, ask.Edge)
 	if err != nil {
 		return nil, unusable("No gang can be laid", err)
 	}

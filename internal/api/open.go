@@ -56,11 +56,11 @@ func noShape(err error) error {
 }
 
 // kept is the job's design, or the one that would be proposed.
-func (o opened) kept() (design.Design, error) {
+func (o opened) kept(ctx context.Context) (design.Design, error) {
 	if o.job.Design != nil {
 		return *o.job.Design, nil
 	}
-	return o.master.Start(o.house)
+	return o.master.Start(ctx, o.house)
 }
 
 // question puts a design together with the materials it has chosen, the
@@ -107,7 +107,7 @@ func (s *Server) asked(ctx context.Context, id uuid.UUID, kind *string) (opened,
 	if err != nil {
 		return o, bench.Question{}, err
 	}
-	d, err := o.kept()
+	d, err := o.kept(ctx)
 	if err != nil {
 		return o, bench.Question{}, err
 	}

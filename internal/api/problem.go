@@ -28,6 +28,9 @@ func problem(status int, title, detail string) error {
 
 // unusable says that what was sent is understood but cannot be worked with.
 func unusable(title string, err error) error {
+	if errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded) { // nobody has looked at it
+		return err
+	}
 	return problem(http.StatusUnprocessableEntity, title, sentence(err.Error()))
 }
 
@@ -84,7 +87,7 @@ func toProblem(err error) Problem {
 			"Try again in a moment. Whether the last change was kept is not known: look before you make it again.")
 	case errors.Is(err, context.DeadlineExceeded):
 		return detail(http.StatusServiceUnavailable, "That took too long and was called off",
-			"Try again when less is going on. Whether a change was kept is not known: look before you make it again.")
+			"Try again when less is going on, or with a simpler mesh. Whether a change was kept is not known: look before you make it again.")
 	}
 	return detail(
 		http.StatusInternalServerError,

@@ -62,14 +62,14 @@ func (s *Server) SurveyMaster(ctx context.Context, r SurveyMasterRequestObject) 
 			q.Rubbers, rubbers = append(q.Rubbers, m.Mix()), append(rubbers, m.ID)
 		}
 	}
-	if d, err := o.kept(); err == nil { // as it is planned, as far as that can be
+	if d, err := o.kept(ctx); err == nil { // as it is planned, as far as that can be
 		if bq, err := o.question(ctx, d); err == nil {
-			if p, err := o.master.Lay(bq); err == nil {
+			if p, err := o.master.Lay(ctx, bq); err == nil {
 				q.Across, _ = p.Box.Footprint(d.ResinUp)
 			}
 		}
 	}
-	sv, findings, err := o.master.Survey(q, o.house)
+	sv, findings, err := o.master.Survey(ctx, q, o.house)
 	if err != nil {
 		return nil, unusable("The master cannot be looked over", err)
 	}
@@ -171,7 +171,7 @@ func (s *Server) GetDrawMap(ctx context.Context, r GetDrawMapRequestObject) (Get
 	if err != nil {
 		return nil, err
 	}
-	a, err := o.master.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
+	a, err := o.master.Draw(ctx, r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
 	if err != nil {
 		return nil, unusable("That is no direction to draw along", err)
 	}
@@ -194,7 +194,7 @@ func (s *Server) GetDrawPicture(ctx context.Context, r GetDrawPictureRequestObje
 	if err != nil {
 		return nil, err
 	}
-	a, err := o.master.Draw(r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
+	a, err := o.master.Draw(ctx, r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
 	if err != nil {
 		return nil, unusable("That is no direction to draw along", err)
 	}
@@ -217,7 +217,10 @@ func (s *Server) GetThicknessMap(ctx context.Context, r GetThicknessMapRequestOb
 	if err != nil {
 		return nil, err
 	}
-	t := o.master.Thickness()
+	t, err := o.master.Thickness(ctx)
+	if err != nil {
+		return nil, err
+	}
 	data := make([]byte, 0, 4*len(t.Face))
 	for _, h := range t.Face {
 		data = binary.LittleEndian.AppendUint32(data, math.Float32bits(float32(h)))

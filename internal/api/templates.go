@@ -19,7 +19,7 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 	if ask := toAsk(GangQuestion{Pot: r.Params.Pot, Gap: given(r.Params.Gap), Edge: given(r.Params.Edge),
 		Count: r.Params.Count}); r.Sheet == "gang" &&
 		(ask.Count > 0 || ask.Pot > 0) {
-		g, err := o.master.Gang(q, ask)
+		g, err := o.master.Gang(ctx, q, ask)
 		if err != nil {
 			return nil, unusable("No gang can be laid", err)
 		}
