@@ -42,7 +42,8 @@ func TestDerivationsGiveTheirOwnNumbers(t *testing.T) {
 			shown = append(shown, row)
 		}
 		if m.Known() {
-			seen, _, err := m.Survey(t.Context(), survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}, house)
+			of := survey.Question{Draw: q.Design.Draw.Dir(), Rubber: &tin, Resin: &quick, Wanted: 60}
+			seen, _, err := m.Survey(t.Context(), of, house)
 			require.NoError(t, err)
 			shown = append(shown, seen)
 		}

@@ -18,7 +18,9 @@ func (m *Master) held(ctx context.Context, q Question, p mould.Plan, l gate.Layo
 		return nil, nil
 	}
 	d := p.Design
-	ground, err := m.grounds.Get(ctx, d.RubberUpA, func(context.Context) (hold.Ground, error) { return hold.On(m.Solid, d.RubberUpA.Dir()) })
+	ground, err := m.grounds.Get(ctx, d.RubberUpA, func(context.Context) (hold.Ground, error) {
+		return hold.On(m.Solid, d.RubberUpA.Dir())
+	})
 	if err != nil {
 		return nil, err
 	}

@@ -87,7 +87,8 @@ func toProblem(err error) Problem {
 			"Try again in a moment. Whether the last change was kept is not known: look before you make it again.")
 	case errors.Is(err, context.DeadlineExceeded):
 		return detail(http.StatusServiceUnavailable, "That took too long and was called off",
-			"Try again when less is going on, or with a simpler mesh. Whether a change was kept is not known: look before you make it again.")
+			"Try again when less is going on, or with a simpler mesh. "+
+				"Whether a change was kept is not known: look before you make it again.")
 	}
 	return detail(
 		http.StatusInternalServerError,
