@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -275,7 +276,17 @@ func TestFacesOfManyCorners(t *testing.T) {
 	assert.True(t, r.Edges.Closed())
 	assert.InEpsilon(t, area*40/3, m.Volume(), 1e-6)
 	obj, _ = star(100_000)
-	_, _, err = mesh.Load([]byte(obj), 1)
+	_, err = mesh.Parse([]byte(obj))
+	assert.NoError(t, err)
+
+	rng := rand.New(rand.NewPCG(1, 2))
+	var tangle, face strings.Builder
+	face.WriteString("f")
+	for i := range 20_000 {
+		fmt.Fprintf(&tangle, "v %.6f %.6f 0\n", rng.Float64(), rng.Float64())
+		fmt.Fprintf(&face, " %d", i+1)
+	}
+	_, err = mesh.Parse([]byte(tangle.String() + face.String() + "\n"))
 	assert.ErrorContains(t, err, "triangulate")
 }
 

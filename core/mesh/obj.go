@@ -1,11 +1,12 @@
 package mesh
 
 import (
+	"bathyform/core/plane"
 	"bathyform/core/quantity"
 	"bytes"
 	"errors"
 	"fmt"
-	"slices"
+	"math"
 	"strconv"
 	"strings"
 
@@ -150,50 +151,35 @@ func (b *builder) polygon(c []int32) error {
 		p, q := b.vertices[c[i]], b.vertices[c[(i+1)%len(c)]]
 		normal = r3.Add(normal, r3.Cross(p, q))
 	}
-	turn := func(i, j, k int) float64 {
-		p := b.vertices[c[i]]
-		return r3.Dot(normal, r3.Cross(r3.Sub(b.vertices[c[j]], p), r3.Sub(b.vertices[c[k]], p)))
+	u, v := across(normal)
+	ring := make([]plane.Point, len(c))
+	for i, k := range c {
+		ring[i] = plane.Point{r3.Dot(b.vertices[k], u), r3.Dot(b.vertices[k], v)}
 	}
-	before, after := make([]int, len(c)), make([]int, len(c)) // round what is left
-	for i := range c {
-		before[i], after[i] = (i+len(c)-1)%len(c), (i+1)%len(c)
+	cut, left := plane.Cut(ring, b.cutting)
+	if b.cutting = left; left < 0 {
+		return errors.New("faces with so many corners take too long to cut: have the program that made the file triangulate them")
 	}
-	// what lies in an ear, if anything does, is a corner that points inwards
-	inward := make([]int, 0, len(c))
-	for i := range c {
-		if turn(before[i], i, after[i]) <= 0 {
-			inward = append(inward, i)
-		}
+	for _, t := range cut {
+		b.add(c[t[0]], c[t[1]], c[t[2]])
 	}
-	isEar := func(p, q, r int) bool {
-		if turn(p, q, r) <= 0 {
-			return false
-		}
-		b.cutting += len(inward)
-		return !slices.ContainsFunc(inward, func(o int) bool {
-			return c[o] != c[p] && c[o] != c[q] && c[o] != c[r] && turn(p, q, o) >= 0 && turn(q, r, o) >= 0 && turn(r, p, o) >= 0
-		})
-	}
-	at, tried := 0, 0
-	for left := len(c); left > 3; {
-		p, q, r := before[at], at, after[at]
-		if !isEar(p, q, r) && tried < left { // where none is one it crosses itself or has no area: any cut is as good
-			at, tried = r, tried+1
-			continue
-		}
-		if b.cutting > mostCutting {
-			return errors.New("faces with so many corners take too long to cut: have the program that made the file triangulate them")
-		}
-		b.add(c[p], c[q], c[r])
-		after[p], before[r] = r, p
-		inward = slices.DeleteFunc(inward, func(o int) bool {
-			return o == q || (o == p || o == r) && turn(before[o], o, after[o]) > 0
-		})
-		at, tried, left = p, 0, left-1
-	}
-	b.add(c[before[at]], c[at], c[after[at]])
 	return nil
 }
 
+// across are two of the mesh's axes in which a face is seen from in front,
+// shortened at most to 1/√3.
+func across(normal r3.Vec) (u, v r3.Vec) {
+	x, y, z := math.Abs(normal.X), math.Abs(normal.Y), math.Abs(normal.Z)
+	switch {
+	case z >= x && z >= y:
+		u, v = r3.Vec{X: 1}, r3.Vec{Y: math.Copysign(1, normal.Z)}
+	case x >= y:
+		u, v = r3.Vec{Y: 1}, r3.Vec{Z: math.Copysign(1, normal.X)}
+	default:
+		u, v = r3.Vec{Z: 1}, r3.Vec{X: math.Copysign(1, normal.Y)}
+	}
+	return u, v
+}
+
 // mostCutting bounds the corners looked at while the faces of a file are cut, about a second's work.
-const mostCutting = 100_000_000
+const mostCutting = 40_000_000

@@ -40,11 +40,11 @@ type builder struct {
 	*welder
 	file      *File
 	triangles [][3]int32
-	cutting   int // corners looked at while faces were cut into triangles
+	cutting   int // looks at corners that are left for cutting faces into triangles
 }
 
 func newBuilder(format Format, triangles int) *builder {
-	return &builder{welder: newWelder(triangles), file: &File{Format: format}}
+	return &builder{welder: newWelder(triangles), file: &File{Format: format}, cutting: mostCutting}
 }
 
 // add puts a triangle in whose corners are vertices of the welder.

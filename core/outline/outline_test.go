@@ -1,6 +1,7 @@
 package outline
 
 import (
+	"bathyform/core/growthtest"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -171,11 +172,10 @@ func TestWhatIsNoOutlineSaysWhy(t *testing.T) {
 	}
 }
 
-// Lines of a circle in any order and either way round are one ring, however many.
-func TestManyLinesJoinInAnyOrder(t *testing.T) {
-	const n = 20_000
+// scattered is a circle of 500 mm in so many lines, in any order and either way round.
+func scattered(n int) []byte {
 	at := func(i int) (x, y float64) {
-		sin, cos := math.Sincos(2 * math.Pi * float64(i) / n)
+		sin, cos := math.Sincos(2 * math.Pi * float64(i) / float64(n))
 		return 500 * cos, 500 * sin
 	}
 	var b strings.Builder
@@ -191,10 +191,53 @@ func TestManyLinesJoinInAnyOrder(t *testing.T) {
 		fmt.Fprintf(&b, "0\nLINE\n10\n%.6f\n20\n%.6f\n11\n%.6f\n21\n%.6f\n", x, y, u, v)
 	}
 	b.WriteString("0\nENDSEC\n0\nEOF\n")
-	d, err := ParseDXF([]byte(b.String()))
+	return []byte(b.String())
+}
+
+// Lines of a circle in any order and either way round are one ring, however many.
+func TestManyLinesJoinInAnyOrder(t *testing.T) {
+	d, err := ParseDXF(scattered(20_000))
 	require.NoError(t, err)
 	require.Len(t, d.Rings, 1)
 	assert.InEpsilon(t, math.Pi*500*500, math.Abs(plane.Area(d.Rings[0])), 1e-6)
+}
+
+// A drawing of eight times as many lines takes about eight times as long.
+func TestReadingGrowsWithTheDrawing(t *testing.T) {
+	lines := map[string]func(n int) []byte{
+		"DXF": scattered,
+		"SVG": func(n int) []byte { // one path
+			var b strings.Builder
+			b.WriteString(`<svg width="100mm" viewBox="0 0 100 100"><path d="M0 0`)
+			for i := range n {
+				fmt.Fprintf(
+					&b,
+					" L%.4f %.4f",
+					50+40*math.Cos(float64(i)*2*math.Pi/float64(n)),
+					50+40*math.Sin(float64(i)*2*math.Pi/float64(n)),
+				)
+			}
+			b.WriteString(` Z"/></svg>`)
+			return []byte(b.String())
+		},
+		"rings": func(n int) []byte { // as many small ones
+			var b strings.Builder
+			b.WriteString(`<svg width="100mm" viewBox="0 0 4000 4000">`)
+			for i := range n {
+				fmt.Fprintf(&b, `<rect x="%d" y="%d" width="20" height="20"/>`, i%100*40, i/100*40)
+			}
+			b.WriteString(`</svg>`)
+			return []byte(b.String())
+		},
+	}
+	for name, file := range lines {
+		t.Run(name, func(t *testing.T) {
+			growthtest.NLogN(t, 3000, func(n int) func() {
+				data := file(n)
+				return func() { _, _ = Parse(data) }
+			})
+		})
+	}
 }
 
 // An arc may be told to end at any angle, however absurd.
