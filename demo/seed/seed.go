@@ -166,7 +166,7 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 		return err
 	}
 	said := design.Brief{Quality: "good", Surface: inhibit.PrintPLA, Generation: 1}
-	if err := s.WriteBrief(ctx, cleat, said, 2); err != nil {
+	if err := s.WriteBrief(ctx, cleat, said, store.From{Version: 2}); err != nil {
 		return err
 	}
 	if err := logCleats(ctx, s, cleat, today); err != nil {
@@ -204,7 +204,7 @@ func addJob(ctx context.Context, s *store.Store, key string, o store.Order, deci
 	}
 	master := store.Master{Name: p.Name, Unit: mesh.Millimetre, Confirmed: true, Report: &report,
 		Guess: mesh.UnitGuess{Unit: mesh.Millimetre, Why: "made in millimetres"}}
-	if err := s.WriteMaster(ctx, id, master, file, file.SHA, true, 1); err != nil {
+	if err := s.WriteMaster(ctx, id, master, file, file.SHA, true, store.From{Version: 1}); err != nil {
 		return id, err
 	}
 	if decide == nil {
@@ -215,7 +215,7 @@ func addJob(ctx context.Context, s *store.Store, key string, o store.Order, deci
 		return id, err
 	}
 	decide(&d)
-	return id, s.WriteDesign(ctx, id, d, 0)
+	return id, s.WriteDesign(ctx, id, d, store.From{})
 }
 
 // logCleats writes the history of the cleats: one mould worn out, one at

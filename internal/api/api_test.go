@@ -14,7 +14,6 @@ import (
 	"sync"
 	"testing"
 	"testing/fstest"
-	"time"
 
 	"bathyform/core/attitude"
 	"bathyform/core/design"
@@ -24,7 +23,6 @@ import (
 	"bathyform/internal/api"
 	"bathyform/internal/testkit"
 
-	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"gonum.org/v1/gonum/spatial/r3"
@@ -457,93 +455,6 @@ func TestOddWordsAndNumbers(t *testing.T) {
 	assert.Equal(t, "Deck 🐙 cleat", j.Order.Name)
 	s.upload(j, cleat()).into(&j)
 	assert.Equal(t, 200, s.send("GET", s.path(j, "/build-sheet.pdf"), -1, nil).Status)
-}
-
-// An answer is lost and the page asks again: with the same key it adds the
-// same thing once, whatever it is.
-func TestWhatIsSentTwiceIsAddedOnce(t *testing.T) {
-	s := open(t)
-	day := time.Now().Format("2006-01-02")
-	twice := func(path string, body map[string]any, other map[string]any) string {
-		s.key = uuid.NewString()
-		var first, second map[string]any
-		s.send("POST", path, -1, body).into(&first)
-		s.send("POST", path, -1, body).into(&second)
-		assert.Equal(t, first, second)
-		assert.Equal(t, s.key, first["id"])
-		s.send("POST", path, -1, other).problem(409, "sent already")
-		return s.key
-	}
-	job := twice("/api/jobs", map[string]any{"name": "A", "quantity": 5}, map[string]any{"name": "B", "quantity": 5})
-	mould := map[string]any{"number": "B-1", "rubber": "tin", "poured": day, "cavities": 1}
-	first := twice("/api/jobs/"+job+"/moulds", mould, map[string]any{"number": "B-2", "rubber": "tin", "poured": day})
-	sheet := map[string]any{"kind": "rubber", "name": "Soft", "partsA": 1, "partsB": 1, "byVolume": false, "density": 1.1}
-	another := maps.Clone(sheet)
-	another["name"] = "Softer"
-	twice("/api/materials", sheet, another)
-	pull := map[string]any{"pulled": day, "results": []any{map[string]any{"cavity": 1, "good": true}}}
-	s.key = uuid.NewString()
-	for range 3 {
-		assert.Equal(t, 201, s.send("POST", "/api/moulds/"+first+"/pulls", -1, pull).Status)
-	}
-	key := s.key
-	s.key = uuid.NewString()
-	s.send("POST", "/api/jobs/"+job+"/moulds", -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": day}).into(&mould)
-	s.key = key
-	s.send("POST", fmt.Sprintf("/api/moulds/%v/pulls", mould["id"]), -1, pull).problem(409, "sent already")
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds?job="+job, -1, nil).into(&moulds)
-	require.Len(t, moulds, 2)
-	assert.Equal(t, 1, moulds[0].Pulls)
-	var pulls []api.Pull
-	s.send("GET", "/api/pulls?limit=1&skip=1&job="+job, -1, nil).into(&pulls)
-	assert.Empty(t, pulls)
-	s.key = "twice"
-	s.send("POST", "/api/jobs", -1, map[string]any{"name": "A", "quantity": 5}).problem(400, "")
-}
-
-func TestMouldsAndPulls(t *testing.T) {
-	s := open(t)
-	j := s.newJob()
-	day := time.Now().Format("2006-01-02")
-	mould := map[string]any{"number": "B-1", "rubber": "tin", "poured": day, "cavities": 2}
-	var m api.Mould
-	s.send("POST", s.path(j, "/moulds"), -1, mould).into(&m)
-	assert.Equal(t, api.Remaining{Low: 12, Middle: 39, High: 107}, m.Remaining, "the trade's prior for a new kind")
-	s.send("POST", s.path(j, "/moulds"), -1, mould).problem(409, "mould B-1 already")
-	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": " ", "rubber": "tin", "poured": day}).problem(422, "number")
-	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": "2999-01-01"}).
-		problem(422, "not come yet")
-
-	log := func(results ...map[string]any) answer {
-		return s.send(
-			"POST",
-			"/api/moulds/"+m.Id.String()+"/pulls",
-			-1,
-			map[string]any{"pulled": day, "massA": 20.5, "massB": 18, "results": results},
-		)
-	}
-	good := func(c int) map[string]any { return map[string]any{"cavity": c, "good": true} }
-	log(good(1), good(3)).problem(422, "fewer cavities")
-	log(good(1), good(1)).problem(422, "given twice")
-	log(good(1), map[string]any{"cavity": 2, "good": false}).problem(422, "What was wrong with cavity 2")
-	var p api.Pull
-	log(good(1), map[string]any{"cavity": 2, "good": false, "defect": "void in a horn"}).into(&p)
-	assert.Equal(t, "B-1", p.MouldNumber)
-	s.send("GET", s.path(j, ""), -1, nil).into(&j)
-	assert.Equal(t, 1, j.Good)
-	assert.Equal(t, 1, j.Scrap)
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds?job="+j.Id.String(), -1, nil).into(&moulds)
-	require.Len(t, moulds, 1)
-	assert.Equal(t, 1, moulds[0].Pulls)
-	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": day, "wornOut": true}).into(&m)
-	log(good(1)).problem(409, "retired")
-	assert.Equal(t, 204, s.send("DELETE", "/api/pulls/"+p.Id.String(), -1, nil).Status)
-	s.send("DELETE", "/api/pulls/"+p.Id.String(), -1, nil).problem(404, "not here any more")
-	assert.Equal(t, 204, s.send("DELETE", s.path(j, ""), -1, nil).Status)
-	s.send("GET", s.path(j, ""), -1, nil).problem(404, "not here any more")
-	s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": "B", "quantity": 3}).problem(404, "not here any more")
 }
 
 func TestPageAndItsGuards(t *testing.T) {

@@ -38,13 +38,13 @@ func (s *Server) PreviewBlockout(_ context.Context, r PreviewBlockoutRequestObje
 	return PreviewBlockout200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
 }
 
-func (s *Server) keepBlockout(ctx context.Context, id uuid.UUID, b Blockout, v int) (store.Job, error) {
+func (s *Server) keepBlockout(ctx context.Context, id uuid.UUID, b Blockout, from store.From) (store.Job, error) {
 	solids := toSolids(b.Solids)
 	m, err := blockout.Build(solids)
 	if err != nil {
 		return store.Job{}, unusable("This cannot be built", err)
 	}
-	return s.keepMesh(ctx, id, store.Master{Name: "Block-out", Unit: mesh.Millimetre, Solids: solids}, m.WriteSTL(), v)
+	return s.keepMesh(ctx, id, store.Master{Name: "Block-out", Unit: mesh.Millimetre, Solids: solids}, m.WriteSTL(), from)
 }
 
 func toSolids(in []Solid) []blockout.Solid {

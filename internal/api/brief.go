@@ -15,7 +15,7 @@ import (
 
 // PutBrief keeps what the caster says of a master.
 func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBriefResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -23,7 +23,7 @@ func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBrie
 	if err := b.Validate(); err != nil {
 		return nil, unusable("This cannot be right", err)
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteBrief(ctx, r.JobId, b, v)); err != nil {
+	if err := s.stillThere(ctx, r.JobId, s.store.WriteBrief(ctx, r.JobId, b, from)); err != nil {
 		return nil, err
 	}
 	j, err := s.store.Job(ctx, r.JobId)
@@ -35,7 +35,7 @@ func (s *Server) PutBrief(ctx context.Context, r PutBriefRequestObject) (PutBrie
 
 // TurnMaster turns the master and starts its mould afresh; rubber and resin stay chosen.
 func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (TurnMasterResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -80,7 +80,7 @@ func (s *Server) TurnMaster(ctx context.Context, r TurnMasterRequestObject) (Tur
 	if j.Design != nil {
 		d.Rubber, d.Resin = j.Design.Rubber, j.Design.Resin
 	}
-	err = s.store.WriteTurn(ctx, r.JobId, m, d, turnedBrief(j.Brief, now.Since(before)), store.Versions{Job: v, Design: j.DesignVersion})
+	err = s.store.WriteTurn(ctx, r.JobId, m, d, turnedBrief(j.Brief, now.Since(before)), from, j.DesignVersion)
 	if err := s.stillThere(ctx, r.JobId, err); err != nil {
 		return nil, err
 	}

@@ -25,17 +25,17 @@ func (s *Server) GetDesign(ctx context.Context, r GetDesignRequestObject) (GetDe
 
 // PutDesign keeps a design that can be worked out.
 func (s *Server) PutDesign(ctx context.Context, r PutDesignRequestObject) (PutDesignResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
 	if _, _, err := s.study(ctx, r.JobId, *r.Body); err != nil {
 		return nil, err
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, *r.Body, v)); err != nil {
+	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, *r.Body, from)); err != nil {
 		return nil, err
 	}
-	return PutDesign200JSONResponse{Design: *r.Body, Version: v + 1}, nil
+	return PutDesign200JSONResponse{Design: *r.Body, Version: from.Version + 1}, nil
 }
 
 // StudyDesign works out what follows from a design.

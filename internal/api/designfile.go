@@ -37,7 +37,7 @@ func filed(all []store.Material, id string) *design.Sheet {
 // PutDesignFile takes a document's design for a job. What the document says
 // of materials is looked up on this shop's shelf.
 func (s *Server) PutDesignFile(ctx context.Context, r PutDesignFileRequestObject) (PutDesignFileResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -73,10 +73,10 @@ func (s *Server) PutDesignFile(ctx context.Context, r PutDesignFileRequestObject
 	if _, _, err := s.study(ctx, r.JobId, d); err != nil {
 		return nil, err
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteDesign(ctx, r.JobId, d, v)); err != nil {
+	if err := s.stillThere(ctx, r.JobId, s.store.ReplaceDesign(ctx, r.JobId, d, from)); err != nil {
 		return nil, err
 	}
-	return PutDesignFile200JSONResponse{Design: d, Version: v + 1, Notes: notes}, nil
+	return PutDesignFile200JSONResponse{Design: d, Version: from.Version + 1, Notes: notes}, nil
 }
 
 // GetDesignSchema publishes the document's schema.

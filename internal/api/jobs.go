@@ -59,7 +59,7 @@ func (s *Server) GetJob(ctx context.Context, r GetJobRequestObject) (GetJobRespo
 
 // PutOrder changes an order.
 func (s *Server) PutOrder(ctx context.Context, r PutOrderRequestObject) (PutOrderResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -67,7 +67,7 @@ func (s *Server) PutOrder(ctx context.Context, r PutOrderRequestObject) (PutOrde
 	if err != nil {
 		return nil, err
 	}
-	if err := s.stillThere(ctx, r.JobId, s.store.WriteOrder(ctx, r.JobId, o, v)); err != nil {
+	if err := s.stillThere(ctx, r.JobId, s.store.WriteOrder(ctx, r.JobId, o, from)); err != nil {
 		return nil, err
 	}
 	j, err := s.store.Job(ctx, r.JobId)
@@ -127,12 +127,24 @@ func (s *Server) stillThere(ctx context.Context, id uuid.UUID, err error) error 
 	return err
 }
 
-// DeleteJob takes a job out of sight.
-func (s *Server) DeleteJob(ctx context.Context, r DeleteJobRequestObject) (DeleteJobResponseObject, error) {
-	if err := s.store.DeleteJob(ctx, r.JobId); err != nil {
-		return nil, err
+// BinJob puts a job into the bin.
+func (s *Server) BinJob(ctx context.Context, r BinJobRequestObject) (BinJobResponseObject, error) {
+	return BinJob204Response{}, s.store.BinJob(ctx, r.JobId)
+}
+
+// UnbinJob takes a job out of the bin.
+func (s *Server) UnbinJob(ctx context.Context, r UnbinJobRequestObject) (UnbinJobResponseObject, error) {
+	return UnbinJob204Response{}, s.store.UnbinJob(ctx, r.JobId)
+}
+
+// ListBin lists the jobs in the bin.
+func (s *Server) ListBin(ctx context.Context, _ ListBinRequestObject) (ListBinResponseObject, error) {
+	all, err := s.store.Bin(ctx)
+	out := make(ListBin200JSONResponse, len(all))
+	for i, b := range all {
+		out[i] = BinnedJob{Id: b.ID, Name: b.Name, Binned: b.Deleted, Good: b.Good}
 	}
-	return DeleteJob204Response{}, nil
+	return out, err
 }
 
 // Years in which an order may be due.

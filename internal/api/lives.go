@@ -98,7 +98,7 @@ func (s *Server) priors(ctx context.Context) (func(rubber string) life.Prior, er
 // mould puts a mould together with what is left in it.
 func (l *lifeOf) mould(m store.Mould) Mould {
 	left := l.remaining(m.Kind, m.Pulls)
-	return Mould{Id: m.ID, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
+	return Mould{Id: m.ID, Version: m.Version, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
 		Poured: openapi_types.Date{Time: m.Poured}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap,
 		Remaining: Remaining{Low: left.Low, Middle: left.Middle, High: left.High}, WornMoulds: l.worn,
 		Retired: date(m.Retired), WornOut: &m.WornOut}

@@ -21,7 +21,7 @@ import (
 
 // UploadMesh reads a mesh and makes it the job's master.
 func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (UploadMeshResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -35,7 +35,7 @@ func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (Upl
 	if name == "" || name == "." || name == "/" {
 		name = "Master"
 	}
-	j, err := s.keepMesh(ctx, r.JobId, store.Master{Name: name}, data, v)
+	j, err := s.keepMesh(ctx, r.JobId, store.Master{Name: name}, data, from)
 	if err != nil {
 		return nil, err
 	}
@@ -45,7 +45,7 @@ func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (Upl
 // keepMesh examines a mesh file and makes it the job's master, as far as that
 // is described already. An empty unit is guessed from the size and left for
 // the caster to confirm.
-func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, data []byte, v int) (store.Job, error) {
+func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, data []byte, from store.From) (store.Job, error) {
 	_, native, err := mesh.Load(data, 1)
 	if err != nil {
 		return store.Job{}, unusable("This file cannot be used as a master", err)
@@ -75,7 +75,7 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, dat
 	if err != nil {
 		return store.Job{}, err
 	}
-	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, file.SHA, false, v)); err != nil {
+	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, file.SHA, false, from)); err != nil {
 		return store.Job{}, err
 	}
 	return s.store.Job(ctx, id)
@@ -83,7 +83,7 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, dat
 
 // PutMaster takes a demo part or a measured master, or confirms the unit.
 func (s *Server) PutMaster(ctx context.Context, r PutMasterRequestObject) (PutMasterResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -94,13 +94,13 @@ func (s *Server) PutMaster(ctx context.Context, r PutMasterRequestObject) (PutMa
 		if !ok {
 			return nil, problem(http.StatusUnprocessableEntity, "There is no such demo part", "Pick one from the list.")
 		}
-		j, err = s.keepMesh(ctx, r.JobId, store.Master{Name: p.Name, Unit: mesh.Millimetre}, p.Mesh().WriteSTL(), v)
+		j, err = s.keepMesh(ctx, r.JobId, store.Master{Name: p.Name, Unit: mesh.Millimetre}, p.Mesh().WriteSTL(), from)
 	case c.Measured != nil:
-		j, err = s.keepMeasured(ctx, r.JobId, *c.Measured, v)
+		j, err = s.keepMeasured(ctx, r.JobId, *c.Measured, from)
 	case c.Blockout != nil:
-		j, err = s.keepBlockout(ctx, r.JobId, *c.Blockout, v)
+		j, err = s.keepBlockout(ctx, r.JobId, *c.Blockout, from)
 	case c.Unit != nil:
-		j, err = s.confirmUnit(ctx, r.JobId, mesh.Unit(*c.Unit), v)
+		j, err = s.confirmUnit(ctx, r.JobId, mesh.Unit(*c.Unit), from)
 	default:
 		err = problem(http.StatusUnprocessableEntity, "Nothing was chosen", "Name a demo part, enter measures, or confirm a unit.")
 	}
@@ -110,7 +110,7 @@ func (s *Server) PutMaster(ctx context.Context, r PutMasterRequestObject) (PutMa
 	return PutMaster200JSONResponse(fromJob(j)), nil
 }
 
-func (s *Server) keepMeasured(ctx context.Context, id uuid.UUID, in Measured, v int) (store.Job, error) {
+func (s *Server) keepMeasured(ctx context.Context, id uuid.UUID, in Measured, from store.From) (store.Job, error) {
 	m := part.Measured{Length: in.Length, Width: in.Width, Height: in.Height, How: "displaced water"}
 	switch {
 	case in.Volume != nil:
@@ -133,14 +133,14 @@ func (s *Server) keepMeasured(ctx context.Context, id uuid.UUID, in Measured, v 
 			fmt.Errorf("the master would be %.0f m long", max(m.Length, m.Width, m.Height)/1000),
 		)
 	}
-	err := s.store.WriteMaster(ctx, id, store.Master{Name: "Measured master", Confirmed: true, Measured: &m}, nil, "", false, v)
+	err := s.store.WriteMaster(ctx, id, store.Master{Name: "Measured master", Confirmed: true, Measured: &m}, nil, "", false, from)
 	if err := s.stillThere(ctx, id, err); err != nil {
 		return store.Job{}, err
 	}
 	return s.store.Job(ctx, id)
 }
 
-func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, v int) (store.Job, error) {
+func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, from store.From) (store.Job, error) {
 	j, err := s.store.Job(ctx, id)
 	if err != nil {
 		return j, err
@@ -162,7 +162,7 @@ func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, 
 		m.Unit, m.Report = unit, &report
 	}
 	m.Confirmed = true
-	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, nil, j.MeshSHA, same, v)); err != nil {
+	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, nil, j.MeshSHA, same, from)); err != nil {
 		return j, err
 	}
 	return s.store.Job(ctx, id)

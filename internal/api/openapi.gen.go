@@ -746,6 +746,16 @@ type Batch struct {
 	VolumeB *Number `json:"volumeB,omitempty"`
 }
 
+// BinnedJob defines model for BinnedJob.
+type BinnedJob struct {
+	Binned time.Time `json:"binned"`
+
+	// Good castings that are logged for it
+	Good int                `json:"good"`
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+}
+
 // Blockout defines model for Blockout.
 type Blockout struct {
 	// Displaced mL of water that the real part displaces
@@ -991,6 +1001,20 @@ type DrawnPath struct {
 	// Path SVG path data in mm
 	Path string `json:"path"`
 	Tone string `json:"tone"`
+}
+
+// EarlierDesign defines model for EarlierDesign.
+type EarlierDesign struct {
+	// Designed A design was kept for it, not only proposed
+	Designed bool               `json:"designed"`
+	Id       openapi_types.UUID `json:"id"`
+
+	// Master its name
+	Master   string    `json:"master"`
+	SetAside time.Time `json:"setAside"`
+
+	// Why it was set aside
+	Why string `json:"why"`
 }
 
 // Feed defines model for Feed.
@@ -1431,6 +1455,9 @@ type Mould struct {
 	Rubber    string              `json:"rubber"`
 	Scrap     int                 `json:"scrap"`
 
+	// Version 1 as it was entered; each correction adds one
+	Version int `json:"version"`
+
 	// WornMoulds How many worn-out moulds of this rubber the forecast has learnt from
 	WornMoulds int   `json:"wornMoulds"`
 	WornOut    *bool `json:"wornOut,omitempty"`
@@ -1504,6 +1531,12 @@ type MouldPlan struct {
 	Rubber *Number `json:"rubber,omitempty"`
 }
 
+// MouldWas defines model for MouldWas.
+type MouldWas struct {
+	Until time.Time `json:"until"`
+	Was   NewMould  `json:"was"`
+}
+
 // Named defines model for Named.
 type Named struct {
 	Name string `json:"name"`
@@ -1522,8 +1555,11 @@ type NewMould struct {
 
 // NewPull defines model for NewPull.
 type NewPull struct {
-	MassA   *float64           `json:"massA,omitempty"`
-	MassB   *float64           `json:"massB,omitempty"`
+	MassA *float64 `json:"massA,omitempty"`
+	MassB *float64 `json:"massB,omitempty"`
+
+	// Meant Weights that are far off the ratio of the sheet were weighed so
+	Meant   *bool              `json:"meant,omitempty"`
 	Notes   *string            `json:"notes,omitempty"`
 	Pulled  openapi_types.Date `json:"pulled"`
 	Results []CavityResult     `json:"results"`
@@ -1744,7 +1780,10 @@ type PrepStep struct {
 type Problem struct {
 	// Detail What to do about it
 	Detail *string `json:"detail,omitempty"`
-	Status int     `json:"status"`
+
+	// Meant Unlikely, not impossible: sent again with meant it is taken
+	Meant  *bool `json:"meant,omitempty"`
+	Status int   `json:"status"`
 
 	// Title What happened
 	Title string  `json:"title"`
@@ -1753,14 +1792,37 @@ type Problem struct {
 
 // Pull defines model for Pull.
 type Pull struct {
-	Id          openapi_types.UUID `json:"id"`
-	MassA       *float64           `json:"massA,omitempty"`
-	MassB       *float64           `json:"massB,omitempty"`
+	Id    openapi_types.UUID `json:"id"`
+	MassA *float64           `json:"massA,omitempty"`
+	MassB *float64           `json:"massB,omitempty"`
+
+	// Meant Weights that are far off the ratio of the sheet were weighed so
+	Meant       *bool              `json:"meant,omitempty"`
 	MouldId     openapi_types.UUID `json:"mouldId"`
 	MouldNumber string             `json:"mouldNumber"`
 	Notes       *string            `json:"notes,omitempty"`
 	Pulled      openapi_types.Date `json:"pulled"`
 	Results     []CavityResult     `json:"results"`
+
+	// Struck It is struck through and not counted
+	Struck bool `json:"struck"`
+
+	// Version 1 as it was logged; each correction adds one
+	Version int `json:"version"`
+}
+
+// PullPage defines model for PullPage.
+type PullPage struct {
+	Pulls []Pull `json:"pulls"`
+
+	// Total in the log of the job
+	Total int `json:"total"`
+}
+
+// PullWas defines model for PullWas.
+type PullWas struct {
+	Until time.Time `json:"until"`
+	Was   NewPull   `json:"was"`
 }
 
 // ReadDesign defines model for ReadDesign.
@@ -2228,13 +2290,13 @@ type Paper string
 
 // AddInhibitionTestParams defines parameters for AddInhibitionTest.
 type AddInhibitionTestParams struct {
-	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // AddJobParams defines parameters for AddJob.
 type AddJobParams struct {
-	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2242,6 +2304,9 @@ type AddJobParams struct {
 type PutOrderParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // GetBodyParams defines parameters for GetBody.
@@ -2253,6 +2318,9 @@ type GetBodyParams struct {
 type PutBriefParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // GetBuildSheetParams defines parameters for GetBuildSheet.
@@ -2268,12 +2336,27 @@ type GetBuildSheetParamsPaper string
 type PutDesignParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // PutDesignFileParams defines parameters for PutDesignFile.
 type PutDesignFileParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// TakeEarlierParams defines parameters for TakeEarlier.
+type TakeEarlierParams struct {
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // GetGeometryParams defines parameters for GetGeometry.
@@ -2292,6 +2375,9 @@ type GetDrawMapParams struct {
 type PutMasterParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // UploadMeshParams defines parameters for UploadMesh.
@@ -2300,17 +2386,23 @@ type UploadMeshParams struct {
 
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // TurnMasterParams defines parameters for TurnMaster.
 type TurnMasterParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // AddMouldParams defines parameters for AddMould.
 type AddMouldParams struct {
-	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2355,7 +2447,7 @@ type GetTemplateParamsPaper string
 
 // AddMaterialParams defines parameters for AddMaterial.
 type AddMaterialParams struct {
-	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2363,6 +2455,9 @@ type AddMaterialParams struct {
 type PutMaterialParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // ListMouldsParams defines parameters for ListMoulds.
@@ -2370,9 +2465,18 @@ type ListMouldsParams struct {
 	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
 }
 
+// CorrectMouldParams defines parameters for CorrectMould.
+type CorrectMouldParams struct {
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // LogPullParams defines parameters for LogPull.
 type LogPullParams struct {
-	// IdempotencyKey Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
@@ -2388,6 +2492,15 @@ type ListPullsParams struct {
 	Skip  *int               `form:"skip,omitempty" json:"skip,omitempty"`
 }
 
+// CorrectPullParams defines parameters for CorrectPull.
+type CorrectPullParams struct {
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // ReadScanParams defines parameters for ReadScan.
 type ReadScanParams struct {
 	Dpi float64 `form:"dpi" json:"dpi"`
@@ -2397,6 +2510,9 @@ type ReadScanParams struct {
 type PutPracticeParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // PreviewBlockoutJSONRequestBody defines body for PreviewBlockout for application/json ContentType.
@@ -2462,6 +2578,9 @@ type AnswerWeighedJSONRequestBody = Weighed
 // ReadMeasureJSONRequestBody defines body for ReadMeasure for application/json ContentType.
 type ReadMeasureJSONRequestBody = TypedMeasure
 
+// CorrectMouldJSONRequestBody defines body for CorrectMould for application/json ContentType.
+type CorrectMouldJSONRequestBody = NewMould
+
 // LogPullJSONRequestBody defines body for LogPull for application/json ContentType.
 type LogPullJSONRequestBody = NewPull
 
@@ -2471,11 +2590,20 @@ type RetireMouldJSONRequestBody = Retirement
 // ReadOutlineJSONRequestBody defines body for ReadOutline for application/json ContentType.
 type ReadOutlineJSONRequestBody ReadOutlineJSONBody
 
+// CorrectPullJSONRequestBody defines body for CorrectPull for application/json ContentType.
+type CorrectPullJSONRequestBody = NewPull
+
 // PutPracticeJSONRequestBody defines body for PutPractice for application/json ContentType.
 type PutPracticeJSONRequestBody = Practice
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+
+	// (GET /bin)
+	ListBin(ctx *echo.Context) error
+
+	// (DELETE /bin/{jobId})
+	UnbinJob(ctx *echo.Context, jobId JobId) error
 
 	// (POST /blockout)
 	PreviewBlockout(ctx *echo.Context) error
@@ -2496,7 +2624,7 @@ type ServerInterface interface {
 	AddJob(ctx *echo.Context, params AddJobParams) error
 
 	// (DELETE /jobs/{jobId})
-	DeleteJob(ctx *echo.Context, jobId JobId) error
+	BinJob(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId})
 	GetJob(ctx *echo.Context, jobId JobId) error
@@ -2527,6 +2655,12 @@ type ServerInterface interface {
 
 	// (PUT /jobs/{jobId}/design/file)
 	PutDesignFile(ctx *echo.Context, jobId JobId, params PutDesignFileParams) error
+
+	// (GET /jobs/{jobId}/earlier)
+	ListEarlier(ctx *echo.Context, jobId JobId) error
+
+	// (POST /jobs/{jobId}/earlier/{earlierId})
+	TakeEarlier(ctx *echo.Context, jobId JobId, earlierId openapi_types.UUID, params TakeEarlierParams) error
 
 	// (POST /jobs/{jobId}/gang)
 	LayGang(ctx *echo.Context, jobId JobId) error
@@ -2618,6 +2752,12 @@ type ServerInterface interface {
 	// (GET /moulds)
 	ListMoulds(ctx *echo.Context, params ListMouldsParams) error
 
+	// (PUT /moulds/{mouldId})
+	CorrectMould(ctx *echo.Context, mouldId openapi_types.UUID, params CorrectMouldParams) error
+
+	// (GET /moulds/{mouldId}/history)
+	ListMouldHistory(ctx *echo.Context, mouldId openapi_types.UUID) error
+
 	// (POST /moulds/{mouldId}/pulls)
 	LogPull(ctx *echo.Context, mouldId openapi_types.UUID, params LogPullParams) error
 
@@ -2631,7 +2771,16 @@ type ServerInterface interface {
 	ListPulls(ctx *echo.Context, params ListPullsParams) error
 
 	// (DELETE /pulls/{pullId})
-	DeletePull(ctx *echo.Context, pullId openapi_types.UUID) error
+	StrikePull(ctx *echo.Context, pullId openapi_types.UUID) error
+
+	// (PUT /pulls/{pullId})
+	CorrectPull(ctx *echo.Context, pullId openapi_types.UUID, params CorrectPullParams) error
+
+	// (GET /pulls/{pullId}/history)
+	ListPullHistory(ctx *echo.Context, pullId openapi_types.UUID) error
+
+	// (DELETE /pulls/{pullId}/struck)
+	UnstrikePull(ctx *echo.Context, pullId openapi_types.UUID) error
 
 	// (POST /scans)
 	ReadScan(ctx *echo.Context, params ReadScanParams) error
@@ -2652,6 +2801,31 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListBin converts echo context to params.
+func (w *ServerInterfaceWrapper) ListBin(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListBin(ctx)
+	return err
+}
+
+// UnbinJob converts echo context to params.
+func (w *ServerInterfaceWrapper) UnbinJob(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnbinJob(ctx, jobId)
+	return err
 }
 
 // PreviewBlockout converts echo context to params.
@@ -2748,8 +2922,8 @@ func (w *ServerInterfaceWrapper) AddJob(ctx *echo.Context) error {
 	return err
 }
 
-// DeleteJob converts echo context to params.
-func (w *ServerInterfaceWrapper) DeleteJob(ctx *echo.Context) error {
+// BinJob converts echo context to params.
+func (w *ServerInterfaceWrapper) BinJob(ctx *echo.Context) error {
 	var err error
 	// ------------- Path parameter "jobId" -------------
 	var jobId JobId
@@ -2760,7 +2934,7 @@ func (w *ServerInterfaceWrapper) DeleteJob(ctx *echo.Context) error {
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.DeleteJob(ctx, jobId)
+	err = w.Handler.BinJob(ctx, jobId)
 	return err
 }
 
@@ -2811,6 +2985,21 @@ func (w *ServerInterfaceWrapper) PutOrder(ctx *echo.Context) error {
 		params.IfMatch = IfMatch
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -2907,6 +3096,21 @@ func (w *ServerInterfaceWrapper) PutBrief(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutBrief(ctx, jobId, params)
@@ -2993,6 +3197,21 @@ func (w *ServerInterfaceWrapper) PutDesign(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutDesign(ctx, jobId, params)
@@ -3047,9 +3266,101 @@ func (w *ServerInterfaceWrapper) PutDesignFile(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutDesignFile(ctx, jobId, params)
+	return err
+}
+
+// ListEarlier converts echo context to params.
+func (w *ServerInterfaceWrapper) ListEarlier(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListEarlier(ctx, jobId)
+	return err
+}
+
+// TakeEarlier converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeEarlier(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// ------------- Path parameter "earlierId" -------------
+	var earlierId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "earlierId", ctx.Param("earlierId"), &earlierId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter earlierId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeEarlierParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeEarlier(ctx, jobId, earlierId, params)
 	return err
 }
 
@@ -3213,6 +3524,21 @@ func (w *ServerInterfaceWrapper) PutMaster(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutMaster(ctx, jobId, params)
@@ -3257,6 +3583,21 @@ func (w *ServerInterfaceWrapper) UploadMesh(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.UploadMesh(ctx, jobId, params)
@@ -3294,6 +3635,21 @@ func (w *ServerInterfaceWrapper) TurnMaster(ctx *echo.Context) error {
 		params.IfMatch = IfMatch
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -3764,6 +4120,21 @@ func (w *ServerInterfaceWrapper) PutMaterial(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutMaterial(ctx, materialId, params)
@@ -3810,6 +4181,75 @@ func (w *ServerInterfaceWrapper) ListMoulds(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListMoulds(ctx, params)
+	return err
+}
+
+// CorrectMould converts echo context to params.
+func (w *ServerInterfaceWrapper) CorrectMould(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "mouldId" -------------
+	var mouldId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mouldId", ctx.Param("mouldId"), &mouldId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mouldId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CorrectMouldParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CorrectMould(ctx, mouldId, params)
+	return err
+}
+
+// ListMouldHistory converts echo context to params.
+func (w *ServerInterfaceWrapper) ListMouldHistory(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "mouldId" -------------
+	var mouldId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mouldId", ctx.Param("mouldId"), &mouldId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mouldId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListMouldHistory(ctx, mouldId)
 	return err
 }
 
@@ -3906,8 +4346,8 @@ func (w *ServerInterfaceWrapper) ListPulls(ctx *echo.Context) error {
 	return err
 }
 
-// DeletePull converts echo context to params.
-func (w *ServerInterfaceWrapper) DeletePull(ctx *echo.Context) error {
+// StrikePull converts echo context to params.
+func (w *ServerInterfaceWrapper) StrikePull(ctx *echo.Context) error {
 	var err error
 	// ------------- Path parameter "pullId" -------------
 	var pullId openapi_types.UUID
@@ -3918,7 +4358,92 @@ func (w *ServerInterfaceWrapper) DeletePull(ctx *echo.Context) error {
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.DeletePull(ctx, pullId)
+	err = w.Handler.StrikePull(ctx, pullId)
+	return err
+}
+
+// CorrectPull converts echo context to params.
+func (w *ServerInterfaceWrapper) CorrectPull(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "pullId" -------------
+	var pullId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "pullId", ctx.Param("pullId"), &pullId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter pullId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CorrectPullParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CorrectPull(ctx, pullId, params)
+	return err
+}
+
+// ListPullHistory converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPullHistory(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "pullId" -------------
+	var pullId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "pullId", ctx.Param("pullId"), &pullId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter pullId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPullHistory(ctx, pullId)
+	return err
+}
+
+// UnstrikePull converts echo context to params.
+func (w *ServerInterfaceWrapper) UnstrikePull(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "pullId" -------------
+	var pullId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "pullId", ctx.Param("pullId"), &pullId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter pullId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnstrikePull(ctx, pullId)
 	return err
 }
 
@@ -3992,6 +4517,21 @@ func (w *ServerInterfaceWrapper) PutPractice(ctx *echo.Context) error {
 	} else {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
 	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PutPractice(ctx, params)
@@ -4056,9 +4596,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/demo-parts", wrapper.ListDemoParts, options.OperationMiddlewares["listDemoParts"]...)
 	router.GET(options.BaseURL+"/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
 	router.POST(options.BaseURL+"/jobs", wrapper.AddJob, options.OperationMiddlewares["addJob"]...)
-	router.DELETE(options.BaseURL+"/jobs/:jobId", wrapper.DeleteJob, options.OperationMiddlewares["deleteJob"]...)
+	router.DELETE(options.BaseURL+"/jobs/:jobId", wrapper.BinJob, options.OperationMiddlewares["binJob"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId", wrapper.GetJob, options.OperationMiddlewares["getJob"]...)
 	router.PUT(options.BaseURL+"/jobs/:jobId", wrapper.PutOrder, options.OperationMiddlewares["putOrder"]...)
+	router.GET(options.BaseURL+"/bin", wrapper.ListBin, options.OperationMiddlewares["listBin"]...)
+	router.DELETE(options.BaseURL+"/bin/:jobId", wrapper.UnbinJob, options.OperationMiddlewares["unbinJob"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/earlier", wrapper.ListEarlier, options.OperationMiddlewares["listEarlier"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/earlier/:earlierId", wrapper.TakeEarlier, options.OperationMiddlewares["takeEarlier"]...)
 	router.PUT(options.BaseURL+"/jobs/:jobId/master", wrapper.PutMaster, options.OperationMiddlewares["putMaster"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/master/mesh", wrapper.UploadMesh, options.OperationMiddlewares["uploadMesh"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/geometry", wrapper.GetGeometry, options.OperationMiddlewares["getGeometry"]...)
@@ -4098,14 +4642,90 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/section", wrapper.GetSection, options.OperationMiddlewares["getSection"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/moulds", wrapper.AddMould, options.OperationMiddlewares["addMould"]...)
 	router.GET(options.BaseURL+"/moulds", wrapper.ListMoulds, options.OperationMiddlewares["listMoulds"]...)
+	router.PUT(options.BaseURL+"/moulds/:mouldId", wrapper.CorrectMould, options.OperationMiddlewares["correctMould"]...)
+	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId/retirement", wrapper.RetireMould, options.OperationMiddlewares["retireMould"]...)
 	router.POST(options.BaseURL+"/moulds/:mouldId/pulls", wrapper.LogPull, options.OperationMiddlewares["logPull"]...)
 	router.GET(options.BaseURL+"/pulls", wrapper.ListPulls, options.OperationMiddlewares["listPulls"]...)
-	router.DELETE(options.BaseURL+"/pulls/:pullId", wrapper.DeletePull, options.OperationMiddlewares["deletePull"]...)
+	router.DELETE(options.BaseURL+"/pulls/:pullId", wrapper.StrikePull, options.OperationMiddlewares["strikePull"]...)
+	router.PUT(options.BaseURL+"/pulls/:pullId", wrapper.CorrectPull, options.OperationMiddlewares["correctPull"]...)
+	router.DELETE(options.BaseURL+"/pulls/:pullId/struck", wrapper.UnstrikePull, options.OperationMiddlewares["unstrikePull"]...)
+	router.GET(options.BaseURL+"/pulls/:pullId/history", wrapper.ListPullHistory, options.OperationMiddlewares["listPullHistory"]...)
 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type ListBinRequestObject struct {
+}
+
+type ListBinResponseObject interface {
+	VisitListBinResponse(w http.ResponseWriter) error
+}
+
+type ListBin200JSONResponse []BinnedJob
+
+func (response ListBin200JSONResponse) VisitListBinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListBindefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListBindefaultApplicationProblemPlusJSONResponse) VisitListBinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnbinJobRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type UnbinJobResponseObject interface {
+	VisitUnbinJobResponse(w http.ResponseWriter) error
+}
+
+type UnbinJob204Response struct {
+}
+
+func (response UnbinJob204Response) VisitUnbinJobResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type UnbinJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnbinJobdefaultApplicationProblemPlusJSONResponse) VisitUnbinJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type PreviewBlockoutRequestObject struct {
 	Body *PreviewBlockoutJSONRequestBody
@@ -4346,28 +4966,28 @@ func (response AddJobdefaultApplicationProblemPlusJSONResponse) VisitAddJobRespo
 	return err
 }
 
-type DeleteJobRequestObject struct {
+type BinJobRequestObject struct {
 	JobId JobId `json:"jobId"`
 }
 
-type DeleteJobResponseObject interface {
-	VisitDeleteJobResponse(w http.ResponseWriter) error
+type BinJobResponseObject interface {
+	VisitBinJobResponse(w http.ResponseWriter) error
 }
 
-type DeleteJob204Response struct {
+type BinJob204Response struct {
 }
 
-func (response DeleteJob204Response) VisitDeleteJobResponse(w http.ResponseWriter) error {
+func (response BinJob204Response) VisitBinJobResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
 }
 
-type DeleteJobdefaultApplicationProblemPlusJSONResponse struct {
+type BinJobdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response DeleteJobdefaultApplicationProblemPlusJSONResponse) VisitDeleteJobResponse(w http.ResponseWriter) error {
+func (response BinJobdefaultApplicationProblemPlusJSONResponse) VisitBinJobResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4799,6 +5419,86 @@ type PutDesignFiledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutDesignFiledefaultApplicationProblemPlusJSONResponse) VisitPutDesignFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEarlierRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type ListEarlierResponseObject interface {
+	VisitListEarlierResponse(w http.ResponseWriter) error
+}
+
+type ListEarlier200JSONResponse []EarlierDesign
+
+func (response ListEarlier200JSONResponse) VisitListEarlierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEarlierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListEarlierdefaultApplicationProblemPlusJSONResponse) VisitListEarlierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeEarlierRequestObject struct {
+	JobId     JobId              `json:"jobId"`
+	EarlierId openapi_types.UUID `json:"earlierId"`
+	Params    TakeEarlierParams
+}
+
+type TakeEarlierResponseObject interface {
+	VisitTakeEarlierResponse(w http.ResponseWriter) error
+}
+
+type TakeEarlier200JSONResponse Job
+
+func (response TakeEarlier200JSONResponse) VisitTakeEarlierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeEarlierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeEarlierdefaultApplicationProblemPlusJSONResponse) VisitTakeEarlierResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6206,6 +6906,86 @@ func (response ListMouldsdefaultApplicationProblemPlusJSONResponse) VisitListMou
 	return err
 }
 
+type CorrectMouldRequestObject struct {
+	MouldId openapi_types.UUID `json:"mouldId"`
+	Params  CorrectMouldParams
+	Body    *CorrectMouldJSONRequestBody
+}
+
+type CorrectMouldResponseObject interface {
+	VisitCorrectMouldResponse(w http.ResponseWriter) error
+}
+
+type CorrectMould200JSONResponse Mould
+
+func (response CorrectMould200JSONResponse) VisitCorrectMouldResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CorrectMoulddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CorrectMoulddefaultApplicationProblemPlusJSONResponse) VisitCorrectMouldResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMouldHistoryRequestObject struct {
+	MouldId openapi_types.UUID `json:"mouldId"`
+}
+
+type ListMouldHistoryResponseObject interface {
+	VisitListMouldHistoryResponse(w http.ResponseWriter) error
+}
+
+type ListMouldHistory200JSONResponse []MouldWas
+
+func (response ListMouldHistory200JSONResponse) VisitListMouldHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMouldHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMouldHistorydefaultApplicationProblemPlusJSONResponse) VisitListMouldHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type LogPullRequestObject struct {
 	MouldId openapi_types.UUID `json:"mouldId"`
 	Params  LogPullParams
@@ -6334,7 +7114,7 @@ type ListPullsResponseObject interface {
 	VisitListPullsResponse(w http.ResponseWriter) error
 }
 
-type ListPulls200JSONResponse []Pull
+type ListPulls200JSONResponse PullPage
 
 func (response ListPulls200JSONResponse) VisitListPullsResponse(w http.ResponseWriter) error {
 
@@ -6365,28 +7145,135 @@ func (response ListPullsdefaultApplicationProblemPlusJSONResponse) VisitListPull
 	return err
 }
 
-type DeletePullRequestObject struct {
+type StrikePullRequestObject struct {
 	PullId openapi_types.UUID `json:"pullId"`
 }
 
-type DeletePullResponseObject interface {
-	VisitDeletePullResponse(w http.ResponseWriter) error
+type StrikePullResponseObject interface {
+	VisitStrikePullResponse(w http.ResponseWriter) error
 }
 
-type DeletePull204Response struct {
+type StrikePull204Response struct {
 }
 
-func (response DeletePull204Response) VisitDeletePullResponse(w http.ResponseWriter) error {
+func (response StrikePull204Response) VisitStrikePullResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
 }
 
-type DeletePulldefaultApplicationProblemPlusJSONResponse struct {
+type StrikePulldefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response DeletePulldefaultApplicationProblemPlusJSONResponse) VisitDeletePullResponse(w http.ResponseWriter) error {
+func (response StrikePulldefaultApplicationProblemPlusJSONResponse) VisitStrikePullResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CorrectPullRequestObject struct {
+	PullId openapi_types.UUID `json:"pullId"`
+	Params CorrectPullParams
+	Body   *CorrectPullJSONRequestBody
+}
+
+type CorrectPullResponseObject interface {
+	VisitCorrectPullResponse(w http.ResponseWriter) error
+}
+
+type CorrectPull204Response struct {
+}
+
+func (response CorrectPull204Response) VisitCorrectPullResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CorrectPulldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CorrectPulldefaultApplicationProblemPlusJSONResponse) VisitCorrectPullResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPullHistoryRequestObject struct {
+	PullId openapi_types.UUID `json:"pullId"`
+}
+
+type ListPullHistoryResponseObject interface {
+	VisitListPullHistoryResponse(w http.ResponseWriter) error
+}
+
+type ListPullHistory200JSONResponse []PullWas
+
+func (response ListPullHistory200JSONResponse) VisitListPullHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPullHistorydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPullHistorydefaultApplicationProblemPlusJSONResponse) VisitListPullHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnstrikePullRequestObject struct {
+	PullId openapi_types.UUID `json:"pullId"`
+}
+
+type UnstrikePullResponseObject interface {
+	VisitUnstrikePullResponse(w http.ResponseWriter) error
+}
+
+type UnstrikePull204Response struct {
+}
+
+func (response UnstrikePull204Response) VisitUnstrikePullResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type UnstrikePulldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnstrikePulldefaultApplicationProblemPlusJSONResponse) VisitUnstrikePullResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6578,6 +7465,12 @@ func (response PutPracticedefaultApplicationProblemPlusJSONResponse) VisitPutPra
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (GET /bin)
+	ListBin(ctx context.Context, request ListBinRequestObject) (ListBinResponseObject, error)
+
+	// (DELETE /bin/{jobId})
+	UnbinJob(ctx context.Context, request UnbinJobRequestObject) (UnbinJobResponseObject, error)
+
 	// (POST /blockout)
 	PreviewBlockout(ctx context.Context, request PreviewBlockoutRequestObject) (PreviewBlockoutResponseObject, error)
 
@@ -6597,7 +7490,7 @@ type StrictServerInterface interface {
 	AddJob(ctx context.Context, request AddJobRequestObject) (AddJobResponseObject, error)
 
 	// (DELETE /jobs/{jobId})
-	DeleteJob(ctx context.Context, request DeleteJobRequestObject) (DeleteJobResponseObject, error)
+	BinJob(ctx context.Context, request BinJobRequestObject) (BinJobResponseObject, error)
 
 	// (GET /jobs/{jobId})
 	GetJob(ctx context.Context, request GetJobRequestObject) (GetJobResponseObject, error)
@@ -6628,6 +7521,12 @@ type StrictServerInterface interface {
 
 	// (PUT /jobs/{jobId}/design/file)
 	PutDesignFile(ctx context.Context, request PutDesignFileRequestObject) (PutDesignFileResponseObject, error)
+
+	// (GET /jobs/{jobId}/earlier)
+	ListEarlier(ctx context.Context, request ListEarlierRequestObject) (ListEarlierResponseObject, error)
+
+	// (POST /jobs/{jobId}/earlier/{earlierId})
+	TakeEarlier(ctx context.Context, request TakeEarlierRequestObject) (TakeEarlierResponseObject, error)
 
 	// (POST /jobs/{jobId}/gang)
 	LayGang(ctx context.Context, request LayGangRequestObject) (LayGangResponseObject, error)
@@ -6719,6 +7618,12 @@ type StrictServerInterface interface {
 	// (GET /moulds)
 	ListMoulds(ctx context.Context, request ListMouldsRequestObject) (ListMouldsResponseObject, error)
 
+	// (PUT /moulds/{mouldId})
+	CorrectMould(ctx context.Context, request CorrectMouldRequestObject) (CorrectMouldResponseObject, error)
+
+	// (GET /moulds/{mouldId}/history)
+	ListMouldHistory(ctx context.Context, request ListMouldHistoryRequestObject) (ListMouldHistoryResponseObject, error)
+
 	// (POST /moulds/{mouldId}/pulls)
 	LogPull(ctx context.Context, request LogPullRequestObject) (LogPullResponseObject, error)
 
@@ -6732,7 +7637,16 @@ type StrictServerInterface interface {
 	ListPulls(ctx context.Context, request ListPullsRequestObject) (ListPullsResponseObject, error)
 
 	// (DELETE /pulls/{pullId})
-	DeletePull(ctx context.Context, request DeletePullRequestObject) (DeletePullResponseObject, error)
+	StrikePull(ctx context.Context, request StrikePullRequestObject) (StrikePullResponseObject, error)
+
+	// (PUT /pulls/{pullId})
+	CorrectPull(ctx context.Context, request CorrectPullRequestObject) (CorrectPullResponseObject, error)
+
+	// (GET /pulls/{pullId}/history)
+	ListPullHistory(ctx context.Context, request ListPullHistoryRequestObject) (ListPullHistoryResponseObject, error)
+
+	// (DELETE /pulls/{pullId}/struck)
+	UnstrikePull(ctx context.Context, request UnstrikePullRequestObject) (UnstrikePullResponseObject, error)
 
 	// (POST /scans)
 	ReadScan(ctx context.Context, request ReadScanRequestObject) (ReadScanResponseObject, error)
@@ -6760,6 +7674,54 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ListBin operation middleware
+func (sh *strictHandler) ListBin(ctx *echo.Context) error {
+	var request ListBinRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListBin(ctx.Request().Context(), request.(ListBinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListBin")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListBinResponseObject); ok {
+		return validResponse.VisitListBinResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnbinJob operation middleware
+func (sh *strictHandler) UnbinJob(ctx *echo.Context, jobId JobId) error {
+	var request UnbinJobRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnbinJob(ctx.Request().Context(), request.(UnbinJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnbinJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnbinJobResponseObject); ok {
+		return validResponse.VisitUnbinJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // PreviewBlockout operation middleware
@@ -6952,25 +7914,25 @@ func (sh *strictHandler) AddJob(ctx *echo.Context, params AddJobParams) error {
 	return nil
 }
 
-// DeleteJob operation middleware
-func (sh *strictHandler) DeleteJob(ctx *echo.Context, jobId JobId) error {
-	var request DeleteJobRequestObject
+// BinJob operation middleware
+func (sh *strictHandler) BinJob(ctx *echo.Context, jobId JobId) error {
+	var request BinJobRequestObject
 
 	request.JobId = jobId
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DeleteJob(ctx.Request().Context(), request.(DeleteJobRequestObject))
+		return sh.ssi.BinJob(ctx.Request().Context(), request.(BinJobRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "DeleteJob")
+		handler = middleware(handler, "BinJob")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		return err
-	} else if validResponse, ok := response.(DeleteJobResponseObject); ok {
-		return validResponse.VisitDeleteJobResponse(ctx.Response())
+	} else if validResponse, ok := response.(BinJobResponseObject); ok {
+		return validResponse.VisitBinJobResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7309,6 +8271,58 @@ func (sh *strictHandler) PutDesignFile(ctx *echo.Context, jobId JobId, params Pu
 		return err
 	} else if validResponse, ok := response.(PutDesignFileResponseObject); ok {
 		return validResponse.VisitPutDesignFileResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListEarlier operation middleware
+func (sh *strictHandler) ListEarlier(ctx *echo.Context, jobId JobId) error {
+	var request ListEarlierRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListEarlier(ctx.Request().Context(), request.(ListEarlierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListEarlier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListEarlierResponseObject); ok {
+		return validResponse.VisitListEarlierResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeEarlier operation middleware
+func (sh *strictHandler) TakeEarlier(ctx *echo.Context, jobId JobId, earlierId openapi_types.UUID, params TakeEarlierParams) error {
+	var request TakeEarlierRequestObject
+
+	request.JobId = jobId
+	request.EarlierId = earlierId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeEarlier(ctx.Request().Context(), request.(TakeEarlierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeEarlier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeEarlierResponseObject); ok {
+		return validResponse.VisitTakeEarlierResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8285,6 +9299,73 @@ func (sh *strictHandler) ListMoulds(ctx *echo.Context, params ListMouldsParams) 
 	return nil
 }
 
+// CorrectMould operation middleware
+func (sh *strictHandler) CorrectMould(ctx *echo.Context, mouldId openapi_types.UUID, params CorrectMouldParams) error {
+	var request CorrectMouldRequestObject
+
+	request.MouldId = mouldId
+	request.Params = params
+
+	var body CorrectMouldJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CorrectMould(ctx.Request().Context(), request.(CorrectMouldRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CorrectMould")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CorrectMouldResponseObject); ok {
+		return validResponse.VisitCorrectMouldResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListMouldHistory operation middleware
+func (sh *strictHandler) ListMouldHistory(ctx *echo.Context, mouldId openapi_types.UUID) error {
+	var request ListMouldHistoryRequestObject
+
+	request.MouldId = mouldId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMouldHistory(ctx.Request().Context(), request.(ListMouldHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMouldHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListMouldHistoryResponseObject); ok {
+		return validResponse.VisitListMouldHistoryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // LogPull operation middleware
 func (sh *strictHandler) LogPull(ctx *echo.Context, mouldId openapi_types.UUID, params LogPullParams) error {
 	var request LogPullRequestObject
@@ -8432,25 +9513,117 @@ func (sh *strictHandler) ListPulls(ctx *echo.Context, params ListPullsParams) er
 	return nil
 }
 
-// DeletePull operation middleware
-func (sh *strictHandler) DeletePull(ctx *echo.Context, pullId openapi_types.UUID) error {
-	var request DeletePullRequestObject
+// StrikePull operation middleware
+func (sh *strictHandler) StrikePull(ctx *echo.Context, pullId openapi_types.UUID) error {
+	var request StrikePullRequestObject
 
 	request.PullId = pullId
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DeletePull(ctx.Request().Context(), request.(DeletePullRequestObject))
+		return sh.ssi.StrikePull(ctx.Request().Context(), request.(StrikePullRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "DeletePull")
+		handler = middleware(handler, "StrikePull")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		return err
-	} else if validResponse, ok := response.(DeletePullResponseObject); ok {
-		return validResponse.VisitDeletePullResponse(ctx.Response())
+	} else if validResponse, ok := response.(StrikePullResponseObject); ok {
+		return validResponse.VisitStrikePullResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CorrectPull operation middleware
+func (sh *strictHandler) CorrectPull(ctx *echo.Context, pullId openapi_types.UUID, params CorrectPullParams) error {
+	var request CorrectPullRequestObject
+
+	request.PullId = pullId
+	request.Params = params
+
+	var body CorrectPullJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CorrectPull(ctx.Request().Context(), request.(CorrectPullRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CorrectPull")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CorrectPullResponseObject); ok {
+		return validResponse.VisitCorrectPullResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPullHistory operation middleware
+func (sh *strictHandler) ListPullHistory(ctx *echo.Context, pullId openapi_types.UUID) error {
+	var request ListPullHistoryRequestObject
+
+	request.PullId = pullId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPullHistory(ctx.Request().Context(), request.(ListPullHistoryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPullHistory")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPullHistoryResponseObject); ok {
+		return validResponse.VisitListPullHistoryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnstrikePull operation middleware
+func (sh *strictHandler) UnstrikePull(ctx *echo.Context, pullId openapi_types.UUID) error {
+	var request UnstrikePullRequestObject
+
+	request.PullId = pullId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnstrikePull(ctx.Request().Context(), request.(UnstrikePullRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnstrikePull")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnstrikePullResponseObject); ok {
+		return validResponse.VisitUnstrikePullResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8599,240 +9772,254 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3rdtw2lu6rYNU5a6VnNWXJjrvPjP3Ll3bixI41lpPMxfmBIlFFWCTAAKBKFS+/06x5hH6ys7A3wEsR",
-	"rAJLlOyku390LIkEAeyNjX399sdFKstKCiaMXjz6uKiooiUzTMFPT/T3XGT2X1wsHi1+rZnaLpKFoCVb",
-	"PFpc2r8lC53mrKT2oYzpVPHKcGmfloIRuSIml5oRk1NDTu0bmhRcG71IFiW9fsXE2uSLRw/PkoXZVnZU",
-	"bRQX68WnT8niOVf/Mfbx60WyUOzXmiuWLR4ZVbPuTFZSldQsHi0yWS8Lhh/jZV0uHt0/w/8li5IL/NVJ",
-	"+zs3CVGXS6b8JP5zbBLbO5zEf41N4re7msTLjJWVNEyk2+/ZdkjwH2jJNNlYSnNNjCRLRmiWsSwhVGRk",
-	"yVJpH+BGk5fPHxHNhCF0TbkgdGWYIlQQKvSGKbKhmhRSm4RwGAtGIVKkdv6wBzmjGVPtJnTmdmInF9yC",
-	"uuaWYYeM9nL1mpo0Hy7pXc7IFVOaS4EsbHJG0pyKNSPaUGU0WSlZjs5qdYID76PQwWPwnVy+bA9hRU3e",
-	"fuED/C2KAUZXf04rpsa4q4I/dgdkwnLKfy/ow0WyKJgxTC1+GY77yU5KV1JoBrLkXMllwUr7z1QKw4Sx",
-	"/6RVVfCU2u0+rfCJP3/Qdu8/dj75fxVbLR4t/s9pK6xO8a/61I8LX+xT72dLsY1ls42SYp0QLshGqkyT",
-	"lVSkYrIqGPnT2xfPyL89/Mv/+xfYDDcsSD+uwhxhFK0qlhHKFUllUZeCLLfuXwmMnSm64WJ9b5EsKiUr",
-	"pgzHXUhZUYSP5c55S+xOMpPm+F5/Eq95lhVOujJSSHtmmMjIdUK2CfntMckZX+fmMalkesnMY7LiV4zg",
-	"0JowChzJDSt1by6rQlITmor7BVWKbhdIWc9u/41L6k63ZQa5/MBSY0d4Ygw3dcbgjuntCMVdjtiQVSGl",
-	"elY+iH1cSeQx95ellAWjwv4JtydyHLdtcED8lu1jyB/g+bdyM9y5ZIEEiR/sHJ4PjaTq5ZKpJ9G7p+sy",
-	"wEnfyg3w0Iqva2WlN1PMnpFLK29ryzlSEXuTb+iWFFLa3wOPBIl4eFsaOsY/3ltozCs7/Gnn1h3FTyDE",
-	"prXIUBS6v3Bh2BqnUVeHacUFjHLltandUXZmVlcL/3DipokT6E/XcWvnAHjmbvlp35n795ppJPfHBc0y",
-	"bv9Ni/MOAVe00GyXpisuWPj4RG9FaL0w7L7pXjCq8C7uzyeTvfl0SLPiguucZeHZGmloEX5xQ7fxR7ER",
-	"YYcEIkzUf7czO/e94Nqvue7erX+26u2J/b8/27v4xP7fn62id/Jb4K5NFk+9+rJzLONP2TL+0ZJqHf/0",
-	"lb0W2dTnn0x94emR0sFNz60qWdCF3YsQjZ4WMr2UtZl4jDKuq4KmyJ194Vu+slf4hlrlt9EuFaMFqagy",
-	"xL9ppxWhxgf1+LPQTSALnsXz/YV9HOl+/RJf+Ct+y/10/8B5cN8L7qm8fpZLnrKpm8pYFWXdDPcksCGs",
-	"rEzAnuEGDJEVLwqWkQ03uayRRiXVlmZcEN7RlzoyB98JUhwIbf9OuEkI1aRkVNfKfcFxg1RE8ZQ9JnQJ",
-	"ZtImt/cyGkOKpZdSgDw5zBWd9YdWbgfoyh3FUkPFGobSBWNX9h9WXZc1XJyyKOTGXk+yBttfbkRQHm04",
-	"qno7HgHUV3Uuq680kRtBlvKacKF5xhJSljEriiDoDvvBGgfMlyyuT9byxP0yY5qvxb2n8rr7hxNeVlIZ",
-	"9ItY+2yxpCbf2gFPU6nYKb4GX3wqr88LKsIGg10mbBmhRUFSesUtIwP1ubGGpHA2CapiShuCCgCpZK2G",
-	"VsQ4+49SeECiVgeOE7M5X+fRGpDlkthnBaOK6VhtvKKCFRP0Z/t4UH2229AdZWgOjU+ilYQPuoLwwfAz",
-	"uz9reoVyIW7TNWMBlgIXi+MakEEJsQ+CK4LQpbxilrPgMuFiTbjuWnt3vODBBsC0D+paVh9CG5hXt6dr",
-	"eDF1cAdCIqVZC7K7OyGOsxzp3CcSPLEtr3eU+kYBQdbwa244PXhtKm6XN+nKTHOWXh7amtdwsT2DRz8l",
-	"i4xuD35lKO02jJocr0cv7kN+EM1rfeAOfzCQ9wHezOuSZxwv8EPXx+D2OERpP8/OZ0IE8bZJc6Y6Tr1/",
-	"PQtckO2B6vy5OSRrJpii3mZrlvBvnem3SlfHnuFCMzXBu/ASnu/P52FgPpcuCrDfVZksfq1p4SjhNQrg",
-	"/VTa1YAysZYyA25gKdd2gSH1QedSBfSHJ4nVlylZFeyaLwtGUqoNnrb9hD+gBelarSjqoIdWuKFiZ38b",
-	"1Ymvwb/qJ2cVp4JRqzbJ2mRSoikPzhNtlIRpG0s8+1ZG1aX9wyUXuDva6oTBzWlJdf/BAc3b06NdYo+3",
-	"WobxC3OcHKktgRQ6Vl+qeRFQkJ+QUtZF1nFBkcwqikaCLFkykeZDfYimSuqAd6ssE/TYc5UWLgjFDTH0",
-	"kumw8qWYBgpE3InU+QPij9tz9AqHrsWlzPjOSP0lLmW2DepxBV2yIvCXHVaA9/3TIRG2OyO2Wjlaxt2l",
-	"TCkZ8JfrnKrGU2314MbQdSyp7R8rzuy/qMic6SuJkIbQNJW1MJY6cTRh10bRCa5aWrIstPgVFxkX6/iR",
-	"XuALI2NxnU9wj1r9f+Lj5/VuWIEadmJ4yRYBCbLiPfdk1zEeo5y1374MhQGfQXhMW5tVsCvmzhWaM5kE",
-	"b8ZgRpdsgiPuHNwp37OgfmlHusgd5wbUZq4xGITWtslZGZoPCKGDypJ9CIw+/8aErZs3qgDHJ+DBQA1M",
-	"qgzJsCUFo3ANR33zLRDt3A4e/KqzdyNFnk7dpR5r+tDyoGvKPgP6AtsNqvSl55iQdK8eFp/42BT5qQ2r",
-	"4skL1+GFYVXQhqLRQUOIH6T1BB3wlUwvWXZR0TCRN9QJi0iLaqJXYZNvezMd0GevfnMJkX48rM0p6G6C",
-	"kyxdseBvKk+h7kXueNrLQb96L5MbWd4c9+aa9OyNK3IitrmPEq+hOFp2pXbnsmkYudEHWjkRNAOBaUbC",
-	"JUuvYB1ku8MhFG3omkUcEnisM9j4pA06sHaMQqfOjzkO0TPmnkrggkF3LKiMXJOSZizoj01p7a2pAYdl",
-	"MvhryOuIvlJLLmrDYt0plaxV6H6SmpFfayoM+AfJkhX2psqZYo/JyX1QUoULLg1sPyPjZ2vZOkxpdx73",
-	"0zmTDZ/7jW13wI3uFpksOjYaZsoYGeSLZ/SKm+1bputiaogFHKrbnql8v2/sB63ljK3st/tW3/0HIbMP",
-	"rNbAhu16C3Ai7vngKnMqBF5Fu/q9YtEuXRnrLfWGuzdSdaVqEFKYs3HFhAnamGi+RecoOE/u0MdaRs7T",
-	"yFh/9hXrJXV0yDnN+bd7k2Auo0uuWqIot/PvOOhg33Gug63rUNga/VRMDmmB33YeH1aysJJjM99getRP",
-	"ekP3mhvaTzhxuxDcV1nIWr1lKa/YRKfkE5LCy87k31B7U5g0dzmFQ3/CMpwNuLam6lKaHIxU3fgTugOO",
-	"eA8mxuUqvi7ZrqdpSnxUyUrHpX8emMla0XKekTChsCds/xrMd+wyCLwUYod9XjBU7QL0SyCVKeNrbrxL",
-	"Qqe0YJgP6Pf8Rt7EXQZ36Z/N4AdcayW/vud4fIpjreTX8OlnshaGKcuegSvGc/VejRAemttAlVfs2PQt",
-	"v4P7FOHnrJTnwTVnfLXiaV2YsPPMOTAGv/e8up850fyAZ5Pul8JTBNfntGO8lNcH6dVkUHxyDmd/9+x7",
-	"q72k7FsgHA++0pW/VntSdBMbxluxw0HPFwxdcWsasgCuE7IlXJCyBCehqZWwP2ZsrRi6EBlNcwytbzEa",
-	"SkF5tmfcTvUxaM4+nTHWA9KoNv3cl0G8hlYh5zNZMrOxU/ER/4irIeZCzmUR8vZgkohdcFXUa7s9lNhH",
-	"CROZfkxkbexl67zfkDjMrljhBaGVGaine2XRvdCoPDktVqAcGSPLoNro3Xj7tvR7tm0Z1uuns1aOJIvC",
-	"pS72h8VkKiIF2dCi0K0n2i2d2NesGVmwjJhcyXqdxzLKKy4YmPMHecXv8zAVF1wnQ7ati4Jg4g1SzYoI",
-	"qTG18NjiDjsotW+4coGAhbrJDovsc3iqJSdGTwJFByPfaykGb/5YxQoUdCcf9yV49c0VU/MlkOGYP1ZP",
-	"ps3/x+ppdCKE84b6s1lCBUBzNPecSZ1LM+9qrVCYkD7IM9ZyyP6zAeHPkCCVKx9BAKmmc7Rf5xCmYBI/",
-	"HbW+jxiwrqyypoNuLNrJHaRkWcj0EnK8GKaGQZJY56raOe9xG47fP7zb1oSdc+FXA4tl3zR/YjE364YV",
-	"xXNWoTdijknaAX/m2VwD7nrGrFLUlQfdo95Kua6m1pNITlXqcmWHTt3Zd7emLSJoDntcBN8ppUeG8PHt",
-	"F7yYbo9vQC/BsYiR5JKxilh+lySlSm0JKzQDfeYewZteo/YXyoX0ivXeOJSbdiszWlnarPDEjRX2iKmp",
-	"bsmS6YAT4eLbJycP/vJXK9K40cQ+RFbcM9/epKGABf3g7HgTurmt9we2C5a9poYpTov+1TvpNVdF2XfS",
-	"7vfQBpLuIHvGD+WIkiwGZNvL8zKtrSl+NNdLHapiK63lPaHcYvvcu2gCUfiIVNt2qIhc2x8GTpgBb0GM",
-	"+EgT3VnAfk2J3w0/ai9BMmgcK7p5s1rhBHYNeBVtpE0q6/MaVeSjb1ariSHYUPZ/TBbL7pXS1oXZQTuZ",
-	"o7CCdnZjGzsaIHRJ19GpS0ihgHdn9sqs6IIqWMPYwp2VtXNQFaPTMrbEuRUJgWVTpfDo9alsdbYN3ZK6",
-	"ekygsiQQt+ubqjPNZ/RsT8gfiM6IThZQSb0n56L5+2A+15Ff2B6Tm329SACXAT9/OFMjLMuQtk36tova",
-	"I/N4ou37Rkuowb742NqOWvDTN8T+hWTUUNR1Quxi+kdt5Mo3yGzwpdDsXjh/nNeAUDxbUzKk+ryA2uDh",
-	"QrzzZq+3xz5jr39a1Eel2uOLzlMUXEtP05haRiY0D5V+rU9HZPVIHGAkNT1SYUsWkJB7OG88zKv4ctKs",
-	"JrxLmJ84IOKqIe5+dQ6emnrHFrzkJn5sxUo2SIPdm6BmXwiXmbArpnZS0TX6SjY+oCBNOMFay1qlYUk6",
-	"lgiTQHLhyB/Y4f1tVJio/ItmcUmTcgOf90kZbgGdDQ2xxDc0xA8TSssyjlBBw+NzRmpRMK19CUgFgfOY",
-	"/F2aTtB8vQAaGkpzx66KkIN/k3MfcuBMk1SWjBgpiWAULFkpGKFCmpypx3YbcC8KupW1ISkVQhqyZKTW",
-	"LAuJ+krqkJd/UiRkcpxjrEyuP4c3tQFfOTi0XMyFLu2ywKT1vsk7LjWLs0w7GabhNOEV22A9tkA0DKov",
-	"WeZS0AMJU0eWkHkWTRoYLZediGRvysj69WPNkWtW687M2AF/RkPWauqN1VBSVPT594c1VNTuvLVW8+2z",
-	"Y0x+Ezf6XI4kqHHxiq9YWOuuZK3AlaQhu9sJH3BzfKWtECKFfTdExlFRUkia6dGMRDtmp3SkySoAu/cx",
-	"OWsLtzPJNNQ0rLol452NryJisC3vVnVR6NAuNCgCO5PBsF/wyxuqDRslpN09K2BSzFzDIo2SqjUXXfKO",
-	"F2Ld0Ma4PNIpkToXhDte/XPkIJBwF1uO83vhyd4kMTqucxPad9h0MK11gk7TnNqQhTffvTbIXNQH043t",
-	"zM4RkGKams2y9WxBBhdqn2Oo5oI9NhXg4dkkHAwv2e0SEtyUsW0+ErKnkevNZjyMSYOdFUsjktZxo0VS",
-	"O26waixt9pjBNpEpkUcAVhzkDxOSMssiwhxvLxAvzqP532cuB8QSXwupQnAniF6miS5pUXilyuRcE6oY",
-	"KdjKEFlHmgaXQm5G4DV0TitI3MBnQve74vqgEfaWO6mL8H7HZhK7OTQb3A7Y7pSbUIi838pQXazHafPR",
-	"Y01yVmRkk/OiKa7jehBKJtwMI2YFX02IVAR3HYpqYSpfaeID3gnoN92Q9Vc6SIzKitJ4zrM7MmqgGLdd",
-	"hxxihYeraT6f4EaM0QC/OPQfm+iLYkJK/26efuXSiCVWi/P0ElQYiAEvqQq6LZTMxiF3KlVbRZBQcoWx",
-	"r5A3/jhUN6dgIXKk7GTPj5RAvBQ5X8KN9s5FIKbccLUaiyYI6eRiLzvsbDQFKFT4UXLR/Az+U8OU3cb3",
-	"7y9CJvo4cMDEgQzTBtfVK+BZHPIANkZgW9/vhkrcVoUpALAPE+sT4hl/l5tNrhi1U8ol4iIgg5R0LVi4",
-	"/gR8czGFOW3Rx7jx0i/7x/xImjIiVxMBpw7e3GEndTAM7WhwZBD6O7kMaAAeFWZvvjA8NCxp6qKIZBG4",
-	"wQCYZw67WxBRBnGergPydLJHdaTmEJ4OMfu8vsCYKPkbeAgqnhXqr8M9hmlPSKKzj18YKxI+hRK5mtyK",
-	"A5HU1usENG0zKXygfukwPRxMC67A0a6ZdWibv5PLC2ZCrqayKljIv6CZ6eTg2g96N4ImWpIVVaSkl4wA",
-	"auhwB0s2ja4XzLxmYUDjNlDTn2EbvaXkg1wSKcC/2dMx+zJL36CY2UVzmg1rl+jHDu3796wybW3BzVKj",
-	"4vko84lj/pXw1LZHgTvuXh+ZLMFuXlLYi4oL3YHJWrIrVsAWiZFwDv8tdEGUDbiiJTBgQ+RUEyVlOUtm",
-	"6fFXw/dYsn7UxfD9zt4VeHsmA5xTHyzEoDZAEcGf3fRDG2nHfosZDzv+nYlQMX9kRJTbKWgo+fUU2MDJ",
-	"YCRjmSO3hFIylOaTYzfTwESmoliMB3O3I7gyqi6gtwVAVgEHJhjzQ7DGitFLjd0uNCijVEBMCQFkj4W/",
-	"QMvLXRwuBOyQJzASvM+da4/zWG7Y/rwtdTjj0MuKmcEjmjKbW7Nd1EhUq+wU5kgX/nRBJowDc0Owv8mS",
-	"grU++w0C1FXhaF/wHnHwIkfdI11UmKEPpCjkZoo8wrYuQQaf4k/ZjoT9rFxBsZrLIsNTqABjWfcAmjuY",
-	"HyzlWchj2Tq2QBvQlGd4gn33GkjbDmM+KxYakRKousNJDufUGaCUWTCwaY1nliUklUVBlf2vAl9Owaug",
-	"UyKIvYxMOjaLnmWi6OG08BDm6gzJrrSHiAob0nAPMEAzv6ThQr/zLVVDkuM1xUhin5MnZTNxkbHr8PU1",
-	"8N9RZU4wqw7+6aBh2xpLD8ThvHGUh1WuSHA/dxHg050MYZxxeDu88b5f94YaBmuJIEZ5eJITwJ59TcRe",
-	"lwHT+Vvma5hGdROv10d9t8W8D7QIcoVYJ5DAosmy5oVB79A0gPyBb7pWIiQSXnbSAQB/sgNMkSk6EsKo",
-	"xeFcuh/tM+7ZZ1KsuCrHLnH7yDc1O9zKoTvmz3m4Xv64Jg8XY4l2e/UcoHtHSvTXOs7szzwA8nEJovOE",
-	"DS/j7LPQMduTQjvsBRFuBhFnpfpP7dvKKLO+z/V/u6apKbakMYYYVHOV9Lr76v0BBkKn7cZex6Z/Dq73",
-	"Fg/ioGnlRdtBqeSem3QUPwX3sE1W3i2MAwA4Ij1yNitWAXSa7U/NcRue6wksG5Mk4YZ7MvN4T+caL9JZ",
-	"HZOr7unic9YD2dvHBIkAK2i2/YPRZtu9Ju9854JyffKwQ4Ug7xf3zx7dJ8stQXzH94vF3rzp3TvW41KA",
-	"XHGZsg4N7mBqvFX3Dtvu7/CpSU7MHRe4T6Pv3zaOes3GJ+3x259x3+OmLk64D9lh+WVI0vtXLzw26RTI",
-	"mH8Kh+Ft+89Tv9MA6vMf1L0q3vGHrnOZf041b59duQc27eT+aNMupyjOOKJv4zanOjnuDnju26A9JlKR",
-	"Nb+CXCbMJm5jEfPOZROL8xC3ZTss26juGwfI4Ige5svGpA1WpE4oHG8aBQy9EGkh9Zi518IejIGgRaC4",
-	"r5ksmVHbURx3IcVrKvhKFtnfsvXYPGXFxJ4/a2guFq4YVhzak+kxCFCe6X3ooH/zTQpics+pEoMeANMc",
-	"9A1kQTvv/kya6JsjnV98d48Cu9rBh8Yld2aL9AwyoQe1D6DnjvLUjdNEPvju1TFP/rA/EBX8E+Y8RuRO",
-	"daomAgEoVlIuXLXTgZpD9yC8ZXjsx9sQ11BzHk8U2UglXjfhvGFSaEnF1irrArxXGPhD85prnxgK2NlS",
-	"sZRqDHIXjCph/M0e/uib2kQgHgMlfRNyT8CGXJ0qJUelZNHBwvPlFzvJJi0pessfZWmvYe+EsHZqnMHj",
-	"mvnmOvgvOerTzGlxxUZCwuNlh+OuymCwAVpQtNGBcLJsBCaWhxmE1in2QgV8rMQXYQKWHELtaLrVBCoS",
-	"N1yzx00KNoQiMSTt+1xiCXmMnIzK0wrGKt0u+w1y6EejhB5vsCgFJPUJrEiEUxDwm0ShafqGHvvFYlpg",
-	"a7TIZPuCbl9P6pqb8aswz+QuEdwX2AGSIRdGQu633p8FH8PVM2cuNGn7wy8WrpAvMqdhWgrE6Fn0QE6R",
-	"dXZUmbE4IbYdsPKUNhCS1BCEighkvbfAj1F9LtWUjIWqqcsKs0tbN5BSpTgAVRvZrc18REyuGCNKbuAC",
-	"WbnKt5vV8N7vFfHej6jiBTaeUJVVBxP6fAXCWMAC/86y80lEUTxYku2S7PFIJliGutySamcHo2pPblTT",
-	"vFfmNoUpnQvYt5deQuPbNjy5uz39DW2ORUeCOyguZFt3tlsx5snqtzAk4rEZ1+AeF4dVwuMhqwbZbp3p",
-	"sE2jME/tRcGbQgQ0Kf96sAivXcwhgTpB3R2vcziAKzKmvY3s0xEZOdb2fxLrfRhpbH4QxNZ+5OltfyRU",
-	"dnL/LOghs/puLOmgD8qE6rxu95Qb9Gp3U2wnECR5w6zDPgtlVRuWEYSVeQz50uBMBL3U3kYuzt1p8Igh",
-	"cFet7zLWfO165tD6miIObrWdoW4nQu3btb3MDgy8CNZ3jObP79mPl6Kqzc1QkiJk3VANUXDFU0MMs7pg",
-	"cI8PrHIv5s3R0E1OxvYQnJovje9jMMXYfrsuaHCC3G781BxVpNan8V63UfRyZUrz7dnOZvllN4sMbdsb",
-	"X5QyxeO9Oz2UQwfRs8eiI+PVEP1qvKBYZMqVjgx1V3BvrCVqq5RoaMI3qcuT66c1bA8V5UzuHhE21lPS",
-	"Y8i7hl2aGBmA/pt4B+PhaWYfJDzmod4wrW1y3Qpi00SotPah/W74/YdBOYfmjoN9XzkM9vsf+tgnONgn",
-	"mPXjMDpxDUSakh+EKrHnfDmyLNDDw6JxYjUFdH2IBnAT7EsrI5Cr1YTq9YqJ6T1Hj0DZNw5F4whbxOG4",
-	"OmaALcdVuun70TvtJwtf9LQnv9/xzK2l+Hd4cuYs/7bB76g2NcQvzsZWQjNexzoubhWZ1N3pHqDUTQyn",
-	"HtwGQM8ICLOKXUcnvtqHv22ug6ET2Yf20Jm1KmRsq22uZUHNaMdQRotb+WwbX56sWvkEAti/3s705ttZ",
-	"WpgqDhdij0MssgvLHr/Z112j7euhEDwPdhB9IzC5n/v+1mjA3yOYPJEQcKIighe/Zn0YFlILw4uuc5lr",
-	"4hw4e1rkRTUTW4Z8qF0+AA5ISF0RIx1oWlrQbUKWkqqMOIg1bACb02Ll+vY/JmddFSvmRvO334G5tOBt",
-	"BiHcNBGSoJ8sxgM6sWDPUmOGi1ZXMhzjr6Nb69yojaa7w2oszM06NxXMLHyeOj2EpmUU46vONaBJVmvj",
-	"HdutbFmylXRZTTqXJsTJmBYe6PXInd/BHhMHrWOfHgUtOi4RB+cdmoLrVkaquihm/OCMnRjDhWfYPOrI",
-	"0rNzRVMzvWp8WfvbcugiKahaM20SEoHqPEVep6zQo8pFM+iDGKjoNKf2nz/P1mn16G6AhYfF27ekh90J",
-	"2J8CuZwpL2nxTJYlHUtGXVP9el/j7GMySNdUnzP1PS/kfGMayou5RvP1pWHW3sEKD5Yudrm7FoBIsSKa",
-	"i3XBXAy/EVoIyCU1e0QwXS0hKN8diqdGFaBkRvHU3rK1TggkSNSKkctzmpBKc/uHJVUJMaysmKLG/vHv",
-	"//PM/v7v//NiWMTRmXgr6Kc0gVwpxuDmn2vXS37d4bSdux//4HZNbAnoNp38CgccJMmSoQY1U+uxkl93",
-	"WHWnbFRkGJ295IVcK1qSElGT5viwkM/tOQkfS2tzBiPJtWqc5/RAsmaEfKioYMW7nOPlOw+ep3k32uni",
-	"qOHmlMZWf5hZ2NkhZ5Z1/uwP6X95TlsVmZpS6gqQ7ZO5eihSw+U7WbDmypqzN+PMHRBTWrDXUpt5zT8Y",
-	"9sLMCceq01zKQkdeOA8PXzhYjA3S0DLCrw6oFu6gU/e1pLWctp1riJFa19DBZ7fm7yx0X9xC48rZWz0a",
-	"RcM+DqhaxMs1hRAnPki40IbRzO7WB7ped5H/e1CM1ZzTBCWhX9Vt73trqI2Ums7cGXLD2CUToRRWF6Kk",
-	"mmzYSN7U76wFJG72jv7bb/jYufq6qs7hTpCeL6J6QjbnpytYBnK2K8zaO6+9TPuWSaMMd26KxJtenfPQ",
-	"qhhen2gMiw43tAZUT0HrKUY7ZsKOht+/Vvs3YtDZoFjlBexu3k5t+mWDHQkoR34tRsrsxtrKR3V3wa7y",
-	"mWxAfLI+sll3NXJZsDIE/OYtlgDagZEkk027jmAhp6GmHkl8NdwUbGTknFYVE+FuJviLgzi9MHozg+Ci",
-	"fbJRUbxZLR799wE/lctO+pTs7lEsyqWsi+zlhGd/GKtUCGXO+9H77w6X/cunZPGW0WwupL8m5huIZm8o",
-	"IlPQpn1PJ1cmPkZ8AzDBfQHet906jZ2ot2ubOWRah1ASAJHEAN/hOSKWSxMPHO1k6TpSDWM2qZcu/g6m",
-	"WXbi0F8UK+UV8z+53MuTpqcvMycd4BhmTnJGM4dTaH9cMpwdXDEnTftp/0fXw9/+4O5YK5FPHHyr+0kb",
-	"CbcR/FB5Dxy+tQNdeBR20xiQTbIwDhZ26LWz303At+EnkcyYaePBchxl9oFevIUqHzgB03ySnfKg/vKg",
-	"qX+LR+w81TS9RO91rft2VWRyTqdsZwd6o9DMJ4UVeNO7iAr2hmECag3sB5JDFT9+Te3ngls2qJyLSSS/",
-	"edzsUM+obl7k2b4/Pwz89a1rIhC6VHNGoHSPizVRlBdE5y6RnkLo4DHB7BXncNsNN3nPylJeDyMU9HAP",
-	"3CccoS8hkDosFINPd77hPoqQdhCtiYhpuQUE2OuKiWIL5WSdFTkL0cimD+rG90BrGjbYe8bnpU8pMBjS",
-	"TV3Gp5cAFtiUBqpW/H7rbpfI2o1XeOXEPI1NMiaUPIC2HWp6mIe7DgMXcgWWqFytyHKLrsUWJ+wGW29k",
-	"bL+wqTFIPbaWgv9a8wyy7Tawkse7QWxMFL45Z+0Jb/qcBUwN8iTv8IrnyvbgOAq1JN8FfuvIT7AEzzkL",
-	"4S+m1KR5eHviTnKmaDxk2+GW4UEQQe57qBw3xTnC0LDMFtu8SQDx+9eZZ4gGF+DNCiE6eq8XkR79EzEj",
-	"Ncn4auXaPbpsBXSYWXZsPGCutnKHqBAB39dQecyqHCXQBHOzqcvcRrRMHjdwf+30rYr5bPN80qw/SAmX",
-	"l7fTxyacypH3LrumMK9Bb3VcMXv2423mJd4gu9AnYIznFYZ3vDFYAnBsoyVwXEA5c6to7K8gXBWSmqhL",
-	"ZufnQspqvBCvU+HWfHOniWrwVoibDmT/oar8m19pKpWwx98azLUS+Pe9ENh7KgjtKNxoVxSeoNrkErGs",
-	"HOk2JB0RFc3+3Mbmj/eZdw6xPtTVCW08mydLV+sdMCfDItx1Msf1TG7mjq8ljmmb7Q8zvG8PMdjMG0Ng",
-	"7L9B2cjgbVlECK1C87CvcqSpLffYyFAKxa6NNap7rTX2Ijx4XCacUoPY4OfvPxvc2JyGmsfn8ep0Ea1K",
-	"a/+tyc4AUN0cSi+OEl6LrCZUqFadTKa9qpZ/blovF0eT1lmzrxnHRS4DqcTTsjhdE9+jegxGwh7IfQXW",
-	"qSwmlFQ/l+GSansRTmgbk0vzyl6dYatzPQUqu8K8uHgGimo31FUT6FbfTGXGIfyXgwJXGoQuPUYXga1v",
-	"GKnXJNFtpv/AGA+/ChY8je7gHGaEGyM4I56xo1JXG6eRA5tHYBZk81pkTFlbXTAKfZyh9A1q9QO+oXgf",
-	"7CSrD9vrDB2Xsgtnb1wGyIErhJqmX09cAukFuqyPSh9FNO5p1LiAZHIPu4tefsz/1WRJNQNYDwJ9IyFx",
-	"DrowME3qytkV9kF6zXWAPvOlL0wgtZ1LVxPzNSe/Bf34y/nmmM44VG32I9X4xaGZkW4LLtDQT1FpbBKU",
-	"TL3Em5JrwLtCWPZgD80JhY3h6p4UHDzA8UAEX9VntyYoQSo5ggn4rHwQqfZMYAyT8/RSMK2P0ZLal/0K",
-	"3TSDC2tb1g3F9VjddFNF5mnrfTdNtApCJdBEGyP+bQfMHJqlIqbYLyNR7d7Y4JRGN9EKJZRE+DGabQ8b",
-	"KL6SDYd1teDhjahDEUGXcBAw3lrYjvhoq3bq3ZFAhf1dDK1ixSG2Ea84vcAXQpNd+w7W+/vg24c+QdPQ",
-	"LKZFcBOBP+j+b7DE5i5N9VQ4pFAO9n+Xqx0zN5uetOyyv+jzouYmhKLjOk9NY6rxrmgrOZE/b2opG9cq",
-	"OCKnwmltrg8Wukn88sNbVnnl4nZaSi1nzKS7eaPoPd2bYaKRGprbtGOVtFpdhcp7J6moiDFz2IKDb71w",
-	"D88syiYhLYy0sDeDFvaPCSs0eqoTB6WDSMnNDbzbQD/YDvtnqTDJMf6cztvwT6HXOi6s6VPzQngTLGVa",
-	"T7HarVYVHEjzUHHDO99tA9vq+z59m66VxsWalLU2BJTJuGmgNB7FdZuwoNGRwFs1xZ9BVdCZ4TqIT0QC",
-	"AYZkh7tzNgTJ0WFyIyraQcSEj3qDOn6XfnRvHI4INw2VfbC5/VhDG7fsDh93jqc7Jg1vtrzRoUlHaIWv",
-	"sK6IC0pV8dzJnkhHnH3lx2oCqgg0DJz6/JNJ2Oclyzg9As4j/uk3U2J4k6Jy8Uel90YUn49525AkiQcY",
-	"8Qts8USaDzR725lmywRJh4N6lBvnxX/vBIKnwFJNuf+bIMiuWnkwUa61sCa+upu5aqcb2oR3TS+MqT5B",
-	"uPgpyaihrhmUplvdSXDB0hretpAb+pw6Zcn9L/z9f561Hddh9K80Mbx0SBArqXYgoR/85UCd31lUbXPB",
-	"qAobEs6l39FofSIrZCNwMK2pg6NcFjS9DNr2GWssv0Ft52wVagDuRT1X979TMUVSJgyhhiwVo5czVWqu",
-	"aMmL7c7+GFhUVVDD7S+TRa2YyelI//NVwa75shgpVcgZNUFGmWkBl9yMgCsspckhPaNTr6xlkREj18zk",
-	"TEX2AxkB7gwliXayGuap3xUzjyhrk7kMzgCAtDSvHGT27TF5JWv1QskyLDwgxRMznigpWWFYRkrXQMla",
-	"Lw3K/1zlre9keCIeKMZ1XuZ6pm/qXIaKX5/MNrzi4nJcfMz1GaOadkE7tiYTmhcsIa/P6Uwfu+I6lb59",
-	"0g5ACyV6Js4MNVJ8B6k2kxSMqlaVDGVxQ/J9JyOf6TzQldULYZdD5hC+l2PX0uGMV6fM7NYQQkqpm2pQ",
-	"v9hWLHPNribuwBR8U1+b0SkR/tezSI8SvBuae2Nb3WpfcXuaVHx/4Gy8wHRSc6/hHTFPU29ZMV/0tAtc",
-	"9ff/jctmjOih2o3+HtkE/GhUtsyVrfqVduA+HS1xCcO24IOO4GGuQ0WkKYG2elMKje0AXTd4fn+aXvLz",
-	"WfzCoXj7BGfuT3jzHOXJ/dkSiWXHmDq6F3WHMuShLbNWNLZaKIhx3QE9YSwLw2wFlFE7ow9yiTfCzIqo",
-	"70DSVALuwL6OyFXcCff6kMU/ARL2KqAvoehGE48LUvKi4CUzimmPBqSb3xccf19SrfHX8NnkvcAmfdz9",
-	"8rR8lWBCRFMliiHarzSRG0FSKVXGBTVM3yOW2tBDLqWCLNl7kUJzucz1ItGEEpe69ohoJjJ767piOPJy",
-	"dfKamjRPwP9NCb6KRNpQ/V6UNLPXNRWbnBcM7OeNR+xDEcEyBEN8eP9BF39hybhYQxnWRnFjmLj3XryD",
-	"rOXasiWMQQHFQmrIBtk4nDnqEe2h18tj/D31mTx2jRupLt8L+CjXRFCl5IYpXEJ3Wtz12b33HjwvWFq9",
-	"eOoPWyel79Hivr8GaMUXjxZf3zu79zVwg8nhfJx2G2VXDptk6OUGxQaq0tqe99bStxoNF+uEFJQjLD/V",
-	"/Z5/8NIHuUzeC7qyK13JWhHIIv7rw0eI9I/YUpaZXiWYFKMYtT+n5d//N/G1X4qR5fa96GjvUJbUVB/7",
-	"ltzkTz/QHzD9WUiTA6ol1f+C+3if8BWwwXth95hRRZiQ9TpP0IdyhpsqAbCKS/EyswqpYlecbZpe4XjC",
-	"mDZPJcboUymMF/pVVfAU3j39oNHGQxke34q8f4aNqhn6rSopXDjjwdnZnu/K1DBzYtV59GS2328E0pIL",
-	"qrZDneHTALrFkx/1nRWti9G7qpniqccY+AQDnmaslCdNb6I15if39/gV1+a5a8CuF5OWO9zmuExP3+59",
-	"6K0fbMJ5K+NRGhED7ZAs22ENz022h4ucL+ESPDFMH9ikl83D75i+o63qfzNmwzA0JquvNIElJUSwDdMG",
-	"y5uO3aykEVH9fXmSZTtThAuPlgxIMwb30D5y+jJjZSUNE+n2e7ZdfPrlds747kbGnPT7t/r1nUtfArrQ",
-	"DXj5g1zu59/v7AN3wbTfyeVETrVzT1xpvTakVmsmbo9j7fy+UDbF3iB3zJ1AryF9nmTZzTny9CN0G/2E",
-	"2k3BMKWvT5Ln8Hukys4iHw61om8kZvcfxxTB0/ENM8Gvn932Fr9Ds+UGPD6Jib+Dxq+Wd13rox1tqzZv",
-	"XP7mxMOxeo01J5//VNw6yb5nlZnrUJxSY7ip0eN0NCmDtgNY7FIwsqFbUlcYfXQQD5SrhKD5RUkOeUq1",
-	"ErrtiyMVavHcEGV1iHsDxfyVlJdPzBM//dshux++CU7fMQc0yxs5ubi1szED9gg//biU2fbT6UdrMXzq",
-	"XOi7vdvsY5aileLCJL4Y5ZJVxnUPHlLtG4YEmnq+n2j0MP/yeY2hJc49ZzRzuVjP8Msnz7mupOY+tNd+",
-	"aTDu3Ura5HB/Xii8rnmRYYvex+hZ5tq7KaA3tP3ZPmTA//Go7Ry9LKi4ZKYbg+UQoKLgnMX83IXbuP7J",
-	"STrbtB9T1C4jMKpzeYyP2rTyNsUiWXxdrkJOs1+G50BxtrqRRKzNHtifQAWX67ZrN9T7jQJZhMPzdF6b",
-	"pzDZL+3CxFn9AS9MOCknkApzr8pWo+LxXXOqMCknVjraVy7sG0fLyOTgk+e0strMZxam2q3ydyRNh6Ki",
-	"xVEc5QLXSb+NDVseSKyKQ4lvkox5Et/KWjPi67PRB+38ueQsyC7PPRLirZ0pe3g8DGSYjlkDEvllWBDN",
-	"nnxZErG7iXcnEveTb1bJiHxwuuKYOTZ6Hja5LLqnwmokHjA0sfrkJWMVQTy4lCoFOiYV0moX4K7ZcxJe",
-	"8ILd5mnofGXsNHjo0891HnamBAkqtJnWV9rv/AoAHTm4vu6R1y4ny+d11lYT8dh7rAAIOJMzrojVvYKK",
-	"SI8CX+LZa8l2d+evg8F72+dvTR3G7axm/CurpWp2xRQtGpwk3113Ka8TIvHfDpVSte20KmkSHxTs6D0u",
-	"jB8w6en2GwqJHLfBA3boz2XHw7JGBAaQbU4egLc8hM6svPBGsISYjUyIyRVzLYGssej5IkGYSMxc8GF+",
-	"XdKiYNaAQajSPtGf4WTtDuk/KOWfUTvwCPmRWNwOOisTAPrH/CzgUgh1KwowsYIpRkp5xTJ7UeRUZBhz",
-	"BxsXw/byiqmCBi5vaN56ywcfvqH/uMfepVzs1buadBvI6OCClOVOIgc3pmCEiYxT8cifYrmyNog1SPR7",
-	"4RwURnEq1gXT5E81F+brB/8CsTNBvNWmyZ8gz+PrB+Q6IduE/OaeeC/sYOyacJHZIZsB7hE7R5plimnt",
-	"knY0mkBWiHgzaM2vIO8mpAJ+43dhoH6A7+jXmqlt6zy6Woz4n+4Hes5/blv5JlkYs9m6Ja30qS+4CrLZ",
-	"G8HIcmugMAivAs8p3v/hOfUxOcMcaVJXCblPMrkRCXlAKNnQokjI1wSrxsK6vqKb17SarGY+5+o/Yvwj",
-	"z7n6z8jn/uuzu1FKWn0ZnNFDihkJGXih0EqfvVyyI5MeEy5WXHDDXFGbT/KCmlfCTZBb3vl5Icv8k1YA",
-	"jDO3d7sxNFkpITqQQMGPy8vDj4LTK5VixVXp0I0Fb1yjcC351rwAFBY0M197YJ8vy8TEaTlotz+g3xsp",
-	"eAoX0bG8k4Rv4hUvmEcTDF3ID87CEaEJFA8rs08EuXgHAPGMg3fJHuuEvHn6nWXUr1+/8P3F75+dkddP",
-	"UUUBluWarGumNcsee4YG765VVyrPo0P2/bEqJM1e2z2M5cIbyqDPzoRvGc3mZkLjyrjmFWBNBoILxmnp",
-	"ykxJxhVWbboW3y6N3WouYOQYlyLq+7LQlbKyzLe3CAky+7UvVJJBkdwfUYJZ2ug5TOJBPt9rh8b1RWb0",
-	"/cA2OL87TurrfHTXSkDscppezkbciqemVuyAffLO5xeBC7JF+acOOcl5rBBjQDeh+FQC4MGGbp0vY0O3",
-	"o4bJOc7kd2Oc8JKu2WmFvuMba7iODp9dy0XAjtOPADt7MJfpXQulP4zT76Lrd3wmEMS1Wq9VYe6RJ0Xh",
-	"niJriX5wKZhVJILc8tZjKP4uc6EaBMjfczYUdbjEyy2Q2Lm84OI+wxA99L8L5B7Be9EpTbNnNK1bX9fE",
-	"5CbNqEpzppvUz3F7HUo1tZV2Vtm5R/4GHQabI8JFRt4vKiXXimn9fuGitVQQn7d4Ad/C5jYF1ZgPyjXJ",
-	"pGD3yCtGr+whSqlIWREICOHrT5p5HmR4w67NKbOzDHL6Qb4+d2v57OKrIRKkEI0TSKrLYXxN1gb8aT7b",
-	"dskElENiqB3IJleoqt57LyKJSjAzKUzQ9+CW0TnLQCH2VZpNZuGQ1gEPLo4Nn7lFmfjHYxF7F42f4VdS",
-	"XmoX7LesoE1rzkA+tn0d1aDQAX8vgsxgFZ1ph3uU4M9h+v+AdLPbO043OAfDsx06xASra12KTIeK78X+",
-	"I23PDBIhIVqW3v1aoh+DEiU3QN73oktff9Qn0Ph7jt27/+Fo7JqJ7Tme9m4Ntx3DrgJYlFZXlUsPhtMm",
-	"N0wRlq0ZEHlDi0JH387kHL+0Q3jglQHlyQ0Jf+7X/49E+wbga6zUy2OARcUpXVOAcZXwcH/MMcerXK00",
-	"M3sHn6vl7lD1bkK7zmKSq9akCE3W9TPrOYkHbUR+uUUflafaWGwHRHHYfIRlFlSwL4A7zV4r2D6Mbs+S",
-	"XjJCoeuXIxWHuydoyl44Nro996D9wlgiOTOff1+bng3zF9GtZFHIjUazlDq2SoAqVtW/ZKzi0FImYEHZ",
-	"aXWSxP8oac3YImOMH/CPM3kWdYs8Pz9pPX47YqW4wMOSraRihIpt09/RAyUGKAzTa0IJt0HiHYDeuyY1",
-	"7v8Yrd1fZyK2YWVVUMP06UcoT4mogvSuQGqI3Qqi+W8sVAz5mFBI+vpKu1xqomnJms7AulMgUlAeTnx5",
-	"56YXpzmksgaYrp5LCi/qh71r+34SaB0YHrOS/RHnQWoMf2sN+Rrx34qBPQt/yarSt/CpP1jBluP0P3oB",
-	"bNjf66vVPlsJ65Xd+OwaSj2zSF8vWITzX11t1ddXmqDVCVhrmpT20oKUcKoJu2JqS3K+zomupCGCsVDa",
-	"/znUwLGfYK6/NyUlCo7mJ1cPdAiPBrfgBnfZrktpCMET6YmZYdEQ/m1wYSOQeGDyrVOrgfiGsvOb7IrH",
-	"m96/M00F1N3sjvtazOZgnFC7RpKaC90rzboFfKJmdl9oSoOfHxZK33VeQ0O6W0Asanj19KP/p8MuGit3",
-	"HadV4Lppx4zz+oTbrk1MvvtCOODsTjjgpilLYQY43bSouXdG5dH7/1u5IWWd5t7KwdJcSKxZS1+10YBz",
-	"uqkPL/4ngGrq8YBvh0/86HfMIc+s6cUUIO+OYcn4JulHc4orxRqHb33LaKZ30GYtkbMm08mh39WChzCW",
-	"7PseM/6Wcg27sPS3QKM+NDSg8B6FOQ4vhiGUh5RFsF+3w5gubDQGZDiiPxB+o2q/NpNxXJvBR6L8BB8A",
-	"eW6SXLgj9TFWdcQN8VrRTRMLcbTTj/BfSC6EFsFxohffmUvu7mKerc/roviCE01henesj7XfnBvQdMAI",
-	"ihmuWOmmfHfcEFL93sJcfObxbdDzbbvau1awxlKHb6pdydoUXOy7M6Emu5CaAaY5PAzOeUEufvqGSEWe",
-	"/8eLtmRW87Iq+IqzjBhJzu6d/YWUZeIqoTH9iisXyQ/fr2/wIzcg4YReE4H2LP/W98mOtBIY6c1yt1zh",
-	"t2rkEmhoewP+aCT96MV6Dk9MuFdvZGWFhi14yftO+Ga1ULrceKr/cqyTX1/yKvyBs/3x/7PAN+5EW8A7",
-	"IE5Z+CCXX2kClO5Dkz8isLVNFhSmVcFm3JSlTj/a/0ShELsb/jAM8YVRdXrZVBmRQq5nC4OHEp5hATe7",
-	"yux+6JSKA/K3J3jJqqDGocIKQol9PyHnP4Aw/u78b99MErcXKY3Mu8kqfrPMmJjI1y9/uDLAOxDS/lMO",
-	"RtHPbzSn5buLNz+QC3jJeyxcao5HxdqDKIbv3dQnHGU3usdvtjNSHrjALtwzdyGW8VsxgtlZy1JlbQ3O",
-	"RqpL0ER0XZaWtR8t/r2JlkvharHQr6FJxlcrppIGMoQr1zYHEuAWpzqX1d6kPPv328xjsOPvaUKAvX6M",
-	"JnkPBfJG7JDL6rQZaI8P+dw/86XVojYTu+ukkxFi3cj+gJbh6spvba2KxaPFKa344tMvn/5/AAAA//8=",
+	"7H3dktw2ku6rIOqcCM/GsNUtWTNnV7rSj2XLlqxetWzvj3yBIrOKcJMADYBdXVbonTb2EebJTiABkKwi",
+	"yAKr2S1Lu3MxllQkCCATifz98sMiFWUlOHCtFo8+LCoqaQkaJP7tifqB8cz8ifHFo8XvNcjtIllwWsLi",
+	"0eLS/JYsVJpDSc1DGahUskozYZ4WHIhYEZ0LBUTnVJNT84YiBVNaLZJFSa9fAV/rfPHo4Vmy0NvKjKq0",
+	"ZHy9+PgxWTxn8t+GPn69SBYSfq+ZhGzxSMsaujNZCVlSvXi0yES9LMB+jJV1uXh0/8z+L1mUjNt/Omn/",
+	"zU2C1+USpJ/Evw9NYnuHk/iPoUn8cVeTeJlBWQkNPN3+ANs+wX+kJShCSZpTvoaEUJ6RJaTC/KvOgbx8",
+	"bvhhYziBKUKzDLJHRAHXhK4p44SuNEhCOaFcbUCSDVWkEEonhOEbJc2ACJ6aReBG5EAzkO1OdCZ4YmYY",
+	"3Ie6ZoZr+9z2cvWa6jTvr+tdDuQKpGKCWz42i7GLJEpTqRVZSVEOzmp1YgceI9PBs/C9WL5sT2JFdd5+",
+	"4Tf8LYoLBld/TiuQQyxW4Y/dAYEbdvnPBX24SBYFaA1y8Wt/3I9mUqoSXAEKlHMplgWU5o+p4Bq4Nn+k",
+	"VVWwlJrtPq3sE3/9TZm9/9D55P+VsFo8Wvyf01Zindpf1akfF7+4S71fDMU2hss2UvB1QhgnGyEzRVZC",
+	"kgpEVQD5y9sXz8i/PPzb//sn3Aw3LIpAJsMcoSWtKsgIZZKkoqhLTpZb96cEx84k3TC+vrdIFpUUFUjN",
+	"7C6kUBThs7l36BKzk6DT3L63O4nXLMsKJ2KBFMIcGeAZuU7INiF/PCY5sHWuH5NKpJegH5MVuwJih1YE",
+	"KHIk01CqnbmsCkF1aCruH6iUdLuwlPXs9p92Sd3ptswglr9Bqs0IT7Rmus4AL5qdHaF2lyM2ZFUIIZ+V",
+	"D2Ifl8LymPtlKUQBlJuf7PZEjuO2DQ+I37IxhvwRn38rNv2dSxaWIPGDnePzoZFkvVyCfBK9e6ouA5z0",
+	"ndggD63YupagyAYkmDNyCRkRteEcIYm5zjd0SwohzL8jjwSJeHhbGjrGP76z0JhX9vjTzK07ip9AiE1r",
+	"nllR6H5hXMPaTqOuDtOKcRzlyqtU+6PszayuFv7hxE3TTmB3uo5bOwfAM3fLT2Nn7l9rUJbcHxY0y5j5",
+	"My3OOwRc0ULBPk1XjEP4+ERvRWi9OOzYdC+ASnsX784nEzvz6ZBmxThTOWTh2WqhaRF+cUO38UexEWGH",
+	"BCJO1H+3Mzv3veDar5nq3q1/NTruifm/v5q7+MT831+NtnfyR+CuTRZPvfqydyzjT9ky/tGSKhX/9JW5",
+	"FmHq80+mvvD0SOngpudWlSzowuxFiEZPGeeQfS+W/X1e4k+7gphqONGshEWAXGshsr4sTqnSjK+V1TSp",
+	"NDf7eg0ZymDWuZg7HMyyCB3PK3MfAspfdy/wXXw08Utycw3uRyHSS1HriWIlY6oqaAqBDShfoZVAjS3Q",
+	"aNsSaEEqKjXxbxoyRdg2QePmLHQzioJl8XLgwjxuz8H1S/vC3+233N/uH5AP7nvBPRXXz3LBUpi6qQBV",
+	"lMnX35PAhkBZ6YCRxzTaZStWFJCRDdO5qC2NSqoMzRjfYdOODLbvBCmOhDa/E6YTQhUpgapaui84bhCS",
+	"SJbCY0KXaDVucqOnWNtQQnopLK8e5orO+kMrNwN05bCEVFO+xqFUAXBl/mDMF1GjIiGKQmzMdS1qdIiI",
+	"DQ/K5w2zqu+em8Tq7yoX1VeKiA0nS3FNGFcsg4SUZcyKIgi6x364xh7zJYvrk7U4cf+YgWJrfu+puO7+",
+	"cMLKSkhtnUXGXl0sqc63ZsDTVEg4ta/hF5+K6/OC8rABZZaJW0ZoUZCUXjHDyEh9po1hzZ2NZlVTqTSx",
+	"ChGpRC37VtUw+w9SuEei1iaIu3Zyts6jNULDJbHPcqASVKx1UlEOxQR7wjweNCfMNnRH6ZuHw5NoJeGD",
+	"riB80P/M/t8VvbJyIW7TFUCApdCv5LgGZVBCzIPomiF0Ka7AcBZeJoyvCVNd6/eOF9zbAJz2Qd3T6IfW",
+	"J8Cq29O9vJg6uAMhkdKsxbK7OyGOsxzp3CcSe2JbXu8YOY1CZlnDr7nh9OC1KZlZ3qQrM80hvTy0Na/x",
+	"YnuGj35MFhndHvxKX9ptgOrcXo9e3If8QorV6sAd/qAn7wO8mdcly5i9wA9dH73b4xCl/Tw7nwkRxNtq",
+	"zZnqODn/+SxwQbYHqvNzc0jWwEFSb8M2S/iXzvTvB7VjrkBO8La8xOd35/MwMJ9LFxoZd90mi99rWjhK",
+	"eI0CeT8VZjWoTKB6bbgBUqbMAkPqg8qFDOgPTxKjL1OyKuCaLQsgzoI4qDcc0IJULVfU6qCHVrihfG9/",
+	"G9WJrdGe8JMzilMB1KhNotaZENa1gc4kpaXAaWtDPPNWRuWl+eGScbs7yuiEwc1pSXX/wQHN29OjXeIO",
+	"b7UM4xfmODlSW0IpdKy+VLMioCA/IaWoi6zjkiOZURS1QFmyBJ7mfX2IplKogLevLBMbwWAyLVxkjmmi",
+	"6SWosPIlQSEFIu5E6vwj8cftufWSh67FpcjY3kh7JrfItkE9rqBLKA7buvi+fzokwvZnBKuVo2XcXQpS",
+	"ikD8QOXGsHeav9GDG0PXsaQyP1YMzJ8oz5zpKwgXmtA0FTXXhjpxNIFrLekE1zUtIQstfsV4xvg6fqQX",
+	"9oWBsZjKJ7iLjf4/8fHzej/MMuaOWbEdd203UBCjnLXfvgzFRp9huFAZm5XDFbhzZc2ZTKA3ozejS5jg",
+	"mDxHd8oPENQvzUgXuePcgNrMlA2OWWtb51CG5oNC6KCyZB5Co8+/MWHr5o2y4PEJeDCsBiZkZsmwJQVQ",
+	"vIajvvkWiXZuBg9+1dm7kSJPpe5SjzV9aHnQNWWeQX0B9oNMu9JzSEi6Vw+LT/vYFPmpNFTx5MXr8EJD",
+	"FbShaHQQFeMpaT1BB3wl0kvILioaJvKGOmERaVFN9Cps8u3OTHv0GdVvLjHzwR7W5hR0N8FJlq5Y8DeV",
+	"p1D3Inc87eWgX72XyY0sb457c0169rYrciK2uY8Sr6E4WnaldueyaRi50QdaORE0A5FpBsJHS69gHWS7",
+	"wyElpek6wp9uH+sMNjxpbR1Ye0ahU+eHHIfWM+aeSvCCse5YVBld2kzQH5vS2ltTPQ7LRPCfMc8l+kot",
+	"Ga81xLpTKlHL0P0kFJDfa8o1+gfJEgpzU+Ug4TE5uY9KKnfBtp7tp0X8bA1bhyntzuM4nTPR8Lnf2HYH",
+	"3OhukcmiY6PZzCEtgnzxjF4xvX0Lqi6mhljQobrdMZXv7xr7QWs5g5X59q7Vd//B2UgAa3/D9r0FdiIj",
+	"QSSjHHF7Fe3r9xKiXboi1lvqDXdvpKpK1iikbA7LFXAdtDGt+Rads+E8uX0faxk5Ty1i/dlXsJPk0iHn",
+	"NOff/k1iEzxdstnSinIz/46DDvfdzrW3dR0KG6Of8skhLfTbzuPDShZGcmzmG0wN+klv6F5zQ/sJJ24X",
+	"gvsqClHLt5CyCiY6JZ+QFF92Jv+GmptCpzlkmGPZ9ycsw9mRa2OqLoXO0UhVjT+hO+CA92BiXK5i6xL2",
+	"PU1T4qNSVCouJ/bATNaSlvOM5GPyHWH792D+Z5dB8KUQO4x5waxqF6BfgqldGVsz7V0SKqUF2PxIv+c3",
+	"8ibuM7hLh20GP+BaK9n1PcfjUxxrJbvGTz8TNdcgDXsGrhjP1aMaIT40t4EqruDYdDa/g2OK8HMoxXlw",
+	"zRlbrVhaFzrsPHMOjCPzR6z54RJIOl8KTxFdn9OO8VJcH6RXk0Hx0Tmc/d0z9lZ7SZm3UDgefKUrf432",
+	"JOkmNoy3gsNBzxdgXXFrGrIArhOyJYyTskQnoa4lN3/NYC3BuhCBprkNrW9tNJSi8mzOuJnqY9ScfXpn",
+	"rAekUW12c1968RpahZzPZAl6Y6biI/4RV0PMhZyLIuTtsUkiZsFVUa/N9lBiHiXAM/WYiFqby9Z5vzGR",
+	"Gq6g8ILQyAyrp3tl0b3QqDw5LVaoHGktyqDa6N14Y1v6A2xbhvX66azlNMmicKmcu8PaZCoiONnQolCt",
+	"J9otnZjXjBlZQEZ0LkW9zmMZ5RXjgOb8QV7x+9xPTUbXSZ9t66IgNvHGUs2ICKFsquWxFS9mUGrecOUT",
+	"AQt1kx0W2ef4VEtOGz0JJOgNfK+lGL75UxUrUKw7+bgv4atvrkDOl0Bmx/ypejJt/j9VT6MTIZw31J/N",
+	"EisimqM5ciZVLvS8qzVCYUL6IMug5ZDxs4Hhz5AgFSsfQUCppnJrv84hTNEkfjpofR8xYF0ZZU0F3Vi0",
+	"kztIybIQ6SXmeIFNDcMksc5VtXfe4zbcfv/wbhsTds6FX/UslrFp/gwxN+sGiuI5VNYbMcckzYC/sGyu",
+	"Afc9Y0Yp6sqD7lFvpVxXU9uRSE5V6nJlh07d2Xe3pi2qaA57XATfKaVHhvDt2y9YMd0e36BeYsciWpBL",
+	"gIoYfhckpVJuCRQKUJ+5R+xNr6z2F8qF9Ir1aBzKTbuVGa0sbVZ44sYKe8TkVLdkCSrgRLj47snJg7/9",
+	"3Yg0phUxD5EV88w3mjQUsKAfnB1vQje39Xhgu4DsNdUgGS12r95Jr7mq0l0n7biHNpB0h9kzfihHlGTR",
+	"I9soz4u0Nqb40VwvVKiqrzSW94Tyk+1z76IJROEjUm3boSJybX/sOWF6vIUx4iNNdF9C4daU+N3wo+4k",
+	"SAaNY0k3b1YrO4F9A15GG2mTyhy9RhX56JvVamIINpT9H5PFsn+ltHVyZtBO5iiuoJ3d0MYOBghd0nV0",
+	"6pKlUMC7M3ulWnSBGa5haOHOyto7qBLotIwtfm5EQmDZVEp79HapbHS2Dd2SunpMsLIkELfbNVVnms/g",
+	"2Z6QPxCdEZ0ssLJ8JOei+b03n+vIL2yPyc2+XiQIVmE/fzhTIyzLLG2b9G0XtbfM44k29o2WUL198bG1",
+	"PbXg52+J+YVkVFOr64TYRe8etYErX1tmwy+FZvcNlQUD2fokQyoVBNMznc62oYpcQqVdrV6C6XqCF1tn",
+	"rkAWjMNHlu9ZGylUkaWII1DfzgX9pB+nGo2C58NFXwo0od77dbiI0AbDmyk0K0javQzR4YXzi3pN1F6T",
+	"xqQPqaAvsGa9Ty7vRBv1uplnjBpGi/qokgf7ovPYBdeyo/FNLefjioVK8NanA3fmQDxmoEQgUnFOFpgY",
+	"fTh/Pywz7MtJs5rwLtk80R4RVw1xx9VqfGqqrlOwkun4sSWU0EtHHk0UNC+Ey33gCuReSYCyPquND+wI",
+	"HU50V6KWafhGG0pISjDJc+AHOLy/jSoZlQfTLC5pUp/w8408sAvobGiIJb6lIX6YUOKXMYtj1T8+Z6Tm",
+	"BSjlS3EqTGCIyaOm6QQLxAugvsE6dwyxCAVaNjnzoR8GiqSiBKKFIBwoehQEB0K50DnIx2Yb7F4UdCtq",
+	"TVLKzdW1BFLvXFody1+oULRlUkRqcrxpqFxxdw5vao0xC3QsutgXXZploWvB+4jvuOQvzkPQyfQNp2uv",
+	"YGPr4rlFaaHq0mIDBDWLY0v5PIsmDcabyxK1ZG/K+Xbr+Joj16zWnZmhA/6MhrwGqXcahJLTos+/P6wh",
+	"cAHnNTda2i47xuSZMa3OxUCiIOOv2ArC1k8laokuPYVZ9k74oLvpK2WEECnMuyEyDoqSQtBMDWaGmjE7",
+	"JTxNdgf6Hx6Ts7aAPhOgUFldDSBMVBGx8JZ3q7ooVGgXGjSHvcnY8GvwyxujMw4S0uyeETCpzSC0xTIl",
+	"lWvGu+QdLoi7oa13eaRzKHWuIHe8ds+Rg+ayu9hynN8LT/YmmdRxnZvQ2GFTwfTiCTpNc2pDlvZ891ov",
+	"g1QdTPs2Mzu3wCDT1GzI1rMFe1zKwxxDNRfssSkZD88m4ZF4yW6WkNhNGdrmI6GkGrnebMbDmHTkWTFN",
+	"ImkdN1okteMGq4bSl48ZbBOZmnoEcMhB/tAhKbMsIszx9gLx4jya/30GeUAssTUXMuS2sah6iqiSFoVX",
+	"qnTOlEVdgpUmoo40DS652AzAnKicVphAY58J3e+SqYNG2FvmpK6FnTw2o9vNodngdsB2p9yEQuT9ToTq",
+	"kz1+oI/iK5JDkZFNzoqmyJGpXkifMN2PXBZsNSFiFNx1LG7GqXyliE88sM64burAVypIjMqI0njOMzsy",
+	"aKBot12HHJOFhw1qPp/YjRiigf1i34+voy+KCaUV+/USlUvnFrZqn6WXqMJgLH5JZdBtIUNYZz7buJK1",
+	"UQQJJVc2BhmKihyHNugULItoKjpVDAOlKC95zpZ4o71zkaApN1wth6I6XDi5uJOldzaYihUqwCkZb/6O",
+	"fmwN0mzj+/cXQd/vIIDDxIE0KB0AtjvoBG6MwBZnwQ2VuK0KUwDhNybWicQz/j4361wCNVPKhcWnsAxS",
+	"0jWHcB0Q+uZiCqTa4pth42UXfsHmqdIUiFhNBP46eHOHndTBdABHgyOTAcLoiB6dZzRvGx/ql5ZNxzps",
+	"gyWHkX0s3tZ1QJ5O9qgO1H7i0yFmn9cXGJOt8AYfwspzafXX/h7jtCckM5rHL7QRCR9DCXVNjsuBiHbr",
+	"dUKathktPmFi6bBVHFyOXYGjXTPr0DZ/L5YXoEOuprIqIORfUKA7udDmg6RB5lSCrKgkJb0Egmi2/R0s",
+	"YRpdL0C/hjDQdhuo2Z1hG0Wn5DexJIKjf3NHx9yVWeoGReUumtNsWLtEP3Zo33+ASo/HU+NT1OL5KPMJ",
+	"fP6V8NS2R4Fs7l8fmSjRbl5S3IuKcdWBK1vCFRS4RXwgnMP+CF0QZQNyaQiMGB05VUQKUc6S4Xv81fCD",
+	"hQ446mL4YW/vCnt7Jj38XR8stMkFCAmFP7vphzbSjP3WZp7s+XcmQvZ8ycg0t1NYUrLrKfCNk0FhhjJ4",
+	"bgktpi/NJ8dupoG6TEUTGQ7mbgfwfWRdAFb5ilpbwIjExvwsaGYF9FLZJiwKlVHKO3jTx8KQWMvLXRwu",
+	"BOwQQGwkeMyda47zUI7eeP6cPJz56WXFzCAeTbnTrdkuciCqVXYKpIQLf7ogk40DM01sH54lRWt99hsE",
+	"qSvD0b7gPeJgXo66R7roPH0fSFGIzRR5ZLsNBRl8ij9lOxD2M3LFitVcFJk9hRKxrtUOUHYHewVSloU8",
+	"lq1jC7UBRVlmT7DvsoTp82HsbQmhESnB6kc7yf6cOgOUIgsGNo3xDFlCUlEUVJr/SvTlFKwKOiWCGNiW",
+	"SYdmsWOZSHo4PT+EfTtD0jHdQabFDWm4BxmgmV/ScKHf+ZaqIcnxmtpI4i4nT8pmYjyD6/D11fPfUalP",
+	"bFYd/tFB9La1rh4QxXnjKAurXJEgi+4isE93MrXtjMPb4Y33cd0ba0mMJWKx4sOTnAC67WtTRl0GoPK3",
+	"4GvJBnUTr9dHfbftPRBoXeUK4k4wgUWRZc0Kbb1D0xoV9HzTtQxms77spAMgDmgHICSTdCCEUfPDuXQ/",
+	"mWfcs88EXzFZDl3i5pFvazjcYqQ75i95GLfguOYjF0OJdqN6DtK9IyV21zrM7M88EPVxCaLzhA0v4+yz",
+	"0DEbSaHt9+QIN+WIs1L9p8a2Msqs3+X6b65pqostaYwhwKq6kl53X73fw6LotD8ZdWz65/B6b3E5DppW",
+	"XrQdlEruuUlH8WNwD9tk5f00dwTiI8IjmEOxCqAEbX9ujlv/XE9g2ZgkCTfck5nHezrXeJHO6phcdU8X",
+	"n7MeyN4+JkiEmE2z7R+ONtvuNXnnexeU699oO4Vw8n5x/+zRfbLcEouz+X6xGM2b3r9jPT4IyhWXKetQ",
+	"+Q6mxht177Dt/s4+NcmJuecC92n0u7eNo16z8Ul7/MYz7ne4qYvX7kN2tgw2JOn9qxceI3YKdM//Cof+",
+	"bfu/p36vEdenP6ijKt7xh65zmX9KNW/MrhyBrzu5P9g8zSmKM47o2wvOqU4OuwOe+3Z0j4mQZM2uMJfJ",
+	"ZhO3sYh557KJxduI27I9lm1U940DxnBED/NlY9IGK4MnFPA3DRv6Xoi0wALIoORv4SeGwOgi0PTXIErQ",
+	"cjuIp88Ff005W4ki+yZbD81TVMBHflbY5C1cuS0ZtolTQ1CsLFNjKK3f+GYRMbnnVPJeL4ZpDvoGOqKd",
+	"9+5MmuibI51ffHePArvawem2S+7M1tIzyIS+uUAAxXiQp26cJvKb76oe8+SP44Go4E825zEid6pTNREI",
+	"QEFJGXfVTgdqDt2D+JZmsR9vQ1x9zXk4UaSjzu4e0PsdpxFwDdKIVluMIaSE1DxGaJYpMoTcvRGSv24i",
+	"hf1805LyrbEDODrGbEzRWu5M+ZxThEcXElKqbPy8ACq59kpD+KNvah0Bar2nnvsO/J5LGp7olEI5VkgW",
+	"HeBDX+Oxl9HS0ntnIwbPjVfj9+Jke4XU6NbNfCcl+ycx6DjNaXEFA3Hn4drGYX9oMKKB/UbaEEQ4IzcC",
+	"AM1jSmKfHHNrIxha4is9ETjQ1ugrulUEyx43TMHjJs8b45027u2bmlrWjBHGUclgwYCo22W/QQ7qapDQ",
+	"w900BcfMQW7LHvE8BJwzUdCpvnvLuOxNC9sHLzKjv6Db15NaRmfsKswzucs291V8CFvJuBaYYK7GU+1j",
+	"uHrm9IimNqD/xcJVC0YmTkzLsxg8ix61K7KYj0o9FIy0PSaMZKUNXijVxOKCBFLrW5TPqKamckpaRNUU",
+	"f4XZpS1OSKmUDFHJtegWgD4iOpcARIoNXiUrV153s0Lh+zuVwvcjSoWRjSeUftXBrEFf5jAUFfGQJOeT",
+	"iCJZsO7bZfLbI5nYWtflllR7OxhV4HKjwulRmdtUv3QuYN9LfIldjtsY6P727G5ocyw6Etzhrlm2dWe7",
+	"FWOerH4LB0X8LzRQP1VzzYoprUwOHxzYWJV7f8vsp+wYoUna9nC9GfLDyvHxIGq9vL/OdPw6juiOwpqS",
+	"DGtc//1gOWK7mENSf4LiP1zxcQBhZUjFHNinI3KTSqri/IQjrfYPwiqbjzy99Y8A5QE8hV/QLeJSvakE",
+	"zOwWKyfOqGai6YmAwS8EXcA4A2REieA1F6r1uX8WdEsa/T+WS7AJ0ISSyG7roB6k7ITCYDvFdgJB7mrO",
+	"Rb/JSFnVGjJisXweY5I6enBRTze3s7MTO91Nbd6Bg0hwaYKeDpmDqmwqZ5jR/vq6Lg8jZUnzwdGBF8Gi",
+	"msGihZH9eMmrWt8MmipCrPbVMokqD9VEg9GNg3t8YJWjQENH42U5cb4Dm9V8aXgfg3nd5tt1QYMTZGbj",
+	"pyYGW2p9HG70HEUvVxs2357tbZZfdrPI0La98ZVAU8IMNYTk0EHo+KGQ1HAJym4JZFAsgnT1On1dHh0/",
+	"a2G1d0oUdqCc1OLMNZPr90aL8uB3jwgMNVT1DRRctzpFtAjgXk687u3haWYfJLxN/r1hLuHkYiELCBSh",
+	"4puHxmMf44dBOi/yXlRjrAbpnAZby02JakxwcwxjF8V1z2nqrCw+jDnny4FloV0SFo0TS1iw5Uk0ah6H",
+	"P1vthlitJkAGVMCnN9w9osWEdtAlR5g9DsTYMQNuuV2lm74fvdN7tfCVZiNFFY5nbq2uosOTM5dWtN2t",
+	"B7WpPnh3NrQSmrE61pFzq7C87k736LxuYnbqwW1AyJKAMKvgOjrb2Dz8XXMd9J3qPp5qnXurQsT2mWdK",
+	"FFQPtssFWtzKZ9ug/mTVymdt4P7t7MzOfDtLC1PFgXGMOAgjWxCN+BG/7hptX/eF4Hmwfe4bbisqmG/u",
+	"bn0F94jNWEkIOpUtbBq7hl3sG4K+oK6znSniHFoj/SGjOuktQz7lLh8gBySkrogWDqkuLeg2IUtBZUYc",
+	"rp3tfpzTYmWNRvWYnHVVrJgbzd9+B+bSIuZpi5unCBfE+g1jPMITqyQNNWa4aFUlwokVdXRfqRv1kHV3",
+	"WG2robPOTYUzC5+nTgOtaWnc9lXnGlAkq5X2jv5WtixhJVwqmcqFDnGyzcUPNDplunUVOTwj8/QgUtRx",
+	"2U923qEpuFZ9pKqLYsYPztiGNFztZzunHVnvdy5pqqeX6i9rf1v2XSQFlWtQOiERUNpT5HUKhRpULppB",
+	"H8Tgc6c5NX/8ZbY2w0e3wiw8FuHYkh52J2D+FkigTVlJi2eiLOlQBvCaqtdjXeOPSdtdU3UO8gdWiPnG",
+	"1JQVc43mi3rDrL0H0B6sF+1yd80RBmRFFOPrAlxOQyO0LAqaUPCI2BzBhFj57qBTlVUBStCSpeaWrVVC",
+	"MGGklkAuz2lCKsXMD0sqE6KhrEBSbX78x389M//+j/960a+c6Uy8FfRTOqCuJADe/HPtesmuO5y2d/fb",
+	"H9yu8S1B3aaTb+LQmgRZgtWgZuq7V7LrDqvu1eryzEarL1kh1pKWpLRQVXN8mIvn5pyEj6WxOYOR9Vo2",
+	"znN6IEM2Qj5UlEPxLmf28p0HRFW/G2zzctRwc0pjoz/MLOzMkDPLOn/2+/S/PKetikx1KVSF7QSSuRqI",
+	"Us3EO1FAc2XN2Zh05vafKS3gtVB6XvMPh73Qc2LgqjQXolCRF87DwxeOrYBHaWgY4XeHDox30Kn7WtJa",
+	"TtvONQSkVjW2r9ovtDwL3Re30LV19j6nWtKwjwNLRe3lmmKI0z5IGFcaaGZ26ze6Xg/0CNKimnOaqCTs",
+	"ltKb+94YagP1vTO3Rd0AXAIPJfe6ECVVZAMDeWSfWf9Tu9l7+u9ut9PO1ddVdQ63QfV8EdUQtTk/XcHS",
+	"k7NdYdbeee1lumuZNMpw56ZIvOnVOQ+tiuH1icaw6HBDa0DtKGg7itGembCn4e9eq7s3YtDZIKHyAnY/",
+	"RajWu7WaHQkoBv6ZD9Q2ujKWIcymA5nDYJSrTDTISdkunFx3NWJZQBlC2/MWSwBiQguSiaZHyiJchx7K",
+	"nvmJF+wSiq0FVzYWvVJsWcAjgth1iChl3Y44gMvWMMpzODtXaarrgXxjzXQBAwvIaVUBD3eqsf9wEIMZ",
+	"R29mENxbnz5VFG9Wi0f/eTC/zrW+3ydFLIKpqIvs5YRnfxyuQlFa1iGX1kukh/3VN/dHO9CQE2OQA9dR",
+	"VOFHIcx1NqnuY7zKwi2j3ZvdlfeJ9qsj27mLRO31HPQFN3F5tpaaAYxvHUJLcDlGhVh7E+k3sTy8Yt/O",
+	"085tiA3vLkfUrnpiiuhboNlcsJ9NLkIgy8IwmeFU2vTy6uRwxecu3ABZdCzx4G23aGsvG8P1Mu5LOQdX",
+	"FECUtYHnw3O0wE5NnHqwvbBrT9ePJab+1vO6Ic2yEwcFJaEUV+D/5nKkT5pG66BPOihSoE9yoJkDLTV/",
+	"XYKdHao+Jx6av/nRtYk0f3G6n9EUTpq2kfg3pQXKAPxL5T3D9q09HNOjgNyGUK2ShXYY0X1vsvlugj43",
+	"P4lkxgwwj5zlKDOGgPMWS/7wBEzzlXdqBXeXx+ui6ICTuwgKTS9tVKVWu/Z+ZNJYp9BuD4enUNDeH8q2",
+	"y+40igKONUHmA8mhGj2/pvZzwS3rldHGFHzcPJ57qIFcN1/3bOznh4Ff37qOIiFlLweCdbyMr4mkrCAq",
+	"dwUvFENaj0nukqLREbwfBvXX2VJc9yNn9HBj8ifM4uBigL9f2omf7nzDfdTiW2IUMSLW6hYQYK8r4MUW",
+	"C0A7K3KeCy2a5tQb3xCx6d5i7hlfPzKlEKhPN3kZr3QgMOCUrtZG/H7nbpfIGqtX9sqJedp2zJlQmoRW",
+	"YKgDah5uBY9cyCR6SMRqRZZbqz22oIE32HotYpsHTo2Nq6G1FOz3mmWYBbrBlTzeT66wJtHNOWsk7O5z",
+	"aWzKmid5h1c8V7YHx1GoJfk+CmRHfqKH4pxBCIw1pTrNw9sTd5IzSePxGwdPRdMZIYgoynxDpeOmOEd6",
+	"BC6zbXTQJCb5/evMM0SDC/SyhuBdvTeWCA8FbAFkFcnYauV6v7osGuvIRQvde2admbZHVMzMGOtyP+Tt",
+	"GCTQBDdIUz+9jehjP+x4+b3TxC7ms83zSbP+ICVcvuheU6twilG+c9k1BbQNlLPjitmzcm8zX/YGWa8+",
+	"MWg43zW8443BEsBmHCxVZRxhB1pFY7zSd1UIqqMumb2/F0JUwwWznUrU5pt7HZWDt0LcdDAr1arKf/iV",
+	"pkJyc/yNwVxLbn8fxcMfqfQ1ozCtHHhDYtUmlyBo5Ei3O/GAqGj25zY2f1DeaOeo3cW9O6GNx/1k6TAZ",
+	"AuZkWIRrKyrteg5Lpp7Vbl5LHNM22x9meN8rpreZN8bDGb9BYWDwtlwnBF2jWNiHPtDhmnmgdCzRg2tt",
+	"jOqdPjujmCwepM1OqUFW8fP3nw1ubE4lDDtrYsRwtCqt/LcmOwNQdXOQ3XaU8FpENaFIu+pk2I2qWv65",
+	"aY2dHE1aZ81YZ56LXARS3KdlF7uO3kc1HI2EJxFjQAipKCZAHzwXYegDcxFO6CGVC/3KXJ1hq3M9BTe/",
+	"svma8QwU1XusqybQrbqZymyH8F8OClzvmT9GF8Gtbxhpp2Oq20z/gSEefhUsxBvcwTnMCDdGcEYsg6NS",
+	"qhunkes8YQGULJvXPANpbHUOFJu6Y0kmYmoEfEPxPthJVp/ttdV3XIpubwvtMpMOXCFUN8274hKbL6zL",
+	"+qi0ZgvNP40aF1jk4DG4rZff5qUrsqQKEH6HYBNZDORhSxZQpK6cXWEepNdMBegzX1rNBFKbuXQ1MV8L",
+	"9UfQj7+cb47pjEOFIeP6gPrWzEi3BePW0E+t0tgkzul6aW9KphChzvZoCDbUnVBwG646S9HBgxyPRPDV",
+	"pmZrghKkEgMAoc/KB5FqzwTG0DlLLzkodYyW1L7sV+imGVxY27+yL66H6vmb6kZPW++7aaJVGCrBjvo2",
+	"E6Vth5tj5+T9EO/O2HpnbHRKWzfRykooYWECabY9bKD4Cks7rMMoCG9EHYoIukSYgPHWItfER1uVU++O",
+	"RC3d3cXQKlYMYxvxitML+0Josmvfzn7sfdvz/iN2EM5i+oU3KRsH3f8N5t/cJdOeCocUyt7+73O1Y+Zm",
+	"05OWXcaLkS9qpkNAUq4N3TSmGm6RuBIT+fOmlrJ2fcPHz2TXVnVN8aybxC8/vGWVVy5up7/ccsYMz5t3",
+	"jR9p5Y4TjdTQ3KYdq6TV8ipUdj5JRbXYR4ctOPzWC/fwzKJsEgJIg1nZz3VoIqL4zGMChbKe6sRBPFnY",
+	"9OYG3qkoHsLL+kVIm3wbf07n7f4prdc6LqzpU0ZDOCiQglJTrHajVQUHUixUdPPOt94hORRZ07Rz07XS",
+	"GF+TslaaoDIZNw0rjQfxFycsaHAk9FZN8WdQGXRmqFquaDoVoQYZEg636m0IkluHyY2oaAbhEz7qDer4",
+	"XfrJvXE4Itx0V/fB5vZjDW3csjt83Dme7pg0vNnyRocmHaEVvsK6Ii4oVflzJ3siHXHmlZ+qCWg32D10",
+	"6vNPJjVCKCFj9AiYmfin30yJ4U2KysUflZ03ovh8yNtmSZJ44Bu/wBbnpvlAs7edabZMkHQ4aIdyw7z4",
+	"r51A8BS4tCn3fxME2VcrDybKtRbWxFf3M1fNdEOb8K5pjDPVJ4gXPyUZ1dSBYyq6VZ0EF1vyxdp+kn2f",
+	"U6dcfvcL//ivZw7C0ENvfqWIZqVDKFkJuQfd/uBvB+pPz6Jq7gugMmxIOJd+R6P1iayYjcDQtKYOkXVZ",
+	"0PQyaNtn0Fh+vZrj2SonEXSO6mCGfgWSpFidoclSAr2cqYJ4RUtWbPf2R+OiqoJqZv4xWdQSdE45BPdm",
+	"VcA1WxYDJTQ5UB1klJkWcMn0AOjHUugc0zM6dfRKFBnRYg06BxnZHGgAuzaUJNrJapinrpzPPKKodeYy",
+	"OANA70K/ctD2t8fklajlCynKsPDAFE+b8URJCYWGjJSum5qxXppuHHOVXb8T4Yl4ACPXhp2pmb6pchEq",
+	"yn4y2/CS8cth8THXZ7Rseoft2ZrAFSsgIa/P6Uwfu2IqFb6X2h5wECVqJs4MdVV9h6k2kxSMqpaVCGVx",
+	"Y/J9JyMfVB5o0eyFsMshc0j8y6Fr6XDGq1Nm9kuBMKXUTTWoX2wryFznu4k7MAV319dmdErX//ks0qOE",
+	"74bm3thWfSela+8erSC7NvEhQ9WcJhnfLDwbLnye1Omvf0fM0+FfVOCLnvYB1f7x33HZjBENlbvRXzol",
+	"s2EGtMDMlVP7lXZgaB0t7RLcljbEbyabNPwT5jqriDSl+UZvSrHLJaI+B8/vz9NLfj6JXzgUb5/gzP3Z",
+	"3jxHeXJ/saj9x5g6aifqjuXxfVtmLWlstVAQe70DxgOQheHfAsqoKy21N8LMiqjvFNRUAu7BEQ/IVbsT",
+	"7vU+i39EhPZVQF+yotuaeIyTkhUFK0FLUB6lSjX/XjD77yVVyv4zfjZ5z23HTub+8bR8ldiEiKZK1IZo",
+	"v1JEbDhJhZAZ41SDukcMtbGhZEo5WcJ7nmKnycz1DFKEEpe6hiXumbl1XTEcebk6eU11mifo/6bEvmqJ",
+	"tKHqPS9pBlgIv8lZAWg/bzySpBURkNlq+Yf3H3RxQZbA+BrLsDaSaQ383nv+DrOWa8OWOAZFdBWhMBtk",
+	"4/APqe+0gD2ZHtt/pz6Tx6xxI+Tle44fZYpwKqXYgLRL6E6Luabb996j58XW4i+e+sPWSel7tLjvrwFa",
+	"scWjxdf3zu59jdygczwfp0srsNc2Z1QggBgT/GVmWIAp/dS5IFUluPOlPzg7Q3+B4NpLuqoqWIovnv6m",
+	"rGFjBVe07/Qp4xyy78Uy4Dztwdy8s+esYaIl44kt8Taso20Nhb2gV7QuBoVrs6xTD9bwEb9mduX0AzYS",
+	"/GhPRgE6cCG/azQ/c+qxT92qnZAFo/R4lwVT6HTZ3eKf+JLx77EafW+PH4YAZJuRbLDh2CWiOKAlaAwm",
+	"DKAntI+cfo8tFbGE/xSzop1WUDmQpT51UBPGMkZ8/sS7howKzPg6IQVltr8IVbsdY/Gl38Qyec/pyhyN",
+	"laglwbTzvz98ZFuWWJA8I31eJTaLSgI1f0/Lf/x34osFJZDl9j3vmHtYx9aUq5euBzT5y4/0R5svz4XO",
+	"EZ6Xqn+yB+8+YSuUG++5OZRAJQEu6nWeWKfbmT2Fu1Q9l3DFYPPUb5UVyaD0U2GTOqLPzuiR8cN/3BX6",
+	"WtbwcdKZFakGfWLsP+v6br/f3GBLxqnc9pXM8OE05L/J+cugFCdN07lB4fQcSnHuenzdvojyX4uRUOet",
+	"UmCvL6Kxz51hO1v0dZPtYTxnS9SaToy8G9+kl83D70Dd0VbtfjNWpKtcVF8pgktKCIfNjWV50oio3X15",
+	"kmV7U5wqEl9mUFZCA0+3P8B28fHX2znj+xsZc9Lv3+rX97RExJW5CS+be3yUf783D9wF005QPhynmrkn",
+	"DotBaVLLNfDb41irJvwp2dQ2Obpj7kR69enzJMtuzpEx2t95rVvlr8E1XzJ+j7zUyvfBNkoEppcay3VL",
+	"WiyivjL4NF4VfNkovsczWvDEfQs6OIez2yab0+nvWqVNFq4v3J4GV+s3Lol44oFbvXaFT5/h2bx1Iv8A",
+	"lZ7raJ5SrZmuraP0aOIHLRh0NAkOZEO3pK5s0Nydb8pkQqzXgJIc0+tqyVXbZkxIa0swTaTRZPrn/JUQ",
+	"l0/0Ez/92yG7H77JqbhjDmiWN3DW7dbOxgxLkTFQpx+WItt+PP1g7JaPHbVivxWmecxQtJKM68Sb7ZdQ",
+	"adecvk+1b8ESaKpEeKJsYOTXT2uSLe3cc6CZSyF8Zr988pypSijmI9Ltl3rj3q1sTg63f8c7sGZFZjvA",
+	"P7YBEaa8d03lUGCI2Tyk0W33yJ5Sc3CXBeWXoLupAwzjqhRjCjatfOE2bvfkJJ1tGodoNssIjOo8dcOj",
+	"ej+v0sUiWXxdrkK+3l/750AyWN1IItZ6BK0qUHjomrmbDfXuzkDya/88ndf6KU72879i7Tq+wCsWz9YJ",
+	"5nzdq7LVoEB915xDm30WK0/NKxfmjaOl6mEeOKeV0X8+sfhVbpWfkfztC5cWMHSQC+wjnSQIwwOJUYoo",
+	"8V37bULQd6JWQDwQgQ22uMAFOQuyy3MP+XlrZ8ocHo93GqZj1qCh/jmslGZPPncZ2t32uxOi4wSfVZZa",
+	"zjldMZtUOXiCNrkouufIaD0eSzcxOuslQEUsVGJKpUQ9lnJhNBh0TI2cnResgNs8P52vDJ0fjwr8qU5Q",
+	"KIJHm2l9pfzOrxDrlKGT7x557dIVfcpzbbQdD0sJBaIj6hyYJEa/Cyo7OxT4Mk5rS+i7O7EdQOvbPrFA",
+	"ZcFspljwtL528H14dVnqW+ZxkZ8NSEDEJIroF+gV8AdVC3Hp3kGMjn78OuA3YEp/4+Z0Fw5x960WAPyQ",
+	"a/wXH1ptFr341CqLo+HpB/cH59M91iANWHLNwKPm3IEi5mFf1GuUUKxJLvpKdS0uf02sKeM2ZabxSOeI",
+	"yL7BrgKeHH2eMgKw5am7FUuflYO5x1lr6uDkZ3U9vjKWtYIrkLRoIAltdIGSpbhObEYJ9QDQso08VEIn",
+	"Pp2iY3m5jLmAOKHbbynmTN7GDWGG/lS+R1zWAAsg2ebkAXzLo9XNygtvuLkWNsLcDRJcV0ghW6jKxCIy",
+	"2yRBH1pSJS0Kc4s4VPBdoj+zkzU7pL5Qyj+jZuAB8ltiMTPorEyAl/j8LOCy9VUrClrNohRXkBnFM6c8",
+	"s9lK6JezCU/iCmRBA8YA9u+/5YOP31Bf7rF3yWqjdlyT2Yq5cIyTstxLgWNaF0CAZ4zyR/4UixW5AqlZ",
+	"Cuo9d05VLRnl6wIU+UvNuP76wT+husiJ9xsp8hfMkPv6AblOyDYhf7gn3nMzGFwTxjMzZDPAPWLmSLNM",
+	"glIuP7bVZBtHzJpdYYpryKT81u9CT29ALen3GuS2VZOuFgM+8271Z1cd+lzz12ZTXUtaqVNf2xxkszcc",
+	"yHKrsQbXXgWeU7wH1nPqY3Jmy5FIXSXkPsnEhifkAaFkQ4siIV8TW6Ad9h1IunlNq8n64XMm/y1GOXzO",
+	"5L9HPvcfn9yRW9Lqz8EZO6BsA2FOLxRa6TPKJXsy6TFhfMU40+Dqx316LMJLEKaD3PLOz8uyzP/SCjHo",
+	"5o7INY4rKAVGNBOsrXUZzfaj6HZPBV8xWbpGApw1wRm8lrSrTkBMzqDb6rXH0PvcXVZ2IQ539QuM1Vma",
+	"n+LVdVMPx97dvWIFeKjf0BX+4Cwc975VHgkrzE84uXiH/V6AoaPNiI6EvHn6vTkMX79+kbgq8PtnZ+T1",
+	"U6sG4bFgiqxrUAqyx/7QYAzLqESVPweBCo6qEDR7bXY9lm9vKOc+Odu+BZrNzbbaVWXPKySbzCznMlPC",
+	"oUaQjPkWmIjY66vSjHaEhpR2Cfy+zRpdSSMvfbeqkLA0X/tipCVWyX+JUhKzcucw1Hv52a8dHOefMkP7",
+	"R9jY+d1xknbno8FiNknTy9mIW7FU1xIOWE3vfKYmOkbbNj/UQSc6P5oFGVJNUlMqEPFoQ7fOw7Kh20Fz",
+	"6dzO5LMxmVhJ13BaWY/2jfVuR4dPrntbxK7TD4g7fzAr9F3bS6efv7TfXqfjycHkFqOLGzXpHnlSFO4p",
+	"shbWOy84GNUjyC1vPYjyZ5lV2kBAf855pdQ1JlhukcTOEYdX/ZlNXcIGuIHYH74XnRw6e27ouvXATUwT",
+	"VUBlmoNqkuiHvQiI1aCMtDPq0T3yDbYYbo4I4xl5v6ikWEtQ6v3C5aRQTnwG+AV+67ELcCubWc8UyQSH",
+	"e+QV0CtziFLKUygCYSr7+pNmngcZXsO1PgUzyyCnH+Trc7eWTy6+GiJhauUwgYS87Ef9RK3Ry+frFpbA",
+	"EQ/BJhQh2cTKKrf33vNIohKbsRkm6Ht0FqkcMlShPUxDk6Pdp3XAr2zHxs/cokz88ljE3EXDZ/iVEJfK",
+	"pTQZVlC6NYCwssW8btWg0AF/z4PMYBSdaYd7kODPcfr/A+lmtneYbngO+mc7dIiJRUtw+UUdKr7n40fa",
+	"nBlLhIQoUXqncGk9H5RIsUHyvudd+vqjPoHGP+BS/wfS2HUTHTme5m4N9x21bYVsdlhdVS7tx5aQbkAS",
+	"yNaARN7QolDRtzM5t1/aIzzySo/y5IaEP/fr/59E+wbhc6jM1oOARkVPXVegYZXwcIPsIeeuWK0U6Ljk",
+	"tRv23O+r3k3A2VlMYtWaFKHJuoamO47oXh+x20wu81QbijihKA6bj7jMgnL4E3CnHrWCEVsJHaUlvQRC",
+	"MYHQkYrh3RM0ZS8cG92ee9B8YajABvSn39emadP85cgrURRio6xZSh1bJUgVo+pfAlQMe8oFLCgzrU7x",
+	"zJdSvGF7ZA3xg/1xJs+ialvPzE9a38DFYl+5UMUSVkICoXzbNHj2SMkBCuP0muDDbZB4D6H/rklt93+I",
+	"1u7XmYitoawwE//0A5btRdSTe1cg1cRsBVHsDwiVlT8mFFPRvlKuYoQoWgLxHe1Vp3CuoCycjvPOTS9O",
+	"c0hFjTidOy4pe1E/3Lm27yeB3sHhMSuxO+I8UM3hb60xiyT+WzG4p+EvGVX6Fj71hRWyOk7/0qEEwv5e",
+	"X8X7ycAArszGZ9dYNJ9F+nrRIpz/6mqrYb9SxFqdCLaqSGkuLUxUp4rAFcgtydk6J6oSmnCAUDHCOdYG",
+	"w884189NSYmqpvrZVT0eKqKyW3CDu2zfpdQvIov0xMywaAz/NsDwEchqOPnWqdX0+EAAj5vsim84Mb4z",
+	"TZ3n3eyO+1rM5tg4oXKdpBXjaqcA9Rbw5prZ/UlTGvz8LIDEXec1NKS7BQS6hldPP/g/+rrFARiAYVoF",
+	"rpt2zBuVLCafZRLoZJ45uxOeuWmSU5hlTjct0P6d8cWgxvCd2JCyTnNvF9lKaEzFWQtffdLAM7up91WF",
+	"JwiE7lsI3A6f+NHvmEOeGWMNJIL1D+F4uRN1PKe4krJhAO+3QDO1B1BviJw1uVEO/7TmLIRvZ973bWZu",
+	"KTux28nmFmi0200CgfuPalOCL4a7LvQpa/sDuB22Kcla2RAOszg6hN2oarHNfRzWf+wjUZ6F3xAndJJc",
+	"uCOFM1bZdBCtYp5URDva6Qf8bxhnICR07dM3lrih/GdEqJVsnetWrIIRMJA5sIANdbUfCFOuNCsKsgQi",
+	"gWah2mEpIdVH5rn+6XSBaSmxZ7efEntjHWCPAU9zprTYKVMdOPHfuQfv7IT+QtUkQBHHtc4rPl+zj+Su",
+	"TmiQPogLfbdiImjsvRLr87oo/sS56zi9Ozbx2m/OjXnfYwQJmkko3ZTv+tLY197MXLyQvw16vm1X+6WI",
+	"XlHrgvExpRrBJwqhANve4MMY7+Pk4udviZDk+b+9aLEBFCurgq0YZEQLcnbv7G+kLBMH+WAzOpl0yUFh",
+	"BfyN/cgNSDihf12g5eO/7IZ5BtqTDfR7vFuu8Fs1oCU2tL0BfzSSfvAePscnJijeN3LchIYtWMl243rN",
+	"ahGjoQl+/e3YuKG6ZFX4A2fjKUVngW/cZpaPIcY5XcMIjtRXyrZ12G1UkxClZY19vwCDuRsoikcEt7ZJ",
+	"rLSZmrgZN2Wp0w/mPwcaVVxoyXyjMvM40bkU9Tq/R15iEdRWddpS+HZzXGiCseNgvgGO6HSGw90qLnBP",
+	"blNHs7twZ0ZUgSrADWyo49StP6MJFa+ZBRjjptfu7hmIsnfMfO/S3DHfm2rtWPb6JMbOHAcpQBkrFceE",
+	"1CvQilAvnzyOpBWmKIccyGGghaKaJo2skzWbuYXiLe6lSik/oFnuqJRkVVDtmpFwQol5PyHnP6Ka+f35",
+	"N99OUiQvUhqZpJxV7GZpxDFpQr9+cSgLd6B++k85LH4/v8EE4O8v3vxILvAlH6xxecweKHkEZNq+d1Ph",
+	"GuUyd4/fbGeEOKCaX7hn7uK6sN+KuS2cyiZk1hYsb4S8RBtL1WVpWPvR4l+b1ELBXeF66nCLM7ZagUy6",
+	"+MW2yTBWCyxOVS6q0QoG8/ttJn2a8Uc68FlVVSuS77QSuBE75KI6bQYaCbif+2c+fyWuWcpd5/QOkPdG",
+	"SqHhfZBXnhi1LBaPFqe0YouPv378/wEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -26,6 +26,12 @@ func problem(status int, title, detail string) error {
 	return problemError{Problem{Status: status, Title: title, Detail: &detail}}
 }
 
+// unlikely asks about what can be right, though it hardly is.
+func unlikely(title, detail string) error {
+	meant := true
+	return problemError{Problem{Status: http.StatusUnprocessableEntity, Title: title, Detail: &detail, Meant: &meant}}
+}
+
 // unusable says that what was sent is understood but cannot be worked with.
 func unusable(title string, err error) error {
 	if errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded) { // nobody has looked at it
@@ -104,6 +110,12 @@ func writeProblem(w http.ResponseWriter, p Problem) {
 	}
 	w.WriteHeader(p.Status)
 	_ = json.NewEncoder(w).Encode(p) // the caller has gone if this fails
+}
+
+// from is what a change starts from, and its key.
+func from(ifMatch string, key *IdempotencyKey) (store.From, error) {
+	v, err := version(ifMatch)
+	return store.From{Version: v, Key: given(key)}, err
 }
 
 // version reads an If-Match header.

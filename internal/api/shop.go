@@ -25,7 +25,7 @@ func (s *Server) GetShop(ctx context.Context, _ GetShopRequestObject) (GetShopRe
 
 // PutPractice changes the house practice.
 func (s *Server) PutPractice(ctx context.Context, r PutPracticeRequestObject) (PutPracticeResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
@@ -33,7 +33,7 @@ func (s *Server) PutPractice(ctx context.Context, r PutPracticeRequestObject) (P
 	if err := h.Check(); err != nil {
 		return nil, unusable("House practice was not changed", err)
 	}
-	if err := s.store.WritePractice(ctx, h, v); err != nil {
+	if err := s.store.WritePractice(ctx, h, from); err != nil {
 		return nil, err
 	}
 	shop, err := s.store.ReadShop(ctx)
@@ -102,15 +102,15 @@ func (s *Server) AddMaterial(ctx context.Context, r AddMaterialRequestObject) (A
 
 // PutMaterial changes a material's sheet.
 func (s *Server) PutMaterial(ctx context.Context, r PutMaterialRequestObject) (PutMaterialResponseObject, error) {
-	v, err := version(r.Params.IfMatch)
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
 	if err != nil {
 		return nil, err
 	}
-	m, err := toMaterial(r.MaterialId, v, *r.Body)
+	m, err := toMaterial(r.MaterialId, from.Version, *r.Body)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.WriteMaterial(ctx, m); err != nil {
+	if err := s.store.WriteMaterial(ctx, m, from); err != nil {
 		return nil, nameTaken(err, m.Name)
 	}
 	m.Version++

@@ -152,14 +152,15 @@ func (s *Store) AddJob(ctx context.Context, id uuid.UUID, o Order) error {
 }
 
 // WriteOrder changes an order if the job still has the version.
-func (s *Store) WriteOrder(ctx context.Context, id uuid.UUID, o Order, version int) error {
+func (s *Store) WriteOrder(ctx context.Context, id uuid.UUID, o Order, f From) error {
 	return s.changeOne(
 		ctx,
+		f,
 		`UPDATE job SET name = $4, quantity = $5, due = $6, notes = $7, set_name = $8, per_set = $9, version = version + 1
 		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`,
 		id,
 		s.Shop,
-		version,
+		f.Version,
 		o.Name,
 		o.Quantity,
 		o.Due,
@@ -169,16 +170,30 @@ func (s *Store) WriteOrder(ctx context.Context, id uuid.UUID, o Order, version i
 	)
 }
 
-// DeleteJob takes a job out of sight; its moulds and pulls stay in the log.
-func (s *Store) DeleteJob(ctx context.Context, id uuid.UUID) error {
-	res, err := s.db.ExecContext(ctx, `UPDATE job SET deleted = now() WHERE id = $1 AND shop_id = $2 AND deleted IS NULL`, id, s.Shop)
-	if err != nil {
-		return err
-	}
-	if n, _ := res.RowsAffected(); n == 0 {
-		return ErrNotFound
-	}
-	return nil
+// BinJob puts a job into the bin; its moulds and pulls stay in the log.
+func (s *Store) BinJob(ctx context.Context, id uuid.UUID) error {
+	return s.one(ctx, `UPDATE job SET deleted = now() WHERE id = $1 AND shop_id = $2 AND deleted IS NULL`, id, s.Shop)
+}
+
+// UnbinJob takes a job out of the bin, back onto the list.
+func (s *Store) UnbinJob(ctx context.Context, id uuid.UUID) error {
+	return s.one(ctx, `UPDATE job SET deleted = NULL WHERE id = $1 AND shop_id = $2 AND deleted IS NOT NULL`, id, s.Shop)
+}
+
+// Binned is a job in the bin.
+type Binned struct {
+	ID      uuid.UUID
+	Name    string
+	Deleted time.Time
+	Good    int
+}
+
+// Bin lists the jobs in the bin, the latest first.
+func (s *Store) Bin(ctx context.Context) ([]Binned, error) {
+	var out []Binned
+	err := s.db.SelectContext(ctx, &out, `SELECT id, name, deleted, coalesce((SELECT sum(good) FROM mould WHERE job_id = job.id), 0) AS good
+		FROM job WHERE shop_id = $1 AND deleted IS NOT NULL ORDER BY deleted DESC`, s.Shop)
+	return out, err
 }
 
 // Mesh is a mesh file to be kept.
@@ -207,13 +222,14 @@ func PackMesh(data []byte) (*Mesh, error) {
 
 // WriteMaster gives a job its master, with the mesh that it is made of unless
 // that is kept already. A new shape makes the old design worthless, so it is
-// dropped unless keepDesign; whoever still works on it hears of that.
-func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *Mesh, sha string, keepDesign bool, version int) error {
+// set aside with its master unless keepDesign; whoever still works on it hears
+// of that.
+func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *Mesh, sha string, keepDesign bool, f From) error {
 	doc, err := json.Marshal(m)
 	if err != nil {
 		return err
 	}
-	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+	return s.once(ctx, f, func(tx *sqlx.Tx) error {
 		if file != nil { // a mesh that is there already is held, so that nobody removes it meanwhile
 			if _, err := tx.ExecContext(ctx,
 				`INSERT INTO mesh (sha256, stl, size) VALUES ($1, $2, $3) ON CONFLICT (sha256) DO UPDATE SET size = EXCLUDED.size`,
@@ -221,53 +237,46 @@ func (s *Store) WriteMaster(ctx context.Context, id uuid.UUID, m Master, file *M
 				return err
 			}
 		}
-		var before jobRow
-		err := tx.GetContext(
-			ctx,
-			&before,
-			`SELECT mesh_sha256, brief FROM job WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL FOR UPDATE`,
-			id,
-			s.Shop,
-			version,
-		)
-		if errors.Is(err, sql.ErrNoRows) {
-			return ErrChanged
-		}
-		if err != nil {
+		if err := held(ctx, tx, s.Shop, id, f.Version); err != nil {
 			return err
+		}
+		if !keepDesign {
+			if err := startAfresh(ctx, tx, id); err != nil {
+				return err
+			}
 		}
 		var shaOrNil *string
 		if sha != "" {
 			shaOrNil = &sha
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE job SET master = $2, mesh_sha256 = $3, version = version + 1 WHERE id = $1`, id,
-			doc, shaOrNil); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE job SET master = $2, mesh_sha256 = $3, version = version + 1 WHERE id = $1`,
+			id, doc, shaOrNil); err != nil {
 			return err
 		}
-		if keepDesign {
-			return nil
-		}
-		b, err := before.brief()
-		if err != nil {
-			return err
-		}
-		if doc, err = design.EncodeBrief(b.OtherShape()); err != nil {
-			return err
-		}
-		if _, err := tx.ExecContext(ctx, `
-			UPDATE job SET design = NULL, design_version = design_version + 1, brief = $2 WHERE id = $1`, id, doc); err != nil {
-			return err
-		}
-		if before.MeshSHA == nil || *before.MeshSHA == sha {
-			return nil
-		}
-		_, err = tx.ExecContext(
-			ctx,
-			`DELETE FROM mesh WHERE sha256 = $1 AND NOT EXISTS (SELECT FROM job WHERE mesh_sha256 = $1)`,
-			*before.MeshSHA,
-		)
-		return err
+		return tidy(ctx, tx, id)
 	})
+}
+
+// startAfresh sets a job's master and design aside, and keeps of the brief
+// what holds for another shape as well.
+func startAfresh(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) error {
+	var before jobRow
+	if err := tx.GetContext(ctx, &before, `SELECT brief FROM job WHERE id = $1`, id); err != nil {
+		return err
+	}
+	b, err := before.brief()
+	if err != nil {
+		return err
+	}
+	brief, err := design.EncodeBrief(b.OtherShape())
+	if err != nil {
+		return err
+	}
+	if err := setAside(ctx, tx, id, AnotherMaster); err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `UPDATE job SET design = NULL, design_version = design_version + 1, brief = $2 WHERE id = $1`, id, brief)
+	return err
 }
 
 // MeshFile returns the compressed file of a mesh.
@@ -282,31 +291,52 @@ func (s *Store) MeshFile(ctx context.Context, sha string) ([]byte, error) {
 
 // WriteDesign keeps a design if it still has the version that the change
 // started from.
-func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d design.Design, version int) error {
+func (s *Store) WriteDesign(ctx context.Context, id uuid.UUID, d design.Design, f From) error {
 	doc, err := design.Of(d).Encode()
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, `UPDATE job SET design = $4, design_version = design_version + 1
-		WHERE id = $1 AND shop_id = $2 AND design_version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
+	return s.changeOne(ctx, f, `UPDATE job SET design = $4, design_version = design_version + 1
+		WHERE id = $1 AND shop_id = $2 AND design_version = $3 AND deleted IS NULL`, id, s.Shop, f.Version, doc)
+}
+
+// ReplaceDesign keeps a design that has nothing to do with the one before it,
+// which is set aside.
+func (s *Store) ReplaceDesign(ctx context.Context, id uuid.UUID, d design.Design, f From) error {
+	doc, err := design.Of(d).Encode()
+	if err != nil {
+		return err
+	}
+	return s.once(ctx, f, func(tx *sqlx.Tx) error {
+		if err := setAside(ctx, tx, id, ReadFrom); err != nil {
+			return err
+		}
+		res, err := tx.ExecContext(ctx, `UPDATE job SET design = $4, design_version = design_version + 1
+			WHERE id = $1 AND shop_id = $2 AND design_version = $3 AND deleted IS NULL`, id, s.Shop, f.Version, doc)
+		if err != nil {
+			return err
+		}
+		if n, err := res.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, ErrChanged)
+		}
+		return tidy(ctx, tx, id)
+	})
 }
 
 // WriteBrief keeps what the caster says of a master, if the job still has the version.
-func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b design.Brief, version int) error {
+func (s *Store) WriteBrief(ctx context.Context, id uuid.UUID, b design.Brief, f From) error {
 	doc, err := design.EncodeBrief(b)
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, `UPDATE job SET brief = $4, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, version, doc)
+	return s.changeOne(ctx, f, `UPDATE job SET brief = $4, version = version + 1
+		WHERE id = $1 AND shop_id = $2 AND version = $3 AND deleted IS NULL`, id, s.Shop, f.Version, doc)
 }
 
-// Versions are those of a job and of its design.
-type Versions struct{ Job, Design int }
-
 // WriteTurn turns a job's master and gives it the design and the brief that
-// go with it, if neither the job nor the design was changed meanwhile.
-func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d design.Design, b design.Brief, v Versions) error {
+// go with it, if neither the job nor the design was changed meanwhile. What
+// there was is set aside.
+func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d design.Design, b design.Brief, f From, designed int) error {
 	master, err := json.Marshal(m)
 	if err != nil {
 		return err
@@ -319,7 +349,21 @@ func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d design.
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, `UPDATE job SET master = $5, design = $6, brief = $7, design_version = design_version + 1, version = version + 1
-		WHERE id = $1 AND shop_id = $2 AND version = $3 AND design_version = $4 AND deleted IS NULL`,
-		id, s.Shop, v.Job, v.Design, master, doc, brief)
+	return s.once(ctx, f, func(tx *sqlx.Tx) error {
+		if err := held(ctx, tx, s.Shop, id, f.Version); err != nil {
+			return err
+		}
+		if err := setAside(ctx, tx, id, Turned); err != nil {
+			return err
+		}
+		res, err := tx.ExecContext(ctx, `UPDATE job SET master = $3, design = $4, brief = $5,
+			design_version = design_version + 1, version = version + 1 WHERE id = $1 AND design_version = $2`, id, designed, master, doc, brief)
+		if err != nil {
+			return err
+		}
+		if n, err := res.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, ErrChanged)
+		}
+		return tidy(ctx, tx, id)
+	})
 }

@@ -96,10 +96,10 @@ func (s *Store) AddMaterial(ctx context.Context, m Material) error {
 		m.ID, s.Shop, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source, m.Traits)
 }
 
-// WriteMaterial changes a material if it still has m.Version.
-func (s *Store) WriteMaterial(ctx context.Context, m Material) error {
-	return s.changeOne(ctx, `UPDATE material SET kind = $4, name = $5, parts_a = $6, parts_b = $7, by_volume = $8,
+// WriteMaterial changes a material if it still has the version.
+func (s *Store) WriteMaterial(ctx context.Context, m Material, f From) error {
+	return s.changeOne(ctx, f, `UPDATE material SET kind = $4, name = $5, parts_a = $6, parts_b = $7, by_volume = $8,
 		density = $9, density_a = $10, density_b = $11, source = $12, traits = $13, version = version + 1
 		WHERE id = $1 AND shop_id = $2 AND version = $3`,
-		m.ID, s.Shop, m.Version, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source, m.Traits)
+		m.ID, s.Shop, f.Version, m.Kind, m.Name, m.PartsA, m.PartsB, m.ByVolume, m.Density, m.DensityA, m.DensityB, m.Source, m.Traits)
 }

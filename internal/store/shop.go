@@ -46,23 +46,10 @@ func (s *Store) SetUpShop(ctx context.Context, name string, h practice.House) er
 
 // WritePractice keeps the house practice if the shop still has the version
 // that the change started from.
-func (s *Store) WritePractice(ctx context.Context, h practice.House, version int) error {
+func (s *Store) WritePractice(ctx context.Context, h practice.House, f From) error {
 	doc, err := json.Marshal(h)
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, `UPDATE shop SET practice = $3, version = version + 1 WHERE id = $1 AND version = $2`, s.Shop, version, doc)
-}
-
-// changeOne runs an update that names a version; no row changed means that
-// somebody was faster.
-func (s *Store) changeOne(ctx context.Context, query string, args ...any) error {
-	res, err := s.db.ExecContext(ctx, query, args...)
-	if err != nil {
-		return taken(err)
-	}
-	if n, err := res.RowsAffected(); err != nil || n == 0 {
-		return errors.Join(err, ErrChanged)
-	}
-	return nil
+	return s.changeOne(ctx, f, `UPDATE shop SET practice = $3, version = version + 1 WHERE id = $1 AND version = $2`, s.Shop, f.Version, doc)
 }

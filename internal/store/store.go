@@ -78,6 +78,10 @@ func Open(ctx context.Context, url string) (*Store, error) {
 		s.Close()
 		return nil, fmt.Errorf("bring the database up to date: %w", err)
 	}
+	if err := s.forget(ctx); err != nil {
+		s.Close()
+		return nil, err
+	}
 	return s, nil
 }
 
@@ -140,6 +144,18 @@ func (s *Store) inTx(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 		return err
 	}
 	return tx.Commit()
+}
+
+// one runs an update of one row that has to be there.
+func (s *Store) one(ctx context.Context, query string, args ...any) error {
+	res, err := s.db.ExecContext(ctx, query, args...)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, ErrNotFound)
+	}
+	return nil
 }
 
 // taken turns a broken unique rule into ErrTaken.

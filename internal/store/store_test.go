@@ -3,6 +3,7 @@ package store_test
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"os"
 	"os/exec"
 	"strings"
@@ -73,7 +74,7 @@ func TestDemoShopIsSetUpOnceAndKeptAfterARestart(t *testing.T) {
 	assert.Equal(t, 240, jobs[0].Order.Quantity)
 	assert.Equal(t, 88, jobs[0].Good)
 	assert.Equal(t, 12, jobs[1].Order.Quantity)
-	require.NoError(t, s.DeleteJob(t.Context(), jobs[1].ID))
+	require.NoError(t, s.BinJob(t.Context(), jobs[1].ID))
 	s.Close()
 
 	s = open()
@@ -92,15 +93,15 @@ func TestTheSecondOfTwoTabsIsTold(t *testing.T) {
 	id := newJob(t, s)
 	first := designed(1)
 	second := designed(2)
-	require.NoError(t, s.WriteDesign(t.Context(), id, first, 0))
-	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, second, 0), store.ErrChanged)
+	require.NoError(t, s.WriteDesign(t.Context(), id, first, since(0)))
+	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, second, since(0)), store.ErrChanged)
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, 1.0, j.Design.ShotOver)
 	assert.Equal(t, 1, j.DesignVersion)
 
-	assert.NoError(t, s.WriteOrder(t.Context(), id, store.Order{Name: "A", Quantity: 1}, 1))
-	assert.ErrorIs(t, s.WriteOrder(t.Context(), id, store.Order{Name: "B", Quantity: 2}, 1), store.ErrChanged)
+	assert.NoError(t, s.WriteOrder(t.Context(), id, store.Order{Name: "A", Quantity: 1}, since(1)))
+	assert.ErrorIs(t, s.WriteOrder(t.Context(), id, store.Order{Name: "B", Quantity: 2}, since(1)), store.ErrChanged)
 }
 
 func TestOfManyWritersAtOnceOneWins(t *testing.T) {
@@ -111,7 +112,7 @@ func TestOfManyWritersAtOnceOneWins(t *testing.T) {
 	won := 0
 	for i := range 12 {
 		wg.Go(func() {
-			if s.WriteDesign(context.Background(), id, designed(float64(i)), 0) == nil {
+			if s.WriteDesign(context.Background(), id, designed(float64(i)), since(0)) == nil {
 				mu.Lock()
 				won++
 				mu.Unlock()
@@ -140,7 +141,7 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 	pull := store.Pull{ID: uuid.New(), MouldID: m.ID, Pulled: time.Now(),
 		Results: []store.Result{{Cavity: 1, Good: true}, {Cavity: 3, Good: true}}}
 	assert.ErrorIs(t, s.LogPull(t.Context(), pull), store.ErrNoSuchCavity)
-	pulls, err := s.Pulls(t.Context(), id, 100, 0)
+	pulls, _, err := s.Pulls(t.Context(), id, 100, 0)
 	require.NoError(t, err)
 	assert.Empty(t, pulls)
 
@@ -160,8 +161,9 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.ErrorIs(t, s.LogPull(t.Context(), pull), store.ErrRetired)
 	require.NoError(t, s.RetireMould(t.Context(), m.ID, nil, false))
 	require.NoError(t, s.LogPull(t.Context(), pull))
-	require.NoError(t, s.DeletePull(t.Context(), pull.ID))
-	assert.ErrorIs(t, s.DeletePull(t.Context(), pull.ID), store.ErrNotFound)
+	early := pull
+	early.ID, early.Pulled = uuid.New(), time.Now().AddDate(0, 0, -2)
+	assert.ErrorIs(t, s.LogPull(t.Context(), early), store.ErrNotPoured)
 }
 
 // A database that is not there, goes away, or does not answer is told from
@@ -209,17 +211,22 @@ func TestCountsAgreeWithTheLog(t *testing.T) {
 				assert.NoError(t, s.LogPull(t.Context(), p))
 				assert.NoError(t, s.LogPull(t.Context(), p), "sent twice, kept once")
 				if n%4 == 1 {
-					assert.NoError(t, s.DeletePull(t.Context(), p.ID))
+					assert.NoError(t, s.StrikePull(t.Context(), p.ID))
 				}
 			}
 		})
 	}
 	wg.Wait()
-	pulls, err := s.Pulls(t.Context(), id, 500, 0)
+	pulls, total, err := s.Pulls(t.Context(), id, 500, 0)
 	require.NoError(t, err)
-	assert.Len(t, pulls, 4*9)
-	good, scrap := 0, 0
+	assert.Len(t, pulls, 4*12, "what is struck can still be read")
+	assert.Equal(t, 4*12, total)
+	count, good, scrap := 0, 0, 0
 	for _, p := range pulls {
+		if p.Struck {
+			continue
+		}
+		count++
 		for _, r := range p.Results {
 			if r.Good {
 				good++
@@ -230,9 +237,9 @@ func TestCountsAgreeWithTheLog(t *testing.T) {
 	}
 	got, err := s.Mould(t.Context(), m.ID)
 	require.NoError(t, err)
-	assert.Equal(t, [3]int{len(pulls), good, scrap}, [3]int{got.Pulls, got.Good, got.Scrap})
+	assert.Equal(t, [3]int{count, good, scrap}, [3]int{got.Pulls, got.Good, got.Scrap})
 
-	older, err := s.Pulls(t.Context(), id, 5, 30)
+	older, _, err := s.Pulls(t.Context(), id, 5, 30)
 	require.NoError(t, err)
 	assert.Equal(t, pulls[30:35], older)
 }
@@ -267,21 +274,21 @@ func TestWhatIsAddedTwiceIsThereOnce(t *testing.T) {
 func TestMeshIsKeptOnceAndANewShapeDropsTheDesign(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
-	require.NoError(t, s.WriteDesign(t.Context(), id, designed(1), 0))
+	require.NoError(t, s.WriteDesign(t.Context(), id, designed(1), since(0)))
 	file := &store.Mesh{SHA: "abc", Gzip: []byte{1, 2, 3}, Size: 9}
 	m := store.Master{Name: "x", Unit: mesh.Millimetre, Report: &mesh.Report{Volume: 5}}
-	require.NoError(t, s.WriteMaster(t.Context(), id, m, file, "abc", false, 1))
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, file, "abc", false, since(1)))
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Nil(t, j.Design)
 	assert.Equal(t, 2, j.DesignVersion, "a tab that still shows the old design is told")
-	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, designed(3), 1), store.ErrChanged)
+	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, designed(3), since(1)), store.ErrChanged)
 	data, err := s.MeshFile(t.Context(), "abc")
 	require.NoError(t, err)
 	assert.Equal(t, []byte{1, 2, 3}, data)
 	_, err = s.MeshFile(t.Context(), "def")
 	assert.ErrorIs(t, err, store.ErrNotFound)
-	assert.ErrorIs(t, s.WriteMaster(t.Context(), id, m, nil, "abc", true, 1), store.ErrChanged)
+	assert.ErrorIs(t, s.WriteMaster(t.Context(), id, m, nil, "abc", true, since(1)), store.ErrChanged)
 }
 
 // writeForEver is the process that the next test kills while it saves.
@@ -297,7 +304,7 @@ func writeForEver(url string) {
 	j := jobs[0]
 	for n := 1; ; n++ {
 		d := designed(float64(n % 100))
-		if err := s.WriteDesign(context.Background(), j.ID, d, j.DesignVersion+n-1); err != nil {
+		if err := s.WriteDesign(context.Background(), j.ID, d, since(j.DesignVersion+n-1)); err != nil {
 			panic(err)
 		}
 		if n == 1 {
@@ -338,7 +345,7 @@ func TestServerKilledWhileSavingLeavesAWholeDesign(t *testing.T) {
 		d := j.Design
 		assert.Equal(t, designed(d.ShotOver).RubberOver, d.RubberOver, "one design, not parts of two")
 		assert.Equal(t, float64((j.DesignVersion-saved)%100), d.ShotOver, "the one that its version names")
-		require.NoError(t, s.WriteDesign(t.Context(), id, *d, j.DesignVersion), "the next save goes on from there")
+		require.NoError(t, s.WriteDesign(t.Context(), id, *d, since(j.DesignVersion)), "the next save goes on from there")
 		saved = j.DesignVersion + 1
 	}
 }
@@ -352,7 +359,7 @@ func TestASetIsKeptWithItsOrder(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "Kit", j.Order.Set)
 	assert.Equal(t, 3, j.Order.PerSet)
-	require.NoError(t, s.WriteOrder(t.Context(), id, store.Order{Name: "Guard", Quantity: 30}, j.Version))
+	require.NoError(t, s.WriteOrder(t.Context(), id, store.Order{Name: "Guard", Quantity: 30}, since(j.Version)))
 	j, err = s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Empty(t, j.Order.Set, "on its own again")
@@ -374,14 +381,14 @@ func TestAnotherShapeForgetsWhatWasSaidOfTheOldOne(t *testing.T) {
 	}
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
-	require.NoError(t, s.WriteBrief(t.Context(), id, said, j.Version))
+	require.NoError(t, s.WriteBrief(t.Context(), id, said, since(j.Version)))
 	m := store.Master{Name: "by hand", Measured: &part.Measured{Length: 10, Width: 10, Height: 10, Volume: 0.5}}
-	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", true, j.Version+1))
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", true, since(j.Version+1)))
 	kept, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, said, kept.Brief, "the same shape under another name keeps it")
 
-	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", false, j.Version+2))
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", false, since(j.Version+2)))
 	kept, err = s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, "good", kept.Brief.Quality, "how good it must be has nothing to do with the shape")
@@ -454,35 +461,35 @@ func TestReplacingTheMasterTellsWhoeverShowsTheOldProposal(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
 	m := store.Master{Name: "x", Unit: mesh.Millimetre, Report: &mesh.Report{Volume: 5}}
-	require.NoError(t, s.WriteMaster(t.Context(), id, m, &store.Mesh{SHA: "one", Gzip: []byte{1}, Size: 1}, "one", false, 1))
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, &store.Mesh{SHA: "one", Gzip: []byte{1}, Size: 1}, "one", false, since(1)))
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	shown := j.DesignVersion
-	require.NoError(t, s.WriteMaster(t.Context(), id, m, &store.Mesh{SHA: "two", Gzip: []byte{2}, Size: 1}, "two", false, j.Version))
-	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, designed(1), shown), store.ErrChanged)
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, &store.Mesh{SHA: "two", Gzip: []byte{2}, Size: 1}, "two", false, since(j.Version)))
+	assert.ErrorIs(t, s.WriteDesign(t.Context(), id, designed(1), since(shown)), store.ErrChanged)
 	j, err = s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Nil(t, j.Design)
-	require.NoError(t, s.WriteDesign(t.Context(), id, designed(1), j.DesignVersion))
+	require.NoError(t, s.WriteDesign(t.Context(), id, designed(1), since(j.DesignVersion)))
 }
 
 func TestATurnMissesNeitherAChangedJobNorAChangedDesign(t *testing.T) {
 	s := testkit.Store(t)
 	id := newJob(t, s)
 	m := store.Master{Name: "by hand", Measured: &part.Measured{Length: 10, Width: 10, Height: 10, Volume: 0.5}}
-	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", false, 1))
+	require.NoError(t, s.WriteMaster(t.Context(), id, m, nil, "", false, since(1)))
 	j, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
-	now := store.Versions{Job: j.Version, Design: j.DesignVersion}
-	for name, stale := range map[string]store.Versions{"the job": {Job: now.Job - 1, Design: now.Design},
-		"the design": {Job: now.Job, Design: now.Design - 1}} {
-		assert.ErrorIs(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, stale), store.ErrChanged, "%s was changed", name)
+	now, shown := since(j.Version), j.DesignVersion
+	for name, stale := range map[string][2]int{"the job": {now.Version - 1, shown}, "the design": {now.Version, shown - 1}} {
+		err := s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, since(stale[0]), stale[1])
+		assert.ErrorIs(t, err, store.ErrChanged, "%s was changed", name)
 	}
 	same, err := s.Job(t.Context(), id)
 	require.NoError(t, err)
 	assert.Equal(t, j, same, "nothing of a refused turn is kept")
-	require.NoError(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, now))
-	assert.ErrorIs(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, now), store.ErrChanged)
+	require.NoError(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, now, shown))
+	assert.ErrorIs(t, s.WriteTurn(t.Context(), id, m, designed(9), j.Brief, now, shown), store.ErrChanged)
 }
 
 func TestMeshesThatNobodyRefersToAreRemoved(t *testing.T) {
@@ -494,7 +501,10 @@ func TestMeshesThatNobodyRefersToAreRemoved(t *testing.T) {
 	give := func(job uuid.UUID, sha string) {
 		j, err := s.Job(t.Context(), job)
 		require.NoError(t, err)
-		require.NoError(t, s.WriteMaster(t.Context(), job, m, &store.Mesh{SHA: sha, Gzip: []byte(sha), Size: 3}, sha, false, j.Version))
+		require.NoError(
+			t,
+			s.WriteMaster(t.Context(), job, m, &store.Mesh{SHA: sha, Gzip: []byte(sha), Size: 3}, sha, false, since(j.Version)),
+		)
 	}
 	kept := func(sha string) bool {
 		_, err := s.MeshFile(t.Context(), sha)
@@ -505,7 +515,11 @@ func TestMeshesThatNobodyRefersToAreRemoved(t *testing.T) {
 	give(mine, "second")
 	assert.True(t, kept("shared"), "the other job still has it")
 	give(other, "third")
+	assert.True(t, kept("shared"), "it can be gone back to")
+	for n := range 21 { // and after so many others it can not
+		give(mine, fmt.Sprint("new ", n))
+		give(other, fmt.Sprint("new ", n))
+	}
 	assert.False(t, kept("shared"))
-	assert.True(t, kept("second"))
-	assert.True(t, kept("third"))
+	assert.True(t, kept("new 1"))
 }

@@ -165,7 +165,82 @@ export interface paths {
         get: operations["getJob"];
         put: operations["putOrder"];
         post?: never;
-        delete: operations["deleteJob"];
+        /** @description Puts the job into the bin. Its moulds and pulls stay in the log. */
+        delete: operations["binJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listBin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/bin/{jobId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes the job out of the bin, back onto the list. */
+        delete: operations["unbinJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /** @description Masters with their designs that were set aside when another took their place, the latest first. */
+        get: operations["listEarlier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/earlier/{earlierId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+                earlierId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes it the job's master and design again. What the job has now is set aside. */
+        post: operations["takeEarlier"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -198,6 +273,8 @@ export interface paths {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -875,6 +952,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/moulds/{mouldId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Puts right what was entered. What was there can still be read. */
+        put: operations["correctMould"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/moulds/{mouldId}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        get: operations["listMouldHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/moulds/{mouldId}/retirement": {
         parameters: {
             query?: never;
@@ -937,9 +1051,48 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** @description Puts right what was logged. What was there can still be read. */
+        put: operations["correctPull"];
+        post?: never;
+        /** @description Strikes the pull through. It stays in the log and is not counted. */
+        delete: operations["strikePull"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pulls/{pullId}/struck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
         put?: never;
         post?: never;
-        delete: operations["deletePull"];
+        /** @description Lets a pull that was struck count again. */
+        delete: operations["unstrikePull"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/pulls/{pullId}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        get: operations["listPullHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -956,6 +1109,8 @@ export interface components {
             status: number;
             /** @description What to do about it */
             detail?: string;
+            /** @description Unlikely, not impossible: sent again with meant it is taken */
+            meant?: boolean;
         };
         /** @enum {string} */
         Kind: "length" | "volume" | "mass" | "density" | "area" | "time" | "number";
@@ -2272,6 +2427,8 @@ export interface components {
         Mould: {
             /** Format: uuid */
             id: string;
+            /** @description 1 as it was entered; each correction adds one */
+            version: number;
             /** Format: uuid */
             jobId: string;
             jobName: string;
@@ -2312,11 +2469,53 @@ export interface components {
             /** Format: double */
             massB?: number | null;
             notes?: string;
+            /** @description Weights that are far off the ratio of the sheet were weighed so */
+            meant?: boolean;
             results: components["schemas"]["CavityResult"][];
+        };
+        PullPage: {
+            /** @description in the log of the job */
+            total: number;
+            pulls: components["schemas"]["Pull"][];
+        };
+        PullWas: {
+            /** Format: date-time */
+            until: string;
+            was: components["schemas"]["NewPull"];
+        };
+        MouldWas: {
+            /** Format: date-time */
+            until: string;
+            was: components["schemas"]["NewMould"];
+        };
+        BinnedJob: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date-time */
+            binned: string;
+            /** @description castings that are logged for it */
+            good: number;
+        };
+        EarlierDesign: {
+            /** Format: uuid */
+            id: string;
+            /** @description it was set aside */
+            why: string;
+            /** Format: date-time */
+            setAside: string;
+            /** @description its name */
+            master: string;
+            /** @description A design was kept for it, not only proposed */
+            designed: boolean;
         };
         Pull: components["schemas"]["NewPull"] & {
             /** Format: uuid */
             id: string;
+            /** @description 1 as it was logged; each correction adds one */
+            version: number;
+            /** @description It is struck through and not counted */
+            struck: boolean;
             /** Format: uuid */
             mouldId: string;
             mouldNumber: string;
@@ -2414,7 +2613,7 @@ export interface components {
         JobId: string;
         /** @description The version that the change starts from */
         IfMatch: string;
-        /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+        /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
         IdempotencyKey: string;
         AsKind: string;
         Paper: "a4" | "letter";
@@ -2452,6 +2651,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path?: never;
             cookie?: never;
@@ -2519,7 +2720,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
                 "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path?: never;
@@ -2549,6 +2750,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 materialId: string;
@@ -2674,7 +2877,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
                 "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path?: never;
@@ -2727,6 +2930,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -2751,7 +2956,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    deleteJob: {
+    binJob: {
         parameters: {
             query?: never;
             header?: never;
@@ -2762,12 +2967,106 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Gone */
+            /** @description In the bin */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listBin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The jobs in the bin, the latest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BinnedJob"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unbinJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description On the list again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listEarlier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was set aside */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarlierDesign"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeEarlier: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                jobId: components["parameters"]["JobId"];
+                earlierId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The job */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
             };
             default: components["responses"]["Problem"];
         };
@@ -2778,6 +3077,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -2810,6 +3111,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -2888,6 +3191,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -2972,6 +3277,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -3002,6 +3309,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -3432,6 +3741,8 @@ export interface operations {
             header: {
                 /** @description The version that the change starts from */
                 "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 jobId: components["parameters"]["JobId"];
@@ -3696,7 +4007,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
                 "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path?: never;
@@ -3752,7 +4063,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
                 "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
@@ -3801,6 +4112,61 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    correctMould: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMould"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mould"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMouldHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was entered before, the latest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MouldWas"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     retireMould: {
         parameters: {
             query?: never;
@@ -3832,7 +4198,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description Names what is to be added, and becomes its ID: sent again after an answer was lost, it is added once */
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
                 "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
@@ -3871,19 +4237,49 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The job's pulls, newest first: limit of them after skip */
+            /** @description The job's pulls, newest first, struck ones as well: limit of them after skip */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Pull"][];
+                    "application/json": components["schemas"]["PullPage"];
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    deletePull: {
+    correctPull: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPull"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    strikePull: {
         parameters: {
             query?: never;
             header?: never;
@@ -3894,12 +4290,56 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Struck from the log */
+            /** @description Struck */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unstrikePull: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Counted again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPullHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was logged before, the latest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PullWas"][];
+                };
             };
             default: components["responses"]["Problem"];
         };

@@ -1,0 +1,199 @@
+package api
+
+import (
+	"bathyform/core/mix"
+	"bathyform/internal/store"
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	openapi_types "github.com/oapi-codegen/runtime/types"
+)
+
+// LogPull keeps a pull.
+func (s *Server) LogPull(ctx context.Context, r LogPullRequestObject) (LogPullResponseObject, error) {
+	m, err := s.store.Mould(ctx, r.MouldId)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.toPull(ctx, *r.Body, m)
+	if err != nil {
+		return nil, err
+	}
+	p.ID = newID(r.Params.IdempotencyKey)
+	if err := inLog(s.store.LogPull(ctx, p), m); err != nil {
+		return nil, err
+	}
+	return LogPull201JSONResponse(fromPull(p)), nil
+}
+
+// CorrectPull puts right what was logged.
+func (s *Server) CorrectPull(ctx context.Context, r CorrectPullRequestObject) (CorrectPullResponseObject, error) {
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
+	if err != nil {
+		return nil, err
+	}
+	m, err := s.store.MouldOf(ctx, r.PullId)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.toPull(ctx, *r.Body, m)
+	if err != nil {
+		return nil, err
+	}
+	p.ID = r.PullId
+	return CorrectPull204Response{}, inLog(s.store.CorrectPull(ctx, p, from), m)
+}
+
+// inLog says why a pull is not logged.
+func inLog(err error, m store.Mould) error {
+	switch {
+	case errors.Is(err, store.ErrRetired):
+		return problem(
+			http.StatusConflict,
+			"This mould is retired",
+			"Take it back into use on the rack first, if it still gives good castings.",
+		)
+	case errors.Is(err, store.ErrNotPoured):
+		return problem(http.StatusUnprocessableEntity, "The mould was not poured by then",
+			fmt.Sprintf("%s was poured on %s. Put the day right, or that of the mould.", m.Number, m.Poured.Format("2 January 2006")))
+	case errors.Is(err, store.ErrNoSuchCavity):
+		return problem(http.StatusUnprocessableEntity, "The mould has fewer cavities than that", "Give one result for each cavity.")
+	case errors.Is(err, store.ErrTaken):
+		return problem(http.StatusUnprocessableEntity, "A cavity is given twice", "Give one result for each cavity.")
+	}
+	return err
+}
+
+// toPull reads a pull of a mould, as far as it can be right.
+func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pull, error) {
+	p := store.Pull{MouldID: m.ID, MouldNumber: m.Number, Pulled: b.Pulled.Time, MassA: b.MassA, MassB: b.MassB,
+		Notes: text(b.Notes), Version: 1}
+	for _, m := range []*float64{p.MassA, p.MassB} {
+		if m != nil && !(*m > 0 && *m < 1e6) {
+			return p, problem(
+				http.StatusUnprocessableEntity,
+				"That weight cannot be right",
+				"Leave a weight empty when it was not taken; otherwise it must be more than 0.",
+			)
+		}
+	}
+	if p.Pulled.After(time.Now().AddDate(0, 0, 1)) {
+		return p, problem(http.StatusUnprocessableEntity, "That day has not come yet", "Log a pull when it has been made.")
+	}
+	for _, c := range b.Results {
+		if !c.Good && strings.TrimSpace(text(c.Defect)) == "" {
+			return p, problem(
+				http.StatusUnprocessableEntity,
+				fmt.Sprintf("What was wrong with cavity %d?", c.Cavity),
+				"A scrapped casting without its defect teaches nothing.",
+			)
+		}
+		p.Results = append(p.Results, store.Result{Cavity: c.Cavity, Good: c.Good, Defect: strings.TrimSpace(text(c.Defect))})
+	}
+	if given(b.Meant) {
+		return p, nil
+	}
+	return p, s.likely(ctx, p, m)
+}
+
+// likely asks about weights that are far off the ratio of the job's resin.
+func (s *Server) likely(ctx context.Context, p store.Pull, m store.Mould) error {
+	if p.MassA == nil || p.MassB == nil {
+		return nil
+	}
+	j, err := s.store.Job(ctx, m.JobID)
+	if errors.Is(err, store.ErrNotFound) || err == nil && j.Design == nil { // a job in the bin, or one without a resin
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	id, err := uuid.Parse(j.Design.Resin)
+	if err != nil {
+		return nil //nolint:nilerr // no resin is chosen
+	}
+	resin, err := s.store.Material(ctx, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return err
+	}
+	off, err := mix.Off(resin.Mix(), *p.MassA, *p.MassB)
+	if err != nil || math.Abs(off) <= shop.Practice.RatioTolerance/100+shop.Practice.ScaleStep/min(*p.MassA, *p.MassB) {
+		return nil //nolint:nilerr // of one part
+	}
+	more := "more"
+	if off < 0 {
+		more = "less"
+	}
+	return unlikely("That is not the ratio of the sheet", fmt.Sprintf(
+		"%s takes A to B as %s. This is %.0f %% %s of B than goes with that much of A. Look at the weights again; or log it as it was weighed.",
+		resin.Name,
+		resin.Mix().Ratio,
+		100*math.Abs(off),
+		more,
+	))
+}
+
+// usualPage is how many pulls a list holds where nobody says.
+const usualPage = 100
+
+// ListPulls lists a job's pulls.
+func (s *Server) ListPulls(ctx context.Context, r ListPullsRequestObject) (ListPullsResponseObject, error) {
+	pulls, total, err := s.store.Pulls(ctx, r.Params.Job, cmp.Or(given(r.Params.Limit), usualPage), given(r.Params.Skip))
+	out := ListPulls200JSONResponse{Total: total, Pulls: make([]Pull, len(pulls))}
+	for i, p := range pulls {
+		out.Pulls[i] = fromPull(p)
+	}
+	return out, err
+}
+
+// StrikePull strikes a pull through.
+func (s *Server) StrikePull(ctx context.Context, r StrikePullRequestObject) (StrikePullResponseObject, error) {
+	return StrikePull204Response{}, s.store.StrikePull(ctx, r.PullId)
+}
+
+// UnstrikePull lets a pull count again.
+func (s *Server) UnstrikePull(ctx context.Context, r UnstrikePullRequestObject) (UnstrikePullResponseObject, error) {
+	m, err := s.store.MouldOf(ctx, r.PullId)
+	if err != nil {
+		return nil, err
+	}
+	return UnstrikePull204Response{}, inLog(s.store.UnstrikePull(ctx, r.PullId), m)
+}
+
+// ListPullHistory lists what was logged of a pull before.
+func (s *Server) ListPullHistory(ctx context.Context, r ListPullHistoryRequestObject) (ListPullHistoryResponseObject, error) {
+	all, err := s.store.PullWas(ctx, r.PullId)
+	out := make(ListPullHistory200JSONResponse, len(all))
+	for i, w := range all {
+		out[i] = PullWas{Until: w.Until, Was: newPull(w.Was)}
+	}
+	return out, err
+}
+
+func newPull(p store.Pull) NewPull {
+	out := NewPull{Pulled: openapi_types.Date{Time: p.Pulled}, MassA: p.MassA, MassB: p.MassB, Notes: &p.Notes, Results: []CavityResult{}}
+	for _, r := range p.Results {
+		out.Results = append(out.Results, CavityResult{Cavity: r.Cavity, Good: r.Good, Defect: &r.Defect})
+	}
+	return out
+}
+
+func fromPull(p store.Pull) Pull {
+	n := newPull(p)
+	return Pull{Id: p.ID, Version: p.Version, Struck: p.Struck, MouldId: p.MouldID, MouldNumber: p.MouldNumber,
+		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results}
+}

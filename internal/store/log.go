@@ -1,0 +1,258 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
+)
+
+// Pull is one filling of a mould.
+type Pull struct {
+	ID          uuid.UUID
+	MouldID     uuid.UUID `db:"mould_id"`
+	MouldNumber string    `db:"mould_number"`
+	Pulled      time.Time
+	MassA       *float64 `db:"mass_a"` // g
+	MassB       *float64 `db:"mass_b"`
+	Notes       string
+	Struck      bool
+	Version     int
+	Results     []Result `db:"-"`
+}
+
+// Result is what came out of one cavity.
+type Result struct {
+	PullID uuid.UUID `db:"pull_id"`
+	Cavity int
+	Good   bool
+	Defect string
+}
+
+// LogPull keeps a pull with all its results or not at all. One that is logged
+// already under its ID stays as it is and is counted once.
+func (s *Store) LogPull(ctx context.Context, p Pull) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		m, err := s.counting(ctx, tx, p.MouldID)
+		if err != nil {
+			return err
+		}
+		var of uuid.UUID
+		if err := tx.GetContext(ctx, &of, `SELECT mould_id FROM pull WHERE id = $1`, p.ID); !errors.Is(err, sql.ErrNoRows) {
+			if err == nil && of != p.MouldID {
+				err = ErrReused
+			}
+			return err
+		}
+		if m.Retired != nil {
+			return ErrRetired
+		}
+		if p.Pulled.Before(m.Poured) {
+			return ErrNotPoured
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes) VALUES ($1, $2, $3, $4, $5, $6)`,
+			p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
+			return reused(err)
+		}
+		return addResults(ctx, tx, p, m)
+	})
+}
+
+// counting locks a mould whose pulls are to be counted.
+func (s *Store) counting(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Mould, error) {
+	var m Mould
+	err := tx.GetContext(
+		ctx,
+		&m,
+		`SELECT id, cavities, retired, poured FROM mould WHERE id = $1 AND shop_id = $2 FOR NO KEY UPDATE`,
+		id,
+		s.Shop,
+	)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = ErrNotFound
+	}
+	return m, err
+}
+
+// addResults keeps what came out of a pull, and counts it.
+func addResults(ctx context.Context, tx *sqlx.Tx, p Pull, m Mould) error {
+	good := 0
+	for _, r := range p.Results {
+		if r.Cavity > m.Cavities {
+			return ErrNoSuchCavity
+		}
+		if r.Good {
+			good++
+		}
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect) VALUES ($1, $2, $3, $4)`,
+			p.ID, r.Cavity, r.Good, r.Defect); err != nil {
+			return taken(err)
+		}
+	}
+	return count(ctx, tx, m.ID, 1, good, len(p.Results)-good)
+}
+
+// CorrectPull puts right what was logged of a pull, if it still has the
+// version. What was there can still be read.
+func (s *Store) CorrectPull(ctx context.Context, p Pull, f From) error {
+	return s.once(ctx, f, func(tx *sqlx.Tx) error {
+		was, m, err := s.logged(ctx, tx, p.ID)
+		if err != nil {
+			return err
+		}
+		switch {
+		case was.Version != f.Version, was.Struck:
+			return ErrChanged
+		case p.Pulled.Before(m.Poured):
+			return ErrNotPoured
+		}
+		if err := keepWas(ctx, tx, nil, "pull", p.ID, f.Version, was); err != nil {
+			return err
+		}
+		if err := uncount(ctx, tx, was); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `DELETE FROM pull_result WHERE pull_id = $1`, p.ID); err != nil {
+			return err
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE pull SET pulled = $2, mass_a = $3, mass_b = $4, notes = $5, version = version + 1 WHERE id = $1`,
+			p.ID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
+			return err
+		}
+		return addResults(ctx, tx, p, m)
+	})
+}
+
+// logged locks a pull's mould and reads the pull.
+func (s *Store) logged(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Pull, Mould, error) {
+	var mould uuid.UUID
+	err := tx.GetContext(ctx, &mould, `SELECT mould.id FROM mould JOIN pull ON pull.mould_id = mould.id
+		WHERE pull.id = $1 AND mould.shop_id = $2 FOR NO KEY UPDATE OF mould`, id, s.Shop)
+	if errors.Is(err, sql.ErrNoRows) {
+		return Pull{}, Mould{}, ErrNotFound
+	}
+	if err != nil {
+		return Pull{}, Mould{}, err
+	}
+	m, err := s.counting(ctx, tx, mould)
+	if err != nil {
+		return Pull{}, m, err
+	}
+	var p Pull
+	if err := tx.GetContext(ctx, &p, `SELECT id, mould_id, pulled, mass_a, mass_b, notes, struck IS NOT NULL AS struck, version
+		FROM pull WHERE id = $1`, id); err != nil {
+		return p, m, err
+	}
+	err = tx.SelectContext(ctx, &p.Results, `SELECT pull_id, cavity, good, defect FROM pull_result WHERE pull_id = $1 ORDER BY cavity`, id)
+	return p, m, err
+}
+
+// uncount takes a pull off what its mould has done.
+func uncount(ctx context.Context, tx *sqlx.Tx, p Pull) error {
+	good := p.good()
+	return count(ctx, tx, p.MouldID, -1, -good, good-len(p.Results))
+}
+
+func (p Pull) good() (n int) {
+	for _, r := range p.Results {
+		if r.Good {
+			n++
+		}
+	}
+	return n
+}
+
+// count adds to what a mould has done.
+func count(ctx context.Context, tx *sqlx.Tx, mould uuid.UUID, pulls, good, scrap int) error {
+	_, err := tx.ExecContext(
+		ctx,
+		`UPDATE mould SET pulls = pulls + $2, good = good + $3, scrap = scrap + $4 WHERE id = $1`,
+		mould,
+		pulls,
+		good,
+		scrap,
+	)
+	return err
+}
+
+// Errors of the log.
+var (
+	ErrRetired      = errors.New("the mould is retired")
+	ErrNoSuchCavity = errors.New("the mould has fewer cavities")
+	ErrNotPoured    = errors.New("the mould was not poured by then")
+)
+
+// Pulls lists a job's pulls, newest first, struck ones as well: limit of them
+// after skip, and how many there are.
+func (s *Store) Pulls(ctx context.Context, job uuid.UUID, limit, skip int) ([]Pull, int, error) {
+	var total int
+	if err := s.db.GetContext(ctx, &total, `SELECT count(*) FROM pull JOIN mould ON mould.id = mould_id
+		WHERE mould.shop_id = $1 AND mould.job_id = $2`, s.Shop, job); err != nil {
+		return nil, 0, err
+	}
+	var pulls []Pull
+	err := s.db.SelectContext(ctx, &pulls, `
+		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes,
+		       struck IS NOT NULL AS struck, pull.version AS version
+		FROM pull JOIN mould ON mould.id = mould_id
+		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC, pull.id LIMIT $3 OFFSET $4`,
+		s.Shop, job, limit, skip)
+	if err != nil {
+		return nil, 0, err
+	}
+	ids := make([]uuid.UUID, len(pulls))
+	for i, p := range pulls {
+		ids[i] = p.ID
+	}
+	var results []Result
+	err = s.db.SelectContext(ctx, &results,
+		`SELECT pull_id, cavity, good, defect FROM pull_result WHERE pull_id = ANY($1) ORDER BY cavity`, ids)
+	if err != nil {
+		return nil, 0, err
+	}
+	of := make(map[uuid.UUID][]Result)
+	for _, r := range results {
+		of[r.PullID] = append(of[r.PullID], r)
+	}
+	for i := range pulls {
+		pulls[i].Results = of[pulls[i].ID]
+	}
+	return pulls, total, nil
+}
+
+// StrikePull strikes a pull through: it stays in the log, and is not counted.
+func (s *Store) StrikePull(ctx context.Context, id uuid.UUID) error { return s.strike(ctx, id, true) }
+
+// UnstrikePull lets a pull that was struck count again.
+func (s *Store) UnstrikePull(ctx context.Context, id uuid.UUID) error {
+	return s.strike(ctx, id, false)
+}
+
+func (s *Store) strike(ctx context.Context, id uuid.UUID, struck bool) error {
+	return s.inTx(ctx, func(tx *sqlx.Tx) error {
+		p, m, err := s.logged(ctx, tx, id)
+		if err != nil || p.Struck == struck { // as it is to be
+			return err
+		}
+		if struck {
+			if _, err := tx.ExecContext(ctx, `UPDATE pull SET struck = now() WHERE id = $1`, id); err != nil {
+				return err
+			}
+			return uncount(ctx, tx, p)
+		}
+		switch {
+		case p.Pulled.Before(m.Poured):
+			return ErrNotPoured
+		case len(p.Results) > 0 && p.Results[len(p.Results)-1].Cavity > m.Cavities:
+			return ErrNoSuchCavity
+		}
+		if _, err := tx.ExecContext(ctx, `UPDATE pull SET struck = NULL WHERE id = $1`, id); err != nil {
+			return err
+		}
+		good := p.good()
+		return count(ctx, tx, p.MouldID, 1, good, len(p.Results)-good)
+	})
+}
