@@ -16,15 +16,19 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-func TestOrderIsChangedAndAJobDeletedOnlyWhenMeant(t *testing.T) {
+func TestOrderIsChangedAndAJobGoesIntoTheBinAndComesBack(t *testing.T) {
 	p, _ := serve(t)
 	steps(t, p.Go("/"), p.See("Ballast bulb"), p.Click("link", "Ballast bulb"), p.See("WHAT YOU SET"),
 		p.Click("link", "Order"), p.Fill("Quantity", "14"), p.Click("button", "Keep"), p.See("Order kept"), p.See("14 wanted"),
 		p.Fill("Quantity", "none"), p.Click("button", "Keep"), p.See("A whole number of at least 1"),
 		p.Fill("Quantity", "14"),
-		p.Click("button", "Delete this job"), p.See("Delete Ballast bulb?"), p.Click("button", "Leave it"), p.Gone("Delete Ballast bulb?"),
-		p.Click("button", "Delete this job"), p.See("Delete Ballast bulb?"), p.Click("button", "Delete"), p.See("Ballast bulb was deleted"),
-		p.Go("/"), p.See("Deck cleat"), p.Gone("Ballast bulb"))
+		p.Click("button", "Put it into the bin"), p.See("into the bin?"), p.Click("button", "Leave it"), p.Gone("into the bin?"),
+		p.Click("button", "Put it into the bin"), p.See("into the bin?"), p.Click("button", "Into the bin"),
+		p.See("Ballast bulb is in the bin"), p.See("1 job is in the bin"))
+	_, err := browser.Eval[bool](p, `(() => { document.querySelector('summary').click(); return true })()`)
+	require.NoError(t, err)
+	steps(t, p.Click("button", "Put Ballast bulb back"), p.See("on the list again"), p.Gone("in the bin"),
+		p.Click("link", "Ballast bulb"), p.See("14 wanted"))
 	quiet(t, p)
 }
 

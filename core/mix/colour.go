@@ -133,16 +133,6 @@ func (b Batch) Over(needed float64) derive.Number {
 		derive.From("needed", quantity.Mass, needed, "this job"))
 }
 
-// Off is by how much of its own b g of the second part are more than what
-// goes with a g of the first: 0.1 is a tenth too much, -0.1 too little.
-func Off(m Material, a, b float64) (float64, error) {
-	right, err := Weighed(m, a, false)
-	if err != nil {
-		return 0, err
-	}
-	return b/right.B.Value - 1, nil
-}
-
 // Weighed is the batch that an amount of one part in g makes, which is what
 // is asked at the scale: so much is in the cup, how much of the other?
 func Weighed(m Material, grams float64, partB bool) (Batch, error) {

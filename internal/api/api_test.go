@@ -463,6 +463,7 @@ func TestPageAndItsGuards(t *testing.T) {
 		a := s.send("GET", path, -1, nil)
 		assert.Equal(t, 200, a.Status)
 		assert.Contains(t, string(a.Body), "Bathyform")
+		assert.Len(t, a.Header.Get("Bathyform-Page"), 16, "so that an older page knows that it is old")
 		assert.Contains(t, a.Header.Get("Content-Security-Policy"), "default-src 'self'")
 	}
 	assert.Equal(t, "public, max-age=31536000, immutable", s.send("GET", "/assets/a.js", -1, nil).Header.Get("Cache-Control"))

@@ -130,21 +130,17 @@ func (s *Server) likely(ctx context.Context, p store.Pull, m store.Mould) error 
 	if err != nil {
 		return err
 	}
-	off, err := mix.Off(resin.Mix(), *p.MassA, *p.MassB)
-	if err != nil || math.Abs(off) <= shop.Practice.RatioTolerance/100+shop.Practice.ScaleStep/min(*p.MassA, *p.MassB) {
+	right, err := mix.Weighed(resin.Mix(), *p.MassA, false)
+	if err != nil {
 		return nil //nolint:nilerr // of one part
 	}
-	more := "more"
-	if off < 0 {
-		more = "less"
+	off := math.Abs(*p.MassB/right.B.Value - 1)
+	if off <= shop.Practice.RatioTolerance/100+shop.Practice.ScaleStep/min(*p.MassA, *p.MassB) {
+		return nil
 	}
-	return unlikely("That is not the ratio of the sheet", fmt.Sprintf(
-		"%s takes A to B as %s. This is %.0f %% %s of B than goes with that much of A. Look at the weights again; or log it as it was weighed.",
-		resin.Name,
-		resin.Mix().Ratio,
-		100*math.Abs(off),
-		more,
-	))
+	return unlikely("That is not the ratio of the sheet", shop.Practice.In().Told(fmt.Sprintf(
+		"%s takes A to B as %s: with %.4g g of A go %.3g g of B, not %.4g g. Look at the weights again, or log it as it was weighed.",
+		resin.Name, resin.Mix().Ratio, *p.MassA, right.B.Value, *p.MassB)))
 }
 
 // usualPage is how many pulls a list holds where nobody says.

@@ -169,7 +169,7 @@ func TestWeightsOffTheRatioAreAskedAbout(t *testing.T) {
 			path = "/api/moulds/" + m.Id.String() + "/pulls"
 		}
 	}
-	s.send("POST", path, -1, pull).problem(422, "% less of B")
+	s.send("POST", path, -1, pull).problem(422, "of B, not 12 g")
 	pull["meant"] = true
 	assert.Equal(t, 201, s.send("POST", path, -1, pull).Status)
 }

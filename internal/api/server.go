@@ -63,6 +63,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	}
 	e.Use(middleware.Recover())
 	e.Use(guard)
+	e.Use(tellPage(pageVersion(page)))
 	e.Use(inTime)
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{MinLength: 1024, Level: 4, Skipper: func(c *echo.Context) bool {
 		return strings.HasPrefix(c.Request().URL.Path, "/assets/") // compressed when they were built
@@ -76,7 +77,9 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 		return problem(http.StatusNotFound, "There is no such address", "The page may be older than the server: reload it.")
 	})
 	files := pageHandler(page)
-	e.GET("/*", func(c *echo.Context) error { files.ServeHTTP(c.Response(), c.Request()); return nil })
+	serve := func(c *echo.Context) error { files.ServeHTTP(c.Response(), c.Request()); return nil }
+	e.GET("/*", serve)
+	e.HEAD("/*", serve)
 	return e, nil
 }
 
@@ -238,38 +241,4 @@ func fieldInWords(path string) string {
 		words = append(words, step)
 	}
 	return strings.Join(words, " ")
-}
-
-// pageHandler serves the built page; addresses inside it that are no files
-// get the page itself, which knows its own ways.
-func pageHandler(page fs.FS) http.Handler {
-	files := http.FileServerFS(page)
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		name := strings.Trim(r.URL.Path, "/")
-		if strings.HasPrefix(name, "assets/") {
-			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable") // names carry a hash
-			if _, err := fs.Stat(page, name+".gz"); err == nil && strings.Contains(r.Header.Get("Accept-Encoding"), "gzip") {
-				w.Header().Set("Content-Encoding", "gzip")
-				w.Header().Set("Vary", "Accept-Encoding")
-				if strings.HasSuffix(name, ".js") {
-					w.Header().Set("Content-Type", "text/javascript; charset=utf-8")
-				} else if strings.HasSuffix(name, ".css") {
-					w.Header().Set("Content-Type", "text/css; charset=utf-8")
-				}
-				http.ServeFileFS(w, r, page, name+".gz")
-				return
-			}
-		} else {
-			w.Header().Set("Cache-Control", "no-cache")
-			if info, err := fs.Stat(page, name); name == "" || err != nil || info.IsDir() {
-				if _, err := fs.Stat(page, "index.html"); err != nil {
-					http.Error(w, "The page was not built: run `make build`.", http.StatusServiceUnavailable)
-					return
-				}
-				http.ServeFileFS(w, r, page, "index.html")
-				return
-			}
-		}
-		files.ServeHTTP(w, r)
-	})
 }

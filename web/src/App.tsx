@@ -5,6 +5,7 @@ import { Spotlight, spotlight } from '@mantine/spotlight'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { BrowserRouter, Link, NavLink, Route, Routes, useLocation, useMatch, useNavigate } from 'react-router'
 import { api, asProblem } from './api/client'
+import { Away, useServer, WaitingButton } from './kept/Waiting'
 import classes from './App.module.css'
 import { day } from './parts/day'
 import { Shelter } from './parts/Shelter'
@@ -20,6 +21,7 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
+      networkMode: 'always', // the server is on this machine, whatever becomes of the net
       // a lost connection is tried again; an answer that says no is not
       retry: (count, thrown) => asProblem(thrown).status === 0 && count < 4,
     },
@@ -38,7 +40,7 @@ export function App() {
     <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="auto">
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Notifications position="top-right" limit={3} />
+          <Notifications position="top-right" limit={3} className={classes.toasts} />
           <Shell />
         </BrowserRouter>
       </QueryClientProvider>
@@ -49,6 +51,7 @@ export function App() {
 function Shell() {
   const [help, { open, close }] = useDisclosure()
   const { pathname } = useLocation()
+  useServer()
   useHotkeys([
     ['shift+?', open],
     ['?', open],
@@ -67,6 +70,7 @@ function Shell() {
           ))}
         </nav>
         <JobInHand />
+        <WaitingButton />
         <Button variant="subtle" size="compact-sm" onClick={spotlight.open} title="Ctrl+K">
           Find
         </Button>
@@ -75,6 +79,7 @@ function Shell() {
           ?
         </Button>
       </header>
+      <Away />
       <div className={classes.body}>
         <Shelter what="This view" resetKeys={[pathname]}>
           <Routes>

@@ -11,7 +11,7 @@ describe('what went wrong', () => {
   it('is a lost connection when there was no answer at all', () => {
     const p = asProblem(new TypeError('Failed to fetch'))
     expect(p.status).toBe(0)
-    expect(p.detail).toContain('kept on this page')
+    expect(p.detail).toContain('Try again')
   })
 
   it('is passed on unchanged', () => {

@@ -1,6 +1,6 @@
 import createFetchClient, { type Middleware } from 'openapi-fetch'
 import createQueryClient from 'openapi-react-query'
-import { addedOnce } from './once'
+import { reach } from '../kept/reach'
 import { whole, type Derived, type Whole } from './numbers'
 import type { components, paths } from './schema'
 
@@ -60,6 +60,8 @@ export class Problem extends Error {
     readonly title: string,
     readonly detail: string,
     readonly status: number,
+    /** It is unlikely, not impossible: sent again as meant it is taken. */
+    readonly meant = false,
   ) {
     super(title)
   }
@@ -70,9 +72,20 @@ export function asProblem(thrown: unknown): Problem {
   if (thrown instanceof Problem) return thrown
   if (thrown && typeof thrown === 'object' && 'title' in thrown && 'status' in thrown) {
     const p = thrown as Schemas['Problem']
-    return new Problem(p.title, p.detail ?? '', p.status)
+    return new Problem(p.title, p.detail ?? '', p.status, p.meant)
   }
-  return new Problem('The server does not answer', 'Your changes are kept on this page. It will try again by itself.', 0)
+  return new Problem('The server does not answer', 'Try again when it answers.', 0)
+}
+
+/** Every answer tells that the server is there, and none that it is not. */
+const hearing: Middleware = {
+  onResponse: ({ response }) => {
+    reach.answered()
+    reach.page(response.headers.get('Bathyform-Page'))
+  },
+  onError: ({ error }) => {
+    if (!(error instanceof DOMException && error.name === 'AbortError')) reach.failed()
+  },
 }
 
 const throwProblems: Middleware = {
@@ -94,7 +107,7 @@ const fillNumbers: Middleware = {
 }
 
 export const client = createFetchClient<Whole<paths>>({ baseUrl: '/api' })
-client.use(addedOnce())
+client.use(hearing)
 client.use(fillNumbers)
 client.use(throwProblems)
 

@@ -117,8 +117,7 @@ export class Outbox {
     return this.#inTurn(async () => {
       const old = this.#list.find((w) => w.key === key)
       if (!old) return
-      const { refused: _, ...rest } = old
-      await this.#hands.cupboard.put('outbox', key, { ...rest, ...put })
+      await this.#hands.cupboard.put('outbox', key, { ...old, ...put, refused: undefined })
     }).then(() => this.flush())
   }
 

@@ -3,6 +3,8 @@ export class Reach {
   #away: Date | null = null
   #heard: Date
   #told = new Set<() => void>()
+  #page: string | null = null
+  #newer = false
 
   constructor(now = new Date()) {
     this.#heard = now
@@ -11,6 +13,20 @@ export class Reach {
   /** Since when it does not answer; null while it does. */
   get away(): Date | null {
     return this.#away
+  }
+
+  /** Whether the server hands out another page by now than the one that is open. */
+  get newer(): boolean {
+    return this.#newer
+  }
+
+  /** Hears the name of the page that the server hands out. */
+  page(name: string | null) {
+    if (!name) return
+    this.#page ??= name
+    if (this.#page === name || this.#newer) return
+    this.#newer = true
+    this.#told.forEach((t) => t())
   }
 
   /** When it was last heard. */

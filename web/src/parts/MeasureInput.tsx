@@ -1,7 +1,8 @@
 import { TextInput } from '@mantine/core'
 import { useEffect, useRef, useState } from 'react'
 import { asProblem, client, type Kind } from '../api/client'
-import { typed, unitOf } from './units'
+import { pending } from './pending'
+import { plainly, typed, unitOf } from './units'
 import { useSystem } from './useShop'
 
 interface Props {
@@ -28,6 +29,7 @@ export function MeasureInput({ label, kind, value, onChange, onEdit, description
   const [text, setText] = useState('')
   const [error, setError] = useState<string | null>(null)
   const editing = useRef(false)
+  const [typing, setTyping] = useState(false)
 
   useEffect(() => {
     if (!editing.current) setText(value === null ? '' : typed(value, kind, system))
@@ -36,6 +38,7 @@ export function MeasureInput({ label, kind, value, onChange, onEdit, description
   async function settle() {
     if (!editing.current) return
     editing.current = false
+    setTyping(false)
     if (value !== null && text === typed(value, kind, system)) {
       setError(null)
       return
@@ -45,18 +48,38 @@ export function MeasureInput({ label, kind, value, onChange, onEdit, description
       onChange(null)
       return
     }
+    const reading = read()
+    pending(reading)
+    await reading
+  }
+
+  /** Has the server read what was typed; false where it cannot be read. */
+  async function read(): Promise<boolean> {
     try {
       const minus = signed && /^\s*[-−]/.test(text)
       const { data } = await client.POST('/measures', { body: { kind, text: minus ? text.replace(/[-−]/, '') : text } })
       setError(null)
       if (data) {
         const read = minus ? -data.value : data.value
-        if (read === value) setText(typed(read, kind, system))
-        else onChange(read)
+        take(read)
       }
+      return true
     } catch (thrown) {
-      setError(asProblem(thrown).detail)
+      const p = asProblem(thrown)
+      const plain = p.status === 0 ? plainly(text, kind, system) : null
+      if (plain === null) {
+        setError(p.status === 0 ? 'The server does not answer: write a plain number, without a unit' : p.detail)
+        return false
+      }
+      setError(null)
+      take(plain)
+      return true
     }
+  }
+
+  function take(read: number) {
+    if (read === value) setText(typed(read, kind, system))
+    else onChange(read)
   }
 
   return (
@@ -66,11 +89,13 @@ export function MeasureInput({ label, kind, value, onChange, onEdit, description
       size={compact ? 'xs' : 'sm'}
       value={text}
       error={error}
+      data-measure={typing ? 'typing' : 'settled'}
       rightSection={<span className="soft">{unit ?? unitOf(kind, system)}</span>}
       rightSectionWidth={kind === 'density' ? 52 : 44}
       rightSectionPointerEvents="none"
       onChange={(e) => {
         editing.current = true
+        setTyping(true)
         setText(e.currentTarget.value)
         onEdit?.()
       }}

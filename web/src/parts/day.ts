@@ -4,7 +4,12 @@ export function today(): string {
   return `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, '0')}-${String(d.getDate()).padStart(2, '0')}`
 }
 
-/** A date the way it is said in the shop: 12 Dec. */
+/** A date the way it is said in the shop: 12 Dec 2026. */
 export function day(date: string): string {
-  return new Date(`${date}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
+  return new Date(`${date}T12:00:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+}
+
+/** A moment the way it is said in the shop: 12 Dec 2026, 14:05. */
+export function moment(at: Date): string {
+  return at.toLocaleString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' })
 }

@@ -75,6 +75,13 @@ export function typed(value: number, kind: Kind, units: Units): string {
   return String(Number(v.toFixed(system === 'us' ? 4 : 3)))
 }
 
+/** A number typed in the unit that the field shows, for when nobody reads more; null for anything else. */
+export function plainly(text: string, kind: Kind, units: Units): number | null {
+  const plain = text.trim().replace('−', '-').replace(',', '.')
+  if (!/^-?(\d+\.?\d*|\.\d+)$/.test(plain)) return null
+  return Number(plain) / shown[systemOf(kind, units)][kind].perKept
+}
+
 export const unitOf = (kind: Kind, units: Units) => shown[systemOf(kind, units)][kind].unit
 
 /** Pressures are kept in kPa, temperatures in °C; how a shop shows them. */

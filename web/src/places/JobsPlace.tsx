@@ -1,10 +1,12 @@
 import { Button, Modal } from '@mantine/core'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { api, client, type Order } from '../api/client'
-import { day } from '../parts/day'
+import { api, type Job, type Order } from '../api/client'
+import { changes, make } from '../kept/changes'
 import { Fault } from '../parts/Fault'
-import { sayProblem } from '../parts/Say'
+import { day, moment } from '../parts/day'
+import { sayOutcome, sayProblem } from '../parts/Say'
 import { OrderForm } from './OrderForm'
 import classes from './places.module.css'
 
@@ -15,15 +17,13 @@ export function JobsPlace() {
   const navigate = useNavigate()
 
   async function add(order: Order) {
-    try {
-      const { data } = await client.POST('/jobs', { body: order })
-      if (data) void navigate(`/jobs/${data.id}/master`)
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
+    const outcome = await make(changes.addJob(order))
+    setAdding(false)
+    if (outcome.sent) void navigate(`/jobs/${(outcome.data as Job).id}/master`)
+    else sayOutcome(outcome, '')
   }
 
-  if (jobs.error) return <Fault thrown={jobs.error} retry={() => void jobs.refetch()} />
+  if (jobs.error && !jobs.data) return <Fault thrown={jobs.error} retry={() => void jobs.refetch()} />
   return (
     <main className={classes.place}>
       <header className={classes.head}>
@@ -66,8 +66,46 @@ export function JobsPlace() {
         })}
       </ul>
       <Modal opened={adding} onClose={() => setAdding(false)} title="New job">
-        <OrderForm submit="Take it on" onSubmit={(o) => void add(o)} />
+        <OrderForm name="new job" submit="Take it on" onSubmit={add} />
       </Modal>
+      <Bin />
     </main>
+  )
+}
+
+/** Jobs that were taken off the list, each with its way back. */
+function Bin() {
+  const bin = api.useQuery('get', '/bin')
+  const queries = useQueryClient()
+  if (!bin.data?.length) return null
+
+  async function restore(job: { id: string; name: string }) {
+    try {
+      sayOutcome(await make(changes.unbinJob(job)), `${job.name} is on the list again`)
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    void queries.invalidateQueries()
+  }
+
+  return (
+    <details className={classes.bin}>
+      <summary>{bin.data.length === 1 ? '1 job is in the bin' : `${bin.data.length} jobs are in the bin`}</summary>
+      <ul>
+        {bin.data.map((b) => (
+          <li key={b.id}>
+            <span>
+              <strong>{b.name}</strong>{' '}
+              <span className="soft">
+                put there {moment(new Date(b.binned))} · {b.good} good {b.good === 1 ? 'casting' : 'castings'} logged
+              </span>
+            </span>
+            <Button size="xs" variant="default" aria-label={`Put ${b.name} back on the list`} onClick={() => void restore(b)}>
+              Put it back
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </details>
   )
 }

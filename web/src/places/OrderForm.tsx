@@ -1,69 +1,92 @@
 import { Button, Textarea, TextInput } from '@mantine/core'
 import { useState, type FormEvent } from 'react'
-import type { Order } from '../api/client'
+import { asProblem, type Order, type Problem } from '../api/client'
+import { Left, Refused } from '../parts/Refused'
+import { useKept } from '../parts/useKept'
 import classes from '../stages/plain.module.css'
 
 interface Props {
+  /** Of the form: what is typed is kept under it until it is sent. */
+  name: string
   order?: Order
   submit: string
-  onSubmit: (order: Order) => void
+  onSubmit: (order: Order) => Promise<void>
 }
 
-/** What is ordered: name, how many, by when. */
-export function OrderForm({ order, submit, onSubmit }: Props) {
-  const [name, setName] = useState(order?.name ?? '')
-  const [quantity, setQuantity] = useState(order ? String(order.quantity) : '')
-  const [due, setDue] = useState(order?.due ?? '')
-  const [notes, setNotes] = useState(order?.notes ?? '')
-  const [set, setSet] = useState(order?.set ?? '')
-  const [perSet, setPerSet] = useState(String(order?.perSet ?? 1))
-  const [tried, setTried] = useState(false)
-  const count = /^\d+$/.test(quantity.trim()) ? Number(quantity) : NaN
-  const each = /^\d+$/.test(perSet.trim()) ? Number(perSet) : NaN
-  const nameError = tried && !name.trim() ? 'Name it after the part' : null
-  const eachError = tried && !(each >= 1 && each <= 1000) ? 'A whole number of at least 1' : null
-  const countError = tried && !(count >= 1) ? 'A whole number of at least 1' : null
+/** The longest name that fits on a label. */
+const longest = 120
 
-  function send(e: FormEvent) {
+const whole = (text: string) => (/^\d+$/.test(text.trim()) ? Number(text) : NaN)
+
+/** What is ordered: name, how many, by when. */
+export function OrderForm({ name: form, order, submit, onSubmit }: Props) {
+  const { value, put, clear, left } = useKept(form, {
+    name: order?.name ?? '',
+    quantity: order ? String(order.quantity) : '',
+    due: order?.due ?? '',
+    notes: order?.notes ?? '',
+    set: order?.set ?? '',
+    perSet: String(order?.perSet ?? 1),
+  })
+  const [tried, setTried] = useState(false)
+  const [busy, setBusy] = useState(false)
+  const [refused, setRefused] = useState<Problem | null>(null)
+  const count = whole(value.quantity)
+  const each = whole(value.perSet)
+  const name = value.name.trim()
+  const nameError = !name ? 'Name it after the part' : name.length > longest ? `At most ${longest} characters` : null
+  const eachError = !(each >= 1 && each <= 1000) ? 'A whole number of at least 1' : null
+  const countError = !(count >= 1) ? 'A whole number of at least 1' : null
+
+  async function send(e: FormEvent) {
     e.preventDefault()
     setTried(true)
-    if (name.trim() && count >= 1 && each >= 1 && each <= 1000)
-      onSubmit({ name: name.trim(), quantity: count, due: due || null, notes, set: set.trim(), perSet: each })
+    if (nameError || countError || eachError) return
+    setBusy(true)
+    setRefused(null)
+    try {
+      await onSubmit({ name, quantity: count, due: value.due || null, notes: value.notes, set: value.set.trim(), perSet: each })
+      clear()
+      setTried(false)
+    } catch (thrown) {
+      setRefused(asProblem(thrown))
+    }
+    setBusy(false)
   }
 
   return (
-    <form className={classes.form} onSubmit={send} noValidate>
+    <form className={classes.form} onSubmit={(e) => void send(e)} noValidate>
       <TextInput
         className={classes.wide}
         label="Name"
         description="of the part, as the shop speaks of it"
-        value={name}
-        error={nameError}
-        onChange={(e) => setName(e.currentTarget.value)}
+        value={value.name}
+        error={tried && nameError}
+        onChange={(e) => put({ name: e.currentTarget.value })}
         data-autofocus
       />
       <TextInput
         label="Quantity"
         inputMode="numeric"
-        value={quantity}
-        error={countError}
-        onChange={(e) => setQuantity(e.currentTarget.value)}
+        value={value.quantity}
+        error={tried && countError}
+        onChange={(e) => put({ quantity: e.currentTarget.value })}
       />
-      <TextInput label="Due" type="date" value={due} onChange={(e) => setDue(e.currentTarget.value)} />
+      <TextInput label="Due" type="date" value={value.due} onChange={(e) => put({ due: e.currentTarget.value })} />
       <TextInput
         label="Part of the set"
         description="leave empty for a part on its own"
-        value={set}
-        onChange={(e) => setSet(e.currentTarget.value)}
+        value={value.set}
+        onChange={(e) => put({ set: e.currentTarget.value })}
       />
-      {set.trim() && (
+      {value.set.trim() && (
         <TextInput
           label="In every set"
           description="how many of this part"
           inputMode="numeric"
-          value={perSet}
-          error={eachError}
-          onChange={(e) => setPerSet(e.currentTarget.value)}
+          value={value.perSet}
+          error={tried && eachError}
+          onChange={(e) => put({ perSet: e.currentTarget.value })}
         />
       )}
       <Textarea
@@ -72,11 +95,15 @@ export function OrderForm({ order, submit, onSubmit }: Props) {
         autosize
         minRows={2}
         maxRows={8}
-        value={notes}
-        onChange={(e) => setNotes(e.currentTarget.value)}
+        value={value.notes}
+        onChange={(e) => put({ notes: e.currentTarget.value })}
       />
+      <Refused problem={refused} />
       <div className={classes.wide}>
-        <Button type="submit">{submit}</Button>
+        <Button type="submit" loading={busy}>
+          {submit}
+        </Button>
+        <Left left={left} clear={clear} />
       </div>
     </form>
   )

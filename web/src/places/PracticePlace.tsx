@@ -1,11 +1,12 @@
 import { Checkbox, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
-import { client, ifMatch, type Practice } from '../api/client'
+import { api, type Practice, type Shop } from '../api/client'
+import { changes, hear, make } from '../kept/changes'
 import { MeasureInput } from '../parts/MeasureInput'
 import { pressures } from '../parts/units'
 import { WarmthInput } from '../parts/WarmthInput'
-import { say, sayProblem } from '../parts/Say'
+import { sayOutcome, sayProblem } from '../parts/Say'
 import { useShop, useTemperature } from '../parts/useShop'
 import { Schools } from './Schools'
 import classes from './places.module.css'
@@ -23,6 +24,7 @@ export function PracticePlace() {
   useEffect(() => {
     if (shop && shop.version >= (latest.current?.version ?? 0)) latest.current = shop
   }, [shop])
+  useEffect(() => hear('refused', () => void (latest.current = undefined)), [])
   if (!shop) return <main className={classes.place} />
   const p = shop.practice
 
@@ -31,12 +33,13 @@ export function PracticePlace() {
     queue.current = queue.current.then(async () => {
       const now = latest.current ?? shop!
       try {
-        const { data } = await client.PUT('/shop/practice', {
-          params: { header: ifMatch(now.version) },
-          body: { ...now.practice, ...(typeof part === 'function' ? part(now.practice) : part) },
-        })
-        if (data) latest.current = data
-        say('House practice kept')
+        const practice = { ...now.practice, ...(typeof part === 'function' ? part(now.practice) : part) }
+        const outcome = await make(changes.keepPractice(now.version, practice))
+        // while it waits for the server, the page goes on from what it will be
+        latest.current = outcome.sent ? (outcome.data as Shop) : { ...now, practice, version: now.version + 1 }
+        queries.setQueryData(api.queryOptions('get', '/shop', {}).queryKey, latest.current)
+        sayOutcome(outcome, 'House practice kept')
+        if (!outcome.sent) return
       } catch (thrown) {
         latest.current = undefined
         sayProblem(thrown)

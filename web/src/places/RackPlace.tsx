@@ -1,8 +1,9 @@
 import { Button, Menu } from '@mantine/core'
-import { api, client, type Mould } from '../api/client'
+import { api, type Mould } from '../api/client'
+import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
 import { Fault } from '../parts/Fault'
-import { sayProblem } from '../parts/Say'
+import { sayOutcome, sayProblem } from '../parts/Say'
 import { Link } from 'react-router'
 import classes from './places.module.css'
 
@@ -35,14 +36,17 @@ export function RackPlace() {
 
   async function retire(m: Mould, retired: string | null, wornOut: boolean) {
     try {
-      await client.PUT('/moulds/{mouldId}/retirement', { params: { path: { mouldId: m.id } }, body: { retired, wornOut } })
+      sayOutcome(
+        await make(changes.retire(m, retired, wornOut)),
+        retired ? `Mould ${m.number} is retired` : `Mould ${m.number} is in use again`,
+      )
     } catch (thrown) {
       sayProblem(thrown)
     }
     void moulds.refetch()
   }
 
-  if (moulds.error) return <Fault thrown={moulds.error} retry={() => void moulds.refetch()} />
+  if (moulds.error && !moulds.data) return <Fault thrown={moulds.error} retry={() => void moulds.refetch()} />
   return (
     <main className={classes.place}>
       <header className={classes.head}>

@@ -17,6 +17,8 @@ import { RubberStage } from './RubberStage'
 import { ShotStage } from './ShotStage'
 import { stageName, stages, type Stage, type StageProps } from './stages'
 import { useSurvey } from './master/useSurvey'
+import { masterKey } from './openDesign'
+import { useUndoKeys } from './useUndoKeys'
 import { DesignProvider, useDesign } from './useDesign'
 
 const designed: Stage[] = ['mould', 'gates', 'rubber', 'shot']
@@ -38,6 +40,7 @@ export function JobPage() {
   const refresh = useCallback(() => {
     void refetch()
     void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
+    void queries.invalidateQueries({ queryKey: ['get', '/jobs/{jobId}/earlier'] })
   }, [refetch, queries])
 
   if (job.error && !job.data) return <Fault thrown={job.error} retry={() => void refetch()} />
@@ -58,7 +61,7 @@ export function JobPage() {
     )
   }
   return (
-    <DesignProvider key={`${jobId} ${job.data.master.mesh?.key ?? job.data.version}`} job={job.data} onKept={refresh}>
+    <DesignProvider key={`${jobId} ${masterKey(job.data)}`} job={job.data} onKept={refresh}>
       <FrameWithDesign job={job.data} at={at}>
         {page}
       </FrameWithDesign>
@@ -89,14 +92,10 @@ interface FrameProps {
 }
 
 function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
-  const { study, keeping, undo, redo, canUndo, canRedo, loadNewest } = useDesign()
-  useHotkeys([
-    ['mod+Z', undo],
-    ['mod+shift+Z', redo],
-    ['mod+Y', redo],
-  ])
+  const { study, keeping, undo, redo, canUndo, canRedo, loadNewest, keepMine } = useDesign()
+  useUndoKeys(undo, redo)
   const stops: Partial<Record<Stage, number>> = {}
-  const survey = useSurvey(job, at === 'master').data
+  const survey = useSurvey(job).data
   for (const f of [...(study?.findings ?? []), ...(survey?.findings ?? [])]) {
     if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
   }
@@ -124,11 +123,14 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
       {keeping === 'conflict' && (
         <div className={classes.conflict} role="alert">
           <span>
-            <strong>This design was changed in another window.</strong> Nothing was overwritten; what you change here is not kept until you
-            load the newest.
+            <strong>This design was changed in another window.</strong> Nothing was overwritten. What is here is not kept until you choose;
+            undo brings the other back.
           </span>
           <Button size="xs" onClick={loadNewest}>
             Load the newest
+          </Button>
+          <Button size="xs" variant="default" onClick={keepMine}>
+            Keep mine
           </Button>
         </div>
       )}

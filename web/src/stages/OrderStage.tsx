@@ -2,8 +2,9 @@ import { Button, Modal } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { api, client, ifMatch, type Job, type Order } from '../api/client'
-import { say, sayProblem } from '../parts/Say'
+import { api, type Job, type Order } from '../api/client'
+import { changes, make } from '../kept/changes'
+import { sayOutcome, sayProblem } from '../parts/Say'
 import { OrderForm } from '../places/OrderForm'
 import type { StageProps } from './stages'
 import classes from './plain.module.css'
@@ -16,20 +17,18 @@ export function OrderStage({ job, refresh }: StageProps) {
 
   async function keep(order: Order) {
     try {
-      await client.PUT('/jobs/{jobId}', { params: { path: { jobId: job.id }, header: ifMatch(job.version) }, body: order })
-      say('Order kept')
-    } catch (thrown) {
-      sayProblem(thrown)
+      sayOutcome(await make(changes.keepOrder(job, order)), 'Order kept')
+    } finally {
+      refresh()
     }
-    refresh()
   }
 
   async function remove() {
     try {
-      await client.DELETE('/jobs/{jobId}', { params: { path: { jobId: job.id } } })
-      say(`${job.order.name} was deleted`, 'Its moulds and pulls stay in the log.')
+      const outcome = await make(changes.binJob({ id: job.id, name: job.order.name }))
+      sayOutcome(outcome, `${job.order.name} is in the bin`, 'Under the list of jobs it can be put back.')
       await navigate('/') // first away, so that nobody asks for the job again
-      void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
+      void queries.invalidateQueries()
     } catch (thrown) {
       sayProblem(thrown)
     }
@@ -39,27 +38,30 @@ export function OrderStage({ job, refresh }: StageProps) {
     <main className={classes.page}>
       <section className={classes.column}>
         <h1>{job.order.name}</h1>
-        <OrderForm key={job.version} order={job.order} submit="Keep" onSubmit={(o) => void keep(o)} />
+        <OrderForm key={job.id} name={`order ${job.id}`} order={job.order} submit="Keep" onSubmit={keep} />
       </section>
       <section className={classes.column}>
         <h2>Next</h2>
         <p>{job.next.what}</p>
         <Button onClick={() => void navigate(`/jobs/${job.id}/${job.next.stage}`)}>Go there</Button>
         <SetOf job={job} />
-        <h2>Delete</h2>
-        <p className="soft">Takes the job off the list. Moulds made for it keep their place and their log.</p>
+        <h2>Bin</h2>
+        <p className="soft">Takes the job off the list. Moulds made for it keep their place and their log, and it can be put back.</p>
         <Button variant="default" onClick={() => setAsking(true)}>
-          Delete this job…
+          Put it into the bin…
         </Button>
       </section>
-      <Modal opened={asking} onClose={() => setAsking(false)} title={`Delete ${job.order.name}?`}>
-        <p>{job.good} good castings are logged for it. The job goes off the list and cannot be opened again.</p>
+      <Modal opened={asking} onClose={() => setAsking(false)} title={`${job.order.name} into the bin?`}>
+        <p>
+          {job.good} good {job.good === 1 ? 'casting is' : 'castings are'} logged for it. The job goes off the list; under the list it can
+          be put back.
+        </p>
         <div className={classes.buttons}>
           <Button variant="default" onClick={() => setAsking(false)}>
             Leave it
           </Button>
           <Button color="var(--stop)" onClick={() => void remove()}>
-            Delete
+            Into the bin
           </Button>
         </div>
       </Modal>
@@ -75,13 +77,10 @@ function SetOf({ job }: { job: Job }) {
   if (!set?.name) return null
 
   async function add(order: Order) {
-    try {
-      const { data } = await client.POST('/jobs', { body: order })
-      setAdding(false)
-      if (data) void navigate(`/jobs/${data.id}/master`)
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
+    const outcome = await make(changes.addJob(order))
+    setAdding(false)
+    if (outcome.sent) void navigate(`/jobs/${(outcome.data as Job).id}/master`)
+    else sayOutcome(outcome, '')
   }
 
   return (
@@ -112,9 +111,10 @@ function SetOf({ job }: { job: Job }) {
       </Button>
       <Modal opened={adding} onClose={() => setAdding(false)} title={`Another part of the ${set.name}`}>
         <OrderForm
+          name={`new part of ${set.name}`}
           order={{ name: '', quantity: job.order.quantity, due: job.order.due, notes: '', set: set.name, perSet: 1 }}
           submit="Take it on"
-          onSubmit={(o) => void add(o)}
+          onSubmit={add}
         />
       </Modal>
     </>

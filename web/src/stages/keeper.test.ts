@@ -27,6 +27,60 @@ function setUp(version = 3) {
 }
 
 describe('keeping a design', () => {
+  it('sends what may have been kept once more under its key before anything newer', async () => {
+    const keys: string[] = []
+    let lose = true
+    const keeper = new Keeper<string>(3, {
+      put: (draft, from, key) => {
+        keys.push(`${draft} ${from} ${key}`)
+        if (lose) return Promise.reject(new Problem('away', '', 0))
+        return Promise.resolve(from + 1)
+      },
+      told: () => undefined,
+      refused: () => undefined,
+    })
+    keeper.change('a')
+    await vi.advanceTimersByTimeAsync(400)
+    keeper.change('b')
+    lose = false
+    await vi.advanceTimersByTimeAsync(4000)
+    expect(keys[1]).toBe(keys[0])
+    expect(keys[2]).toMatch(/^b 4 /)
+    expect(keeper.now).toEqual({ keeping: 'kept', version: 5 })
+    expect(keeper.unkept).toBeNull()
+  })
+
+  it('goes on with what a closed page left', async () => {
+    const s = setUp()
+    s.answers.push(new Problem('away', '', 0))
+    s.keeper.change('a')
+    await vi.advanceTimersByTimeAsync(400)
+    const left = s.keeper.unkept!
+    expect(left).toMatchObject({ draft: 'a', sent: { draft: 'a' } })
+    const keys: string[] = []
+    const next = new Keeper<string>(
+      3,
+      { put: (_, from, key) => (keys.push(key), Promise.resolve(from + 1)), told: () => undefined, refused: () => undefined },
+      left,
+    )
+    expect(next.now.keeping).toBe('keeping')
+    await next.flush()
+    expect(keys).toEqual([left.sent!.key])
+    expect(next.now).toEqual({ keeping: 'kept', version: 4 })
+  })
+
+  it('takes up again after a conflict, from the version that a person chose', async () => {
+    const s = setUp()
+    s.answers.push(new Problem('changed', '', 412))
+    s.keeper.change('a')
+    await vi.advanceTimersByTimeAsync(400)
+    s.keeper.from(9)
+    expect(s.keeper.now).toEqual({ keeping: 'kept', version: 9 })
+    s.keeper.change('a')
+    await vi.advanceTimersByTimeAsync(400)
+    expect(s.kept).toEqual([{ draft: 'a', from: 9 }])
+  })
+
   it('is a proposal until something is changed', () => {
     expect(setUp(0).keeper.now).toEqual({ keeping: 'proposal', version: 0 })
     expect(setUp(4).keeper.now).toEqual({ keeping: 'kept', version: 4 })

@@ -9,9 +9,21 @@ export interface Kept {
   version: number
 }
 
+/** A draft that was sent under a key, and whose answer has not come. */
+export interface Sent<T> {
+  draft: T
+  key: string
+}
+
+/** What a keeper leaves behind when the page is closed in the middle of its work. */
+export interface Unkept<T> {
+  draft: T
+  sent: Sent<T> | null
+}
+
 interface Hands<T> {
-  /** Keeps a draft that started from a version; answers with the new one. */
-  put: (draft: T, version: number) => Promise<number>
+  /** Keeps a draft that started from a version, once under its key; answers with the new version. */
+  put: (draft: T, version: number, key: string) => Promise<number>
   /** Told of every change of state. */
   told: (now: Kept) => void
   refused: (problem: Problem) => void
@@ -28,20 +40,32 @@ const retryMs = 3000
 export class Keeper<T> {
   #now: Kept
   #unkept: T | null = null
+  #sent: Sent<T> | null = null
   #busy = false
   #timer: ReturnType<typeof setTimeout> | undefined
   readonly #hands: Hands<T>
 
-  constructor(version: number, hands: Hands<T>) {
+  /** A keeper of what has a version, going on with what an earlier one left. */
+  constructor(version: number, hands: Hands<T>, left?: Unkept<T>) {
     this.#now = { keeping: version === 0 ? 'proposal' : 'kept', version }
     this.#hands = hands
+    if (left) {
+      this.#unkept = left.draft
+      this.#sent = left.sent
+      this.#now = { keeping: 'keeping', version }
+    }
   }
 
   get now(): Kept {
     return this.#now
   }
 
-  /** Takes a draft to be kept; after a conflict none is, until the newest is loaded. */
+  /** What the server does not have yet; null where it has all. */
+  get unkept(): Unkept<T> | null {
+    return this.#unkept === null ? null : { draft: this.#unkept, sent: this.#sent }
+  }
+
+  /** Takes a draft to be kept; after a conflict none is, until a person has decided. */
   change(draft: T): void {
     if (this.#now.keeping === 'conflict') return
     this.#unkept = draft
@@ -49,33 +73,45 @@ export class Keeper<T> {
     this.#later(settleMs)
   }
 
+  /** Goes on from a version that somebody else made, or from one that was taken in place of the own. */
+  from(version: number): void {
+    clearTimeout(this.#timer)
+    this.#unkept = this.#sent = null
+    this.#tell('kept', version)
+  }
+
   /** Keeps at once what still waits. */
   async flush(): Promise<void> {
     clearTimeout(this.#timer)
     if (this.#busy || this.#unkept === null || this.#now.keeping === 'conflict') return
-    const mine = this.#unkept
+    // what was sent before may have been kept, though the answer was lost: it goes first, under its key
+    const mine = (this.#sent ??= { draft: this.#unkept, key: crypto.randomUUID() })
     this.#busy = true
     this.#tell('keeping')
     try {
-      const version = await this.#hands.put(mine, this.#now.version)
-      if (this.#unkept === mine) this.#unkept = null
+      const version = await this.#hands.put(mine.draft, this.#now.version, mine.key)
       this.#busy = false
+      if (this.#sent !== mine) return // another version was taken in its place meanwhile
+      this.#sent = null
+      if (this.#unkept === mine.draft) this.#unkept = null
       this.#tell(this.#unkept === null ? 'kept' : 'keeping', version)
       if (this.#unkept !== null) await this.flush()
     } catch (thrown) {
       this.#busy = false
-      this.#failed(asProblem(thrown), mine)
+      if (this.#sent === mine) this.#failed(asProblem(thrown), mine)
     }
   }
 
-  #failed(p: Problem, mine: T) {
+  #failed(p: Problem, mine: Sent<T>) {
     if (p.status === 412) {
+      this.#sent = null
       this.#tell('conflict')
     } else if (p.status === 0 || p.status >= 500) {
       this.#tell('waiting')
       this.#later(retryMs)
     } else {
-      const newer = this.#unkept !== mine
+      this.#sent = null
+      const newer = this.#unkept !== mine.draft
       if (!newer) this.#unkept = null
       this.#tell(newer ? 'keeping' : 'refused')
       this.#hands.refused(p)

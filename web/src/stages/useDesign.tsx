@@ -1,10 +1,11 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
-import { api, asProblem, client, ifMatch, type Design, type Job, type Problem, type Study } from '../api/client'
+import { createContext, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react'
+import { asProblem, client, type Design, type Job, type Problem, type Study } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { sayProblem } from '../parts/Say'
-import { changed, redone, undone, type Change, type History } from './history'
-import { Keeper, type Keeping, type Kept } from './keeper'
+import type { Change } from './history'
+import type { Keeping } from './keeper'
+import { hearDesigns, live, masterKey, openDesign, served, type OpenDesign, type Served } from './openDesign'
 
 interface DesignWork {
   design: Design
@@ -22,7 +23,10 @@ interface DesignWork {
   redo: () => void
   canUndo: boolean
   canRedo: boolean
+  /** Goes on from what the server has; undo brings back what was here. */
   loadNewest: () => void
+  /** Keeps what is here over what the server has. */
+  keepMine: () => void
 }
 
 const Context = createContext<DesignWork | null>(null)
@@ -40,86 +44,50 @@ export function useDesignIfAny(): DesignWork | null {
 
 /** Holds a job's design while its stages are open. */
 export function DesignProvider({ job, onKept, children }: { job: Job; onKept: () => void; children: ReactNode }) {
-  const path = { path: { jobId: job.id } }
-  const kept = api.useQuery('get', '/jobs/{jobId}/design', { params: path }, { staleTime: Infinity, gcTime: 0 })
-  if (!kept.data) {
-    return kept.error ? <Fault thrown={kept.error} retry={() => void kept.refetch()} /> : null
+  const master = masterKey(job)
+  const opened = useQuery({
+    queryKey: ['open design', job.id, master],
+    queryFn: ({ signal }) => openDesign(job.id, master, signal),
+    initialData: () => live(job.id, master),
+    staleTime: 0,
+    gcTime: 0,
+    structuralSharing: false,
+    refetchOnWindowFocus: 'always',
+    retry: false,
+  })
+  useEffect(() => hearDesigns(onKept, sayProblem), [onKept])
+  if (!opened.data) {
+    return opened.error ? <Fault thrown={opened.error} retry={() => void opened.refetch()} /> : null
   }
   return (
-    <Held
-      key={kept.dataUpdatedAt}
-      job={job}
-      first={kept.data.design}
-      firstVersion={kept.data.version}
-      reload={() => void kept.refetch()}
-      onKept={onKept}
-    >
+    <Held key={`${job.id} ${master}`} job={job} open={opened.data}>
       {children}
     </Held>
   )
 }
 
-interface HeldProps {
-  job: Job
-  first: Design
-  firstVersion: number
-  reload: () => void
-  onKept: () => void
-  children: ReactNode
-}
-
-function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps) {
-  const [{ past, design, future }, setHistory] = useState<History>({ past: [], design: first, future: [] })
-  const history = useRef<History>({ past: [], design: first, future: [] })
+function Held({ job, open, children }: { job: Job; open: OpenDesign; children: ReactNode }) {
+  const {
+    history: { past, design, future },
+    kept: { keeping, version },
+  } = useSyncExternalStore(open.watch, open.state)
   const [trial, setTrial] = useState<Partial<Design> | null>(null)
-  const [{ keeping, version }, setKept] = useState<Kept>({ keeping: firstVersion === 0 ? 'proposal' : 'kept', version: firstVersion })
-  const told = useRef(onKept)
-  useEffect(() => {
-    told.current = onKept
-  })
-  const [keeper] = useState(
-    () =>
-      new Keeper<Design>(firstVersion, {
-        put: async (body, from) => {
-          const { data } = await client.PUT('/jobs/{jobId}/design', {
-            params: { path: { jobId: job.id }, header: ifMatch(from) },
-            body,
-            keepalive: true,
-          })
-          return data!.version
-        },
-        told: (now) => {
-          setKept(now)
-          if (now.keeping === 'kept') told.current()
-        },
-        refused: sayProblem,
-      }),
-  )
+  useEffect(() => () => void open.flush(), [open]) // leaving the stages waits for nothing
 
-  useEffect(() => {
-    const flush = () => void keeper.flush()
-    window.addEventListener('pagehide', flush) // neither closing the page
-    return () => {
-      window.removeEventListener('pagehide', flush)
-      flush() // nor leaving the stages loses anything
-    }
-  }, [keeper])
-
-  const go = useCallback(
-    (next: History | null) => {
-      setTrial(null)
-      if (!next) return
-      history.current = next
-      setHistory(next)
-      keeper.change(next.design)
-    },
-    [keeper],
-  )
   // A change starts from the design as it is when it comes, not as it was when the page was last drawn:
   // an answer from the server, or a hand in the 3D view, may be late.
-  const set = useCallback((part: Change) => go(changed(history.current, part)), [go])
-  const undo = useCallback(() => go(undone(history.current)), [go])
-  const redo = useCallback(() => go(redone(history.current)), [go])
+  const set = useCallback(
+    (part: Change) => {
+      setTrial(null)
+      open.change(part)
+    },
+    [open],
+  )
+  const undo = useCallback(() => (setTrial(null), open.undo()), [open])
+  const redo = useCallback(() => (setTrial(null), open.redo()), [open])
+  const newest = useCallback((take: (s: Served) => void) => served(job.id).then(take).catch(sayProblem), [job.id])
+  const loadNewest = useCallback(() => void newest((s) => open.takeTheirs(s)), [newest, open])
+  const keepMine = useCallback(() => void newest((s) => open.keepMine(s)), [newest, open])
 
   const asked = useMemo(() => ({ ...design, ...trial }), [design, trial])
   const study = useQuery({
@@ -146,7 +114,8 @@ function Held({ job, first, firstVersion, reload, onKept, children }: HeldProps)
     redo,
     canUndo: past.length > 0,
     canRedo: future.length > 0,
-    loadNewest: reload,
+    loadNewest,
+    keepMine,
   }
   return <Context.Provider value={work}>{children}</Context.Provider>
 }

@@ -1,9 +1,9 @@
 import { Button, FileButton, Loader, Tabs } from '@mantine/core'
 import { useRef, useState, type DragEvent } from 'react'
 import { useNavigate } from 'react-router'
-import { client, ifMatch, Problem, type Finding, type Job, type MasterChoice } from '../../api/client'
+import type { Finding, Job } from '../../api/client'
 import { Findings } from '../../parts/Findings'
-import { say, sayProblem } from '../../parts/Say'
+import { Refused } from '../../parts/Refused'
 import type { ViewHandle } from '../../parts/viewer/Scene'
 import { Viewer } from '../../parts/viewer/Viewer'
 import type { StageProps } from '../stages'
@@ -15,13 +15,13 @@ import { DrawPanel } from './DrawPanel'
 import { KindPanel } from './KindPanel'
 import classes from './master.module.css'
 import { DemoParts, Facts, Measured } from './PartPanel'
+import { EarlierDesigns } from './EarlierDesigns'
 import { PourPanel } from './PourPanel'
 import { PrepPanel } from './PrepPanel'
 import type { Look } from './look'
 import { useSurvey } from './useSurvey'
+import { useTaking } from './useTaking'
 import { WallsPanel } from './WallsPanel'
-
-const largest = 100 * 2 ** 20
 
 /** What can be asked of a master with a shape, and of one that is known by its measures. */
 const shaped = [
@@ -37,7 +37,6 @@ const measured = shaped.filter(([t]) => ['part', 'brief', 'kind', 'prep'].includ
 
 /** Master: the part that is copied, and all that can be known of it before rubber is poured. */
 export function MasterStage({ job, refresh }: StageProps) {
-  const [busy, setBusy] = useState(false)
   const [over, setOver] = useState(false)
   const [tab, setTab] = useState<string>('part')
   const [look, setLook] = useState<Look>({})
@@ -49,55 +48,11 @@ export function MasterStage({ job, refresh }: StageProps) {
   const work = useDesignIfAny()
   const survey = useSurvey(job)
 
-  async function take(work: () => Promise<unknown>, done: string) {
-    setBusy(true)
-    try {
-      await work()
-      say(done)
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
-    setBusy(false)
-    refresh()
-  }
-
-  function upload(file: File | null) {
-    if (!file) return
-    if (file.size > largest) {
-      sayProblem(
-        new Problem(
-          'That is too large',
-          `${Math.round(file.size / 2 ** 20)} MB; at most 100 MB can be taken. Export the mesh with fewer triangles, or as a binary file.`,
-          413,
-        ),
-      )
-      return
-    }
-    void take(
-      () =>
-        client.POST('/jobs/{jobId}/master/mesh', {
-          params: { path: { jobId: job.id }, query: { filename: file.name }, header: ifMatch(job.version) },
-          body: file as unknown as string,
-          bodySerializer: (body) => body as unknown as BodyInit,
-          headers: { 'Content-Type': 'application/octet-stream' },
-        }),
-      `${file.name} was read`,
-    )
-  }
-
-  const choose = (body: MasterChoice, done: string) =>
-    void take(() => client.PUT('/jobs/{jobId}/master', { params: { path: { jobId: job.id }, header: ifMatch(job.version) }, body }), done)
-
-  const turn = (up: readonly number[], purpose: 'draw' | 'pour' | 'back', done: string) => {
+  const { taking, read, choose, turn: turnMaster, goBack } = useTaking(job, refresh)
+  const busy = taking.doing !== null
+  const turn: typeof turnMaster = (...how) => {
     setLook({})
-    void take(
-      () =>
-        client.PUT('/jobs/{jobId}/master/turn', {
-          params: { path: { jobId: job.id }, header: ifMatch(job.version) },
-          body: { up: [up[0], up[1], up[2]], purpose },
-        }),
-      done,
-    )
+    turnMaster(...how)
   }
 
   function dragged(e: DragEvent, by: number) {
@@ -132,7 +87,7 @@ export function MasterStage({ job, refresh }: StageProps) {
           e.preventDefault()
           depth.current = 0
           setOver(false)
-          upload(e.dataTransfer.files[0] ?? null)
+          read(e.dataTransfer.files[0] ?? null)
         }}
       >
         <section className={classes.scene} aria-label="The master in 3D">
@@ -168,7 +123,15 @@ export function MasterStage({ job, refresh }: StageProps) {
             <div className={classes.over} role="status">
               {busy ? (
                 <>
-                  <Loader size="sm" /> Working…
+                  <Loader size="sm" /> {taking.doing}
+                  {taking.share !== null && taking.share < 1 && (
+                    <progress value={taking.share} aria-label="Share of the file that is sent" />
+                  )}
+                  {taking.cancel && (
+                    <Button size="xs" variant="default" onClick={taking.cancel}>
+                      Call it off
+                    </Button>
+                  )}
                 </>
               ) : (
                 'Let go to read it'
@@ -195,6 +158,15 @@ export function MasterStage({ job, refresh }: StageProps) {
               </Tabs.List>
             </Tabs>
           )}
+          <Refused problem={taking.refused}>
+            {taking.again && (
+              <p>
+                <Button size="xs" variant="default" onClick={taking.again}>
+                  Try it again
+                </Button>
+              </p>
+            )}
+          </Refused>
           {at === 'part' && (
             <>
               {master && (
@@ -221,7 +193,7 @@ export function MasterStage({ job, refresh }: StageProps) {
                 </Tabs.List>
                 <Tabs.Panel value="mesh" pt="sm">
                   <FileButton
-                    onChange={upload}
+                    onChange={(f) => read(f)}
                     accept=".stl,.obj,.3mf,model/stl,model/obj,model/3mf"
                     inputProps={{ 'aria-label': 'Mesh file' }}
                   >
@@ -231,7 +203,7 @@ export function MasterStage({ job, refresh }: StageProps) {
                       </Button>
                     )}
                   </FileButton>
-                  {master && <p className={classes.hint}>Another shape starts the mould design afresh.</p>}
+                  {master && <p className={classes.hint}>Another shape starts the mould design afresh; this one can be gone back to.</p>}
                 </Tabs.Panel>
                 <Tabs.Panel value="block" pt="sm">
                   <BlockoutPanel
@@ -251,6 +223,7 @@ export function MasterStage({ job, refresh }: StageProps) {
                   <DemoParts onPick={(demoPart) => choose({ demoPart }, 'Demo part taken')} />
                 </Tabs.Panel>
               </Tabs>
+              <EarlierDesigns key={job.version} job={job} busy={busy} goBack={goBack} />
             </>
           )}
           {at === 'draw' && <DrawPanel {...known} />}

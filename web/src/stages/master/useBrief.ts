@@ -1,25 +1,34 @@
 import { useEffect, useRef } from 'react'
-import { client, ifMatch, type Brief, type Job } from '../../api/client'
+import { useQueryClient } from '@tanstack/react-query'
+import { api, type Brief, type Job } from '../../api/client'
+import { changes, hear, make } from '../../kept/changes'
 import { sayProblem } from '../../parts/Say'
 import type { PanelProps } from './look'
 
 /** Changes what is said of the master and keeps it, one change after the other, each from what the one before it left. */
 export function useBrief({ job, refresh }: Pick<PanelProps, 'job' | 'refresh'>) {
+  const queries = useQueryClient()
   const newest = useRef<Job>(job)
   const queue = useRef<Promise<unknown>>(Promise.resolve())
+  const known = useRef(job)
   useEffect(() => {
+    known.current = job
     if (job.id !== newest.current.id || job.version > newest.current.version) newest.current = job
   }, [job])
+  // what was refused later is not what the page can go on from
+  useEffect(() => hear('refused', () => void (newest.current = known.current)), [])
   return (change: (brief: Brief) => Partial<Brief>) => {
     queue.current = queue.current.then(async () => {
-      const { id, version, brief } = newest.current
+      const now = newest.current
+      const brief = { ...now.brief, ...change(now.brief) }
       try {
-        const { data } = await client.PUT('/jobs/{jobId}/brief', {
-          params: { path: { jobId: id }, header: ifMatch(version) },
-          body: { ...brief, ...change(brief) },
-        })
-        if (data) newest.current = data
+        const outcome = await make(changes.keepBrief(now, brief))
+        // while it waits for the server, the page goes on from what it will be
+        newest.current = outcome.sent ? (outcome.data as Job) : { ...now, brief, version: now.version + 1 }
+        queries.setQueryData(api.queryOptions('get', '/jobs/{jobId}', { params: { path: { jobId: now.id } } }).queryKey, newest.current)
+        if (!outcome.sent) return
       } catch (thrown) {
+        newest.current = known.current
         sayProblem(thrown)
       }
       refresh()

@@ -1,0 +1,60 @@
+import { useCallback, useEffect, useRef, useState } from 'react'
+
+const prefix = 'bathyform form '
+const memory = new Map<string, string>() // where the browser keeps nothing
+
+function read<T>(name: string): T | null {
+  try {
+    const text = memory.get(name) ?? localStorage.getItem(prefix + name)
+    return text === null ? null : (JSON.parse(text) as T)
+  } catch {
+    return null
+  }
+}
+
+function write(name: string, value: unknown) {
+  const text = JSON.stringify(value)
+  memory.set(name, text)
+  try {
+    localStorage.setItem(prefix + name, text)
+  } catch {
+    // full or forbidden: the page holds it as long as it is open
+  }
+}
+
+function drop(name: string) {
+  memory.delete(name)
+  try {
+    localStorage.removeItem(prefix + name)
+  } catch {
+    // nothing was kept
+  }
+}
+
+/**
+ * What is typed into a form, kept until it is sent: a closed dialog, another
+ * stage, a reload or a closed tab lose none of it.
+ */
+export function useKept<T extends object>(name: string, fresh: T) {
+  const [draft, setDraft] = useState<{ of: string; typed: Partial<T> }>(() => ({ of: name, typed: read<Partial<T>>(name) ?? {} }))
+  const typed = draft.of === name ? draft.typed : (read<Partial<T>>(name) ?? {})
+  const start = useRef(fresh)
+  useEffect(() => {
+    start.current = fresh
+  })
+  const put = useCallback(
+    (part: Partial<T> | ((now: T) => Partial<T>)) =>
+      setDraft((d) => {
+        const typed = (d.of === name ? d.typed : read<Partial<T>>(name)) ?? {}
+        const next = { ...typed, ...(typeof part === 'function' ? part({ ...start.current, ...typed }) : part) }
+        write(name, next)
+        return { of: name, typed: next }
+      }),
+    [name],
+  )
+  const clear = useCallback(() => {
+    drop(name)
+    setDraft({ of: name, typed: {} })
+  }, [name])
+  return { value: { ...fresh, ...typed }, put, clear, left: Object.keys(typed).length > 0 }
+}

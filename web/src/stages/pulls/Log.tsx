@@ -1,0 +1,148 @@
+import { Button, Modal } from '@mantine/core'
+import { keepPreviousData } from '@tanstack/react-query'
+import { useState } from 'react'
+import { api, type Job, type Mould, type Pull } from '../../api/client'
+import { changes, make } from '../../kept/changes'
+import { useWaiting } from '../../kept/useWaiting'
+import { day } from '../../parts/day'
+import { Qty } from '../../parts/Num'
+import { sayOutcome, sayProblem } from '../../parts/Say'
+import classes from '../plain.module.css'
+import { PullHistory } from './History'
+import { PullForm } from './PullForm'
+
+/** How many pulls the log shows at a time. */
+const page = 100
+
+/** The log of a job: every pull, the struck ones struck through. */
+export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: () => void }) {
+  const [skip, setSkip] = useState(0)
+  const [right, setRight] = useState<Pull | null>(null)
+  const [shown, setShown] = useState<string | null>(null)
+  const log = api.useQuery(
+    'get',
+    '/pulls',
+    { params: { query: { job: job.id, limit: page, skip } } },
+    { placeholderData: keepPreviousData },
+  )
+  const { pulls = [], total = 0 } = log.data ?? {}
+
+  const ids = new Set(moulds.map((m) => m.id))
+  const waiting = useWaiting().filter((w) => w.path === '/moulds/{mouldId}/pulls' && ids.has(w.params?.mouldId ?? ''))
+
+  async function strike(p: Pull) {
+    try {
+      const outcome = await make(p.struck ? changes.unstrikePull(p) : changes.strikePull(p))
+      sayOutcome(outcome, p.struck ? 'Counted again' : 'Struck from the log', p.struck ? '' : 'It can be counted again.')
+    } catch (thrown) {
+      sayProblem(thrown)
+    }
+    void log.refetch()
+    again()
+  }
+
+  const of = right && moulds.find((m) => m.id === right.mouldId)
+  return (
+    <>
+      <h2>Log</h2>
+      {waiting.length > 0 && (
+        <p className={classes.waits}>
+          ▲ {waiting.length === 1 ? '1 pull waits for the server and is' : `${waiting.length} pulls wait for the server and are`} not
+          counted yet.
+        </p>
+      )}
+      {log.data && total === 0 && <p className="soft">No pull is logged yet. The first casting is looked at before the rest are poured.</p>}
+      {pulls.length > 0 && (
+        <table className={classes.log}>
+          <thead>
+            <tr>
+              <th>Day</th>
+              <th>Mould</th>
+              <th>A, B</th>
+              <th>Castings</th>
+              <th aria-label="Actions" />
+            </tr>
+          </thead>
+          <tbody>
+            {pulls.map((p) => (
+              <tr key={p.id} className={p.struck ? classes.struck : undefined}>
+                <td className="num">{day(p.pulled)}</td>
+                <td>{p.mouldNumber}</td>
+                <td>
+                  {typeof p.massA === 'number' && <Qty value={p.massA} kind="mass" />}{' '}
+                  {typeof p.massB === 'number' && <Qty value={p.massB} kind="mass" />}
+                </td>
+                <td>
+                  {p.results.map((r) => (
+                    <div key={r.cavity} className={r.good ? classes.good : classes.bad}>
+                      {r.good ? '✓' : '◆'} {p.results.length > 1 && r.cavity} {r.good ? 'good' : r.defect}
+                    </div>
+                  ))}
+                  {p.notes && <span className="soft">{p.notes}</span>}
+                  {shown === p.id && <PullHistory pull={p} />}
+                </td>
+                <td className={classes.acts}>
+                  {!p.struck && (
+                    <button
+                      type="button"
+                      className="quiet"
+                      onClick={() => setRight(p)}
+                      aria-label={`Put the pull of ${day(p.pulled)} from ${p.mouldNumber} right`}
+                    >
+                      put right
+                    </button>
+                  )}
+                  <button
+                    type="button"
+                    className="quiet"
+                    onClick={() => void strike(p)}
+                    aria-label={`${p.struck ? 'Count the pull' : 'Strike the pull'} of ${day(p.pulled)} from ${p.mouldNumber}${p.struck ? ' again' : ''}`}
+                  >
+                    {p.struck ? 'count it again' : 'strike'}
+                  </button>
+                  {p.version > 1 && (
+                    <button
+                      type="button"
+                      className="quiet"
+                      aria-expanded={shown === p.id}
+                      onClick={() => setShown(shown === p.id ? null : p.id)}
+                      aria-label={`What the pull of ${day(p.pulled)} from ${p.mouldNumber} said before`}
+                    >
+                      corrected
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {total > page && (
+        <nav aria-label="Pages of the log" className={classes.pages}>
+          <Button variant="default" disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - page))}>
+            Newer
+          </Button>
+          <span className="num">
+            {Math.min(skip + 1, total)} to {Math.min(skip + page, total)} of {total}
+          </span>
+          <Button variant="default" disabled={skip + page >= total} onClick={() => setSkip(skip + page)}>
+            Older
+          </Button>
+        </nav>
+      )}
+      <Modal opened={right !== null} onClose={() => setRight(null)} title="Put a pull right" size="lg">
+        {right && of && (
+          <PullForm
+            moulds={[of]}
+            pull={right}
+            onDone={() => {
+              setRight(null)
+              void log.refetch()
+              again()
+            }}
+          />
+        )}
+      </Modal>
+    </>
+  )
+}

@@ -1,0 +1,112 @@
+import { Button, NativeSelect, TextInput } from '@mantine/core'
+import { useState, type FormEvent } from 'react'
+import { api, asProblem, type Job, type Mould, type Problem } from '../../api/client'
+import { changes, make } from '../../kept/changes'
+import { today } from '../../parts/day'
+import { Left, Refused } from '../../parts/Refused'
+import { sayOutcome } from '../../parts/Say'
+import { useKept } from '../../parts/useKept'
+import classes from '../plain.module.css'
+import { useDesignIfAny } from '../useDesign'
+import { cavitiesIn, mouldEntry, rubbersOf, type MouldEntry } from './entries'
+
+/** A mould that was poured for a job. */
+export function NewMould({ job, onDone }: { job: Job; onDone: () => void }) {
+  const materials = api.useQuery('get', '/materials').data ?? []
+  const design = useDesignIfAny()?.design
+  const rubber = materials.find((m) => m.id === design?.rubber)?.name ?? rubbersOf(materials)[0] ?? ''
+  const fresh = { number: '', rubber, poured: today(), cavities: String(design?.gang?.length || 1) }
+  return (
+    <MouldForm
+      name={`new mould ${job.id}`}
+      fresh={fresh}
+      submit="Put it on the rack"
+      onSubmit={async (e) => {
+        const outcome = await make(changes.addMould(job, e))
+        sayOutcome(outcome, `Mould ${e.number} is on the rack`)
+        onDone()
+      }}
+    />
+  )
+}
+
+/** A mould that is on the rack, put right. */
+export function CorrectedMould({ mould, onDone }: { mould: Mould; onDone: () => void }) {
+  return (
+    <MouldForm
+      name={`mould ${mould.id} ${mould.version}`}
+      fresh={mouldEntry(mould)}
+      submit="Put it right"
+      onSubmit={async (e) => {
+        sayOutcome(await make(changes.correctMould(mould, e)), 'Put right')
+        onDone()
+      }}
+    />
+  )
+}
+
+interface Props {
+  name: string
+  fresh: MouldEntry
+  submit: string
+  onSubmit: (m: { number: string; rubber: string; poured: string; cavities: number }) => Promise<void>
+}
+
+function MouldForm({ name, fresh, submit, onSubmit }: Props) {
+  const { value: e, put, clear, left } = useKept(name, fresh)
+  const rubbers = rubbersOf(api.useQuery('get', '/materials').data ?? [])
+  const [busy, setBusy] = useState(false)
+  const [tried, setTried] = useState(false)
+  const [refused, setRefused] = useState<Problem | null>(null)
+  const cavities = cavitiesIn(e.cavities)
+
+  async function send(event: FormEvent) {
+    event.preventDefault()
+    setTried(true)
+    setRefused(null)
+    if (!e.number.trim() || !(cavities >= 1)) return
+    setBusy(true)
+    try {
+      await onSubmit({ number: e.number.trim(), rubber: e.rubber, poured: e.poured, cavities })
+      clear()
+      setTried(false)
+    } catch (thrown) {
+      setRefused(asProblem(thrown))
+    }
+    setBusy(false)
+  }
+
+  return (
+    <form className={classes.form} onSubmit={(event) => void send(event)} noValidate>
+      <TextInput
+        label="Number"
+        description="as it is marked on the block"
+        value={e.number}
+        maxLength={40}
+        error={tried && !e.number.trim() && 'Write it on every side of the block'}
+        onChange={(c) => put({ number: c.currentTarget.value })}
+      />
+      <TextInput
+        label="Cavities"
+        inputMode="numeric"
+        value={e.cavities}
+        error={tried && !(cavities >= 1) && 'A whole number from 1 to 60'}
+        onChange={(c) => put({ cavities: c.currentTarget.value })}
+      />
+      <NativeSelect
+        label="Rubber"
+        value={e.rubber}
+        onChange={(c) => put({ rubber: c.currentTarget.value })}
+        data={rubbers.includes(e.rubber) ? rubbers : [e.rubber, ...rubbers]}
+      />
+      <TextInput label="Poured on" type="date" value={e.poured} max={today()} onChange={(c) => put({ poured: c.currentTarget.value })} />
+      <Refused problem={refused} />
+      <div className={classes.wide}>
+        <Button type="submit" variant="default" loading={busy}>
+          {submit}
+        </Button>
+        <Left left={left} clear={clear} />
+      </div>
+    </form>
+  )
+}

@@ -1,0 +1,127 @@
+import { Button, NativeSelect, SegmentedControl, TextInput } from '@mantine/core'
+import { useState } from 'react'
+import { asProblem, type Mould, type Problem, type Pull } from '../../api/client'
+import { changes, make } from '../../kept/changes'
+import { today } from '../../parts/day'
+import { MeasureInput } from '../../parts/MeasureInput'
+import { useSettled } from '../../parts/pending'
+import { Left, Refused } from '../../parts/Refused'
+import { sayOutcome } from '../../parts/Say'
+import { useKept } from '../../parts/useKept'
+import classes from '../plain.module.css'
+import { defects, freshPull, pullBody, pullEntry } from './entries'
+
+interface Props {
+  moulds: Mould[]
+  /** The pull that is put right; none for a new one. */
+  pull?: Pull
+  onDone: () => void
+}
+
+/** A pull: what was weighed in, and what came out of each cavity. */
+export function PullForm({ moulds, pull, onDone }: Props) {
+  const form = useKept(
+    pull ? `pull ${pull.id} ${pull.version}` : `new pull ${moulds[0].jobId}`,
+    pull ? pullEntry(pull) : freshPull(moulds[0].id),
+  )
+  const { put } = form
+  const e = form.value
+  const mould = moulds.find((m) => m.id === e.mouldId) ?? moulds[0]
+  const [busy, setBusy] = useState(false)
+  const [refused, setRefused] = useState<Problem | null>(null)
+
+  async function send(meant = false) {
+    setBusy(true)
+    setRefused(null)
+    const body = pullBody(e, mould.cavities, meant)
+    try {
+      const outcome = await make(pull ? changes.correctPull(pull, body) : changes.logPull(mould, body))
+      sayOutcome(outcome, pull ? 'Put right' : 'Pull logged')
+      form.clear()
+      if (!pull) put({ mouldId: mould.id })
+      onDone()
+    } catch (thrown) {
+      setRefused(asProblem(thrown))
+    }
+    setBusy(false)
+  }
+  const onSubmit = useSettled(() => send())
+
+  return (
+    <form className={classes.form} onSubmit={onSubmit} aria-label={pull ? 'Put a pull right' : 'Log a pull'}>
+      {!pull && <h2 className={classes.wide}>Log a pull</h2>}
+      {pull ? (
+        <p>
+          Mould <strong>{mould.number}</strong>
+        </p>
+      ) : (
+        <NativeSelect
+          label="Mould"
+          value={mould.id}
+          onChange={(c) => put({ mouldId: c.currentTarget.value })}
+          data={moulds.map((m) => ({ value: m.id, label: m.number }))}
+        />
+      )}
+      <TextInput
+        label="Day"
+        type="date"
+        value={e.pulled}
+        min={mould.poured}
+        max={today()}
+        onChange={(c) => put({ pulled: c.currentTarget.value })}
+      />
+      <MeasureInput label="Weight of A" kind="mass" value={e.massA} onChange={(massA) => put({ massA })} allowEmpty />
+      <MeasureInput label="Weight of B" kind="mass" value={e.massB} onChange={(massB) => put({ massB })} allowEmpty />
+      {Array.from({ length: mould.cavities }, (_, i) => i + 1).map((cavity) => (
+        <div key={cavity} className={classes.cavity} role="group" aria-label={`Cavity ${cavity}`}>
+          <span>Cavity {cavity}</span>
+          <SegmentedControl
+            size="sm"
+            aria-label={`Result of cavity ${cavity}`}
+            value={e.bad[cavity] == null ? 'good' : 'scrap'}
+            onChange={(v) => put({ bad: { ...e.bad, [cavity]: v === 'good' ? null : defects[0] } })}
+            data={[
+              { value: 'good', label: '✓ good' },
+              { value: 'scrap', label: '◆ scrap' },
+            ]}
+          />
+          {e.bad[cavity] != null && (
+            <NativeSelect
+              aria-label={`Defect of cavity ${cavity}`}
+              value={e.bad[cavity] ?? ''}
+              onChange={(c) => put({ bad: { ...e.bad, [cavity]: c.currentTarget.value } })}
+              data={defects}
+            />
+          )}
+        </div>
+      ))}
+      <TextInput
+        className={classes.wide}
+        label="Notes"
+        value={e.notes}
+        maxLength={1000}
+        onChange={(c) => put({ notes: c.currentTarget.value })}
+      />
+      <Refused problem={refused}>
+        {refused?.meant && (
+          <p>
+            <Button size="xs" variant="default" onClick={() => void send(true)}>
+              Log it as it was weighed
+            </Button>
+          </p>
+        )}
+      </Refused>
+      <div className={classes.wide}>
+        <Button type="submit" loading={busy}>
+          {pull ? 'Put it right' : 'Log the pull'}
+        </Button>
+        <Left left={form.left && !onlyMould(form.value, mould.id, pull)} clear={form.clear} />
+      </div>
+    </form>
+  )
+}
+
+/** Nothing but the mould was chosen, which loses nobody's work. */
+function onlyMould(e: ReturnType<typeof freshPull>, mouldId: string, pull?: Pull) {
+  return JSON.stringify(e) === JSON.stringify(pull ? pullEntry(pull) : freshPull(mouldId))
+}
