@@ -270,19 +270,23 @@ func (p *Page) Drag(role, name string, x0, y0, x1, y1 float64) error {
 
 // Fill types into a field and leaves it.
 func (p *Page) Fill(label, text string) error {
+	if err := p.Type(label, text); err != nil {
+		return err
+	}
+	_, err := find[bool](p, "field", label, `e.blur(); return true`)
+	return err
+}
+
+// Type types into a field and stays there.
+func (p *Page) Type(label, text string) error {
 	_, err := find[bool](p, "field", label, `e.focus(); if (e.select) e.select(); return true`)
 	if err != nil {
 		return err
 	}
-	err = chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(ctx, t, input.InsertText, input.InsertTextParams{Text: text})
 		return err
 	}))
-	if err != nil {
-		return err
-	}
-	_, err = find[bool](p, "field", label, `e.blur(); return true`)
-	return err
 }
 
 // SetDate enters a date into a date field.

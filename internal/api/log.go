@@ -135,7 +135,7 @@ func (s *Server) likely(ctx context.Context, p store.Pull, m store.Mould) error 
 		return nil //nolint:nilerr // of one part
 	}
 	off := math.Abs(*p.MassB/right.B.Value - 1)
-	if off <= shop.Practice.RatioTolerance/100+shop.Practice.ScaleStep/min(*p.MassA, *p.MassB) {
+	if off <= shop.Practice.RatioTolerance/100+shop.Practice.ScaleStep/min(*p.MassA, right.B.Value) {
 		return nil
 	}
 	return unlikely("That is not the ratio of the sheet", shop.Practice.In().Told(fmt.Sprintf(

@@ -40,7 +40,7 @@ export function App() {
     <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="auto">
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Notifications position="top-right" limit={3} className={classes.toasts} />
+          <Notifications position="bottom-left" limit={3} />
           <Shell />
         </BrowserRouter>
       </QueryClientProvider>

@@ -107,9 +107,9 @@ const fillNumbers: Middleware = {
 }
 
 export const client = createFetchClient<Whole<paths>>({ baseUrl: '/api' })
-client.use(hearing)
 client.use(fillNumbers)
 client.use(throwProblems)
+client.use(hearing) // the last of them hears first
 
 export const api = createQueryClient(client)
 

@@ -33,7 +33,8 @@ function drop(name: string) {
 
 /**
  * What is typed into a form, kept until it is sent: a closed dialog, another
- * stage, a reload or a closed tab lose none of it.
+ * stage, a reload or a closed tab lose none of it. Current is what is typed by
+ * now, drawn or not.
  */
 export function useKept<T extends object>(name: string, fresh: T) {
   const [draft, setDraft] = useState<{ of: string; typed: Partial<T> }>(() => ({ of: name, typed: read<Partial<T>>(name) ?? {} }))
@@ -42,19 +43,24 @@ export function useKept<T extends object>(name: string, fresh: T) {
   useEffect(() => {
     start.current = fresh
   })
+  const now = useRef({ of: name, typed })
+  const current = useCallback((): T => {
+    if (now.current.of !== name) now.current = { of: name, typed: read<Partial<T>>(name) ?? {} }
+    return { ...start.current, ...now.current.typed }
+  }, [name])
   const put = useCallback(
-    (part: Partial<T> | ((now: T) => Partial<T>)) =>
-      setDraft((d) => {
-        const typed = (d.of === name ? d.typed : read<Partial<T>>(name)) ?? {}
-        const next = { ...typed, ...(typeof part === 'function' ? part({ ...start.current, ...typed }) : part) }
-        write(name, next)
-        return { of: name, typed: next }
-      }),
-    [name],
+    (part: Partial<T> | ((now: T) => Partial<T>)) => {
+      const all = current()
+      now.current = { of: name, typed: { ...now.current.typed, ...(typeof part === 'function' ? part(all) : part) } }
+      write(name, now.current.typed)
+      setDraft(now.current)
+    },
+    [name, current],
   )
   const clear = useCallback(() => {
     drop(name)
-    setDraft({ of: name, typed: {} })
+    now.current = { of: name, typed: {} }
+    setDraft(now.current)
   }, [name])
-  return { value: { ...fresh, ...typed }, put, clear, left: Object.keys(typed).length > 0 }
+  return { value: { ...fresh, ...typed }, current, put, clear, left: Object.keys(typed).length > 0 }
 }

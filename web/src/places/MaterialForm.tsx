@@ -60,13 +60,13 @@ const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, 
 /** What the sheet of a material says; of a new one where none is given. */
 export function MaterialForm({ material, onDone }: { material: Material | null; onDone: () => void }) {
   const fresh: MaterialSheet & Partial<Material> = material ?? blank
-  const { value, put, clear, left } = useKept(material ? `material ${material.id} ${material.version}` : 'new material', fresh)
+  const { value, current, put, clear, left } = useKept(material ? `material ${material.id} ${material.version}` : 'new material', fresh)
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Problem | null>(null)
   const trait = (part: Traits) => put((now) => ({ traits: { ...now.traits, ...part } }))
 
   const onSubmit = useSettled(async () => {
-    const body: MaterialSheet & Partial<Material> = { ...value }
+    const body: MaterialSheet & Partial<Material> = { ...current() }
     delete body.id
     delete body.version
     delete body.ratio // in words, which the server makes of the parts

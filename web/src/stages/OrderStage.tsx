@@ -28,7 +28,8 @@ export function OrderStage({ job, refresh }: StageProps) {
       const outcome = await make(changes.binJob({ id: job.id, name: job.order.name }))
       sayOutcome(outcome, `${job.order.name} is in the bin`, 'Under the list of jobs it can be put back.')
       await navigate('/') // first away, so that nobody asks for the job again
-      void queries.invalidateQueries()
+      void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
+      void queries.invalidateQueries({ queryKey: ['get', '/bin'] })
     } catch (thrown) {
       sayProblem(thrown)
     }

@@ -33,7 +33,7 @@ export function PullForm({ moulds, pull, onDone }: Props) {
   async function send(meant = false) {
     setBusy(true)
     setRefused(null)
-    const body = pullBody(e, mould.cavities, meant)
+    const body = pullBody(form.current(), mould.cavities, meant)
     try {
       const outcome = await make(pull ? changes.correctPull(pull, body) : changes.logPull(mould, body))
       sayOutcome(outcome, pull ? 'Put right' : 'Pull logged')
