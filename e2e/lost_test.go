@@ -137,14 +137,14 @@ func TestEntriesAreStruckPutRightAndCounted(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Pulls")
 	steps(t, p.See("16 pulls, 30 good"), p.Click("button", "Strike the pull"), p.See("count it again"), p.See("15 pulls, 28 good"),
-		p.Click("button", "Count the pull"), p.Gone("count it again"), p.See("16 pulls, 30 good"),
-		p.Click("button", "Put the pull"), p.See("Put a pull right"))
+		p.Click("button", "Count it again"), p.Gone("count it again"), p.See("16 pulls, 30 good"),
+		p.Click("button", "Correct the pull"), p.See("Correct a pull"))
 	_, err := browser.Eval[bool](p, `(() => { document.querySelector('[role=dialog] [aria-label="Result of cavity 2"] input[value=scrap]').click()
 		return true })()`)
 	require.NoError(t, err)
-	steps(t, p.Click("button", "Put it right"), p.See("16 pulls, 29 good"), p.Click("button", "What the pull"), p.See("until"))
-	steps(t, p.Click("button", "Put mould FL-14 right"), p.See("Put mould FL-14 right"), p.Fill("Number", "FL-15"),
-		p.Click("button", "Put it right"), p.See("FL-15 "))
+	steps(t, p.Click("button", "Correct it"), p.See("16 pulls, 29 good"), p.Click("button", "Corrected"), p.See("until"))
+	steps(t, p.Click("button", "Correct mould FL-14"), p.See("Correct mould FL-14"), p.Fill("Number", "FL-15"),
+		p.Click("button", "Correct it"), p.See("FL-15 "))
 	quiet(t, p)
 }
 

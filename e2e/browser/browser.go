@@ -365,7 +365,7 @@ func (p *Page) Text() (string, error) {
 
 // Eval runs an expression.
 func Eval[T any](p *Page, expression string) (T, error) {
-	return chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	return chromedp.Run(p.ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 }
 
 // Drawn waits until the 3D view has drawn and is at rest: no further frame

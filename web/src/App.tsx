@@ -58,6 +58,9 @@ function Shell() {
   ])
   return (
     <div className={classes.shell}>
+      <a href="#work" className={classes.skip}>
+        Skip to the work
+      </a>
       <header className={classes.head}>
         <Link to="/" className={classes.name}>
           Bathyform
@@ -80,7 +83,7 @@ function Shell() {
         </Button>
       </header>
       <Away />
-      <div className={classes.body}>
+      <div className={classes.body} id="work" tabIndex={-1}>
         <Shelter what="This view" resetKeys={[pathname]}>
           <Routes>
             <Route path="/" element={<JobsPlace />} />
@@ -164,6 +167,7 @@ function Palette() {
       shortcut={['mod + K']}
       nothingFound="Nothing by that name"
       highlightQuery
+      attributes={{ content: { 'aria-label': 'Find' } }}
       searchProps={{ placeholder: 'Job, stage or place…', 'aria-label': 'Find' }}
     />
   )

@@ -66,7 +66,7 @@ export const changes = {
     body,
   }),
   correctMould: (m: Mould, body: NewMould): Change => ({
-    what: `Mould ${m.number}, put right`,
+    what: `Mould ${m.number}, corrected`,
     method: 'PUT',
     path: '/moulds/{mouldId}',
     params: { mouldId: m.id },
@@ -88,7 +88,7 @@ export const changes = {
     body,
   }),
   correctPull: (p: Pull, body: NewPull): Change => ({
-    what: `A pull from ${p.mouldNumber}, put right`,
+    what: `A pull from ${p.mouldNumber}, corrected`,
     method: 'PUT',
     path: '/pulls/{pullId}',
     params: { pullId: p.id },

@@ -19,13 +19,14 @@ export function Qty({ value, kind, className }: { value: number; kind: Kind; cla
 /** A computed number. Its dotted underline opens how it was worked out. */
 export function Num({ number, label, className }: { number: Derived; label: string; className?: string }) {
   const [open, setOpen] = useState(false)
+  const { text, unit } = show(number.value, number.kind, useSystem())
   return (
     <Popover opened={open} onChange={setOpen} position="left" width={380} trapFocus withinPortal>
       <Popover.Target>
         <button
           type="button"
           className={`${classes.number} ${className ?? ''}`}
-          aria-label={`${label}: how it was worked out`}
+          aria-label={`${label}: ${text}${unit}, how it was worked out`}
           aria-expanded={open}
           onClick={() => setOpen(!open)}
         >

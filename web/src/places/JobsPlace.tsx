@@ -1,4 +1,5 @@
 import { Button, Modal } from '@mantine/core'
+import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
@@ -12,6 +13,7 @@ import classes from './places.module.css'
 
 /** Jobs: what the shop has promised, the most urgent first. */
 export function JobsPlace() {
+  useDocumentTitle('Jobs · Bathyform')
   const jobs = api.useQuery('get', '/jobs')
   const [adding, setAdding] = useState(false)
   const navigate = useNavigate()

@@ -1,4 +1,5 @@
 import { Checkbox, NativeSelect, SegmentedControl } from '@mantine/core'
+import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { api, type Practice, type Shop } from '../api/client'
@@ -16,6 +17,7 @@ export type Change = Partial<Practice> | ((now: Practice) => Partial<Practice>)
 
 /** House practice: where casters differ, this shop has decided. */
 export function PracticePlace() {
+  useDocumentTitle('House practice · Bathyform')
   const shop = useShop()
   const queries = useQueryClient()
   const temperature = useTemperature()

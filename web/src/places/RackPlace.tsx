@@ -1,4 +1,5 @@
-import { Button, Menu } from '@mantine/core'
+import { Button, Menu, VisuallyHidden } from '@mantine/core'
+import { useDocumentTitle } from '@mantine/hooks'
 import { api, type Mould } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
@@ -32,6 +33,7 @@ export function Remaining({ mould }: { mould: Mould }) {
 
 /** Rack: the physical moulds, their pulls and what is left in them. */
 export function RackPlace() {
+  useDocumentTitle('Rack · Bathyform')
   const moulds = api.useQuery('get', '/moulds')
 
   async function retire(m: Mould, retired: string | null, wornOut: boolean) {
@@ -66,7 +68,9 @@ export function RackPlace() {
               <th>Pulls</th>
               <th>Good</th>
               <th>Left in it</th>
-              <th aria-label="Actions" />
+              <th>
+                <VisuallyHidden>Actions</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>

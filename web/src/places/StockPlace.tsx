@@ -1,4 +1,5 @@
-import { Button, Modal } from '@mantine/core'
+import { Button, Modal, VisuallyHidden } from '@mantine/core'
+import { useDocumentTitle } from '@mantine/hooks'
 import { useState } from 'react'
 import { api, type Material } from '../api/client'
 import { Fault } from '../parts/Fault'
@@ -8,6 +9,7 @@ import classes from './places.module.css'
 
 /** Stock: rubbers and resins with what their sheets say. */
 export function StockPlace() {
+  useDocumentTitle('Stock · Bathyform')
   const materials = api.useQuery('get', '/materials')
   const [sheet, setSheet] = useState<Material | 'new' | null>(null)
   const close = () => setSheet(null)
@@ -32,7 +34,9 @@ export function StockPlace() {
             <th>A to B</th>
             <th>Density, mixed</th>
             <th>Source</th>
-            <th aria-label="Actions" />
+            <th>
+              <VisuallyHidden>Actions</VisuallyHidden>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -1,5 +1,5 @@
-import { Button } from '@mantine/core'
-import { useHotkeys } from '@mantine/hooks'
+import { Button, VisuallyHidden } from '@mantine/core'
+import { useDocumentTitle, useHotkeys } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, type ReactNode } from 'react'
 import { Link, Navigate, useNavigate, useParams } from 'react-router'
@@ -141,10 +141,16 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
 
 function Frame({ job, at, stops = {}, banner, children }: FrameProps) {
   const navigate = useNavigate()
+  useDocumentTitle(`${stageName[at]} · ${job.order.name} · Bathyform`)
   useHotkeys(stages.map((s, i) => [`alt+${i + 1}`, () => void navigate(`/jobs/${job.id}/${s}`)]))
   return (
     <div className={classes.page}>
       <nav className={classes.strip} aria-label="Stages of the job">
+        {at !== 'order' && at !== 'pulls' && (
+          <VisuallyHidden component="h1">
+            {stageName[at]} of {job.order.name}
+          </VisuallyHidden>
+        )}
         {job.stages.map((s) => {
           const count = stops[s.stage] ?? 0
           return (

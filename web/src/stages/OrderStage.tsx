@@ -61,7 +61,7 @@ export function OrderStage({ job, refresh }: StageProps) {
           <Button variant="default" onClick={() => setAsking(false)}>
             Leave it
           </Button>
-          <Button color="var(--stop)" onClick={() => void remove()}>
+          <Button color="var(--stop)" c="var(--paper)" onClick={() => void remove()}>
             Into the bin
           </Button>
         </div>

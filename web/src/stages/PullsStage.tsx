@@ -46,8 +46,8 @@ export function PullsStage({ job, refresh }: StageProps) {
               <span className="num">{m.pulls}</span> {m.pulls === 1 ? 'pull' : 'pulls'}, <span className="num">{m.good}</span> good.{' '}
               <Remaining mould={m} />
             </p>
-            <button type="button" className="quiet" onClick={() => setRight(m)} aria-label={`Put mould ${m.number} right`}>
-              put right
+            <button type="button" className="quiet" onClick={() => setRight(m)} aria-label={`Correct mould ${m.number}`}>
+              correct
             </button>
           </div>
         ))}
@@ -59,7 +59,7 @@ export function PullsStage({ job, refresh }: StageProps) {
       <section className={classes.column}>
         <Log job={job} moulds={all} again={again} />
       </section>
-      <Modal opened={right !== null} onClose={() => setRight(null)} title={`Put mould ${right?.number ?? ''} right`}>
+      <Modal opened={right !== null} onClose={() => setRight(null)} title={`Correct mould ${right?.number ?? ''}`}>
         {right && (
           <>
             <CorrectedMould

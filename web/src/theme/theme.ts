@@ -1,5 +1,5 @@
 import classes from './theme.module.css'
-import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core'
+import { Button, createTheme, type CSSVariablesResolver, type MantineColorsTuple } from '@mantine/core'
 
 /** Water, from the shallows to the deep; Mantine wants ten steps. */
 const water: MantineColorsTuple = [
@@ -20,16 +20,28 @@ export const theme = createTheme({
   fontFamilyMonospace: 'var(--figures)',
   headings: { fontFamily: 'var(--body)', fontWeight: '600' },
   primaryColor: 'water',
-  primaryShade: { light: 9, dark: 6 },
+  primaryShade: { light: 9, dark: 5 },
   colors: { water },
   defaultRadius: 3,
   cursorType: 'pointer',
   respectReducedMotion: true,
   components: {
-    Button: { defaultProps: { size: 'sm' }, styles: { label: { fontWeight: 500 } } },
+    Button: Button.extend({
+      defaultProps: { size: 'sm' },
+      styles: { label: { fontWeight: 500 } },
+      // a light button by night has dark letters
+      vars: (_, { variant = 'filled', color }) => ({ root: variant === 'filled' && !color ? { '--button-color': 'var(--on-water)' } : {} }),
+    }),
     InputWrapper: { styles: { label: { fontWeight: 400, color: 'var(--soft)' } } },
     SegmentedControl: { classNames: { root: classes.segments, indicator: classes.segment, label: classes.segmentLabel } },
-    Modal: { defaultProps: { overlayProps: { backgroundOpacity: 0.35 }, shadow: 'none' } },
+    Modal: {
+      defaultProps: {
+        overlayProps: { backgroundOpacity: 0.35 },
+        shadow: 'none',
+        closeButtonProps: { 'aria-label': 'Close' },
+        attributes: { header: { role: 'presentation' } }, // the page has one banner
+      },
+    },
     Popover: { defaultProps: { shadow: 'none', withArrow: true } },
     Menu: { defaultProps: { shadow: 'none' } },
     Notification: { defaultProps: { withBorder: true } },
@@ -43,7 +55,7 @@ const shared = {
   '--mantine-color-placeholder': 'var(--soft)',
   '--mantine-color-default': 'var(--sheet)',
   '--mantine-color-default-color': 'var(--ink)',
-  '--mantine-color-default-border': 'var(--line)',
+  '--mantine-color-default-border': 'var(--edge)',
   '--mantine-color-default-hover': 'var(--paper)',
   '--mantine-color-error': 'var(--stop)',
   '--mantine-color-anchor': 'var(--level)',

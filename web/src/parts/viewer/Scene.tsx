@@ -87,7 +87,7 @@ export default function Scene(props: SceneProps) {
   const look = (from: [number, number, number]) =>
     setView((v) => ({ from: from[0] || from[1] || from[2] ? from : v.from, count: v.count + 1 }))
   return (
-    <div className={classes.frame} role="img" aria-label={props.label}>
+    <div className={classes.frame} role="group" aria-label={props.label}>
       {geometry.data ? (
         <Canvas
           key={tokens.paper}

@@ -1,4 +1,4 @@
-import { Button, Loader, SegmentedControl } from '@mantine/core'
+import { Button, Loader, SegmentedControl, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { asProblem, client, type GangCase, type Job } from '../../api/client'
@@ -208,7 +208,9 @@ function Compare({ cases, at, onPick }: { cases: GangCase[]; at: number | null; 
           <tr>
             <th>cavities</th>
             <th>rubber each</th>
-            <th aria-label="Share" />
+            <th>
+              <VisuallyHidden>Share</VisuallyHidden>
+            </th>
             <th>pulls</th>
             <th>pour, min</th>
             <th>work</th>

@@ -1,4 +1,4 @@
-import { Button, Modal } from '@mantine/core'
+import { Button, Modal, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Job, type Mould, type Pull } from '../../api/client'
@@ -60,7 +60,9 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
               <th>Mould</th>
               <th>A, B</th>
               <th>Castings</th>
-              <th aria-label="Actions" />
+              <th>
+                <VisuallyHidden>Actions</VisuallyHidden>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -87,16 +89,16 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
                       type="button"
                       className="quiet"
                       onClick={() => setRight(p)}
-                      aria-label={`Put the pull of ${day(p.pulled)} from ${p.mouldNumber} right`}
+                      aria-label={`Correct the pull of ${day(p.pulled)} from ${p.mouldNumber}`}
                     >
-                      put right
+                      correct
                     </button>
                   )}
                   <button
                     type="button"
                     className="quiet"
                     onClick={() => void strike(p)}
-                    aria-label={`${p.struck ? 'Count the pull' : 'Strike the pull'} of ${day(p.pulled)} from ${p.mouldNumber}${p.struck ? ' again' : ''}`}
+                    aria-label={`${p.struck ? 'Count it again: the pull' : 'Strike the pull'} of ${day(p.pulled)} from ${p.mouldNumber}`}
                   >
                     {p.struck ? 'count it again' : 'strike'}
                   </button>
@@ -106,7 +108,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
                       className="quiet"
                       aria-expanded={shown === p.id}
                       onClick={() => setShown(shown === p.id ? null : p.id)}
-                      aria-label={`What the pull of ${day(p.pulled)} from ${p.mouldNumber} said before`}
+                      aria-label={`Corrected: what the pull of ${day(p.pulled)} from ${p.mouldNumber} said before`}
                     >
                       corrected
                     </button>
@@ -130,7 +132,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
           </Button>
         </nav>
       )}
-      <Modal opened={right !== null} onClose={() => setRight(null)} title="Put a pull right" size="lg">
+      <Modal opened={right !== null} onClose={() => setRight(null)} title="Correct a pull" size="lg">
         {right && of && (
           <PullForm
             moulds={[of]}

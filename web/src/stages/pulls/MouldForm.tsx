@@ -36,9 +36,9 @@ export function CorrectedMould({ mould, onDone }: { mould: Mould; onDone: () => 
     <MouldForm
       name={`mould ${mould.id} ${mould.version}`}
       fresh={mouldEntry(mould)}
-      submit="Put it right"
+      submit="Correct it"
       onSubmit={async (e) => {
-        sayOutcome(await make(changes.correctMould(mould, e)), 'Put right')
+        sayOutcome(await make(changes.correctMould(mould, e)), 'Corrected')
         onDone()
       }}
     />

@@ -36,7 +36,7 @@ export function PullForm({ moulds, pull, onDone }: Props) {
     const body = pullBody(form.current(), mould.cavities, meant)
     try {
       const outcome = await make(pull ? changes.correctPull(pull, body) : changes.logPull(mould, body))
-      sayOutcome(outcome, pull ? 'Put right' : 'Pull logged')
+      sayOutcome(outcome, pull ? 'Corrected' : 'Pull logged')
       form.clear()
       if (!pull) put({ mouldId: mould.id })
       onDone()
@@ -48,7 +48,7 @@ export function PullForm({ moulds, pull, onDone }: Props) {
   const onSubmit = useSettled(() => send())
 
   return (
-    <form className={classes.form} onSubmit={onSubmit} aria-label={pull ? 'Put a pull right' : 'Log a pull'}>
+    <form className={classes.form} onSubmit={onSubmit} aria-label={pull ? 'Correct a pull' : 'Log a pull'}>
       {!pull && <h2 className={classes.wide}>Log a pull</h2>}
       {pull ? (
         <p>
@@ -113,7 +113,7 @@ export function PullForm({ moulds, pull, onDone }: Props) {
       </Refused>
       <div className={classes.wide}>
         <Button type="submit" loading={busy}>
-          {pull ? 'Put it right' : 'Log the pull'}
+          {pull ? 'Correct it' : 'Log the pull'}
         </Button>
         <Left left={form.left && !onlyMould(form.value, mould.id, pull)} clear={form.clear} />
       </div>

@@ -1,0 +1,114 @@
+package e2e
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"bathyform/e2e/browser"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+)
+
+// audit finds what stands in the way of people who see, hear or move
+// differently: the rules of axe-core for WCAG 2.2 AA and its best practice.
+func audit(t *testing.T, p *browser.Page, what string) {
+	t.Helper()
+	_, err := browser.Eval[bool](p, axe(t)+"; true")
+	require.NoError(t, err)
+	found, err := browser.Eval[[]string](p, `axe.run(document, {resultTypes: ['violations'],
+			runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']}).then((r) =>
+		r.violations.flatMap((v) => v.nodes.slice(0, 4).map((n) =>
+			v.id + ' (' + v.nodes.length + '): ' + n.target.join(' ') + ' ' + n.html.slice(0, 140) + ' ' +
+			n.any.concat(n.all, n.none).map((c) => c.message).join('; ').slice(0, 200))))`)
+	require.NoError(t, err, what)
+	for _, f := range found {
+		t.Errorf("%s: %s", what, f)
+	}
+}
+
+func axe(t *testing.T) string {
+	t.Helper()
+	source, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	require.NoError(t, err, "make test fetches it with the page's other packages")
+	return string(source)
+}
+
+// Every view, tab and dialog, by day at a desk and by night on a tablet.
+func TestNothingStandsInAnybodysWay(t *testing.T) {
+	p, url := serve(t)
+	openCleat(t, p, "Gates")
+	job, err := browser.Eval[string](p, `location.pathname.replace(/\/[a-z]+$/, '')`)
+	require.NoError(t, err)
+	night := tab(t, url, 820, 1180)
+	steps(t, night.Scheme("dark"))
+	opened := func(button, see string) func(v *browser.Page) error {
+		return func(v *browser.Page) error {
+			if err := v.Click("button", button); err != nil {
+				return err
+			}
+			return v.See(see)
+		}
+	}
+	inTab := func(name, see string) func(v *browser.Page) error {
+		return func(v *browser.Page) error {
+			if err := v.Click("tab", name); err != nil {
+				return err
+			}
+			return v.See(see)
+		}
+	}
+	key := func(k, see string, with ...chromedp.KeyOption) func(v *browser.Page) error {
+		return func(v *browser.Page) error {
+			if err := v.Key(k, with...); err != nil {
+				return err
+			}
+			return v.See(see)
+		}
+	}
+	for _, c := range []struct {
+		name, path, see string
+		act             func(v *browser.Page) error
+	}{
+		{"jobs", "/", "Deck cleat", nil},
+		{"new job", "/", "Deck cleat", opened("New job", "Take it on")},
+		{"keys", "/", "Deck cleat", key("?", "level down and up")},
+		{"palette", "/", "Deck cleat", key("k", "House practice", chromedp.KeyModifiers(chromedp.ModifierCtrl))},
+		{"rack", "/rack", "FL-14", nil},
+		{"stock", "/stock", "Source", nil},
+		{"new material", "/stock", "Source", opened("New material", "Parts A")},
+		{"practice", "/practice", "House practice", nil},
+		{"nowhere", "/nowhere", "Nothing is charted", nil},
+		{"order", job + "/order", "Quantity", nil},
+		{"bin", job + "/order", "Quantity", opened("Put it into the bin", "Leave it")},
+		{"master", job + "/master", "Volume", nil},
+		{"block-out", job + "/master", "Volume", inTab("Block-out", "Add a solid")},
+		{"by measure", job + "/master", "Volume", inTab("By measure", "Length (x)")},
+		{"draw", job + "/master", "Volume", inTab("Draw", "Parting line, about")},
+		{"walls", job + "/master", "Volume", inTab("Walls", "Half of it is thinner than")},
+		{"pour", job + "/master", "Volume", inTab("Pour", "Search ways up")},
+		{"brief", job + "/master", "Volume", inTab("Brief", "Generation")},
+		{"kind", job + "/master", "Volume", inTab("Kind", "score")},
+		{"prep", job + "/master", "Volume", inTab("Prep", "Humidity")},
+		{"box", job + "/mould", "BOX, INSIDE", nil},
+		{"pieces", job + "/mould", "BOX, INSIDE", inTab("Pieces", "mL")},
+		{"gang", job + "/mould", "BOX, INSIDE", inTab("Gang", "Rubber for each cavity")},
+		{"build", job + "/mould", "BOX, INSIDE", inTab("Build", "Build sheet")},
+		{"gates", job + "/gates", "SECTION ACROSS", nil},
+		{"rubber", job + "/rubber", "First casting out", nil},
+		{"shot", job + "/shot", "Part A", nil},
+		{"pulls", job + "/pulls", "LOG A PULL", nil},
+		{"put right", job + "/pulls", "LOG A PULL", opened("Correct the pull", "Correct it")},
+	} {
+		for when, v := range map[string]*browser.Page{"by day": p, "by night, on a tablet": night} {
+			steps(t, v.Go(c.path), v.See(c.see))
+			if c.act != nil {
+				steps(t, c.act(v))
+			}
+			audit(t, v, c.name+" "+when)
+			steps(t, v.Key(kb.Escape))
+		}
+	}
+}
