@@ -29,7 +29,7 @@ func TestTheHubShowsItsSocketsAndABetterDrawIsTaken(t *testing.T) {
 	assert.Regexp(t, `^\d+(\.\d+)?$`, strain)
 	steps(
 		t,
-		p.Click("button", "Locked rubber: how"),
+		p.Click("button", "Locked rubber"),
 		p.See("both a ray along the draw and one against it"),
 	)
 	require.Eventually(t, func() bool { // a slow page may not listen yet

@@ -118,12 +118,12 @@ func TestFromAnOrderToALoggedPull(t *testing.T) {
 		p.See("Mass to mix"),
 		p.See("kept"),
 	)
-	weight, err := p.TextOf("button", "Part A for Half A: how it was worked out")
+	weight, err := p.TextOf("button", "Part A for Half A")
 	require.NoError(t, err)
 	assert.Regexp(t, `^\d+(\.\d)?g$`, weight)
 
 	steps(t,
-		p.Click("button", "Part A for Half A: how it was worked out"),
+		p.Click("button", "Part A for Half A"),
 		p.See("= mass × parts A / (parts A + parts B)"), p.See("data sheet of "+tin),
 		p.Key("\x1b"),
 		p.Click("link", "Gates"),
@@ -345,6 +345,7 @@ func TestKeyboardReachesStagesPaletteAndHelp(t *testing.T) {
 	steps(t, p.Drawn(),
 		p.Key("3", chromedp.KeyModifiers(chromedp.ModifierAlt)), p.See("BOX, INSIDE"),
 		p.Key("k", chromedp.KeyModifiers(chromedp.ModifierCtrl)), p.Fill("Find", "Ballast"), p.See("Settle the mould"),
+		p.Fill("Find", "FL-14"), p.See("Deck cleat, in use"), p.Fill("Find", "Tin-cure"), p.See("rubber in stock"),
 		p.Key("\x1b"), p.Key("?"), p.See("level down and up"), p.Key("\x1b"), p.Gone("level down and up"))
 	quiet(t, p)
 }

@@ -169,7 +169,7 @@ func (h House) In() quantity.Units {
 		return h.Units
 	}
 	u := quantity.Units{Length: of("length"), Volume: of("volume"), Mass: of("mass"), Pressure: h.Each["pressure"],
-		Fahrenheit: h.Each["temperature"] == "°F"}
+		Fahrenheit: h.Each["temperature"] == "°F", Comma: h.DecimalComma}
 	if h.Units == quantity.US { // as it usually goes with inches
 		if u.Pressure == "" {
 			u.Pressure = "psi"

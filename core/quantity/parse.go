@@ -49,7 +49,7 @@ func (r Reader) Parse(k Kind, text string) (float64, error) {
 		if k == Number && name == "" {
 			return value, nil
 		}
-		u, ok := units[squeeze(name)]
+		u, ok := unitCalled(name)
 		if !ok {
 			return 0, fmt.Errorf("the unit %q is not known; write it like %s", name, example(k, r.System))
 		}
@@ -224,7 +224,7 @@ func (p *parser) unit() string {
 		if _, isFraction := vulgar[c]; isFraction {
 			break
 		}
-		if c >= '0' && c <= '9' && !p.exponent() {
+		if c >= '0' && c <= '9' && !p.exponent(string(p.text[start:p.at])) {
 			break
 		}
 		p.at++
@@ -232,7 +232,12 @@ func (p *parser) unit() string {
 	return strings.TrimSpace(string(p.text[start:p.at]))
 }
 
-// exponent reports whether the digit at hand is the 3 of in3 or cm3.
-func (p *parser) exponent() bool {
-	return p.text[p.at] == '3' && p.at > 0 && unicode.IsLetter(p.text[p.at-1])
+// exponent reports whether the digit at hand belongs to the unit, as in in3
+// or cm2, and not to the next term, as in 2lb3oz.
+func (p *parser) exponent(name string) bool {
+	if name == "" || !unicode.IsLetter(p.text[p.at-1]) {
+		return false
+	}
+	_, known := units[squeeze(name+string(p.text[p.at]))]
+	return known
 }

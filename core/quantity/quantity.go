@@ -3,7 +3,10 @@
 // fractions, in grams or pounds and ounces.
 package quantity
 
-import "fmt"
+import (
+	"fmt"
+	"strings"
+)
 
 // Kind is what is being measured.
 type Kind string
@@ -72,6 +75,36 @@ var units = map[string]unit{
 	"%": {Number, 1},
 }
 
+// written out, as people do.
+var written = map[string]string{
+	"millimetre": "mm", "millimeter": "mm", "centimetre": "cm", "centimeter": "cm", "metre": "m", "meter": "m",
+	"foot": "ft", "feet": "ft",
+	"millilitre": "ml", "milliliter": "ml", "litre": "l", "liter": "l",
+	"fluidounce": "floz", "pint": "pt", "quart": "qt", "gallon": "gal",
+	"gram": "g", "gramme": "g", "kilogram": "kg", "kilo": "kg", "pound": "lb", "ounce": "oz",
+	"minute": "min", "hour": "h", "hr": "h",
+}
+
+// kitchen measures of the United States, that resin is poured with.
+var kitchen = map[string]float64{"cup": 8, "tablespoon": 0.5, "tbsp": 0.5, "teaspoon": 1.0 / 6, "tsp": 1.0 / 6} // fl oz
+
+// unitCalled finds a unit by its sign or its name, one or many.
+func unitCalled(name string) (unit, bool) {
+	name = squeeze(name)
+	for _, n := range [2]string{name, strings.TrimSuffix(name, "s")} {
+		if sign, ok := written[n]; ok {
+			n = sign
+		}
+		if ounces, ok := kitchen[n]; ok {
+			return unit{Volume, ounces * MillilitrePerFluidOunce}, true
+		}
+		if u, ok := units[n]; ok {
+			return u, true
+		}
+	}
+	return unit{}, false
+}
+
 // Unit returns the unit in which a kind is typed and shown in a system.
 func (s System) Unit(k Kind) string {
 	if s == US {
@@ -106,7 +139,7 @@ func (s System) Unit(k Kind) string {
 
 // Kept converts a value in a named unit to the unit that its kind is kept in.
 func Kept(value float64, name string) (float64, Kind, error) {
-	u, ok := units[squeeze(name)]
+	u, ok := unitCalled(name)
 	if !ok {
 		return 0, "", fmt.Errorf("the unit %q is not known", name)
 	}
@@ -115,7 +148,7 @@ func Kept(value float64, name string) (float64, Kind, error) {
 
 // In converts a kept value to a named unit of its kind.
 func In(kept float64, name string) (float64, error) {
-	u, ok := units[squeeze(name)]
+	u, ok := unitCalled(name)
 	if !ok {
 		return 0, fmt.Errorf("the unit %q is not known", name)
 	}

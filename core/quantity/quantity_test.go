@@ -34,6 +34,18 @@ func TestMeasuresAreReadTheWayCastersWriteThem(t *testing.T) {
 		{us, Length, "12 cm", 120},
 		{metric, Length, `1/2"`, 12.7},
 		{comma, Length, "98,4", 98.4},
+		{metric, Mass, "2lb3oz", 992.2333093750001},
+		{metric, Mass, "12 grams", 12},
+		{metric, Mass, "500grams", 500},
+		{metric, Mass, "1.5 pounds", 680.388555},
+		{metric, Volume, "1 1/2 cups", 354.88235475},
+		{metric, Volume, "½ cup", 118.29411825},
+		{metric, Volume, "2 tbsp 1 tsp", 34.50245115625},
+		{metric, Volume, "1 quart", 946.352946},
+		{metric, Length, "4 millimetres", 4},
+		{metric, Length, "5ft3in", 1600.2},
+		{metric, Area, "25 cm2", 25},
+		{metric, Time, "2 hours 30 minutes", 2.5},
 		{metric, Mass, "2 lb 3 oz", 992.2333},
 		{metric, Mass, "1.5kg", 1500},
 		{metric, Volume, "62 floz", 1833.5588},
@@ -89,7 +101,7 @@ func TestMeasuresThatCannotBeReadSayWhy(t *testing.T) {
 // Source: NIST SP 811 (2008), appendix B.8, exact factors; from memory.
 func TestFactorsAreThoseOfNISTSP811(t *testing.T) {
 	for name, want := range map[string]float64{
-		"in": 25.4, "ft": 304.8, "in3": 16.387064, "fl oz": 29.5735295625, "pt": 473.176473, "qt": 946.352946,
+		"cup": 236.5882365, "tbsp": 14.78676478125, "in": 25.4, "ft": 304.8, "in3": 16.387064, "fl oz": 29.5735295625, "pt": 473.176473, "qt": 946.352946,
 		"gal": 3785.411784, "lb": 453.59237, "oz": 28.349523125,
 	} {
 		got, _, err := Kept(1, name)

@@ -14,6 +14,7 @@ type Units struct {
 	Length, Volume, Mass System
 	Pressure             string // kPa, psi or bar
 	Fahrenheit           bool
+	Comma                bool // decimals are written with one
 }
 
 // Of is the system that a kind is typed and shown in.
@@ -42,12 +43,19 @@ const (
 // texts are written with.
 var measured = regexp.MustCompile(`(\d+(?:\.\d+)?(?: ?[×x] ?\d+(?:\.\d+)?)*) ?(mm²|mm³|mm|cm²|mL|kPa|°C|kg|g|L)\b?`)
 
+var point = regexp.MustCompile(`(\d)\.(\d)`)
+
 var number = regexp.MustCompile(`\d+(?:\.\d+)?`)
 
 // Told is a text of findings and steps, which are written in metric units, in
 // the shop's own: 12 mm become 0.47 in. Densities and times stay.
 func (u Units) Told(text string) string {
-	if u == (Units{Metric, Metric, Metric, "", false}) || u == (Units{Metric, Metric, Metric, "kPa", false}) {
+	if u.Comma {
+		u.Comma = false
+		return point.ReplaceAllString(u.Told(text), "$1,$2")
+	}
+	if metric := (Units{Length: Metric, Volume: Metric, Mass: Metric, Pressure: u.Pressure}); u == metric &&
+		(u.Pressure == "" || u.Pressure == "kPa") {
 		return text
 	}
 	out := strings.Builder{}

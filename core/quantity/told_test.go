@@ -22,10 +22,17 @@ func TestTextsAreToldInTheShopsUnits(t *testing.T) {
 		{ounces, "the shot of 59.1 mL, 283.5 g", "the shot of 2 fl oz, 10 oz"},
 		{ounces, "lay 2 kg on it, 12 mm deep", "lay 4.41 lb on it, 12 mm deep"},
 		{ounces, "gauge 10 gear 3 green", "gauge 10 gear 3 green"},
-		{Units{Metric, Metric, Metric, "kPa", false}, "12 mm", "12 mm"},
+		{Units{Metric, Metric, Metric, "kPa", false, false}, "12 mm", "12 mm"},
 	} {
 		assert.Equal(t, c.want, c.units.Told(c.text))
 	}
+}
+
+func TestDecimalsAreToldWithAComma(t *testing.T) {
+	comma := Units{Length: Metric, Volume: Metric, Mass: Metric, Comma: true}
+	assert.Equal(t, "3,8 mm of a 10:1 rubber. Wait.", comma.Told("3.8 mm of a 10:1 rubber. Wait."))
+	comma.Length = US
+	assert.Equal(t, "0,472 in", comma.Told("12 mm"))
 }
 
 func FuzzTold(f *testing.F) {
@@ -33,6 +40,6 @@ func FuzzTold(f *testing.F) {
 	u := Units{Length: US, Volume: US, Mass: US, Pressure: "bar", Fahrenheit: true}
 	f.Fuzz(func(t *testing.T, text string) {
 		_ = u.Told(text)
-		assert.Equal(t, text, Units{Metric, Metric, Metric, "", false}.Told(text))
+		assert.Equal(t, text, Units{Metric, Metric, Metric, "", false, false}.Told(text))
 	})
 }

@@ -3,6 +3,7 @@ import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { Notifications } from '@mantine/notifications'
 import { Spotlight, spotlight } from '@mantine/spotlight'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { useState } from 'react'
 import { BrowserRouter, Link, NavLink, Route, Routes, useLocation, useMatch, useNavigate } from 'react-router'
 import { api, asProblem } from './api/client'
 import { Away, useServer, WaitingButton } from './kept/Waiting'
@@ -142,6 +143,9 @@ function SchemeButton() {
 function Palette() {
   const navigate = useNavigate()
   const jobs = api.useQuery('get', '/jobs').data ?? []
+  const [asked, setAsked] = useState(false) // what is only looked for is not fetched before
+  const moulds = api.useQuery('get', '/moulds', {}, { enabled: asked }).data ?? []
+  const materials = api.useQuery('get', '/materials', {}, { enabled: asked }).data ?? []
   const match = useMatch('/jobs/:jobId/*')
   const here = match?.params.jobId
   const actions = [
@@ -159,6 +163,18 @@ function Palette() {
       description: j.next.what,
       onClick: () => void navigate(`/jobs/${j.id}/${j.next.stage}`),
     })),
+    ...moulds.map((m) => ({
+      id: m.id,
+      label: `Mould ${m.number}`,
+      description: `${m.jobName}, ${m.retired ? 'retired' : 'in use'}`,
+      onClick: () => void navigate(`/jobs/${m.jobId}/pulls`),
+    })),
+    ...materials.map((m) => ({
+      id: m.id,
+      label: m.name,
+      description: `${m.kind} in stock`,
+      onClick: () => void navigate(`/stock?material=${m.id}`),
+    })),
     ...places.map((p) => ({ id: p.to, label: p.name, description: 'place', onClick: () => void navigate(p.to) })),
   ]
   return (
@@ -166,15 +182,17 @@ function Palette() {
       actions={actions}
       shortcut={['mod + K']}
       nothingFound="Nothing by that name"
+      limit={12}
+      onSpotlightOpen={() => setAsked(true)}
       highlightQuery
       attributes={{ content: { 'aria-label': 'Find' } }}
-      searchProps={{ placeholder: 'Job, stage or place…', 'aria-label': 'Find' }}
+      searchProps={{ placeholder: 'Job, stage, mould, material or place…', 'aria-label': 'Find' }}
     />
   )
 }
 
 const keys: [string, string][] = [
-  ['Ctrl+K', 'find a job, stage or place'],
+  ['Ctrl+K', 'find a job, stage, mould, material or place'],
   ['Alt+1 … Alt+7', 'stages, from Order to Pulls'],
   ['[ and ]', 'level down and up; with Shift by ten'],
   ['← and →', 'in the section: move the plane; with Shift by ten'],

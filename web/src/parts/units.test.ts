@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { pressures, show, typed, unitOf, warmth } from './units'
+import { plainly, pressures, show, typed, unitOf, warmth } from './units'
 
 describe('measures as they are shown', () => {
   it.each([
@@ -39,4 +39,22 @@ describe('measures as they are shown', () => {
     expect(typed(12, 'length', 'metric')).toBe('12')
     expect(unitOf('mass', 'us')).toBe('oz')
   })
+})
+
+describe('a shop that writes decimals with a comma', () => {
+  const comma = { length: 'metric', volume: 'metric', mass: 'metric', comma: true } as const
+  it('shows and types them so', () => {
+    expect(show(98.425, 'length', comma).text).toBe('98,4')
+    expect(typed(98.425, 'length', comma)).toBe('98,425')
+  })
+})
+
+describe('a plain number, read without the server', () => {
+  it.each([
+    ['12.5', 'mass', 'metric', 12.5],
+    ['39,5', 'mass', 'metric', 39.5],
+    ['2', 'length', 'us', 50.8],
+    ['−3', 'length', 'metric', -3],
+  ] as const)('%s', (text, kind, units, want) => expect(plainly(text, kind, units)).toBeCloseTo(want, 9))
+  it.each(['3 7/8 in', '12 g', '', '1.2.3', 'x'])('%s is not one', (text) => expect(plainly(text, 'length', 'metric')).toBeNull())
 })

@@ -3,7 +3,7 @@ import type { Kind, Practice } from '../api/client'
 export type System = Practice['units']
 
 /** What a shop measures in: one system for all, or each kind by itself. */
-export type Units = System | { length: System; volume: System; mass: System }
+export type Units = System | { length: System; volume: System; mass: System; comma?: boolean }
 
 const systemOf = (kind: Kind, units: Units): System => {
   if (typeof units === 'string') return units
@@ -60,19 +60,22 @@ const shown: Record<System, Record<Kind, Shown>> = {
   },
 }
 
+/** Digits the way the shop writes decimals. */
+const written = (text: string, units: Units) => (typeof units === 'object' && units.comma ? text.replace('.', ',') : text)
+
 /** A kept value as it is shown: figures and unit apart, since the unit is set smaller. */
 export function show(value: number, kind: Kind, units: Units): { text: string; unit: string } {
   const s = shown[systemOf(kind, units)][kind]
   const v = value * s.perKept
   const text = v.toFixed(s.digits(v))
-  return { text: kind === 'number' ? String(Number(text)) : text, unit: s.unit } // a count is no 2.000
+  return { text: written(kind === 'number' ? String(Number(text)) : text, units), unit: s.unit } // a count is no 2.000
 }
 
 /** A kept value as it is typed, with enough figures to come back unchanged to the eye. */
 export function typed(value: number, kind: Kind, units: Units): string {
   const system = systemOf(kind, units)
   const v = value * shown[system][kind].perKept
-  return String(Number(v.toFixed(system === 'us' ? 4 : 3)))
+  return written(String(Number(v.toFixed(system === 'us' ? 4 : 3))), units)
 }
 
 /** A number typed in the unit that the field shows, for when nobody reads more; null for anything else. */

@@ -17,9 +17,9 @@ export function useTemperature(): string {
 /** What the shop measures in, each kind by itself. */
 export function useSystem(): Units {
   const practice = useShop()?.practice
-  const { units, each } = practice ?? { units: 'metric' as const, each: undefined }
+  const { units, each, decimalComma: comma } = practice ?? { units: 'metric' as const, each: undefined, decimalComma: false }
   return useMemo(() => {
     const of = (kind: string) => (each?.[kind] as 'metric' | 'us' | undefined) ?? units
-    return { length: of('length'), volume: of('volume'), mass: of('mass') }
-  }, [units, each])
+    return { length: of('length'), volume: of('volume'), mass: of('mass'), comma }
+  }, [units, each, comma])
 }

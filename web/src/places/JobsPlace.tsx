@@ -6,7 +6,7 @@ import { Link, useNavigate } from 'react-router'
 import { api, type Job, type Order } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { Fault } from '../parts/Fault'
-import { day, moment } from '../parts/day'
+import { day, moment, today } from '../parts/day'
 import { sayOutcome, sayProblem } from '../parts/Say'
 import { OrderForm } from './OrderForm'
 import classes from './places.module.css'
@@ -60,7 +60,7 @@ export function JobsPlace() {
                   <rect x="0" y="3" width="100" height="6" fill="var(--rubber)" />
                   <rect x="0" y="3" width={done * 100} height="6" fill="var(--resin-4)" />
                 </svg>
-                <span className={classes.due}>{j.order.due ? <>due {day(j.order.due)}</> : <span className="soft">no date</span>}</span>
+                <Due job={j} />
                 <span className={classes.next}>{j.next.what}</span>
               </Link>
             </li>
@@ -72,6 +72,17 @@ export function JobsPlace() {
       </Modal>
       <Bin />
     </main>
+  )
+}
+
+/** By when a job is promised; marked where that day has gone by. */
+function Due({ job: { order, good } }: { job: Job }) {
+  if (!order.due) return <span className={`${classes.due} soft`}>no date</span>
+  const late = order.due < today() && good < order.quantity
+  return (
+    <span className={`${classes.due} ${late ? classes.late : ''}`}>
+      {late ? '◆ overdue since' : 'due'} {day(order.due)}
+    </span>
   )
 }
 

@@ -1,6 +1,7 @@
 import { Button, Modal, VisuallyHidden } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { api, type Material } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { Qty } from '../parts/Num'
@@ -12,7 +13,13 @@ export function StockPlace() {
   useDocumentTitle('Stock · Bathyform')
   const materials = api.useQuery('get', '/materials')
   const [sheet, setSheet] = useState<Material | 'new' | null>(null)
-  const close = () => setSheet(null)
+  const [asked, setAsked] = useSearchParams() // the palette opens a material
+  const found = materials.data?.find((m) => m.id === asked.get('material'))
+  const shown = sheet ?? found ?? null
+  const close = () => {
+    setSheet(null)
+    setAsked({}, { replace: true })
+  }
 
   if (materials.error && !materials.data) return <Fault thrown={materials.error} retry={() => void materials.refetch()} />
   return (
@@ -60,10 +67,10 @@ export function StockPlace() {
           ))}
         </tbody>
       </table>
-      <Modal opened={sheet !== null} onClose={close} title={sheet === 'new' ? 'New material' : 'Change the material'} size="lg">
-        {sheet && (
+      <Modal opened={shown !== null} onClose={close} title={shown === 'new' ? 'New material' : 'Change the material'} size="lg">
+        {shown && (
           <MaterialForm
-            material={sheet === 'new' ? null : sheet}
+            material={shown === 'new' ? null : shown}
             onDone={() => {
               close()
               void materials.refetch()

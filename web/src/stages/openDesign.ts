@@ -23,6 +23,7 @@ export function masterKey(job: Job): string {
   return m?.mesh?.key ?? `measured ${m?.size.join(' ')} ${m?.volume.value}`
 }
 
+const mostAlive = 30_000 // bytes that a browser lets outlive the page, with room
 const mostSaved = 30 // steps back that outlast the page
 
 interface Hands {
@@ -149,7 +150,7 @@ export async function openDesign(jobId: string, master: string, signal: AbortSig
       const { data } = await client.PUT('/jobs/{jobId}/design', {
         params: { path: { jobId }, header: { ...ifMatch(from), 'Idempotency-Key': key } },
         body,
-        keepalive: true,
+        keepalive: JSON.stringify(body).length < mostAlive,
       })
       return data!.version
     },

@@ -34,6 +34,7 @@ export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldW
             compact
             label="Parting, along the draw"
             kind="length"
+            signed
             value={plan ? plan.parting : null}
             onChange={(parting) => set({ parting })}
             allowEmpty
