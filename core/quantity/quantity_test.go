@@ -101,7 +101,8 @@ func TestMeasuresThatCannotBeReadSayWhy(t *testing.T) {
 // Source: NIST SP 811 (2008), appendix B.8, exact factors; from memory.
 func TestFactorsAreThoseOfNISTSP811(t *testing.T) {
 	for name, want := range map[string]float64{
-		"cup": 236.5882365, "tbsp": 14.78676478125, "in": 25.4, "ft": 304.8, "in3": 16.387064, "fl oz": 29.5735295625, "pt": 473.176473, "qt": 946.352946,
+		"cup": 236.5882365, "tbsp": 14.78676478125,
+		"in": 25.4, "ft": 304.8, "in3": 16.387064, "fl oz": 29.5735295625, "pt": 473.176473, "qt": 946.352946,
 		"gal": 3785.411784, "lb": 453.59237, "oz": 28.349523125,
 	} {
 		got, _, err := Kept(1, name)
