@@ -96,7 +96,8 @@ func (s *Store) TakeEarlier(ctx context.Context, job, earlier uuid.UUID, f From)
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `UPDATE job SET master = e.master, mesh_sha256 = e.mesh_sha256, design = e.design, brief = e.brief,
-			design_version = design_version + 1, version = version + 1 FROM earlier e WHERE job.id = $1 AND e.id = $2`, job, earlier); err != nil {
+			design_version = design_version + 1, version = version + 1
+			FROM earlier e WHERE job.id = $1 AND e.id = $2`, job, earlier); err != nil {
 			return err
 		}
 		_, err = tx.ExecContext(ctx, `DELETE FROM earlier WHERE id = $1`, earlier)

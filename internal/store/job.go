@@ -357,7 +357,8 @@ func (s *Store) WriteTurn(ctx context.Context, id uuid.UUID, m Master, d design.
 			return err
 		}
 		res, err := tx.ExecContext(ctx, `UPDATE job SET master = $3, design = $4, brief = $5,
-			design_version = design_version + 1, version = version + 1 WHERE id = $1 AND design_version = $2`, id, designed, master, doc, brief)
+			design_version = design_version + 1, version = version + 1
+			WHERE id = $1 AND design_version = $2`, id, designed, master, doc, brief)
 		if err != nil {
 			return err
 		}

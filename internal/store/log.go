@@ -118,7 +118,8 @@ func (s *Store) CorrectPull(ctx context.Context, p Pull, f From) error {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM pull_result WHERE pull_id = $1`, p.ID); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE pull SET pulled = $2, mass_a = $3, mass_b = $4, notes = $5, version = version + 1 WHERE id = $1`,
+		if _, err := tx.ExecContext(ctx, `UPDATE pull SET pulled = $2, mass_a = $3, mass_b = $4, notes = $5, version = version + 1
+			WHERE id = $1`,
 			p.ID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
 			return err
 		}

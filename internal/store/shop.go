@@ -51,5 +51,6 @@ func (s *Store) WritePractice(ctx context.Context, h practice.House, f From) err
 	if err != nil {
 		return err
 	}
-	return s.changeOne(ctx, f, `UPDATE shop SET practice = $3, version = version + 1 WHERE id = $1 AND version = $2`, s.Shop, f.Version, doc)
+	return s.changeOne(ctx, f, `UPDATE shop SET practice = $3, version = version + 1
+		WHERE id = $1 AND version = $2`, s.Shop, f.Version, doc)
 }

@@ -1,12 +1,12 @@
 import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core'
-import { useState } from 'react'
-import { asProblem, type Material, type MaterialSheet, type Problem, type Traits } from '../api/client'
+import type { Material, MaterialSheet, Traits } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { MeasureInput } from '../parts/MeasureInput'
 import { useSettled } from '../parts/pending'
 import { Left, Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
 import { useKept } from '../parts/useKept'
+import { useSending } from '../parts/useSending'
 import { WarmthInput } from '../parts/WarmthInput'
 import classes from './places.module.css'
 
@@ -61,8 +61,7 @@ const blank: MaterialSheet = { kind: 'rubber', name: '', partsA: 10, partsB: 1, 
 export function MaterialForm({ material, onDone }: { material: Material | null; onDone: () => void }) {
   const fresh: MaterialSheet & Partial<Material> = material ?? blank
   const { value, current, put, clear, left } = useKept(material ? `material ${material.id} ${material.version}` : 'new material', fresh)
-  const [busy, setBusy] = useState(false)
-  const [refused, setRefused] = useState<Problem | null>(null)
+  const { busy, refused, sending } = useSending()
   const trait = (part: Traits) => put((now) => ({ traits: { ...now.traits, ...part } }))
 
   const onSubmit = useSettled(async () => {
@@ -70,16 +69,11 @@ export function MaterialForm({ material, onDone }: { material: Material | null; 
     delete body.id
     delete body.version
     delete body.ratio // in words, which the server makes of the parts
-    setBusy(true)
-    setRefused(null)
-    try {
+    await sending(async () => {
       sayOutcome(await make(material ? changes.keepMaterial(material, body) : changes.addMaterial(body)), `${value.name} is kept`)
       clear()
       onDone()
-    } catch (thrown) {
-      setRefused(asProblem(thrown))
-    }
-    setBusy(false)
+    })
   })
 
   return (

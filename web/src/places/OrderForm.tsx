@@ -1,8 +1,9 @@
 import { Button, Textarea, TextInput } from '@mantine/core'
 import { useState, type FormEvent } from 'react'
-import { asProblem, type Order, type Problem } from '../api/client'
+import type { Order } from '../api/client'
 import { Left, Refused } from '../parts/Refused'
 import { useKept } from '../parts/useKept'
+import { useSending } from '../parts/useSending'
 import classes from '../stages/plain.module.css'
 
 interface Props {
@@ -29,8 +30,7 @@ export function OrderForm({ name: form, order, submit, onSubmit }: Props) {
     perSet: String(order?.perSet ?? 1),
   })
   const [tried, setTried] = useState(false)
-  const [busy, setBusy] = useState(false)
-  const [refused, setRefused] = useState<Problem | null>(null)
+  const { busy, refused, sending } = useSending()
   const count = whole(value.quantity)
   const each = whole(value.perSet)
   const name = value.name.trim()
@@ -42,16 +42,11 @@ export function OrderForm({ name: form, order, submit, onSubmit }: Props) {
     e.preventDefault()
     setTried(true)
     if (nameError || countError || eachError) return
-    setBusy(true)
-    setRefused(null)
-    try {
+    await sending(async () => {
       await onSubmit({ name, quantity: count, due: value.due || null, notes: value.notes, set: value.set.trim(), perSet: each })
       clear()
       setTried(false)
-    } catch (thrown) {
-      setRefused(asProblem(thrown))
-    }
-    setBusy(false)
+    })
   }
 
   return (

@@ -1,11 +1,12 @@
 import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useState, type FormEvent } from 'react'
-import { api, asProblem, type Job, type Mould, type Problem } from '../../api/client'
+import { api, type Job, type Mould } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { today } from '../../parts/day'
 import { Left, Refused } from '../../parts/Refused'
 import { sayOutcome } from '../../parts/Say'
 import { useKept } from '../../parts/useKept'
+import { useSending } from '../../parts/useSending'
 import classes from '../plain.module.css'
 import { useDesignIfAny } from '../useDesign'
 import { cavitiesIn, mouldEntry, rubbersOf, type MouldEntry } from './entries'
@@ -55,25 +56,19 @@ interface Props {
 function MouldForm({ name, fresh, submit, onSubmit }: Props) {
   const { value: e, put, clear, left } = useKept(name, fresh)
   const rubbers = rubbersOf(api.useQuery('get', '/materials').data ?? [])
-  const [busy, setBusy] = useState(false)
+  const { busy, refused, sending } = useSending()
   const [tried, setTried] = useState(false)
-  const [refused, setRefused] = useState<Problem | null>(null)
   const cavities = cavitiesIn(e.cavities)
 
   async function send(event: FormEvent) {
     event.preventDefault()
     setTried(true)
-    setRefused(null)
     if (!e.number.trim() || !(cavities >= 1)) return
-    setBusy(true)
-    try {
+    await sending(async () => {
       await onSubmit({ number: e.number.trim(), rubber: e.rubber, poured: e.poured, cavities })
       clear()
       setTried(false)
-    } catch (thrown) {
-      setRefused(asProblem(thrown))
-    }
-    setBusy(false)
+    })
   }
 
   return (

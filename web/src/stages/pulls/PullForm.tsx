@@ -1,6 +1,5 @@
 import { Button, NativeSelect, SegmentedControl, TextInput } from '@mantine/core'
-import { useState } from 'react'
-import { asProblem, type Mould, type Problem, type Pull } from '../../api/client'
+import type { Mould, Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { today } from '../../parts/day'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -8,6 +7,7 @@ import { useSettled } from '../../parts/pending'
 import { Left, Refused } from '../../parts/Refused'
 import { sayOutcome } from '../../parts/Say'
 import { useKept } from '../../parts/useKept'
+import { useSending } from '../../parts/useSending'
 import classes from '../plain.module.css'
 import { defects, freshPull, pullBody, pullEntry } from './entries'
 
@@ -27,23 +27,17 @@ export function PullForm({ moulds, pull, onDone }: Props) {
   const { put } = form
   const e = form.value
   const mould = moulds.find((m) => m.id === e.mouldId) ?? moulds[0]
-  const [busy, setBusy] = useState(false)
-  const [refused, setRefused] = useState<Problem | null>(null)
+  const { busy, refused, sending } = useSending()
 
   async function send(meant = false) {
-    setBusy(true)
-    setRefused(null)
     const body = pullBody(form.current(), mould.cavities, meant)
-    try {
+    await sending(async () => {
       const outcome = await make(pull ? changes.correctPull(pull, body) : changes.logPull(mould, body))
       sayOutcome(outcome, pull ? 'Corrected' : 'Pull logged')
       form.clear()
       if (!pull) put({ mouldId: mould.id })
       onDone()
-    } catch (thrown) {
-      setRefused(asProblem(thrown))
-    }
-    setBusy(false)
+    })
   }
   const onSubmit = useSettled(() => send())
 
