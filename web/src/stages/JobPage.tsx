@@ -87,15 +87,19 @@ interface FrameProps {
   job: Job
   at: Stage
   stops?: Partial<Record<Stage, number>>
+  /** Stages that are still looked at: whether they are ready is not known. */
+  open?: Stage[]
   banner?: ReactNode
   children: ReactNode
 }
 
-function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
+function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open'>) {
   const { study, keeping, undo, redo, canUndo, canRedo, loadNewest, keepMine } = useDesign()
   useUndoKeys(undo, redo)
   const stops: Partial<Record<Stage, number>> = {}
-  const survey = useSurvey(job).data
+  const surveyed = useSurvey(job)
+  const survey = surveyed.data
+  const open: Stage[] = [...(surveyed.isPending ? (['master'] as const) : []), ...(study ? [] : designed)]
   for (const f of [...(study?.findings ?? []), ...(survey?.findings ?? [])]) {
     if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
   }
@@ -119,7 +123,7 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
     </div>
   )
   return (
-    <Frame job={job} at={at} stops={stops} banner={banner}>
+    <Frame job={job} at={at} stops={stops} open={open} banner={banner}>
       {keeping === 'conflict' && (
         <div className={classes.conflict} role="alert">
           <span>
@@ -139,7 +143,7 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops'>) {
   )
 }
 
-function Frame({ job, at, stops = {}, banner, children }: FrameProps) {
+function Frame({ job, at, stops = {}, open = [], banner, children }: FrameProps) {
   const navigate = useNavigate()
   useDocumentTitle(`${stageName[at]} · ${job.order.name} · Bathyform`)
   useHotkeys(stages.map((s, i) => [`alt+${i + 1}`, () => void navigate(`/jobs/${job.id}/${s}`)]))
@@ -165,6 +169,8 @@ function Frame({ job, at, stops = {}, banner, children }: FrameProps) {
                 <small className={classes.stop}>
                   <Sign severity="stop" /> {count === 1 ? '1 stop' : `${count} stops`}
                 </small>
+              ) : s.state === 'ready' && open.includes(s.stage as Stage) ? (
+                <small>looking…</small>
               ) : (
                 <small className={s.state === 'ready' ? classes.ready : undefined}>
                   {s.state === 'ready' && <Sign severity="ok" />} {s.note}
