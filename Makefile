@@ -3,7 +3,7 @@
 BIN := bin/bathyform
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo demo-reset build test test-go test-web bench fuzz soak generate setup shots
+.PHONY: demo demo-reset build test test-go test-web bench bench-page fuzz soak generate setup shots
 
 demo: setup build
 	@exec $(BIN) demo
@@ -38,6 +38,10 @@ test-go:
 
 bench:
 	go test -run xxx -bench . -benchmem ./core/...
+
+# How long the page takes in headless Chromium, with all of it drawn in software.
+bench-page: setup build
+	go run ./e2e/pagebench
 
 # Every parser and the whole way of odd meshes, each for FUZZ; what it breaks
 # on is kept in testdata beside it. Then odd requests to every operation.

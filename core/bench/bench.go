@@ -42,6 +42,7 @@ type Master struct {
 	thickness memo.Memo[struct{}, thick.Map]
 	gaps      memo.Memo[struct{}, thick.Map]
 	draws     memo.Memo[drawKey, draw.Analysis]
+	stands    memo.Memo[axis.Axis, *fill.Stood]
 	spaces    memo.Memo[spaceKey, *fill.Space]
 	shapes    memo.Memo[axis.Axis, gang.Shape]
 	profiles  memo.Memo[axis.Axis, pieces.Profile]
@@ -91,7 +92,7 @@ const (
 func Take(m part.Master) *Master {
 	out := &Master{Part: m, Solid: mould.Solid(m)}
 	out.fine.Most, out.thickness.Most, out.gaps.Most = 1, 1, 1
-	out.grounds.Most = 6
+	out.grounds.Most, out.stands.Most = 6, 3
 	out.draws.Most, out.spaces.Most, out.shapes.Most, out.profiles.Most, out.stood.Most = 24, 16, 6, 6, 24
 	out.divisions.Most, out.blankets.Most, out.tilts.Most, out.lives.Most = 5, 2, 8, 24
 	out.spaces.Weigh = func(*fill.Space) int64 { return spaceBytes * int64(len(out.Solid.Triangles)) }
@@ -213,7 +214,15 @@ func (m *Master) round(ctx context.Context, up axis.Axis, floor, headroom float6
 }
 
 func (m *Master) space(ctx context.Context, key spaceKey, opt fill.Options) (*fill.Space, error) {
-	return m.spaces.Get(ctx, key, func(context.Context) (*fill.Space, error) { return fill.Prepare(m.Part.Mesh, key.up.Dir(), opt) })
+	return m.spaces.Get(ctx, key, func(ctx context.Context) (*fill.Space, error) {
+		stood, err := m.stands.Get(ctx, key.up, func(context.Context) (*fill.Stood, error) {
+			return fill.Stand(m.Part.Mesh, key.up.Dir(), 0)
+		})
+		if err != nil {
+			return nil, err
+		}
+		return stood.Space(opt)
+	})
 }
 
 // Shape is the part seen along a draw.

@@ -60,3 +60,19 @@ func BenchmarkTrap(b *testing.B) {
 		}
 	}
 }
+
+// BenchmarkAnotherFloor is what a parting that is dragged asks: the same part
+// round which rubber rises from another floor.
+func BenchmarkAnotherFloor(b *testing.B) {
+	s, err := Stand(knobbly(), zUp, 0)
+	if err != nil {
+		b.Fatal(err)
+	}
+	floor := s.low
+	for b.Loop() {
+		floor += 0.001
+		if _, err := s.Space(Options{Sound: true, Around: true, Floor: &floor, Headroom: 10}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

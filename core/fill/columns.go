@@ -35,16 +35,8 @@ func (s *Space) cutColumns() {
 	n := g.NX * g.NY
 	g.start = make([]int32, n+1)
 	g.spans = make([]interval, 0, n+n/4)
-	var hits []grid.Crossing
 	for c := range n {
-		hits = hits[:0]
-		if bin := g.Over(c); len(bin) > 0 {
-			x, y := g.Centre(c)
-			for _, t := range bin {
-				hits = g.Meet(t, x, y, hits)
-			}
-			grid.SortCrossings(hits)
-		}
+		hits := s.stood.crossings[s.stood.meets[c]:s.stood.meets[c+1]]
 		if s.around {
 			s.spansRound(int32(c), hits)
 		} else {

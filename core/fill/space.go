@@ -1,9 +1,7 @@
 package fill
 
 import (
-	"errors"
 	"fmt"
-	"math"
 
 	"bathyform/core/grid"
 	"bathyform/core/mesh"
@@ -35,6 +33,7 @@ const DefaultCells = 128
 // openings can be moved at the cost of a walk through the tree.
 type Space struct {
 	Frame  grid.Frame
+	stood  *Stood
 	mesh   *mesh.Mesh
 	tris   [][3]int32
 	at     []r3.Vec // vertices in the frame
@@ -59,54 +58,28 @@ type opening struct {
 	z     float64
 }
 
-// Prepare turns the mesh into the given way up and finds the passes between
-// its high spots.
+// Prepare stands the mesh the given way up and finds the passes between its
+// high spots.
 func Prepare(m *mesh.Mesh, up r3.Vec, opt Options) (*Space, error) {
-	if len(m.Triangles) == 0 {
-		return nil, errors.New("the mesh holds no triangles")
-	}
-	frame, err := grid.NewFrame(up)
+	s, err := Stand(m, up, opt.Cell)
 	if err != nil {
 		return nil, err
 	}
-	s := &Space{Frame: frame, mesh: m, tris: m.Triangles, around: opt.Around}
-	s.at = make([]r3.Vec, len(m.Vertices))
-	low, high := math.Inf(1), math.Inf(-1)
-	for i, v := range m.Vertices {
-		s.at[i] = frame.In(v)
-	}
-	for _, tri := range m.Triangles {
-		for _, i := range tri {
-			low, high = min(low, s.at[i].Z), max(high, s.at[i].Z)
-		}
-	}
-	box := m.Bounds()
-	size := r3.Sub(box.Max, box.Min)
-	longest := max(size.X, size.Y, size.Z)
-	if longest <= 0 {
-		return nil, errors.New("the mesh has no extent")
-	}
-	s.contact = 1e-5 * longest
-	s.floor = low
-	if opt.Floor != nil {
-		s.floor = max(low, *opt.Floor)
-	}
-	s.top = high + opt.Headroom
+	return s.Space(opt)
+}
+
+// Space finds the passes between the high spots of a space. The cell is the
+// one that the mesh was stood with.
+func (st *Stood) Space(opt Options) (*Space, error) {
 	if opt.Around && opt.Headroom <= 0 {
 		return nil, fmt.Errorf("the clearance over the part must be more than 0, not %g mm", opt.Headroom)
 	}
-	cell := opt.Cell
-	switch {
-	case cell == 0:
-		cell = longest / DefaultCells
-	case cell < 0 || math.IsNaN(cell):
-		return nil, fmt.Errorf("the cell must be more than 0, not %g mm", cell)
-	case cell > longest:
-		cell = longest
+	s := &Space{Frame: st.Frame, stood: st, mesh: st.mesh, tris: st.mesh.Triangles, at: st.at, contact: st.contact, around: opt.Around}
+	s.floor, s.top = st.low, st.high+opt.Headroom
+	if opt.Floor != nil {
+		s.floor = max(st.low, *opt.Floor)
 	}
-	if s.grid.Columns, err = grid.LayColumns(s.at, s.tris, cell); err != nil {
-		return nil, err
-	}
+	s.grid.Columns = st.columns
 	s.cutColumns()
 	s.measurePlans()
 	s.exact = opt.Sound && !s.grid.overlapped
@@ -126,17 +99,8 @@ func (s *Space) Cell() float64 { return s.grid.Cell }
 func (s *Space) Exact() bool { return s.exact }
 
 // Low and High are the lowest and the highest height of the part along up, in mm.
-func (s *Space) Low() float64  { return s.extent(math.Min, math.Inf(1)) }
-func (s *Space) High() float64 { return s.extent(math.Max, math.Inf(-1)) }
-
-func (s *Space) extent(pick func(a, b float64) float64, z float64) float64 {
-	for _, tri := range s.tris {
-		for _, i := range tri {
-			z = pick(z, s.at[i].Z)
-		}
-	}
-	return z
-}
+func (s *Space) Low() float64  { return s.stood.low }
+func (s *Space) High() float64 { return s.stood.high }
 
 // measurePlans takes each triangle's signed area in plan, positive where it
 // is a ceiling of the space, and the volume of the part.

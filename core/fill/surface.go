@@ -2,8 +2,6 @@ package fill
 
 import (
 	"math"
-
-	"bathyform/core/grid"
 )
 
 // surfaceTree builds the tree of passes on the mesh itself: places are
@@ -126,32 +124,17 @@ type rise struct{ from, to int32 }
 // space. Elsewhere the surface itself is as good a way.
 func (s *Space) findRises(facing []uint8) []rise {
 	var rises []rise
-	var hits []grid.Crossing
-	g := &s.grid
-	nudgeX, nudgeY := s.contact*0.0618, s.contact*0.0382 // off walls that the vertex stands on
 	for v := range s.at {
 		ledge := facing[v]&(hasCeiling|hasFloor) == hasCeiling|hasFloor
 		top := facing[v]&hasFloor != 0 && facing[v]&hasHigher == 0
 		if !ledge && !top {
 			continue
 		}
-		for _, sign := range [2]float64{1, -1} {
-			x, y := s.at[v].X+sign*nudgeX, s.at[v].Y+sign*nudgeY
-			c := g.CellY(y)*g.NX + g.CellX(x)
-			hits = hits[:0]
-			for _, t := range g.Over(c) {
-				if tri := s.tris[t]; tri[0] != int32(v) && tri[1] != int32(v) && tri[2] != int32(v) {
-					hits = g.Meet(t, x, y, hits)
-				}
-			}
-			to, found := int32(openTop), s.around
-			best := math.Inf(1)
-			for _, h := range hits {
-				if h.Z > s.at[v].Z && h.Z < best {
-					best = h.Z
-					to = s.ceiling[h.Tri]
-					found = s.plans[h.Tri] > 0 // else the line starts outside the space
-				}
+		for side := range 2 {
+			to, found := openTop, s.around
+			if t := s.stood.over(int32(v), side); t != openTop {
+				to = s.ceiling[t]
+				found = s.plans[t] > 0 // else the line starts outside the space
 			}
 			if found && to != int32(v) {
 				rises = append(rises, rise{int32(v), to})

@@ -173,8 +173,10 @@ func TestFromAnSTLToTheWeightsOfTheFirstPour(t *testing.T) {
 
 	geometry := s.send("GET", s.path(j, "/geometry"), -1, nil)
 	require.Equal(t, 200, geometry.Status)
-	nv, nt := binary.LittleEndian.Uint32(geometry.Body), binary.LittleEndian.Uint32(geometry.Body[4:])
-	assert.Len(t, geometry.Body, int(8+12*nv+12*nt))
+	count := func(i int) int { return int(binary.LittleEndian.Uint32(geometry.Body[4*i:])) }
+	assert.Len(t, geometry.Body, 16+12*count(0)+12*count(1)+8*count(2))
+	assert.Positive(t, count(2), "its sharp edges are drawn")
+	assert.Zero(t, count(3), "all its triangles are drawn")
 	var cut api.Section
 	s.send("GET", s.path(j, "/section?axis=%2By&offset=0.3"), -1, nil).into(&cut)
 	assert.NotEmpty(t, cut.Loops)

@@ -9,6 +9,7 @@ import (
 	"bathyform/core/blockout"
 	"bathyform/core/mesh"
 	"bathyform/core/outline"
+	"bathyform/core/sketch"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -34,7 +35,7 @@ func (s *Server) PreviewBlockout(_ context.Context, r PreviewBlockoutRequestObje
 		stands = 1
 	}
 	data = binary.LittleEndian.AppendUint64(data, math.Float64bits(stands))
-	data = append(data, packMesh(m)...)
+	data = append(data, packMesh(m, sketch.Near{}, sharpEdge)...)
 	return PreviewBlockout200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
 }
 

@@ -1,14 +1,12 @@
 package api
 
 import (
-	"bytes"
 	"context"
-	"encoding/binary"
 	"fmt"
-	"math"
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 
 	"bathyform/core/mesh"
 	"bathyform/core/part"
@@ -16,6 +14,7 @@ import (
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
+	"golang.org/x/sync/errgroup"
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -46,9 +45,16 @@ func (s *Server) UploadMesh(ctx context.Context, r UploadMeshRequestObject) (Upl
 // is described already. An empty unit is guessed from the size and left for
 // the caster to confirm.
 func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, data []byte, from store.From) (store.Job, error) {
-	_, native, err := mesh.Load(data, 1)
+	var file *store.Mesh
+	var packing errgroup.Group // a large file takes as long to pack as to read
+	packing.Go(func() (err error) { file, err = store.PackMesh(data); return err })
+	read, native, err := mesh.Load(data, 1)
+	failed := packing.Wait()
 	if err != nil {
 		return store.Job{}, unusable("This file cannot be used as a master", err)
+	}
+	if failed != nil {
+		return store.Job{}, failed
 	}
 	if native.Flat() {
 		return store.Job{}, problem(
@@ -71,11 +77,13 @@ func (s *Server) keepMesh(ctx context.Context, id uuid.UUID, m store.Master, dat
 		return store.Job{}, unusable("This unit cannot be used", err)
 	}
 	m.Report = &report
-	file, err := store.PackMesh(data)
-	if err != nil {
-		return store.Job{}, err
+	var drawing sync.WaitGroup
+	if m.Unit == mesh.Millimetre {
+		drawing.Go(func() { s.hand.keep(ctx, store.Job{MeshSHA: file.SHA, Master: &m}, read, native) })
 	}
-	if err := s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, file.SHA, false, from)); err != nil {
+	err = s.stillThere(ctx, id, s.store.WriteMaster(ctx, id, m, file, file.SHA, false, from))
+	drawing.Wait()
+	if err != nil {
 		return store.Job{}, err
 	}
 	return s.store.Job(ctx, id)
@@ -166,40 +174,4 @@ func (s *Server) confirmUnit(ctx context.Context, id uuid.UUID, unit mesh.Unit, 
 		return j, err
 	}
 	return s.store.Job(ctx, id)
-}
-
-// GetGeometry returns the master's mesh for drawing.
-func (s *Server) GetGeometry(ctx context.Context, r GetGeometryRequestObject) (GetGeometryResponseObject, error) {
-	j, err := s.store.Job(ctx, r.JobId)
-	if err != nil {
-		return nil, err
-	}
-	master, err := s.hand.take(ctx, j)
-	if err != nil {
-		return nil, err
-	}
-	if !master.Known() { // what is known of it: the block that it goes into
-		data := packMesh(master.Solid)
-		return GetGeometry200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
-	}
-	data := packMesh(master.Fine())
-	return GetGeometry200ApplicationoctetStreamResponse{Body: bytes.NewReader(data), ContentLength: int64(len(data))}, nil
-}
-
-// packMesh lays a mesh out as the contract says.
-func packMesh(m *mesh.Mesh) []byte {
-	out := make([]byte, 0, 8+12*len(m.Vertices)+12*len(m.Triangles))
-	out = binary.LittleEndian.AppendUint32(out, uint32(len(m.Vertices)))
-	out = binary.LittleEndian.AppendUint32(out, uint32(len(m.Triangles)))
-	for _, v := range m.Vertices {
-		for _, x := range [3]float64{v.X, v.Y, v.Z} {
-			out = binary.LittleEndian.AppendUint32(out, math.Float32bits(float32(x)))
-		}
-	}
-	for _, t := range m.Triangles {
-		for _, i := range t {
-			out = binary.LittleEndian.AppendUint32(out, uint32(i))
-		}
-	}
-	return out
 }

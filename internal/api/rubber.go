@@ -11,6 +11,7 @@ import (
 	"bathyform/core/bench"
 	"bathyform/core/mesh"
 	"bathyform/core/quantity"
+	"bathyform/core/sketch"
 )
 
 // GetRubber returns the rubber of the kept design in its pieces: at hand,
@@ -52,7 +53,7 @@ func (s *Server) GetRubber(ctx context.Context, r GetRubberRequestObject) (GetRu
 	disposition := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(name), r.Form)
 	switch r.Form {
 	case "geometry":
-		data, disposition = packMesh(all), "inline"
+		data, disposition = packMesh(all, sketch.Near{}, rubberEdge), "inline"
 	case "stl":
 		data = all.WriteSTL()
 	default:

@@ -10,6 +10,7 @@ import { Away, useServer, WaitingButton } from './kept/Waiting'
 import classes from './App.module.css'
 import { day } from './parts/day'
 import { Shelter } from './parts/Shelter'
+import { UnitsProvider, useShopUnits } from './parts/useShop'
 import { JobsPlace } from './places/JobsPlace'
 import { PracticePlace } from './places/PracticePlace'
 import { RackPlace } from './places/RackPlace'
@@ -50,6 +51,15 @@ export function App() {
 }
 
 function Shell() {
+  const units = useShopUnits()
+  return (
+    <UnitsProvider value={units}>
+      <Frame />
+    </UnitsProvider>
+  )
+}
+
+function Frame() {
   const [help, { open, close }] = useDisclosure()
   const { pathname } = useLocation()
   useServer()

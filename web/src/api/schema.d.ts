@@ -301,9 +301,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description The master's mesh in mm for drawing, little endian: number of vertices
-         *     and of triangles (uint32), then positions (float32 x, y, z), then
-         *     vertex indices (uint32). The address changes with the version given.
+         * @description The master's mesh in mm for drawing, thinned where it has more triangles
+         *     than an eye tells apart, little endian: number of vertices, triangles,
+         *     creases and sources (uint32), then positions (float32 x, y, z), vertex
+         *     indices of triangles (3 uint32 each) and of creases (2 uint32 each);
+         *     then for each triangle which of the mesh it stands for (uint32), unless
+         *     the mesh is drawn as it is. The address changes with the version given.
          */
         get: operations["getGeometry"];
         put?: never;
@@ -437,7 +440,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description One byte for each triangle of the geometry; 0 drawn up, 1 down, 2 a wall, 3 locked. */
+        /** @description One byte for each triangle of the mesh before it is thinned; 0 drawn up, 1 down, 2 a wall, 3 locked. */
         get: operations["getDrawMap"];
         put?: never;
         post?: never;
@@ -494,7 +497,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description A float32 in mm for each triangle of the geometry, little endian; infinite where nothing faces it. */
+        /** @description A float32 in mm for each triangle of the mesh before it is thinned, little endian; infinite where nothing faces it. */
         get: operations["getThicknessMap"];
         put?: never;
         post?: never;
@@ -3141,6 +3144,8 @@ export interface operations {
         parameters: {
             query?: {
                 v?: string;
+                /** @description A ball to look at closely, its middle and radius in mm. */
+                near?: number[];
             };
             header?: never;
             path: {

@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core'
-import { useState } from 'react'
+import { useLayoutEffect, useRef, useState } from 'react'
 import type { Finding, Remedy } from '../api/client'
 import classes from './Findings.module.css'
 import { Qty } from './Num'
@@ -11,6 +11,8 @@ interface Props {
   settled?: string
   /** Nothing is known to stand against the stage, but it is not worked out yet. */
   unsettled?: boolean
+  /** A hand is moving something: the strip stays as high as it is, so that nothing jumps away from under it. */
+  still?: boolean
 }
 
 const order = { stop: 0, watch: 1, note: 2 } as const
@@ -26,11 +28,14 @@ export function Sign({ severity }: { severity: Finding['severity'] | 'ok' }) {
 }
 
 /** What there is to say about a stage: what, where, how much against which limit, why, and what to do. */
-export function Findings({ findings, onShow, onRemedy, settled, unsettled = false }: Props) {
+export function Findings({ findings, onShow, onRemedy, settled, unsettled = false, still = false }: Props) {
+  const strip = useRef<HTMLElement>(null)
+  const [height, setHeight] = useState<number>()
+  useLayoutEffect(() => setHeight(still ? strip.current?.offsetHeight : undefined), [still])
   const [open, setOpen] = useState<string | null>(null)
   const sorted = findings.toSorted((a, b) => order[a.severity] - order[b.severity])
   return (
-    <section className={classes.strip} aria-label="Findings">
+    <section ref={strip} className={classes.strip} style={{ height }} aria-label="Findings">
       {sorted.length === 0 && (
         <p className={classes.settled}>
           {!unsettled && <Sign severity="ok" />} {settled ?? 'Nothing stands against this stage.'}

@@ -1,5 +1,5 @@
 import { Popover } from '@mantine/core'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { Derived, Kind } from '../api/client'
 import classes from './Num.module.css'
 import { show } from './units'
@@ -17,29 +17,35 @@ export function Qty({ value, kind, className }: { value: number; kind: Kind; cla
 }
 
 /** A computed number. Its dotted underline opens how it was worked out. */
-export function Num({ number, label, className }: { number: Derived; label: string; className?: string }) {
+export const Num = memo(function Num({ number, label, className }: { number: Derived; label: string; className?: string }) {
   const [open, setOpen] = useState(false)
+  const [asked, setAsked] = useState(false) // a page of numbers is light until one is opened
   const { text, unit } = show(number.value, number.kind, useSystem())
+  const figure = (
+    <button
+      type="button"
+      className={`${classes.number} ${className ?? ''}`}
+      aria-label={`${label}: ${text}${unit}, how it was worked out`}
+      aria-expanded={open}
+      onClick={() => {
+        setAsked(true)
+        setOpen(!open)
+      }}
+    >
+      <Qty value={number.value} kind={number.kind} />
+    </button>
+  )
+  if (!asked) return figure
   return (
-    <Popover opened={open} onChange={setOpen} position="left" width={380} trapFocus withinPortal>
-      <Popover.Target>
-        <button
-          type="button"
-          className={`${classes.number} ${className ?? ''}`}
-          aria-label={`${label}: ${text}${unit}, how it was worked out`}
-          aria-expanded={open}
-          onClick={() => setOpen(!open)}
-        >
-          <Qty value={number.value} kind={number.kind} />
-        </button>
-      </Popover.Target>
+    <Popover opened={open} onChange={setOpen} position="left" width={380} trapFocus returnFocus withinPortal>
+      <Popover.Target>{figure}</Popover.Target>
       <Popover.Dropdown className={classes.sum}>
         <h2>{label}</h2>
         <Sum number={number} />
       </Popover.Dropdown>
     </Popover>
   )
-}
+})
 
 function Sum({ number }: { number: Derived }) {
   return (

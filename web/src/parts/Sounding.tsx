@@ -1,5 +1,5 @@
 import { useElementSize } from '@mantine/hooks'
-import { useId, useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import { useId, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Axis, Rise, Section, Study } from '../api/client'
 import { cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
@@ -19,6 +19,8 @@ interface Props {
   rise: Rise
   pour: Pour
   draw: Axis
+  /** Where the parting stands along the draw, mm; under a hand, before all that follows from it is known. */
+  parting: number
   cut: Cut
   section: Section | undefined
   level: number
@@ -33,7 +35,7 @@ interface Props {
  * The section through the mould and the sounding rail beside it, at one
  * vertical scale, with one level line through both.
  */
-export function Sounding({ study, rise, pour, draw, cut, section, level, setLevel, moveCut, turnCut, onParting }: Props) {
+export function Sounding({ study, rise, pour, draw, parting, cut, section, level, setLevel, moveCut, turnCut, onParting }: Props) {
   const id = useId()
   const { ref, width, height } = useElementSize()
   const upDir = dir(rise.up)
@@ -59,21 +61,14 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
     y(p[i] * upDir[0] + p[i + 1] * upDir[1] + p[i + 2] * upDir[2] - floor),
   ]
 
-  const path = (loops: number[][] | undefined) =>
-    (loops ?? [])
-      .map((loop) => {
-        const points: string[] = []
-        for (let i = 0; i + 2 < loop.length; i += 3)
-          points.push(
-            flat(loop, i)
-              .map((v) => v.toFixed(2))
-              .join(' '),
-          )
-        return `M${points.join('L')}Z`
-      })
-      .join('')
-  const outline = path(section?.loops)
-  const block = path(section?.block)
+  const { outline, block, pieces } = useMemo(() => {
+    const path = (loops: number[][] | undefined) => (loops ?? []).map((loop) => loopPath(loop, flat)).join('')
+    return {
+      outline: path(section?.loops),
+      block: path(section?.block),
+      pieces: (section?.pieces ?? []).map(({ name, tone, loops }) => ({ name, tone, d: path(loops) })),
+    }
+  }, [section, scale, left, h, top, floor, rise.up, cut.axis]) // eslint-disable-line react-hooks/exhaustive-deps -- all that flat goes by
 
   const reached = rise.heights.at(level)
   const at = reached === undefined ? undefined : { height: reached, volume: rise.volumes?.[level], airShut: rise.shut[level] ?? 0 }
@@ -106,16 +101,15 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
     boxRect,
     partingCuts,
     upright,
-    plan.parting,
+    parting,
     drawDir,
     right,
     upDir,
     x,
     (z) => y(z - floor),
-    (cut.offset - plan.parting * dot(drawDir, normal)) * dot(drawDir, normal) >= 0,
+    (cut.offset - parting * dot(drawDir, normal)) * dot(drawDir, normal) >= 0,
   )
   const partingLine = partingCuts && (upright ? `M${sides.line} ${boxRect.y}v${boxRect.h}` : `M${boxRect.x} ${sides.line}h${boxRect.w}`)
-  const pieces = section?.pieces ?? []
   const whole = !plan.halves || !plan.parted // poured in one go
   const pouredName = resin ? null : pour.name
   const isA = pouredName === 'Half A'
@@ -208,7 +202,7 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
               <>
                 {pieces.length === 0 && <path d={block} className={classes.rubber} />}
                 {pieces.map((p) => (
-                  <Rubber key={p.name} d={path(p.loops)} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />
+                  <Rubber key={p.name} d={p.d} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />
                 ))}
               </>
             ) : (
@@ -216,17 +210,17 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
                 <path d={block} className={classes.open} />
                 {!whole && !isA && pouredName === 'Half B' && (
                   <Rubber
-                    d={pieces.length > 0 ? path(pieces.find((p) => p.name === 'Half A')?.loops) : sides.a}
+                    d={pieces.length > 0 ? (pieces.find((p) => p.name === 'Half A')?.d ?? '') : sides.a}
                     tone="rubber-a"
                     hatch={`url(#${id}h)`}
                     cross=""
                   />
                 )}
                 {!whole && isA && (
-                  <path d={pieces.length > 0 ? path(pieces.find((p) => p.name === 'Half B')?.loops) : sides.b} className={classes.clay} />
+                  <path d={pieces.length > 0 ? pieces.find((p) => p.name === 'Half B')?.d : sides.b} className={classes.clay} />
                 )}
                 <g clipPath={at ? `url(#${id}l)` : undefined}>
-                  {poured(pouredName!, pieces, whole, sides, block, path).map((p) => (
+                  {poured(pouredName!, pieces, whole, sides, block).map((p) => (
                     <Rubber key={p.d} d={p.d} tone={p.tone} hatch={`url(#${id}h)`} cross={`url(#${id}x)`} />
                   ))}
                 </g>
@@ -276,7 +270,7 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
                   : { x: boxRect.x, y: sides.line - 9, w: boxRect.w, h: 18 }
               }
               upright={upright}
-              value={plan.parting}
+              value={parting}
               reach={span(boxLow, boxHigh, drawDir)}
               onMove={onParting}
               heightOf={(px, py) =>
@@ -300,6 +294,23 @@ export function Sounding({ study, rise, pour, draw, cut, section, level, setLeve
       </div>
     </div>
   )
+}
+
+/** A piece of rubber as it is cut by the plane. */
+interface PiecePath {
+  name: string
+  tone: Section['pieces'][number]['tone']
+  d: string
+}
+
+/** A closed line of the section, as SVG draws it. */
+function loopPath(loop: number[], flat: (p: ArrayLike<number>, i: number) => [number, number]): string {
+  const points: string[] = []
+  for (let i = 0; i + 2 < loop.length; i += 3) {
+    const [x, y] = flat(loop, i)
+    points.push(`${x.toFixed(2)} ${y.toFixed(2)}`)
+  }
+  return `M${points.join('L')}Z`
 }
 
 interface Rect {
@@ -347,20 +358,19 @@ function halves(
 /** What a pour fills, in the section: its pieces, or its side of the parting while they are not known. */
 function poured(
   name: string,
-  pieces: Section['pieces'],
+  pieces: PiecePath[],
   whole: boolean,
   sides: { a: string; b: string },
   block: string,
-  path: (loops: number[][] | undefined) => string,
-): { d: string; tone: Section['pieces'][number]['tone'] }[] {
+): Omit<PiecePath, 'name'>[] {
   if (name === 'Half A' || name === 'Half B') {
     const own = pieces.find((p) => p.name === name)
     const tone = name === 'Half A' ? 'rubber-a' : 'rubber-b'
-    return [{ d: own ? path(own.loops) : name === 'Half A' ? sides.a : sides.b, tone }]
+    return [{ d: own ? own.d : name === 'Half A' ? sides.a : sides.b, tone }]
   }
-  if (name === 'Skin') return pieces.map((p) => ({ d: path(p.loops), tone: p.tone }))
+  if (name === 'Skin') return pieces
   if (whole) return [{ d: block, tone: 'rubber-b' }]
-  return pieces.filter((p) => p.tone === 'side').map((p) => ({ d: path(p.loops), tone: p.tone }))
+  return pieces.filter((p) => p.tone === 'side')
 }
 
 /** A piece of rubber as it is cut: halves and side pieces differ by their hatching. */

@@ -1,4 +1,4 @@
-import { useMemo } from 'react'
+import { createContext, useContext, useMemo } from 'react'
 import { api } from '../api/client'
 import type { Units } from './units'
 
@@ -14,8 +14,16 @@ export function useTemperature(): string {
   return practice?.each?.temperature ?? (practice?.units === 'us' ? '°F' : '°C')
 }
 
+const Measured = createContext<Units>('metric')
+
+/** Tells every measure below it what the shop measures in. */
+export const UnitsProvider = Measured.Provider
+
 /** What the shop measures in, each kind by itself. */
-export function useSystem(): Units {
+export const useSystem = () => useContext(Measured)
+
+/** What the shop measures in, from its house practice. */
+export function useShopUnits(): Units {
   const practice = useShop()?.practice
   const { units, each, decimalComma: comma } = practice ?? { units: 'metric' as const, each: undefined, decimalComma: false }
   return useMemo(() => {

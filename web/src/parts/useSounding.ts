@@ -4,14 +4,19 @@ import { useMemo, useState } from 'react'
 import { client, type Axis, type Build, type Job, type Rise, type Study } from '../api/client'
 import { along, dir, levelAxes, span } from './axes'
 import type { Cut } from './Sounding'
-import { shapeKey } from './viewer/geometry'
+import { shapeKey } from './viewer/shapeKey'
 
 /** The section plane and the level of a pour, moved by hand or by keys. */
 export function useSounding(job: Job, study: Study | undefined, rise: Rise | undefined, draw: Axis, build?: Build | null) {
   const [wantedCut, setCut] = useState<Cut | null>(null)
   const [wantedLevel, setLevel] = useState<number | null>(null)
   const up = rise?.up
-  const cut = useMemo(() => (study && up ? settledCut(wantedCut, up, draw, study) : null), [wantedCut, up, draw, study])
+  const settled = study && up ? settledCut(wantedCut, up, draw, study) : undefined
+  const [cutAcross, cutAt] = [settled?.axis, settled?.offset]
+  const cut = useMemo(
+    () => (cutAcross !== undefined && cutAt !== undefined ? { axis: cutAcross, offset: cutAt } : undefined),
+    [cutAcross, cutAt],
+  )
   const count = rise?.heights.length ?? 0
   const level = Math.min(wantedLevel ?? startLevel(rise), Math.max(0, count - 1))
   const stepLevel = (by: number) => setLevel(Math.min(count - 1, Math.max(0, level + by)))
@@ -35,7 +40,7 @@ export function useSounding(job: Job, study: Study | undefined, rise: Rise | und
       cut?.axis,
       cut?.offset.toFixed(2),
     ],
-    enabled: cut !== null && job.master !== undefined,
+    enabled: cut !== undefined && job.master !== undefined,
     queryFn: async ({ signal }) =>
       (
         await client.GET('/jobs/{jobId}/section', {

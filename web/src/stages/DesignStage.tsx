@@ -1,3 +1,4 @@
+import { useCallbackRef } from '@mantine/hooks'
 import { useRef, useState, type ReactNode } from 'react'
 import type { Build, Finding, Job, Rise } from '../api/client'
 import { Findings } from '../parts/Findings'
@@ -7,7 +8,7 @@ import type { SceneProps, ViewHandle } from '../parts/viewer/Scene'
 import { Viewer } from '../parts/viewer/Viewer'
 import classes from './DesignStage.module.css'
 import type { Stage } from './stages'
-import { useDesign } from './useDesign'
+import { useDesign, useHand } from './useDesign'
 import { useRemedies } from './useRemedies'
 
 interface Props {
@@ -51,10 +52,16 @@ export function DesignStage({
   unsettled = false,
 }: Props) {
   const { design, study, problem } = useDesign()
+  const hand = useHand()
   const remedy = useRemedies(job)
   const handle = useRef<ViewHandle>(null)
   const [marked, setMarked] = useState<readonly number[] | null>(null)
   const sounding = useSounding(job, study, rise, design.draw, build)
+  // what the 3D view is given changes only when the picture does: it is drawn anew each time
+  const filled = show === 'filled'
+  const setCut = useCallbackRef(sounding.setOffset)
+  const onAdd = useCallbackRef(view?.onAdd)
+  const onVent = useCallbackRef(view?.onVent)
 
   function showPlace(f: Finding) {
     if (!f.where) return
@@ -76,14 +83,21 @@ export function DesignStage({
                 job={job}
                 label={`${job.order.name} in its mould`}
                 up={rise?.up ?? '+z'}
-                study={study}
+                box={study?.mould.box}
+                places={study?.mould.places}
+                tall={study?.gates.rise.top}
+                floor={rise?.floor}
+                gates={filled ? study?.gates : undefined}
                 show={show}
-                level={sounding.level}
-                cut={sounding.cut ?? undefined}
-                setCut={sounding.setOffset}
+                level={filled ? sounding.level : undefined}
+                cut={filled ? sounding.cut : undefined}
+                setCut={setCut}
                 marked={marked}
                 build={build}
                 {...view}
+                feet={filled ? hand.design.vents : undefined}
+                onAdd={view?.onAdd && onAdd}
+                onVent={view?.onVent && onVent}
               />
               {study && !study.mould.known && (
                 <p className={classes.noShape}>The shape is not known: the block that it goes into stands for it.</p>
@@ -91,7 +105,16 @@ export function DesignStage({
             </section>
             <section className={classes.sounding} aria-label="Section and sounding rail">
               {study && rise && sounding.cut ? (
-                <Sounding study={study} rise={rise} pour={pour} draw={design.draw} {...sounding} cut={sounding.cut} onParting={onParting} />
+                <Sounding
+                  study={study}
+                  rise={rise}
+                  pour={pour}
+                  draw={design.draw}
+                  parting={hand.design.parting ?? study.mould.parting}
+                  {...sounding}
+                  cut={sounding.cut}
+                  onParting={onParting}
+                />
               ) : (
                 <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>
               )}
@@ -107,7 +130,7 @@ export function DesignStage({
           {side}
         </aside>
       </main>
-      <Findings findings={findings} onShow={showPlace} onRemedy={remedy} settled={settled} unsettled={unsettled} />
+      <Findings still={hand.moving} findings={findings} onShow={showPlace} onRemedy={remedy} settled={settled} unsettled={unsettled} />
     </>
   )
 }

@@ -1,5 +1,5 @@
 import { Button, SegmentedControl } from '@mantine/core'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import type { Design } from '../api/client'
 import { AxisPicker } from '../parts/AxisPicker'
 import { MeasureInput } from '../parts/MeasureInput'
@@ -15,14 +15,12 @@ import { useRemedies } from './useRemedies'
 
 /** Gates: how resin comes in and air goes out. */
 export function GatesStage({ job }: StageProps) {
-  const { design, study, set, tryOut, studying } = useDesign()
+  const { design, study, set, tryOut } = useDesign()
   const shop = useShop()
   const remedy = useRemedies(job)
   const work = useMould(job)
   const feed = useKinds().find((k) => k.kind === study?.mould.kind)?.feed ?? 'sprued'
   const [adding, setAdding] = useState(false)
-  const busy = useRef(false)
-  busy.current = studying
 
   const moved = (vents: Design['vents'], i: number, at: [number, number, number]) => vents.map((v, k) => (k === i ? { ...v, at } : v))
   const gates = study?.gates
@@ -49,7 +47,7 @@ export function GatesStage({ job }: StageProps) {
         },
         onVent: (i, at, settled) => {
           if (settled) set((now) => ({ vents: moved(now.vents, i, at) }))
-          else if (!busy.current) tryOut({ vents: moved(design.vents, i, at) })
+          else tryOut({ vents: moved(design.vents, i, at) })
         },
       }}
       side={

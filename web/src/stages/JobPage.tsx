@@ -7,6 +7,7 @@ import { api, type Job } from '../api/client'
 import { Sign } from '../parts/Findings'
 import { Fault } from '../parts/Fault'
 import { Shelter } from '../parts/Shelter'
+import { ViewHome } from '../parts/viewer/Viewer'
 import classes from './JobPage.module.css'
 import { GatesStage } from './GatesStage'
 import { MasterStage } from './master/MasterStage'
@@ -19,7 +20,7 @@ import { stageName, stages, type Stage, type StageProps } from './stages'
 import { useSurvey } from './master/useSurvey'
 import { masterKey } from './openDesign'
 import { useUndoKeys } from './useUndoKeys'
-import { DesignProvider, useDesign } from './useDesign'
+import { DesignProvider, useDesignFault, useDesignIfAny, type DesignWork } from './useDesign'
 
 const designed: Stage[] = ['mould', 'gates', 'rubber', 'shot']
 const pages: Record<Stage, (props: StageProps) => ReactNode> = {
@@ -33,6 +34,14 @@ const pages: Record<Stage, (props: StageProps) => ReactNode> = {
 }
 
 export function JobPage() {
+  return (
+    <ViewHome>
+      <JobInHand />
+    </ViewHome>
+  )
+}
+
+function JobInHand() {
   const { jobId = '', stage = '' } = useParams()
   const queries = useQueryClient()
   const job = api.useQuery('get', '/jobs/{jobId}', { params: { path: { jobId } } })
@@ -94,8 +103,13 @@ interface FrameProps {
 }
 
 function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open'>) {
-  const { study, keeping, undo, redo, canUndo, canRedo, loadNewest, keepMine } = useDesign()
-  useUndoKeys(undo, redo)
+  const work = useDesignIfAny()
+  const fault = useDesignFault()
+  useUndoKeys(
+    () => work?.undo(),
+    () => work?.redo(),
+  )
+  const study = work?.study
   const stops: Partial<Record<Stage, number>> = {}
   const surveyed = useSurvey(job)
   const survey = surveyed.data
@@ -103,6 +117,30 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open
   for (const f of [...(study?.findings ?? []), ...(survey?.findings ?? [])]) {
     if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
   }
+  const shapes = designed.includes(at)
+  return (
+    <Frame job={job} at={at} stops={stops} open={open} banner={shapes && work && <Kept work={work} />}>
+      {work?.keeping === 'conflict' && (
+        <div className={classes.conflict} role="alert">
+          <span>
+            <strong>This design was changed in another window.</strong> Nothing was overwritten. What is here is not kept until you choose;
+            undo brings the other back.
+          </span>
+          <Button size="xs" onClick={work.loadNewest}>
+            Load the newest
+          </Button>
+          <Button size="xs" variant="default" onClick={work.keepMine}>
+            Keep mine
+          </Button>
+        </div>
+      )}
+      {shapes && !work ? fault || <p className={classes.wait}>Opening the design…</p> : children}
+    </Frame>
+  )
+}
+
+/** Whether the design is kept, and the way back. */
+function Kept({ work: { keeping, undo, redo, canUndo, canRedo } }: { work: DesignWork }) {
   const word = {
     proposal: 'proposal, not changed yet',
     kept: 'kept',
@@ -111,7 +149,7 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open
     conflict: '',
     refused: 'the last change was not kept',
   }[keeping]
-  const banner = designed.includes(at) && (
+  return (
     <div className={classes.keeping}>
       <span role="status">{word}</span>
       <Button size="compact-sm" variant="subtle" onClick={undo} disabled={!canUndo} title="Ctrl+Z">
@@ -121,25 +159,6 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open
         Redo
       </Button>
     </div>
-  )
-  return (
-    <Frame job={job} at={at} stops={stops} open={open} banner={banner}>
-      {keeping === 'conflict' && (
-        <div className={classes.conflict} role="alert">
-          <span>
-            <strong>This design was changed in another window.</strong> Nothing was overwritten. What is here is not kept until you choose;
-            undo brings the other back.
-          </span>
-          <Button size="xs" onClick={loadNewest}>
-            Load the newest
-          </Button>
-          <Button size="xs" variant="default" onClick={keepMine}>
-            Keep mine
-          </Button>
-        </div>
-      )}
-      {children}
-    </Frame>
   )
 }
 

@@ -1,5 +1,5 @@
 import { SegmentedControl, Tabs } from '@mantine/core'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import type { Point, Rise } from '../api/client'
 import { DesignStage } from './DesignStage'
 import { BoxPanel } from './mould/BoxPanel'
@@ -15,7 +15,7 @@ import { firstFollowed, useMould, useRises } from './useMould'
 
 /** Mould: kind, draw, ways up, parting, box, pieces and cavities, and what is done for it at the bench. */
 export function MouldStage({ job }: StageProps) {
-  const { studying, study, set, tryOut } = useDesign()
+  const { study, set, tryOut } = useDesign()
   const [apart, setApart] = useState<'apart' | 'together'>('apart')
   const [picked, setPour] = useState<number | null>(null)
   const [tab, setTab] = useState<string>('box')
@@ -23,6 +23,8 @@ export function MouldStage({ job }: StageProps) {
   const [placing, setPlacing] = useState<Placing | null>(null)
   const [leading, setLeading] = useState<number | null>(null)
   const [shown, setShown] = useState<Point | null>(null)
+  const points = study?.hold?.points
+  const spots = useMemo(() => (shown ? [shown] : points?.map((p) => p.at)), [shown, points])
   const rises = useRises(work)
   const pour = Math.min(picked ?? firstFollowed(rises), rises.length - 1)
   const rise = rises[pour] as Rise | undefined
@@ -36,7 +38,7 @@ export function MouldStage({ job }: StageProps) {
       build={work.build}
       onParting={(parting, done) => {
         if (done) set({ parting })
-        else if (!studying) tryOut({ parting })
+        else tryOut({ parting })
       }}
       view={
         tab === 'box'
@@ -52,7 +54,7 @@ export function MouldStage({ job }: StageProps) {
                 setLeading(null)
               },
               show: placing || leading !== null ? 'part' : apart,
-              spots: shown ? [shown] : study?.hold?.points.map((p) => p.at),
+              spots,
             }
           : undefined
       }

@@ -82,6 +82,7 @@ export function RubberStage({ job }: StageProps) {
               rise={rise}
               pour={{ liquid: 'rubber', name: rise.name }}
               draw={design.draw}
+              parting={design.parting ?? study.mould.parting}
               {...sounding}
               cut={sounding.cut}
             />

@@ -106,6 +106,7 @@ export function ShotStage({ job }: StageProps) {
               rise={study.gates.rise}
               pour={{ liquid: 'resin' }}
               draw={design.draw}
+              parting={design.parting ?? study.mould.parting}
               {...sounding}
               cut={sounding.cut}
             />

@@ -1,16 +1,18 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { createContext, useCallback, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react'
+import { keepPreviousData, replaceEqualDeep, useQuery, useQueryClient } from '@tanstack/react-query'
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, useSyncExternalStore, type ReactNode } from 'react'
 import { asProblem, client, type Design, type Job, type Problem, type Study } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { sayProblem } from '../parts/Say'
+import { Asker } from './asker'
 import type { Change } from './history'
 import type { Keeping } from './keeper'
 import { hearDesigns, live, masterKey, openDesign, served, type OpenDesign, type Served } from './openDesign'
 
-interface DesignWork {
+export interface DesignWork {
+  /** The design that is asked about; while a hand moves, not yet its last move. */
   design: Design
+  /** What follows from it, or from the last one that was answered. */
   study: Study | undefined
-  studying: boolean
   problem: Problem | null
   keeping: Keeping
   /** Names the design and the master as the server has them; null while a change is on its way. */
@@ -29,20 +31,50 @@ interface DesignWork {
   keepMine: () => void
 }
 
-const Context = createContext<DesignWork | null>(null)
+interface Opening {
+  work: DesignWork | null
+  /** Why the design could not be opened. */
+  fault: ReactNode
+}
+
+const Context = createContext<Opening>({ work: null, fault: null })
+
+/** What follows from where a hand was a moment ago. */
+interface Answered {
+  design: Design
+  study: Study
+}
+
+interface HandWork {
+  /** The design as the hand shows it, ahead of what is known of it. */
+  design: Design
+  moving: boolean
+}
+
+const Hand = createContext<HandWork | null>(null)
+
+/** What a hand does to the design right now. For what is drawn at once, and little else: it changes with every move. */
+export function useHand(): HandWork {
+  const work = useContext(Hand)
+  if (!work) throw new Error('useHand needs a DesignProvider around it')
+  return work
+}
 
 export function useDesign(): DesignWork {
-  const work = useContext(Context)
+  const { work } = useContext(Context)
   if (!work) throw new Error('useDesign needs a DesignProvider around it')
   return work
 }
 
-/** The design where there is one: a job without a master has none. */
+/** The design once it is open: a job without a master has none. */
 export function useDesignIfAny(): DesignWork | null {
-  return useContext(Context)
+  return useContext(Context).work
 }
 
-/** Holds a job's design while its stages are open. */
+/** Why the design could not be opened, if that is so. */
+export const useDesignFault = () => useContext(Context).fault
+
+/** Holds a job's design while its stages are open. What asks for none is shown before it is there: for a large master a proposal takes a while. */
 export function DesignProvider({ job, onKept, children }: { job: Job; onKept: () => void; children: ReactNode }) {
   const master = masterKey(job)
   const opened = useQuery({
@@ -56,66 +88,112 @@ export function DesignProvider({ job, onKept, children }: { job: Job; onKept: ()
     retry: false,
   })
   useEffect(() => hearDesigns(onKept, sayProblem), [onKept])
-  if (!opened.data) {
-    return opened.error ? <Fault thrown={opened.error} retry={() => void opened.refetch()} /> : null
-  }
+  const { work, hand } = useHeld(job, opened.data)
+  const { error, refetch } = opened
+  const fault = useMemo(() => !work && error && <Fault thrown={error} retry={() => void refetch()} />, [work, error, refetch])
+  const opening = useMemo(() => ({ work, fault }), [work, fault])
   return (
-    <Held key={`${job.id} ${master}`} job={job} open={opened.data}>
-      {children}
-    </Held>
+    <Context.Provider value={opening}>
+      <Hand.Provider value={hand}>{children}</Hand.Provider>
+    </Context.Provider>
   )
 }
 
-function Held({ job, open, children }: { job: Job; open: OpenDesign; children: ReactNode }) {
-  const {
-    history: { past, design, future },
-    kept: { keeping, version },
-  } = useSyncExternalStore(open.watch, open.state)
+const never = () => () => undefined
+const nothing = () => null
+
+/** The work on an open design; null for both until it is open. */
+function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | null; hand: HandWork | null } {
+  const state = useSyncExternalStore(open?.watch ?? never, open?.state ?? nothing)
+  const design = state?.history.design
+  const queries = useQueryClient()
   const [trial, setTrial] = useState<Partial<Design> | null>(null)
-  useEffect(() => () => void open.flush(), [open]) // leaving the stages waits for nothing
+  const [answered, setAnswered] = useState<Answered | null>(null)
+  useEffect(() => () => void open?.flush(), [open]) // leaving the stages waits for nothing
+
+  const about = useMemo(
+    () => ['study', job.id, job.master?.mesh?.key ?? job.version, job.brief.inserts],
+    [job.id, job.master?.mesh?.key, job.version, job.brief.inserts],
+  )
+  const put = useCallback(
+    async (body: Design, signal: AbortSignal) =>
+      (await client.POST('/jobs/{jobId}/study', { params: { path: { jobId: job.id } }, body, signal })).data!,
+    [job.id],
+  )
+  const last = useRef<unknown>(undefined)
+  const shared = useCallback((now: unknown) => (last.current = replaceEqualDeep(last.current, now)), []) // what is the same need not be drawn anew
+  const asker = useMemo(
+    () =>
+      new Asker<Design, Study>({
+        put,
+        drawn: () => new Promise((go) => requestAnimationFrame(() => setTimeout(go))),
+        told: (design, answer) => {
+          const study = shared(answer) as Study
+          queries.setQueryData([...about, design], study) // where the hand lets go, it is known
+          setAnswered({ design, study })
+        },
+      }),
+    [put, shared, queries, about],
+  )
+  const settled = useCallback(() => {
+    asker.drop()
+    setTrial(null)
+    setAnswered(null)
+  }, [asker])
+  useEffect(() => () => asker.drop(), [asker])
 
   // A change starts from the design as it is when it comes, not as it was when the page was last drawn:
   // an answer from the server, or a hand in the 3D view, may be late.
-  const set = useCallback(
-    (part: Change) => {
-      setTrial(null)
-      open.change(part)
+  const set = useCallback((part: Change) => (settled(), open?.change(part)), [open, settled])
+  const tryOut = useCallback(
+    (part: Partial<Design> | null) => {
+      if (!part || !open) return settled()
+      setTrial(part)
+      asker.ask({ ...open.state().history.design, ...part })
     },
-    [open],
+    [open, asker, settled],
   )
-  const undo = useCallback(() => (setTrial(null), open.undo()), [open])
-  const redo = useCallback(() => (setTrial(null), open.redo()), [open])
+  const undo = useCallback(() => (settled(), open?.undo()), [open, settled])
+  const redo = useCallback(() => (settled(), open?.redo()), [open, settled])
   const newest = useCallback((take: (s: Served) => void) => served(job.id).then(take).catch(sayProblem), [job.id])
-  const loadNewest = useCallback(() => void newest((s) => open.takeTheirs(s)), [newest, open])
-  const keepMine = useCallback(() => void newest((s) => open.keepMine(s)), [newest, open])
+  const loadNewest = useCallback(() => void newest((s) => open?.takeTheirs(s)), [newest, open])
+  const keepMine = useCallback(() => void newest((s) => open?.keepMine(s)), [newest, open])
 
-  const asked = useMemo(() => ({ ...design, ...trial }), [design, trial])
-  const study = useQuery({
-    queryKey: ['study', job.id, job.master?.mesh?.key ?? job.version, job.brief.inserts, asked],
-    queryFn: async ({ signal }) => {
-      const { data } = await client.POST('/jobs/{jobId}/study', { params: { path: { jobId: job.id } }, body: asked, signal })
-      return data!
-    },
+  const asked = useQuery({
+    queryKey: [...about, design],
+    queryFn: ({ signal }) => put(design!, signal),
+    enabled: design !== undefined,
     placeholderData: keepPreviousData,
+    structuralSharing: (_, now) => shared(now),
     gcTime: 30_000,
     retry: (count, thrown) => asProblem(thrown).status === 0 && count < 5,
   })
-
-  const work: DesignWork = {
-    design: asked,
-    study: study.data,
-    studying: study.isFetching,
-    problem: study.error ? asProblem(study.error) : null,
-    keeping,
-    kept: keeping === 'kept' || keeping === 'proposal' ? `${job.id} ${job.master?.mesh?.key ?? ''} ${job.version} ${version}` : null,
-    set,
-    tryOut: setTrial,
-    undo,
-    redo,
-    canUndo: past.length > 0,
-    canRedo: future.length > 0,
-    loadNewest,
-    keepMine,
-  }
-  return <Context.Provider value={work}>{children}</Context.Provider>
+  const { design: known, study } = answered ?? { design, study: asked.data }
+  const problem = useMemo(() => (asked.error ? asProblem(asked.error) : null), [asked.error])
+  const { keeping = 'kept', version } = state?.kept ?? {}
+  const kept = keeping === 'kept' || keeping === 'proposal' ? `${job.id} ${job.master?.mesh?.key ?? ''} ${job.version} ${version}` : null
+  const hand = useMemo(() => (design ? { design: { ...design, ...trial }, moving: trial !== null } : null), [design, trial])
+  const [canUndo, canRedo] = [(state?.history.past.length ?? 0) > 0, (state?.history.future.length ?? 0) > 0]
+  const work = useMemo<DesignWork | null>(
+    () =>
+      known
+        ? {
+            design: known,
+            study,
+            problem,
+            keeping,
+            kept,
+            set,
+            tryOut,
+            undo,
+            redo,
+            canUndo,
+            canRedo,
+            loadNewest,
+            keepMine,
+          }
+        : null,
+    [known, study, problem, keeping, kept, set, tryOut, undo, redo, canUndo, canRedo, loadNewest, keepMine],
+  )
+  return { work, hand }
 }

@@ -1,22 +1,12 @@
 import { useEffect, useRef } from 'react'
 import { Matrix4, type InstancedMesh } from 'three'
-import type { Study } from '../../api/client'
+import type { Rise } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 
 /** The pockets that the level has shut in, column by column. */
-export function Air({
-  study,
-  tokens,
-  height,
-  up,
-}: {
-  study: Study
-  tokens: Tokens
-  height: number
-  up: readonly [number, number, number]
-}) {
+export function Air({ rise, tokens, height, up }: { rise: Rise; tokens: Tokens; height: number; up: readonly [number, number, number] }) {
   const ref = useRef<InstancedMesh>(null)
-  const { air, pockets } = study.gates.rise
+  const { air, pockets } = rise
   const { stretches, cell } = air
   const count = stretches.length / 5
   useEffect(() => {

@@ -1,24 +1,29 @@
 import { useFrame, useThree } from '@react-three/fiber'
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react'
-import { OrthographicCamera, Vector3, type BufferGeometry } from 'three'
+import { OrthographicCamera, Raycaster, Vector2, Vector3, type BufferGeometry, type Mesh } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
+import type { Near } from './geometry'
 import type { SceneProps, ViewHandle } from './Scene'
 
 interface CameraProps {
   view: { from: [number, number, number]; count: number }
   geometry: BufferGeometry
-  fit: string | undefined
+  /** The view fits itself anew when this changes. */
+  fit: string
   /** Corners of what is looked at, joined; empty for the part. */
   box: string
   up: readonly [number, number, number]
   show: SceneProps['show']
   handle: Ref<ViewHandle> | undefined
+  /** Told what is looked at closely once the eye rests there; null for all of it. */
+  onNear: ((near: Near | null) => void) | undefined
 }
 
 /** Looks at the mould from one of the standard sides, up being up. */
-export function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: CameraProps) {
-  const { camera, gl, size, invalidate, set } = useThree()
+export function Camera({ view, geometry, fit, box: boxKey, up, show, handle, onNear }: CameraProps) {
+  const { camera, gl, scene, size, invalidate, set } = useThree()
   const controls = useRef<OrbitControls | null>(null)
+  const fitted = useRef(1) // the zoom at which all of it is seen
 
   useEffect(() => {
     const c = new OrbitControls(camera, gl.domElement)
@@ -27,6 +32,21 @@ export function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: C
     set({ controls: c })
     return () => c.dispose()
   }, [camera, gl, invalidate, set])
+
+  useEffect(() => {
+    const c = controls.current
+    if (!c || !onNear) return
+    let timer: ReturnType<typeof setTimeout>
+    const rest = () => {
+      clearTimeout(timer)
+      timer = setTimeout(() => onNear(closeUp(camera as OrthographicCamera, c.target, fitted.current, scene.children as Mesh[])), restMs)
+    }
+    c.addEventListener('change', rest)
+    return () => {
+      clearTimeout(timer)
+      c.removeEventListener('change', rest)
+    }
+  }, [camera, scene, onNear])
 
   useEffect(() => {
     const cam = camera as OrthographicCamera
@@ -50,12 +70,13 @@ export function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: C
     cam.near = radius * 0.5
     cam.far = radius * 20
     cam.zoom = Math.min(size.width, size.height * 1.18) / (radius * 2 * wide)
+    fitted.current = cam.zoom
     cam.lookAt(centre)
     cam.updateProjectionMatrix()
     controls.current?.target.copy(centre)
     controls.current?.update()
     invalidate()
-  }, [camera, fit ?? geometry, boxKey, view, size.width, size.height, up[0], up[1], up[2], show, invalidate]) // eslint-disable-line react-hooks/exhaustive-deps
+  }, [camera, fit, boxKey, view, size.width, size.height, up[0], up[1], up[2], show, invalidate]) // eslint-disable-line react-hooks/exhaustive-deps
 
   useImperativeHandle(handle, () => ({
     lookAt: (point) => {
@@ -69,6 +90,21 @@ export function Camera({ view, geometry, fit, box: boxKey, up, show, handle }: C
     },
   }))
   return null
+}
+
+const restMs = 250
+const closer = 1.8 // times the zoom at which all is seen
+
+/** What a camera looks at closely: the ball round what its middle meets that fills the view; null where it sees most of it. */
+function closeUp(camera: OrthographicCamera, target: Vector3, fitted: number, among: Mesh[]): Near | null {
+  if (camera.zoom < closer * fitted) return null
+  const ray = new Raycaster()
+  ray.setFromCamera(new Vector2(), camera)
+  const at = ray.intersectObjects(among, false)[0]?.point ?? target
+  const radius = Math.hypot(camera.right - camera.left, camera.top - camera.bottom) / 2 / camera.zoom
+  const step = 10 ** Math.floor(Math.log10(radius)) / 4 // nearly the same place is the same question
+  const even = (x: number, up = 0) => Number(((Math.round(x / step) + up) * step).toPrecision(6))
+  return [even(at.x), even(at.y), even(at.z), even(radius, 1)]
 }
 
 /** Writes how many frames were drawn and where the highest vent or the handle stands, so that a test can look and grab. */

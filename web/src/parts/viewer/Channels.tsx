@@ -2,30 +2,30 @@ import { useMemo } from 'react'
 import { BufferGeometry, CatmullRomCurve3, CurvePath, Float32BufferAttribute, LineCurve3, TubeGeometry, Vector3 } from 'three'
 import type { Study } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
+import type { SceneProps } from './Scene'
 
 interface Props {
-  study: Study
+  gates: Study['gates']
+  feet: SceneProps['feet']
   tokens: Tokens
   onGrab?: (vent: number) => void
   onDrop: () => void
 }
 
 /** Sprue, well and vents, with a grip on each vent's foot. */
-export function Channels({ study, tokens, onGrab, onDrop }: Props) {
+export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
+  const { rise } = gates
   return (
     <>
-      {study.gates.channels.map((c, i) => {
+      {gates.channels.map((c, i) => {
+        const path = c.kind === 'vent' ? followed(c.path, feet?.[c.vent]?.at) : c.path
         if (c.kind === 'well') return <Well key={i} channel={c} tokens={tokens} />
         return (
           <group key={i}>
-            <Tube
-              points={c.path}
-              bore={Math.max(c.bore, study.gates.rise.top * 0.006)}
-              colour={c.kind === 'vent' ? tokens.metal : tokens.ink}
-            />
+            <Tube points={path} bore={Math.max(c.bore, rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
             {c.kind === 'vent' && (
               <mesh
-                position={c.path[0] as [number, number, number]}
+                position={path[0] as [number, number, number]}
                 renderOrder={8}
                 onPointerDown={(e) => {
                   if (!onGrab) return
@@ -38,7 +38,7 @@ export function Channels({ study, tokens, onGrab, onDrop }: Props) {
                   window.addEventListener('pointerup', drop)
                 }}
               >
-                <sphereGeometry args={[study.gates.rise.top * 0.024, 16, 12]} />
+                <sphereGeometry args={[rise.top * 0.024, 16, 12]} />
                 <meshBasicMaterial color={tokens.sheet} depthTest={false} transparent opacity={0.95} />
               </mesh>
             )}
@@ -47,6 +47,14 @@ export function Channels({ study, tokens, onGrab, onDrop }: Props) {
       })}
     </>
   )
+}
+
+/** A vent as it follows its foot while a hand drags it: its upper end stays as high as it is. */
+function followed(path: number[][], foot: readonly number[] | undefined): number[][] {
+  if (!foot || foot.every((x, k) => Math.abs(x - path[0][k]) < 0.05)) return path
+  const up = path[path.length - 1].map((x, k) => Math.abs(x - path[0][k]))
+  const rises = up.indexOf(Math.max(...up))
+  return path.map((p, i) => (i === 0 ? [...foot] : p.map((x, k) => (k === rises ? x : x + foot[k] - path[0][k]))))
 }
 
 function Tube({ points, bore, colour }: { points: number[][]; bore: number; colour: string }) {

@@ -1,11 +1,11 @@
 import { useQueries } from '@tanstack/react-query'
-import { useEffect, useMemo } from 'react'
-import { EdgesGeometry, FrontSide, type BufferGeometry } from 'three'
+import { useEffect } from 'react'
+import { FrontSide } from 'three'
 import { useThree } from '@react-three/fiber'
 import { asProblem, type Build, type Job } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 import { useChartMaterial } from './chart'
-import { readGeometry } from './geometry'
+import { readDrawing, type Drawing } from './geometry'
 
 interface Props {
   job: Job
@@ -25,9 +25,10 @@ export function Pieces({ job, build, tokens, apart }: Props) {
       queryFn: async ({ signal }: { signal: AbortSignal }) => {
         const response = await fetch(`/api/jobs/${job.id}/rubber/${i}/geometry?kind=${build.mould.kind}`, { signal })
         if (!response.ok) throw asProblem(await response.json().catch(() => null))
-        const flat = readGeometry(await response.arrayBuffer()).toNonIndexed() // edges of rubber are sharp
-        flat.computeVertexNormals()
-        return flat
+        const drawing = readDrawing(await response.arrayBuffer())
+        const surface = drawing.surface.toNonIndexed() // edges of rubber are sharp
+        surface.computeVertexNormals()
+        return { ...drawing, surface }
       },
     })),
   })
@@ -38,15 +39,15 @@ export function Pieces({ job, build, tokens, apart }: Props) {
   return (
     <>
       {build.pieces.map((p, i) => {
-        const geometry = loaded[i].data
-        if (!geometry) return null
+        const drawing = loaded[i].data
+        if (!drawing) return null
         const far = apart ? size * (i < sides ? 0.2 : 0.4) : 0
         const move = p.draw.map((x) => x * far) as [number, number, number]
         const tint = i < sides ? tokens['resin-1'] : i === sides ? tokens.rubber : tokens['rubber-b']
         return (
           <Piece
             key={p.name}
-            geometry={geometry}
+            drawing={drawing}
             move={move}
             tint={tint}
             hatched={i === sides && build.pieces.length > 1}
@@ -66,7 +67,7 @@ function farApart(box: Build['mould']['box']): number {
 }
 
 interface PieceProps {
-  geometry: BufferGeometry
+  drawing: Drawing
   move: [number, number, number]
   tint: string
   /** Half A is hatched, as it is in the section. */
@@ -75,7 +76,7 @@ interface PieceProps {
   tokens: Tokens
 }
 
-function Piece({ geometry, move, tint, hatched, up, tokens }: PieceProps) {
+function Piece({ drawing, move, tint, hatched, up, tokens }: PieceProps) {
   const material = useChartMaterial({
     tokens,
     dry: tint,
@@ -87,11 +88,10 @@ function Piece({ geometry, move, tint, hatched, up, tokens }: PieceProps) {
     hatched,
     side: FrontSide,
   })
-  const edges = useMemo(() => new EdgesGeometry(geometry, 50), [geometry])
   return (
     <group position={move}>
-      <mesh geometry={geometry} material={material} raycast={() => undefined} />
-      <lineSegments geometry={edges}>
+      <mesh geometry={drawing.surface} material={material} raycast={() => undefined} />
+      <lineSegments geometry={drawing.creases}>
         <lineBasicMaterial color={tokens.ink} transparent opacity={0.7} />
       </lineSegments>
     </group>

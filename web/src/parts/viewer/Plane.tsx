@@ -1,13 +1,15 @@
 import { useThree, type ThreeEvent } from '@react-three/fiber'
 import { useMemo, useRef } from 'react'
 import { BufferGeometry, Float32BufferAttribute, Plane as MathPlane, Raycaster, Vector2, Vector3 } from 'three'
-import type { Study } from '../../api/client'
+import type { MouldPlan } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 import { cross, dir, span } from '../axes'
 import type { Cut } from '../Sounding'
 
 interface Props {
-  study: Study
+  box: MouldPlan['box']
+  /** How high the cavity is, mm. */
+  top: number
   cut: Cut
   setCut?: (offset: number) => void
   up: readonly [number, number, number]
@@ -15,11 +17,11 @@ interface Props {
 }
 
 /** The section plane as a frame in the mould, moved by its grip. */
-export function Plane({ study, cut, setCut, up, tokens }: Props) {
+export function Plane({ box, top, cut, setCut, up, tokens }: Props) {
   const { camera, gl, controls } = useThree()
   const normal = dir(cut.axis)
   const across = cross(up, normal)
-  const { low: boxLow, high: boxHigh } = study.mould.box
+  const { low: boxLow, high: boxHigh } = box
   const [s0, s1] = span(boxLow, boxHigh, across)
   const [h0, h1] = span(boxLow, boxHigh, up)
   const corner = (s: number, h: number) => [0, 1, 2].map((k) => normal[k] * cut.offset + across[k] * s + up[k] * h)
@@ -71,7 +73,7 @@ export function Plane({ study, cut, setCut, up, tokens }: Props) {
       </line>
       {setCut && (
         <mesh position={corner(s0, h1) as [number, number, number]} renderOrder={8} onPointerDown={grab}>
-          <boxGeometry args={[study.gates.rise.top * 0.05, study.gates.rise.top * 0.05, study.gates.rise.top * 0.05]} />
+          <boxGeometry args={[top * 0.05, top * 0.05, top * 0.05]} />
           <meshBasicMaterial color={tokens.level} depthTest={false} transparent />
         </mesh>
       )}

@@ -1,19 +1,22 @@
 import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber'
 import { useEffect, useMemo, useRef, useState, type Ref } from 'react'
-import { EdgesGeometry, Matrix4, type BufferGeometry } from 'three'
+import { Matrix4 } from 'three'
 import type { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
-import { asProblem, type Axis, type Build, type Job, type Study } from '../../api/client'
+import { asProblem, type Axis, type Build, type Job, type MouldPlan, type Study } from '../../api/client'
 import { useTokens, type Tokens } from '../../theme/useTokens'
 import { dir } from '../axes'
 import type { Cut } from '../Sounding'
 import { Air } from './Air'
 import { Camera, FrameCounter } from './Camera'
 import { Channels } from './Channels'
+import { Drawn } from './Drawn'
 import { useChartMaterial } from './chart'
 import { contourStep, extent } from './extent'
-import { paintedGeometry, useGeometry } from './geometry'
+import { paintedSurface, useDrawing, type Drawing, type Near } from './geometry'
 import { Arrow, BoxLines, Grip, Marker, Spot } from './marks'
+import { Pace } from './Pace'
 import { Pieces } from './Pieces'
+import { shapeKey } from './shapeKey'
 import { Plane } from './Plane'
 import classes from './Viewer.module.css'
 
@@ -27,11 +30,25 @@ export interface Handle {
   onMove: (at: [number, number, number]) => void
 }
 
+/** The foot of a vent. */
+interface Foot {
+  at: readonly number[]
+}
+
 export interface SceneProps {
   job: Job
   label: string
   up: Axis
-  study?: Study
+  /** The mould's box, and where the master lies in each cavity of a gang. */
+  box?: MouldPlan['box']
+  places?: MouldPlan['places']
+  /** How high what is poured may rise, mm, over which floor along the way up. */
+  tall?: number
+  floor?: number
+  /** What the resin does, where the cavity is shown filled. */
+  gates?: Study['gates']
+  /** Where the vents' feet are, while a hand drags one and the answer is on its way. */
+  feet?: readonly Foot[]
   /** part alone, mould together or apart, or the cavity filled to the level */
   show: 'part' | 'together' | 'apart' | 'filled'
   level?: number
@@ -45,7 +62,7 @@ export interface SceneProps {
   upVector?: readonly [number, number, number]
   paint?: { key: string; faces: Uint8Array; colours: readonly string[] }
   /** Something else than the job's master. */
-  instead?: BufferGeometry
+  instead?: Drawing
   /** The view fits itself anew when this changes, not with every new shape. */
   fit?: string
   handle?: Handle
@@ -72,11 +89,15 @@ const slant: [number, number, number] = [-0.62, -1, 0.62]
 
 export default function Scene(props: SceneProps) {
   const tokens = useTokens()
-  const own = useGeometry(props.job)
-  const geometry = props.instead ? { data: props.instead, error: null } : own
+  const [near, setNear] = useState<Near | null>(null)
+  const own = useDrawing(props.job, near)
+  const drawing = props.instead ?? own.drawing
+  const [lost, setLost] = useState(false)
+  const frame = useRef<HTMLDivElement>(null)
   const [view, setView] = useState<{ from: [number, number, number]; count: number }>({ from: slant, count: 0 })
-  if (geometry.error) {
-    const p = asProblem(geometry.error)
+  if (lost) return <Drawn {...props} why="The browser took the drawing away." again={() => setLost(false)} />
+  if (!props.instead && own.error) {
+    const p = asProblem(own.error)
     return (
       <div className={classes.fault} role="alert">
         <strong>{p.title}</strong>
@@ -87,20 +108,24 @@ export default function Scene(props: SceneProps) {
   const look = (from: [number, number, number]) =>
     setView((v) => ({ from: from[0] || from[1] || from[2] ? from : v.from, count: v.count + 1 }))
   return (
-    <div className={classes.frame} role="group" aria-label={props.label}>
-      {geometry.data ? (
+    <div ref={frame} className={classes.frame} role="group" aria-label={props.label}>
+      {drawing ? (
         <Canvas
           key={tokens.paper}
           orthographic
           frameloop="demand"
           flat
           dpr={[1, 2]}
+          resize={{ debounce: 150 }}
           onCreated={({ gl }) => {
+            // one that the page itself has put away is none of this view's any more
+            gl.domElement.addEventListener('webglcontextlost', () => frame.current?.contains(gl.domElement) && setLost(true))
             gl.localClippingEnabled = true
+            gl.debug.checkShaderErrors = import.meta.env.DEV
           }}
         >
           <color attach="background" args={[tokens.paper]} />
-          <Contents {...props} geometry={geometry.data} tokens={tokens} view={view} />
+          <Contents {...props} drawing={drawing} tokens={tokens} view={view} onNear={own.thinned ? setNear : undefined} />
         </Canvas>
       ) : (
         <div className={classes.wait}>Reading the mesh…</div>
@@ -119,14 +144,25 @@ export default function Scene(props: SceneProps) {
   )
 }
 
-type ContentsProps = SceneProps & { geometry: BufferGeometry; tokens: Tokens; view: { from: [number, number, number]; count: number } }
+interface ContentsProps extends SceneProps {
+  drawing: Drawing
+  tokens: Tokens
+  view: { from: [number, number, number]; count: number }
+  onNear: ((near: Near | null) => void) | undefined
+}
 
 function Contents({
-  geometry,
+  drawing,
+  onNear,
   tokens,
   view,
   up,
-  study,
+  box,
+  places,
+  tall,
+  floor: mouldFloor,
+  gates,
+  feet,
   show,
   level,
   cut,
@@ -150,20 +186,13 @@ function Contents({
     if (controls) (controls as OrbitControls).enabled = !still
   }
   const upDir = upVector ?? dir(up)
-  const painted = useMemo(
-    () =>
-      paint && geometry.index && paint.faces.length * 3 === geometry.index.count
-        ? paintedGeometry(geometry, paint.faces, paint.colours)
-        : null,
-    [geometry, paint],
-  )
-  const plan = study?.mould
-  const rise = study && (show === 'filled' ? study.gates.rise : plan?.rises[0])
-  const [partFloor, partTop] = extent(geometry, upDir)
-  const floor = rise?.up === up ? rise.floor : partFloor
-  const filled = show === 'filled' && study !== undefined
-  const height = filled && level !== undefined ? (study.gates.rise.heights[level] ?? -1) : -1
-  const top = study ? study.gates.rise.top : partTop - partFloor
+  const { surface, creases } = drawing
+  const painted = useMemo(() => paint && paintedSurface(drawing, paint.faces, paint.colours), [drawing, paint])
+  const [partFloor, partTop] = useMemo(() => extent(surface, upVector ?? dir(up)), [surface, upVector, up])
+  const floor = mouldFloor ?? partFloor
+  const rise = show === 'filled' ? gates?.rise : undefined
+  const height = level !== undefined ? (rise?.heights[level] ?? -1) : -1
+  const top = tall ?? partTop - partFloor
   const interval = contourStep(top)
   const material = useChartMaterial({
     tokens,
@@ -171,11 +200,10 @@ function Contents({
     up: upDir,
     floor,
     level: height,
-    low: study?.gates.rise.partLow ?? 0,
+    low: rise?.partLow ?? 0,
     interval,
-    painted: painted !== null,
+    painted: Boolean(painted),
   })
-  const edges = useMemo(() => new EdgesGeometry(geometry, 62), [geometry])
   const dragged = useRef<{ vent: number; last?: [number, number, number] } | null>(null)
   const settle = () => {
     const d = dragged.current
@@ -186,7 +214,7 @@ function Contents({
   useEffect(() => invalidate())
   const mould = show === 'together' || show === 'apart'
   // where the master lies in each cavity; alone, it can be pressed and dragged
-  const ganged = (plan && plan.cavities > 1 && show !== 'part' ? plan.places : []).map(
+  const ganged = (places && places.length > 1 && show !== 'part' ? places : []).map(
     (p) => new Matrix4(p[0], p[1], p[2], p[3], p[4], p[5], p[6], p[7], p[8], p[9], p[10], p[11], 0, 0, 0, 1),
   )
 
@@ -196,21 +224,23 @@ function Contents({
     <>
       <Camera
         view={view}
-        geometry={geometry}
-        fit={fit}
-        box={plan && show !== 'part' ? [...plan.box.low, ...plan.box.high].join() : ''}
+        geometry={surface}
+        fit={fit ?? shapeKey(job)}
+        onNear={onNear}
+        box={box && show !== 'part' ? [...box.low, ...box.high].join() : ''}
         up={upDir}
         show={show}
         handle={ref}
       />
-      <FrameCounter foot={handle?.at ?? highestVent(study)} />
+      <FrameCounter foot={handle?.at ?? highestVent(gates)} />
+      <Pace />
       {(show !== 'together' || !build) &&
         ganged.map((m, i) => (
-          <mesh key={i} geometry={geometry} material={material} matrixAutoUpdate={false} matrix={m} raycast={() => undefined} />
+          <mesh key={i} geometry={surface} material={material} matrixAutoUpdate={false} matrix={m} raycast={() => undefined} />
         ))}
       {(show !== 'together' || !build) && ganged.length === 0 && (
         <mesh
-          geometry={painted ?? geometry}
+          geometry={painted ?? surface}
           material={material}
           onPointerDown={(e) => {
             if (adding && e.button === 0) {
@@ -232,16 +262,17 @@ function Contents({
         />
       )}
       {(show !== 'together' || !build) && ganged.length === 0 && (
-        <lineSegments geometry={edges}>
+        <lineSegments geometry={creases}>
           <lineBasicMaterial color={tokens.ink} transparent opacity={0.65} />
         </lineSegments>
       )}
       {mould && build && <Pieces job={job} build={build} tokens={tokens} apart={show === 'apart'} />}
-      {plan && show !== 'part' && (filled || !build) && <BoxLines box={plan.box} tokens={tokens} />}
-      {filled && <Air study={study} tokens={tokens} height={height} up={upDir} />}
-      {study && show === 'filled' && (
+      {box && show !== 'part' && (rise || !build) && <BoxLines box={box} tokens={tokens} />}
+      {rise && <Air rise={rise} tokens={tokens} height={height} up={upDir} />}
+      {rise && gates && (
         <Channels
-          study={study}
+          gates={gates}
+          feet={feet}
           tokens={tokens}
           onGrab={
             onVent &&
@@ -255,18 +286,18 @@ function Contents({
           }}
         />
       )}
-      {study && cut && filled && <Plane study={study} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
+      {rise && box && cut && <Plane box={box} top={top} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />
       ))}
       {handle && <Grip handle={handle} hold={hold} tokens={tokens} />}
-      {arrow && <Arrow geometry={geometry} along={arrow} tokens={tokens} />}
+      {arrow && <Arrow geometry={surface} along={arrow} tokens={tokens} />}
       {marked && <Marker at={marked} tokens={tokens} size={top * 0.03} />}
     </>
   )
 }
 
-function highestVent(study: Study | undefined): readonly number[] | undefined {
-  const vents = study?.gates.channels.filter((c) => c.kind === 'vent') ?? []
+function highestVent(gates: Study['gates'] | undefined): readonly number[] | undefined {
+  const vents = gates?.channels.filter((c) => c.kind === 'vent') ?? []
   return vents.toSorted((a, b) => b.foot - a.foot)[0]?.path[0]
 }

@@ -1,6 +1,6 @@
 import { Button, FileButton, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useEffect, useRef, useState } from 'react'
-import type { BufferGeometry } from 'three'
+import type { Drawing } from '../../parts/viewer/geometry'
 import { asProblem, client, type Outline, type Point, type Problem, type Solid } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Qty } from '../../parts/Num'
@@ -58,7 +58,7 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
   const [dpi, setDpi] = useState<number | null>(null)
   const [measured, setMeasured] = useState<number | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
-  const shape = useRef<BufferGeometry | null>(null)
+  const shape = useRef<Drawing | null>(null)
 
   useEffect(() => {
     if (solids.length === 0) {
@@ -77,8 +77,8 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
           const [volume, , off, near] = new Float64Array(bytes, 0, figures)
           setFound({ volume, off, near: near === 1 })
           setProblem(null)
-          const { readGeometry } = await import('../../parts/viewer/geometry')
-          shape.current = readGeometry(bytes.slice(8 * figures))
+          const { readDrawing } = await import('../../parts/viewer/geometry')
+          shape.current = readDrawing(bytes.slice(8 * figures))
           show()
         })
         .catch((thrown: unknown) => {

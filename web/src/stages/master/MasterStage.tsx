@@ -33,6 +33,8 @@ const shaped = [
   ['kind', 'Kind'],
   ['prep', 'Prep'],
 ] as const
+/** Panels that look at the design as well. */
+const asksDesign = ['draw', 'brief', 'kind']
 const measured = shaped.filter(([t]) => ['part', 'brief', 'kind', 'prep'].includes(t))
 
 /** Master: the part that is copied, and all that can be known of it before rubber is poured. */
@@ -226,11 +228,12 @@ export function MasterStage({ job, refresh }: StageProps) {
               <EarlierDesigns key={job.version} job={job} busy={busy} goBack={goBack} />
             </>
           )}
-          {at === 'draw' && <DrawPanel {...known} />}
+          {!work && asksDesign.includes(at) && <p className={classes.hint}>Opening the design…</p>}
+          {work && at === 'draw' && <DrawPanel {...known} />}
           {at === 'walls' && <WallsPanel {...known} />}
           {at === 'pour' && <PourPanel {...known} />}
-          {at === 'brief' && <BriefPanel {...known} />}
-          {at === 'kind' && <KindPanel {...known} />}
+          {work && at === 'brief' && <BriefPanel {...known} />}
+          {work && at === 'kind' && <KindPanel {...known} />}
           {at === 'prep' && <PrepPanel {...known} />}
         </aside>
       </main>

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import type { BufferGeometry } from 'three'
+import type { Drawing } from '../../parts/viewer/geometry'
 import type { Handle } from '../../parts/viewer/Scene'
 import type { Job, Point, Survey } from '../../api/client'
 
@@ -12,7 +12,7 @@ export interface Look {
   arrow?: readonly [number, number, number]
   legend?: ReactNode
   /** A shape that is not the master yet. */
-  instead?: BufferGeometry
+  instead?: Drawing
   /** The view fits itself anew when this changes. */
   fit?: string
   /** A place that the hand can drag. */
