@@ -29,7 +29,7 @@ func TestASketchLooksLikeItsMesh(t *testing.T) {
 	rng := rand.New(rand.NewPCG(4, 2))
 	for name, m := range map[string]*mesh.Mesh{
 		"ball":      meshtest.Sphere(20, 500),
-		"drum":      meshtest.Turned(3000, [2]float64{0, 0}, [2]float64{20, 0}, [2]float64{20, 10}, [2]float64{12, 10}, [2]float64{12, 30}, [2]float64{0, 30}),
+		"drum":      drum(3000),
 		"thin cup":  cup(20, 0.25, 400),
 		"cut block": carved(),
 	} {
@@ -114,6 +114,12 @@ func cup(radius, wall float64, n int) *mesh.Mesh {
 	side(radius-wall, n/4, -1)
 	profile[0][0], profile[len(profile)-1][0] = 0, 0
 	return meshtest.Turned(n, profile...)
+}
+
+// drum is a stepped drum whose faces are long slivers.
+func drum(n int) *mesh.Mesh {
+	step := [][2]float64{{0, 0}, {20, 0}, {20, 10}, {12, 10}, {12, 30}, {0, 30}}
+	return meshtest.Turned(n, step...)
 }
 
 // carved is a block with steps and a hole, cut into many small triangles.

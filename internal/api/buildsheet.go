@@ -44,7 +44,7 @@ func (s *Server) GetBuildSheet(ctx context.Context, r GetBuildSheetRequestObject
 	if err != nil {
 		return nil, err
 	}
-	name := fmt.Sprintf(`attachment; filename="%s.pdf"`, fileName(o.job.Order.Name+" build sheet"))
+	name := attachment(o.job, "build sheet", "pdf")
 	return GetBuildSheet200ApplicationoctetStreamResponse{
 		Body:          bytes.NewReader(data),
 		ContentLength: int64(len(data)),
@@ -179,7 +179,7 @@ func (s *Server) GetBody(ctx context.Context, r GetBodyRequestObject) (GetBodyRe
 		}
 		data = m.WriteSTL()
 	}
-	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(o.job.Order.Name+" "+r.Body), r.Form)
+	name := attachment(o.job, r.Body, string(r.Form))
 	return GetBody200ApplicationoctetStreamResponse{
 		Body:          bytes.NewReader(data),
 		ContentLength: int64(len(data)),

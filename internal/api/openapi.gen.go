@@ -2411,9 +2411,11 @@ type AddMouldParams struct {
 
 // GetDrawPictureParams defines parameters for GetDrawPicture.
 type GetDrawPictureParams struct {
-	X DirX `form:"x" json:"x"`
-	Y DirY `form:"y" json:"y"`
-	Z DirZ `form:"z" json:"z"`
+	X     DirX    `form:"x" json:"x"`
+	Y     DirY    `form:"y" json:"y"`
+	Z     DirZ    `form:"z" json:"z"`
+	Plain *bool   `form:"plain,omitempty" json:"plain,omitempty"`
+	V     *string `form:"v,omitempty" json:"v,omitempty"`
 }
 
 // GetRubberParams defines parameters for GetRubber.
@@ -2516,6 +2518,11 @@ type PutPracticeParams struct {
 
 	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// GetTableParams defines parameters for GetTable.
+type GetTableParams struct {
+	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
 }
 
 // PreviewBlockoutJSONRequestBody defines body for PreviewBlockout for application/json ContentType.
@@ -2799,6 +2806,9 @@ type ServerInterface interface {
 
 	// (PUT /shop/practice)
 	PutPractice(ctx *echo.Context, params PutPracticeParams) error
+
+	// (GET /tables/{table})
+	GetTable(ctx *echo.Context, table string, params GetTableParams) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -3737,6 +3747,20 @@ func (w *ServerInterfaceWrapper) GetDrawPicture(ctx *echo.Context) error {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter z: %s", err))
 	}
 
+	// ------------- Optional query parameter "plain" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "plain", ctx.QueryParams(), &params.Plain, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter plain: %s", err))
+	}
+
+	// ------------- Optional query parameter "v" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "v", ctx.QueryParams(), &params.V, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter v: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetDrawPicture(ctx, jobId, params)
 	return err
@@ -4548,6 +4572,31 @@ func (w *ServerInterfaceWrapper) PutPractice(ctx *echo.Context) error {
 	return err
 }
 
+// GetTable converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTable(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "table" -------------
+	var table string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", ctx.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter table: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTableParams
+	// ------------- Optional query parameter "job" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "job", ctx.QueryParams(), &params.Job, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter job: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTable(ctx, table, params)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -4656,6 +4705,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId/retirement", wrapper.RetireMould, options.OperationMiddlewares["retireMould"]...)
 	router.POST(options.BaseURL+"/moulds/:mouldId/pulls", wrapper.LogPull, options.OperationMiddlewares["logPull"]...)
+	router.GET(options.BaseURL+"/tables/:table", wrapper.GetTable, options.OperationMiddlewares["getTable"]...)
 	router.GET(options.BaseURL+"/pulls", wrapper.ListPulls, options.OperationMiddlewares["listPulls"]...)
 	router.DELETE(options.BaseURL+"/pulls/:pullId", wrapper.StrikePull, options.OperationMiddlewares["strikePull"]...)
 	router.PUT(options.BaseURL+"/pulls/:pullId", wrapper.CorrectPull, options.OperationMiddlewares["correctPull"]...)
@@ -7472,6 +7522,60 @@ func (response PutPracticedefaultApplicationProblemPlusJSONResponse) VisitPutPra
 	return err
 }
 
+type GetTableRequestObject struct {
+	Table  string `json:"table"`
+	Params GetTableParams
+}
+
+type GetTableResponseObject interface {
+	VisitGetTableResponse(w http.ResponseWriter) error
+}
+
+type GetTable200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetTable200TextcsvResponse struct {
+	Body          io.Reader
+	Headers       GetTable200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetTable200TextcsvResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -7672,6 +7776,9 @@ type StrictServerInterface interface {
 
 	// (PUT /shop/practice)
 	PutPractice(ctx context.Context, request PutPracticeRequestObject) (PutPracticeResponseObject, error)
+
+	// (GET /tables/{table})
+	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -9777,262 +9884,290 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 	return nil
 }
 
+// GetTable operation middleware
+func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTableParams) error {
+	var request GetTableRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTable(ctx.Request().Context(), request.(GetTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTableResponseObject); ok {
+		return validResponse.VisitGetTableResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3dktw2kgb6Kog6J8IzMWx1S9bM2ZWu9GPZsiWrVy3b+yNfoMisItwkQANgV5cVeqeNfYR5shPIBEhW",
-	"Eawiq6tblnbnYiypSBBAJhL5++WHWarKSkmQ1swefZhVXPMSLGj82xPzg5CZ+5OQs0ez32vQ61kyk7yE",
-	"2aPZpfstmZk0h5K7hzIwqRaVFco9rSQwtWA2VwaYzbllp+4NwwphrJkls5JfvwK5tPns0cOzZGbXlRvV",
-	"WC3kcvbxYzJ7LvS/D338epbMNPxeCw3Z7JHVNXRnslC65Hb2aJapel4AfUyUdTl7dP+M/pfMSiHpn07a",
-	"f/OTkHU5Bx0m8R9Dk1jf4ST+c2gSf9zVJF5mUFbKgkzXP8C6T/AfeQmGcZbmXC4hYVxmbA6pcv9qc2Av",
-	"nzt+WDlOEIbxLIPsETMgLeNLLiTjCwuaccm4NCvQbMUNK5SxCRP4RskzYEqmbhG4ETnwDHS7E50JnrgZ",
-	"RvehroXj2j63vVy85jbN++t6lwO7Am2EksTHbjG0SGYs19awhVbl4KwWJzTwLjLtPQvfq/nL9iRW3Obt",
-	"F37D30ZxweDqz3kFeojFKvyxOyBIxy7/NeMPZ8msAGtBz37tj/vRTcpUShpAgXKu1byA0v0xVdKCtO6P",
-	"vKoKkXK33acVPfG334zb+w+dT/6/GhazR7P/57SVWKf0qzkN4+IXN6n3i6PYynHZSiu5TJiQbKV0ZthC",
-	"aVaBqgpgf3n74hn714d////+ipvhh0URKHScI6zmVQUZ40KzVBV1Kdl87f+U4NiZ5ishl/dmyazSqgJt",
-	"Be1CCkURP5tbhy5xOwk2zem9zUm8FllWeBELrFDuyIDM2HXC1gn74zHLQSxz+5hVKr0E+5gtxBUwGtow",
-	"4MiRwkJpNuayKBS3san4f+Ba8/WMKBvY7b9oSd3ptsyg5r9Bat0IT6wVts4AL5qNHeG0yyM2ZFEopZ+V",
-	"D8Y+rhXxmP9lrlQBXLqfaHtGjuO3DQ9I2LJdDPkjPv9Wrfo7l8yIIOMHO8fnYyPpej4H/WT07pm6jHDS",
-	"d2qFPLQQy1qDYSvQ4M7IJWRM1Y5zlGbuOl/xNSuUcv+OPBIl4v5taeg4/vGNhY55ZYs/3dy6o4QJxNi0",
-	"lhmJQv+LkBaWNI262k8rIXGUq6BSbY+yNbO6moWHEz9NmsDmdD23dg5AYO6Wn3aduX+rwRC5P8x4lgn3",
-	"Z16cdwi44IWBbZouhIT48Rm9FbH14rC7pnsBXNNdvDmfTG3Mp0OahZDC5JDFZ2uV5UX8xRVfjz+KjQjb",
-	"JxBxouG7ndn570XXfi1M9279m9NxT9z//c3dxSfu//7mtL2TPyJ3bTJ7GtSXrWM5/pTNxz9acmPGP33l",
-	"rkWY+vyTqS88PVA6+On5VSUzPnN7EaPRUyElZN+reX+f5/jTpiDmFk6sKGEWIddSqawvi1NurJBLQ5om",
-	"1+5mXy4hQxksOhdzh4NFNkLHC8rch4jy190LfBcfTcKS/Fyj+1Go9FLVdqJYyYSpCp5CZAPKV2glcGcL",
-	"NNq2Bl6wimvLwpuOTCNsm6hxcxa7GVUhsvFy4MI9Tufg+iW98A/6lv/b/T3ywX8vuqfq+lmuRApTNxWg",
-	"GmXy9fcksiFQVjZi5AmLdtlCFAVkbCVsrmqiUcmNo5mQG2zakcH0TpTiSGj3OxM2YdywEriptf+C5wal",
-	"mRYpPGZ8jlbjKnd6CtmGGtJLRby6nys664+t3A3QlcMaUsvlEocyBcCV+4MzX1SNioQqCrVy17Wq0SGi",
-	"VjIqn1eCVN8tNwnp7yZX1VeGqZVkc3XNhDQig4SV5ZgVjSDoFvvhGnvMl8yuT5bqxP9jBkYs5b2n6rr7",
-	"w4koK6UtOYucvTqbc5uv3YCnqdJwSq/hF5+q6/OCy7gB5ZaJW8Z4UbCUXwnHyEh9YZ1hLb2NRqqpNpaR",
-	"QsQqVeu+VTXM/oMU7pGotQnGXTu5WOajNULHJWOflcA1mLHWScUlFBPsCfd41Jxw29AdpW8eDk+ilYQP",
-	"uoLwQf8z2383/IrkwrhNNwARlkK/kucalEEJcw+ia4bxuboCx1l4mQi5ZMJ0rd87XnBvA3Dae3VPpx+S",
-	"T0BUt6d7BTG1dwdiIqVZC7G7PyGeszzp/CcSOrEtr3eMnEYhI9YIa244PXptauGWN+nKTHNIL/dtzWu8",
-	"2J7hox+TWcbXe7/Sl3Yr4Dan6zGI+5hfyIja7LnDH/TkfYQ387oUmaALfN/10bs99lE6zLPzmRhBgq3W",
-	"nKmOk/NfziIXZHugOj83h2QJEjQPNmyzhH/tTP9+VDuWBvQEb8tLfH5zPg8j87n0oZHdrttk9nvNC0+J",
-	"oFEg76fKrQaVCVSvHTdAKoxbYEx9MLnSEf3hSeL0Zc4WBVyLeQHMWxB79YY9WpCp9YKTDrpvhSsut/a3",
-	"UZ3EEu2JMDmnOBXAndqkapspRa4NdCYZqxVO2zriubcyri/dD5dC0u4YpxNGN6cl1f0HezTvQI92iRu8",
-	"1TJMWJjn5JHaEkqhQ/WlWhQRBfkJK1VdZB2XHMucomgVypI5yDTv60M81cpEvH1lmVAEQ+i08JE5YZnl",
-	"l2DiypcGgxQYcSdy7x8Zf9yek5c8di3OVSa2RtoyuVW2jupxBZ9Dsd/WxffD0zERtj0jWCw8LcfdpaC1",
-	"isQPTO4Me6/5Oz24MXQ9Sxr3YyXA/YnLzJu+ikllGU9TVUvrqDOOJnBtNZ/guuYlZLHFL4TMhFyOH+kF",
-	"vTAwljD5BHex0/8nPn5eb4dZdrljFmLDXdsNFIxRztpvX8Zio88wXGiczSrhCvy5InMmU+jN6M3oEiY4",
-	"Js/RnfIDRPVLN9JF7jk3ojYLQ8ExsrZtDmVsPiiE9ipL7iE0+sIbE7buuFEWPD4RDwZpYEpnRIY1K4Dj",
-	"NTzqm2+RaOdu8OhXvb07UuSZ1F/qY00fXu51TblnUF+A7SDTpvQcEpL+1f3ikx6bIj+NhWo8efE6vLBQ",
-	"RW0oPjqIivGUtJ6gA75S6SVkFxWPE3nFvbAYaVFN9Cqs8vXGTHv02anfXGLmAx3W5hR0N8FLlq5YCDdV",
-	"oFD3Ivc8HeRgWH2QyY0sb457c00G9qYVeRHb3EdJ0FA8LbtSu3PZNIzc6AOtnIiagcg0A+GjeVCw9rLd",
-	"/pCSsXw5wp9Oj3UGG560JQfWllHo1fkhxyF5xvxTCV4w5I5FldGnzUT9sSmvgzXV47BMRf8Z81xGX6ml",
-	"kLWFse6UStU6dj8pA+z3mkuL/kE2h8LdVDloeMxO7qOSKn2wrWf7WTV+to6t45T253E3nTPV8HnY2HYH",
-	"/Oh+kcmsY6NR5pBVUb54xq+EXb8FUxdTQyzoUF1vmMr3N439qLWcwcJ9e9Pqu//gbEcAa3vDtr0FNJEd",
-	"QSSnHEm6irb1ew2jXbpqrLc0GO7BSDWVrlFIUQ7LFUgbtTHJfBuds+E9uX0fazlynlaN9WdfwUaSS4ec",
-	"05x/2zcJJXj6ZLM5iXI3/46DDved5trbug6FndHP5eSQFvptj+PDSmZOcqyON5gZ9JPe0L3mhw4TTvwu",
-	"RPdVFarWbyEVFUx0Sj5hKb7sTf4VdzeFTXPIMMey70+Yx7Mjl85UnSubo5FqGn9Cd8AB78HEuFwlliVs",
-	"e5qmxEe1qsy4nNg9M1lqXh5npBCT7wjbf0TzP7sMgi/F2GGXF4xUuwj9EkztysRS2OCSMCkvgPIjw57f",
-	"yJu4zeA+HbYZfI9rrRTX9zyPT3GsleIaP/1M1dKCduwZuWICV+/UCPGhYxuo6goOTWcLO7hLEX4OpTqP",
-	"rjkTi4VI68LGnWfegXFg/giZHz6BpPOl+BTR9TntGM/V9V56NRkUH73DOdw9u95qLyn3FgrHva905a/T",
-	"njRfjQ3jLWB/0PMFkCtuyWMWwHXC1kxIVpboJLS1lu6vGSw1kAsReJpTaH1N0VCOyrM7426qj1FzDumd",
-	"Yz0gjWqzmfvSi9fwKuZ8ZnOwKzeVEPEfcTWMuZBzVcS8PZQk4hZcFfXSbQ9n7lEGMjOPmaqtu2y99xsT",
-	"qeEKiiAIncwgPT0oi/6FRuXJebFA5chaVUbVxuDG27WlP8C6Zdignx61nCaZFT6Vc3NYSqZiSrIVLwrT",
-	"eqL90pl7zZmRBWTM5lrVy3wso7wSEtCc38srYZ/7qcnoOumzbV0UjBJviGpORChDqZaHVry4Qbl7w5dP",
-	"RCzUVbZfZJ/jUy05KXoSSdAb+F5LMXzzp2qsQCF38mFfwlffXIE+XgIZjflT9WTa/H+qno5OhPDe0HA2",
-	"S6yIaI7mjjNpcmWPu1onFCakD4oMWg7ZfTYw/BkTpGoRIggo1UxO9usxhCmaxE8Hre8DBqwrp6yZqBuL",
-	"d3IHOZsXKr3EHC+g1DBMEutcVVvnfdyG0/f377YzYY+58KuexbJrmj/DmJt1BUXxHCryRhxjkm7AX0R2",
-	"rAG3PWNOKerKg+5Rb6VcV1PbkEheVepyZYdO3dl3t6YtqmgO+7gIvldKDwzh09svRDHdHl+hXkJjMavY",
-	"JUDFHL8rlnKt1wwKA6jP3GN00xvS/mK5kEGx3hmH8tNuZUYrS5sVnvix4h4xPdUtWYKJOBEuvnty8uDv",
-	"/3AiTVjD3ENsIQLz7UwailjQD84ON6Gb23p3YLuA7DW3oAUvNq/eSa/5qtJNJ+1uD20k6Q6zZ8JQnijJ",
-	"rEe2nTyv0tqZ4gdzvTKxqr7SWd4Tyk/Wz4OLJhKFH5Fq2w41Itf2x54TpsdbGCM+0EQPJRR+TUnYjTDq",
-	"RoJk1DjWfPVmsaAJbBvwerSRNqnMMWhUIx99s1hMDMHGsv/HZLFsXyltnZwbtJM5iitoZze0sYMBQp90",
-	"PTp1iSgU8e4cvVJtdIEZrmFo4d7K2jqoGvi0jC157kRCZNlcazp6m1R2OtuKr1ldPWZYWRKJ222aqkea",
-	"z+DZnpA/MDojOplhZfmOnIvm9958rkd+YX1Ibvb1LEGwCvr8/kyNuCwj2jbp2z5qT8wTiLbrGy2hevsS",
-	"YmtbasHP3zL3C8u45aTrxNjFbh61gSvfErPhl2Kz+4brQoBufZIxlQqi6ZleZ1txwy6hsr5WL8F0PSWL",
-	"tTdXIIvG4UeW75GNFKvIMswTqG/ngn3Sj1PtjILnw0VfBizjwfu1v4iQguHNFJoVJO1exujwwvtFgyZK",
-	"16Qz6WMq6AusWe+TKzjRdnrd3DNODeNFfVDJA73oPXbRtWxofFPL+aQRsRK85enAnTkQjxkoERipOCcz",
-	"TIzen78flxn0ctKsJr5LlCfaI+KiIe5utRqfmqrrFKIUdvzYGkropSPvTBR0L8TLfeAK9FZJgCGf1SoE",
-	"dpSNJ7obVes0fqMNJSQlmOQ58APs399GlRyVB9MsLmlSn/DzjTygBXQ2NMYS3/IYP0wo8csE4Vj1j88Z",
-	"q2UBxoRSnAoTGMbkUfN0ggUSBFDfYD12DLGIBVpWuQihHwGGpaoEZpViEjh6FJQExqWyOejHbhtoLwq+",
-	"VrVlKZfu6poDqzcurY7lr0ws2jIpIjU53jRUrrg5hze1xZgFOhZ97IvP3bLQtRB8xHdc8jfOQ9DJ9I2n",
-	"ay9gRXXxklBauLkkbICoZnFoKV9g0aTBePNZokT2ppxvs46vOXLNav2ZGTrgz3jMa5AGp0EsOW30+Q+H",
-	"NQYu4L3mTkvbZMcxeWbCmnM1kCgo5CuxgLj1U6lao0vPYJa9Fz7obvrKOCHECvdujIyDoqRQPDODmaFu",
-	"zE4JT5Pdgf6Hx+ysLaDPFBhUVhcDCBPViFh4y7tVXRQmtgsNmsPWZCj8Gv3yyumMg4R0u+cETEoZhFQs",
-	"U3K9FLJL3uGCuBvaepcHOodS7wryx2vzHHloLtrFluPCXgSyN8mknuv8hHYdNhNNL56g0zSnNmZpH+9e",
-	"62WQmr1p325m5wQMMk3Nhmx5tGCPT3k4xlDNBXtoSsbDs0l4JEGyuyUktClD23wglFQj15vNeDgmHfmo",
-	"mCYjaT1utJHUHjdYNZS+fMhgq5GpqQcAh+zlDxuTMvNihDneXiBBnI/m/5BBHhFLYimVjrltCFXPMFPy",
-	"oghKlc2FIdQlWFim6pGmwaVUqwGYE5PzChNo6JnY/a6F2WuEvRVe6hLs5KEZ3X4OzQa3A7Y75ScUI+93",
-	"KlafHPADQxTfsByKjK1yUTRFjsL0QvpM2H7kshCLCRGj6K5jcTNO5SvDQuIBOeO6qQNfmSgxKidKx3Oe",
-	"25FBA8X67drnmCwCbFDz+YQ2YogG9MW+H9+OvigmlFZs10tUPp1bUdW+SC9RhcFY/JzrqNtCx7DOQrZx",
-	"pWunCDLOrigGGYuKHIY26BUsQjRVnSqGgVKUlzIXc7zR3vlI0JQbrtZDUR2pvFzcyNI7G0zFihXglEI2",
-	"f0c/tgXttvH9+4uo73cQwGHiQBaMjQDb7XUCN0Zgi7Pgh0r8VsUpgPAbE+tExjP+NjfbXAN3U8oV4VMQ",
-	"g5R8KSFeB4S+uTEFUm3xzbDxsgm/QHmqPAWmFhOBv/be3HEndTQdwNPgwGSAODpiQOfZmbeND/VLy6Zj",
-	"HbbBkv3IPoS3dR2Rp5M9qgO1n/h0jNmP6wsck63wBh/CynNN+mt/j3HaE5IZ3eMX1omEj7GEuibHZU9E",
-	"u/U6IU3bjJaQMDH32CoeLodW4GnXzDq2zd+r+QXYmKuprAqI+RcM2E4utPsga5A5jWILrlnJL4Ehmm1/",
-	"B0uYRtcLsK8hDrTdBmo2Z9hG0Tn7Tc2Zkujf3NAxN2WWuUFRuY/mNBvWLjGMHdv3H6Cyu+Op41PUxvNR",
-	"FhL4wivxqa0PAtncvj4yVaLdPOe4F5WQpgNXNocrKHCL5EA4R/wRuyDKBuTSERgxOnJumFaqPEqG7+FX",
-	"ww8EHXDQxfDD1t4VdHsmPfzdECyk5AKEhMKf/fRjG+nGfkuZJ1v+nYmQPV8yMs3tFJaU4noKfONkUJih",
-	"DJ5bQovpS/PJsZtpoC5T0USGg7nrAXwfXReAVb6qtgQYkVDMj0AzK+CXhpqwGFRGuezgTR8KQ0KWl784",
-	"fAjYI4BQJHiXO9cd56Ecvd35c3p/5meQFUcG8WjKnW7NdtEDUa2yUyClfPjTB5koDiwsoz48c47W+tFv",
-	"EKSujkf7oveIh3k56B7povP0fSBFoVZT5BF1G4oy+BR/ynog7OfkConVXBUZnUKNWNdmAyi7g70Cqchi",
-	"HsvWsYXagOEioxMcuixh+nwce1tDbETOsPqRJtmfU2eAUmXRwKYzniFLWKqKgmv3X42+nEJUUadEFAOb",
-	"mHRoFhuWieb70/Nj2LdHSDrmG8i0uCEN9yADNPNLGi4MO99SNSY5XnOKJG5y8qRsJiEzuI5fXz3/Hdf2",
-	"hLLq8I8eoretdQ2AKN4bx0Vc5RoJsugvAnq6k6lNM45vRzDed+veWEviLBHCio9PcgLodqhN2ekyAJO/",
-	"hVBLNqibBL1+1Hfb3gOR1lW+IO4EE1gMm9eisOQdmtaooOebrnU0m/VlJx0AcUA7ACGZ5gMhjFruz6X7",
-	"yT3jn32m5ELocugSd498W8P+FiPdMX/J47gFhzUfuRhKtNup5yDdO1Jic63DzP4sAFEfliB6nLDh5Tj7",
-	"LHbMdqTQ9ntyxJtyjLNSw6d2beUos36T67+55qkt1qwxhgCr6kp+3X31fg+LotP+ZKdjMzyH13uLy7HX",
-	"tAqiba9U8s9NOoofo3vYJitvp7kjEB9TAcEcikUEJWj9c3Pc+ud6AsuOSZLwwz058nhPjzXeSGf1mFz1",
-	"QJeQsx7J3j4kSISYTUfbPxztaLvX5J1vXVC+fyN1CpHs/ez+2aP7bL5mhLP5fjbbmTe9fccGfBCUKz5T",
-	"1qPy7U2Nd+reftv9HT01yYm55QIPafSbt42nXrPxSXv8dmfcb3BTF689hOyoDDYm6cOrFwEjdgp0z/8J",
-	"h/5t+3+nfqsR16c/qDtVvMMPXecy/5Rq3i67cgd83cn9weZpXlE84oihveAx1clhd8Dz0I7uMVOaLcUV",
-	"5jJRNnEbizjuXFZj8TbGbdkWyzaq+8oDY3iix/myMWmjlcETCvibhg19L0RaYAFkVPK38BNDYHQj0PSX",
-	"oEqwej2Ipy+VfM2lWKgi+yZbDs1TVSB3/GywyVu8clsLbBNnhqBYRWZ2obR+E5pFjMk951r2ejFMc9A3",
-	"0BHtvDdn0kTfPOnC4rt7FNnVDk43LbkzW6JnlAlDc4EIivEgT904TeS30FV9zJM/7g5ERX+inMcRuVOd",
-	"qolIAApKLqSvdtpTc+gfxLesGPvxNsTV15yHE0U66uzmAb3fcRqBtKCdaKViDKU1pO4xxrPMsCHk7pXS",
-	"8nUTKeznm5Zcrp0dINExRjFFstyFCTmnCI+uNKTcUPy8AK6lDUpD/KNvajsC1HpLPQ8d+AOXNDzRKYXy",
-	"rJDMOsCHocZjK6OlpffGRgyem6DGb8XJtgqp0a2bhU5K9Cc16DjNeXEFA3Hn4drGYX9oNKKB/UbaEEQ8",
-	"I3cEAFrAlMQ+Oe7WRjC0JFR6InAg1egbvjYMyx5XwsDjJs8b450U9w5NTYk1xwjjUclg0YCo3+WwQR7q",
-	"apDQw900lcTMQUllj3geIs6ZUdCpoXvLbtmbFtQHb2RGf8HXrye1jM7EVZxncp9tHqr4ELZSSKswwdzs",
-	"TrUfw9VHTo9oagP6Xyx8teDIxIlpeRaDZzGgdo0s5uPaDgUjqceEk6y8wQvllhEuSCS1vkX5HNXUVE9J",
-	"i6ia4q84u7TFCSnXWiAquVXdAtBHzOYagGm1wqtk4cvrblYofH+jUvj+iFJhZOMJpV91NGswlDkMRUUC",
-	"JMn5JKJoEa379pn8dCQTqnWdr1m1tYOjClxuVDi9U+Y21S+dCzj0Ep9jl+M2Brq9PZsb2hyLjgT3uGvE",
-	"tv5st2IskDVs4aCI/4VH6qdqaUUxpZXJ/oMDK1K5t7eMPkVjxCZJ7eF6M5T7lePDQdR6eX+d6YR1HNAd",
-	"RTQlGWRc/2NvOWK7mH1Sf4LiP1zxsQdhZUjFHNinA3KTSm7G+Ql3tNrfC6vsPvL01j8CXEbwFH5Bt4hP",
-	"9eYaMLNbLbw441aopicCBr8QdAHjDJAxo6LXXKzW5/5Z1C3p9P+xXIJNgCaURHZbB/UgZScUBtMU2wlE",
-	"uas5F/0mI2VVW8gYYfk8xiR19OCinu5uZ28ndrqbUt6Bh0jwaYKBDpmHqmwqZ4TT/vq6rowjZWn3wZ0D",
-	"z6JFNYNFCzv246WsanszaKoRYrWvlmlUebhlFpxuHN3jPavcCTR0MF6WF+cbsFnNl4b3MZrX7b5dFzw6",
-	"QeE2fmpiMFHr43Cj51H08rVhx9uzrc0Ky24WGdu2N6ESaEqYoYaYHNoLHT8UkhouQdksgYyKRdC+Xqev",
-	"y6PjZ6lIe+fMYAfKSS3OfDO5fm+0UR787hGBoYaqoYGC71ZnmFUR3MuJ1z0dnmb2UcJT8u8NcwknFwsR",
-	"INAIFd89tDv2sfswaO9F3opq7KpBOufR1nJTohoT3BzD2EXjuuc0dVaED+PO+XxgWWiXxEXjxBIWbHky",
-	"GjVPwp+tdkMtFhMgAyqQ0xvuHtBiwnrokgPMHg9i7JkBt5xW6acfRu/0Xi1CpdmOogrPM7dWV9HhySOX",
-	"VrTdrQe1qT54dza0Ep6Jeqwj51Zhef2dHtB5/cRo6tFtQMiSiDCr4Hp0trF7+LvmOug71UM8lZx7i0KN",
-	"7TMvjCq4HWyXC7y4lc+2Qf3JqlXI2sD929iZjfl2lhanigfj2OEgHNmCaIcf8euu0fZ1XwieR9vnvpFU",
-	"USFCc3fyFdxjlLGSMHQqE2yauIZN7BuGvqCus10Y5h1aO/pDjuqkN4/5lLt8gByQsLpiVnmkurTg64TN",
-	"FdcZ87h21P0458WCjEbzmJ11VawxN1q4/fbMpUXMs4SbZ5hUjPyGYzzCE6skHTWOcNGaSsUTK+rRfaVu",
-	"1EPW32E1VUNnnZsKZxY/T50GWtPSuOlV7xowLKuNDY7+VrbMYaF8KpnJlY1xMuXiRxqdCtu6ijyekXt6",
-	"ECnqsOwnmndsCr5VH6vqojjiB4/YhjRe7Ued0w6s9zvXPLXTS/Xndbgt+y6SguslGJuwEVDaU+R1CoUZ",
-	"VC6aQR+MwedOc+7++MvR2gwf3AqzCFiEu5b0sDsB97dIAm0qSl48U2XJhzKAl9y83tU1/pC03SU356B/",
-	"EIU63piWi+JYo4Wi3jhrbwG0R+tFu9xdS4QBWTAj5LIAn9PQCC1CQVMGHjHKEUwYyXcPnWpIBSjBapG6",
-	"W7Y2CcOEkVoDuzznCauMcD/MuU6YhbICza378Z///cz9+z//+0W/cqYz8VbQT+mAutAAePMfa9dLcd3h",
-	"tK27n37wuybXDHWbTr6JR2tSbA6kQR2p714prjusulWrKzOKVl+KQi01L1lJUFXH+LBUz905iR9LZ3NG",
-	"I+u1bpznfE+G7Aj5UHEJxbtc0OV7HBBV+26wzctBwx1TGjv94cjCzg15ZFkXzn6f/pfnvFWRuS2VqbCd",
-	"QHKsBqLcCvVOFdBcWcdsTHrk9p8pL+C1Mva45h8Oe2GPiYFr0lypwoy8cB7uv3CoAh6loWOE3z06MN5B",
-	"p/5rSWs5rTvXELDa1Ni+arvQ8ix2X9xC19aj9zm1msd9HFgqSpdriiFOepAJaSzwzO3Wb3y5HOgRZFV1",
-	"zGmikrBZSu/ue2eoDdT3Hrkt6grgEmQsudeHKLlhKxjII/vM+p/SZm/pv5vdTjtXX1fV2d8GNfDFqIao",
-	"zfnpCpaenO0Ks/bOay/TTcukUYY7N0USTK/OeWhVjKBPNIZFhxtaA2pDQdtQjLbMhC0Nf/Na3bwRo84G",
-	"DVUQsNspQrXdrNXsSEA18M9yoLbRl7EMYTbtyRwGp1xlqkFOyjbh5LqrUfMCyhjaXrBYIhATVrFMNT1S",
-	"ZvE69Fj2zE+yEJdQrAlc2Vn0xoh5AY8YYtchohS5HXEAn63hlOd4dq6x3NYD+cZW2AIGFpDzqgIZ71RD",
-	"/7AXgxlHb2YQ3duQPlUUbxazR/+1N7/Ot77fJsVYBFNVF9nLCc/+OFyFYqyuYy6tl0gP+jU090c70JET",
-	"Y5AD19Gowo9CuetsUt3H7ioLv4x2bzZX3ifar55s5z4StdVzMBTcjMuzJWpGML5tDC3B5xgVahlMpN/U",
-	"fP+KQztPmtsQG95djiitemKK6Fvg2bFgP5tchEiWhWMyx6m86eXVyeEan7twA2TRXYkHb7tFW1vZGL6X",
-	"cV/KebiiCKIsBZ73z5GAnZo49WB7Yd+erh9LTMOtF3RDnmUnHgpKQ6muIPzN50ifNI3WwZ50UKTAnuTA",
-	"Mw9a6v46B5odqj4nAZq/+dG3iXR/8bqf0xROmraR+DdjFcoA/EsVPMP01haO6UFAbkOoVsnMeozovjfZ",
-	"fTdBn1uYRHLEDLCAnOUpswsB5y2W/OEJmOYr79QKbi5P1kXRASf3ERSeXlJUpTab9v7IpLFOod0WDk9h",
-	"oL0/DLXL7jSKAok1Qe4Dyb4avbCm9nPRLeuV0Y4p+Lh5PHdfA7luvu7Zrp8fRn596zuKxJS9HBjW8Qq5",
-	"ZJqLgpncF7xwDGk9ZrlPikZH8HYYNFxnc3Xdj5zx/Y3JnwjCwcUAf7+0Ez/d+Yb/KOFbYhRxRKzVLyDC",
-	"XlcgizUWgHZW5D0XVjXNqVehIWLTvcXdM6F+ZEohUJ9u+nK80oHAgFO6Wjvx+52/XUbWWL2iK2fM09Qx",
-	"Z0JpElqBsQ6oebwVPHKh0OghUYsFm69Je2xBA2+w9VaNbR44NTZuhtZSiN9rkWEW6ApX8ng7uYJMoptz",
-	"1o6we8iloZS1QPIOrwSubA+Op1BL8m0UyI78RA/FuYAYGGvKbZrHt2fcSc40H4/fOHgqms4IUURRERoq",
-	"HTbFY6RH4DLbRgdNYlLYv848YzS4QC9rDN41eGOZClDABCBrWCYWC9/71WfRkCMXLfTgmfVm2hZRMTNj",
-	"V5f7IW/HIIEmuEGa+un1iD72w46X3ztN7MZ8tnk+adYfpYTPF91qahVPMco3LrumgLaBcvZccfSs3NvM",
-	"l71B1mtIDBrOd43veGOwRLAZB0tVhUTYgVbR2F3puygUt6Muma2/F0pVwwWznUrU5ptbHZWjt8K46WBW",
-	"KqnKf4SVpkpLd/ydwVxrSb/vxMPfUenrRhHWePCGhNQmnyDo5Ei3O/GAqGj25zY2f1DeWO+o3cS9O+GN",
-	"x/1k7jEZIuZkXIRbEpW0nv2SqWe1u9cSz7TN9scZPvSK6W3mjfFwdt+gMDB4W64Tg64xIu5DH+hwLQJQ",
-	"OpbowbV1RvVGn52dmCwBpI2m1CCrhPmHz0Y3Nucahp01Y8TwaFXahG9Ndgag6uYhu2mU+FpUNaFIu+pk",
-	"2O1UtcJz0xo7eZq0zppdnXkuchVJcZ+WXew7eh/UcHQkPInaBYSQqmIC9MFzFYc+cBfhhB5SubKv3NUZ",
-	"tzqXU3DzK8rXHM9Ao3qPddUEvjY3U5lpiPDlqMANnvlDdBHc+oaRNjqm+s0MHxji4VfRQrzBHTyGGeHH",
-	"iM5IZHBQSnXjNPKdJwhAidi8lhloZ6tL4NjUHUsyEVMj4hsa74OdZPVRr62+41J1e1tYn5m05wrhtmne",
-	"NS6x+YJc1gelNRM0/zRqXGCRQ8DgJi8/5aUbNucGEH6HYRNZDORhSxYwrK68XeEe5NfCROhzvLSaCaR2",
-	"c+lqYqEW6o+oH39+vDmmRxwqDhnXB9QnMyNdF0KSoZ+S0tgkztl6TjelMIhQRz0aog11JxTcxqvOUnTw",
-	"IMcjEUK1qduaqASp1ABA6LPywUi1ZwJj2FyklxKMOURLal8OK/TTjC6s7V/ZF9dD9fxNdWOgbfDdNNEq",
-	"DJVgR33KRGnb4ebYOXk7xLsxtt0YG53S5CZakIRSBBPIs/V+AyVUWNKwHqMgvhF1LCLoE2EixluLXDM+",
-	"2mq8encgaunmLsZWsRAY2xivOL2gF2KTXYZ29rvep573H7GDcDamX3iTsrHX/d9g/h27ZDpQYZ9C2dv/",
-	"ba72zNxsetKyy+5i5Ita2BiQlG9DN42phlskLtRE/ryppWx93/DdZ7Jrq/qmeOQmCcuPb1kVlIvb6S83",
-	"P2KG5827xu9o5Y4THamh+U07VEmr9VWs7HySikrYR/stOPzWC//wkUXZJASQBrOyn+vQRETxmccMCkOe",
-	"6sRDPBFsenMDb1QUD+Fl/aI0Jd+OP6fH7f6pyWs9LqwZUkZjOCiQgjFTrHanVUUHMiJWdPMutN5hORRZ",
-	"07Rz1bXShFyysjaWoTI5bhokjQfxFycsaHAk9FZN8WdwHXVmmFoveDoVoQYZEva36m0IkpPD5EZUdIPI",
-	"CR8NBvX4XfrJv7E/Itx0Vw/B5vZjDW38sjt83Dme/pg0vNnyRocmHaEVv8K6Ii4qVeVzL3tGOuLcKz9V",
-	"E9BusHvo1OefTGqEUEIm+AEwM+OffjMlhjcpKjf+qGy8MYrPh7xtRJIkAN+EBbY4N80Hmr3tTLNlgqTD",
-	"QRuUG+bFf+sEgqfApU25/5sgyLZauTdRrrWwJr66nbnqphvbhHdNY5ypPkG8+DnLuOUeHNPwtekkuFDJ",
-	"l2j7SfZ9Tp1y+c0v/PO/n3kIwwC9+ZVhVpQeoWSh9BZ0+4O/76k/PRtVc18A13FDwrv0OxptSGTFbASB",
-	"pjX3iKzzgqeXUds+g8by69UcH61yEkHnuI1m6FegWYrVGZbNNfDLI1UQL3gpivXW/lhcVFVwK9w/JrNa",
-	"g825hOjeLAq4FvNioIQmB26jjHKkBVwKOwD6MVc2x/SMTh29UUXGrFqCzUGPbA40gF0bSxLtZDUcp65c",
-	"HnlEVdvMZ3BGgN6VfeWh7W+PyStV6xdalXHhgSmelPHEWQmFhYyVvpuas16abhzHKrt+p+ITCQBGvg27",
-	"MEf6pslVrCj7ydGG10JeDouPY33G6qZ32JatCdKIAhL2+pwf6WNXwqQq9FLbAg7izByJM2NdVd9hqs0k",
-	"BaOqdaViWdyYfN/JyAeTR1o0ByHsc8g8Ev986Fran/HqlZntUiBMKfVTjeoX6woy3/lu4g5Mwd0NtRmd",
-	"0vV/ORvpUcJ3Y3NvbKu+k9K3dx+tIPs28TFD1Z0mPb5ZeDZc+Dyp01//jjhOh39VQSh62gZU++f/jMtm",
-	"HNFQuRv95VMyG46AFpj5cuqw0g4MraclLcFvaUP8ZrJJwz9xriNFpCnNd3pTil0uEfU5en5/nl7y80n8",
-	"wrF4+wRn7s908xzkyf2FUPsPMXXMRtQdy+P7tsxS87HVQlHs9Q4YD0AWh3+LKKO+tJRuhCMroqFTUFMJ",
-	"uAVHPCBXaSf8630W/4gI7YuIvkSim0w8IVkpikKUYDWYgFJlmn8vBP17yY2hf8bPJu8ldewU/h9Py1cJ",
-	"JUQ0VaIUov3KMLWSLFVKZ0JyC+Yec9TGhpIpl2wO72WKnSYz3zPIMM586hqWuGfu1vXFcOzl4uQ1t2me",
-	"oP+bM3qViLTi5r0seQZYCL/KRQFoP68CkiSJCMioWv7h/QddXJA5CLnEMqyVFtaCvPdevsOs5dqxJY7B",
-	"EV1FGcwGWXn8Qx46LWBPpsf07zxk8rg1rpS+fC/xo8IwybVWK9C0hO60hG+6fe89el6oFn/2NBy2Tkrf",
-	"o9n9cA3wSswezb6+d3bva+QGm+P5OJ2TwF5SzqhCADGh5MvMsYAw9ql3QZpKSe9Lf3B2hv4CJW2QdFVV",
-	"iBRfPP3NkGFDgmu07/SpkBKy79U84jztwdy8o3PWMNFcyIRKvB3rWKqhoAt6wetiULg2yzoNYA0f8Wtu",
-	"V04/YCPBj3QyCrCRC/ldo/m5U4996hbthAiMMuBdFsKg02Vzi3+ScyG/x2r0rT1+GAOQbUaiYMOhS0Rx",
-	"wEuwGEwYQE9oHzn9HlsqYgn/KWZFe62g8iBLfeqgJoxljPj8SXANORVYyGXCCi6ovwg3mx1j8aXf1Dx5",
-	"L/nCHY2FqjXDtPN/PHxELUsIJM9Jn1cJZVFp4O7vafnP/0lCsaAGNl+/lx1zD+vYmnL10veAZn/5kf9I",
-	"+fJS2Rzhebn5Kx28+0wsUG68l+5QAtcMpKqXeUJOtzM6hZtUPddwJWD1NGwViWQw9qmipI7RZ2fnkQnD",
-	"f9wU+lbX8HHSmVWpBXvi7D9yfbffb26wuZBcr/tKZvxwOvLf5PxlUKqTpuncoHB6DqU69z2+bl9Eha+N",
-	"kVDnrVJA1xez2OfOsR0Vfd1ke4TMxRy1phMn73Zv0svm4Xdg7mirNr85VqSbXFVfGYZLSpiE1Y1ledKI",
-	"qM19eZJlW1OcKhJfZlBWyoJM1z/Aevbx19s549sbOeak37/Vr29piYgrcxNedvf4Tv793j1wF0w7Qfnw",
-	"nOrmnngsBmNZrZcgb49jSU34U7IpNTm6Y+5EevXp8yTLbs6RY7S/89q2yl+Daz4X8h57aU3og+2UCEwv",
-	"dZbrmrVYRH1l8Ol4VfBlo/gezmjRE/ct2Ogczm6bbF6nv2uVNpn5vnBbGlxt3/gk4okHbvHaFz59hmfz",
-	"1on8A1T2WEfzlFsrbE2O0oOJH7Vg0NGkJLAVX7O6oqC5P99c6ISR14CzHNPrai1N22ZMabIlhGXaaTL9",
-	"c/5Kqcsn9kmY/u2QPQzf5FTcMQc0yxs467S1R2OGucoEmNMPc5WtP55+cHbLx45asd0K0z3mKFppIW0S",
-	"zPZLqKxvTt+n2rdABJoqEZ4YCoz8+mlNsjnNPQee+RTCZ/Tlk+fCVMqIEJFuv9Qb925lc7K//TvegbUo",
-	"MuoA/5gCIsIE75rJocAQs3vIotvuEZ1Sd3DnBZeXYLupAwLjqhxjCpRWPvMbt3lyks427YZodsuIjOo9",
-	"dcOjBj+vscUsmX1dLmK+3l/750ALWNxIItZ2B1pVpPDQN3N3GxrcnZHk1/55Oq/tU5zs53/F0jq+wCsW",
-	"z9YJ5nzdq7LFoEB915xDyj4bK0/dKxfujYOl6n4eOOeV038+sfg1fpWfkfztC5cWMHSQC+iRThKE44HE",
-	"KUWcha79lBD0naoNsABEQMEWH7hgZ1F2eR4gP2/tTLnDE/BO43TMGjTUP4eV0uzJ5y5Du9t+d0J0N8GP",
-	"KkuJc04XgpIqB0/QKldF9xw5rSdg6SZOZ70EqBhBJaZca9RjuVROg0HH1I6z80IUcJvnp/OVofMTUIE/",
-	"1QmKRfB4M62vTNj5BWKdCnTy3WOvfbpiSHmunbYTYCmhQHREm4PQzOl3UWVngwJfxmltCX13J7YDaH3b",
-	"Jxa4LgRlikVP62sP34dXF1GfmMdHflagARGTOKJfoFcgHFSr1KV/BzE6+vHriN9AGPuNn9NdOMT9t1oA",
-	"8H2u8V9CaLVZ9OxTqyyehqcf/B+8T/dQgzRiyTUD7zTn9hQxD/uiXqOEEk1y0Vema3GFa2LJhaSUmcYj",
-	"nSMi+wq7CgRy9HnKCcCWp+5WLH1WDuYeZy25h5M/quvxlbOsDVyB5kUDSUjRBc7m6jqhjBIeAKB1G3mo",
-	"lE1COkXH8vIZcxFxwtffcsyZvI0bwg39qXyPuKwBFkCyHZMH8K2AVndUXngj3bWwUu5u0OC7QirdQlUm",
-	"hMhMSYIhtGRKXhTuFvGo4JtEf0aTdTtkvlDKP+Nu4AHyE7GEG/SoTICX+PFZwGfrm1YUtJpFqa4gc4pn",
-	"zmVG2Urol6OEJ3UFuuARYwD799/ywcdvmC/32PtktZ12XJPZirlwQrKy3EyBozrarK3NdDc2nm+rBZfL",
-	"Asx7aXPulEYGa2AWCmeAVFzbhBXC2gIYyExw+SjIALVgV6CtQAjYZpjkvUw1uGNBXKJqnYJhf6mFtF8/",
-	"+CvqnpIFJ5Rhf8F0u68fsOuErRP2x18THBWu30shMzc4evjC8OwvXzMaCuXRX4MvOHzzLw82fn7sVgVk",
-	"YaH8CgMFzl20xTSiSfh2T7cTrmUBBrcnPOjLbbznSZh7zBGBZ5kGY3wCcKuqN56mpbjCHN6YzfxtIHNP",
-	"MUI18Pca9LrVA69mA0GBbnlrNyrQi0nxonC2fOFMA24ZtmQr1pTh6OHlEEeOZ6Km5OvSHW+4rgqsF/FJ",
-	"87HJSaqNjRgAt9FP42G3n8bDnt3w6+ebnHg0u6TklTkNhetRGfJGApuvLUTOSfeE+A76vp0biZTH7Myf",
-	"hrpK2H2WqZVM2APG2YoXRcK+ZlSOH/cUab56zavJ1sBzof99jCnwXOj/GPncf35yt33Jqz8Hq2xA8A0E",
-	"tYPUbu+aaWyzdak8ZkIuhBQW/BUVsqMRXYQJG2Wfd2GixEP/RzyEIDx2QLbxW0KpGCkEvE1op49i1CVV",
-	"ciF06ftISGE3uMD64hSEZI16LV8HCMXP3WNJC/Gwu19gqJZofoqX200dXFvKw0IUEJCeYwrOgwEF51Z5",
-	"JG4vPZHs4h22+wGBflYnOhL25un37jB8/fpF4kEA7p+dsddPSUnEYyEMW9ZgjLs9/aHBEKZTGKtwDiIF",
-	"PFWhePba7fpYvr2hnPvkbPsWeHZstrW+KP+4QrJJzPMeU6M8aAjLROiAioDNoSjRqUtoIVlfvxG67PGF",
-	"dvIyNCuLCUv3tS9GWiJIwpcoJTEp+xh+ml56/muPxvqnTND/EVY0vzvO0e98NFrLqHl6eTTiViK1tYY9",
-	"dtW7kKiLjoW2yxP3yJnejUoYU6bJaUsVAl6t+Nq7KVZ8PWg/ndNMPhsbSpR8CacVBTRurHd7Onxy3ZsA",
-	"204/YNuBvUnB79pWSv30te3uSh1HHuY2OV3cqUn32JOi8E+xpaLgjJLgVI8ot7wNGNqfZVJxgwD+OacV",
-	"c9+XYr5GEntPKl71Z5S5hv2PI6FffG90bvDRU4OXrX9yYpawAa7THExTQzHsVkCoDuOknVOP7rFvsMN0",
-	"c0SEzNj7WaXVUoMx72c+JYlLFgoALvBbj31+g6HCCmFYpiTcY6+AX7lDlHKZQhGJUtLrT5p57mV4C9f2",
-	"FNwso5y+l6/P/Vo+ufhqiISZtcMEUvqyH/RVtUW3XyhbmYNEOAzKJ0OyqQUpt/fey5FEZZSwGyfoe3QW",
-	"mRwyVKEDSkeTot+ndcTrTmPjZ25RJn55LOLuouEz/EqpS+Mz2hwrGNsaQFjY5F4nNSh2wN/LKDM4RWfa",
-	"4R4k+HOc/v9CurntHaYbnoP+2Y4dYkZgGT69rENFipENH2l3ZogICTOqDF7ikjwfnGm1QvK+l136hqM+",
-	"gcY/4FL/F9LYN5PdcTzd3RpvO0thP0oOrKvKZ31RBfEKNINsCUjkFS8KM/p2Zuf0pS3CI6/0KM9uSPjz",
-	"sP7/TbRvAF6HqqwDBuyo2LJvCjWsEu7vjz7k3FWLhQE7LnfxhiHivurdhOO9xaQWrUkRm6zvZ7vhiO61",
-	"kbvN3MJAtaGIE4riuPmIyyy4hD8Bd9qdVjBCa6GjtOSXwDjmj3pSCbx7oqbshWej23MPui8M1VeB/fT7",
-	"2vTsOn41+kIVhVoZMku5Z6sEqeJU/UuASmBLwYgF5abVqZ36Ump3qEXaED/Qj0fyLJq289DxSRv69xD0",
-	"mQ9V+Pg8l+umv3cAyo5QGKfXBB9ug8RbDRrumtS0/0O09r8eidgWygoLMU4/YNXmCDiB4ArklrmtYEb8",
-	"ATFUgceMYybiV8YXDDHDS2C/+201nbrJgot4fs47P71xmkOqaoRp3XBJ0UX9cOPavp9EWkfHx6zU5ojH",
-	"QeqOf2uJWSTjvzUG9jb+JadK38KnvrA6Zs/pXzqSRNzfG4q4PxkWxJXb+OwaMROykb5etAiPf3W1xdBf",
-	"GUZWJ2LtGla6SwvzmLlhcAV6zXKxzJmplGUSIFaLco6l4fAzzvVzU1JGFdP97Ite99XQ0Rbc4C7bdin1",
-	"awhHemKOsGgM/zZ9AUYA6+HkW6dW0+IF8Vtusiuh38junWnKfO9md/zXxmwOxQmNbyRuhDQb9ce3ADfY",
-	"zO5PmtIQ5kf4IXed19CQ7hYACBtePf0Q/hjKVgdQIIZpFblu2jFvVLGafJZJoJN55uxOeOamSU5xljld",
-	"tX0W7owvBjWG79SKlXVb4EOF8JiKs1ShNqdB5/ZT76sKTxAHP3SQuB0+CaPfMYc8c8YaaOzVMATj5k/U",
-	"4ZziKwqH8dvfAs/MVn8CR+SsyY3y8Le1FDF4Q/d+6DJ0S9mJ3UZGt0CjzWYi2LfhoC41+GK86UafstQe",
-	"wu8wpSRbQyEcQTBKTNyoaLXNfRzWf+iRUZ6F3xAmdpJcuCOFc6yy6RF61XFSEWm00w/43zjMREzo0tM3",
-	"lrix/GcEKNZimdtWrIITMJB5rIgV97UfiFJvrCgKNgemgWex0nGtIbUH5rn+6XSBaSmxZ7efEntjHWCL",
-	"AU9zYazaqFIeOPHf+Qfv7IT+ws0kPBnPtd4rfrxeL8ldndAofRAW/G7FRNTYe6WW53VR/Ilz13F6d2zi",
-	"td88dsuDHiNosEJD6ad815fGtvbm5hKE/G3Q82272i9F9KraFkLuUqoRe6RQBrDrET6M8T7JLn7+linN",
-	"nv/7ixYawoiyKsRCQMasYmf3zv7OyjLxiB+U0Sm0Tw6KK+Bv6CM3IOGE9oWRjp//uhnmGehON9Du8265",
-	"ImzVgJbY0PYG/NFI+sF7+ByfmKB438hxExu2EKXYjOs1q0UEiyb49fdD44bmUlTxD5ztTik6i3zjNrN8",
-	"HDHO+RJ2wIh9Zairx2afooQZq2ts+wYYzF1BUTxiuLVNYiVlauJm3JSlTj+4/+zpU3JhtQh96tzjzOZa",
-	"1cv8HnuJRVBr0+lKEroNSmUZxo6j+QY4otcZ9jcrucA9uU0djXbhzoyoAlWAG9hQh6lbf0YTarxmFmGM",
-	"m167m2dglL3j5nuX5o773lRrh9jrkxg7xzhIEcqQVNwlpF6BNYwH+RRgREmYohzyGJeRDppmmjQiJ2t2",
-	"5A6at7iXJuVyj2a5oVKyRcGt70UjGWfu/YSd/4hq5vfn33w7SZG8SPnIJOWsEjdLIx6TJvTrF4eycAfq",
-	"Z/iUb8UQ5jeYAPz9xZsf2QW+FII1Po854GTvwBin924qXEe5zP3jN9sZpfao5hf+mbu4LuhbY24Lr7Ip",
-	"nbUFyyulL9HGMnVZOtZ+NPu3JrVQSV+4nnrY6kwsFqCTLnw19ZjGaoHZqclVtbOCwf1+m0mfbvwdDRhJ",
-	"VbWG5RudJG7EDrmqTpuBdgTcz8Mzn78S1yzlrnN6B8h7I6XQ8T7oq0CMWhezR7NTXonZx18//v8BAAD/",
-	"/w==",
+	"7L3dktw2kgb6Kog6J8IzMWx1S9bM2ZWu9GPZsiWrVy3b+yNfoMisKrhJgAbAri4r9E4b+wjzZCeQCZCs",
+	"IlhFVrNblnbnYiypSBBAJhL5++WHWaqKUkmQ1swefZiVXPMCLGj82xPzg5CZ+5OQs0ez3yvQm1kyk7yA",
+	"2aPZpfstmZl0BQV3D2VgUi1KK5R7WklgasHsShlgdsUtO3VvGJYLY80smRX8+hXIpV3NHj08S2Z2U7pR",
+	"jdVCLmcfPyaz50L/e9/Hr2fJTMPvldCQzR5ZXUF7JgulC25nj2aZquY50MdEURWzR/fP6H/JrBCS/umk",
+	"+Tc/CVkVc9BhEv/RN4nNHU7iP/sm8cddTeJlBkWpLMh08wNsugT/kRdgGGfpisslJIzLjM0hVe5f7QrY",
+	"y+eOH9aOE4RhPMsge8QMSMv4kgvJ+MKCZlwyLs0aNFtzw3JlbMIEvlHwDJiSqVsEbsQKeAa62YnWBE/c",
+	"DKP7UFXCcW2X214uXnObrrrrercCdgXaCCWJj91iaJHMWK6tYQutit5ZLU5o4H1kOngWvlfzl81JLLld",
+	"NV/4DX8bxAW9qz/nJeg+Fivxx/aAIB27/NeMP5wlsxysBT37tTvuRzcpUyppAAXKuVbzHAr3x1RJC9K6",
+	"P/KyzEXK3XaflvTE334zbu8/tD75/2pYzB7N/p/TRmKd0q/mNIyLX9ym3i+OYmvHZWut5DJhQrK10plh",
+	"C6VZCarMgf3l7Ytn7F8f/v3/+ytuhh8WRaDQcY6wmpclZIwLzVKVV4Vk843/U4JjZ5qvhVzemyWzUqsS",
+	"tBW0Cynkefxs7hy6xO0k2HRF721P4rXIstyLWGC5ckcGZMauE7ZJ2B+P2QrEcmUfs1Kll2Afs4W4AkZD",
+	"GwYcOVJYKMzWXBa54jY2Ff8PXGu+mRFlA7v9Fy2pPd2GGdT8N0itG+GJtcJWGeBFs7UjnHZ5wIYscqX0",
+	"s+LB0Me1Ih7zv8yVyoFL9xNtz8Bx/LbhAQlbto8hf8Tn36p1d+eSGRFk+GDn+HxsJF3N56CfDN49UxUR",
+	"TvpOrZGHFmJZaTBsDRrcGbmEjKnKcY7SzF3na75huVLu35FHokQ8vC01HYc/vrXQIa/s8KebW3uUMIEY",
+	"m1YyI1HofxHSwpKmUZWHaSUkjnIVVKrdUXZmVpWz8HDip0kT2J6u59bWAQjM3fDTvjP3bxUYIveHGc8y",
+	"4f7M8/MWARc8N7BL04WQED8+g7citl4cdt90L4Bruou355Oprfm0SLMQUpgVZPHZWmV5Hn9xzTfDj2It",
+	"wg4JRJxo+G5rdv570bVfC9O+W//mdNwT939/c3fxifu/vzlt7+SPyF2bzJ4G9WXnWA4/ZfPhjxbcmOFP",
+	"X7lrEcY+/2TsC0+PlA5+en5VyYzP3F7EaPRUSAnZ92re3ec5/rQtiLmFEysKmEXItVQq68rilBsr5NKQ",
+	"psm1u9mXS8hQBovWxdziYJEN0PGCMvchovy19wLfxUeTsCQ/1+h+5Cq9VJUdKVYyYcqcpxDZgOIVWgnc",
+	"2QK1tq2B56zk2rLwpiPTANsmatycxW5GlYtsuBy4cI/TObh+SS/8g77l/3b/gHzw34vuqbp+tlIihbGb",
+	"ClAOMvm6exLZEChKGzHyhEW7bCHyHDK2FnalKqJRwY2jmZBbbNqSwfROlOJIaPc7EzZh3LACuKm0/4Ln",
+	"BqWZFik8ZnyOVuN65fQUsg01pJeKePUwV7TWH1u5G6AthzWklsslDmVygCv3B2e+qAoVCZXnau2ua1Wh",
+	"Q0StZVQ+rwWpvjtuEtLfzUqVXxmm1pLN1TUT0ogMElYUQ1Y0gKA77Idr7DBfMrs+WaoT/48ZGLGU956q",
+	"6/YPJ6IolbbkLHL26mzO7WrjBjxNlYZTeg2/+FRdn+dcxg0ot0zcMsbznKX8SjhGRuoL6wxr6W00Uk21",
+	"sYwUIlaqSnetqn7276Vwh0SNTTDs2lmJ5WqwRui4ZOizErgGM9Q6KbmEfIQ94R6PmhNuG9qjdM3D/kk0",
+	"kvBBWxA+6H5m9++GX5FcGLbpBiDCUuhX8lyDMihh7kF0zTA+V1fgOAsvEyGXTJi29XvHC+5sAE77oO7p",
+	"9EPyCYjy9nSvIKYO7kBMpNRrIXb3J8Rzlied/0RCJ7bh9ZaRUytkxBphzTWnR69NLdzyRl2Z6QrSy0Nb",
+	"8xovtmf46MdklvHNwa90pd0auF3R9RjEfcwvZERlDtzhDzryPsKbq6oQmaAL/ND10bk9DlE6zLP1mRhB",
+	"gq1Wn6mWk/NfziIXZHOgWj/Xh2QJEjQPNmy9hH9tTf9+VDuWBvQIb8tLfH57Pg8j87n0oZH9rttk9nvF",
+	"c0+JoFEg76fKrQaVCVSvHTdAKoxbYEx9MCulI/rDk8Tpy5wtcrgW8xyYtyAO6g0HtCBT6QUnHfTQCtdc",
+	"7uxvrTqJJdoTYXJOccqBO7VJVTZTilwb6EwyViuctnXEc29lXF+6Hy6FpN0xTieMbk5DqvsPDmjegR7N",
+	"Erd4q2GYsDDPyQO1JZRCx+pLlcgjCvITVqgqz1ouOZY5RdEqlCVzkOmqqw/xVCsT8fYVRUIRDKHT3Efm",
+	"hGWWX4KJK18aDFJgwJ3IvX9k+HF7Tl7y2LU4V5nYGWnH5FbZJqrH5XwO+WFbF98PT8dE2O6MYLHwtBx2",
+	"l4LWKhI/MCtn2HvN3+nBtaHrWdK4H0sB7k9cZt70VUwqy3iaqkpaR51hNIFrq/kI1zUvIIstfiFkJuRy",
+	"+Egv6IWesYRZjXAXO/1/5OPn1W6YZZ87ZiG23LXtQMEQ5az59mUsNvoMw4XG2awSrsCfKzJnMoXejM6M",
+	"LmGEY/Ic3Sk/QFS/dCNdrDznRtRmYSg4Rta2XUERmw8KoYPKknsIjb7wxoitmzbKgscn4sEgDUzpjMiw",
+	"YTlwvIYHffMtEu3cDR79qrd3B4o8k/pLfajpw4uDrin3DOoLsBtk2paefULSv3pYfNJjY+SnsVAOJy9e",
+	"hxcWyqgNxQcHUTGeklYjdMBXKr2E7KLkcSKvuRcWAy2qkV6F9WqzNdMOffbqN5eY+UCHtT4F7U3wkqUt",
+	"FsJNFSjUvsg9Twc5GFYfZHIty+vjXl+Tgb1pRV7E1vdREjQUT8u21G5dNjUj1/pAIyeiZiAyTU/4aB4U",
+	"rINsdzikZCxfDvCn02OtwfonbcmBtWMUenW+z3FInjH/VIIXDLljUWX0aTNRf2zKq2BNdTgsU9F/xjyX",
+	"wVdqIWRlYag7pVSVjt1PygD7veLSon+QzSF3N9UKNDxmJ/dRSZU+2Nax/awaPlvH1nFK+/O4n86Zqvk8",
+	"bGyzA350v8hk1rLRKHPIqihfPONXwm7egqnysSEWdKhutkzl+9vGftRazmDhvr1t9d1/cLYngLW7Ybve",
+	"AprIniCSU44kXUW7+r2GwS5dNdRbGgz3YKSaUlcopCiH5QqkjdqYZL4Nztnwntyuj7UYOE+rhvqzr2Ar",
+	"yaVFznHOv92bhBI8fbLZnES5m3/LQYf7TnPtbF2Lws7o53J0SAv9ttP4sJKZkxzr6QYzvX7SG7rX/NBh",
+	"wonfhei+qlxV+i2kooSRTsknLMWXvcm/5u6msOkKMsyx7PoT5vHsyKUzVefKrtBINbU/oT1gj/dgZFyu",
+	"FMsCdj1NY+KjWpVmWE7sgZksNS+mGSnE5FvC9h/R/M82g+BLMXbY5wUj1S5CvwRTuzKxFDa4JEzKc6D8",
+	"yLDnN/Im7jK4T4etBz/gWivE9T3P42Mca4W4xk8/U5W0oB17Rq6YwNV7NUJ8aGoDVV3BselsYQf3KcLP",
+	"oVDn0TVnYrEQaZXbuPPMOzCOzB8h88MnkLS+FJ8iuj7HHeO5uj5IrzqD4qN3OIe7Z99bzSXl3kLhePCV",
+	"tvx12pPm66FhvAUcDnq+AHLFLXnMArhO2IYJyYoCnYS20tL9NYOlBnIhAk9XFFrfUDSUo/Lszrib6mPU",
+	"nEN651APSK3abOe+dOI1vIw5n9kc7NpNJUT8B1wNQy7klcpj3h5KEnELLvNq6baHM/coA5mZx0xV1l22",
+	"3vuNidRwBXkQhE5mkJ4elEX/Qq3yrHi+QOXIWlVE1cbgxtu3pT/ApmHYoJ9OWk6TzHKfyrk9LCVTMSXZ",
+	"mue5aTzRfunMvebMyBwyZldaVcvVUEZ5JSSgOX+QV8I+d1OT0XXSZdsqzxkl3hDVnIhQhlItj614cYNy",
+	"94Yvn4hYqOvssMg+x6caclL0JJKg1/O9hmL45k/lUIFC7uTjvoSvvrkCPV0CGY35U/lk3Px/Kp8OToTw",
+	"3tBwNgusiKiP5p4zaVbKTrtaJxRGpA+KDBoO2X82MPwZE6RqESIIKNXMiuzXKYQpmsRPe63vIwasSqes",
+	"magbi7dyBzmb5yq9xBwvoNQwTBJrXVU7533YhtP3D++2M2GnXPhVx2LZN82fYcjNuoY8fw4leSOmmKQb",
+	"8BeRTTXgrmfMKUVtedA+6o2Ua2tqWxLJq0ptrmzRqT379tY0RRX1YR8WwfdK6ZEhfHr7hcjH2+Nr1Eto",
+	"LGYVuwQomeN3xVKu9YZBbgD1mXuMbnpD2l8sFzIo1nvjUH7ajcxoZGm9whM/Vtwjpse6JQswESfCxXdP",
+	"Th78/R9OpAlrmHuILURgvr1JQxEL+sHZ8SZ0fVvvD2znkL3mFrTg+fbVO+o1X1W67aTd76GNJN1h9kwY",
+	"yhMlmXXItpfnVVo5U/xorlcmVtVXOMt7RPnJ5nlw0USi8ANSbZuhBuTa/thxwnR4C2PER5rooYTCrykJ",
+	"uxFG3UqQjBrHmq/fLBY0gV0DXg820kaVOQaNauCjbxaLkSHYWPb/kCyW3SulqZNzg7YyR3EFzez6NrY3",
+	"QOiTrgenLhGFIt6dySvVBheY4Rr6Fu6trJ2DqoGPy9iS504kRJbNtaajt01lp7Ot+YZV5WOGlSWRuN22",
+	"qTrRfHrP9oj8gcEZ0ckMK8v35FzUv3fmcz3wC5tjcrOvZwmCVdDnD2dqxGUZ0bZO3/ZRe2KeQLR932gI",
+	"1dmXEFvbUQt+/pa5X1jGLSddJ8Yudvuo9Vz5lpgNvxSb3Tdc5wJ045OMqVQQTc/0OtuaG3YJpfW1egmm",
+	"6ymZb7y5Alk0Dj+wfI9spFhFlmGeQF07F+yTbpxqbxR81V/0ZcAyHrxfh4sIKRheT6FeQdLsZYwOL7xf",
+	"NGiidE06kz6mgr7AmvUuuYITba/XzT3j1DCeV0eVPNCL3mMXXcuWxje2nE8aESvBW5723Jk98ZieEoGB",
+	"inMyw8Tow/n7cZlBLyf1auK7RHmiHSIuauLuV6vxqbG6Ti4KYYePraGATjry3kRB90K83AeuQO+UBBjy",
+	"Wa1DYEfZeKK7UZVO4zdaX0JSgkmePT/A4f2tVclBeTD14pI69Qk/X8sDWkBrQ2Ms8S2P8cOIEr9MEI5V",
+	"9/icsUrmYEwoxSkxgWFIHjVPR1ggQQB1DdapY4h5LNCyXokQ+hFgWKoKYFYpJoGjR0FJYFwquwL92G0D",
+	"7UXON6qyLOXSXV1zYNXWpdWy/JWJRVtGRaRGx5v6yhW35/CmshizQMeij33xuVsWuhaCj/iOS/6GeQha",
+	"mb7xdO0FrKkuXhJKCzeXhA0Q1SyOLeULLJrUGG8+S5TIXpfzbdfx1UeuXq0/M30H/BmPeQ3S4DSIJacN",
+	"Pv/hsMbABbzX3Glp2+w4JM9MWHOuehIFhXwlFhC3fkpVaXTpGcyy98IH3U1fGSeEWO7ejZGxV5Tkimem",
+	"NzPUjdkq4amzO9D/8JidNQX0mQKDyuqiB2GiHBALb3i3rPLcxHahRnPYmQyFX6NfXjudsZeQbvecgEkp",
+	"g5CKZQqul0K2ydtfEHdDW+/ySOdQ6l1B/nhtnyMPzUW72HBc2ItA9jqZ1HOdn9C+w2ai6cUjdJr61MYs",
+	"7enutU4GqTmY9u1mdk7AIOPUbMiWkwV7fMrDFEPVF+yxKRkPz0bhkQTJ7paQ0Kb0bfORUFK1XK834+GQ",
+	"dORJMU0G0nrYaAOpPWywsi99+ZjB1gNTU48ADjnIHzYmZeb5AHO8uUCCOB/M/yGDPCKWxFIqHXPbEKqe",
+	"YabgeR6UKrsShlCXYGGZqgaaBpdSrXtgTsyKl5hAQ8/E7nctzEEj7K3wUpdgJ4/N6PZzqDe4GbDZKT+h",
+	"GHm/U7H65IAfGKL4hq0gz9h6JfK6yFGYTkifCduNXOZiMSJiFN11LG7GqXxlWEg8IGdcO3XgKxMlRulE",
+	"6XDOczvSa6BYv12HHJN5gA2qP5/QRvTRgL7Y9ePbwRfFiNKK3XqJ0qdzK6raF+klqjAYi59zHXVb6BjW",
+	"Wcg2LnXlFEHG2RXFIGNRkePQBr2CRYimqlXF0FOK8lKuxBxvtHc+EjTmhqt0X1RHKi8Xt7L0znpTsWIF",
+	"OIWQ9d/Rj21Bu218//4i6vvtBXAYOZAFYyPAdgedwLUR2OAs+KESv1VxCiD8xsg6keGMv8vNdqWBuymt",
+	"FOFTEIMUfCkhXgeEvrkhBVJN8U2/8bINv0B5qjwFphYjgb8O3txxJ3U0HcDT4MhkgDg6YkDn2Zu3jQ91",
+	"S8vGYx02wZLDyD6Et3UdkaejPao9tZ/4dIzZp/UFDslWeIMPYeW5Jv21u8c47RHJjO7xC+tEwsdYQl2d",
+	"43Igot14nZCmTUZLSJiYe2wVD5dDK/C0q2cd2+bv1fwCbMzVVJQ5xPwLBmwrF9p9kNXInEaxBdes4JfA",
+	"EM22u4MFjKPrBdjXEAfabgI12zNsouic/abmTEn0b27pmNsyy9ygqNxHc+oNa5YYxo7t+w9Q2v3x1OEp",
+	"asP5KAsJfOGV+NQ2R4Fs7l4fmSrQbp5z3ItSSNOCK5vDFeS4RbInnCP+iF0QRQ1y6QiMGB0rbphWqpgk",
+	"w/f4q+EHgg446mL4YWfvcro9kw7+bggWUnIBQkLhz376sY10Y7+lzJMd/85IyJ4vGZnmdgpLCnE9Br5x",
+	"NChMXwbPLaHFdKX56NjNOFCXsWgi/cHcTQ++j65ywCpfVVkCjEgo5kegmSXwS0NNWAwqo1y28KaPhSEh",
+	"y8tfHD4E7BFAKBK8z53rjnNfjt7+/Dl9OPMzyIqJQTzqcqdbs110T1SraBVIKR/+9EEmigMLy6gPz5yj",
+	"tT75DYLU1fFoX/Qe8TAvR90jbXSerg8kz9V6jDyibkNRBh/jT9n0hP2cXCGxulJ5RqdQI9a12QLKbmGv",
+	"QCqymMeycWyhNmC4yOgEhy5LmD4fx97WEBuRM6x+pEl259QaoFBZNLDpjGfIEpaqPOfa/VejLycXZdQp",
+	"EcXAJibtm8WWZaL54fT8GPbtBEnHfAuZFjek5h5kgHp+Sc2FYecbqsYkx2tOkcRtTh6VzSRkBtfx66vj",
+	"v+PanlBWHf7RQ/Q2ta4BEMV747iIq1wDQRb9RUBPtzK1acbx7QjG+37dG2tJnCVCWPHxSY4A3Q61KXtd",
+	"BmBWbyHUkvXqJkGvH/TdpvdApHWVL4g7wQQWw+aVyC15h8Y1Kuj4pisdzWZ92UoHQBzQFkBIpnlPCKOS",
+	"h3PpfnLP+GefKbkQuui7xN0j31ZwuMVIe8xfVnHcguOaj1z0Jdrt1XOQ7i0psb3WfmZ/FoCoj0sQnSZs",
+	"eDnMPosdsz0ptN2eHPGmHMOs1PCpfVs5yKzf5vpvrnlq8w2rjSHAqrqCX7dfvd/Bomi1P9nr2AzP4fXe",
+	"4HIcNK2CaDsolfxzo47ix+geNsnKu2nuCMTHVEAwh3wRQQna/Fwft+65HsGyQ5Ik/HBPJh7v6VTjDXRW",
+	"D8lVD3QJOeuR7O1jgkSI2TTZ/uFok+1enXe+c0H5/o3UKUSy97P7Z4/us/mGEc7m+9lsb9707h0b8EFQ",
+	"rvhMWY/KdzA13ql7h233d/TUKCfmjgs8pNFv3zaeevXGJ83x259xv8VNbbz2ELKjMtiYpA+vXgSM2DHQ",
+	"Pf8nHLq37f+d+p1GXJ/+oO5V8Y4/dK3L/FOqefvsyj3wdSf3e5uneUVxwhFDe8Ep1cl+d8Dz0I7uMVOa",
+	"LcUV5jJRNnETi5h2LuuheBvDtmyHZWvVfe2BMTzR43xZm7TRyuARBfx1w4auFyLNsQAyKvkb+Ik+MLoB",
+	"aPpLUAVYvenF05dKvuZSLFSefZMt++apSpB7fjbY5C1eua0FtokzfVCsIjP7UFq/Cc0ihuSecy07vRjG",
+	"Oehr6Ihm3tszqaNvnnRh8e09iuxqC6ebltyaLdEzyoShuUAExbiXp26cJvJb6Ko+5Mkf9weioj9RzuOA",
+	"3KlW1UQkAAUFF9JXOx2oOfQP4ltWDP14E+Lqas79iSItdXb7gN5vOY1AWtBOtFIxhtIaUvcY41lmWB9y",
+	"91pp+bqOFHbzTQsuN84OkOgYo5giWe7ChJxThEdXGlJuKH6eA9fSBqUh/tE3lR0Aar2jnocO/IFLap5o",
+	"lUJ5VkhmLeDDUOOxk9HS0HtrI3rPTVDjd+JkO4XU6NbNQicl+pPqdZyueH4FPXHn/trGfn9oNKKB/Uaa",
+	"EEQ8I3cAAFrAlMQ+Oe7WRjC0JFR6InAg1egbvjEMyx7XwsDjOs8b450U9w5NTYk1hwjjQclg0YCo3+Ww",
+	"QR7qqpfQ/d00lcTMQUllj3geIs6ZQdCpoXvLftmb5tQHb2BGf843r0e1jM7EVZxnVj7bPFTxIWylkFZh",
+	"grnZn2o/hKsnTo+oawO6X8x9teDAxIlxeRa9ZzGgdg0s5uPa9gUjqceEk6y8xgvllhEuSCS1vkH5HNTU",
+	"VI9Jiyjr4q84uzTFCSnXWiAquVXtAtBHzK40ANNqjVfJwpfX3axQ+P5WpfD9AaXCyMYjSr+qaNZgKHPo",
+	"i4oESJLzUUTRIlr37TP56UgmVOs637ByZwcHFbjcqHB6r8ytq19aF3DoJT7HLsdNDHR3e7Y3tD4WLQnu",
+	"cdeIbf3ZbsRYIGvYwl4R/wuP1E9V0op8TCuTwwcH1qRy724ZfYrGiE2S2sN1ZigPK8fHg6h18v5a0wnr",
+	"OKI7iqhLMsi4/sfBcsRmMYek/gjFv7/i4wDCSp+K2bNPR+QmFdwM8xPuabV/EFbZfeTprX8EuIzgKfyC",
+	"bhGf6s01YGa3Wnhxxq1QdU8EDH4h6ALGGSBjRkWvuVitz/2zqFvS6f9DuQSbAI0oiWy3DupAyo4oDKYp",
+	"NhOIcld9LrpNRoqyspAxwvJ5jEnq6MFFPd3dzt5ObHU3pbwDD5Hg0wQDHTIPVVlXzgin/XV1XRlHytLu",
+	"g3sHnkWLanqLFvbsx0tZVvZm0FQDxGpXLdOo8nDLLDjdOLrHB1a5F2joaLwsL863YLPqL/XvYzSv2327",
+	"ynl0gsJt/NjEYKLWx/5Gz4Po5WvDptuznc0Ky64XGdu2N6ESaEyYoYKYHDoIHd8XkuovQdkugYyKRdC+",
+	"Xqery6PjZ6lIe+fMYAfKUS3OfDO5bm+0QR789hGBvoaqoYGC71ZnmFUR3MuR1z0dnnr2UcJT8u8NcwlH",
+	"FwsRINAAFd89tD/2sf8waO9F3olq7KtBOufR1nJjohoj3Bz92EXDuufUdVaED+PO+bxnWWiXxEXjyBIW",
+	"bHkyGDVPwp+tdkMtFiMgA0qQ4xvuHtFiwnrokiPMHg9i7JkBt5xW6acfRm/1Xs1DpdmeogrPM7dWV9Hi",
+	"yYlLK5ru1r3aVBe8O+tbCc9ENdSRc6uwvP5OD+i8fmI09eg2IGRJRJiVcD0429g9/F19HXSd6iGeSs69",
+	"Ra6G9pkXRuXc9rbLBZ7fymeboP5o1SpkbeD+be3M1nxbS4tTxYNx7HEQDmxBtMeP+HXbaPu6KwTPo+1z",
+	"30iqqBChuTv5Cu4xylhJGDqVCTZNXMM29g1DX1Db2S4M8w6tPf0hB3XSm8d8ym0+QA5IWFUyqzxSXZrz",
+	"TcLmiuuMeVw76n684vmCjEbzmJ21VawhN1q4/Q7MpUHMs4SbZ5hUjPyGQzzCI6skHTUmuGhNqeKJFdXg",
+	"vlI36iHr77CKqqGz1k2FM4ufp1YDrXFp3PSqdw0YllXGBkd/I1vmsFA+lcyslI1xMuXiRxqdCtu4ijye",
+	"kXu6FynquOwnmndsCr5VHyurPJ/wgxO2IY1X+1HntCPr/c41T+34Uv15FW7Lrosk53oJxiZsAJT2GHmd",
+	"Qm56lYt60AdD8LnTFXd//GWyNsNHt8LMAxbhviU9bE/A/S2SQJuKgufPVFHwvgzgJTev93WNPyZtd8nN",
+	"OegfRK6mG9NykU81WijqjbP2DkB7tF60zd2VRBiQBTNCLnPwOQ210CIUNGXgEaMcwYSRfPfQqYZUgAKs",
+	"Fqm7ZSuTMEwYqTSwy3OesNII98Oc64RZKErQ3Lof//nfz9y///O/X3QrZ1oTbwT9mA6oCw2AN/9Uu16I",
+	"6xan7dz99IPfNblhqNu08k08WpNicyANaqK+e4W4brHqTq2uzChafSlytdS8YAVBVU3xYameu3MSP5bO",
+	"5oxG1itdO8/5gQzZAfKh5BLydytBl+80IKr2XW+bl6OGm1IaO/1hYmHnhpxY1oWz36X/5TlvVGRuC2VK",
+	"bCeQTNVAlFuh3qkc6itrysakE7f/THkOr5Wx05p/OOyFnRID16QrpXIz8MJ5ePjCoQp4lIaOEX736MB4",
+	"B536ryWN5bRpXUPAKlNh+6rdQsuz2H1xC11bJ+9zajWP+ziwVJQu1xRDnPQgE9JY4Jnbrd/4ctnTI8iq",
+	"csppopKwXUrv7ntnqPXU907cFnUNcAkyltzrQ5TcsDX05JF9Zv1PabN39N/tbqetq6+t6hxugxr4YlBD",
+	"1Pr8tAVLR862hVlz5zWX6bZlUivDrZsiCaZX6zw0KkbQJ2rDosUNjQG1paBtKUY7ZsKOhr99rW7fiFFn",
+	"g4YyCNjdFKHKbtdqtiSg6vln2VPb6MtY+jCbDmQOg1OuMlUjJ2XbcHLt1ah5DkUMbS9YLBGICatYpuoe",
+	"KbN4HXose+YnmYtLyDcEruwsemPEPIdHDLHrEFGK3I44gM/WcMpzPDvXWG6rnnxjK2wOPQtY8bIEGe9U",
+	"Q/9wEIMZR69nEN3bkD6V528Ws0f/dTC/zre+3yXFUARTVeXZyxHP/thfhWKsrmIurZdID/o1NPdHO9CR",
+	"E2OQPdfRoMKPXLnrbFTdx/4qC7+MZm+2V94l2q+ebOc+ErXTczAU3AzLsyVqRjC+bQwtwecY5WoZTKTf",
+	"1PzwikM7T5pbHxveXY4orXpkiuhb4NlUsJ91LkIky8IxmeNUXvfyauVwDc9duAGy6L7Eg7ftoq2dbAzf",
+	"y7gr5TxcUQRRlgLPh+dIwE51nLq3vbBvT9eNJabh1gu6Ic+yEw8FpaFQVxD+5nOkT+pG62BPWihSYE9W",
+	"wDMPWur+OgeaHao+JwGav/7Rt4l0f/G6n9MUTuq2kfg3YxXKAPxLGTzD9NYOjulRQG59qFbJzHqM6K43",
+	"2X03QZ9bmEQyYQZYQM7ylNmHgPMWS/7wBIzzlbdqBbeXJ6s8b4GT+wgKTy8pqlKZbXt/YNJYq9BuB4cn",
+	"N9DcH4baZbcaRYHEmiD3geRQjV5YU/O56JZ1ymiHFHzcPJ57qIFcO1/3bN/PDyO/vvUdRWLK3goY1vEK",
+	"uWSai5yZlS944RjSesxWPikaHcG7YdBwnc3VdTdyxg83Jn8iCAcXA/zd0k78dOsb/qOEb4lRxAGxVr+A",
+	"CHtdgcw3WADaWpH3XFhVN6deh4aIdfcWd8+E+pExhUBduunL4UoHAgOO6WrtxO93/nYZWGP1iq6cIU9T",
+	"x5wRpUloBcY6oK7ireCRC4VGD4laLNh8Q9pjAxp4g623amjzwLGxcdO3llz8XokMs0DXuJLHu8kVZBLd",
+	"nLP2hN1DLg2lrAWSt3glcGVzcDyFGpLvokC25Cd6KM4FxMBYU27TVXx7hp3kTPPh+I29p6LujBBFFBWh",
+	"odJxU5wiPQKX2TQ6qBOTwv615hmjwQV6WWPwrsEby1SAAiYAWcMysVj43q8+i4YcuWihB8+sN9N2iIqZ",
+	"Gfu63Pd5O3oJNMINUtdPbwb0se93vPzeamI35LP180m9/iglfL7oTlOreIrRauuyqwtoayhnzxWTZ+Xe",
+	"Zr7sDbJeQ2JQf75rfMdrgyWCzdhbqiokwg40isb+St9FrrgddMns/D1XquwvmG1Votbf3OmoHL0Vhk0H",
+	"s1JJVf4jrDRVWrrj7wzmSkv6fS8e/p5KXzeKsMaDNySkNvkEQSdH2t2Je0RFvT+3sfm98sZ6R+027t0J",
+	"rz3uJ3OPyRAxJ+Mi3JKopPUclkwdq929lnimrbc/zvChV0xnM2+Mh7P/BoWewZtynRh0jRFxH3pPh2sR",
+	"gNKxRA+urTOqt/rs7MVkCSBtNKUaWSXMP3w2urErrqHfWTNEDA9WpU341mhnAKpuHrKbRomvRZUjirTL",
+	"VobdXlUrPDeusZOnSeOs2deZ52KlIinu47KLfUfvoxqODoQnUfuAEFKVj4A+eK7i0AfuIhzRQ2ql7Ct3",
+	"dcatzuUY3PyS8jWHM9Cg3mNtNYFvzM1UZhoifDkqcINn/hhdBLe+ZqStjql+M8MH+nj4VbQQr3cHpzAj",
+	"/BjRGYkMjkqprp1GvvMEASgRm1cyA+1sdQkcm7pjSSZiakR8Q8N9sKOsPuq11XVcqnZvC+szkw5cIdzW",
+	"zbuGJTZfkMv6qLRmguYfR40LLHIIGNzk5ae8dMPm3ADC7zBsIouBPGzJAoZVpbcr3IP8WpgIfaZLqxlB",
+	"ajeXtiYWaqH+iPrx59PNMZ1wqDhkXBdQn8yMdJMLSYZ+SkpjnThnqzndlMIgQh31aIg21B1RcBuvOkvR",
+	"wYMcj0QI1aZua6ISpFQ9AKHPigcD1Z4RjGFXIr2UYMwxWlLzclihn2Z0YU3/yq647qvnr6sbA22D76aO",
+	"VmGoBDvqUyZK0w53hZ2Td0O8W2PbrbHRKU1uogVJKEUwgTzbHDZQQoUlDesxCuIbUcUigj4RJmK8Ncg1",
+	"w6Otxqt3R6KWbu9ibBULgbGN4YrTC3ohNtllaGe/733qef8ROwhnQ/qF1ykbB93/Nebf1CXTgQqHFMrO",
+	"/u9ytWfmetOThl32FyNfVMLGgKR8G7pxTNXfInGhRvLnTS1l6/uG7z+TbVvVN8UjN0lYfnzLyqBc3E5/",
+	"ufmEGZ437xq/p5U7TnSghuY37VglrdJXsbLzUSoqYR8dtuDwWy/8wxOLslEIIDVmZTfXoY6I4jOPGeSG",
+	"PNWJh3gi2PT6Bt6qKO7Dy/pFaUq+HX5Op+3+qclrPSysGVJGYzgokIIxY6x2p1VFBzIiVnTzLrTeYSvI",
+	"s7pp57ptpQm5ZEVlLENlctg0SBr34i+OWFDvSOitGuPP4DrqzDCVXvB0LEINMiQcbtVbE2RFDpMbUdEN",
+	"Ikd8NBjUw3fpJ//G4Yhw3V09BJubj9W08ctu8XHrePpjUvNmwxstmrSEVvwKa4u4qFSVz73sGeiIc6/8",
+	"VI5Au8HuoWOffzKqEUIBmeBHwMwMf/rNmBjeqKjc8KOy9cYgPu/zthFJkgB8ExbY4NzUH6j3tjXNhgmS",
+	"FgdtUa6fF/+tFQgeA5c25v6vgyC7auXBRLnGwhr56m7mqptubBPe1Y1xxvoE8eLnLOOWe3BMwzemleBC",
+	"JV+i6SfZ9Tm1yuW3v/DP/37mIQwD9OZXhllReISShdI70O0P/n6g/vRsUM19DlzHDQnv0m9ptCGRFbMR",
+	"BJrW3COyznOeXkZt+wxqy69TczxZ5SSCznEbzdAvQbMUqzMsm2vglxNVEC94IfLNzv5YXFSZcyvcPyaz",
+	"SoNdcQnRvVnkcC3meU8JzQq4jTLKRAu4FLYH9GOu7ArTM1p19EblGbNqCXYFemBzoB7s2liSaCurYZq6",
+	"cjnxiKqymc/gjAC9K/vKQ9vfHpOXqtIvtCriwgNTPCnjibMCcgsZK3w3NWe91N04piq7fqfiEwkARr4N",
+	"uzATfdOsVKwo+8lkw2shL/vFx1SfsbruHbZja4I0IoeEvT7nE33sSphUhV5qO8BBnJmJODPWVfUdptqM",
+	"UjDKSpcqlsWNyfetjHwwq0iL5iCEfQ6ZR+Kf911LhzNevTKzWwqEKaV+qlH9YlNC5jvfjdyBMbi7oTaj",
+	"Vbr+L2cDPUr4bmzutW3VdVL69u6DFWTfJj5mqLrTpIc3C8/6C59Hdfrr3hHTdPhXJYSip11AtX/+z7Bs",
+	"xgENldvRXz4ms2ECtMDMl1OHlbZgaD0taQl+S2vi15NNav6Jcx0pInVpvtObUuxyiajP0fP78/iSn0/i",
+	"F47F20c4c3+mm+coT+4vhNp/jKljtqLuWB7ftWWWmg+tFopir7fAeACyOPxbRBn1paV0I0ysiIZOQXUl",
+	"4A4ccY9cpZ3wr3dZ/CMitC8i+hKJbjLxhGSFyHNRgNVgAkqVqf89F/TvBTeG/hk/m7yX1LFT+H88LV4l",
+	"lBBRV4lSiPYrw9RaslQpnQnJLZh7zFEbG0qmXLI5vJcpdprMfM8gwzjzqWtY4p65W9cXw7GXi5PX3Kar",
+	"BP3fnNGrRKQ1N+9lwTPAQvj1SuSA9vM6IEmSiICMquUf3n/QxgWZg5BLLMNaa2EtyHvv5TvMWq4cW+IY",
+	"HNFVlMFskLXHP+Sh0wL2ZHpM/85DJo9b41rpy/cSPyoMk1xrtQZNS2hPS/im2/feo+eFavFnT8Nha6X0",
+	"PZrdD9cAL8Xs0ezre2f3vkZusCs8H6dzEthLyhlVCCAmlHyZORYQxj71LkhTKul96Q/OztBfoKQNkq4s",
+	"c5Hii6e/GTJsSHAN9p0+FVJC9r2aR5ynHZibd3TOaiaaC5lQibdjHUs1FHRBL3iV9wrXelmnAazhI37N",
+	"7crpB2wk+JFORg42ciG/qzU/d+qxT92imRCBUQa8y1wYdLpsb/FPci7k91iNvrPHD2MAsvVIFGw4doko",
+	"DngBFoMJPegJzSOn32NLRSzhP8WsaK8VlB5kqUsd1ISxjBGfPwmuIacCC7lMWM4F9RfhZrtjLL70m5on",
+	"7yVfuKOxUJVmmHb+j4ePqGUJgeQ56fMqoSwqDdz9PS3++T9JKBbUwOab97Jl7mEdW12uXvge0OwvP/If",
+	"KV9eKrtCeF5u/koH7z4TC5Qb76U7lMA1A6mq5Sohp9sZncJtqp5ruBKwfhq2ikQyGPtUUVLH4LOz98iE",
+	"4T9uC32rK/g46syq1II9cfYfub6b79c32FxIrjddJTN+OB35b3L+MijUSd10rlc4PYdCnfseX7cvosLX",
+	"hkio80YpoOuLWexz59iOir5usj1CrsQctaYTJ+/2b9LL+uF3YO5oq7a/OVSkm5UqvzIMl5QwCesby/Kk",
+	"FlHb+/Iky3amOFYkvsygKJUFmW5+gM3s46+3c8Z3N3LISb9/q1/f0RIRV+YmvOzu8b38+7174C6YdoTy",
+	"4TnVzT3xWAzGskovQd4ex5Ka8KdkU2pydMfcifTq0udJlt2cI4dof+eVbZS/Gtd8LuQ99tKa0AfbKRGY",
+	"Xuos1w1rsIi6yuDT4argy1rxPZ7RoifuW7DROZzdNtm8Tn/XKm0y833hdjS4yr7xScQjD9zitS98+gzP",
+	"5q0T+Qco7VRH85RbK2xFjtKjiR+1YNDRpCSwNd+wqqSguT/fXOiEkdeAsxWm11VamqbNmNJkSwjLtNNk",
+	"uuf8lVKXT+yTMP3bIXsYvs6puGMOqJfXc9ZpaydjhrnKBJjTD3OVbT6efnB2y8eWWrHbCtM95ihaaiFt",
+	"Esz2Syitb07fpdq3QAQaKxGeGAqM/PppTbI5zX0FPPMphM/oyyfPhSmVESEi3XypM+7dyubkcPt3vAMr",
+	"kWfUAf4xBUSECd41s4IcQ8zuIYtuu0d0St3BnedcXoJtpw4IjKtyjClQWvnMb9z2yUla27QfotktIzKq",
+	"99T1jxr8vMbms2T2dbGI+Xp/7Z4DLWBxI4lY2T1oVZHCQ9/M3W1ocHdGkl+75+m8sk9xsp//FUvr+AKv",
+	"WDxbJ5jzda/MFr0C9V19Din7bKg8da9cuDeOlqqHeeCcl07/+cTi1/hVfkbytytcGsDQXi6gR1pJEI4H",
+	"EqcUcRa69lNC0HeqMsACEAEFW3zggp1F2eV5gPy8tTPlDk/AO43TMavRUP8cVkq9J5+7DG1v+90J0f0E",
+	"n1SWEuecLgQlVfaeoPVK5e1z5LSegKWbOJ31EqBkBJWYcq1Rj+VSOQ0GHVN7zs4LkcNtnp/WV/rOT0AF",
+	"/lQnKBbB4/W0vjJh5xeIdSrQyXePvfbpiiHluXLaToClhBzREe0KhGZOv4sqO1sU+DJOa0PouzuxLUDr",
+	"2z6xwHUuKFMselpfe/g+vLqI+sQ8PvKzBg2ImMQR/QK9AuGgWqUu/TuI0dGNX0f8BsLYb/yc7sIh7r/V",
+	"AIAfco3/EkKr9aJnn1pl8TQ8/eD/4H26xxqkEUuuHnivOXegiLnfF/UaJZSok4u+Mm2LK1wTSy4kpczU",
+	"HukVIrKvsatAIEeXp5wAbHjqbsXSZ+Vg7nDWkns4+Uldj6+cZW3gCjTPa0hCii5wNlfXCWWU8AAArZvI",
+	"Q6lsEtIpWpaXz5iLiBO++ZZjzuRt3BBu6E/le8Rl9bAAkm1KHsC3AlrdpLzwRrprYa3c3aDBd4VUuoGq",
+	"TAiRmZIEQ2jJFDzP3S3iUcG3if6MJut2yHyhlH/G3cA95CdiCTfopEyAl/j0LOCz9U0jChrNolBXkDnF",
+	"c8VlRtlK6JejhCd1BTrnEWMA+/ff8sHHb5gv99j7ZLW9dlyd2Yq5cEKyothOgaM62qypzXQ3Np5vqwWX",
+	"yxzMe2lX3CmNDDbALOTOACm5tgnLhbU5MJCZ4PJRkAFqwa5AW4EQsPUwyXuZanDHgrhEVToFw/5SCWm/",
+	"fvBX1D0lC04ow/6C6XZfP2DXCdsk7I+/JjgqXL+XQmZucPTwheHZX75mNBTKo78GX3D45l8ebP382K0K",
+	"yMJC+RUGCpy7aIppRJ3w7Z5uJlzJHAxuT3jQl9t4z5Mw95gjAs8yDcb4BOBGVa89TUtxhTm8MZv520Dm",
+	"jmKEauDvFehNowdezXqCAu3y1nZUoBOT4nnubPncmQbcMmzJlm8ow9HDyyGOHM9ERcnXhTvecF3mWC/i",
+	"k+Zjk5NUGxsxAG6jn8bDdj+Nhx274dfPNzlxMruk4KU5DYXrURnyRgKbbyxEzkn7hPgO+r6dG4mUx+zM",
+	"n4aqTNh9lqm1TNgDxtma53nCvmZUjh/3FGm+fs3L0dbAc6H/fYgp8Fzo/xj43H9+crd9wcs/B6tsQfD1",
+	"BLWD1G7umnFss3OpPGZCLoQUFvwVFbKjEV2ECRtln3dhosRD/0c8hCCcOiBb+y2hUIwUAt4ktNNHMeqS",
+	"KrkQuvB9JKSwW1xgfXEKQrJGvZavA4Ti5+6xpIV42N0vMFRLND/Fy+2mDq4d5WEhcghIzzEF50GPgnOr",
+	"PBK3l55IdvEO2/2AQD+rEx0Je/P0e3cYvn79IvEgAPfPztjrp6Qk4rEQhi0rMMbdnv7QYAjTKYxlOAeR",
+	"Ap4yVzx77XZ9KN/eUM59crZ9Czybmm2tL8qfVkjWiXneY2qUBw1hmQgdUBGwORQlOnUJLSTr6zdClz2+",
+	"0E5ehmZlMWHpvvbFSEsESfgSpSQmZU/hp+mk57/2aKx/ygT9H2FN87vjHP3WR6O1jJqnl5MRtxSprTQc",
+	"sKvehURddCw0XZ64R870blTCmDJ1TluqEPBqzTfeTbHmG9SwypwL2WtJndOc/iTWVM8Fj0vYut1renif",
+	"QherfwonyGHjThR8CaclRVpubBB4BvnkRgEhyZ1+wH4IB7OV3zU9nrp5dbttn1oeRky6ckaC09/usSd5",
+	"7p9iS0VRIyXB6URR5n0bwL0/y2znGpr8c8535r5hxnyDJPYuXtRBziilDhszR2LS+N7gpOXJc5aXjeN0",
+	"ZPqyAa7TFZi6uKPf34EYIsaJYae33WPfYOvr+ogImbH3s1KrpQZj3s98rhSXLFQmXOC3HvvEC0MVH8Kw",
+	"TEm4x14Bv3KHKOUyhTwSPqXXn9TzPMjwFq7tKbhZRjn9IF+f+7V8cvFVEwlTfvsJpPRlNxqtKov+yFBP",
+	"MweJOB2U6IZkUwvSuu+9lwOJyiiTOE7Q9+jFMivIULcP8CF17UCX1pFwAI2Nn7lFmfjlsYi7i/rP8Cul",
+	"Lo1PtXOsYGxjmWHFlXud9LPYAX8vo8zg9K5xh7uX4M9x+v8L6ea2t59ueA66Zzt2iBmhePi8txYVKXjX",
+	"f6TdmSEiJMyoIrivC3LJcKbVGsn7XrbpG476CBr/gEv9X0hj3+V2z/F0d2u8Hy7FIylrsSpLn45Gpc1r",
+	"0AyyJSCR1zzPzeDbmZ3Tl3YIj7zSoTy7IeHPw/r/N9G+Rp7tK/8O4LSDgt6+W1W/Sni4cXufKakWCwN2",
+	"WFLlDWPXXdW7zhPwFpNaNCZFbLK+0e6W9duxmW8z6TFQrS8UhqI4bj7iMnMu4U/AnXavFYyYX+jBLfgl",
+	"MI6JrZ5UAu+eqCl74dno9vyW7gt9hV9gP/2+1s3Epi+TX6g8V2tDZin3bJUgVZyqfwlQCux1GLGg3LRa",
+	"RV1fSlER9W7r4wf6cSKXp2laIk1P2tBYiDDZfAzFJw5wuakbjwcE7wiFcXp1VOQ2SLzTOeKuSU3730dr",
+	"/+tExLZQlFghcvoBy0kH4BwEVyC3zG0FM+IPiMEdPGYcUyS/Mr6SiRleAPvdb6tpFXTmXMQTh9756Q3T",
+	"HFJVIX7slkuKLuqHW9f2/STS07rHj622R5wGQjz+rSWmtwz/1hA83viXnCp9C5/6wgqsPad/6RAXcX9v",
+	"qC7/ZCAVV27js2sEc8gG+nrRIpz+6mqqtL8yjKxOBAE2rHCXFiZYc8PgCvSGrcRyxUypLJMAsSKZc6xZ",
+	"h59xrp+bkjKoyu9nX417qLiPtuAGd9muS6lb3DjQEzPBojEuXTcsGID4h5NvnFp17xkElrnJroRGKPt3",
+	"pq4/vpvd8V8bsjkUJzS+w7kR0mwVRt8CDmI9uz9prkWYHwGb3HXCRU26W0BGrHn19EP4Y6in7YGn6KdV",
+	"5LppxrxRKW3yWWanjuaZszvhmZtmX8VZ5nTdNIC4M77o1Ri+U2tWVE3lEVXoY47QUoWioRo23E+9qyo8",
+	"QYD+0NridvgkjH7HHPLMGWugsYlEH76cP1HHc4ovdewHln8LPDM7jRMckbM6acvj8lZSxHAX3fuh/dEt",
+	"pU22OyzdAo22u5xgQ4mj2ufgi/FuIF3KUt8Kv8OUK20NhXAE4TsxcaNq2iYps1//oUcGeRZ+Q/zaUXLh",
+	"jhTOocqmhw5W0+RI0minH/C/cfyLmNClp28scWOJ2YicrMVyZRuxCk7AQOZBLNbcF6UgfL6xIs/ZHJgG",
+	"nsVq2rWG1B6ZgPun0wXG5eqe3X6u7o11gB0GPF0JY9VW+XTPif/OP3hnJ/QXbkYB3Xiu9V7x6ZrQJHd1",
+	"QqP0QbzyuxUTUWPvlVqeV3n+J06qx+ndsYnXfHPqXgwdRtBghYbCT/muL41d7c3NJQj526Dn22a1X4ro",
+	"VZXNhdynVCMoSq4MYDsmfBjjfZJd/PwtU5o9//cXDWaFEUWZi4WAjFnFzu6d/Z0VReKhSCijU2ifHBRX",
+	"wN/QR25AwhF9FSOtSP91O8zT0zavpw/p3XJF2KoeLbGm7Q34o5b0vffwOT4xQvG+keMmNmwuCmHj1SlY",
+	"VVIHv/5+bNzQXIoy/oGz/SlFZ5Fv3GaWjyPGOV/CHnyzrwy1G9luoJQwY3WF/egAg7lryPNHDLe2Tqyk",
+	"TE3cjJuy1OkH958DDVQurBahgZ57nNmVVtVydY+9xOqsjWm1SwltEKWyDGPH0XwDHNHrDIe7qFzgntym",
+	"jka7cGdGVI4qwA1sqOPUrT+jCTVcM4swxk2v3e0zMMjecfO9S3PHfW+stUPs9UmMnSkOUoQyJBX3CalX",
+	"YA3jQT4FfFMSpiiHPPhmpLWnGSeNyMmaTdza8xb30qRcHtAst1RKtsi59U1yJOPMvZ+w8x9Rzfz+/Jtv",
+	"RymSFykfmKScleJmacRD0oR+/eLgH+5A/Qyf8j0iwvx6E4C/v3jzI7vAl0KwxucxBwDvPeDn9N5Nhesg",
+	"l7l//GY7o9QB1fzCP3MX1wV9a8ht4VU2pbOmYHmt9CXaWKYqCsfaj2b/VqcWKukr6lOPp52JxQJ00sbV",
+	"pubXWC0wOzUrVe6tYHC/32bSpxt/T2dIUlWtYautFhc3YoeVKk/rgfYE3M/DM5+/Elcv5a5zenvIe1Ol",
+	"0PJ5Dub0A/53X9IudYDAx5oCfqyS5MyUTn/HfL9o1JNOzXtpoBCpyt35moNdA8gaZ9SwDFJRhGYGqSoK",
+	"7uEynZ1FhRRkSvYAY77j8xw+VTAOa7FSczWyBMstz/p5/ykyRCOKWZjf4YTL33xTXJ5ezpJZrpZYaq/S",
+	"y3jqpZO8oK/Cpyudzx7NTnkpZh9//fj/BwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -3,10 +3,8 @@ package api
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"bathyform/core/bench"
 	"bathyform/core/mesh"
@@ -34,14 +32,14 @@ func (s *Server) GetRubber(ctx context.Context, r GetRubberRequestObject) (GetRu
 		}
 	}
 	bodies := p.Bodies()
-	name := o.job.Order.Name + " mould"
+	what := "mould"
 	if r.Piece != "all" {
 		n, err := strconv.Atoi(r.Piece)
 		if err != nil || n < 0 || n >= len(bodies) {
 			return nil, problem(http.StatusNotFound, "There is no such piece", "The design was changed: build the mould again.")
 		}
 		bodies = bodies[n : n+1]
-		name = o.job.Order.Name + " " + bodies[0].Name
+		what = bodies[0].Name
 	}
 	var named []mesh.Named
 	all := &mesh.Mesh{}
@@ -50,7 +48,7 @@ func (s *Server) GetRubber(ctx context.Context, r GetRubberRequestObject) (GetRu
 		all.Append(b.Mesh)
 	}
 	var data []byte
-	disposition := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(name), r.Form)
+	disposition := attachment(o.job, what, string(r.Form))
 	switch r.Form {
 	case "geometry":
 		data, disposition = packMesh(all, sketch.Near{}, rubberEdge), "inline"
@@ -66,17 +64,4 @@ func (s *Server) GetRubber(ctx context.Context, r GetRubberRequestObject) (GetRu
 		ContentLength: int64(len(data)),
 		Headers:       GetRubber200ResponseHeaders{ContentDisposition: &disposition},
 	}, nil
-}
-
-// fileName keeps letters and figures of a name.
-func fileName(name string) string {
-	return strings.Trim(strings.Map(func(r rune) rune {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
-			return r
-		case r >= 'A' && r <= 'Z':
-			return r + 'a' - 'A'
-		}
-		return '-'
-	}, name), "-")
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/binary"
+	"image"
 	"image/color"
 	"image/png"
 	"math"
@@ -15,6 +16,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/inhibit"
 	"bathyform/core/picture"
+	"bathyform/core/sketch"
 	"bathyform/core/suit"
 	"bathyform/core/survey"
 	"bathyform/core/thick"
@@ -190,26 +192,55 @@ var pictureSize = picture.Size{Wide: 240, Tall: 180}
 
 // GetDrawPicture draws the part standing along a draw.
 func (s *Server) GetDrawPicture(ctx context.Context, r GetDrawPictureRequestObject) (GetDrawPictureResponseObject, error) {
-	o, err := s.openShape(ctx, r.JobId)
+	along := r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}
+	paint := s.classPicture
+	if given(r.Params.Plain) {
+		paint = s.plainPicture
+	}
+	drawn, err := paint(ctx, r.JobId, along)
 	if err != nil {
 		return nil, err
 	}
-	a, err := o.master.Draw(ctx, r3.Vec{X: r.Params.X, Y: r.Params.Y, Z: r.Params.Z}, false)
-	if err != nil {
-		return nil, unusable("That is no direction to draw along", err)
-	}
-	drawn := picture.Shaded(
-		o.master.Fine(),
-		picture.View{Up: a.Dir, Tilt: 24},
-		pictureSize,
-		func(t int) color.NRGBA { return classColours[a.Classes[t]] },
-	)
 	var out bytes.Buffer
 	if err := png.Encode(&out, drawn); err != nil {
 		return nil, err
 	}
 	return GetDrawPicture200ImagepngResponse{Body: &out, ContentLength: int64(out.Len())}, nil
 }
+
+func (s *Server) classPicture(ctx context.Context, id uuid.UUID, along r3.Vec) (image.Image, error) {
+	o, err := s.openShape(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	a, err := o.master.Draw(ctx, along, false)
+	if err != nil {
+		return nil, unusable("That is no direction to draw along", err)
+	}
+	of := func(t int) color.NRGBA { return classColours[a.Classes[t]] }
+	return picture.Shaded(o.master.Fine(), picture.View{Up: a.Dir, Tilt: tilted}, pictureSize, of), nil
+}
+
+// plainPicture draws the master, or the block of its measures, in one colour.
+func (s *Server) plainPicture(ctx context.Context, id uuid.UUID, along r3.Vec) (image.Image, error) {
+	o, err := s.open(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if !(r3.Norm(along) > 0) {
+		return nil, problem(http.StatusUnprocessableEntity, "That is no direction", "Give one that is not 0, 0, 0.")
+	}
+	m := sketch.Draw(o.master.Solid, mostPictured, sketch.Near{}, sharpEdge).Mesh
+	stone := func(int) color.NRGBA { return classColours[2] }
+	return picture.Shaded(m, picture.View{Up: r3.Unit(along), Tilt: tilted}, pictureSize, stone), nil
+}
+
+// How a small picture is drawn: its eye raised by so many degrees, of a mesh
+// with so many triangles at most.
+const (
+	tilted       = 24
+	mostPictured = 20_000
+)
 
 // GetThicknessMap tells triangle by triangle how thick the part is.
 func (s *Server) GetThicknessMap(ctx context.Context, r GetThicknessMapRequestObject) (GetThicknessMapResponseObject, error) {

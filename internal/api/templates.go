@@ -3,7 +3,6 @@ package api
 import (
 	"bytes"
 	"context"
-	"fmt"
 
 	"bathyform/core/sheet"
 	"bathyform/internal/paper"
@@ -44,7 +43,7 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 	default:
 		data = drawn.SVG()
 	}
-	name := fmt.Sprintf(`attachment; filename="%s.%s"`, fileName(o.job.Order.Name+" "+r.Sheet), r.Form)
+	name := attachment(o.job, r.Sheet, string(r.Form))
 	return GetTemplate200ApplicationoctetStreamResponse{
 		Body:          bytes.NewReader(data),
 		ContentLength: int64(len(data)),

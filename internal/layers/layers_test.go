@@ -22,7 +22,7 @@ import (
 // in circles.
 var groups = []struct{ name, packages string }{
 	{"ground", "quantity derive practice finding axis parallel memo mix tone"},
-	{"shape", "mesh grid plane outline blockout picture fill"},
+	{"shape", "mesh grid plane outline blockout picture sketch fill"},
 	{"part", "part draw thick symmetry attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
 	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould hold"},

@@ -1,22 +1,26 @@
-import { Button, MantineProvider, Modal, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
+import { Button, MantineProvider, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
 import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { Notifications } from '@mantine/notifications'
-import { Spotlight, spotlight } from '@mantine/spotlight'
+import { spotlight } from '@mantine/spotlight'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { useState } from 'react'
-import { BrowserRouter, Link, NavLink, Route, Routes, useLocation, useMatch, useNavigate } from 'react-router'
+import { BrowserRouter, Link, NavLink, Route, Routes, useLocation, useMatch } from 'react-router'
 import { api, asProblem } from './api/client'
 import { Away, useServer, WaitingButton } from './kept/Waiting'
 import classes from './App.module.css'
 import { day } from './parts/day'
 import { Shelter } from './parts/Shelter'
 import { UnitsProvider, useShopUnits } from './parts/useShop'
+import { useKeys } from './parts/useKeys'
+import { DropAnywhere } from './places/DropAnywhere'
+import { Help } from './places/Help'
 import { JobsPlace } from './places/JobsPlace'
+import { Palette } from './places/Palette'
+import { places } from './places/places'
 import { PracticePlace } from './places/PracticePlace'
 import { RackPlace } from './places/RackPlace'
 import { StockPlace } from './places/StockPlace'
+import { Tour } from './places/Tour'
 import { JobPage } from './stages/JobPage'
-import { stageName, stages } from './stages/stages'
 import { resolver, theme } from './theme/theme'
 
 const queries = new QueryClient({
@@ -29,13 +33,6 @@ const queries = new QueryClient({
     },
   },
 })
-
-const places = [
-  { to: '/', name: 'Jobs' },
-  { to: '/rack', name: 'Rack' },
-  { to: '/stock', name: 'Stock' },
-  { to: '/practice', name: 'House practice' },
-]
 
 export function App() {
   return (
@@ -63,10 +60,11 @@ function Frame() {
   const [help, { open, close }] = useDisclosure()
   const { pathname } = useLocation()
   useServer()
-  useHotkeys([
+  useKeys([
     ['shift+?', open],
     ['?', open],
   ])
+  useHotkeys([['mod+/', open]], [], true) // out of a text as well
   return (
     <div className={classes.shell}>
       <a href="#work" className={classes.skip}>
@@ -89,7 +87,7 @@ function Frame() {
           Find
         </Button>
         <SchemeButton />
-        <Button variant="subtle" size="compact-sm" onClick={open} aria-label="Keyboard shortcuts">
+        <Button variant="subtle" size="compact-sm" onClick={open} aria-label="Keyboard and words">
           ?
         </Button>
       </header>
@@ -108,7 +106,9 @@ function Frame() {
         </Shelter>
       </div>
       <Palette />
-      <Shortcuts opened={help} close={close} />
+      <Help opened={help} close={close} />
+      <Tour />
+      <DropAnywhere />
     </div>
   )
 }
@@ -146,82 +146,5 @@ function SchemeButton() {
     <Button variant="subtle" size="compact-sm" onClick={() => setColorScheme(scheme === 'dark' ? 'light' : 'dark')}>
       {scheme === 'dark' ? 'Day' : 'Night'}
     </Button>
-  )
-}
-
-/** Goes anywhere by typing. */
-function Palette() {
-  const navigate = useNavigate()
-  const jobs = api.useQuery('get', '/jobs').data ?? []
-  const [asked, setAsked] = useState(false) // what is only looked for is not fetched before
-  const moulds = api.useQuery('get', '/moulds', {}, { enabled: asked }).data ?? []
-  const materials = api.useQuery('get', '/materials', {}, { enabled: asked }).data ?? []
-  const match = useMatch('/jobs/:jobId/*')
-  const here = match?.params.jobId
-  const actions = [
-    ...(here
-      ? stages.map((s) => ({
-          id: `here-${s}`,
-          label: stageName[s],
-          description: 'stage of this job',
-          onClick: () => void navigate(`/jobs/${here}/${s}`),
-        }))
-      : []),
-    ...jobs.map((j) => ({
-      id: j.id,
-      label: j.order.name,
-      description: j.next.what,
-      onClick: () => void navigate(`/jobs/${j.id}/${j.next.stage}`),
-    })),
-    ...moulds.map((m) => ({
-      id: m.id,
-      label: `Mould ${m.number}`,
-      description: `${m.jobName}, ${m.retired ? 'retired' : 'in use'}`,
-      onClick: () => void navigate(`/jobs/${m.jobId}/pulls`),
-    })),
-    ...materials.map((m) => ({
-      id: m.id,
-      label: m.name,
-      description: `${m.kind} in stock`,
-      onClick: () => void navigate(`/stock?material=${m.id}`),
-    })),
-    ...places.map((p) => ({ id: p.to, label: p.name, description: 'place', onClick: () => void navigate(p.to) })),
-  ]
-  return (
-    <Spotlight
-      actions={actions}
-      shortcut={['mod + K']}
-      nothingFound="Nothing by that name"
-      limit={12}
-      onSpotlightOpen={() => setAsked(true)}
-      highlightQuery
-      attributes={{ content: { 'aria-label': 'Find' } }}
-      searchProps={{ placeholder: 'Job, stage, mould, material or place…', 'aria-label': 'Find' }}
-    />
-  )
-}
-
-const keys: [string, string][] = [
-  ['Ctrl+K', 'find a job, stage, mould, material or place'],
-  ['Alt+1 … Alt+7', 'stages, from Order to Pulls'],
-  ['[ and ]', 'level down and up; with Shift by ten'],
-  ['← and →', 'in the section: move the plane; with Shift by ten'],
-  ['t', 'in the section: turn the plane'],
-  ['Ctrl+Z, Ctrl+Shift+Z', 'undo and redo in the design'],
-  ['?', 'this list'],
-]
-
-function Shortcuts({ opened, close }: { opened: boolean; close: () => void }) {
-  return (
-    <Modal opened={opened} onClose={close} title="Keyboard">
-      <dl className={classes.keys}>
-        {keys.map(([k, what]) => (
-          <div key={k}>
-            <dt>{k}</dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
-    </Modal>
   )
 }

@@ -459,7 +459,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description The part standing along a draw, in the colours of what comes away which way. */
+        /** @description The part standing along a draw, in the colours of what comes away which way, or plain. */
         get: operations["getDrawPicture"];
         put?: never;
         post?: never;
@@ -1022,6 +1022,28 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["logPull"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: "jobs" | "rack" | "log" | "stock";
+            };
+            cookie?: never;
+        };
+        /**
+         * @description A whole table as a file for a spreadsheet, in the shop's units, with
+         *     semicolons between where its decimals are commas. The log is one job's.
+         */
+        get: operations["getTable"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3400,6 +3422,8 @@ export interface operations {
                 x: components["parameters"]["DirX"];
                 y: components["parameters"]["DirY"];
                 z: components["parameters"]["DirZ"];
+                plain?: boolean;
+                v?: string;
             };
             header?: never;
             path: {
@@ -4224,6 +4248,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pull"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTable: {
+        parameters: {
+            query?: {
+                job?: string;
+            };
+            header?: never;
+            path: {
+                table: "jobs" | "rack" | "log" | "stock";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -4,6 +4,7 @@ import type { Axis, Rise, Section, Study } from '../api/client'
 import { cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
 import { Rail } from './Rail'
+import { highestOn, nearestOn, VentFeet, type VentHands } from './VentFeet'
 import classes from './Sounding.module.css'
 
 export interface Cut {
@@ -29,13 +30,15 @@ interface Props {
   turnCut: () => void
   /** Moves the parting along the draw; settled when the hand lets go. Absent where it is not set. */
   onParting?: (height: number, settled: boolean) => void
+  /** Leads the vents, where they are laid out. */
+  vents?: VentHands
 }
 
 /**
  * The section through the mould and the sounding rail beside it, at one
  * vertical scale, with one level line through both.
  */
-export function Sounding({ study, rise, pour, draw, parting, cut, section, level, setLevel, moveCut, turnCut, onParting }: Props) {
+export function Sounding({ study, rise, pour, draw, parting, cut, section, level, setLevel, moveCut, turnCut, onParting, vents }: Props) {
   const id = useId()
   const { ref, width, height } = useElementSize()
   const upDir = dir(rise.up)
@@ -133,6 +136,10 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
       moveCut((e.key === 'ArrowRight' ? 1 : -1) * (e.shiftKey ? 10 : 1))
     }
     if (e.key === 't') turnCut()
+    if (e.key === 'v' && vents) {
+      const at = highestOn(section?.loops ?? [], upDir)
+      if (at) vents.onAdd(at)
+    }
   }
 
   return (
@@ -176,7 +183,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
         className={classes.picture}
         role="group"
         tabIndex={0}
-        aria-label="Section; arrow keys move the plane, t turns it"
+        aria-label={`Section; arrow keys move the plane, t turns it${vents ? ', v puts a vent at its highest place' : ''}`}
         onKeyDown={onKey}
       >
         <svg width={w} height={h} viewBox={`0 0 ${w} ${h}`} aria-hidden={false}>
@@ -278,6 +285,15 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
                   ? ((px - pad) / scale + left) * dot(drawDir, right)
                   : ((h - pad - (h - 2 * pad - top * scale) / 2 - py) / scale + floor) * dot(drawDir, upDir)
               }
+            />
+          )}
+          {vents && (
+            <VentFeet
+              {...vents}
+              near={(at, within) => Math.abs(dot(at, normal) - cut.offset) < within}
+              flat={flat}
+              onSurface={(px, py) => nearestOn(section?.loops ?? [], flat, px, py)}
+              scale={scale}
             />
           )}
           <Rail

@@ -1,15 +1,18 @@
-import { useHotkeys } from '@mantine/hooks'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo, useState } from 'react'
+import { useMemo } from 'react'
 import { client, type Axis, type Build, type Job, type Rise, type Study } from '../api/client'
 import { along, dir, levelAxes, span } from './axes'
 import type { Cut } from './Sounding'
+import { useAddressed } from './useAddressed'
+import { useKeys } from './useKeys'
 import { shapeKey } from './viewer/shapeKey'
 
 /** The section plane and the level of a pour, moved by hand or by keys. */
 export function useSounding(job: Job, study: Study | undefined, rise: Rise | undefined, draw: Axis, build?: Build | null) {
-  const [wantedCut, setCut] = useState<Cut | null>(null)
-  const [wantedLevel, setLevel] = useState<number | null>(null)
+  const [cutText, setCutText] = useAddressed(job.id, 'cut')
+  const [levelText, setLevelText] = useAddressed(job.id, 'level')
+  const wantedCut = useMemo(() => readCut(cutText), [cutText])
+  const setCut = (c: Cut) => setCutText(`${c.axis[0] === '-' ? '-' : ''}${c.axis[1]}${c.offset.toFixed(3)}`)
   const up = rise?.up
   const settled = study && up ? settledCut(wantedCut, up, draw, study) : undefined
   const [cutAcross, cutAt] = [settled?.axis, settled?.offset]
@@ -18,9 +21,11 @@ export function useSounding(job: Job, study: Study | undefined, rise: Rise | und
     [cutAcross, cutAt],
   )
   const count = rise?.heights.length ?? 0
-  const level = Math.min(wantedLevel ?? startLevel(rise), Math.max(0, count - 1))
+  const wantedLevel = levelText === null || !rise ? -1 : nearest(rise.heights, Number(levelText))
+  const level = Math.min(wantedLevel >= 0 ? wantedLevel : startLevel(rise), Math.max(0, count - 1))
+  const setLevel = (index: number) => rise && index in rise.heights && setLevelText(rise.heights[index].toFixed(2))
   const stepLevel = (by: number) => setLevel(Math.min(count - 1, Math.max(0, level + by)))
-  useHotkeys([
+  useKeys([
     ['[', () => stepLevel(-1)],
     [']', () => stepLevel(1)],
     ['shift+[', () => stepLevel(-10)],
@@ -79,6 +84,21 @@ export function useSounding(job: Job, study: Study | undefined, rise: Rise | und
       if (past >= 0) setLevel(past)
     },
   }
+}
+
+/** A plane as the address has it: the axis it is square to, and where; null for what is none. */
+function readCut(text: string | null): Cut | null {
+  const parts = /^(-?)([xyz])(-?\d+(?:\.\d+)?)$/.exec(text ?? '')
+  return parts && { axis: `${parts[1] || '+'}${parts[2]}` as Axis, offset: Number(parts[3]) }
+}
+
+/** Which of rising heights is nearest to one; -1 where there are none. */
+function nearest(heights: number[], to: number): number {
+  let best = -1
+  heights.forEach((h, i) => {
+    if (best < 0 || Math.abs(h - to) < Math.abs(heights[best] - to)) best = i
+  })
+  return Number.isFinite(to) ? best : -1
 }
 
 /** The plane along the parting, where the most is seen, until the caster moves it. */

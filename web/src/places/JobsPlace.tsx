@@ -2,25 +2,40 @@ import { Button, Modal } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link, useNavigate, useSearchParams } from 'react-router'
 import { api, type Job, type Order } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { Fault } from '../parts/Fault'
+import { ListTools, More, says } from '../parts/List'
+import { useSome } from '../parts/useSome'
 import { day, moment, today } from '../parts/day'
 import { sayOutcome, sayProblem } from '../parts/Say'
 import { OrderForm } from './OrderForm'
 import classes from './places.module.css'
+
+/** More jobs than are seen at a glance. */
+const manyJobs = 12
 
 /** Jobs: what the shop has promised, the most urgent first. */
 export function JobsPlace() {
   useDocumentTitle('Jobs · Bathyform')
   const jobs = api.useQuery('get', '/jobs')
   const [adding, setAdding] = useState(false)
+  const [text, setText] = useState('')
+  const all = jobs.data ?? []
+  const found = all.filter((j) => says(text, j.order.name, j.order.set, j.order.notes))
+  const { some, left, showMore } = useSome(found)
   const navigate = useNavigate()
+  const [address, setAddress] = useSearchParams()
+  const shown = adding || address.has('new') // the palette opens it
+  const close = () => {
+    setAdding(false)
+    setAddress({}, { replace: true })
+  }
 
   async function add(order: Order) {
     const outcome = await make(changes.addJob(order))
-    setAdding(false)
+    close()
     if (outcome.sent) void navigate(`/jobs/${(outcome.data as Job).id}/master`)
     else sayOutcome(outcome, '')
   }
@@ -30,6 +45,7 @@ export function JobsPlace() {
     <main className={classes.place}>
       <header className={classes.head}>
         <h1>Jobs</h1>
+        <ListTools table="jobs" find={all.length > manyJobs ? { text, set: setText, among: 'jobs' } : undefined} />
         <Button onClick={() => setAdding(true)}>New job</Button>
       </header>
       {jobs.data?.length === 0 && (
@@ -38,7 +54,7 @@ export function JobsPlace() {
         </p>
       )}
       <ul className={classes.jobs}>
-        {(jobs.data ?? []).map((j) => {
+        {some.map((j) => {
           const done = Math.min(1, j.good / j.order.quantity)
           return (
             <li key={j.id}>
@@ -67,7 +83,9 @@ export function JobsPlace() {
           )
         })}
       </ul>
-      <Modal opened={adding} onClose={() => setAdding(false)} title="New job">
+      {all.length > 0 && found.length === 0 && <p className={classes.empty}>No job says all of that.</p>}
+      <More left={left} onMore={showMore} />
+      <Modal opened={shown} onClose={close} title="New job">
         <OrderForm name="new job" submit="Take it on" onSubmit={add} />
       </Modal>
       <Bin />

@@ -1,9 +1,12 @@
 import { Button, Menu, VisuallyHidden } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
+import { useState } from 'react'
 import { api, type Mould } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
 import { Fault } from '../parts/Fault'
+import { ListTools, More, says } from '../parts/List'
+import { useSome } from '../parts/useSome'
 import { sayOutcome, sayProblem } from '../parts/Say'
 import { Link } from 'react-router'
 import classes from './places.module.css'
@@ -31,10 +34,16 @@ export function Remaining({ mould }: { mould: Mould }) {
   )
 }
 
+/** More moulds than are seen at a glance. */
+const manyMoulds = 12
+
 /** Rack: the physical moulds, their pulls and what is left in them. */
 export function RackPlace() {
   useDocumentTitle('Rack · Bathyform')
   const moulds = api.useQuery('get', '/moulds')
+  const [text, setText] = useState('')
+  const all = moulds.data ?? []
+  const { some, left, showMore } = useSome(all.filter((m) => says(text, m.number, m.jobName, m.rubber)))
 
   async function retire(m: Mould, retired: string | null, wornOut: boolean) {
     try {
@@ -53,6 +62,7 @@ export function RackPlace() {
     <main className={classes.place}>
       <header className={classes.head}>
         <h1>Rack</h1>
+        <ListTools table="rack" find={all.length > manyMoulds ? { text, set: setText, among: 'moulds' } : undefined} />
       </header>
       {moulds.data?.length === 0 ? (
         <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>
@@ -74,7 +84,7 @@ export function RackPlace() {
             </tr>
           </thead>
           <tbody>
-            {(moulds.data ?? []).map((m) => (
+            {some.map((m) => (
               <tr key={m.id} className={m.retired ? classes.gone : undefined}>
                 <td>
                   <strong>{m.number}</strong>
@@ -114,6 +124,7 @@ export function RackPlace() {
           </tbody>
         </table>
       )}
+      <More left={left} onMore={showMore} />
       <p className={classes.why}>
         What is left is a span: 8 of 10 such moulds end inside it. It starts from the trade’s round figure (about 40 pulls, common practice)
         and learns from every mould of the same rubber that wears out.

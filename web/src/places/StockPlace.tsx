@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api, type Material } from '../api/client'
 import { Fault } from '../parts/Fault'
+import { ListTools } from '../parts/List'
 import { Qty } from '../parts/Num'
 import { MaterialForm } from './MaterialForm'
 import classes from './places.module.css'
@@ -26,6 +27,7 @@ export function StockPlace() {
     <main className={classes.place}>
       <header className={classes.head}>
         <h1>Stock</h1>
+        <ListTools table="stock" />
         <Button onClick={() => setSheet('new')}>New material</Button>
       </header>
       {materials.data?.length === 0 && (

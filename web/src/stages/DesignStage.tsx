@@ -4,6 +4,7 @@ import type { Build, Finding, Job, Rise } from '../api/client'
 import { Findings } from '../parts/Findings'
 import { Sounding, type Pour } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
+import type { VentHands } from '../parts/VentFeet'
 import type { SceneProps, ViewHandle } from '../parts/viewer/Scene'
 import { Viewer } from '../parts/viewer/Viewer'
 import classes from './DesignStage.module.css'
@@ -26,6 +27,8 @@ interface Props {
   view?: Partial<SceneProps>
   /** Moves the parting by hand in the section. */
   onParting?: (height: number, settled: boolean) => void
+  /** Leads the vents in the section. */
+  vents?: Omit<VentHands, 'feet'>
   /** Takes the place of the 3D view and the section. */
   instead?: ReactNode
   /** What is found on this stage, if not all that the study says of it. */
@@ -46,6 +49,7 @@ export function DesignStage({
   settled,
   view,
   onParting,
+  vents,
   instead,
   found = (all) => all,
   build,
@@ -114,6 +118,7 @@ export function DesignStage({
                   {...sounding}
                   cut={sounding.cut}
                   onParting={onParting}
+                  vents={vents && { ...vents, feet: hand.design.vents }}
                 />
               ) : (
                 <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>

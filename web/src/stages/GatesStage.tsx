@@ -1,12 +1,12 @@
-import { Button, SegmentedControl } from '@mantine/core'
+import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
-import type { Design } from '../api/client'
-import { AxisPicker } from '../parts/AxisPicker'
+import { WayPicker } from '../parts/WayPicker'
 import { MeasureInput } from '../parts/MeasureInput'
-import { Num, Qty } from '../parts/Num'
+import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { useShop } from '../parts/useShop'
 import { DesignStage } from './DesignStage'
+import { led, Vents } from './gates/Vents'
 import type { StageProps } from './stages'
 import classes from './panel.module.css'
 import { useDesign } from './useDesign'
@@ -22,7 +22,15 @@ export function GatesStage({ job }: StageProps) {
   const feed = useKinds().find((k) => k.kind === study?.mould.kind)?.feed ?? 'sprued'
   const [adding, setAdding] = useState(false)
 
-  const moved = (vents: Design['vents'], i: number, at: [number, number, number]) => vents.map((v, k) => (k === i ? { ...v, at } : v))
+  const add = (at: [number, number, number]) => {
+    setAdding(false)
+    set((now) => ({ vents: [...now.vents, { at, bore: now.ventBore }] }))
+  }
+  const lead = (i: number, at: [number, number, number], settled: boolean) => {
+    if (settled) set((now) => ({ vents: led(now.vents, i, at) }))
+    else tryOut({ vents: led(design.vents, i, at) })
+  }
+  const vented = job.master?.kind === 'mesh' && feed !== 'poured'
   const gates = study?.gates
   return (
     <DesignStage
@@ -41,15 +49,12 @@ export function GatesStage({ job }: StageProps) {
       }
       view={{
         adding,
-        onAdd: (at) => {
-          setAdding(false)
-          set((now) => ({ vents: [...now.vents, { at, bore: now.ventBore }] }))
-        },
-        onVent: (i, at, settled) => {
-          if (settled) set((now) => ({ vents: moved(now.vents, i, at) }))
-          else tryOut({ vents: moved(design.vents, i, at) })
-        },
+        onAdd: add,
+        onVent: lead,
       }}
+      vents={
+        vented ? { onAdd: add, onMove: lead, onRemove: (i) => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) })) } : undefined
+      }
       side={
         <>
           <h2>What you set</h2>
@@ -76,7 +81,9 @@ export function GatesStage({ job }: StageProps) {
             />
           )}
           <div className={classes.pair}>
-            {feed !== 'poured' && <AxisPicker label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />}
+            {feed !== 'poured' && (
+              <WayPicker job={job} label="Up for the resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />
+            )}
             {feed === 'sprued' && (
               <>
                 <MeasureInput
@@ -103,41 +110,14 @@ export function GatesStage({ job }: StageProps) {
               </>
             )}
           </div>
-          {job.master?.kind === 'mesh' && feed !== 'poured' && (
+          {vented && (
             <>
-              <div className={classes.head}>
-                <h2>Vents</h2>
-                <Button size="compact-xs" variant={adding ? 'filled' : 'default'} aria-pressed={adding} onClick={() => setAdding(!adding)}>
-                  Add vent
-                </Button>
-                <Button size="compact-xs" variant="default" onClick={() => remedy({ label: '', action: 'propose-vents', value: 0 })}>
-                  Propose
-                </Button>
-              </div>
-              <ul className={classes.vents} aria-label="Vents">
-                {design.vents.map((v, i) => {
-                  const channel = gates?.channels.find((c) => c.vent === i)
-                  return (
-                    <li key={i}>
-                      <span>
-                        {i + 1} <span className="soft">foot at</span> {channel ? <Qty value={channel.foot} kind="length" /> : '–'}
-                      </span>
-                      <span>
-                        <span className="soft">bore</span> <Qty value={v.bore} kind="length" />
-                        <button
-                          type="button"
-                          className={classes.remove}
-                          aria-label={`Remove vent ${i + 1}`}
-                          onClick={() => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) }))}
-                        >
-                          ×
-                        </button>
-                      </span>
-                    </li>
-                  )
-                })}
-                {design.vents.length === 0 && <li className="soft">None yet. Press Propose, or Add vent and then the part.</li>}
-              </ul>
+              <Vents
+                gates={gates}
+                adding={adding}
+                setAdding={setAdding}
+                propose={() => remedy({ label: '', action: 'propose-vents', value: 0 })}
+              />
               <MeasureInput
                 compact
                 label="Bore of new vents"

@@ -1,12 +1,13 @@
 import { Button, VisuallyHidden } from '@mantine/core'
-import { useDocumentTitle, useHotkeys } from '@mantine/hooks'
+import { useCallbackRef, useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
-import { useCallback, type ReactNode } from 'react'
+import { useCallback, useMemo, type ReactNode } from 'react'
 import { Link, Navigate, useNavigate, useParams } from 'react-router'
 import { api, type Job } from '../api/client'
 import { Sign } from '../parts/Findings'
 import { Fault } from '../parts/Fault'
 import { Shelter } from '../parts/Shelter'
+import { useKeys } from '../parts/useKeys'
 import { ViewHome } from '../parts/viewer/Viewer'
 import classes from './JobPage.module.css'
 import { GatesStage } from './GatesStage'
@@ -19,6 +20,8 @@ import { ShotStage } from './ShotStage'
 import { stageName, stages, type Stage, type StageProps } from './stages'
 import { useSurvey } from './master/useSurvey'
 import { masterKey } from './openDesign'
+import { useOffers } from '../parts/offers'
+import { useRemedies } from './useRemedies'
 import { useUndoKeys } from './useUndoKeys'
 import { DesignProvider, useDesignFault, useDesignIfAny, type DesignWork } from './useDesign'
 
@@ -103,6 +106,7 @@ interface FrameProps {
 }
 
 function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open'>) {
+  const navigate = useNavigate()
   const work = useDesignIfAny()
   const fault = useDesignFault()
   useUndoKeys(
@@ -117,6 +121,22 @@ function FrameWithDesign({ job, at, children }: Omit<FrameProps, 'stops' | 'open
   for (const f of [...(study?.findings ?? []), ...(survey?.findings ?? [])]) {
     if (f.severity === 'stop') stops[f.stage as Stage] = (stops[f.stage as Stage] ?? 0) + 1
   }
+  const remedy = useCallbackRef(useRemedies(job))
+  const found = study?.findings
+  const offers = useMemo(
+    () =>
+      (found ?? []).flatMap((f, i) => [
+        {
+          id: `finding ${i}`,
+          label: f.what,
+          description: `${f.severity} on ${stageName[f.stage as Stage]}`,
+          does: () => void navigate(`/jobs/${job.id}/${f.stage}`),
+        },
+        ...f.remedies.map((r, k) => ({ id: `remedy ${i} ${k}`, label: r.label, description: `against: ${f.what}`, does: () => remedy(r) })),
+      ]),
+    [found, job.id, navigate, remedy],
+  )
+  useOffers(offers)
   const shapes = designed.includes(at)
   return (
     <Frame job={job} at={at} stops={stops} open={open} banner={shapes && work && <Kept work={work} />}>
@@ -165,7 +185,7 @@ function Kept({ work: { keeping, undo, redo, canUndo, canRedo } }: { work: Desig
 function Frame({ job, at, stops = {}, open = [], banner, children }: FrameProps) {
   const navigate = useNavigate()
   useDocumentTitle(`${stageName[at]} · ${job.order.name} · Bathyform`)
-  useHotkeys(stages.map((s, i) => [`alt+${i + 1}`, () => void navigate(`/jobs/${job.id}/${s}`)]))
+  useKeys(stages.map((s, i) => [`alt+${i + 1}`, () => void navigate(`/jobs/${job.id}/${s}`)]))
   return (
     <div className={classes.page}>
       <nav className={classes.strip} aria-label="Stages of the job">

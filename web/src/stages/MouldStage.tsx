@@ -9,16 +9,20 @@ import { GangPanel } from './mould/GangPanel'
 import { own, Supports, type Placing } from './mould/Supports'
 import { SeamLine } from './mould/SeamLine'
 import { PiecesPanel } from './mould/PiecesPanel'
+import { useAddressed } from '../parts/useAddressed'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
 import { firstFollowed, useMould, useRises } from './useMould'
+
+const tabs = ['box', 'pieces', 'gang', 'build']
 
 /** Mould: kind, draw, ways up, parting, box, pieces and cavities, and what is done for it at the bench. */
 export function MouldStage({ job }: StageProps) {
   const { study, set, tryOut } = useDesign()
   const [apart, setApart] = useState<'apart' | 'together'>('apart')
   const [picked, setPour] = useState<number | null>(null)
-  const [tab, setTab] = useState<string>('box')
+  const [kept, setTab] = useAddressed(job.id, 'mould')
+  const tab = tabs.includes(kept ?? '') ? kept : 'box'
   const work = useMould(job)
   const [placing, setPlacing] = useState<Placing | null>(null)
   const [leading, setLeading] = useState<number | null>(null)
@@ -96,7 +100,7 @@ export function MouldStage({ job }: StageProps) {
       }
       side={
         <>
-          <Tabs value={tab} onChange={(t) => setTab(t ?? 'box')}>
+          <Tabs value={tab} onChange={(t) => setTab(t)}>
             <Tabs.List aria-label="What is laid out">
               <Tabs.Tab value="box">Box</Tabs.Tab>
               <Tabs.Tab value="pieces">Pieces</Tabs.Tab>

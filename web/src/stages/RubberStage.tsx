@@ -1,12 +1,13 @@
 import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
-import { api, type Build, type Material, type MouldPlan, type Rise } from '../api/client'
+import { api, type Build, type Job, type Material, type MouldPlan, type Rise } from '../api/client'
 import { Broken } from '../parts/Broken'
 import { Findings } from '../parts/Findings'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { Sounding } from '../parts/Sounding'
+import { Standing } from '../parts/WayPicker'
 import { useSounding } from '../parts/useSounding'
 import type { StageProps } from './stages'
 import { RubberPicker } from './RubberPicker'
@@ -47,7 +48,7 @@ export function RubberStage({ job }: StageProps) {
             />
           </div>
           {problem && <p role="alert">{problem.detail}</p>}
-          {plan && <Pours plan={plan} build={work.build} rubber={rubber} />}
+          {plan && <Pours job={job} plan={plan} build={work.build} rubber={rubber} />}
           {work.stage !== null && (
             <p role="status" className="soft">
               Dividing the rubber: {work.stage}…
@@ -100,7 +101,7 @@ export function RubberStage({ job }: StageProps) {
 }
 
 /** The pours of the mould in their order, for the scale. */
-function Pours({ plan, build, rubber }: { plan: MouldPlan; build: Build | null; rubber: Material | undefined }) {
+function Pours({ job, plan, build, rubber }: { job: Job; plan: MouldPlan; build: Build | null; rubber: Material | undefined }) {
   const starts = build?.steps.filter((s) => s.pour >= 0) ?? []
   return (
     <>
@@ -116,6 +117,9 @@ function Pours({ plan, build, rubber }: { plan: MouldPlan; build: Build | null; 
       {plan.pours.map((p, i) => (
         <div key={p.name} className={classes.pour}>
           <h2>{p.name}</h2>
+          <p className={classes.stands}>
+            <Standing job={job} up={p.up} />
+          </p>
           <p className="soft">
             {p.up} up{starts[i] && `, from ${moment(starts[i].from)}`}. {p.spot}
           </p>

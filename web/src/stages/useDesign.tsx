@@ -15,6 +15,8 @@ export interface DesignWork {
   study: Study | undefined
   problem: Problem | null
   keeping: Keeping
+  /** Of what the server has. */
+  version: number
   /** Names the design and the master as the server has them; null while a change is on its way. */
   kept: string | null
   /** Changes the design for good: it is kept, and can be undone. */
@@ -170,7 +172,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
   })
   const { design: known, study } = answered ?? { design, study: asked.data }
   const problem = useMemo(() => (asked.error ? asProblem(asked.error) : null), [asked.error])
-  const { keeping = 'kept', version } = state?.kept ?? {}
+  const { keeping = 'kept', version = 0 } = state?.kept ?? {}
   const kept = keeping === 'kept' || keeping === 'proposal' ? `${job.id} ${job.master?.mesh?.key ?? ''} ${job.version} ${version}` : null
   const hand = useMemo(() => (design ? { design: { ...design, ...trial }, moving: trial !== null } : null), [design, trial])
   const [canUndo, canRedo] = [(state?.history.past.length ?? 0) > 0, (state?.history.future.length ?? 0) > 0]
@@ -182,6 +184,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
             study,
             problem,
             keeping,
+            version,
             kept,
             set,
             tryOut,
@@ -193,7 +196,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
             keepMine,
           }
         : null,
-    [known, study, problem, keeping, kept, set, tryOut, undo, redo, canUndo, canRedo, loadNewest, keepMine],
+    [known, study, problem, keeping, version, kept, set, tryOut, undo, redo, canUndo, canRedo, loadNewest, keepMine],
   )
   return { work, hand }
 }

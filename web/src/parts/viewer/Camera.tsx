@@ -1,9 +1,9 @@
 import { useFrame, useThree } from '@react-three/fiber'
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react'
-import { OrthographicCamera, Raycaster, Vector2, Vector3, type BufferGeometry, type Mesh } from 'three'
+import { MathUtils, OrthographicCamera, Raycaster, Vector2, Vector3, type BufferGeometry, type Mesh } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import type { Near } from './geometry'
-import type { SceneProps, ViewHandle } from './Scene'
+import type { Eye, SceneProps, ViewHandle } from './Scene'
 
 interface CameraProps {
   view: { from: [number, number, number]; count: number }
@@ -15,12 +15,13 @@ interface CameraProps {
   up: readonly [number, number, number]
   show: SceneProps['show']
   handle: Ref<ViewHandle> | undefined
+  eye: Ref<Eye>
   /** Told what is looked at closely once the eye rests there; null for all of it. */
   onNear: ((near: Near | null) => void) | undefined
 }
 
 /** Looks at the mould from one of the standard sides, up being up. */
-export function Camera({ view, geometry, fit, box: boxKey, up, show, handle, onNear }: CameraProps) {
+export function Camera({ view, geometry, fit, box: boxKey, up, show, handle, eye, onNear }: CameraProps) {
   const { camera, gl, scene, size, invalidate, set } = useThree()
   const controls = useRef<OrbitControls | null>(null)
   const fitted = useRef(1) // the zoom at which all of it is seen
@@ -87,6 +88,32 @@ export function Camera({ view, geometry, fit, box: boxKey, up, show, handle, onN
       c.target.add(shift)
       c.update()
       invalidate()
+    },
+  }))
+  useImperativeHandle(eye, () => ({
+    orbit: (right, rise) => {
+      const c = controls.current
+      if (!c) return
+      const from = camera.position.clone().sub(c.target)
+      from.applyAxisAngle(camera.up, MathUtils.degToRad(right))
+      const across = new Vector3().crossVectors(camera.up, from).normalize()
+      const lies = MathUtils.radToDeg(camera.up.angleTo(from)) // 0 from above
+      from.applyAxisAngle(across, MathUtils.degToRad(Math.min(178, Math.max(2, lies - rise)) - lies))
+      camera.position.copy(c.target).add(from)
+      c.update()
+      invalidate()
+    },
+    zoom: (by) => {
+      camera.zoom *= by
+      camera.updateProjectionMatrix()
+      controls.current?.update()
+      invalidate()
+    },
+    under: (x, y) => {
+      const ray = new Raycaster()
+      ray.setFromCamera(new Vector2(x, y), camera)
+      const part = scene.children.filter((o) => o.userData.part)
+      return (ray.intersectObjects(part, false)[0]?.point.toArray() as [number, number, number]) ?? null
     },
   }))
   return null

@@ -7,6 +7,7 @@ import { useTokens, type Tokens } from '../../theme/useTokens'
 import { dir } from '../axes'
 import type { Cut } from '../Sounding'
 import { Air } from './Air'
+import { useAim } from './aim'
 import { Camera, FrameCounter } from './Camera'
 import { Channels } from './Channels'
 import { Drawn } from './Drawn'
@@ -22,6 +23,15 @@ import classes from './Viewer.module.css'
 
 export interface ViewHandle {
   lookAt: (point: readonly number[]) => void
+}
+
+/** What keys do to the eye. */
+export interface Eye {
+  /** Goes round what is looked at, in degrees: to the right, and up. */
+  orbit: (right: number, up: number) => void
+  zoom: (by: number) => void
+  /** What lies on the part under a place of the view, from -1 to 1 each way; null beside it. */
+  under: (x: number, y: number) => [number, number, number] | null
 }
 
 /** A place that can be dragged along the axes. */
@@ -85,6 +95,9 @@ const views: { label: string; from: [number, number, number] }[] = [
   { label: 'Below', from: [0, 0, -1] },
 ]
 
+/** Marks what can be pressed and aimed at. */
+const thePart = { part: true }
+
 const slant: [number, number, number] = [-0.62, -1, 0.62]
 
 export default function Scene(props: SceneProps) {
@@ -94,6 +107,8 @@ export default function Scene(props: SceneProps) {
   const drawing = props.instead ?? own.drawing
   const [lost, setLost] = useState(false)
   const frame = useRef<HTMLDivElement>(null)
+  const eye = useRef<Eye>(null)
+  const aim = useAim(props, eye, () => look([0, 0, 0]))
   const [view, setView] = useState<{ from: [number, number, number]; count: number }>({ from: slant, count: 0 })
   if (lost) return <Drawn {...props} why="The browser took the drawing away." again={() => setLost(false)} />
   if (!props.instead && own.error) {
@@ -108,7 +123,7 @@ export default function Scene(props: SceneProps) {
   const look = (from: [number, number, number]) =>
     setView((v) => ({ from: from[0] || from[1] || from[2] ? from : v.from, count: v.count + 1 }))
   return (
-    <div ref={frame} className={classes.frame} role="group" aria-label={props.label}>
+    <div ref={frame} className={classes.frame} role="group" aria-label={props.label} tabIndex={0} onKeyDown={aim.onKey}>
       {drawing ? (
         <Canvas
           key={tokens.paper}
@@ -125,10 +140,17 @@ export default function Scene(props: SceneProps) {
           }}
         >
           <color attach="background" args={[tokens.paper]} />
-          <Contents {...props} drawing={drawing} tokens={tokens} view={view} onNear={own.thinned ? setNear : undefined} />
+          <Contents {...props} drawing={drawing} tokens={tokens} view={view} onNear={own.thinned ? setNear : undefined} eye={eye} />
         </Canvas>
       ) : (
         <div className={classes.wait}>Reading the mesh…</div>
+      )}
+      {aim.at && (
+        <span className={classes.aim} style={{ left: `${50 + 50 * aim.at[0]}%`, top: `${50 - 50 * aim.at[1]}%` }}>
+          <span className={classes.aimSays} role="status">
+            {aim.says}
+          </span>
+        </span>
       )}
       <div className={classes.views}>
         <button type="button" onClick={() => look(slant)}>
@@ -149,11 +171,13 @@ interface ContentsProps extends SceneProps {
   tokens: Tokens
   view: { from: [number, number, number]; count: number }
   onNear: ((near: Near | null) => void) | undefined
+  eye: Ref<Eye>
 }
 
 function Contents({
   drawing,
   onNear,
+  eye,
   tokens,
   view,
   up,
@@ -231,6 +255,7 @@ function Contents({
         up={upDir}
         show={show}
         handle={ref}
+        eye={eye}
       />
       <FrameCounter foot={handle?.at ?? highestVent(gates)} />
       <Pace />
@@ -242,6 +267,7 @@ function Contents({
         <mesh
           geometry={painted ?? surface}
           material={material}
+          userData={thePart}
           onPointerDown={(e) => {
             if (adding && e.button === 0) {
               e.stopPropagation()

@@ -1,7 +1,7 @@
 import { Button, Progress } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import type { DrawSearch, Point, Undercut } from '../../api/client'
-import { AxisPicker } from '../../parts/AxisPicker'
+import { WayPicker } from '../../parts/WayPicker'
 import { dir } from '../../parts/axes'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
@@ -53,7 +53,8 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
   return (
     <>
       <h2>The draw at hand</h2>
-      <AxisPicker
+      <WayPicker
+        job={job}
         label="Draw along"
         value={design.draw}
         onChange={(axis) => {

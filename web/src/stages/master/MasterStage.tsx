@@ -1,9 +1,11 @@
 import { Button, FileButton, Loader, Tabs } from '@mantine/core'
-import { useRef, useState, type DragEvent } from 'react'
+import { useCallbackRef } from '@mantine/hooks'
+import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { Finding, Job } from '../../api/client'
 import { Findings } from '../../parts/Findings'
 import { Refused } from '../../parts/Refused'
+import { dropped } from '../../places/dropped'
 import type { ViewHandle } from '../../parts/viewer/Scene'
 import { Viewer } from '../../parts/viewer/Viewer'
 import type { StageProps } from '../stages'
@@ -19,6 +21,7 @@ import { EarlierDesigns } from './EarlierDesigns'
 import { PourPanel } from './PourPanel'
 import { PrepPanel } from './PrepPanel'
 import type { Look } from './look'
+import { useAddressed } from '../../parts/useAddressed'
 import { useSurvey } from './useSurvey'
 import { useTaking } from './useTaking'
 import { WallsPanel } from './WallsPanel'
@@ -39,12 +42,10 @@ const measured = shaped.filter(([t]) => ['part', 'brief', 'kind', 'prep'].includ
 
 /** Master: the part that is copied, and all that can be known of it before rubber is poured. */
 export function MasterStage({ job, refresh }: StageProps) {
-  const [over, setOver] = useState(false)
-  const [tab, setTab] = useState<string>('part')
+  const [tab, setTab] = useAddressed(job.id, 'master')
   const [look, setLook] = useState<Look>({})
   const [marked, setMarked] = useState<readonly number[] | null>(null)
   const handle = useRef<ViewHandle>(null)
-  const depth = useRef(0)
   const navigate = useNavigate()
   const remedy = useRemedies(job)
   const work = useDesignIfAny()
@@ -57,11 +58,15 @@ export function MasterStage({ job, refresh }: StageProps) {
     turnMaster(...how)
   }
 
-  function dragged(e: DragEvent, by: number) {
-    e.preventDefault()
-    depth.current += by
-    setOver(depth.current > 0)
-  }
+  const readLatest = useCallbackRef(read)
+  useEffect(() => {
+    const look = () => {
+      const file = dropped.take(job.id)
+      if (file) readLatest(file)
+    }
+    look()
+    return dropped.watch(look)
+  }, [job.id, readLatest])
 
   function show(at: readonly number[]) {
     setMarked(at)
@@ -71,7 +76,7 @@ export function MasterStage({ job, refresh }: StageProps) {
   const master = job.master
   const shape = master?.kind === 'mesh'
   const tabs = shape ? shaped : master ? measured : []
-  const at = tabs.some(([t]) => t === tab) ? tab : 'part'
+  const at = tab !== null && tabs.some(([t]) => t === tab) ? tab : 'part'
   const found = [
     ...unitFinding(job),
     ...(survey.data?.findings ?? []),
@@ -80,18 +85,7 @@ export function MasterStage({ job, refresh }: StageProps) {
   const known = { job, survey: survey.data, look, setLook, show, turn, refresh, busy }
   return (
     <>
-      <main
-        className={classes.stage}
-        onDragEnter={(e) => dragged(e, 1)}
-        onDragOver={(e) => e.preventDefault()}
-        onDragLeave={(e) => dragged(e, -1)}
-        onDrop={(e) => {
-          e.preventDefault()
-          depth.current = 0
-          setOver(false)
-          read(e.dataTransfer.files[0] ?? null)
-        }}
-      >
+      <main className={classes.stage}>
         <section className={classes.scene} aria-label="The master in 3D">
           {look.instead ? (
             <Viewer job={job} label="The block-out in 3D" up="+z" show="part" instead={look.instead} fit={look.fit} handle={look.handle} />
@@ -121,22 +115,14 @@ export function MasterStage({ job, refresh }: StageProps) {
             </div>
           )}
           {look.legend && <div className={classes.legend}>{look.legend}</div>}
-          {(over || busy) && (
+          {busy && (
             <div className={classes.over} role="status">
-              {busy ? (
-                <>
-                  <Loader size="sm" /> {taking.doing}
-                  {taking.share !== null && taking.share < 1 && (
-                    <progress value={taking.share} aria-label="Share of the file that is sent" />
-                  )}
-                  {taking.cancel && (
-                    <Button size="xs" variant="default" onClick={taking.cancel}>
-                      Call it off
-                    </Button>
-                  )}
-                </>
-              ) : (
-                'Let go to read it'
+              <Loader size="sm" /> {taking.doing}
+              {taking.share !== null && taking.share < 1 && <progress value={taking.share} aria-label="Share of the file that is sent" />}
+              {taking.cancel && (
+                <Button size="xs" variant="default" onClick={taking.cancel}>
+                  Call it off
+                </Button>
               )}
             </div>
           )}
@@ -146,7 +132,7 @@ export function MasterStage({ job, refresh }: StageProps) {
             <Tabs
               value={at}
               onChange={(t) => {
-                setTab(t ?? 'part')
+                setTab(t)
                 setLook({})
               }}
               className={classes.tabs}

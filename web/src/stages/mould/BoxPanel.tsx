@@ -3,7 +3,7 @@ import type { ReactNode } from 'react'
 import type { BoxPlan, Derived, Design, Job, MouldPlan, Pour } from '../../api/client'
 import { Broken } from '../../parts/Broken'
 import { opposite } from '../../parts/axes'
-import { AxisPicker } from '../../parts/AxisPicker'
+import { WayPicker } from '../../parts/WayPicker'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
@@ -24,7 +24,8 @@ export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldW
       <h2>What you set</h2>
       <RubberPicker />
       <div className={classes.pair}>
-        <AxisPicker
+        <WayPicker
+          job={job}
           label={plan?.halves === false ? 'Draw' : 'Draw of half A'}
           value={design.draw}
           onChange={(draw) => set({ draw, rubberUpA: draw, rubberUpB: opposite(draw), parting: null })}
@@ -53,13 +54,16 @@ export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldW
         </p>
       )}
       <div className={classes.triple}>
-        <AxisPicker
+        <WayPicker
+          job={job}
           label={plan?.halves === false ? 'Up, rubber' : 'Up, half A'}
           value={design.rubberUpA}
           onChange={(rubberUpA) => set({ rubberUpA })}
         />
-        {plan?.halves !== false && <AxisPicker label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />}
-        {feed !== 'poured' && <AxisPicker label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />}
+        {plan?.halves !== false && (
+          <WayPicker job={job} label="Up, half B" value={design.rubberUpB} onChange={(rubberUpB) => set({ rubberUpB })} />
+        )}
+        {feed !== 'poured' && <WayPicker job={job} label="Up, resin" value={design.resinUp} onChange={(resinUp) => set({ resinUp })} />}
         {(feed === 'poured' ? (['beside', 'above'] as const) : (['beside', 'below', 'above'] as const)).map((side) => (
           <MeasureInput
             key={side}

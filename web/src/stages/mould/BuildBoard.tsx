@@ -4,6 +4,7 @@ import type { Build, Job } from '../../api/client'
 import { Broken } from '../../parts/Broken'
 import { Num, Qty } from '../../parts/Num'
 import { Picture } from '../../parts/Picture'
+import { Standing } from '../../parts/WayPicker'
 import { useDesign } from '../useDesign'
 import classes from './board.module.css'
 import { moment } from './BuildPanel'
@@ -33,7 +34,7 @@ export function BuildBoard({ job, work }: { job: Job; work: MouldWork }) {
           }}
         />
       ) : build ? (
-        <Sheet build={build} />
+        <Sheet job={job} build={build} />
       ) : (
         <>
           <p className="soft">{work.stage ? `Working it out: ${work.stage}…` : ''}</p>
@@ -44,7 +45,7 @@ export function BuildBoard({ job, work }: { job: Job; work: MouldWork }) {
   )
 }
 
-function Sheet({ build }: { build: Build }) {
+function Sheet({ job, build }: { job: Job; build: Build }) {
   return (
     <>
       <section className={classes.strip} aria-label="Ways up">
@@ -54,7 +55,7 @@ function Sheet({ build }: { build: Build }) {
         <Picture drawing={build.plan} />
       </section>
       <h3>Rubber, in the order it is poured</h3>
-      <Pours build={build} />
+      <Pours job={job} build={build} />
       <h3>Steps</h3>
       <ol className={classes.steps}>
         {build.steps.map((s, i) => (
@@ -74,7 +75,7 @@ function Sheet({ build }: { build: Build }) {
 }
 
 /** The pours as a table that goes on the scale. */
-export function Pours({ build }: { build: Build }) {
+export function Pours({ job, build }: { job: Job; build: Build }) {
   return (
     <div className={classes.scroll}>
       <table className={classes.pours}>
@@ -100,7 +101,9 @@ export function Pours({ build }: { build: Build }) {
               <td>{p.mixes && <Num label={`Mixes for ${p.name}`} number={p.mixes} />}</td>
               <td>{p.bed > 0 ? <Qty value={p.bed} kind="length" /> : '–'}</td>
               <td>{p.level > 0 ? <Qty value={p.level} kind="length" /> : '–'}</td>
-              <td className="num">{p.up}</td>
+              <td className={classes.stands}>
+                <Standing job={job} up={p.up} />
+              </td>
             </tr>
           ))}
         </tbody>

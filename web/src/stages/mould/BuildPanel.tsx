@@ -132,7 +132,7 @@ export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
 
 /** The design as one document, out and in. */
 function Document({ job }: { job: Job }) {
-  const { keeping, loadNewest } = useDesign()
+  const { keeping, version, loadNewest } = useDesign()
   const queries = useQueryClient()
   async function read(file: File | null) {
     if (!file) return
@@ -157,7 +157,7 @@ function Document({ job }: { job: Job }) {
   return (
     <Row label="The design as a document">
       <span className={classes.files}>
-        <a href={`/api/jobs/${job.id}/design/file`} download={`${job.order.name}.design.json`} aria-label="The design as JSON">
+        <a href={`/api/jobs/${job.id}/design/file`} download={`${job.order.name}-design-v${version}.json`} aria-label="The design as JSON">
           JSON
         </a>
         <FileButton accept="application/json,.json" onChange={(f) => void read(f)}>

@@ -1,10 +1,12 @@
 import { Button, Modal, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Job, type Mould, type Pull } from '../../api/client'
+import { flushSync } from 'react-dom'
+import { api, client, type Job, type Mould, type Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { useWaiting } from '../../kept/useWaiting'
 import { day } from '../../parts/day'
+import { ListTools } from '../../parts/List'
 import { Qty } from '../../parts/Num'
 import { sayOutcome, sayProblem } from '../../parts/Say'
 import classes from '../plain.module.css'
@@ -13,6 +15,9 @@ import { PullForm } from './PullForm'
 
 /** How many pulls the log shows at a time. */
 const page = 100
+
+/** How many pulls the server hands out at once. */
+const atOnce = 500
 
 /** The log of a job: every pull, the struck ones struck through. */
 export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: () => void }) {
@@ -25,7 +30,28 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
     { params: { query: { job: job.id, limit: page, skip } } },
     { placeholderData: keepPreviousData },
   )
-  const { pulls = [], total = 0 } = log.data ?? {}
+  const [printed, setPrinted] = useState<Pull[] | null>(null)
+  const { total = 0 } = log.data ?? {}
+  const pulls = printed ?? log.data?.pulls ?? []
+
+  /** A log is printed whole, however much of it is shown. */
+  async function printAll() {
+    try {
+      const all: Pull[] = []
+      while (all.length < total) {
+        const query = { job: job.id, limit: atOnce, skip: all.length }
+        const { data } = await client.GET('/pulls', { params: { query } })
+        if (!data || data.pulls.length === 0) break
+        all.push(...data.pulls)
+      }
+      flushSync(() => setPrinted(all))
+      window.print()
+    } catch (thrown) {
+      sayProblem(thrown)
+    } finally {
+      setPrinted(null)
+    }
+  }
 
   const ids = new Set(moulds.map((m) => m.id))
   const waiting = useWaiting().filter((w) => w.path === '/moulds/{mouldId}/pulls' && ids.has(w.params?.mouldId ?? ''))
@@ -44,7 +70,10 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
   const of = right && moulds.find((m) => m.id === right.mouldId)
   return (
     <>
-      <h2>Log</h2>
+      <header className={classes.logHead}>
+        <h2>Log</h2>
+        {total > 0 && <ListTools table="log" job={job.id} print={() => void printAll()} />}
+      </header>
       {waiting.length > 0 && (
         <p className={classes.waits}>
           ▲ {waiting.length === 1 ? '1 pull waits for the server and is' : `${waiting.length} pulls wait for the server and are`} not

@@ -1,0 +1,37 @@
+import { useEffect, useState } from 'react'
+import { useSearchParams } from 'react-router'
+
+const restMs = 400 // browsers do not like an address that changes with every move
+
+/** What was looked at last, by job: a stage that is come back to shows it again. */
+const last = new Map<string, string>()
+
+/**
+ * How something is looked at: in the address, so that it can be sent and
+ * reloaded, and kept while other stages are open. Null where it is left as it
+ * comes.
+ */
+export function useAddressed(of: string, name: string): [string | null, (value: string | null) => void] {
+  const [address, write] = useSearchParams()
+  const key = `${of} ${name}`
+  const there = address.get(name)
+  const [value, setValue] = useState(there ?? last.get(key) ?? null)
+  const [seen, setSeen] = useState(there)
+  if (there !== seen) {
+    setSeen(there) // the way back, or a link
+    if (there !== null && there !== value) setValue(there)
+  }
+  useEffect(() => {
+    if (value === null) last.delete(key)
+    else last.set(key, value)
+    const timer = setTimeout(() => {
+      const next = new URLSearchParams(window.location.search) // another part of the page may have written just now
+      if (next.get(name) === value) return
+      if (value === null) next.delete(name)
+      else next.set(name, value)
+      void write(next, { replace: true })
+    }, restMs)
+    return () => clearTimeout(timer)
+  }, [value, key, name]) // eslint-disable-line react-hooks/exhaustive-deps -- write is new with every address
+  return [value, setValue]
+}

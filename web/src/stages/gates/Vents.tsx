@@ -1,0 +1,111 @@
+import { Button } from '@mantine/core'
+import { useState } from 'react'
+import type { Design, Study } from '../../api/client'
+import { MeasureInput } from '../../parts/MeasureInput'
+import { Qty } from '../../parts/Num'
+import classes from '../panel.module.css'
+import { useDesign } from '../useDesign'
+
+interface Props {
+  gates: Study['gates'] | undefined
+  adding: boolean
+  setAdding: (adding: boolean) => void
+  propose: () => void
+}
+
+/** The vents: each with its foot, which is led by hand on the part or by its coordinates. */
+export function Vents({ gates, adding, setAdding, propose }: Props) {
+  const { design, set } = useDesign()
+  const [moving, setMoving] = useState<number | null>(null)
+  return (
+    <>
+      <div className={classes.head}>
+        <h2>Vents</h2>
+        <Button size="compact-xs" variant={adding ? 'filled' : 'default'} aria-pressed={adding} onClick={() => setAdding(!adding)}>
+          Add vent
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={propose}>
+          Propose
+        </Button>
+      </div>
+      <ul className={classes.vents} aria-label="Vents">
+        {design.vents.map((v, i) => {
+          const channel = gates?.channels.find((c) => c.vent === i)
+          return (
+            <li key={i}>
+              <span>
+                {i + 1} <span className="soft">foot at</span> {channel ? <Qty value={channel.foot} kind="length" /> : '–'}
+              </span>
+              <span>
+                <span className="soft">bore</span> <Qty value={v.bore} kind="length" />{' '}
+                <button
+                  type="button"
+                  className="quiet"
+                  aria-expanded={moving === i}
+                  aria-label={`Move vent ${i + 1} by its coordinates`}
+                  onClick={() => setMoving(moving === i ? null : i)}
+                >
+                  move
+                </button>
+                <button
+                  type="button"
+                  className={classes.remove}
+                  aria-label={`Remove vent ${i + 1}`}
+                  onClick={(e) => {
+                    nextFocus(e.currentTarget)
+                    setMoving(null)
+                    set((now) => ({ vents: now.vents.filter((_, k) => k !== i) }))
+                  }}
+                >
+                  ×
+                </button>
+              </span>
+              {moving === i && <Coordinates vent={v} number={i + 1} onMove={(at) => set((now) => ({ vents: led(now.vents, i, at) }))} />}
+            </li>
+          )
+        })}
+        {design.vents.length === 0 && <li className="soft">None yet. Press Propose, or Add vent and then the part.</li>}
+      </ul>
+    </>
+  )
+}
+
+/** The vents with one of them led elsewhere. */
+export function led(vents: Design['vents'], i: number, at: [number, number, number]): Design['vents'] {
+  return vents.map((v, k) => (k === i ? { ...v, at } : v))
+}
+
+function Coordinates({
+  vent,
+  number,
+  onMove,
+}: {
+  vent: Design['vents'][number]
+  number: number
+  onMove: (at: [number, number, number]) => void
+}) {
+  return (
+    <div className={classes.coordinates}>
+      {(['x', 'y', 'z'] as const).map((axis, k) => (
+        <MeasureInput
+          key={axis}
+          compact
+          signed
+          kind="length"
+          label={`Vent ${number}, ${axis}`}
+          value={vent.at[k]}
+          onChange={(v) => v !== null && onMove(vent.at.map((x, j) => (j === k ? v : x)) as [number, number, number])}
+        />
+      ))}
+    </div>
+  )
+}
+
+/** What stands in a list's place of something that is removed gets the focus: the next one's button, or what is before the list. */
+function nextFocus(removed: HTMLElement) {
+  const list = removed.closest('ul')
+  const mine = [...(list?.querySelectorAll<HTMLElement>(`.${removed.className}`) ?? [])]
+  const at = mine.indexOf(removed)
+  const next = mine[at + 1] ?? mine[at - 1] ?? list?.previousElementSibling?.querySelector('button')
+  next?.focus()
+}
