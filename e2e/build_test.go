@@ -128,7 +128,8 @@ func TestWhatCannotBeBuiltIsSaidOnThePage(t *testing.T) {
 	)
 	steps(
 		t,
-		p.Choose("Up, half A", "+x"),
+		p.Click("button", "Up, half A"),
+		p.Click("button", "Up, half A: +x"),
 		p.Choose("Form", "round, a pipe"),
 		p.See("The parting stands upright in a box with bent walls"),
 		p.Choose("Form", "rectangle"),

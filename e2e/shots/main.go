@@ -25,6 +25,9 @@ func main() {
 	}
 }
 
+// noTour keeps the tour, which the first visit is offered, out of the pictures.
+const noTour = `localStorage.setItem('bathyform tour', '"done"')`
+
 type view struct {
 	name          string
 	path          string // {cleat} stands for the deck cleat's job
@@ -106,7 +109,7 @@ func take(b *browser.Browser, base, file string, v view) error {
 	if err != nil {
 		return err
 	}
-	if err := errors.Join(p.Scheme(cmp.Or(v.scheme, "light")), p.Go("/"), p.See("Deck cleat")); err != nil {
+	if err := errors.Join(p.Scheme(cmp.Or(v.scheme, "light")), p.Early(noTour), p.Go("/"), p.See("Deck cleat")); err != nil {
 		return err
 	}
 	path := v.path

@@ -1,3 +1,4 @@
+import { lazy, Suspense } from 'react'
 import { Button, MantineProvider, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
 import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { Notifications } from '@mantine/notifications'
@@ -12,16 +13,18 @@ import { Shelter } from './parts/Shelter'
 import { UnitsProvider, useShopUnits } from './parts/useShop'
 import { useKeys } from './parts/useKeys'
 import { DropAnywhere } from './places/DropAnywhere'
-import { Help } from './places/Help'
 import { JobsPlace } from './places/JobsPlace'
 import { Palette } from './places/Palette'
 import { places } from './places/places'
-import { PracticePlace } from './places/PracticePlace'
-import { RackPlace } from './places/RackPlace'
-import { StockPlace } from './places/StockPlace'
 import { Tour } from './places/Tour'
 import { JobPage } from './stages/JobPage'
 import { resolver, theme } from './theme/theme'
+
+// what is not on the first page comes when it is wanted
+const RackPlace = lazy(() => import('./places/RackPlace').then((m) => ({ default: m.RackPlace })))
+const StockPlace = lazy(() => import('./places/StockPlace').then((m) => ({ default: m.StockPlace })))
+const PracticePlace = lazy(() => import('./places/PracticePlace').then((m) => ({ default: m.PracticePlace })))
+const Help = lazy(() => import('./places/Help').then((m) => ({ default: m.Help })))
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -94,19 +97,25 @@ function Frame() {
       <Away />
       <div className={classes.body} id="work" tabIndex={-1}>
         <Shelter what="This view" resetKeys={[pathname]}>
-          <Routes>
-            <Route path="/" element={<JobsPlace />} />
-            <Route path="/jobs/:jobId" element={<JobPage />} />
-            <Route path="/jobs/:jobId/:stage" element={<JobPage />} />
-            <Route path="/rack" element={<RackPlace />} />
-            <Route path="/stock" element={<StockPlace />} />
-            <Route path="/practice" element={<PracticePlace />} />
-            <Route path="*" element={<Lost />} />
-          </Routes>
+          <Suspense fallback={null}>
+            <Routes>
+              <Route path="/" element={<JobsPlace />} />
+              <Route path="/jobs/:jobId" element={<JobPage />} />
+              <Route path="/jobs/:jobId/:stage" element={<JobPage />} />
+              <Route path="/rack" element={<RackPlace />} />
+              <Route path="/stock" element={<StockPlace />} />
+              <Route path="/practice" element={<PracticePlace />} />
+              <Route path="*" element={<Lost />} />
+            </Routes>
+          </Suspense>
         </Shelter>
       </div>
       <Palette />
-      <Help opened={help} close={close} />
+      {help && (
+        <Suspense fallback={null}>
+          <Help opened close={close} />
+        </Suspense>
+      )}
       <Tour />
       <DropAnywhere />
     </div>

@@ -1,6 +1,7 @@
 import createFetchClient, { type Middleware } from 'openapi-fetch'
 import createQueryClient from 'openapi-react-query'
 import { reach } from '../kept/reach'
+import { hearClock } from '../parts/day'
 import { whole, type Derived, type Whole } from './numbers'
 import type { components, paths } from './schema'
 
@@ -82,6 +83,7 @@ const hearing: Middleware = {
   onResponse: ({ response }) => {
     reach.answered()
     reach.page(response.headers.get('Bathyform-Page'))
+    hearClock(response.headers.get('Date'))
   },
   onError: ({ error }) => {
     if (!(error instanceof DOMException && error.name === 'AbortError')) reach.failed()

@@ -1,6 +1,16 @@
+let ahead = 0 // ms by which the server's clock is ahead of this machine's
+
+const believed = 10 * 60_000 // ms that clocks may differ without anybody minding
+
+/** Hears what the server's clock says: a tablet's may be days off, and the log is the shop's. */
+export function hearClock(date: string | null, now = Date.now()) {
+  const served = date ? Date.parse(date) : NaN
+  if (Number.isFinite(served)) ahead = Math.abs(served - now) > believed ? served - now : 0
+}
+
 /** Today as the date inputs write it, in the shop's own time. */
 export function today(): string {
-  const d = new Date()
+  const d = new Date(Date.now() + ahead)
   return `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, '0')}-${String(d.getDate()).padStart(2, '0')}`
 }
 

@@ -75,7 +75,7 @@ export function show(value: number, kind: Kind, units: Units): { text: string; u
 export function typed(value: number, kind: Kind, units: Units): string {
   const system = systemOf(kind, units)
   const v = value * shown[system][kind].perKept
-  return written(String(Number(v.toFixed(system === 'us' ? 4 : 3))), units)
+  return written(String(Number(v.toFixed(system === 'us' ? 4 : kind === 'length' ? 2 : 3))), units)
 }
 
 /** A number typed in the unit that the field shows, for when nobody reads more; null for anything else. */

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { useLocation, useSearchParams } from 'react-router'
 
 const restMs = 400 // browsers do not like an address that changes with every move
 
@@ -13,6 +13,7 @@ const last = new Map<string, string>()
  */
 export function useAddressed(of: string, name: string): [string | null, (value: string | null) => void] {
   const [address, write] = useSearchParams()
+  const { pathname } = useLocation()
   const key = `${of} ${name}`
   const there = address.get(name)
   const [value, setValue] = useState(there ?? last.get(key) ?? null)
@@ -25,6 +26,7 @@ export function useAddressed(of: string, name: string): [string | null, (value: 
     if (value === null) last.delete(key)
     else last.set(key, value)
     const timer = setTimeout(() => {
+      if (window.location.pathname !== pathname) return // somebody is on the way elsewhere
       const next = new URLSearchParams(window.location.search) // another part of the page may have written just now
       if (next.get(name) === value) return
       if (value === null) next.delete(name)
@@ -32,6 +34,6 @@ export function useAddressed(of: string, name: string): [string | null, (value: 
       void write(next, { replace: true })
     }, restMs)
     return () => clearTimeout(timer)
-  }, [value, key, name]) // eslint-disable-line react-hooks/exhaustive-deps -- write is new with every address
+  }, [value, key, name, pathname]) // eslint-disable-line react-hooks/exhaustive-deps -- write is new with every address
   return [value, setValue]
 }

@@ -30,7 +30,7 @@ export function JobsPlace() {
   const shown = adding || address.has('new') // the palette opens it
   const close = () => {
     setAdding(false)
-    setAddress({}, { replace: true })
+    if (address.has('new')) setAddress({}, { replace: true })
   }
 
   async function add(order: Order) {

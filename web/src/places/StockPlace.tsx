@@ -19,7 +19,7 @@ export function StockPlace() {
   const shown = sheet ?? found ?? null
   const close = () => {
     setSheet(null)
-    setAsked({}, { replace: true })
+    if (asked.has('material')) setAsked({}, { replace: true })
   }
 
   if (materials.error && !materials.data) return <Fault thrown={materials.error} retry={() => void materials.refetch()} />

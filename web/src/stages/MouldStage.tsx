@@ -1,18 +1,19 @@
 import { SegmentedControl, Tabs } from '@mantine/core'
-import { useMemo, useState } from 'react'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import type { Point, Rise } from '../api/client'
 import { DesignStage } from './DesignStage'
 import { BoxPanel } from './mould/BoxPanel'
-import { BuildBoard } from './mould/BuildBoard'
-import { BuildPanel } from './mould/BuildPanel'
-import { GangPanel } from './mould/GangPanel'
 import { own, Supports, type Placing } from './mould/Supports'
 import { SeamLine } from './mould/SeamLine'
-import { PiecesPanel } from './mould/PiecesPanel'
 import { useAddressed } from '../parts/useAddressed'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
 import { firstFollowed, useMould, useRises } from './useMould'
+
+const BuildBoard = lazy(() => import('./mould/BuildBoard').then((m) => ({ default: m.BuildBoard })))
+const BuildPanel = lazy(() => import('./mould/BuildPanel').then((m) => ({ default: m.BuildPanel })))
+const GangPanel = lazy(() => import('./mould/GangPanel').then((m) => ({ default: m.GangPanel })))
+const PiecesPanel = lazy(() => import('./mould/PiecesPanel').then((m) => ({ default: m.PiecesPanel })))
 
 const tabs = ['box', 'pieces', 'gang', 'build']
 
@@ -62,7 +63,13 @@ export function MouldStage({ job }: StageProps) {
             }
           : undefined
       }
-      instead={tab === 'build' ? <BuildBoard job={job} work={work} /> : undefined}
+      instead={
+        tab === 'build' ? (
+          <Suspense fallback={null}>
+            <BuildBoard job={job} work={work} />
+          </Suspense>
+        ) : undefined
+      }
       found={(all) => work.build?.findings.filter((f) => f.stage === 'mould') ?? all}
       settled={
         work.build
@@ -108,9 +115,11 @@ export function MouldStage({ job }: StageProps) {
               <Tabs.Tab value="build">Build</Tabs.Tab>
             </Tabs.List>
           </Tabs>
-          {tab === 'gang' && <GangPanel job={job} />}
-          {tab === 'pieces' && <PiecesPanel job={job} work={work} />}
-          {tab === 'build' && <BuildPanel job={job} work={work} />}
+          <Suspense fallback={null}>
+            {tab === 'gang' && <GangPanel job={job} />}
+            {tab === 'pieces' && <PiecesPanel job={job} work={work} />}
+            {tab === 'build' && <BuildPanel job={job} work={work} />}
+          </Suspense>
           {tab === 'box' && (
             <BoxPanel
               job={job}

@@ -1,0 +1,264 @@
+package e2e
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"bathyform/e2e/browser"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestADrawingThatTheBrowserTakesAwayComesBack(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air left in"), p.Drawn())
+	_, err := browser.Eval[bool](p, `(document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context').loseContext(), true)`)
+	require.NoError(t, err)
+	steps(t, p.See("The browser took the drawing away"), p.See("Air left in"))
+	assert.True(t, pictured(t, p))
+	steps(t, p.Click("button", "Draw it again"), p.Gone("took the drawing away"), p.Drawn())
+	quiet(t, p)
+}
+
+// What somebody else changes in between, over and over, is told each time, and
+// neither hand's work is lost.
+func TestEverySecondChangeMeetsSomebodyElses(t *testing.T) {
+	var puts atomic.Int32
+	p, _ := serveThrough(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method == http.MethodPut && strings.HasSuffix(r.URL.Path, "/design") && puts.Add(1)%2 == 0 {
+				body, _ := io.ReadAll(r.Body)
+				other := r.Clone(r.Context())
+				other.Header.Set("Idempotency-Key", fmt.Sprintf("00000000-0000-4000-8000-%012d", puts.Load()))
+				other.Body = io.NopCloser(bytes.NewReader(bytes.Replace(body, []byte(`"ventBore":2`), []byte(`"ventBore":3`), 1)))
+				h.ServeHTTP(httptest.NewRecorder(), other) // somebody else is a moment sooner
+				r.Body = io.NopCloser(bytes.NewReader(body))
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
+	openCleat(t, p, "Gates")
+	told := 0
+	for _, bore := range []string{"6", "7", "6.5", "7.5"} {
+		steps(t, p.Fill("Sprue bore", bore))
+		require.Eventually(t, func() bool {
+			words, err := p.Text()
+			if err == nil && strings.Contains(words, "changed in another window") {
+				told++
+				steps(t, p.Click("button", "Keep mine"), p.Gone("changed in another window"))
+			}
+			return err == nil && strings.Contains(words, " kept ") && puts.Load() > 0
+		}, 20*time.Second, 300*time.Millisecond)
+		time.Sleep(600 * time.Millisecond) // the change is sent after a pause
+	}
+	steps(t, p.See(" kept "))
+	assert.GreaterOrEqual(t, told, 2)
+	steps(t, p.Go("/"), p.See("Deck cleat"))
+	openCleat(t, p, "Gates")
+	bore, err := p.Value("Sprue bore")
+	require.NoError(t, err)
+	assert.Equal(t, "7.5", bore)
+}
+
+// The first question is answered last; the page shows what follows from the last.
+func TestAnswersThatComeOutOfOrder(t *testing.T) {
+	var asked atomic.Int32
+	p, _ := serveThrough(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if strings.HasSuffix(r.URL.Path, "/study") && asked.Add(1)%2 == 0 {
+				own := httptest.NewRecorder()
+				h.ServeHTTP(own, r)
+				time.Sleep(1500 * time.Millisecond)
+				for k, v := range own.Header() {
+					w.Header()[k] = v
+				}
+				w.WriteHeader(own.Code)
+				_, _ = w.Write(own.Body.Bytes())
+				return
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air left in"))
+	steps(t, p.Fill("Sprue bore", "5"), p.Fill("Sprue bore", "10"))
+	time.Sleep(3 * time.Second)
+	shown, err := p.TextOf("button", "Sprue:")
+	require.NoError(t, err)
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air left in"))
+	again, err := p.TextOf("button", "Sprue:")
+	require.NoError(t, err)
+	assert.Equal(t, again, shown)
+}
+
+func TestAFileWhoseWayIsCutIsSentAgain(t *testing.T) {
+	var dead atomic.Bool
+	dead.Store(true)
+	p, _ := serveThrough(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if strings.HasSuffix(r.URL.Path, "/master/mesh") && dead.Load() {
+				_, _ = io.CopyN(io.Discard, r.Body, 4096)
+				panic(http.ErrAbortHandler) // the server dies
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
+	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "Bulb again"), p.Fill("Quantity", "12"), p.Click("button", "Take it on"), p.See("Drop the master"))
+	steps(t, p.Upload(stl(t, "ballast-bulb")), p.See("The master is as it was"))
+	dead.Store(false)
+	steps(t, p.Click("button", "Try it again"), p.See("Surface closes"))
+}
+
+func TestNamesOfAnyScriptAndLength(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "مشبك السطح"), p.Fill("Quantity", "12"), p.Click("button", "Take it on"), p.See("Drop the master"))
+	steps(t, p.See("مشبك السطح"), p.Click("tab", "Demo part"), p.Click("button", "Ballast bulb"), p.See("Surface closes"), p.Click("link", "Mould"),
+		p.Click("tab", "Build"), p.See("Build sheet"))
+	name, err := browser.Eval[string](p, `fetch(document.querySelector('a[href*="build-sheet"]').href).then((r) => r.headers.get('content-disposition'))`)
+	require.NoError(t, err)
+	assert.Contains(t, name, "%D9%85%D8%B4%D8%A8%D9%83", "the file is named by the job")
+	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", strings.Repeat("long ", 60)),
+		p.Fill("Quantity", "12"), p.Click("button", "Take it on"), p.See("At most"))
+	over, err := browser.Eval[int](p, `document.documentElement.scrollWidth - innerWidth`)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, over, 0)
+}
+
+// A tablet whose clock is two days ahead takes the day from the server.
+func TestAClockThatIsTwoDaysOff(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Early(`{ const Own = Date, off = 2 * 86400e3
+		window.Date = class extends Own { constructor(...a) { if (a.length) super(...a); else super(Own.now() + off) } static now() { return Own.now() + off } } }`))
+	openCleat(t, p, "Pulls")
+	steps(t, p.See("LOG A PULL"))
+	var day string
+	require.Eventually(t, func() bool {
+		day, _ = p.Value("Day")
+		return day == time.Now().Format(time.DateOnly)
+	}, 10*time.Second, 100*time.Millisecond, "the form says %s", day)
+}
+
+func TestThousandsOfJobsAreFoundAmong(t *testing.T) {
+	p, url := serve(t)
+	for i := range 150 {
+		body := fmt.Sprintf(`{"name":"Fitting %03d","quantity":10}`, i)
+		req, err := http.NewRequestWithContext(t.Context(), http.MethodPost, url+"/api/jobs", strings.NewReader(body))
+		require.NoError(t, err)
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("Idempotency-Key", fmt.Sprintf("00000000-0000-4000-8000-%012d", i))
+		resp, err := http.DefaultClient.Do(req)
+		require.NoError(t, err)
+		require.NoError(t, resp.Body.Close())
+		require.Less(t, resp.StatusCode, 300)
+	}
+	rows := func() int {
+		n, err := browser.Eval[int](p, `document.querySelectorAll('main ul a').length`)
+		require.NoError(t, err)
+		return n
+	}
+	steps(t, p.Go("/"), p.See("Show more"))
+	assert.Equal(t, 100, rows(), "a long list begins with its first")
+	steps(t, p.Type("Find among the jobs", "fitting 149"), p.Gone("Show more"), p.See("Fitting 149"))
+	assert.Equal(t, 1, rows())
+	steps(t, p.Type("Find among the jobs", " "), p.See("Show more"))
+	_, err := browser.Eval[bool](p, `(window.dispatchEvent(new Event('beforeprint')), true)`)
+	require.NoError(t, err)
+	assert.Greater(t, rows(), 150, "printed, it is whole")
+}
+
+// Vents are placed, led and taken away without a mouse, in 3D and in the section.
+func TestVentsAreLedByKeys(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air left in"), p.Drawn(), p.Drawn())
+	vents := func(n int) func() bool {
+		return func() bool {
+			got, err := browser.Eval[int](p, `document.querySelectorAll('ul[aria-label=Vents] li button[aria-label^=Remove]').length`)
+			return err == nil && got == n
+		}
+	}
+	require.Eventually(t, vents(2), 10*time.Second, 100*time.Millisecond)
+	steps(t, p.Focus("group", "Deck cleat in its mould"), p.Key("v"), p.See("Enter presses the part there"), p.Key(kb.Enter))
+	require.Eventually(t, vents(3), 10*time.Second, 100*time.Millisecond, "the part lies under the middle of the view")
+	steps(t, p.Focus("group", "Section; arrow keys"), p.Key("v"))
+	require.Eventually(t, vents(4), 10*time.Second, 100*time.Millisecond)
+	steps(t, p.Click("button", "Move vent 4"))
+	before, err := p.Value("Vent 4, x")
+	require.NoError(t, err)
+	_, err = browser.Eval[bool](p, `(document.querySelector('circle[aria-label^="Foot of vent 4"]').focus(), true)`)
+	require.NoError(t, err)
+	steps(t, p.Key(kb.ArrowRight), p.Key(kb.ArrowRight))
+	require.Eventually(t, func() bool {
+		after, err := p.Value("Vent 4, x")
+		return err == nil && after != before
+	}, 10*time.Second, 100*time.Millisecond, "the foot is led along the surface")
+	steps(t, p.Key(kb.Delete))
+	require.Eventually(t, vents(3), 10*time.Second, 100*time.Millisecond)
+	steps(t, p.Click("button", "Remove vent 3"))
+	require.Eventually(t, vents(2), 10*time.Second, 100*time.Millisecond)
+	focus, err := browser.Eval[string](p, `document.activeElement.getAttribute('aria-label') ?? document.activeElement.textContent`)
+	require.NoError(t, err)
+	assert.Equal(t, "Remove vent 2", focus, "the focus stays in the list")
+	quiet(t, p)
+}
+
+func TestHowAStageIsLookedAtStandsInTheAddress(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Mould")
+	steps(t, p.See("BOX, INSIDE"), p.Click("tab", "Gang"), p.See("Rubber for each cavity"))
+	address := func(has string) func() bool {
+		return func() bool {
+			at, err := browser.Eval[string](p, `location.search`)
+			return err == nil && strings.Contains(at, has)
+		}
+	}
+	require.Eventually(t, address("mould=gang"), 10*time.Second, 100*time.Millisecond)
+	steps(t, p.Click("link", "Gates"), p.See("Air left in"), p.Key("["), p.Key("["))
+	require.Eventually(t, address("level="), 10*time.Second, 100*time.Millisecond)
+	level, err := browser.Eval[string](p, `new URLSearchParams(location.search).get('level')`)
+	require.NoError(t, err)
+	steps(t, p.Click("link", "Mould"), p.See("Rubber for each cavity"), p.Click("link", "Gates"), p.See("Air left in"))
+	require.Eventually(t, address("level="+level), 10*time.Second, 100*time.Millisecond, "kept between stages")
+	_, err = browser.Eval[bool](p, `(location.reload(), true)`)
+	require.NoError(t, err)
+	steps(t, p.See("Air left in"))
+	require.Eventually(t, address("level="+level), 10*time.Second, 100*time.Millisecond, "and over a reload")
+}
+
+func TestAFileLetGoAnywhereBecomesAMaster(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/rack"), p.See("FL-14"))
+	_, err := browser.Eval[bool](p, `fetch('/api/jobs').then((r) => r.json()).then(() => {
+		const d = new DataTransfer()
+		const facet = (a, b, c) => 'facet normal 0 0 0\nouter loop\n' + [a, b, c].map((v) => 'vertex ' + v.join(' ')).join('\n') + '\nendloop\nendfacet\n'
+		const [o, x, y, z] = [[0, 0, 0], [30, 0, 0], [0, 30, 0], [0, 0, 30]]
+		d.items.add(new File(['solid a\n' + facet(o, y, x) + facet(o, x, z) + facet(o, z, y) + facet(x, y, z) + 'endsolid a\n'], 'wedge.stl'))
+		for (const kind of ['dragenter', 'dragover', 'drop']) document.querySelector('main').dispatchEvent(new DragEvent(kind, {bubbles: true, cancelable: true, dataTransfer: d}))
+		return true })`)
+	require.NoError(t, err)
+	steps(t, p.See("Surface closes"), p.See("wedge"))
+	quiet(t, p)
+}
+
+func TestTheTourShowsTheDemoJobInFiveSteps(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Go("/?tour"), p.See("Five steps on the job"), p.Click("button", "Show me"), p.See("1 of 5"), p.See("Quantity"))
+	for range 4 {
+		steps(t, p.Click("button", "Next"))
+	}
+	steps(t, p.See("5 of 5"), p.See("LOG A PULL"), p.Click("button", "Done"), p.Gone("5 of 5"))
+	steps(t, p.Go("/?tour"), errors.Join(p.See("Five steps on the job"), p.Click("button", "Leave the tour"), p.Gone("Five steps on the job")))
+	quiet(t, p)
+}
