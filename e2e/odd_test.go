@@ -23,7 +23,10 @@ func TestADrawingThatTheBrowserTakesAwayComesBack(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Gates")
 	steps(t, p.See("Air left in"), p.Drawn())
-	_, err := browser.Eval[bool](p, `(document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context').loseContext(), true)`)
+	_, err := browser.Eval[bool](
+		p,
+		`(document.querySelector('canvas').getContext('webgl2').getExtension('WEBGL_lose_context').loseContext(), true)`,
+	)
 	require.NoError(t, err)
 	steps(t, p.See("The browser took the drawing away"), p.See("Air left in"))
 	assert.True(t, pictured(t, p))
@@ -115,7 +118,15 @@ func TestAFileWhoseWayIsCutIsSentAgain(t *testing.T) {
 			h.ServeHTTP(w, r)
 		})
 	})
-	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "Bulb again"), p.Fill("Quantity", "12"), p.Click("button", "Take it on"), p.See("Drop the master"))
+	steps(
+		t,
+		p.Go("/"),
+		p.Click("button", "New job"),
+		p.Fill("Name", "Bulb again"),
+		p.Fill("Quantity", "12"),
+		p.Click("button", "Take it on"),
+		p.See("Drop the master"),
+	)
 	steps(t, p.Upload(stl(t, "ballast-bulb")), p.See("The master is as it was"))
 	dead.Store(false)
 	steps(t, p.Click("button", "Try it again"), p.See("Surface closes"))
@@ -123,10 +134,29 @@ func TestAFileWhoseWayIsCutIsSentAgain(t *testing.T) {
 
 func TestNamesOfAnyScriptAndLength(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "مشبك السطح"), p.Fill("Quantity", "12"), p.Click("button", "Take it on"), p.See("Drop the master"))
-	steps(t, p.See("مشبك السطح"), p.Click("tab", "Demo part"), p.Click("button", "Ballast bulb"), p.See("Surface closes"), p.Click("link", "Mould"),
-		p.Click("tab", "Build"), p.See("Build sheet"))
-	name, err := browser.Eval[string](p, `fetch(document.querySelector('a[href*="build-sheet"]').href).then((r) => r.headers.get('content-disposition'))`)
+	steps(
+		t,
+		p.Go("/"),
+		p.Click("button", "New job"),
+		p.Fill("Name", "مشبك السطح"),
+		p.Fill("Quantity", "12"),
+		p.Click("button", "Take it on"),
+		p.See("Drop the master"),
+	)
+	steps(
+		t,
+		p.See("مشبك السطح"),
+		p.Click("tab", "Demo part"),
+		p.Click("button", "Ballast bulb"),
+		p.See("Surface closes"),
+		p.Click("link", "Mould"),
+		p.Click("tab", "Build"),
+		p.See("Build sheet"),
+	)
+	name, err := browser.Eval[string](
+		p,
+		`fetch(document.querySelector('a[href*="build-sheet"]').href).then((r) => r.headers.get('content-disposition'))`,
+	)
 	require.NoError(t, err)
 	assert.Contains(t, name, "%D9%85%D8%B4%D8%A8%D9%83", "the file is named by the job")
 	steps(t, p.Go("/"), p.Click("button", "New job"), p.Fill("Name", strings.Repeat("long ", 60)),
@@ -259,6 +289,10 @@ func TestTheTourShowsTheDemoJobInFiveSteps(t *testing.T) {
 		steps(t, p.Click("button", "Next"))
 	}
 	steps(t, p.See("5 of 5"), p.See("LOG A PULL"), p.Click("button", "Done"), p.Gone("5 of 5"))
-	steps(t, p.Go("/?tour"), errors.Join(p.See("Five steps on the job"), p.Click("button", "Leave the tour"), p.Gone("Five steps on the job")))
+	steps(
+		t,
+		p.Go("/?tour"),
+		errors.Join(p.See("Five steps on the job"), p.Click("button", "Leave the tour"), p.Gone("Five steps on the job")),
+	)
 	quiet(t, p)
 }

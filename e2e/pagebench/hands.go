@@ -120,7 +120,7 @@ func (b *runner) hands() error {
 		if err != nil {
 			return err
 		}
-		if err := errors.Join(p.Early(watcher), p.Scheme("light"), a.ready(p)); err != nil {
+		if err := errors.Join(p.Early(watcher), p.Early(noTour), p.Scheme("light"), a.ready(p)); err != nil {
 			return err
 		}
 		time.Sleep(2 * time.Second) // what else was asked for is there

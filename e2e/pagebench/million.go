@@ -29,7 +29,7 @@ func (b *runner) million() error {
 	}
 	defer p.Close()
 	if err := errors.Join(
-		p.Early(watcher), p.Scheme("light"),
+		p.Early(watcher), p.Early(noTour), p.Scheme("light"),
 		p.Go("/"), p.Click("button", "New job"), p.Fill("Name", "Pebble"), p.Fill("Quantity", "12"), p.Click("button", "Take it on"),
 		p.See("Drop the master"), p.Upload(path),
 		p.See("TAKE ANOTHER MASTER"), p.Drawn(),
