@@ -296,3 +296,30 @@ func TestTheTourShowsTheDemoJobInFiveSteps(t *testing.T) {
 	)
 	quiet(t, p)
 }
+
+// What is pressed at the bench is large enough for a finger, and what is
+// weighed first stands in sight.
+func TestATabletIsPressedByFingers(t *testing.T) {
+	p, _ := serve(t)
+	steps(t, p.Touch(820, 1180))
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air left in"))
+	for _, stage := range []struct{ name, says string }{{"Gates", "Air left in"}, {"Pulls", "LOG A PULL"}, {"Shot", "Part A"}, {"Rubber", "Part A"}} {
+		steps(t, p.Click("link", stage.name), p.See(stage.says))
+		small, err := browser.Eval[[]string](p, `[...document.querySelectorAll('button, a[href], select, summary, input, [role=slider], [role=tab]')]
+			.filter((e) => e.getClientRects().length && !e.closest('p') && !e.matches('[type=radio], [type=checkbox], [class*=skip]') && !e.disabled)
+			.map((e) => [e, e.getBoundingClientRect()])
+			.filter(([, r]) => r.width > 1 && (r.width < 43.5 || r.height < 43.5))
+			.map(([e, r]) => (e.getAttribute('aria-label') ?? e.textContent).slice(0, 40) + ' ' + Math.round(r.width) + 'x' + Math.round(r.height))`)
+		require.NoError(t, err)
+		assert.Empty(t, small, stage.name)
+	}
+	for _, size := range [][2]int64{{820, 1180}, {1280, 800}} {
+		steps(t, p.Touch(size[0], size[1]), p.Click("link", "Rubber"), p.See("Part A"))
+		inSight, err := browser.Eval[int](p, `[...document.querySelectorAll('button')].filter((e) => /^(Part A|Part B)/.test(e.getAttribute('aria-label') ?? ''))
+			.slice(0, 2).filter((e) => e.getBoundingClientRect().bottom < innerHeight).length`)
+		require.NoError(t, err)
+		assert.Equal(t, 2, inSight, "%v: the first two weights stand in sight", size)
+	}
+	quiet(t, p)
+}

@@ -154,68 +154,78 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 			return fmt.Errorf("seed %s: %w", m.Name, err)
 		}
 	}
-	rubber, resin := shelf["Tin-cure silicone 30 A, 10:1"], shelf["Rigid urethane, 3 min"]
-	due := today.AddDate(0, 0, 19)
-	cleat, err := addJob(ctx, s, "deck-cleat", store.Order{Name: "Deck cleat", Quantity: 240, Due: &due, Set: kit, PerSet: 4,
-		Notes: "For the Lantern Bay School drifter kits. Grey, decorative; both horns must be full."},
-		func(d *design.Design) {
-			d.Rubber, d.Resin = rubber.String(), resin.String()
-			d.Vents = d.Vents[1:] // the shop has not seen yet why one horn keeps failing
-		})
-	if err != nil {
-		return err
-	}
-	said := design.Brief{Quality: "good", Surface: inhibit.PrintPLA, Generation: 1}
-	if err := s.WriteBrief(ctx, cleat, said, store.From{Version: 2}); err != nil {
+	rubber, resin := shelf[SampleRubber], shelf[SampleResin]
+	cleat := uuid.New()
+	if err := Sample(ctx, s, cleat, today, rubber.String(), resin.String()); err != nil {
 		return err
 	}
 	if err := logCleats(ctx, s, cleat, today); err != nil {
 		return err
 	}
 	later, last := today.AddDate(0, 0, 33), today.AddDate(0, 0, 47)
-	if _, err = addJob(ctx, s, "drogue-hub", store.Order{Name: "Drogue hub", Quantity: 60, Due: &last, Set: kit, PerSet: 1,
+	if err := addJob(ctx, s, uuid.New(), "drogue-hub", store.Order{Name: "Drogue hub", Quantity: 60, Due: &last, Set: kit, PerSet: 1,
 		Notes: "Six sockets for the vanes: no two-part mould will let go of them."}, nil); err != nil {
 		return err
 	}
-	_, err = addJob(ctx, s, "ballast-bulb", store.Order{Name: "Ballast bulb", Quantity: 12, Due: &later,
+	return addJob(ctx, s, uuid.New(), "ballast-bulb", store.Order{Name: "Ballast bulb", Quantity: 12, Due: &later,
 		Notes: "Solid, thick all through: a slow resin, and mind the heat."}, nil)
-	return err
+}
+
+// What the sample job is poured of, where the shelf has it.
+const (
+	SampleRubber = "Tin-cure silicone 30 A, 10:1"
+	SampleResin  = "Rigid urethane, 3 min"
+)
+
+// Sample adds the sample job as it was at first, without moulds and pulls, of
+// a rubber and a resin of the shelf; empty for none.
+func Sample(ctx context.Context, s *store.Store, id uuid.UUID, today time.Time, rubber, resin string) error {
+	due := today.AddDate(0, 0, 19)
+	err := addJob(ctx, s, id, "deck-cleat", store.Order{Name: "Deck cleat", Quantity: 240, Due: &due, Set: kit, PerSet: 4,
+		Notes: "For the Lantern Bay School drifter kits. Grey, decorative; both horns must be full."},
+		func(d *design.Design) {
+			d.Rubber, d.Resin = rubber, resin
+			d.Vents = d.Vents[1:] // the shop has not seen yet why one horn keeps failing
+		})
+	if err != nil {
+		return err
+	}
+	return s.WriteBrief(ctx, id, design.Brief{Quality: "good", Surface: inhibit.PrintPLA, Generation: 1}, store.From{Version: 2})
 }
 
 // addJob takes on an order with a demo part as its master, and with a design
 // if there is something to decide.
-func addJob(ctx context.Context, s *store.Store, key string, o store.Order, decide func(*design.Design)) (uuid.UUID, error) {
-	id := uuid.New()
+func addJob(ctx context.Context, s *store.Store, id uuid.UUID, key string, o store.Order, decide func(*design.Design)) error {
 	if err := s.AddJob(ctx, id, o); err != nil {
-		return id, err
+		return err
 	}
 	p, ok := parts.ByKey(key)
 	if !ok {
-		return id, fmt.Errorf("there is no demo part %s", key)
+		return fmt.Errorf("there is no demo part %s", key)
 	}
 	data := p.Mesh().WriteSTL()
 	m, report, err := mesh.Load(data, 1)
 	if err != nil {
-		return id, err
+		return err
 	}
 	file, err := store.PackMesh(data)
 	if err != nil {
-		return id, err
+		return err
 	}
 	master := store.Master{Name: p.Name, Unit: mesh.Millimetre, Confirmed: true, Report: &report,
 		Guess: mesh.UnitGuess{Unit: mesh.Millimetre, Why: "made in millimetres"}}
 	if err := s.WriteMaster(ctx, id, master, file, file.SHA, true, store.From{Version: 1}); err != nil {
-		return id, err
+		return err
 	}
 	if decide == nil {
-		return id, nil
+		return nil
 	}
 	d, err := bench.Take(part.Master{Name: p.Name, Mesh: m, Report: report}).Start(ctx, practice.Usual())
 	if err != nil {
-		return id, err
+		return err
 	}
 	decide(&d)
-	return id, s.WriteDesign(ctx, id, d, store.From{})
+	return s.WriteDesign(ctx, id, d, store.From{})
 }
 
 // logCleats writes the history of the cleats: one mould worn out, one at

@@ -82,7 +82,7 @@ func TestFromMasterToBuildSheet(t *testing.T) {
 	pdf := s.send("GET", s.path(j, "/build-sheet.pdf?kind=cut&paper=letter"), -1, nil)
 	require.Equal(t, http.StatusOK, pdf.Status, string(pdf.Body))
 	assert.True(t, bytes.HasPrefix(pdf.Body, []byte("%PDF-")))
-	assert.Contains(t, pdf.Header.Get("Content-Disposition"), "bracket-build-sheet.pdf")
+	assert.Contains(t, pdf.Header.Get("Content-Disposition"), "bracket-build-sheet-v2.pdf")
 
 	shelled := last[api.BuildSearch](t, s.events(t.Context(), s.path(j, "/searches/build?kind=shell"), -1))
 	require.NotNil(t, shelled.Build)

@@ -13,6 +13,7 @@ import (
 	"bathyform/core/order"
 	"bathyform/core/part"
 	"bathyform/core/practice"
+	"bathyform/demo/seed"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -46,6 +47,26 @@ func (s *Server) AddJob(ctx context.Context, r AddJobRequestObject) (AddJobRespo
 	}
 	j, err := s.store.Job(ctx, id)
 	return AddJob201JSONResponse(fromJob(j)), err
+}
+
+// AddSample puts the sample job on the list once more.
+func (s *Server) AddSample(ctx context.Context, r AddSampleRequestObject) (AddSampleResponseObject, error) {
+	id := newID(r.Params.IdempotencyKey)
+	if _, err := s.store.Job(ctx, id); errors.Is(err, store.ErrNotFound) {
+		shelf, err := s.store.Materials(ctx)
+		if err != nil {
+			return nil, err
+		}
+		of := make(map[string]string)
+		for _, m := range shelf {
+			of[m.Name] = m.ID.String()
+		}
+		if err := seed.Sample(ctx, s.store, id, time.Now(), of[seed.SampleRubber], of[seed.SampleResin]); err != nil {
+			return nil, err
+		}
+	}
+	j, err := s.store.Job(ctx, id)
+	return AddSample201JSONResponse(fromJob(j)), err
 }
 
 // GetJob returns one job.

@@ -2506,6 +2506,12 @@ type CorrectPullParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// AddSampleParams defines parameters for AddSample.
+type AddSampleParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // ReadScanParams defines parameters for ReadScan.
 type ReadScanParams struct {
 	Dpi float64 `form:"dpi" json:"dpi"`
@@ -2791,6 +2797,9 @@ type ServerInterface interface {
 
 	// (DELETE /pulls/{pullId}/struck)
 	UnstrikePull(ctx *echo.Context, pullId openapi_types.UUID) error
+
+	// (POST /sample)
+	AddSample(ctx *echo.Context, params AddSampleParams) error
 
 	// (POST /scans)
 	ReadScan(ctx *echo.Context, params ReadScanParams) error
@@ -4481,6 +4490,35 @@ func (w *ServerInterfaceWrapper) UnstrikePull(ctx *echo.Context) error {
 	return err
 }
 
+// AddSample converts echo context to params.
+func (w *ServerInterfaceWrapper) AddSample(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddSampleParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddSample(ctx, params)
+	return err
+}
+
 // ReadScan converts echo context to params.
 func (w *ServerInterfaceWrapper) ReadScan(ctx *echo.Context) error {
 	var err error
@@ -4705,6 +4743,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId/retirement", wrapper.RetireMould, options.OperationMiddlewares["retireMould"]...)
 	router.POST(options.BaseURL+"/moulds/:mouldId/pulls", wrapper.LogPull, options.OperationMiddlewares["logPull"]...)
+	router.POST(options.BaseURL+"/sample", wrapper.AddSample, options.OperationMiddlewares["addSample"]...)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.GetTable, options.OperationMiddlewares["getTable"]...)
 	router.GET(options.BaseURL+"/pulls", wrapper.ListPulls, options.OperationMiddlewares["listPulls"]...)
 	router.DELETE(options.BaseURL+"/pulls/:pullId", wrapper.StrikePull, options.OperationMiddlewares["strikePull"]...)
@@ -7345,6 +7384,45 @@ func (response UnstrikePulldefaultApplicationProblemPlusJSONResponse) VisitUnstr
 	return err
 }
 
+type AddSampleRequestObject struct {
+	Params AddSampleParams
+}
+
+type AddSampleResponseObject interface {
+	VisitAddSampleResponse(w http.ResponseWriter) error
+}
+
+type AddSample201JSONResponse Job
+
+func (response AddSample201JSONResponse) VisitAddSampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddSampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddSampledefaultApplicationProblemPlusJSONResponse) VisitAddSampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadScanRequestObject struct {
 	Params ReadScanParams
 	Body   io.Reader
@@ -7761,6 +7839,9 @@ type StrictServerInterface interface {
 
 	// (DELETE /pulls/{pullId}/struck)
 	UnstrikePull(ctx context.Context, request UnstrikePullRequestObject) (UnstrikePullResponseObject, error)
+
+	// (POST /sample)
+	AddSample(ctx context.Context, request AddSampleRequestObject) (AddSampleResponseObject, error)
 
 	// (POST /scans)
 	ReadScan(ctx context.Context, request ReadScanRequestObject) (ReadScanResponseObject, error)
@@ -9747,6 +9828,31 @@ func (sh *strictHandler) UnstrikePull(ctx *echo.Context, pullId openapi_types.UU
 	return nil
 }
 
+// AddSample operation middleware
+func (sh *strictHandler) AddSample(ctx *echo.Context, params AddSampleParams) error {
+	var request AddSampleRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddSample(ctx.Request().Context(), request.(AddSampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddSample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddSampleResponseObject); ok {
+		return validResponse.VisitAddSampleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ReadScan operation middleware
 func (sh *strictHandler) ReadScan(ctx *echo.Context, params ReadScanParams) error {
 	var request ReadScanRequestObject
@@ -10161,13 +10267,14 @@ var swaggerSpec = []string{
 	"VVIHv/5+bNzQXIoy/oGz/SlFZ5Fv3GaWjyPGOV/CHnyzrwy1G9luoJQwY3WF/egAg7lryPNHDLe2Tqyk",
 	"TE3cjJuy1OkH958DDVQurBahgZ57nNmVVtVydY+9xOqsjWm1SwltEKWyDGPH0XwDHNHrDIe7qFzgntym",
 	"jka7cGdGVI4qwA1sqOPUrT+jCTVcM4swxk2v3e0zMMjecfO9S3PHfW+stUPs9UmMnSkOUoQyJBX3CalX",
-	"YA3jQT4FfFMSpiiHPPhmpLWnGSeNyMmaTdza8xb30qRcHtAst1RKtsi59U1yJOPMvZ+w8x9Rzfz+/Jtv",
-	"RymSFykfmKScleJmacRD0oR+/eLgH+5A/Qyf8j0iwvx6E4C/v3jzI7vAl0KwxucxBwDvPeDn9N5Nhesg",
-	"l7l//GY7o9QB1fzCP3MX1wV9a8ht4VU2pbOmYHmt9CXaWKYqCsfaj2b/VqcWKukr6lOPp52JxQJ00sbV",
-	"pubXWC0wOzUrVe6tYHC/32bSpxt/T2dIUlWtYautFhc3YoeVKk/rgfYE3M/DM5+/Elcv5a5zenvIe1Ol",
-	"0PJ5Dub0A/53X9IudYDAx5oCfqyS5MyUTn/HfL9o1JNOzXtpoBCpyt35moNdA8gaZ9SwDFJRhGYGqSoK",
-	"7uEynZ1FhRRkSvYAY77j8xw+VTAOa7FSczWyBMstz/p5/ykyRCOKWZjf4YTL33xTXJ5ezpJZrpZYaq/S",
-	"y3jqpZO8oK/Cpyudzx7NTnkpZh9//fj/BwAA//8=",
+	"YA3jQT4FfFMSpiiHPPhmpLWnGSeNyMmaTdza8xb30vCiJDDrftWSnkFA0iaFiNe30hw8NK7v9Wt9E96I",
+	"dz3LLuh7k1iDd9uTrNW59SZixaRcHlDlt3R4tsi59V2JJOPMvZ+w8x9Rr//+/JtvR2nuFykfmBWeleJm",
+	"edtD8rJ+/eLwNu5A3w+f8k05wvx6M66/v3jzI7vAl0J0zCeOB8T0PWjz9N5Nb7NBMQr/+M12RqkDttCF",
+	"f+Yu7mf61pDr2evISmdNhfha6Us0ak1VFI61H83+rc7lVNJDGKQewDwTiwXopA1kTt3GsTxjdmpWqtxb",
+	"MuJ+v80sWzf+nlacZBtYw1ZbPUVuxA4rVZ7WA+3JcDgPz3z+WnO9lLtOou4h7021cMvnOZjTD/jffVnS",
+	"1HIDH2sQE7AslTNTOoMJEyyjYWY6Ne+lgUKkKnfnaw52DSBrYFfDMkhFEbpHpKoouMcndYYtVa6Q7d6D",
+	"RPqOz3P4VNFPLH5LzdXImje3POvn/adIyY1owmF+hzNcf/NdiHl6OUtmuVoitoFKL+O5rk7ygr4Kn650",
+	"Pns0O+WlmH389eP/HwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -204,14 +204,14 @@ func TestTheHubIsDividedIntoPiecesThatComeAway(t *testing.T) {
 	assert.Contains(
 		t,
 		stl.Header.Get("Content-Disposition"),
-		"bracket-"+strings.ToLower(strings.ReplaceAll(m.Pieces[0].Name, " ", "-"))+".stl",
+		"bracket-"+strings.ToLower(strings.ReplaceAll(m.Pieces[0].Name, " ", "-"))+"-v2.stl",
 	)
 	_, r, err := mesh.Load(stl.Body, 1)
 	require.NoError(t, err)
 	assert.InEpsilon(t, n.of(m.Pieces[0].Volume)*1000, r.Volume, 0.01, "the file holds what was said")
 	assert.Equal(t, http.StatusOK, s.send("GET", s.path(j, "/rubber/7/geometry"), -1, nil).Status)
 	whole := s.send("GET", s.path(j, "/rubber/all/3mf"), -1, nil)
-	assert.Contains(t, whole.Header.Get("Content-Disposition"), "bracket-mould.3mf")
+	assert.Contains(t, whole.Header.Get("Content-Disposition"), "bracket-mould-v2.3mf")
 	file, err := mesh.Parse(whole.Body)
 	require.NoError(t, err)
 	assert.InEpsilon(t, sum*1000, file.Mesh.Volume(), 0.003, "all eight are in it")
@@ -271,7 +271,7 @@ func TestTemplatesAreGivenAtTrueSize(t *testing.T) {
 		for _, form := range []string{"svg", "dxf"} {
 			a := s.send("GET", s.path(j, "/templates/"+sheet+"/"+form+"?count=3&gap=8&edge=12&kind="+kind), -1, nil)
 			require.Equal(t, http.StatusOK, a.Status, string(a.Body))
-			assert.Contains(t, a.Header.Get("Content-Disposition"), "bracket-"+sheet+"."+form)
+			assert.Contains(t, a.Header.Get("Content-Disposition"), "bracket-"+sheet+"-v1."+form)
 			d, err := outline.Parse(a.Body)
 			require.NoError(t, err, "%s as %s", sheet, form)
 			assert.NotEmpty(t, d.Rings)

@@ -1028,6 +1028,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The sample job as it was at first, beside whatever there is. */
+        post: operations["addSample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}": {
         parameters: {
             query?: never;
@@ -4248,6 +4265,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pull"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addSample: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description On the list */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -2,7 +2,7 @@ import { Popover } from '@mantine/core'
 import { memo, useState } from 'react'
 import type { Derived, Kind } from '../api/client'
 import classes from './Num.module.css'
-import { show } from './units'
+import { roughly, show } from './units'
 import { useSystem } from './useShop'
 
 /** A measure in the shop's units: figures in italics, the unit smaller. */
@@ -16,11 +16,23 @@ export function Qty({ value, kind, className }: { value: number; kind: Kind; cla
   )
 }
 
-/** A computed number. Its dotted underline opens how it was worked out. */
-export const Num = memo(function Num({ number, label, className }: { number: Derived; label: string; className?: string }) {
+/** A computed number. Its dotted underline opens how it was worked out. One that rests on practice alone is said roughly. */
+export const Num = memo(function Num({
+  number,
+  label,
+  className,
+  rough,
+}: {
+  number: Derived
+  label: string
+  className?: string
+  rough?: boolean
+}) {
   const [open, setOpen] = useState(false)
   const [asked, setAsked] = useState(false) // a page of numbers is light until one is opened
-  const { text, unit } = show(number.value, number.kind, useSystem())
+  const system = useSystem()
+  const { text: exact, unit } = show(number.value, number.kind, system)
+  const text = rough ? roughly(number.value, system) : exact
   const figure = (
     <button
       type="button"
@@ -32,7 +44,7 @@ export const Num = memo(function Num({ number, label, className }: { number: Der
         setOpen(!open)
       }}
     >
-      <Qty value={number.value} kind={number.kind} />
+      {rough ? <span className="num">{text}</span> : <Qty value={number.value} kind={number.kind} />}
     </button>
   )
   if (!asked) return figure

@@ -4,6 +4,7 @@ import type { Axis, Rise, Section, Study } from '../api/client'
 import { cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
 import { Rail } from './Rail'
+import { reach } from './reach'
 import { highestOn, nearestOn, VentFeet, type VentHands } from './VentFeet'
 import classes from './Sounding.module.css'
 
@@ -273,8 +274,8 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
             <PartingGrip
               at={
                 upright
-                  ? { x: sides.line - 9, y: boxRect.y, w: 18, h: boxRect.h }
-                  : { x: boxRect.x, y: sides.line - 9, w: boxRect.w, h: 18 }
+                  ? { x: sides.line - reach / 2, y: boxRect.y, w: reach, h: boxRect.h }
+                  : { x: boxRect.x, y: sides.line - reach / 2, w: boxRect.w, h: reach }
               }
               upright={upright}
               value={parting}

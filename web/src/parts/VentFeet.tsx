@@ -1,4 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import { reach } from './reach'
 import classes from './Sounding.module.css'
 
 type Point = [number, number, number]
@@ -26,7 +27,7 @@ interface Props extends VentHands {
 export function VentFeet({ feet, near, flat, onSurface, scale, onMove, onRemove }: Props) {
   const dragged = useRef<{ i: number; last: Point | null } | null>(null)
 
-  function follow(e: PointerEvent<SVGCircleElement>) {
+  function follow(e: PointerEvent<SVGGElement>) {
     const matrix = e.currentTarget.ownerSVGElement?.getScreenCTM()
     if (!dragged.current || !matrix) return
     const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse())
@@ -53,12 +54,9 @@ export function VentFeet({ feet, near, flat, onSurface, scale, onMove, onRemove 
     if (!near(v.at, Math.max(v.bore, 4))) return null
     const [x, y] = flat(v.at)
     return (
-      <circle
+      <g
         key={i}
         className={classes.foot}
-        cx={x}
-        cy={y}
-        r={8}
         role="button"
         tabIndex={0}
         aria-label={`Foot of vent ${i + 1}; arrow keys lead it along the surface, Delete takes it away`}
@@ -72,7 +70,10 @@ export function VentFeet({ feet, near, flat, onSurface, scale, onMove, onRemove 
           if (dragged.current?.last) onMove(i, dragged.current.last, true)
           dragged.current = null
         }}
-      />
+      >
+        <circle className={classes.reach} cx={x} cy={y} r={reach / 2} />
+        <circle cx={x} cy={y} r={8} />
+      </g>
     )
   })
 }

@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { plainly, pressures, show, typed, unitOf, warmth } from './units'
+import { plainly, roughly, pressures, show, typed, unitOf, warmth } from './units'
 
 describe('measures as they are shown', () => {
   it.each([
     [98.425, 'length', 'metric', '98.4', 'mm'],
     [98.425, 'length', 'us', '3.875', 'in'],
     [0.8, 'volume', 'metric', '0.800', 'mL'],
-    [0.00031, 'volume', 'metric', '0.00031', 'mL'],
+    [0.00031, 'volume', 'metric', 'under 0.01', 'mL'],
+    [0.0124, 'volume', 'metric', '0.012', 'mL'],
     [71.42, 'volume', 'metric', '71.4', 'mL'],
     [642.4, 'volume', 'metric', '642', 'mL'],
     [29.5735295625, 'volume', 'us', '1.00', 'fl oz'],
@@ -57,4 +58,14 @@ describe('a plain number, read without the server', () => {
     ['−3', 'length', 'metric', -3],
   ] as const)('%s', (text, kind, units, want) => expect(plainly(text, kind, units)).toBeCloseTo(want, 9))
   it.each(['3 7/8 in', '12 g', '', '1.2.3', 'x'])('%s is not one', (text) => expect(plainly(text, 'length', 'metric')).toBeNull())
+})
+
+describe('what practice knows roughly', () => {
+  it.each([
+    [4.51, '4.5'],
+    [0.1, '0.5'],
+    [12.4, '12'],
+  ])('%d min is said as %s', (value, said) => {
+    expect(roughly(value, 'metric')).toBe(said)
+  })
 })

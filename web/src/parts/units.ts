@@ -24,6 +24,8 @@ interface Shown {
   unit: string
   perKept: number
   digits: (value: number) => number
+  /** What is less is not told apart from it. */
+  least?: number
 }
 
 /** About so many significant figures, and never more decimals than can be read off a tool. */
@@ -33,8 +35,8 @@ const figures = (significant: number, mostDecimals: number) => (value: number) =
   return Math.max(0, Math.min(mostDecimals, significant - before))
 }
 
-/** Volumes range from bubbles to blocks: small ones keep two figures. */
-const volumes = (value: number) => (value < 0.01 ? figures(2, 5)(value) : figures(3, 3)(value))
+/** Volumes range from bubbles to blocks; what is less than the least is the grain of the reckoning. */
+const volumes = figures(3, 3)
 
 /** Plain numbers: what is counted or timed needs no more than three figures. */
 const numbers = (value: number) => (Math.abs(value) < 1 ? figures(4, 3)(value) : figures(3, 2)(value))
@@ -42,7 +44,7 @@ const numbers = (value: number) => (Math.abs(value) < 1 ? figures(4, 3)(value) :
 const shown: Record<System, Record<Kind, Shown>> = {
   metric: {
     length: { unit: 'mm', perKept: 1, digits: figures(4, 1) },
-    volume: { unit: 'mL', perKept: 1, digits: volumes },
+    volume: { unit: 'mL', perKept: 1, digits: volumes, least: 0.01 },
     mass: { unit: 'g', perKept: 1, digits: figures(4, 1) },
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
     area: { unit: 'cm²', perKept: 1, digits: figures(4, 1) },
@@ -51,7 +53,7 @@ const shown: Record<System, Record<Kind, Shown>> = {
   },
   us: {
     length: { unit: 'in', perKept: 1 / 25.4, digits: figures(4, 3) },
-    volume: { unit: 'fl oz', perKept: 1 / 29.5735295625, digits: volumes },
+    volume: { unit: 'fl oz', perKept: 1 / 29.5735295625, digits: volumes, least: 0.001 },
     mass: { unit: 'oz', perKept: 1 / 28.349523125, digits: figures(4, 2) },
     density: { unit: 'g/mL', perKept: 1, digits: figures(4, 3) },
     area: { unit: 'in²', perKept: 1 / 6.4516, digits: figures(4, 2) },
@@ -67,8 +69,20 @@ const written = (text: string, units: Units) => (typeof units === 'object' && un
 export function show(value: number, kind: Kind, units: Units): { text: string; unit: string } {
   const s = shown[systemOf(kind, units)][kind]
   const v = value * s.perKept
+  if (s.least && v > 0 && v < s.least) return { text: `under ${written(String(s.least), units)}`, unit: s.unit }
   const text = v.toFixed(s.digits(v))
   return { text: written(kind === 'number' ? String(Number(text)) : text, units), unit: s.unit } // a count is no 2.000
+}
+
+/** A kept value in one piece, for texts that set no unit smaller. */
+export function told(value: number, kind: Kind, units: Units): string {
+  const { text, unit } = show(value, kind, units)
+  return unit ? `${text} ${unit}` : text
+}
+
+/** A figure that practice knows roughly, as minutes at a casting: to halves below ten, to whole ones above. */
+export function roughly(value: number, units: Units): string {
+  return written(String(value < 10 ? Math.max(0.5, Math.round(value * 2) / 2) : Math.round(value)), units)
 }
 
 /** A kept value as it is typed, with enough figures to come back unchanged to the eye. */

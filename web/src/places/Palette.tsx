@@ -1,9 +1,12 @@
 import { useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
 import { Spotlight } from '@mantine/spotlight'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useMatch, useNavigate } from 'react-router'
-import { api } from '../api/client'
+import { api, type Job } from '../api/client'
+import { changes, make } from '../kept/changes'
 import { useOffered } from '../parts/offers'
+import { sayOutcome, sayProblem } from '../parts/Say'
 import { stageName, stages } from '../stages/stages'
 import { places } from './places'
 
@@ -13,6 +16,7 @@ const settings = ['Units of measure', 'Decimal comma', 'Clearances', 'Sprue, wel
 /** Goes anywhere, and does anything, by typing. */
 export function Palette() {
   const navigate = useNavigate()
+  const queries = useQueryClient()
   const jobs = api.useQuery('get', '/jobs').data ?? []
   const [asked, setAsked] = useState(false) // what is only looked for is not fetched before
   const moulds = api.useQuery('get', '/moulds', {}, { enabled: asked }).data ?? []
@@ -59,6 +63,19 @@ export function Palette() {
       onClick: () => setColorScheme(scheme === 'dark' ? 'light' : 'dark'),
     },
     { id: 'new-job', label: 'New job', description: 'take an order on', onClick: () => void navigate('/?new') },
+    {
+      id: 'sample',
+      label: 'The sample job afresh',
+      description: 'as it was at first, beside whatever there is',
+      onClick: () =>
+        void make(changes.addSample())
+          .then((outcome) => {
+            sayOutcome(outcome, 'The sample job is on the list')
+            void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
+            if (outcome.sent) void navigate(`/jobs/${(outcome.data as Job).id}/order`)
+          })
+          .catch(sayProblem),
+    },
     { id: 'tour', label: 'The tour', description: 'five steps on the demo job', onClick: () => void navigate('/?tour') },
   ]
   return (

@@ -60,8 +60,8 @@ export function KindTable({ job, at, onPick }: Props) {
                 <Num label={`Rubber as ${r.name}`} number={r.rubber} /> rubber · <Num label={`Moulds as ${r.name}`} number={r.moulds!} />{' '}
                 {r.moulds!.value === 1 ? 'mould' : 'moulds'} · <Num label={`To the first casting as ${r.name}`} number={r.first!} /> to the
                 first casting
-                {r.firstPull && <>, {moment(r.firstPull)}</>} · <Num label={`Finishing as ${r.name}`} number={r.finish!} /> min finishing ·
-                order as <Num label={`Order as ${r.name}`} number={r.effort!} /> · score{' '}
+                {r.firstPull && <>, {moment(r.firstPull)}</>} · <Num rough label={`Finishing as ${r.name}`} number={r.finish!} /> min
+                finishing · order as <Num label={`Order as ${r.name}`} number={r.effort!} /> · score{' '}
                 <Num label={`Score of ${r.name}`} number={r.score!} />
               </p>
             )}

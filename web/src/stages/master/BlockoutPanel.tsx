@@ -5,6 +5,8 @@ import { asProblem, client, type Outline, type Point, type Problem, type Solid }
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
+import { told } from '../../parts/units'
+import { useSystem } from '../../parts/useShop'
 import { say, sayProblem } from '../../parts/Say'
 import type { Look } from './look'
 import classes from './master.module.css'
@@ -58,6 +60,7 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
   const [dpi, setDpi] = useState<number | null>(null)
   const [measured, setMeasured] = useState<number | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
+  const system = useSystem()
   const shape = useRef<Drawing | null>(null)
 
   useEffect(() => {
@@ -136,7 +139,7 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
     setChosen(solids.length)
     setSolids((all) => [...all, { ...fresh, kind: 'prism', c: 5, rings: data.rings }])
     say(
-      `${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read, ${data.width.toFixed(1)} by ${data.height.toFixed(1)} mm${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`,
+      `${data.rings.length === 1 ? '1 outline' : `${data.rings.length} outlines`} read, ${told(data.width, 'length', system)} by ${told(data.height, 'length', system)}${data.notes.length ? `; ${data.notes.join('; ')}` : ''}`,
     )
   }
 

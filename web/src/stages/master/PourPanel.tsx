@@ -1,6 +1,6 @@
 import { Button, Progress, Slider } from '@mantine/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { useEffect, useMemo, useState, type KeyboardEvent } from 'react'
 import { client, type Attitude, type AttitudeSearch, type Point } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Num, Qty } from '../../parts/Num'
@@ -8,6 +8,8 @@ import { Row } from '../../parts/Row'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
 import { Broken } from '../../parts/Broken'
+import { show as shown, told, unitOf } from '../../parts/units'
+import { useSystem } from '../../parts/useShop'
 import { useSearch } from '../../parts/useSearch'
 
 const degree = Math.PI / 180
@@ -154,21 +156,34 @@ function TradeOff({ ways, at, onPick }: { ways: Attitude[]; at: Point; onPick: (
   const y = (w: Attitude) => 118 - 100 * ((w.height - low) / Math.max(high - low, 1e-6))
   const near = (w: Attitude) => w.up[0] * at[0] + w.up[1] * at[1] + w.up[2] * at[2] > 0.9999
   const best = ways.filter((w) => w.front).slice(0, 4)
+  const system = useSystem()
+  const said = (w: Attitude) =>
+    `${w.vents === 1 ? '1 vent' : `${w.vents} vents`}, ${told(w.air + w.rubberAir, 'volume', system)} of air, ${told(w.height, 'length', system)} high`
+  const reached = Math.max(0, ways.findIndex(near))
+  const order = ways.map((_, i) => i).toSorted((a, b) => x(ways[a]) - x(ways[b]))
+  function lead(e: KeyboardEvent<SVGCircleElement>, i: number) {
+    const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, Enter: 0, ' ': 0 }[e.key]
+    if (by === undefined) return
+    e.preventDefault()
+    const to = order[Math.min(order.length - 1, Math.max(0, order.indexOf(i) + by))]
+    e.currentTarget.ownerSVGElement?.querySelectorAll<SVGCircleElement>('circle')[to]?.focus()
+    onPick(ways[to])
+  }
   return (
     <>
-      <svg className={classes.tradeoff} viewBox="0 0 240 136" role="img" aria-label="Ways up: air left in against height">
+      <svg className={classes.tradeoff} viewBox="0 0 240 136" role="radiogroup" aria-label="Ways up: air left in against height">
         <path d="M26 12V122H236" fill="none" stroke="currentColor" strokeWidth="0.8" />
         <text x="236" y="133" textAnchor="end">
-          air left in, mL →
+          air left in, {unitOf('volume', system)} →
         </text>
         <text x="2" y="9">
-          high, mm
+          high, {unitOf('length', system)}
         </text>
         <text x="2" y="122">
-          {low.toFixed(0)}
+          {shown(low, 'length', system).text}
         </text>
         <text x="2" y="26">
-          {high.toFixed(0)}
+          {shown(high, 'length', system).text}
         </text>
         {ways.map((w, i) => (
           <circle
@@ -179,9 +194,14 @@ function TradeOff({ ways, at, onPick }: { ways: Attitude[]; at: Point; onPick: (
             className={classes.way}
             data-front={w.front || undefined}
             data-at={near(w) || undefined}
+            role="radio"
+            aria-checked={near(w)}
+            aria-label={said(w)}
+            tabIndex={i === reached ? 0 : -1}
             onClick={() => onPick(w)}
+            onKeyDown={(e) => lead(e, i)}
           >
-            <title>{`${w.vents} vents, ${(w.air + w.rubberAir).toFixed(2)} mL of air, ${w.height.toFixed(0)} mm high`}</title>
+            <title>{said(w)}</title>
           </circle>
         ))}
       </svg>

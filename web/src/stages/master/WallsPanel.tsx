@@ -1,7 +1,7 @@
 import { useEffect, useMemo } from 'react'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
-import { show as written } from '../../parts/units'
+import { told } from '../../parts/units'
 import { useSystem } from '../../parts/useShop'
 import { useTokens, type Tokens } from '../../theme/useTokens'
 import { Legend } from './Legend'
@@ -38,17 +38,14 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
       faces[i] = Number.isFinite(values[i]) ? band : bands
     }
     const colours = scale(tokens)
-    const mm = (x: number) => {
-      const { text, unit } = written(x, 'length', system)
-      return `${text} ${unit}`
-    }
-    const names = edges.map((e, i) => (i === 0 ? `under ${mm(e)}` : `${mm(edges[i - 1])} to ${mm(e)}`))
+    const thick = (x: number) => told(x, 'length', system)
+    const names = edges.map((e, i) => (i === 0 ? `under ${thick(e)}` : `${thick(edges[i - 1])} to ${thick(e)}`))
     setLook({
       paint: { key: edges.join(), faces, colours },
       legend: (
         <Legend
           title="Thickness"
-          entries={[...names, `over ${mm(edges[edges.length - 1])}`, 'nothing faces it'].map((n, i) => [n, colours[i]] as const)}
+          entries={[...names, `over ${thick(edges[edges.length - 1])}`, 'nothing faces it'].map((n, i) => [n, colours[i]] as const)}
         />
       ),
     })
@@ -92,7 +89,7 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
         className={classes.bars}
         viewBox="0 0 240 74"
         role="img"
-        aria-label={`Share of the surface by thickness, from ${thinnest.thickness.toFixed(1)} to ${thickest.thickness.toFixed(1)} mm`}
+        aria-label={`Share of the surface by thickness, from ${told(thinnest.thickness, 'length', system)} to ${told(thickest.thickness, 'length', system)}`}
       >
         {survey.shares.map((s, i) => {
           const w = 240 / survey.shares.length
@@ -101,10 +98,10 @@ export function WallsPanel({ job, survey, setLook, show }: PanelProps) {
         })}
         <path d="M0 56.5H240" stroke="currentColor" strokeWidth="0.8" />
         <text x="0" y="70">
-          {thinnest.thickness.toFixed(1)}
+          {told(thinnest.thickness, 'length', system)}
         </text>
         <text x="240" y="70" textAnchor="end">
-          {thickest.thickness.toFixed(1)} mm
+          {told(thickest.thickness, 'length', system)}
         </text>
       </svg>
       <Places title="Thinner than the resin likes" places={survey.thin} none="None, for the resin chosen." show={show} />
@@ -140,7 +137,7 @@ function Places({
         {places.slice(0, 12).map((p, i) => (
           <li key={i}>
             <button type="button" className="quiet" onClick={() => show(p.at)} title="Show the place">
-              <Qty value={p.thickness} kind="length" /> over {p.areaCm2.toFixed(2)} cm²
+              <Qty value={p.thickness} kind="length" /> over <Qty value={p.areaCm2} kind="area" />
             </button>
           </li>
         ))}

@@ -101,8 +101,10 @@ export function Pours({ job, build }: { job: Job; build: Build }) {
               <td>{p.mixes && <Num label={`Mixes for ${p.name}`} number={p.mixes} />}</td>
               <td>{p.bed > 0 ? <Qty value={p.bed} kind="length" /> : '–'}</td>
               <td>{p.level > 0 ? <Qty value={p.level} kind="length" /> : '–'}</td>
-              <td className={classes.stands}>
-                <Standing job={job} up={p.up} />
+              <td>
+                <span className={classes.stands}>
+                  <Standing job={job} up={p.up} />
+                </span>
               </td>
             </tr>
           ))}

@@ -78,7 +78,7 @@ export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
             <Num label="Pulls of a mould" number={build.mould.life} />
           </Row>
           <Row label="Finishing a casting">
-            <Num label="Finishing a casting" number={build.finish} /> <span className="soft">min</span>
+            <Num rough label="Finishing a casting" number={build.finish} /> <span className="soft">min</span>
           </Row>
           <Row label="Moulds for the order">
             <Num label="Moulds for the order" number={build.moulds} />

@@ -89,7 +89,7 @@ export function Partings({ job }: { job: Job }) {
                   <Num label={`Share that shows, ${r.name}`} number={r.open} />
                 </td>
                 <td>
-                  <Num label={`Finishing, ${r.name}`} number={r.finish} />
+                  <Num rough label={`Finishing, ${r.name}`} number={r.finish} />
                 </td>
               </tr>
             ))}
