@@ -304,7 +304,9 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 	steps(t, p.Touch(820, 1180))
 	openCleat(t, p, "Gates")
 	steps(t, p.See("Air left in"))
-	for _, stage := range []struct{ name, says string }{{"Gates", "Air left in"}, {"Pulls", "LOG A PULL"}, {"Shot", "Part A"}, {"Rubber", "Part A"}} {
+	for _, stage := range []struct{ name, says string }{
+		{"Gates", "Air left in"}, {"Pulls", "LOG A PULL"}, {"Shot", "Part A"}, {"Rubber", "Part A"},
+	} {
 		steps(t, p.Click("link", stage.name), p.See(stage.says))
 		small, err := browser.Eval[[]string](p, `[...document.querySelectorAll('button, a[href], select, summary, input, [role=slider], [role=tab]')]
 			.filter((e) => e.getClientRects().length && !e.closest('p') && !e.matches('[type=radio], [type=checkbox], [class*=skip]') && !e.disabled)
@@ -316,7 +318,8 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 	}
 	for _, size := range [][2]int64{{820, 1180}, {1280, 800}} {
 		steps(t, p.Touch(size[0], size[1]), p.Click("link", "Rubber"), p.See("Part A"))
-		inSight, err := browser.Eval[int](p, `[...document.querySelectorAll('button')].filter((e) => /^(Part A|Part B)/.test(e.getAttribute('aria-label') ?? ''))
+		inSight, err := browser.Eval[int](p, `[...document.querySelectorAll('button')]
+			.filter((e) => /^(Part A|Part B)/.test(e.getAttribute('aria-label') ?? ''))
 			.slice(0, 2).filter((e) => e.getBoundingClientRect().bottom < innerHeight).length`)
 		require.NoError(t, err)
 		assert.Equal(t, 2, inSight, "%v: the first two weights stand in sight", size)
