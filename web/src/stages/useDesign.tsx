@@ -123,6 +123,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
     [job.id],
   )
   const last = useRef<unknown>(undefined)
+  const trying = useRef(false)
   const shared = useCallback((now: unknown) => (last.current = replaceEqualDeep(last.current, now)), []) // what is the same need not be drawn anew
   const asker = useMemo(
     () =>
@@ -139,8 +140,8 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
   )
   const settled = useCallback(() => {
     asker.drop()
+    trying.current = false
     setTrial(null)
-    setAnswered(null)
   }, [asker])
   useEffect(() => () => asker.drop(), [asker])
 
@@ -150,6 +151,8 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
   const tryOut = useCallback(
     (part: Partial<Design> | null) => {
       if (!part || !open) return settled()
+      if (!trying.current) setAnswered(null) // what an earlier drag was told
+      trying.current = true
       setTrial(part)
       asker.ask({ ...open.state().history.design, ...part })
     },
@@ -170,7 +173,8 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
     gcTime: 30_000,
     retry: (count, thrown) => asProblem(thrown).status === 0 && count < 5,
   })
-  const { design: known, study } = answered ?? { design, study: asked.data }
+  const lettingGo = asked.isPlaceholderData && answered // where the hand let go, until more is known
+  const { design: known, study } = trial && answered ? answered : { design, study: lettingGo ? answered.study : asked.data }
   const problem = useMemo(() => (asked.error ? asProblem(asked.error) : null), [asked.error])
   const { keeping = 'kept', version = 0 } = state?.kept ?? {}
   const kept = keeping === 'kept' || keeping === 'proposal' ? `${job.id} ${job.master?.mesh?.key ?? ''} ${job.version} ${version}` : null

@@ -36,7 +36,7 @@ export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldW
             label="Parting, along the draw"
             kind="length"
             signed
-            value={plan ? plan.parting : null}
+            value={design.parting ?? plan?.parting ?? null}
             onChange={(parting) => set({ parting })}
             allowEmpty
           />
