@@ -418,7 +418,7 @@ func TestALostConnectionLosesNothing(t *testing.T) {
 	here, err := browser.Eval[string](p, `location.pathname`)
 	require.NoError(t, err)
 	steps(t, p.Go(here), p.See("BOX, INSIDE"))
-	draw, err := p.Value("Draw of half A")
+	draw, err := p.TextOf("button", "Draw of half A")
 	require.NoError(t, err)
 	assert.Equal(t, "+z", draw)
 	for _, c := range p.Complaints() {
