@@ -412,7 +412,12 @@ func TestALostConnectionLosesNothing(t *testing.T) {
 	openCleat(t, p, "Mould")
 	steps(t, p.See("BOX, INSIDE"), p.Drawn())
 	cut.Store(true)
-	steps(t, p.Click("button", "Draw of half A"), p.Click("button", "Draw of half A: +z"), p.See("not kept yet: the server does not answer"))
+	steps(
+		t,
+		p.Click("button", "Draw of half A"),
+		p.Click("button", "Draw of half A: +z"),
+		p.See("not kept yet: the server does not answer"),
+	)
 	cut.Store(false)
 	steps(t, p.See("kept Undo"), p.See("nearest to the whole outline"))
 	here, err := browser.Eval[string](p, `location.pathname`)
