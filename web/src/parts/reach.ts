@@ -1,2 +1,2 @@
 /** How wide what a drawing offers to be pressed has to be, px: for a finger, or for a mouse. */
-export const reach = window.matchMedia?.('(pointer: coarse)').matches ? 44 : 24
+export const reach = globalThis.matchMedia?.('(pointer: coarse)').matches ? 44 : 24
