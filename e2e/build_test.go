@@ -165,12 +165,7 @@ func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 			)
 			require.NoError(t, err)
 			assert.False(t, wide, "%s scrolls the page", name)
-			unnamed, err := browser.Eval[[]string](
-				view,
-				`[...document.querySelectorAll('button,a,input,select,[role=slider],[role=button]')].filter((e) => e.getClientRects().length && !(e.getAttribute('aria-label') || (e.labels && e.labels.length) || e.textContent.trim() || e.title)).map((e) => e.outerHTML.slice(0, 120))`,
-			)
-			require.NoError(t, err)
-			assert.Empty(t, unnamed, "%s has controls without a name", name)
+			named(t, view, name)
 		}
 		quiet(t, view)
 	}

@@ -139,7 +139,8 @@ func TestEntriesAreStruckPutRightAndCounted(t *testing.T) {
 	steps(t, p.See("16 pulls, 30 good"), p.Click("button", "Strike the pull"), p.See("count it again"), p.See("15 pulls, 28 good"),
 		p.Click("button", "Count it again"), p.Gone("count it again"), p.See("16 pulls, 30 good"),
 		p.Click("button", "Correct the pull"), p.See("Correct a pull"))
-	_, err := browser.Eval[bool](p, `(() => { document.querySelector('[role=dialog] [aria-label="Result of cavity 2"] input[value=scrap]').click()
+	_, err := browser.Eval[bool](p, `(() => {
+		document.querySelector('[role=dialog] [aria-label="Result of cavity 2"] input[value=scrap]').click()
 		return true })()`)
 	require.NoError(t, err)
 	steps(t, p.Click("button", "Correct it"), p.See("16 pulls, 29 good"), p.Click("button", "Corrected"), p.See("until"))

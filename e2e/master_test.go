@@ -161,14 +161,7 @@ func TestAPartWithoutAMeshIsBlockedOut(t *testing.T) {
 	p, _ := serve(t)
 	steps(
 		t,
-		p.Go("/"),
-		p.Click("button", "New job"),
-		p.Fill("Name", "Bracket"),
-		p.Fill("Quantity", "20"),
-		p.Click("button", "Take it on"),
-		p.See(
-			"Drop the master’s mesh here",
-		),
+		takeOn(p, "Bracket"),
 		p.Click("tab", "Block-out"),
 		p.Click("button", "Add a solid"),
 		p.See("Volume of the block-out"),

@@ -120,12 +120,7 @@ func TestAFileWhoseWayIsCutIsSentAgain(t *testing.T) {
 	})
 	steps(
 		t,
-		p.Go("/"),
-		p.Click("button", "New job"),
-		p.Fill("Name", "Bulb again"),
-		p.Fill("Quantity", "12"),
-		p.Click("button", "Take it on"),
-		p.See("Drop the master"),
+		takeOn(p, "Bulb again"),
 	)
 	steps(t, p.Upload(stl(t, "ballast-bulb")), p.See("The master is as it was"))
 	dead.Store(false)
@@ -136,12 +131,7 @@ func TestNamesOfAnyScriptAndLength(t *testing.T) {
 	p, _ := serve(t)
 	steps(
 		t,
-		p.Go("/"),
-		p.Click("button", "New job"),
-		p.Fill("Name", "مشبك السطح"),
-		p.Fill("Quantity", "12"),
-		p.Click("button", "Take it on"),
-		p.See("Drop the master"),
+		takeOn(p, "مشبك السطح"),
 	)
 	steps(
 		t,
@@ -170,7 +160,10 @@ func TestNamesOfAnyScriptAndLength(t *testing.T) {
 func TestAClockThatIsTwoDaysOff(t *testing.T) {
 	p, _ := serve(t)
 	steps(t, p.Early(`{ const Own = Date, off = 2 * 86400e3
-		window.Date = class extends Own { constructor(...a) { if (a.length) super(...a); else super(Own.now() + off) } static now() { return Own.now() + off } } }`))
+		window.Date = class extends Own {
+			constructor(...a) { if (a.length) super(...a); else super(Own.now() + off) }
+			static now() { return Own.now() + off }
+		} }`))
 	openCleat(t, p, "Pulls")
 	steps(t, p.See("LOG A PULL"))
 	var day string
@@ -272,10 +265,13 @@ func TestAFileLetGoAnywhereBecomesAMaster(t *testing.T) {
 	steps(t, p.Go("/rack"), p.See("FL-14"))
 	_, err := browser.Eval[bool](p, `fetch('/api/jobs').then((r) => r.json()).then(() => {
 		const d = new DataTransfer()
-		const facet = (a, b, c) => 'facet normal 0 0 0\nouter loop\n' + [a, b, c].map((v) => 'vertex ' + v.join(' ')).join('\n') + '\nendloop\nendfacet\n'
+		const corners = (...all) => all.map((v) => 'vertex ' + v.join(' ')).join('\n')
+		const facet = (...abc) => 'facet normal 0 0 0\nouter loop\n' + corners(...abc) + '\nendloop\nendfacet\n'
 		const [o, x, y, z] = [[0, 0, 0], [30, 0, 0], [0, 30, 0], [0, 0, 30]]
 		d.items.add(new File(['solid a\n' + facet(o, y, x) + facet(o, x, z) + facet(o, z, y) + facet(x, y, z) + 'endsolid a\n'], 'wedge.stl'))
-		for (const kind of ['dragenter', 'dragover', 'drop']) document.querySelector('main').dispatchEvent(new DragEvent(kind, {bubbles: true, cancelable: true, dataTransfer: d}))
+		for (const kind of ['dragenter', 'dragover', 'drop']) {
+			document.querySelector('main').dispatchEvent(new DragEvent(kind, {bubbles: true, cancelable: true, dataTransfer: d}))
+		}
 		return true })`)
 	require.NoError(t, err)
 	steps(t, p.See("Surface closes"), p.See("wedge"))
@@ -308,7 +304,8 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 		{"Gates", "Air left in"}, {"Pulls", "LOG A PULL"}, {"Shot", "Part A"}, {"Rubber", "Part A"},
 	} {
 		steps(t, p.Click("link", stage.name), p.See(stage.says))
-		small, err := browser.Eval[[]string](p, `[...document.querySelectorAll('button, a[href], select, summary, input, [role=slider], [role=tab]')]
+		small, err := browser.Eval[[]string](p, `
+			[...document.querySelectorAll('button, a[href], select, summary, input, [role=slider], [role=tab]')]
 			.filter((e) => e.getClientRects().length && !e.closest('p') && !e.matches('[type=radio], [type=checkbox], [class*=skip]') && !e.disabled)
 			.map((e) => [e, e.getBoundingClientRect()])
 			.filter(([, r]) => r.width > 1 && (r.width < 43.5 || r.height < 43.5))

@@ -3,6 +3,7 @@
 package e2e
 
 import (
+	"errors"
 	"fmt"
 	"io/fs"
 	"net/http"
@@ -79,6 +80,24 @@ func steps(t *testing.T, errs ...error) {
 func quiet(t *testing.T, p *browser.Page) {
 	t.Helper()
 	assert.Empty(t, p.Complaints(), "the console complains")
+}
+
+// named asserts that all that can be used has a name that can be heard.
+func named(t *testing.T, p *browser.Page, where string) {
+	t.Helper()
+	unnamed, err := browser.Eval[[]string](p, `
+		[...document.querySelectorAll('button,a,input,select,textarea,[role=slider],[role=button]')]
+			.filter((e) => e.getClientRects().length)
+			.filter((e) => !(e.getAttribute('aria-label') || (e.labels && e.labels.length) || e.textContent.trim() || e.title))
+			.map((e) => e.outerHTML.slice(0, 120))`)
+	require.NoError(t, err)
+	assert.Empty(t, unnamed, "%s has controls without a name", where)
+}
+
+// takeOn takes a job on and waits at its master.
+func takeOn(p *browser.Page, name string) error {
+	return errors.Join(p.Go("/"), p.Click("button", "New job"), p.Fill("Name", name), p.Fill("Quantity", "12"),
+		p.Click("button", "Take it on"), p.See("Drop the master"))
 }
 
 func stl(t *testing.T, key string) string {
@@ -370,12 +389,7 @@ func TestEveryViewFitsAndIsQuiet(t *testing.T) {
 			)
 			require.NoError(t, err)
 			assert.False(t, wide, "%s scrolls the page", path)
-			unnamed, err := browser.Eval[[]string](
-				view,
-				`[...document.querySelectorAll('button,a,input,select,textarea')].filter((e) => e.getClientRects().length && !(e.getAttribute('aria-label') || (e.labels && e.labels.length) || e.textContent.trim() || e.title)).map((e) => e.outerHTML.slice(0, 120))`,
-			)
-			require.NoError(t, err)
-			assert.Empty(t, unnamed, "%s has controls without a name", path)
+			named(t, view, path)
 			quiet(t, view)
 		}
 	}

@@ -199,7 +199,8 @@ func (p *Page) place(role, name string) (spot, error) {
 		p,
 		role,
 		name,
-		`e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); if (e.disabled) return null; return {X: r.x, Y: r.y, W: r.width, H: r.height}`,
+		`e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect()
+		return e.disabled ? null : {X: r.x, Y: r.y, W: r.width, H: r.height}`,
 	)
 }
 
@@ -213,7 +214,8 @@ func (p *Page) Click(role, name string) error {
 			return err
 		}
 		_, err = find[bool](p, role, name, `window.__press = 'none';
-			window.addEventListener('click', (c) => { window.__press = c.composedPath().includes(e) ? 'felt' : 'missed' }, {once: true, capture: true}); return true`)
+			const felt = (c) => { window.__press = c.composedPath().includes(e) ? 'felt' : 'missed' }
+			window.addEventListener('click', felt, {once: true, capture: true}); return true`)
 		if err != nil {
 			return err
 		}

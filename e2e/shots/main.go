@@ -39,7 +39,7 @@ type view struct {
 
 var views = []view{
 	{name: "jobs", path: "/"},
-	{name: "order", path: "{cleat}/order", act: func(p *browser.Page) error { return p.Gone("looking…") }},
+	{name: "order", path: "{cleat}/order", act: func(p *browser.Page) error { return errors.Join(p.See("1 stop"), p.Gone("looking…")) }},
 	{name: "master", path: "{cleat}/master", drawn: true},
 	{name: "master-draw", path: "{hub}/master", drawn: true, act: inTab("Draw", func(p *browser.Page) error {
 		return errors.Join(p.See("side piece"), p.Click("button", "Search the best draws"), p.Gone("Cancel"))
