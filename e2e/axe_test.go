@@ -79,7 +79,7 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 			return v.See(see)
 		}
 	}
-	for _, c := range []struct {
+	views := []struct {
 		name, path, see string
 		act             func(v *browser.Page) error
 	}{
@@ -116,20 +116,24 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 		{"shot", job + "/shot", "Part A", nil},
 		{"pulls", job + "/pulls", "LOG A PULL", nil},
 		{"put right", job + "/pulls", "LOG A PULL", opened("Correct the pull", "Correct it")},
-	} {
-		for _, when := range []struct {
-			name, scheme, other string
-			page                *browser.Page
-		}{{"by day", "light", "dark", p}, {"by night, on a tablet", "dark", "light", night}} {
+	}
+	for _, when := range []struct {
+		name, scheme, other string
+		page                *browser.Page
+	}{{"by day", "light", "dark", p}, {"by night, on a tablet", "dark", "light", night}} {
+		t.Run(when.name, func(t *testing.T) {
+			t.Parallel() // one is looked at while the other is loaded
 			v := when.page
-			steps(t, v.Go(c.path), v.See(c.see))
-			if c.act != nil {
-				steps(t, c.act(v))
+			for _, c := range views {
+				steps(t, v.Go(c.path), v.See(c.see))
+				if c.act != nil {
+					steps(t, c.act(v))
+				}
+				audit(t, v, c.name, whole)
+				steps(t, v.Scheme(when.other))
+				audit(t, v, c.name+", in the other scheme", colours)
+				steps(t, v.Scheme(when.scheme), v.Key(kb.Escape))
 			}
-			audit(t, v, c.name+" "+when.name, whole)
-			steps(t, v.Scheme(when.other))
-			audit(t, v, c.name+" "+when.name+", in the other scheme", colours)
-			steps(t, v.Scheme(when.scheme), v.Key(kb.Escape))
-		}
+		})
 	}
 }

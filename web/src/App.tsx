@@ -97,7 +97,13 @@ function Frame() {
       <Away />
       <div className={classes.body} id="work" tabIndex={-1}>
         <Shelter what="This view" resetKeys={[pathname]}>
-          <Suspense fallback={null}>
+          <Suspense
+            fallback={
+              <main className={classes.lost}>
+                <h1>One moment…</h1>
+              </main>
+            }
+          >
             <Routes>
               <Route path="/" element={<JobsPlace />} />
               <Route path="/jobs/:jobId" element={<JobPage />} />

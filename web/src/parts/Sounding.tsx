@@ -121,7 +121,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
   const airRects = air.map((a, i) => (
     <rect
       key={i}
-      className={classes.air}
+      fill={`url(#${id}a)`}
       shapeRendering="crispEdges"
       x={a.x - (rise.air.cell * scale) / 2 - 0.5}
       y={a.y - a.h}
@@ -194,6 +194,10 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
             </pattern>
             <pattern id={`${id}x`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(-45)">
               <path d="M0 0V7" stroke="var(--hatch)" strokeWidth="1.4" />
+            </pattern>
+            <pattern id={`${id}a`} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+              <rect width="6" height="6" fill="var(--air)" />
+              <path d="M0 0V6" stroke="var(--sheet)" strokeWidth="1.2" />
             </pattern>
             <clipPath id={`${id}b`}>
               <path d={block} />
@@ -269,6 +273,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
             </g>
           )}
           <path d={outline} className={classes.outline} />
+          {at && <path className={classes.levelEdge} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
           {at && <path className={classes.level} d={`M${boxRect.x - 6} ${levelY}H${railX + 30}`} />}
           {partingLine && onParting && (
             <PartingGrip

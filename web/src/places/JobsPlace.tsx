@@ -9,9 +9,11 @@ import { Fault } from '../parts/Fault'
 import { ListTools, More, says } from '../parts/List'
 import { useSome } from '../parts/useSome'
 import { day, moment, today } from '../parts/day'
-import { sayOutcome, sayProblem } from '../parts/Say'
+import { sayOutcome } from '../parts/Say'
 import { OrderForm } from './OrderForm'
 import classes from './places.module.css'
+import { Refused } from '../parts/Refused'
+import { useSending } from '../parts/useSending'
 
 /** More jobs than are seen at a glance. */
 const manyJobs = 12
@@ -107,21 +109,19 @@ function Due({ job: { order, good } }: { job: Job }) {
 /** Jobs that were taken off the list, each with its way back. */
 function Bin() {
   const bin = api.useQuery('get', '/bin')
+  const { refused, sending } = useSending()
   const queries = useQueryClient()
   if (!bin.data?.length) return null
 
   async function restore(job: { id: string; name: string }) {
-    try {
-      sayOutcome(await make(changes.unbinJob(job)), `${job.name} is on the list again`)
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
+    await sending(async () => sayOutcome(await make(changes.unbinJob(job)), `${job.name} is on the list again`))
     void queries.invalidateQueries()
   }
 
   return (
     <details className={classes.bin}>
       <summary>{bin.data.length === 1 ? '1 job is in the bin' : `${bin.data.length} jobs are in the bin`}</summary>
+      <Refused problem={refused} />
       <ul>
         {bin.data.map((b) => (
           <li key={b.id}>

@@ -1,13 +1,14 @@
 import { Checkbox, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
-import { useEffect, useRef } from 'react'
-import { api, type Practice, type Shop } from '../api/client'
+import { useEffect, useRef, useState } from 'react'
+import { api, asProblem, type Practice, type Problem, type Shop } from '../api/client'
 import { changes, hear, make } from '../kept/changes'
 import { MeasureInput } from '../parts/MeasureInput'
 import { pressures } from '../parts/units'
 import { WarmthInput } from '../parts/WarmthInput'
-import { sayOutcome, sayProblem } from '../parts/Say'
+import { Refused } from '../parts/Refused'
+import { sayOutcome } from '../parts/Say'
 import { useShop, useTemperature } from '../parts/useShop'
 import { Schools } from './Schools'
 import classes from './places.module.css'
@@ -19,6 +20,7 @@ export type Change = Partial<Practice> | ((now: Practice) => Partial<Practice>)
 export function PracticePlace() {
   useDocumentTitle('House practice · Bathyform')
   const shop = useShop()
+  const [refused, setRefused] = useState<Problem | null>(null)
   const queries = useQueryClient()
   const temperature = useTemperature()
   const latest = useRef(shop)
@@ -34,6 +36,7 @@ export function PracticePlace() {
   function put(part: Change) {
     queue.current = queue.current.then(async () => {
       const now = latest.current ?? shop!
+      setRefused(null)
       try {
         const practice = { ...now.practice, ...(typeof part === 'function' ? part(now.practice) : part) }
         const outcome = await make(changes.keepPractice(now.version, practice))
@@ -44,7 +47,7 @@ export function PracticePlace() {
         if (!outcome.sent) return
       } catch (thrown) {
         latest.current = undefined
-        sayProblem(thrown)
+        setRefused(asProblem(thrown))
       }
       void queries.invalidateQueries()
     })
@@ -75,6 +78,7 @@ export function PracticePlace() {
         <h1>House practice</h1>
         <span className="soft">{shop.name}</span>
       </header>
+      <Refused problem={refused} />
       <p className={classes.why}>
         Practitioners differ, and each school has its reason. New designs start from what is set here; every job may still do it
         differently. All starting values are common practice, no source.

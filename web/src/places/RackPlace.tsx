@@ -7,9 +7,11 @@ import { day, today } from '../parts/day'
 import { Fault } from '../parts/Fault'
 import { ListTools, More, says } from '../parts/List'
 import { useSome } from '../parts/useSome'
-import { sayOutcome, sayProblem } from '../parts/Say'
+import { sayOutcome } from '../parts/Say'
 import { Link } from 'react-router'
 import classes from './places.module.css'
+import { Refused } from '../parts/Refused'
+import { useSending } from '../parts/useSending'
 
 /** How many pulls are left, as a span and not as a promise. */
 export function Remaining({ mould }: { mould: Mould }) {
@@ -42,18 +44,17 @@ export function RackPlace() {
   useDocumentTitle('Rack · Bathyform')
   const moulds = api.useQuery('get', '/moulds')
   const [text, setText] = useState('')
+  const { refused, sending } = useSending()
   const all = moulds.data ?? []
   const { some, left, showMore } = useSome(all.filter((m) => says(text, m.number, m.jobName, m.rubber)))
 
   async function retire(m: Mould, retired: string | null, wornOut: boolean) {
-    try {
+    await sending(async () =>
       sayOutcome(
         await make(changes.retire(m, retired, wornOut)),
         retired ? `Mould ${m.number} is retired` : `Mould ${m.number} is in use again`,
-      )
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
+      ),
+    )
     void moulds.refetch()
   }
 
@@ -64,6 +65,7 @@ export function RackPlace() {
         <h1>Rack</h1>
         <ListTools table="rack" find={all.length > manyMoulds ? { text, set: setText, among: 'moulds' } : undefined} />
       </header>
+      <Refused problem={refused} />
       {moulds.data?.length === 0 ? (
         <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>
       ) : (

@@ -4,16 +4,19 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Job, type Order } from '../api/client'
 import { changes, make } from '../kept/changes'
-import { sayOutcome, sayProblem } from '../parts/Say'
+import { sayOutcome } from '../parts/Say'
 import { OrderForm } from '../places/OrderForm'
 import type { StageProps } from './stages'
 import classes from './plain.module.css'
+import { Refused } from '../parts/Refused'
+import { useSending } from '../parts/useSending'
 
 /** Order: what is wanted, how many, and when. */
 export function OrderStage({ job, refresh }: StageProps) {
   const navigate = useNavigate()
   const queries = useQueryClient()
   const [asking, setAsking] = useState(false)
+  const { refused, sending } = useSending()
 
   async function keep(order: Order) {
     try {
@@ -24,15 +27,13 @@ export function OrderStage({ job, refresh }: StageProps) {
   }
 
   async function remove() {
-    try {
+    await sending(async () => {
       const outcome = await make(changes.binJob({ id: job.id, name: job.order.name }))
       sayOutcome(outcome, `${job.order.name} is in the bin`, 'Under the list of jobs it can be put back.')
       await navigate('/') // first away, so that nobody asks for the job again
       void queries.invalidateQueries({ queryKey: ['get', '/jobs'] })
       void queries.invalidateQueries({ queryKey: ['get', '/bin'] })
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
+    })
   }
 
   return (
@@ -57,6 +58,7 @@ export function OrderStage({ job, refresh }: StageProps) {
           {job.good} good {job.good === 1 ? 'casting is' : 'castings are'} logged for it. The job goes off the list; under the list it can
           be put back.
         </p>
+        <Refused problem={refused} />
         <div className={classes.buttons}>
           <Button variant="default" onClick={() => setAsking(false)}>
             Leave it

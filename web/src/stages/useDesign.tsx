@@ -21,6 +21,8 @@ export interface DesignWork {
   kept: string | null
   /** Changes the design for good: it is kept, and can be undone. */
   set: (change: Change) => void
+  /** Tells, where the design is worked on, that something asked for it failed; the next change wipes it out. */
+  fail: (thrown: unknown) => void
   /** Shows what would follow from a change while the hand is still moving. */
   tryOut: (change: Partial<Design> | null) => void
   undo: () => void
@@ -124,6 +126,8 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
   )
   const last = useRef<unknown>(undefined)
   const trying = useRef(false)
+  const [failure, setFailure] = useState<Problem | null>(null)
+  const fail = useCallback((thrown: unknown) => setFailure(asProblem(thrown)), [])
   const shared = useCallback((now: unknown) => (last.current = replaceEqualDeep(last.current, now)), []) // what is the same need not be drawn anew
   const asker = useMemo(
     () =>
@@ -142,6 +146,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
     asker.drop()
     trying.current = false
     setTrial(null)
+    setFailure(null)
   }, [asker])
   useEffect(() => () => asker.drop(), [asker])
 
@@ -175,7 +180,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
   })
   const lettingGo = asked.isPlaceholderData && answered // where the hand let go, until more is known
   const { design: known, study } = trial && answered ? answered : { design, study: lettingGo ? answered.study : asked.data }
-  const problem = useMemo(() => (asked.error ? asProblem(asked.error) : null), [asked.error])
+  const problem = useMemo(() => failure ?? (asked.error ? asProblem(asked.error) : null), [failure, asked.error])
   const { keeping = 'kept', version = 0 } = state?.kept ?? {}
   const kept = keeping === 'kept' || keeping === 'proposal' ? `${job.id} ${job.master?.mesh?.key ?? ''} ${job.version} ${version}` : null
   const hand = useMemo(() => (design ? { design: { ...design, ...trial }, moving: trial !== null } : null), [design, trial])
@@ -191,6 +196,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
             version,
             kept,
             set,
+            fail,
             tryOut,
             undo,
             redo,
@@ -200,7 +206,7 @@ function useHeld(job: Job, open: OpenDesign | undefined): { work: DesignWork | n
             keepMine,
           }
         : null,
-    [known, study, problem, keeping, version, kept, set, tryOut, undo, redo, canUndo, canRedo, loadNewest, keepMine],
+    [known, study, problem, keeping, version, kept, set, fail, tryOut, undo, redo, canUndo, canRedo, loadNewest, keepMine],
   )
   return { work, hand }
 }

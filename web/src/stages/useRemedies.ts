@@ -1,7 +1,6 @@
 import { useCallback } from 'react'
 import { useNavigate } from 'react-router'
 import { client, type Job, type Remedy } from '../api/client'
-import { sayProblem } from '../parts/Say'
 import { useDesignIfAny } from './useDesign'
 
 /** Carries out what a finding offers: the one place where remedies act. */
@@ -20,7 +19,7 @@ export function useRemedies(job: Job): (r: Remedy) => void {
           client
             .POST('/jobs/{jobId}/vents', { params: { path: { jobId: job.id } }, body: work.design })
             .then(({ data }) => data && set({ vents: data }))
-            .catch(sayProblem)
+            .catch(work.fail)
         },
         'set-parting': () => set({ parting: null }),
         'set-headroom': () => set((now) => ({ clearance: { ...now.clearance, above: r.value } })),

@@ -1,5 +1,5 @@
-import { useEffect, useRef } from 'react'
-import { Matrix4, type InstancedMesh } from 'three'
+import { useEffect, useMemo, useRef } from 'react'
+import { Color, Matrix4, ShaderMaterial, type InstancedMesh } from 'three'
 import type { Rise } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 
@@ -9,6 +9,7 @@ export function Air({ rise, tokens, height, up }: { rise: Rise; tokens: Tokens; 
   const { air, pockets } = rise
   const { stretches, cell } = air
   const count = stretches.length / 5
+  const material = useHatched(tokens.air, tokens.sheet)
   useEffect(() => {
     const mesh = ref.current
     if (!mesh) return
@@ -32,7 +33,36 @@ export function Air({ rise, tokens, height, up }: { rise: Rise; tokens: Tokens; 
   return (
     <instancedMesh key={count} ref={ref} args={[undefined, undefined, count]} renderOrder={5} raycast={() => undefined}>
       <boxGeometry args={[1, 1, 1]} />
-      <meshBasicMaterial color={tokens.air} depthTest={false} transparent opacity={0.8} />
+      <primitive object={material} attach="material" />
     </instancedMesh>
+  )
+}
+
+const vertex = /* glsl */ `
+  void main() {
+    gl_Position = projectionMatrix * modelViewMatrix * instanceMatrix * vec4(position, 1.0);
+  }`
+
+const fragment = /* glsl */ `
+  uniform vec3 air;
+  uniform vec3 line;
+  void main() {
+    bool hatched = mod(gl_FragCoord.x + gl_FragCoord.y, 8.0) < 1.6;
+    gl_FragColor = vec4(hatched ? line : air, 0.85);
+    #include <colorspace_fragment>
+  }`
+
+/** Air is told from water by its hatching as well, for whom the colours are alike. */
+function useHatched(air: string, line: string): ShaderMaterial {
+  return useMemo(
+    () =>
+      new ShaderMaterial({
+        vertexShader: vertex,
+        fragmentShader: fragment,
+        uniforms: { air: { value: new Color(air) }, line: { value: new Color(line) } },
+        transparent: true,
+        depthTest: false,
+      }),
+    [air, line],
   )
 }

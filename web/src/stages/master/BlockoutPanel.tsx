@@ -7,9 +7,11 @@ import { Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import { told } from '../../parts/units'
 import { useSystem } from '../../parts/useShop'
-import { say, sayProblem } from '../../parts/Say'
+import { say } from '../../parts/Say'
 import type { Look } from './look'
 import classes from './master.module.css'
+import { Refused } from '../../parts/Refused'
+import { useSending } from '../../parts/useSending'
 
 type Measure = 'a' | 'b' | 'c'
 
@@ -61,6 +63,7 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
   const [measured, setMeasured] = useState<number | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
   const system = useSystem()
+  const { refused, sending } = useSending()
   const shape = useRef<Drawing | null>(null)
 
   useEffect(() => {
@@ -113,25 +116,18 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
 
   function drawing(file: File | null) {
     if (!file) return
-    void file.text().then((text) =>
-      client
-        .POST('/outlines', { body: { text } })
-        .then(({ data }) => take(data))
-        .catch(sayProblem),
-    )
+    void sending(async () => take((await client.POST('/outlines', { body: { text: await file.text() } })).data))
   }
 
   function scan(file: File | null) {
     if (!file || dpi === null) return
-    client
-      .POST('/scans', {
-        params: { query: { dpi } },
-        body: file as unknown as string,
-        bodySerializer: (body) => body as unknown as BodyInit,
-        headers: { 'Content-Type': 'application/octet-stream' },
-      })
-      .then(({ data }) => take(data))
-      .catch(sayProblem)
+    const scanned = {
+      params: { query: { dpi } },
+      body: file as unknown as string,
+      bodySerializer: (body: unknown) => body as BodyInit,
+      headers: { 'Content-Type': 'application/octet-stream' },
+    }
+    void sending(async () => take((await client.POST('/scans', scanned)).data))
   }
 
   function take(data: Outline | undefined) {
@@ -145,6 +141,7 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
 
   return (
     <div className={classes.blockout}>
+      <Refused problem={refused} />
       <p className={classes.hint}>
         Added or cut away in turn, each standing on the middle of its base. Near enough is good enough: the volume tells.
       </p>

@@ -1,10 +1,12 @@
 import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { api, client, type Brief, type Point, type Survey } from '../../api/client'
+import { api, asProblem, client, type Brief, type Point, type Problem, type Survey } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Qty } from '../../parts/Num'
-import { say, sayProblem } from '../../parts/Say'
+import { today } from '../../parts/day'
+import { Refused } from '../../parts/Refused'
+import { say } from '../../parts/Say'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
 import type { PanelProps } from './look'
@@ -75,7 +77,8 @@ function Suited({
 
 /** Brief: what the casting must be, what the master is, and how it was measured. */
 export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) {
-  const put = useBrief({ job, refresh })
+  const [refused, setRefused] = useState<Problem | null>(null)
+  const put = useBrief({ job, refresh }, setRefused)
   const { design, set } = useDesign()
   const queries = useQueryClient()
   const b = job.brief
@@ -100,17 +103,17 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
 
   function log(cured: boolean) {
     if (!rubber) return
+    const body = { rubber: rubber.name, surface: b.surface, tested: today(), cured }
     client
-      .POST('/inhibition-tests', {
-        body: { rubber: rubber.name, surface: b.surface, tested: new Date().toISOString().slice(0, 10), cured },
-      })
-      .then(() => say(cured ? 'Noted: it cured' : 'Noted: it stayed tacky'))
-      .catch(sayProblem)
+      .POST('/inhibition-tests', { body })
+      .then(() => (setRefused(null), say(cured ? 'Noted: it cured' : 'Noted: it stayed tacky')))
+      .catch((thrown: unknown) => setRefused(asProblem(thrown)))
       .finally(() => void queries.invalidateQueries({ queryKey: ['survey'] })) // what was found out counts from now on
   }
 
   return (
     <>
+      <Refused problem={refused} />
       <h2>How good it must be</h2>
       <SegmentedControl
         fullWidth

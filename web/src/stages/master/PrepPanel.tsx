@@ -1,3 +1,4 @@
+import type { Problem } from '../../api/client'
 import { Button, Checkbox } from '@mantine/core'
 import { useRef, useState } from 'react'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -5,10 +6,12 @@ import { WarmthInput } from '../../parts/WarmthInput'
 import type { PanelProps } from './look'
 import classes from './master.module.css'
 import { useBrief } from './useBrief'
+import { Refused } from '../../parts/Refused'
 
 /** Prep: what this master needs before rubber touches it, ticked off as it is done. */
 export function PrepPanel({ job, survey, refresh }: PanelProps) {
-  const put = useBrief({ job, refresh })
+  const [refused, setRefused] = useState<Problem | null>(null)
+  const put = useBrief({ job, refresh }, setRefused)
   // a typed measure is read by the server and comes back late: it joins the reading as it is then
   const day = useRef<{ celsius: number | null; humidity: number | null }>(job.brief.day ?? { celsius: null, humidity: null })
   const [{ celsius, humidity }, setShown] = useState(day.current)
@@ -22,6 +25,7 @@ export function PrepPanel({ job, survey, refresh }: PanelProps) {
   const done = survey.prep.filter((s) => s.done).length
   return (
     <>
+      <Refused problem={refused} />
       <div className={classes.kindHead}>
         <h2>
           Before the rubber · {done} of {survey.prep.length}

@@ -1,12 +1,11 @@
 import { useEffect, useRef } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
-import { api, type Brief, type Job } from '../../api/client'
+import { api, asProblem, type Brief, type Job, type Problem } from '../../api/client'
 import { changes, hear, make } from '../../kept/changes'
-import { sayProblem } from '../../parts/Say'
 import type { PanelProps } from './look'
 
 /** Changes what is said of the master and keeps it, one change after the other, each from what the one before it left. */
-export function useBrief({ job, refresh }: Pick<PanelProps, 'job' | 'refresh'>) {
+export function useBrief({ job, refresh }: Pick<PanelProps, 'job' | 'refresh'>, refuse: (problem: Problem | null) => void) {
   const queries = useQueryClient()
   const newest = useRef<Job>(job)
   const queue = useRef<Promise<unknown>>(Promise.resolve())
@@ -20,6 +19,7 @@ export function useBrief({ job, refresh }: Pick<PanelProps, 'job' | 'refresh'>) 
   return (change: (brief: Brief) => Partial<Brief>) => {
     queue.current = queue.current.then(async () => {
       const now = newest.current
+      refuse(null)
       const brief = { ...now.brief, ...change(now.brief) }
       try {
         const outcome = await make(changes.keepBrief(now, brief))
@@ -29,7 +29,7 @@ export function useBrief({ job, refresh }: Pick<PanelProps, 'job' | 'refresh'>) 
         if (!outcome.sent) return
       } catch (thrown) {
         newest.current = known.current
-        sayProblem(thrown)
+        refuse(asProblem(thrown))
       }
       refresh()
     })

@@ -1,15 +1,17 @@
 import { FileButton, Loader, NativeSelect } from '@mantine/core'
 import { useQueryClient } from '@tanstack/react-query'
-import { asProblem, client, ifMatch, type Job } from '../../api/client'
+import { client, ifMatch, type Job, Problem } from '../../api/client'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
-import { say, sayProblem } from '../../parts/Say'
+import { say } from '../../parts/Say'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { useDesign } from '../useDesign'
 import classes from './mould.module.css'
 import { Templates } from './Templates'
 import { useKinds, type MouldWork } from '../useMould'
 import { Broken } from '../../parts/Broken'
+import { Refused } from '../../parts/Refused'
+import { useSending } from '../../parts/useSending'
 
 /** Build: the kind of mould, what it takes, and what goes to the bench. */
 export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
@@ -133,11 +135,12 @@ export function BuildPanel({ job, work }: { job: Job; work: MouldWork }) {
 /** The design as one document, out and in. */
 function Document({ job }: { job: Job }) {
   const { keeping, version, loadNewest } = useDesign()
+  const { refused, sending } = useSending()
   const queries = useQueryClient()
   async function read(file: File | null) {
     if (!file) return
-    try {
-      const doc: unknown = JSON.parse(await file.text())
+    await sending(async () => {
+      const doc = designIn(await file.text())
       const kept = (await client.GET('/jobs/{jobId}/design', { params: { path: { jobId: job.id } } })).data!
       const { data } = await client.PUT('/jobs/{jobId}/design/file', {
         params: { path: { jobId: job.id }, header: ifMatch(kept.version) },
@@ -146,30 +149,40 @@ function Document({ job }: { job: Job }) {
       say(data!.notes.length ? `The design was read. ${data!.notes.join(' ')}` : 'The design was read')
       loadNewest()
       void queries.invalidateQueries()
-    } catch (thrown) {
-      sayProblem(
-        thrown instanceof SyntaxError
-          ? asProblem({ title: 'That is no design document', detail: 'Choose a JSON file that was written here.', status: 422 })
-          : thrown,
-      )
-    }
+    })
   }
   return (
-    <Row label="The design as a document">
-      <span className={classes.files}>
-        <a href={`/api/jobs/${job.id}/design/file`} download={`${job.order.name}-design-v${version}.json`} aria-label="The design as JSON">
-          JSON
-        </a>
-        <FileButton accept="application/json,.json" onChange={(f) => void read(f)}>
-          {(props) => (
-            <button type="button" className="quiet" disabled={keeping === 'keeping'} {...props}>
-              read one
-            </button>
-          )}
-        </FileButton>
-      </span>
-    </Row>
+    <>
+      <Row label="The design as a document">
+        <span className={classes.files}>
+          <a
+            href={`/api/jobs/${job.id}/design/file`}
+            download={`${job.order.name}-design-v${version}.json`}
+            aria-label="The design as JSON"
+          >
+            JSON
+          </a>
+          <FileButton accept="application/json,.json" onChange={(f) => void read(f)}>
+            {(props) => (
+              <button type="button" className="quiet" disabled={keeping === 'keeping'} {...props}>
+                read one
+              </button>
+            )}
+          </FileButton>
+        </span>
+      </Row>
+      <Refused problem={refused} />
+    </>
   )
+}
+
+/** A design document as it was read. */
+function designIn(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
+    throw new Problem('That is no design document', 'Choose a JSON file that was written here.', 422)
+  }
 }
 
 /** A moment of a plan, in the words of the shop. */

@@ -6,12 +6,13 @@ import { MeasureInput } from '../../parts/MeasureInput'
 import { along } from '../../parts/axes'
 import { Num, Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
-import { sayProblem } from '../../parts/Say'
 import { useShop } from '../../parts/useShop'
 import { useDesign } from '../useDesign'
 import { GangPlan } from './GangPlan'
 import classes from './mould.module.css'
 import { Templates } from './Templates'
+import { Refused } from '../../parts/Refused'
+import { useSending } from '../../parts/useSending'
 
 type Room = 'box' | 'pot'
 
@@ -54,16 +55,14 @@ export function GangPanel({ job }: { job: Job }) {
   })
   const problem = gang.error ? asProblem(gang.error) : null
   const overlap = placed.data?.overlap && byHand ? placed.data.overlap : undefined
-  async function pourAlong() {
-    const next = { ...design, resinUp: design.draw, vents: [] }
-    try {
+  const { refused, sending } = useSending()
+  const pourAlong = () =>
+    sending(async () => {
+      const next = { ...design, resinUp: design.draw, vents: [] }
       const { data } = await client.POST('/jobs/{jobId}/vents', { ...path, body: next })
       setByHand(null)
       set({ resinUp: design.draw, vents: data!, gang: undefined })
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
-  }
+    })
   const again = (change: () => void) => {
     setByHand(null)
     change()
@@ -72,6 +71,7 @@ export function GangPanel({ job }: { job: Job }) {
   return (
     <>
       <h2>Several cavities</h2>
+      <Refused problem={refused} />
       {study && !study.mould.known && (
         <p className={classes.hint}>The shape is not known: cavities are laid by the block of its measures.</p>
       )}

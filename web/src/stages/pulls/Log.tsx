@@ -8,10 +8,12 @@ import { useWaiting } from '../../kept/useWaiting'
 import { day } from '../../parts/day'
 import { ListTools } from '../../parts/List'
 import { Qty } from '../../parts/Num'
-import { sayOutcome, sayProblem } from '../../parts/Say'
+import { sayOutcome } from '../../parts/Say'
 import classes from '../plain.module.css'
 import { PullHistory } from './History'
 import { PullForm } from './PullForm'
+import { Refused } from '../../parts/Refused'
+import { useSending } from '../../parts/useSending'
 
 /** How many pulls the log shows at a time. */
 const page = 100
@@ -22,6 +24,7 @@ const atOnce = 500
 /** The log of a job: every pull, the struck ones struck through. */
 export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: () => void }) {
   const [skip, setSkip] = useState(0)
+  const { refused, sending } = useSending()
   const [right, setRight] = useState<Pull | null>(null)
   const [shown, setShown] = useState<string | null>(null)
   const log = api.useQuery(
@@ -36,7 +39,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
 
   /** A log is printed whole, however much of it is shown. */
   async function printAll() {
-    try {
+    await sending(async () => {
       const all: Pull[] = []
       while (all.length < total) {
         const query = { job: job.id, limit: atOnce, skip: all.length }
@@ -46,23 +49,18 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
       }
       flushSync(() => setPrinted(all))
       window.print()
-    } catch (thrown) {
-      sayProblem(thrown)
-    } finally {
-      setPrinted(null)
-    }
+    })
+    setPrinted(null)
   }
 
   const ids = new Set(moulds.map((m) => m.id))
   const waiting = useWaiting().filter((w) => w.path === '/moulds/{mouldId}/pulls' && ids.has(w.params?.mouldId ?? ''))
 
   async function strike(p: Pull) {
-    try {
+    await sending(async () => {
       const outcome = await make(p.struck ? changes.unstrikePull(p) : changes.strikePull(p))
       sayOutcome(outcome, p.struck ? 'Counted again' : 'Struck from the log', p.struck ? '' : 'It can be counted again.')
-    } catch (thrown) {
-      sayProblem(thrown)
-    }
+    })
     void log.refetch()
     again()
   }
@@ -74,6 +72,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
         <h2>Log</h2>
         {total > 0 && <ListTools table="log" job={job.id} print={() => void printAll()} />}
       </header>
+      <Refused problem={refused} />
       {waiting.length > 0 && (
         <p className={classes.waits}>
           ▲ {waiting.length === 1 ? '1 pull waits for the server and is' : `${waiting.length} pulls wait for the server and are`} not
