@@ -75,10 +75,10 @@ func TestTheCasterDecidesWhereTheSeamRunsAndWhatIsStripped(t *testing.T) {
 		p.See("Drogue hub"),
 		p.Click("link", "Drogue hub"),
 		p.Click("link", "Mould"),
-		p.See("Compare these seams"),
+		p.See("Compare these lines"),
 		p.Click(
 			"button",
-			"Compare these seams",
+			"Compare these lines",
 		),
 		p.See("min each"),
 		p.See("lower edges"),
@@ -114,7 +114,7 @@ func TestWhatCannotBeBuiltIsSaidOnThePage(t *testing.T) {
 		p.See("Deck cleat"),
 		p.Click("link", "Deck cleat"),
 		p.Click("link", "Mould"),
-		p.See("Compare these seams"),
+		p.See("Compare these lines"),
 		p.Choose(
 			"Form",
 			"the shop's own",
@@ -154,7 +154,7 @@ func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 	path, err := browser.Eval[string](p, `location.pathname`)
 	require.NoError(t, err)
 	small := tab(t, url, 820, 1180)
-	steps(t, small.Go(path), small.See("Compare these seams"))
+	steps(t, small.Go(path), small.See("Compare these lines"))
 	for _, view := range []*browser.Page{p, small} {
 		for name, there := range map[string]string{"Pieces": "Give undercuts side pieces", "Gang": "Rubber for each cavity",
 			"Build": "Build sheet, PDF"} {
@@ -176,9 +176,9 @@ func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 func TestSeamAndSupportsArePlacedOnThePart(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Mould")
-	steps(t, p.See("Mass to mix"), p.Drawn(), p.Click("button", "Lead the seam…"), p.See("Press a wall"),
+	steps(t, p.See("Mass to mix"), p.Drawn(), p.Click("button", "Lead the line…"), p.See("Press a wall"),
 		p.Click("button", "Front"), p.Drawn(), p.ClickWithin("image", "", 0.5, 0.5), p.See("1 within"),
-		p.Click("button", "Remove place 1 of the seam"), p.Gone("1 within"),
+		p.Click("button", "Remove place 1 of the parting line"), p.Gone("1 within"),
 		p.Click("tab", "Build"), p.Choose("Kind of mould", "Cut block"), p.See("Bands to close it"),
 		p.Click("tab", "Box"), p.See("Proposed. "), p.See("The rubber lifts it by"), p.Drawn(),
 		p.Click("button", "Place it"), p.Click("button", "Below"), p.Drawn(), p.ClickWithin("image", "", 0.5, 0.5),

@@ -47,14 +47,16 @@ func (c Case) findings(b *Build, bench *kinds.Bench) []finding.Finding {
 	}
 	if c.Tilt != nil && c.Tilt.Value < levelEnough {
 		severity, what := finding.Note, "The least tilt shuts in another pocket: this mould has to stand level."
+		var figure *finding.Figure
 		if c.Tilt.Value > 0 {
 			severity, what = finding.Watch, fmt.Sprintf("Beyond %.2g° out of level a new pocket forms or the well spills.", c.Tilt.Value)
+			figure = finding.Of(quantity.Number, c.Tilt.Value)
 		}
 		add(finding.Finding{
 			Severity: severity,
 			Code:     "tilt-frees-bubbles",
 			What:     what,
-			Figure:   finding.Of(quantity.Number, c.Tilt.Value),
+			Figure:   figure,
 			Limit:    finding.Of(quantity.Number, levelEnough),
 			Why:      "A bench is seldom more level than that without a spirit level: shim the mould, and the pot's floor.",
 		})

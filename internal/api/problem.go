@@ -68,7 +68,7 @@ func toProblem(err error) Problem {
 		return detail(
 			http.StatusNotFound,
 			"That is not here any more",
-			"It may have been deleted in another window. Go back to the list and look again.",
+			"It may have been put into the bin in another window. Go back to the list and look again.",
 		)
 	case errors.Is(err, store.ErrChanged):
 		return detail(http.StatusPreconditionFailed, "This was changed in another window",

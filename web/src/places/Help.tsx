@@ -43,6 +43,7 @@ const words: [string, string][] = [
   ['rack, retire', 'the moulds that the shop has; to take one out of use'],
   ['strike', 'to take a pull out of the count; it can be counted again'],
   ['bin', 'where a job goes that is taken off the list; it can come back'],
+  ['clay blanket', 'the even layer of clay that stands where the skin of a shell mould will be'],
   ['off level', 'how far a parting line strays from its plane'],
   ['+x … −z up', 'the side of the part, as its file has it, that points up in the box'],
 ]

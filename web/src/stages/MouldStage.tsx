@@ -4,7 +4,7 @@ import type { Point, Rise } from '../api/client'
 import { DesignStage } from './DesignStage'
 import { BoxPanel } from './mould/BoxPanel'
 import { own, Supports, type Placing } from './mould/Supports'
-import { SeamLine } from './mould/SeamLine'
+import { PartingLine } from './mould/PartingLine'
 import { useAddressed } from '../parts/useAddressed'
 import type { StageProps } from './stages'
 import { useDesign } from './useDesign'
@@ -125,7 +125,7 @@ export function MouldStage({ job }: StageProps) {
               job={job}
               work={work}
               supports={<Supports placing={placing} setPlacing={setPlacing} show={setShown} />}
-              line={<SeamLine leading={leading} setLeading={setLeading} show={setShown} />}
+              line={<PartingLine leading={leading} setLeading={setLeading} show={setShown} />}
             />
           )}
         </>

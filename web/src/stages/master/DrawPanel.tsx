@@ -70,8 +70,8 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
           <Row label="Parting line, about">
             <Num label="Parting line" number={survey.figures.seam} />
           </Row>
-          <Row label="Off a plane by">
-            <Num label="Off a plane by" number={survey.figures.seamOff} />
+          <Row label="Off level by">
+            <Num label="Off level by" number={survey.figures.seamOff} />
           </Row>
           <Row label="Upright walls, under 1° of draft">
             <Num label="Upright walls" number={survey.figures.steep} />

@@ -9,7 +9,7 @@ import classes from './mould.module.css'
 
 type Gathered = PartingSearch & { rows: PartingRow[] }
 
-/** Where the seam runs on walls, and what each way costs. */
+/** Where the parting line runs on walls, and what each way costs. */
 export function Partings({ job }: { job: Job }) {
   const { design, set, kept } = useDesign()
   const [asked, setAsked] = useState(false)
@@ -40,7 +40,7 @@ export function Partings({ job }: { job: Job }) {
       <SegmentedControl
         fullWidth
         size="xs"
-        aria-label="Seam on walls"
+        aria-label="Parting line on walls"
         value={seam}
         onChange={pick}
         data={[
@@ -51,7 +51,7 @@ export function Partings({ job }: { job: Job }) {
       />
       {!asked && (
         <Button mt={6} fullWidth size="compact-xs" variant="default" onClick={() => setAsked(true)}>
-          Compare these seams
+          Compare these lines
         </Button>
       )}
       {asked && !found?.finished && !broken && (
@@ -61,10 +61,10 @@ export function Partings({ job }: { job: Job }) {
       )}
       <Broken problem={broken} again={again} />
       {found && found.rows.length > 0 && (
-        <table className={classes.compare} aria-label="Seams compared">
+        <table className={classes.compare} aria-label="Parting lines compared">
           <thead>
             <tr>
-              <th>seam</th>
+              <th>line</th>
               <th>length</th>
               <th>off level</th>
               <th>shows</th>

@@ -7,7 +7,7 @@ import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
 
 /** Places on walls that the parting line is led through, one by one. */
-export function SeamLine({
+export function PartingLine({
   leading,
   setLeading,
   show,
@@ -23,7 +23,13 @@ export function SeamLine({
   return (
     <>
       <div className={classes.pair}>
-        <MeasureInput compact label="Seam led back within" kind="length" value={reach} onChange={(v) => v !== null && setReach(v)} />
+        <MeasureInput
+          compact
+          label="Parting line led back within"
+          kind="length"
+          value={reach}
+          onChange={(v) => v !== null && setReach(v)}
+        />
         <Button
           size="xs"
           mt="auto"
@@ -31,24 +37,29 @@ export function SeamLine({
           aria-pressed={leading !== null}
           onClick={() => setLeading(leading === null ? reach : null)}
         >
-          {leading !== null ? 'Press a wall' : 'Lead the seam…'}
+          {leading !== null ? 'Press a wall' : 'Lead the line…'}
         </Button>
       </div>
       {all.length > 0 && (
-        <ul className={classes.vents} aria-label="Places of the seam">
+        <ul className={classes.vents} aria-label="Places of the parting line">
           {all.map((p, i) => (
             <li key={i}>
               <span>
                 {i + 1} <span className="soft">within</span> <Qty value={p.reach} kind="length" />
               </span>
               <span>
-                <button type="button" className="quiet" aria-label={`Show place ${i + 1} of the seam`} onClick={() => show(p.at as Point)}>
+                <button
+                  type="button"
+                  className="quiet"
+                  aria-label={`Show place ${i + 1} of the parting line`}
+                  onClick={() => show(p.at as Point)}
+                >
                   show
                 </button>
                 <button
                   type="button"
                   className={classes.remove}
-                  aria-label={`Remove place ${i + 1} of the seam`}
+                  aria-label={`Remove place ${i + 1} of the parting line`}
                   onClick={() => set((now) => ({ line: now.line?.filter((_, k) => k !== i) }))}
                 >
                   ×
