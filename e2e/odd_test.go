@@ -299,27 +299,73 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 	p, _ := serve(t)
 	steps(t, p.Touch(820, 1180))
 	openCleat(t, p, "Gates")
-	steps(t, p.See("Air left in"))
-	for _, stage := range []struct{ name, says string }{
-		{"Gates", "Air left in"}, {"Pulls", "LOG A PULL"}, {"Shot", "Part A"}, {"Rubber", "Part A"},
+	job, err := browser.Eval[string](p, `location.pathname.replace(/\/[a-z]+$/, '')`)
+	require.NoError(t, err)
+	for _, view := range []struct{ path, says string }{
+		{job + "/gates", "Air left in"},
+		{job + "/pulls", "LOG A PULL"},
+		{job + "/shot", "Part A"},
+		{job + "/mould", "BOX, INSIDE"},
+		{job + "/mould?mould=gang", "Rubber for each cavity"},
+		{job + "/master", "Volume"},
+		{job + "/master?master=pour", "TURN IT BY HAND"},
+		{"/", "Deck cleat"},
+		{"/rack", "FL-14"},
+		{"/stock", "Tin-cure"},
+		{job + "/rubber", "Part A"},
 	} {
-		steps(t, p.Click("link", stage.name), p.See(stage.says))
+		steps(t, p.Go(view.path), p.See(view.says))
 		small, err := browser.Eval[[]string](p, `
 			[...document.querySelectorAll('button, a[href], select, summary, input, [role=slider], [role=tab]')]
-			.filter((e) => e.getClientRects().length && !e.closest('p') && !e.matches('[type=radio], [type=checkbox], [class*=skip]') && !e.disabled)
+			.filter((e) => e.getClientRects().length && !e.closest('p, label') && !e.disabled)
+			.filter((e) => !e.matches('[type=radio], [type=checkbox], [class*=skip], [class*=Slider]'))
 			.map((e) => [e, e.getBoundingClientRect()])
 			.filter(([, r]) => r.width > 1 && (r.width < 43.5 || r.height < 43.5))
 			.map(([e, r]) => (e.getAttribute('aria-label') ?? e.textContent).slice(0, 40) + ' ' + Math.round(r.width) + 'x' + Math.round(r.height))`)
 		require.NoError(t, err)
-		assert.Empty(t, small, stage.name)
+		assert.Empty(t, small, view.path)
+		nested, err := browser.Eval[[]string](p, `(() => {
+			const scrolls = (e) => e.scrollHeight > e.clientHeight + 1 && /auto|scroll/.test(getComputedStyle(e).overflowY)
+			const all = [...document.querySelectorAll('main, main *')].filter(scrolls)
+			return all.filter((e) => all.some((o) => o !== e && o.contains(e))).map((e) => e.tagName + ' ' + e.className)
+		})()`)
+		require.NoError(t, err)
+		assert.Empty(t, nested, "%s: a scroller in a scroller", view.path)
 	}
 	for _, size := range [][2]int64{{820, 1180}, {1280, 800}} {
 		steps(t, p.Touch(size[0], size[1]), p.Click("link", "Rubber"), p.See("Part A"))
+		undo, err := browser.Eval[bool](p, `[...document.querySelectorAll('button')]
+			.some((e) => e.textContent === 'Undo' && e.getBoundingClientRect().right < innerWidth - 44)`)
+		require.NoError(t, err)
+		assert.True(t, undo, "%v: undo stands in sight", size)
 		inSight, err := browser.Eval[int](p, `[...document.querySelectorAll('button')]
 			.filter((e) => /^(Part A|Part B)/.test(e.getAttribute('aria-label') ?? ''))
 			.slice(0, 2).filter((e) => e.getBoundingClientRect().bottom < innerHeight).length`)
 		require.NoError(t, err)
 		assert.Equal(t, 2, inSight, "%v: the first two weights stand in sight", size)
 	}
+	quiet(t, p)
+}
+
+// The log is walked through by arrows, from one entry's button to the same of the next.
+func TestTheLogIsWalkedThroughByKeys(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Pulls")
+	steps(t, p.See("LOG A PULL"), p.Focus("button", "Strike the pull"))
+	focus := func() (label string) {
+		label, err := browser.Eval[string](p, `document.activeElement.getAttribute('aria-label') ?? ''`)
+		require.NoError(t, err)
+		return label
+	}
+	first := focus()
+	steps(t, p.Key(kb.ArrowDown))
+	assert.Contains(t, focus(), "Strike the pull")
+	steps(t, p.Key(kb.ArrowLeft))
+	assert.Contains(t, focus(), "Correct the pull")
+	steps(t, p.Key(kb.ArrowRight), p.Key(kb.End))
+	last := focus()
+	assert.NotEqual(t, first, last)
+	steps(t, p.Key(kb.Home))
+	assert.Equal(t, first, focus())
 	quiet(t, p)
 }

@@ -11,8 +11,10 @@ import (
 	"encoding/xml"
 	"fmt"
 	"math"
+	"slices"
 
 	"bathyform/core/plane"
+	"bathyform/core/quantity"
 	"bathyform/core/tone"
 )
 
@@ -44,6 +46,16 @@ type Sheet struct {
 	Name  string
 	Lines []Line
 	Texts []Text
+}
+
+// Told is the sheet with its texts in the shop's own units; what is drawn is
+// at true size whatever they are.
+func (s Sheet) Told(in quantity.Units) Sheet {
+	s.Texts = slices.Clone(s.Texts)
+	for i := range s.Texts {
+		s.Texts[i].Words = in.Told(s.Texts[i].Words)
+	}
+	return s
 }
 
 // rulerLength is that of the ruler by which a print is checked, mm.

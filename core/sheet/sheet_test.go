@@ -15,6 +15,7 @@ import (
 	"bathyform/core/pieces"
 	"bathyform/core/plane"
 	"bathyform/core/practice"
+	"bathyform/core/quantity"
 	"bathyform/core/slit"
 	"bathyform/core/tone"
 
@@ -141,4 +142,13 @@ func TestGuidesOfABlock(t *testing.T) {
 	f, err := Flange(m, r3.Vec{Z: 1})
 	require.NoError(t, err)
 	Contains(t, Rings(t, f.DXF()), math.Pi*45*45)
+}
+
+func TestASheetSpeaksTheShopsUnits(t *testing.T) {
+	s := Sheet{Texts: []Text{{Words: "stands at 25.4 mm"}, {Words: "half A"}}}
+	told := s.Told(quantity.Units{Length: quantity.US, Volume: quantity.US, Mass: quantity.US})
+	assert.Equal(t, "stands at 1 in", told.Texts[0].Words)
+	assert.Equal(t, "half A", told.Texts[1].Words)
+	assert.Equal(t, "stands at 25.4 mm", s.Texts[0].Words, "the sheet itself stays as it is")
+	assert.Equal(t, "stands at 25,4 mm", s.Told(quantity.Units{Comma: true}).Texts[0].Words)
 }

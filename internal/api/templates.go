@@ -32,6 +32,7 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 			return nil, unusable("There is no such sheet", err)
 		}
 	}
+	drawn = drawn.Told(o.house.In())
 	var data []byte
 	switch r.Form {
 	case "dxf":

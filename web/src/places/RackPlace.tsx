@@ -5,6 +5,7 @@ import { api, type Mould } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
 import { Fault } from '../parts/Fault'
+import { gridKeys } from '../parts/gridKeys'
 import { ListTools, More, says } from '../parts/List'
 import { useSome } from '../parts/useSome'
 import { sayOutcome } from '../parts/Say'
@@ -69,7 +70,7 @@ export function RackPlace() {
       {moulds.data?.length === 0 ? (
         <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>
       ) : (
-        <table className={classes.table}>
+        <table className={classes.table} onKeyDown={gridKeys}>
           <thead>
             <tr>
               <th>Mould</th>

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api, type Material } from '../api/client'
 import { Fault } from '../parts/Fault'
+import { gridKeys } from '../parts/gridKeys'
 import { ListTools } from '../parts/List'
 import { Qty } from '../parts/Num'
 import { MaterialForm } from './MaterialForm'
@@ -35,7 +36,7 @@ export function StockPlace() {
           The shelf is empty. Add the rubbers and resins you use, with ratio and density from their data sheets.
         </p>
       )}
-      <table className={classes.table}>
+      <table className={classes.table} onKeyDown={gridKeys}>
         <thead>
           <tr>
             <th>Material</th>

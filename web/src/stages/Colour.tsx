@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Study } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
+import { Remove } from '../parts/Remove'
 import { Row } from '../parts/Row'
 import classes from './plain.module.css'
 import { useDesign } from './useDesign'
@@ -78,14 +79,7 @@ export function Colour({ study }: { study: Study | undefined }) {
                 <Num label={`${p.name} for this shot`} number={dose.amount} /> {dose.byDrops && <small>drops</small>}
               </>
             )}
-            <button
-              type="button"
-              className={classes.remove}
-              aria-label={`Remove ${p.name}`}
-              onClick={() => change({ pigments: recipe.pigments.filter((_, k) => k !== i) })}
-            >
-              ×
-            </button>
+            <Remove what={p.name} onRemove={() => change({ pigments: recipe.pigments.filter((_, k) => k !== i) })} />
           </Row>
         )
       })}

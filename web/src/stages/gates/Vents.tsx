@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Design, Study } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Qty } from '../../parts/Num'
+import { Remove } from '../../parts/Remove'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
 
@@ -47,18 +48,13 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
                 >
                   move
                 </button>
-                <button
-                  type="button"
-                  className={classes.remove}
-                  aria-label={`Remove vent ${i + 1}`}
-                  onClick={(e) => {
-                    nextFocus(e.currentTarget)
+                <Remove
+                  what={`vent ${i + 1}`}
+                  onRemove={() => {
                     setMoving(null)
                     set((now) => ({ vents: now.vents.filter((_, k) => k !== i) }))
                   }}
-                >
-                  ×
-                </button>
+                />
               </span>
               {moving === i && <Coordinates vent={v} number={i + 1} onMove={(at) => set((now) => ({ vents: led(now.vents, i, at) }))} />}
             </li>
@@ -99,13 +95,4 @@ function Coordinates({
       ))}
     </div>
   )
-}
-
-/** What stands in a list's place of something that is removed gets the focus: the next one's button, or what is before the list. */
-function nextFocus(removed: HTMLElement) {
-  const list = removed.closest('ul')
-  const mine = [...(list?.querySelectorAll<HTMLElement>(`.${removed.className}`) ?? [])]
-  const at = mine.indexOf(removed)
-  const next = mine[at + 1] ?? mine[at - 1] ?? list?.previousElementSibling?.querySelector('button')
-  next?.focus()
 }

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Point } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Qty } from '../../parts/Num'
+import { Remove } from '../../parts/Remove'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
 
@@ -56,14 +57,10 @@ export function PartingLine({
                 >
                   show
                 </button>
-                <button
-                  type="button"
-                  className={classes.remove}
-                  aria-label={`Remove place ${i + 1} of the parting line`}
-                  onClick={() => set((now) => ({ line: now.line?.filter((_, k) => k !== i) }))}
-                >
-                  ×
-                </button>
+                <Remove
+                  what={`place ${i + 1} of the parting line`}
+                  onRemove={() => set((now) => ({ line: now.line?.filter((_, k) => k !== i) }))}
+                />
               </span>
             </li>
           ))}

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { Point, Study } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { Num, Qty } from '../../parts/Num'
+import { Remove } from '../../parts/Remove'
 import { Row } from '../../parts/Row'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
@@ -60,14 +61,7 @@ export function Supports({
               <button type="button" className="quiet" aria-label={`Show support ${i + 1}`} onClick={() => show(p.at as Point)}>
                 show
               </button>
-              <button
-                type="button"
-                className={classes.remove}
-                aria-label={`Remove support ${i + 1}`}
-                onClick={() => set({ supports: own(added.filter((_, k) => k !== i)) })}
-              >
-                ×
-              </button>
+              <Remove what={`support ${i + 1}`} onRemove={() => set({ supports: own(added.filter((_, k) => k !== i)) })} />
             </span>
           </li>
         ))}

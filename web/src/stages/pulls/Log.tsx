@@ -6,6 +6,7 @@ import { api, client, type Job, type Mould, type Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { useWaiting } from '../../kept/useWaiting'
 import { day } from '../../parts/day'
+import { gridKeys } from '../../parts/gridKeys'
 import { ListTools } from '../../parts/List'
 import { Qty } from '../../parts/Num'
 import { sayOutcome } from '../../parts/Say'
@@ -81,7 +82,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
       )}
       {log.data && total === 0 && <p className="soft">No pull is logged yet. The first casting is looked at before the rest are poured.</p>}
       {pulls.length > 0 && (
-        <table className={classes.log}>
+        <table className={classes.log} onKeyDown={gridKeys}>
           <thead>
             <tr>
               <th>Day</th>
