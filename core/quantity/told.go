@@ -33,6 +33,14 @@ func (u Units) Of(k Kind) System {
 // Unit is the unit that a kind is typed and shown in.
 func (u Units) Unit(k Kind) string { return u.Of(k).Unit(k) }
 
+// Decimal is a number with its decimals written the shop's way.
+func (u Units) Decimal(number string) string {
+	if u.Comma {
+		return strings.Replace(number, ".", ",", 1)
+	}
+	return number
+}
+
 // Units of pressure; from the exact pound and inch, NIST SP 811, from memory.
 const (
 	KilopascalPerPSI = 6.894757293168361

@@ -157,11 +157,7 @@ func (t *table) cell(c any) string {
 		}
 		return v
 	case float64:
-		text := strconv.FormatFloat(v, 'f', -1, 64)
-		if t.in.Comma {
-			text = strings.Replace(text, ".", ",", 1)
-		}
-		return text
+		return t.in.Decimal(strconv.FormatFloat(v, 'f', -1, 64))
 	case bool:
 		if v {
 			return "yes"

@@ -91,7 +91,7 @@ func written(value float64, k quantity.Kind, u quantity.Units) string {
 	if unit != "" {
 		unit = " " + unit
 	}
-	return strconv.FormatFloat(v, 'f', digits, 64) + unit
+	return u.Decimal(strconv.FormatFloat(v, 'f', digits, 64)) + unit
 }
 
 // Sides are lengths in mm, written one times the other.

@@ -164,6 +164,9 @@ func TestNamesMayHoldAnything(t *testing.T) {
 func TestSidesAreWrittenTogether(t *testing.T) {
 	assert.Equal(t, "84.8 × 143.2 × 59.0 mm", Sides(metric, 84.8, 143.2, 59))
 	assert.Equal(t, "1.00 × 2.00 in", Sides(inches, 25.4, 50.8))
+	comma := metric
+	comma.Comma = true
+	assert.Equal(t, "84,8 × 143,2 × 59,0 mm", Sides(comma, 84.8, 143.2, 59))
 	assert.Equal(t, "5", written(5, quantity.Number, metric), "a count is a whole number")
 }
 

@@ -12,6 +12,7 @@ import classes from './panel.module.css'
 import { useDesign } from './useDesign'
 import { useKinds, useMould } from './useMould'
 import { useRemedies } from './useRemedies'
+import { Words } from '../parts/Words'
 
 /** Gates: how resin comes in and air goes out. */
 export function GatesStage({ job }: StageProps) {
@@ -145,6 +146,7 @@ export function GatesStage({ job }: StageProps) {
               </Row>
             </>
           )}
+          <Words of={['sprue', 'vent', 'high spot', 'blind channel', 'sounding']} />
           <p className={classes.hint}>
             Dotted numbers open how they were worked out.
             {feed === 'sprued' && ' Drag a vent by its foot; double-press the part for a new one.'}

@@ -8,6 +8,7 @@ import { CorrectedMould, NewMould } from './pulls/MouldForm'
 import { PullForm } from './pulls/PullForm'
 import type { StageProps } from './stages'
 import classes from './plain.module.css'
+import { Words } from '../parts/Words'
 
 /** Pulls: the moulds made for this job and what came out of them. */
 export function PullsStage({ job, refresh }: StageProps) {
@@ -55,6 +56,7 @@ export function PullsStage({ job, refresh }: StageProps) {
           <summary>Enter a mould that was poured</summary>
           <NewMould job={job} onDone={again} />
         </details>
+        <Words of={['pull', 'strike', 'rack', 'demould', 'flash']} />
       </section>
       <section className={classes.column}>
         <Log job={job} moulds={all} again={again} />

@@ -13,6 +13,7 @@ import classes from './plain.module.css'
 import { useDesign } from './useDesign'
 import { useMould } from './useMould'
 import { useRemedies } from './useRemedies'
+import { Words } from '../parts/Words'
 
 /** Shot: how much resin a pull takes, as a sum that can be checked by hand. */
 export function ShotStage({ job }: StageProps) {
@@ -98,6 +99,7 @@ export function ShotStage({ job }: StageProps) {
               <li key={c}>{c}</li>
             ))}
           </ul>
+          <Words of={['shot', 'pot life', 'sprue', 'flash']} />
         </section>
         <section className={classes.sounding} aria-label="Section and sounding rail">
           {study && sounding.cut && (

@@ -13,6 +13,7 @@ import classes from './master.module.css'
 import { Broken } from '../../parts/Broken'
 import { useSearch } from '../../parts/useSearch'
 import { useMap } from './useSurvey'
+import { Words } from '../../parts/Words'
 
 const answers: Record<string, string> = { split: 'parting through it', plug: 'fill it', slit: 'cut there' }
 const modes: Record<string, string> = {
@@ -77,6 +78,7 @@ export function DrawPanel({ job, survey, setLook, show, turn, busy }: PanelProps
             <Num label="Upright walls" number={survey.figures.steep} />
           </Row>
           <Undercuts undercuts={survey.undercuts} show={show} />
+          <Words of={['draw', 'undercut', 'draft', 'parting', 'off level']} />
         </>
       )}
       <h2>The best ways to draw</h2>

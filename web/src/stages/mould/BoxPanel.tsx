@@ -13,6 +13,7 @@ import { useDesign } from '../useDesign'
 import { useKinds, type MouldWork } from '../useMould'
 import mould from './mould.module.css'
 import { Partings } from './Partings'
+import { Words } from '../../parts/Words'
 
 /** Box: draw, ways up, parting and clearances, and what follows for rubber and boards. */
 export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldWork; supports: ReactNode; line: ReactNode }) {
@@ -108,6 +109,7 @@ export function BoxPanel({ job, work, supports, line }: { job: Job; work: MouldW
               <Num label={p.name} number={p.a} /> <span className="soft">×</span> <Num label={p.name} number={p.b} />
             </Row>
           ))}
+          <Words of={['parting', 'draw', 'key', 'box', 'clearance']} />
           <p className={classes.hint}>Templates and the printed box are under Build.</p>
         </>
       )}
