@@ -148,6 +148,21 @@ func TestWhatCannotBeBuiltIsSaidOnThePage(t *testing.T) {
 	}
 }
 
+// goOnAsTheAddressIsWritten presses a tab and, just as the page writes that into
+// the address, another: the hand has the last word.
+const goOnAsTheAddressIsWritten = `(async () => {
+	const tab = (name) => [...document.querySelectorAll('[role=tab]')].find((e) => e.textContent.startsWith(name))
+	const rest = (ms) => new Promise((done) => setTimeout(done, ms))
+	for (let wait = 396; wait < 412; wait += 2) {
+		tab('Pieces').click()
+		await rest(wait)
+		tab('Gang').click()
+		await rest(600)
+		if (tab('Gang').getAttribute('aria-selected') !== 'true') return 'after ' + wait + ' ms'
+	}
+	return ''
+})()`
+
 func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 	p, url := serve(t)
 	openCleat(t, p, "Mould")
@@ -167,6 +182,9 @@ func TestTheTabsOfTheMouldFitDeskAndTablet(t *testing.T) {
 			assert.False(t, wide, "%s scrolls the page", name)
 			named(t, view, name)
 		}
+		held, err := browser.Eval[string](view, goOnAsTheAddressIsWritten)
+		require.NoError(t, err)
+		assert.Empty(t, held, "a tab that was pressed is left again when the address of the one before is written")
 		quiet(t, view)
 	}
 }

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { useLocation, useSearchParams } from 'react-router'
+import { NavigationType, useLocation, useNavigationType, useSearchParams } from 'react-router'
 
 const restMs = 400 // browsers do not like an address that changes with every move
 
@@ -14,13 +14,15 @@ const last = new Map<string, string>()
 export function useAddressed(of: string, name: string): [string | null, (value: string | null) => void] {
   const [address, write] = useSearchParams()
   const { pathname } = useLocation()
+  const arrival = useNavigationType()
   const key = `${of} ${name}`
   const there = address.get(name)
   const [value, setValue] = useState(there ?? last.get(key) ?? null)
   const [seen, setSeen] = useState(there)
   if (there !== seen) {
-    setSeen(there) // the way back, or a link
-    if (there !== null && there !== value) setValue(there)
+    setSeen(there)
+    // The way back, or a link. What was written here comes back late, and a hand may have gone on by then.
+    if (there !== null && arrival !== NavigationType.Replace) setValue(there)
   }
   useEffect(() => {
     if (value === null) last.delete(key)
