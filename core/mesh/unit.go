@@ -49,12 +49,12 @@ func GuessUnit(longest float64) UnitGuess {
 	}
 	switch {
 	case longest >= smallestPart && longest <= largestPart:
-		return said(Millimetre, "the longest side is %.4g, a usual size in mm; in inches it would be %.0f mm", longest, longest*25.4)
+		return said(Millimetre, "the longest side is %.4g, a usual size in mm; drawn in inches it would be 25 times as large", longest)
 	case longest > largestPart:
 		return said(Millimetre, "the longest side is %.4g: large even in mm, larger in any other unit; it may be in hundredths", longest)
 	case longest*25.4 >= smallestPart && longest*25.4 <= largestPart:
-		return said(Inch, "the longest side is %.4g: %.2g mm would be tiny, %.4g in is %.0f mm", longest, longest, longest, longest*25.4)
+		return said(Inch, "the longest side is %.4g: tiny in mm, a usual size in inches", longest)
 	default:
-		return said(Metre, "the longest side is only %.3g; in metres it is %.0f mm", longest, longest*1000)
+		return said(Metre, "the longest side is only %.3g: a usual size in metres, and in nothing smaller", longest)
 	}
 }

@@ -285,6 +285,11 @@ func (p *Page) Type(label, text string) error {
 	if err != nil {
 		return err
 	}
+	return p.insert(text)
+}
+
+// insert types into what has the focus.
+func (p *Page) insert(text string) error {
 	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		_, err := cdp.Call(ctx, t, input.InsertText, input.InsertTextParams{Text: text})
 		return err

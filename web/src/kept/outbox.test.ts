@@ -67,6 +67,25 @@ describe('the outbox', () => {
     expect(s.told).toEqual(['sent Pull 1', 'sent Pull 2'])
   })
 
+  it('keeps at once what is made while another is on its way', async () => {
+    const s = setUp()
+    s.answers.push(away, away)
+    const both = [s.outbox.send(pull(1)), s.outbox.send(pull(2))]
+    await vi.waitFor(async () => expect(await s.cupboard.all('outbox')).toHaveLength(2))
+    await Promise.all(both)
+    const next = setUp(s.cupboard) // the tab was closed and opened again
+    await next.outbox.open()
+    await vi.waitFor(() => expect(next.taken).toEqual([1, 2]))
+  })
+
+  it('hears the answer of a change that another tab sent meanwhile', async () => {
+    const s = setUp()
+    const mine = s.outbox.send(pull(1))
+    await s.cupboard.all<Waiting>('outbox').then((all) => Promise.all(all.map((w) => s.cupboard.remove('outbox', w.key))))
+    await expect(mine).resolves.toMatchObject({ sent: true })
+    expect(s.taken).toEqual([1])
+  })
+
   it('tries again by itself', async () => {
     const s = setUp()
     s.answers.push(away)

@@ -49,6 +49,8 @@ export class Outbox {
   #timer: ReturnType<typeof setTimeout> | undefined
   #queue: Promise<unknown> = Promise.resolve()
   #last = 0
+  /** Made in this tab, and not yet at their turn. */
+  readonly #ahead = new Set<string>()
   readonly #watchers = new Set<() => void>()
   readonly #hands: Hands
 
@@ -76,9 +78,17 @@ export class Outbox {
   send(change: Change): Promise<Outcome> {
     this.#last = Math.max(Date.now(), this.#last + 1)
     const mine: Waiting = { ...change, key: crypto.randomUUID(), made: this.#last }
+    // Kept at once: the tab may be closed while the one before is still on its way.
+    const kept = this.#hands.cupboard.put('outbox', mine.key, mine)
+    kept.catch(() => undefined) // told at its turn
+    this.#ahead.add(mine.key)
     return this.#inTurn(async () => {
-      await this.#hands.cupboard.put('outbox', mine.key, mine)
+      this.#ahead.delete(mine.key)
+      await kept
       await this.#read()
+      if (!this.#list.some((w) => w.key === mine.key)) {
+        return { sent: true, data: await this.#hands.post(mine) } // another tab was sooner; the server answers as it did then
+      }
       let outcome: Outcome = { sent: false }
       await this.#sendAll(async (next) => {
         try {
@@ -123,7 +133,7 @@ export class Outbox {
 
   async #sendAll(send: (next: Waiting) => Promise<void>, mine?: string) {
     clearTimeout(this.#timer)
-    for (const next of this.#list.filter((w) => !w.refused)) {
+    for (const next of this.#list.filter((w) => !w.refused && !this.#ahead.has(w.key))) {
       try {
         await send(next)
         await this.#drop(next.key)

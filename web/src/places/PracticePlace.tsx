@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react'
 import { api, asProblem, type Practice, type Problem, type Shop } from '../api/client'
 import { changes, hear, make } from '../kept/changes'
 import { MeasureInput } from '../parts/MeasureInput'
+import { Qty } from '../parts/Num'
 import { pressures } from '../parts/units'
 import { WarmthInput } from '../parts/WarmthInput'
 import { Refused } from '../parts/Refused'
@@ -24,7 +25,6 @@ export function PracticePlace() {
   const queries = useQueryClient()
   const temperature = useTemperature()
   const latest = useRef(shop)
-  const queue = useRef(Promise.resolve())
   useEffect(() => {
     if (shop && shop.version >= (latest.current?.version ?? 0)) latest.current = shop
   }, [shop])
@@ -32,17 +32,22 @@ export function PracticePlace() {
   if (!shop) return <main className={classes.place} />
   const p = shop.practice
 
-  /** One change after the other, each on top of what the last one left: a quick hand is no second window. */
+  /** Each change on top of the one before, which need not have arrived: a quick hand is no second window. */
   function put(part: Change) {
-    queue.current = queue.current.then(async () => {
-      const now = latest.current ?? shop!
-      setRefused(null)
+    const now = latest.current ?? shop!
+    const practice = { ...now.practice, ...(typeof part === 'function' ? part(now.practice) : part) }
+    const expected = { ...now, practice, version: now.version + 1 }
+    latest.current = expected
+    const shown = api.queryOptions('get', '/shop', {}).queryKey
+    queries.setQueryData(shown, expected)
+    setRefused(null)
+    void (async () => {
       try {
-        const practice = { ...now.practice, ...(typeof part === 'function' ? part(now.practice) : part) }
         const outcome = await make(changes.keepPractice(now.version, practice))
-        // while it waits for the server, the page goes on from what it will be
-        latest.current = outcome.sent ? (outcome.data as Shop) : { ...now, practice, version: now.version + 1 }
-        queries.setQueryData(api.queryOptions('get', '/shop', {}).queryKey, latest.current)
+        if (outcome.sent && latest.current?.version === expected.version) {
+          latest.current = outcome.data as Shop
+          queries.setQueryData(shown, latest.current)
+        }
         sayOutcome(outcome, 'House practice kept')
         if (!outcome.sent) return
       } catch (thrown) {
@@ -50,12 +55,12 @@ export function PracticePlace() {
         setRefused(asProblem(thrown))
       }
       void queries.invalidateQueries()
-    })
+    })()
   }
 
   const measure = (
     label: string,
-    kind: 'length' | 'mass' | 'number',
+    kind: 'length' | 'mass' | 'volume' | 'number',
     value: number,
     keep: (v: number) => Partial<Practice>,
     unit?: string,
@@ -131,8 +136,8 @@ export function PracticePlace() {
 
       <h2 className={classes.section}>Rubber round the part</h2>
       <p className={classes.why}>
-        6 to 13 mm for small parts, 13 to 19 mm for larger ones, more for firm clear rubber. Too thin flexes and tears; too thick wastes
-        rubber.
+        <Qty kind="length" value={6} /> to <Qty kind="length" value={13} /> for small parts, <Qty kind="length" value={13} /> to{' '}
+        <Qty kind="length" value={19} /> for larger ones, more for firm clear rubber. Too thin flexes and tears; too thick wastes rubber.
       </p>
       <div className={classes.form}>
         {measure('Clear beside', 'length', p.clearance.beside, (v) => ({ clearance: { ...p.clearance, beside: v } }))}
@@ -195,7 +200,7 @@ export function PracticePlace() {
           pressure,
         )}
         {measure('Vacuum chamber, inside', 'length', p.chamberWide, (v) => ({ chamberWide: v }))}
-        {measure('Largest bucket, mL', 'number', p.bucket, (v) => ({ bucket: v }))}
+        {measure('Largest bucket', 'volume', p.bucket, (v) => ({ bucket: v }))}
         {measure('Detail to brush first, under', 'length', p.detail, (v) => ({ detail: v }))}
       </div>
     </main>

@@ -20,7 +20,7 @@ const wants: [Brief['wants'][number], string][] = [
   ['flexible', 'flexible'],
   ['clear', 'clear'],
   ['outdoor', 'outdoors'],
-  ['heat', 'heat, 80 °C'],
+  ['heat', 'heat of a closed car'],
   ['strong', 'strong, 40 MPa'],
   ['tinted', 'coloured through'],
   ['dark', 'dark or full colour'],
