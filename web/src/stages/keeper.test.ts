@@ -69,6 +69,21 @@ describe('keeping a design', () => {
     expect(next.now).toEqual({ keeping: 'kept', version: 4 })
   })
 
+  it('sends again under its key what a page sent as it closed, and could not note as sent', async () => {
+    const keys: string[] = []
+    const hands = {
+      put: (_: string, from: number, key: string) => (keys.push(key), Promise.resolve(from + 1)),
+      told: () => undefined,
+      refused: () => undefined,
+    }
+    const closing = new Keeper<string>(3, hands)
+    closing.change('a')
+    const noted = closing.unkept!
+    await closing.flush()
+    await new Keeper<string>(3, hands, noted).flush()
+    expect(keys).toEqual([noted.key, noted.key])
+  })
+
   it('takes up again after a conflict, from the version that a person chose', async () => {
     const s = setUp()
     s.answers.push(new Problem('changed', '', 412))

@@ -9,16 +9,16 @@ export interface Kept {
   version: number
 }
 
-/** A draft that was sent under a key, and whose answer has not come. */
-export interface Sent<T> {
+/** A draft under the key by which the server makes it once, however often and from whichever page it is sent. */
+export interface Named<T> {
   draft: T
   key: string
 }
 
 /** What a keeper leaves behind when the page is closed in the middle of its work. */
-export interface Unkept<T> {
-  draft: T
-  sent: Sent<T> | null
+export interface Unkept<T> extends Named<T> {
+  /** Was sent, and its answer has not come. */
+  sent: Named<T> | null
 }
 
 interface Hands<T> {
@@ -39,8 +39,8 @@ const retryMs = 3000
  */
 export class Keeper<T> {
   #now: Kept
-  #unkept: T | null = null
-  #sent: Sent<T> | null = null
+  #unkept: Named<T> | null = null
+  #sent: Named<T> | null = null
   #busy = false
   #timer: ReturnType<typeof setTimeout> | undefined
   readonly #hands: Hands<T>
@@ -50,7 +50,7 @@ export class Keeper<T> {
     this.#now = { keeping: version === 0 ? 'proposal' : 'kept', version }
     this.#hands = hands
     if (left) {
-      this.#unkept = left.draft
+      this.#unkept = { draft: left.draft, key: left.key }
       this.#sent = left.sent
       this.#now = { keeping: 'keeping', version }
     }
@@ -62,13 +62,13 @@ export class Keeper<T> {
 
   /** What the server does not have yet; null where it has all. */
   get unkept(): Unkept<T> | null {
-    return this.#unkept === null ? null : { draft: this.#unkept, sent: this.#sent }
+    return this.#unkept && { ...this.#unkept, sent: this.#sent }
   }
 
   /** Takes a draft to be kept; after a conflict none is, until a person has decided. */
   change(draft: T): void {
     if (this.#now.keeping === 'conflict') return
-    this.#unkept = draft
+    this.#unkept = { draft, key: crypto.randomUUID() }
     this.#tell('keeping') // from now on what the server has is old
     this.#later(settleMs)
   }
@@ -85,7 +85,7 @@ export class Keeper<T> {
     clearTimeout(this.#timer)
     if (this.#busy || this.#unkept === null || this.#now.keeping === 'conflict') return
     // what was sent before may have been kept, though the answer was lost: it goes first, under its key
-    const mine = (this.#sent ??= { draft: this.#unkept, key: crypto.randomUUID() })
+    const mine = (this.#sent ??= this.#unkept)
     this.#busy = true
     this.#tell('keeping')
     try {
@@ -93,7 +93,7 @@ export class Keeper<T> {
       this.#busy = false
       if (this.#sent !== mine) return // another version was taken in its place meanwhile
       this.#sent = null
-      if (this.#unkept === mine.draft) this.#unkept = null
+      if (this.#unkept?.key === mine.key) this.#unkept = null
       this.#tell(this.#unkept === null ? 'kept' : 'keeping', version)
       if (this.#unkept !== null) await this.flush()
     } catch (thrown) {
@@ -102,7 +102,7 @@ export class Keeper<T> {
     }
   }
 
-  #failed(p: Problem, mine: Sent<T>) {
+  #failed(p: Problem, mine: Named<T>) {
     if (p.status === 412) {
       this.#sent = null
       this.#tell('conflict')
@@ -111,7 +111,7 @@ export class Keeper<T> {
       this.#later(retryMs)
     } else {
       this.#sent = null
-      const newer = this.#unkept !== mine.draft
+      const newer = this.#unkept?.key !== mine.key
       if (!newer) this.#unkept = null
       this.#tell(newer ? 'keeping' : 'refused')
       this.#hands.refused(p)
