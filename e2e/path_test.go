@@ -36,6 +36,7 @@ func TestMain(m *testing.M) {
 		os.Exit(1)
 	}
 	defer chromium.Close()
+	chromium.Dots = 0.5
 	testkit.Main(m)
 }
 
@@ -48,6 +49,7 @@ func serve(t *testing.T) (*browser.Page, string) {
 // serveThrough is serve with something between the browser and the server.
 func serveThrough(t *testing.T, between func(http.Handler) http.Handler) (*browser.Page, string) {
 	t.Helper()
+	t.Parallel() // one is looked at while the other loads
 	s := testkit.DemoStore(t)
 	page, err := web.Page()
 	require.NoError(t, err)

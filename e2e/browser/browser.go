@@ -27,6 +27,7 @@ const patience = 90 * time.Second
 // Page is one tab.
 type Page struct {
 	ctx  context.Context
+	dots float64
 	quit context.CancelFunc
 	base string
 	mu   sync.Mutex
@@ -39,6 +40,8 @@ type Browser struct {
 	ctx     context.Context
 	cancel  context.CancelFunc
 	profile string
+	// Dots are drawn to a px of the page; half of one is drawn in a quarter of the time.
+	Dots float64
 }
 
 // Start runs a headless Chromium.
@@ -51,7 +54,7 @@ func Start() (*Browser, error) {
 	for name, value := range map[string]any{
 		"headless": "new", "use-angle": "swiftshader", "enable-unsafe-swiftshader": true,
 		"disable-background-networking": true, "disable-component-update": true, "disable-sync": true, "no-first-run": true,
-		"disable-quic": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb", "hide-scrollbars": true,
+		"disable-quic": true, "disable-gpu-rasterization": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb", "hide-scrollbars": true,
 	} {
 		opts = append(opts, chromedp.Flag(name, value))
 	}
@@ -62,7 +65,7 @@ func Start() (*Browser, error) {
 		stop()
 		return nil, fmt.Errorf("start Chromium (apt-get install chromium, or `make setup`): %w", err)
 	}
-	return &Browser{ctx, func() { cancel(); stop() }, profile}, nil
+	return &Browser{ctx, func() { cancel(); stop() }, profile, 1}, nil
 }
 
 // Close ends the browser.
@@ -74,8 +77,8 @@ func (b *Browser) Close() {
 // Open makes a tab of the given size on a server.
 func (b *Browser) Open(base string, width, height int64) (*Page, error) {
 	ctx, quit := chromedp.NewContext(b.ctx)
-	p := &Page{ctx: ctx, quit: quit, base: base}
-	err := chromedp.Do(ctx, chromedp.EmulateViewport(width, height))
+	p := &Page{ctx: ctx, quit: quit, base: base, dots: b.Dots}
+	err := chromedp.Do(ctx, chromedp.EmulateViewport(width, height, chromedp.EmulateScale(b.Dots)))
 	if err != nil {
 		return nil, err
 	}
@@ -204,12 +207,23 @@ func (p *Page) place(role, name string) (spot, error) {
 	)
 }
 
-// Click presses the middle of a thing. On a busy machine a thing may move
-// between being found and being pressed: a press that landed on something else
-// is made again, one that the page has not yet had time for is waited for.
+// Click presses the middle of a thing.
 func (p *Page) Click(role, name string) error {
+	return p.press(role, name, func(s spot) (chromedp.Action[chromedp.Void], error) {
+		return chromedp.MouseClickXY(s.X+s.W/2, s.Y+s.H/2), nil
+	})
+}
+
+// press presses a thing somehow. On a busy machine a thing may move between
+// being found and being pressed: a press that landed on something else is made
+// again, one that the page has not yet had time for is waited for.
+func (p *Page) press(role, name string, how func(spot) (chromedp.Action[chromedp.Void], error)) error {
 	for range 4 {
 		s, err := p.spot(role, name)
+		if err != nil {
+			return err
+		}
+		act, err := how(s)
 		if err != nil {
 			return err
 		}
@@ -219,7 +233,7 @@ func (p *Page) Click(role, name string) error {
 		if err != nil {
 			return err
 		}
-		if err := chromedp.Do(p.ctx, chromedp.MouseClickXY(s.X+s.W/2, s.Y+s.H/2)); err != nil {
+		if err := chromedp.Do(p.ctx, act); err != nil {
 			return err
 		}
 		deadline := time.Now().Add(patience)

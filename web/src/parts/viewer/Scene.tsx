@@ -130,7 +130,7 @@ export default function Scene(props: SceneProps) {
           orthographic
           frameloop="demand"
           flat
-          dpr={[1, 2]}
+          dpr={[0.5, 2]}
           resize={{ debounce: 150 }}
           onCreated={({ gl }) => {
             // one that the page itself has put away is none of this view's any more
