@@ -54,7 +54,8 @@ func Start() (*Browser, error) {
 	for name, value := range map[string]any{
 		"headless": "new", "use-angle": "swiftshader", "enable-unsafe-swiftshader": true,
 		"disable-background-networking": true, "disable-component-update": true, "disable-sync": true, "no-first-run": true,
-		"disable-quic": true, "disable-gpu-rasterization": true, "disable-dev-shm-usage": true, "force-color-profile": "srgb", "hide-scrollbars": true,
+		"disable-quic": true, "disable-gpu-rasterization": true,
+		"disable-dev-shm-usage": true, "force-color-profile": "srgb", "hide-scrollbars": true,
 	} {
 		opts = append(opts, chromedp.Flag(name, value))
 	}

@@ -11,7 +11,10 @@ const finger = 43.5
 
 // Touch makes the tab a tablet: pressed by fingers.
 func (p *Page) Touch(width, height int64) error {
-	return chromedp.Do(p.ctx, chromedp.EmulateViewport(width, height, chromedp.EmulateScale(p.dots), chromedp.EmulateTouch, chromedp.EmulateMobile))
+	return chromedp.Do(
+		p.ctx,
+		chromedp.EmulateViewport(width, height, chromedp.EmulateScale(p.dots), chromedp.EmulateTouch, chromedp.EmulateMobile),
+	)
 }
 
 // Tap presses the middle of a thing with a finger. It fails where a finger

@@ -112,6 +112,11 @@ func take(b *browser.Browser, base, file string, v view) error {
 	if err := errors.Join(p.Scheme(cmp.Or(v.scheme, "light")), p.Early(noTour), p.Go("/"), p.See("Deck cleat")); err != nil {
 		return err
 	}
+	if v.width != 0 {
+		if err := p.Touch(v.width, v.height); err != nil {
+			return err
+		}
+	}
 	path := v.path
 	for key, name := range map[string]string{"{cleat}": "Deck cleat", "{hub}": "Drogue hub"} {
 		job, err := browser.Eval[string](
