@@ -237,6 +237,21 @@ func TestVentsAreLedByKeys(t *testing.T) {
 	quiet(t, p)
 }
 
+// An insert is marked on the part without a mouse, and the focus goes where the work goes.
+func TestAnInsertIsMarkedByKeys(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Master")
+	steps(t, p.See("Volume"), p.Click("tab", "Brief"), p.See("Generation"), p.Drawn(), p.Enter("button", "Add the insert"),
+		p.See("Press the part where it sits"), p.TabTo("group", "Deck cleat in 3D"), p.Key("v"), p.See("Enter presses the part there"),
+		p.Key(kb.Enter), p.See("at "), p.Gone("Press the part where it sits"))
+	marked := func() bool {
+		got, err := browser.Eval[bool](p, `document.querySelector('button[aria-label="Show insert 1"]') !== null`)
+		return err == nil && got
+	}
+	waitFor(t, marked)
+	quiet(t, p)
+}
+
 func TestHowAStageIsLookedAtStandsInTheAddress(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Mould")

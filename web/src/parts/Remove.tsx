@@ -18,10 +18,12 @@ export function Remove({ what, onRemove }: { what: string; onRemove: () => void 
   )
 }
 
-/** The next entry's button, else the one before, else what stands before the list. */
+/** The next entry's button, else the one before, else what stands before the list or after it. */
 function next(removed: HTMLElement): HTMLElement | null | undefined {
-  const list = removed.closest('ul')
+  const list = removed.closest<HTMLElement>('ul, [data-entries]')
   const all = [...(list?.querySelectorAll<HTMLElement>('[data-remove]') ?? [])]
   const at = all.indexOf(removed)
-  return all[at + 1] ?? all[at - 1] ?? list?.previousElementSibling?.querySelector('button')
+  return (
+    all[at + 1] ?? all[at - 1] ?? list?.previousElementSibling?.querySelector('button') ?? list?.nextElementSibling?.querySelector('button')
+  )
 }

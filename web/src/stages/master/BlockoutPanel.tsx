@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import type { Drawing } from '../../parts/viewer/geometry'
 import { asProblem, client, type Outline, type Point, type Problem, type Solid } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
+import { Remove } from '../../parts/Remove'
 import { Qty } from '../../parts/Num'
 import { Row } from '../../parts/Row'
 import { told } from '../../parts/units'
@@ -145,74 +146,69 @@ export function BlockoutPanel({ first, busy, setLook, onKeep }: Props) {
       <p className={classes.hint}>
         Added or cut away in turn, each standing on the middle of its base. Near enough is good enough: the volume tells.
       </p>
-      {solids.map((s, i) => (
-        <fieldset
-          key={i}
-          className={classes.solid}
-          data-chosen={i === chosen || undefined}
-          onFocus={() => setChosen(i)}
-          onPointerDown={() => setChosen(i)}
-        >
-          <legend>{i + 1}</legend>
-          <div className={classes.solidHead}>
-            <NativeSelect
-              size="xs"
-              aria-label={`Kind of solid ${i + 1}`}
-              value={s.kind}
-              onChange={(e) => put(i, { kind: e.currentTarget.value as Solid['kind'] })}
-              data={s.rings ? ['prism', 'turned'] : ['box', 'cylinder', 'cone', 'sphere', 'tube']}
-            />
-            <SegmentedControl
-              size="xs"
-              aria-label={`Solid ${i + 1} is`}
-              value={s.cut ? 'cut' : 'add'}
-              onChange={(v) => put(i, { cut: v === 'cut' })}
-              data={[
-                { value: 'add', label: 'add' },
-                { value: 'cut', label: 'cut' },
-              ]}
-            />
-            <SegmentedControl
-              size="xs"
-              aria-label={`Solid ${i + 1} stands along`}
-              value={s.axis}
-              onChange={(axis) => put(i, { axis: axis as Solid['axis'] })}
-              data={['x', 'y', 'z']}
-            />
-            <Button
-              size="compact-xs"
-              variant="subtle"
-              aria-label={`Remove solid ${i + 1}`}
-              onClick={() => setSolids((all) => all.filter((_, k) => k !== i))}
-            >
-              ×
-            </Button>
-          </div>
-          <div className={classes.measures}>
-            {measures[s.kind].map(([key, label]) => (
-              <MeasureInput
-                key={key}
-                compact
-                label={label}
-                kind="length"
-                value={s[key]}
-                onChange={(v) => v !== null && put(i, { [key]: v })}
+      <div data-entries>
+        {solids.map((s, i) => (
+          <fieldset
+            key={i}
+            className={classes.solid}
+            data-chosen={i === chosen || undefined}
+            onFocus={() => setChosen(i)}
+            onPointerDown={() => setChosen(i)}
+          >
+            <legend>{i + 1}</legend>
+            <div className={classes.solidHead}>
+              <NativeSelect
+                size="xs"
+                aria-label={`Kind of solid ${i + 1}`}
+                value={s.kind}
+                onChange={(e) => put(i, { kind: e.currentTarget.value as Solid['kind'] })}
+                data={s.rings ? ['prism', 'turned'] : ['box', 'cylinder', 'cone', 'sphere', 'tube']}
               />
-            ))}
-            {(['x', 'y', 'z'] as const).map((axis, k) => (
-              <MeasureInput
-                key={axis}
-                compact
-                label={`at ${axis}`}
-                kind="length"
-                value={s.at[k]}
-                onChange={(v) => v !== null && put(i, (now) => ({ at: now.at.map((x, n) => (n === k ? v : x)) }))}
-                signed
+              <SegmentedControl
+                size="xs"
+                aria-label={`Solid ${i + 1} is`}
+                value={s.cut ? 'cut' : 'add'}
+                onChange={(v) => put(i, { cut: v === 'cut' })}
+                data={[
+                  { value: 'add', label: 'add' },
+                  { value: 'cut', label: 'cut' },
+                ]}
               />
-            ))}
-          </div>
-        </fieldset>
-      ))}
+              <SegmentedControl
+                size="xs"
+                aria-label={`Solid ${i + 1} stands along`}
+                value={s.axis}
+                onChange={(axis) => put(i, { axis: axis as Solid['axis'] })}
+                data={['x', 'y', 'z']}
+              />
+              <Remove what={`solid ${i + 1}`} onRemove={() => setSolids((all) => all.filter((_, k) => k !== i))} />
+            </div>
+            <div className={classes.measures}>
+              {measures[s.kind].map(([key, label]) => (
+                <MeasureInput
+                  key={key}
+                  compact
+                  label={label}
+                  kind="length"
+                  value={s[key]}
+                  onChange={(v) => v !== null && put(i, { [key]: v })}
+                />
+              ))}
+              {(['x', 'y', 'z'] as const).map((axis, k) => (
+                <MeasureInput
+                  key={axis}
+                  compact
+                  label={`at ${axis}`}
+                  kind="length"
+                  value={s.at[k]}
+                  onChange={(v) => v !== null && put(i, (now) => ({ at: now.at.map((x, n) => (n === k ? v : x)) }))}
+                  signed
+                />
+              ))}
+            </div>
+          </fieldset>
+        ))}
+      </div>
       <div className={classes.snaps}>
         <Button
           size="xs"

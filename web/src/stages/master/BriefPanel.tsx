@@ -7,6 +7,7 @@ import { Qty } from '../../parts/Num'
 import { today } from '../../parts/day'
 import { Refused } from '../../parts/Refused'
 import { say } from '../../parts/Say'
+import { Remove } from '../../parts/Remove'
 import { RubberPicker } from '../RubberPicker'
 import { useDesign } from '../useDesign'
 import type { PanelProps } from './look'
@@ -271,14 +272,7 @@ export function BriefPanel({ job, survey, setLook, show, refresh }: PanelProps) 
             >
               {marking === i ? 'press the part' : x.at ? 'move' : 'mark'}
             </Button>
-            <Button
-              size="compact-xs"
-              variant="subtle"
-              aria-label={`Remove insert ${i + 1}`}
-              onClick={() => put((now) => ({ inserts: now.inserts.filter((_, k) => k !== i) }))}
-            >
-              ×
-            </Button>
+            <Remove what={`insert ${i + 1}`} onRemove={() => put((now) => ({ inserts: now.inserts.filter((_, k) => k !== i) }))} />
           </li>
         ))}
       </ul>
