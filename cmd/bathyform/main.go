@@ -37,6 +37,7 @@ func main() {
 		drawCommand(),
 		piecesCommand(),
 		gangCommand(),
+		flowCommand(),
 		mouldCommand(),
 		kindsCommand(),
 		schemaCommand(),

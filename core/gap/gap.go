@@ -78,20 +78,13 @@ func TubeTime(viscosity, l, d, p float64) float64 {
 	return 16 * viscosity * l * l / (p * d * d)
 }
 
-// EffectiveTime is the time at the first viscosity that is worth as much as
-// the time t while the viscosity grows as [mix.Thickens] says.
-func EffectiveTime(t, potLife float64) float64 {
-	k := math.Log(mix.Thickens) / potLife
-	return -math.Expm1(-k*t) / k
-}
-
 // Reach is how far resin comes into a slot of width h under p before the
 // time t is over, in m, with the viscosity growing as it does in a pot life.
 func (r Resin) Reach(h, p, t float64) float64 {
 	if p <= 0 {
 		return 0
 	}
-	return h * math.Sqrt(p*EffectiveTime(t, r.PotLife)/(6*r.Viscosity))
+	return h * math.Sqrt(p*mix.Thickening(r.PotLife).Effective(t)/(6*r.Viscosity))
 }
 
 // DeadEnd is the share of a blind gap that fills when resin comes in with the

@@ -47,7 +47,6 @@ func TestReachBeforeItGels(t *testing.T) {
 	near(t, 56.97*mm, r.Reach(0.3*mm, 1000, 300))
 	near(t, 80.57*mm, r.Reach(0.3*mm, 1000, 1e6))
 	assert.Zero(t, r.Reach(0.3*mm, -10, 300))
-	near(t, 0.72135, EffectiveTime(100, 100)/100)
 }
 
 func TestDeadEnds(t *testing.T) {

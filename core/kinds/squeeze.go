@@ -113,15 +113,14 @@ func squeezed(b *Bench) (out []Extra) {
 		),
 	)
 	density := ResinDensity
-	f := squeeze.Flow{Viscosity: 1, PotLife: 600, Times: mix.Thickens}
+	f := squeeze.Flow{Viscosity: 1, Growth: mix.Thickening(600)}
 	source := "no resin is chosen: 1 Pa s, 10 min"
 	if b.Resin != nil {
 		density = b.Resin.Density
 		if b.Resin.Traits.Viscosity > 0 && b.Resin.Traits.PotLife > 0 {
 			f, source = squeeze.Flow{
 				Viscosity: b.Resin.Traits.Viscosity,
-				PotLife:   b.Resin.Traits.In(b.House.Celsius).PotLife * 60,
-				Times:     mix.Thickens,
+				Growth:    mix.Thickening(b.Resin.Traits.In(b.House.Celsius).PotLife * 60),
 			}, "data sheet of "+b.Resin.Name
 		}
 	}

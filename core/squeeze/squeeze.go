@@ -6,8 +6,10 @@
 package squeeze
 
 import (
-	"bathyform/core/quantity"
 	"math"
+
+	"bathyform/core/mix"
+	"bathyform/core/quantity"
 )
 
 // Land is the ring of rubber round the cavity over which the excess leaves.
@@ -19,19 +21,12 @@ type Land struct {
 // Flow is resin on its way to gel.
 type Flow struct {
 	Viscosity float64 // freshly mixed, Pa s
-	PotLife   float64 // s, until it has grown Times
-	Times     float64 // how many times thicker it is then; 10 where nobody says
+	Growth    mix.Growth
 }
 
-// Effective is the time that a flow as thin as at first would need to come as
-// far by gel: (1 − 1/N) / k with k = ln N / pot life.
-func (f Flow) Effective() float64 {
-	n := f.Times
-	if n <= 1 {
-		n = 10
-	}
-	return f.PotLife / math.Log(n) * (1 - 1/n)
-}
+// Effective is the time in s that a flow as thin as at first would need to
+// come as far by gel, which is reckoned at the end of the pot life.
+func (f Flow) Effective() float64 { return f.Growth.Effective(f.Growth.PotLife) }
 
 // Flash is how thick the film on the land is at gel when a force (N) presses
 // on it from a gap: 1/h² = 1/h0² + 2 F t / (η L b³), a narrow strip vented on
