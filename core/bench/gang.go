@@ -13,6 +13,7 @@ import (
 	"bathyform/core/gang"
 	"bathyform/core/grid"
 	"bathyform/core/quantity"
+	"bathyform/core/shot"
 )
 
 // Gang is a layout with what it costs.
@@ -50,7 +51,6 @@ const mostCompared = 12
 
 // Minutes at the bench; common practice, no source, from memory.
 const (
-	mixShot    = 1.5 // a shot
 	fillCavity = 0.5 // each cavity
 	closeMould = 2.0 // close, clamp, release
 	demoulding = 1.5 // each casting
@@ -257,12 +257,12 @@ func (m *Master) CompareGangs(ctx context.Context, q Question, gap, edge float64
 		}
 		g.Pour = derive.Of(
 			quantity.Number,
-			mixShot+fillCavity*float64(n),
+			shot.Mixing+fillCavity*float64(n),
 			"mixing + each cavity × cavities, minutes",
 			derive.From(
 				"mixing",
 				quantity.Number,
-				mixShot,
+				shot.Mixing,
 				finding.CommonPractice,
 			),
 			derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice),

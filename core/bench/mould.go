@@ -33,6 +33,7 @@ type Study struct {
 	Gates    gate.Layout
 	Shot     shot.Plan
 	Resin    rise.Rise
+	Run      *rise.Run      // of the resin into a cavity; nil where nobody can know
 	Pours    []rise.Rise    // of the rubber, pour by pour
 	Hold     *hold.Standing // of a master in a block poured all round; else nil
 	Findings []finding.Finding
@@ -151,6 +152,9 @@ func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	}
 	s.Findings = append(s.Findings, s.Gates.Findings(cavity, into, d.ResinUp.Dir(), c)...)
 	s.Resin = rise.Resin(p, s.Gates, cavity)
+	if s.Run = rise.Running(p, s.Gates, s.Resin, q.Resin, q.House); s.Run != nil {
+		s.Findings = append(s.Findings, s.Run.Findings...)
+	}
 	return nil
 }
 

@@ -74,6 +74,7 @@ const (
 	SetHeadroom   Action = "set-headroom"   // clearance above of Value
 	SetBeside     Action = "set-beside"     // clearance beside of Value
 	SetWell       Action = "set-well"       // a well of rim Value
+	SetSprue      Action = "set-sprue"      // a sprue of bore Value
 	OpenMaster    Action = "open-master"    // go to the master stage
 	OpenStock     Action = "open-stock"     // go to the shelf of materials
 	OpenPractice  Action = "open-practice"  // go to House practice

@@ -15,6 +15,10 @@ import (
 	"bathyform/core/quantity"
 )
 
+// Mixing is how long a shot takes from when A meets B until it is poured, in
+// minutes. Common practice, no source.
+const Mixing = 1.5
+
 // Line is one item of the sum.
 type Line struct {
 	Name   string

@@ -9,6 +9,7 @@ import (
 	"bathyform/core/hold"
 	"bathyform/core/kinds"
 	"bathyform/core/quantity"
+	"bathyform/core/rise"
 
 	"github.com/google/uuid"
 )
@@ -109,7 +110,24 @@ func (l *ledger) gates(st bench.Study) Gates {
 		)
 	}
 	out.Trapped = l.number(derive.Of(quantity.Volume, g.Trapped.Volume/1000, "sum of the pockets", inputs...))
+	out.Run = l.run(st.Run)
 	return out
+}
+
+// run is how the resin runs in, in the order in which it is asked.
+func (l *ledger) run(r *rise.Run) *[]Named {
+	if r == nil {
+		return nil
+	}
+	out := []Named{}
+	if r.Full != nil {
+		out = append(out, Named{"Full after, min", l.number(*r.Full)})
+	}
+	if r.Narrowest != nil {
+		out = append(out, Named{"Narrowest sprue", l.number(*r.Narrowest)})
+	}
+	out = append(out, Named{"Keeps the sprue full, mL/s", l.number(r.Brim)}, Named{"Reynolds number", l.number(r.Reynolds)})
+	return &out
 }
 
 func (l *ledger) shot(st bench.Study) Shot {

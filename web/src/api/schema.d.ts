@@ -2217,7 +2217,7 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "open-master" | "open-stock" | "open-practice" | "set-kind";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "set-sprue" | "open-master" | "open-stock" | "open-practice" | "set-kind";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;
@@ -2366,6 +2366,8 @@ export interface components {
              */
             ignored: number;
             rise: components["schemas"]["Rise"];
+            /** @description How the resin runs in; left out until a resin with its viscosity and pot life is chosen */
+            run?: components["schemas"]["Named"][];
         };
         ShotLine: {
             name: string;

@@ -144,6 +144,16 @@ export function GatesStage({ job }: StageProps) {
               <Row label={<strong>Shot</strong>}>
                 {study.shot.batch ? <Num label="Shot" number={study.shot.batch.mass} /> : <Num label="Shot" number={study.shot.total} />}
               </Row>
+              {gates?.run && (
+                <>
+                  <h2>How it runs</h2>
+                  {gates.run.map((n) => (
+                    <Row key={n.name} label={n.name}>
+                      <Num label={n.name} number={n.number} rough={n.name === 'Full after, min'} />
+                    </Row>
+                  ))}
+                </>
+              )}
             </>
           )}
           <Words of={['sprue', 'vent', 'high spot', 'blind channel', 'sounding']} />

@@ -27,6 +27,7 @@ export function useRemedies(job: Job): (r: Remedy) => void {
         'clear-supports': () => set({ supports: undefined }),
         'set-beside': () => set((now) => ({ clearance: { ...now.clearance, beside: r.value } })),
         'set-well': () => set({ wellWidth: r.value }),
+        'set-sprue': () => set({ sprueBore: r.value }),
         'set-kind': () => set({ kind: r.text }),
         'open-master': () => go(`/jobs/${job.id}/master`),
         'open-stock': () => go('/stock'),

@@ -1,0 +1,90 @@
+package rise_test
+
+import (
+	"math"
+	"testing"
+
+	"bathyform/core/bench"
+	"bathyform/core/design"
+	"bathyform/core/finding"
+	"bathyform/core/mesh"
+	"bathyform/core/mesh/meshtest"
+	"bathyform/core/mix"
+	"bathyform/core/part"
+	"bathyform/core/practice"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// poured is a block of 40 x 50 x 80 mm cast in a resin through a sprue of a bore.
+func poured(t *testing.T, bore, viscosity, potLife float64) bench.Study {
+	t.Helper()
+	m, r, err := mesh.Load(meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 50, Z: 80}).WriteSTL(), 1)
+	require.NoError(t, err)
+	b := bench.Take(part.Master{Name: "block", Mesh: m, Report: r})
+	house := practice.Usual()
+	d, err := b.Start(t.Context(), house)
+	require.NoError(t, err)
+	d.SprueBore = bore
+	resin := mix.Material{Name: "slow", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1,
+		Traits: mix.Traits{Viscosity: viscosity, PotLife: potLife, Celsius: house.Celsius}}
+	s, err := b.Study(t.Context(), bench.Question{Design: d, Kind: design.Clay, House: house, Resin: &resin})
+	require.NoError(t, err)
+	require.NotNil(t, s.Run)
+	return s
+}
+
+// A block is as wide below as above: its time is the closed form A R ln(H / (H
+// − h)) / (ρ g), for the sprue and the well as they were laid.
+func TestABlockRunsFullAsTheClosedFormSays(t *testing.T) {
+	s := poured(t, 6, 1, 600)
+	long := 0.0
+	for _, c := range s.Gates.Channels {
+		for i := 1; c.Kind == "sprue" && i < len(c.Path); i++ {
+			long += r3.Norm(r3.Sub(c.Path[i], c.Path[i-1])) / 1000
+		}
+	}
+	high, head := (s.Gates.PartHigh-s.Gates.PartLow)/1000, (s.Gates.Top-s.Gates.PartLow)/1000
+	area := 40 * 50 * 80e-9 / high
+	fresh := area * (128 * long / (math.Pi * math.Pow(0.006, 4))) * math.Log(head/(head-high)) / (1100 * 9.80665)
+	mixed := -math.Expm1(-math.Ln2*90/36000) * 36000 / math.Ln2
+	whole := -math.Log1p(-math.Ln2/36000*(mixed+fresh)) * 36000 / math.Ln2 / 60
+	assert.InEpsilon(t, whole, s.Run.Full.Value, 0.01)
+	assert.Empty(t, s.Run.Findings)
+}
+
+// The narrowest sprue is one through which it is full as the pot life ends.
+func TestTheNarrowestSprueJustFills(t *testing.T) {
+	wide := poured(t, 8, 1, 20)
+	just := poured(t, wide.Run.Narrowest.Value, 1, 20)
+	assert.InEpsilon(t, 20, just.Run.Full.Value, 0.03, "the sprue lies a little otherwise as its bore changes")
+	assert.InEpsilon(t, 16, wide.Run.Brim.Value/poured(t, 4, 1, 20).Run.Brim.Value, 1e-9, "half the bore carries a sixteenth")
+}
+
+func TestWhatIsSaidOfResinThatComesTooLate(t *testing.T) {
+	for _, c := range []struct {
+		name                  string
+		bore, viscosity, life float64
+		code                  string
+		severity              finding.Severity
+	}{
+		{"thin, slow", 8, 0.3, 40, "", ""},
+		{"gone as it is mixed", 8, 0.1, 1.2, "pot-life-gone", finding.Stop},
+		{"thick through a straw", 3, 3, 10, "sets-before-full", finding.Stop},
+		{"as water", 12, 0.01, 30, "rushes-in", finding.Note},
+	} {
+		found := poured(t, c.bore, c.viscosity, c.life).Run.Findings
+		if c.code == "" {
+			assert.Empty(t, found, c.name)
+			continue
+		}
+		require.Len(t, found, 1, c.name)
+		assert.Equal(t, c.code, found[0].Code, c.name)
+		assert.Equal(t, c.severity, found[0].Severity, c.name)
+	}
+	late := poured(t, 3, 3, 10).Run.Findings[0]
+	require.Equal(t, finding.SetSprue, late.Remedies[0].Action)
+	assert.Empty(t, poured(t, late.Remedies[0].Value, 3, 10).Run.Findings, "what is proposed serves")
+}
