@@ -38,6 +38,10 @@ type entry[V any] struct {
 // who asked first has left, the next one works it out anew.
 func (m *Memo[K, V]) Get(ctx context.Context, key K, work func(context.Context) (V, error)) (V, error) {
 	for {
+		if err := ctx.Err(); err != nil { // whoever has left is told nothing, be it known or not
+			var none V
+			return none, err
+		}
 		m.mu.Lock()
 		e, ok := m.kept[key]
 		if !ok {

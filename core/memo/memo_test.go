@@ -117,3 +117,17 @@ func TestAnswersAreKeptByTheirWeight(t *testing.T) {
 	ask(6, 1000)
 	assert.Equal(t, 7, worked)
 }
+
+func TestWhoeverHasLeftIsToldNothing(t *testing.T) {
+	m := Memo[string, int]{Most: 2}
+	get := func(ctx context.Context) error {
+		_, err := m.Get(ctx, "known", func(context.Context) (int, error) { return 1, nil })
+		return err
+	}
+	assert.NoError(t, get(t.Context()))
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	for range 50 {
+		assert.ErrorIs(t, get(gone), context.Canceled)
+	}
+}
