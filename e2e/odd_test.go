@@ -237,6 +237,19 @@ func TestVentsAreLedByKeys(t *testing.T) {
 	quiet(t, p)
 }
 
+// From none to all of the proposed vents by the arrows; what is not cut from the
+// beginning is named, with the air that it spares.
+func TestVentsFromFewToMany(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Gates")
+	steps(t, p.See("Air stays in a high spot"), p.See("2 of 3 proposed"), p.See("To cut later"),
+		p.TabTo("slider", "Vents, few to many"), p.Key(kb.Home), p.See("0 of 3 proposed"), p.See("There is no vent"),
+		p.Key(kb.ArrowRight), p.See("1 of 3 proposed"), p.See("spares"), p.Key(kb.End), p.See("3 of 3 proposed"),
+		p.Gone("Air stays in a high spot"), p.Gone("To cut later"),
+		p.Key(kb.ArrowLeft), p.See("place 3"), p.Enter("button", "Cut the vent at place 3 now"), p.See("3 of 3 proposed"))
+	quiet(t, p)
+}
+
 // An insert is marked on the part without a mouse, and the focus goes where the work goes.
 func TestAnInsertIsMarkedByKeys(t *testing.T) {
 	p, _ := serve(t)

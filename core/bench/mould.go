@@ -8,6 +8,7 @@ import (
 	"bathyform/core/build"
 	"bathyform/core/derive"
 	"bathyform/core/design"
+	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
 	"bathyform/core/hold"
@@ -158,14 +159,30 @@ func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	return nil
 }
 
-// ProposeVents puts a vent at every high spot of a design.
-func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, error) {
+// vented is the cavity that a design's vents let air out of, nil where it has
+// none: without a shape, or without a sprue.
+func (m *Master) vented(ctx context.Context, q Question) (*fill.Space, error) {
 	k, err := q.KindOf()
-	if err != nil {
+	if err != nil || k.Resin != kinds.Sprued {
 		return nil, err
 	}
-	cavity, err := m.Cavity(ctx, q.Design.ResinUp)
-	if err != nil || cavity == nil || k.Resin != kinds.Sprued {
+	return m.Cavity(ctx, q.Design.ResinUp)
+}
+
+// RankVents puts the vents that a design needs in the order of the air that
+// they spare.
+func (m *Master) RankVents(ctx context.Context, q Question) (gate.Ranking, error) {
+	cavity, err := m.vented(ctx, q)
+	if err != nil || cavity == nil {
+		return gate.Ranking{}, err
+	}
+	return gate.Rank(cavity, gate.Of(q.Design), q.Design.VentBore)
+}
+
+// ProposeVents puts a vent at every high spot of a design.
+func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, error) {
+	cavity, err := m.vented(ctx, q)
+	if err != nil || cavity == nil {
 		return nil, err
 	}
 	var out []design.Vent

@@ -22,7 +22,7 @@ import (
 
 var zUp = r3.Vec{Z: 1}
 
-func space(t *testing.T, m *mesh.Mesh) (*fill.Space, r3.Box) {
+func space(t testing.TB, m *mesh.Mesh) (*fill.Space, r3.Box) {
 	t.Helper()
 	s, err := fill.Prepare(m, zUp, fill.Options{Sound: true})
 	require.NoError(t, err)

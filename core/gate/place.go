@@ -6,7 +6,6 @@ import (
 	"bathyform/core/attitude"
 	"bathyform/core/fill"
 	"bathyform/core/grid"
-	"bathyform/core/practice"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -63,11 +62,7 @@ func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
 func ProposeVents(space *fill.Space, c Choices, bore float64) []Vent {
 	vents := append([]Vent(nil), c.Vents...)
 	for len(vents) < MostVents {
-		open, _, _ := openings(space, Choices{Vents: vents})
-		if c.Feed == practice.FeedTop {
-			open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
-		}
-		found, err := space.Trap(open)
+		found, err := space.Trap(opened(space, c, vents))
 		if err != nil {
 			return vents
 		}

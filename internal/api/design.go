@@ -6,6 +6,7 @@ import (
 	"bathyform/core/axis"
 	"bathyform/core/bench"
 	"bathyform/core/derive"
+	"bathyform/core/design"
 	"bathyform/core/hold"
 	"bathyform/core/kinds"
 	"bathyform/core/quantity"
@@ -174,6 +175,27 @@ func (s *Server) ProposeVents(ctx context.Context, r ProposeVentsRequestObject) 
 		return nil, unusable("No vents can be proposed", err)
 	}
 	return append(ProposeVents200JSONResponse{}, vents...), nil
+}
+
+// RankVents puts the vents that a design needs in the order of the air that they spare.
+func (s *Server) RankVents(ctx context.Context, r RankVentsRequestObject) (RankVentsResponseObject, error) {
+	o, err := s.open(ctx, r.JobId)
+	if err != nil {
+		return nil, err
+	}
+	ranking, err := o.master.RankVents(ctx, bench.Question{Design: *r.Body, Brief: o.job.Brief})
+	if err != nil {
+		return nil, unusable("No vents can be proposed", err)
+	}
+	out := RankVents200JSONResponse{Bare: ranking.Bare / 1000}
+	out.Vents = make([]struct {
+		Left float64 `json:"left"`
+		Vent Vent    `json:"vent"`
+	}, len(ranking.Vents))
+	for i, v := range ranking.Vents {
+		out.Vents[i].Left, out.Vents[i].Vent = v.Left/1000, Vent{At: design.At(v.At), Bore: v.Bore}
+	}
+	return out, nil
 }
 
 // GetSection cuts the mould of the kept design for drawing: cavities, box

@@ -1831,6 +1831,17 @@ type PullWas struct {
 	Was   NewPull   `json:"was"`
 }
 
+// RankedVents defines model for RankedVents.
+type RankedVents struct {
+	// Bare mL of air left without a vent
+	Bare  float64 `json:"bare"`
+	Vents []struct {
+		// Left mL of air left with this and those before it
+		Left float64 `json:"left"`
+		Vent Vent    `json:"vent"`
+	} `json:"vents"`
+}
+
 // ReadDesign defines model for ReadDesign.
 type ReadDesign struct {
 	Design Design `json:"design"`
@@ -2588,6 +2599,9 @@ type SurveyMasterJSONRequestBody = SurveyQuestion
 // ProposeVentsJSONRequestBody defines body for ProposeVents for application/json ContentType.
 type ProposeVentsJSONRequestBody = Design
 
+// RankVentsJSONRequestBody defines body for RankVents for application/json ContentType.
+type RankVentsJSONRequestBody = Design
+
 // AddMaterialJSONRequestBody defines body for AddMaterial for application/json ContentType.
 type AddMaterialJSONRequestBody = MaterialSheet
 
@@ -2752,6 +2766,9 @@ type ServerInterface interface {
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx *echo.Context, jobId JobId) error
+
+	// (POST /jobs/{jobId}/vents/ranked)
+	RankVents(ctx *echo.Context, jobId JobId) error
 
 	// (GET /kinds)
 	ListKinds(ctx *echo.Context) error
@@ -4090,6 +4107,22 @@ func (w *ServerInterfaceWrapper) ProposeVents(ctx *echo.Context) error {
 	return err
 }
 
+// RankVents converts echo context to params.
+func (w *ServerInterfaceWrapper) RankVents(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RankVents(ctx, jobId)
+	return err
+}
+
 // ListKinds converts echo context to params.
 func (w *ServerInterfaceWrapper) ListKinds(ctx *echo.Context) error {
 	var err error
@@ -4713,6 +4746,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/jobs/:jobId/design", wrapper.PutDesign, options.OperationMiddlewares["putDesign"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/study", wrapper.StudyDesign, options.OperationMiddlewares["studyDesign"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/vents", wrapper.ProposeVents, options.OperationMiddlewares["proposeVents"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/vents/ranked", wrapper.RankVents, options.OperationMiddlewares["rankVents"]...)
 	router.PUT(options.BaseURL+"/jobs/:jobId/brief", wrapper.PutBrief, options.OperationMiddlewares["putBrief"]...)
 	router.PUT(options.BaseURL+"/jobs/:jobId/master/turn", wrapper.TurnMaster, options.OperationMiddlewares["turnMaster"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/survey", wrapper.SurveyMaster, options.OperationMiddlewares["surveyMaster"]...)
@@ -6734,6 +6768,46 @@ func (response ProposeVentsdefaultApplicationProblemPlusJSONResponse) VisitPropo
 	return err
 }
 
+type RankVentsRequestObject struct {
+	JobId JobId `json:"jobId"`
+	Body  *RankVentsJSONRequestBody
+}
+
+type RankVentsResponseObject interface {
+	VisitRankVentsResponse(w http.ResponseWriter) error
+}
+
+type RankVents200JSONResponse RankedVents
+
+func (response RankVents200JSONResponse) VisitRankVentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RankVentsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RankVentsdefaultApplicationProblemPlusJSONResponse) VisitRankVentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListKindsRequestObject struct {
 }
 
@@ -7794,6 +7868,9 @@ type StrictServerInterface interface {
 
 	// (POST /jobs/{jobId}/vents)
 	ProposeVents(ctx context.Context, request ProposeVentsRequestObject) (ProposeVentsResponseObject, error)
+
+	// (POST /jobs/{jobId}/vents/ranked)
+	RankVents(ctx context.Context, request RankVentsRequestObject) (RankVentsResponseObject, error)
 
 	// (GET /kinds)
 	ListKinds(ctx context.Context, request ListKindsRequestObject) (ListKindsResponseObject, error)
@@ -9269,6 +9346,47 @@ func (sh *strictHandler) ProposeVents(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// RankVents operation middleware
+func (sh *strictHandler) RankVents(ctx *echo.Context, jobId JobId) error {
+	var request RankVentsRequestObject
+
+	request.JobId = jobId
+
+	var body RankVentsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RankVents(ctx.Request().Context(), request.(RankVentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RankVents")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RankVentsResponseObject); ok {
+		return validResponse.VisitRankVentsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListKinds operation middleware
 func (sh *strictHandler) ListKinds(ctx *echo.Context) error {
 	var request ListKindsRequestObject
@@ -10166,122 +10284,125 @@ var swaggerSpec = []string{
 	"ZWfRGyPmBTxiiF2HiFLkdsQBfLaGU57j2bnGclsP5BtbYQsYWEDOqwpkvK0O/cNeDGYcvZlBdG9D+lRR",
 	"vFnMHv3X3vw636d/mxRjEUxVXWQvJzz743AVirG6jrm0XiI96Fdmc63qZY52oCMnxiAHrqNRhR+FctfZ",
 	"pLqP3VUWfhnt3myuvE+0Xz3Zzn0kaqtBYii4GZdnS9SMYHzbGFqCzzEq1DKYSL+p+f4Vh96jNLchNry7",
-	"HFFa9cQU0bfAs2PBfja5CJEsC8dkjlN503isk8M1PnfhBsiiuxIP3naLtrayMXzj5b6U83BFEURZCjzv",
-	"nyMBOzVx6sFeyL6XXj+WmIZbL+iGPMtOPBSUhlJdQfibz5E+abrCgz3poEiBPcmBZx601P11DjQ7VH1O",
-	"AjR/86Pvaen+4nU/98eARuW0hpOm3yX+zViF8gD/UgUvMb22hWl6EKjbEMJVMrMeL7rvWXbfTdD/FiaR",
-	"HDEbLKBoeSrtQsN5i+V/eBqm+c07dYOby5N1UXSAyn00haeXFGGpzabtPzKBrFN0t4XJUxho7xJDfb47",
-	"Ha5AYn2Q+0Cyr14vrKn9XHTLeiW1Y4o/bh7b3df5rpu7e7br54eRX9/6VigxxS8HhjW9Qi6Z5qJgJvfF",
-	"LxzDW49Z7hOk0Sm8HRINV9tcXfejaHx/R/UngjBxMdjfL/PET3e+4T9KWJcYURwRd/ULiLDXFchijcWg",
-	"nRV5L4ZVTVftVejk2LSdcXdOqCWZUhTUp5u+HK+AIEjglHbcThR/52+akfVWr+j6GfM0tfqZUKaEFmGs",
-	"dWse72GPXCg0ekvUYsHma9IkWwDBG2y9VWO7Hk6Nk5uhtRTi91pkmBG6wpX0ugmReXRzztoRgg95NZS+",
-	"Fkje4ZXAle3B8RRqSb6NCNmRn+itOBcQA2ZNuU3z+PaMO8mZ5uOxHAdPRdMlIYouKkJzpcOmeIxUCVxm",
-	"2/SgSVIK+9eZZ4wGF+hxjUG9Bs8sUwEWmMBkDcvEYuGb1vqMGnLqorUevLTeZNsiKmZp7GrPP+T5GCTQ",
-	"BJdIU0u9HtGAf9gJ83un+96YzzbPJ836o5TwuaNbDa7i6Ub5xmXXFNM2sM6eK46eoXububM3yIANSULD",
-	"ua/xHW+MlwhO42DZqpAIQdAqGrurfheF4nbUJbP190Kparh4tlOV2nxzqxV09FYYNx3MUCVV+Y+w0lRp",
-	"6Y6/M55rLen3ndj4O6p+3SjCGg/kkJDa5JMFnRzptlUeEBXN/tzG5g/KG+udtpsYeCe88b6fzD0+Q8Sc",
-	"jItwS6KS1rNfMvUsePda4pm22f44w4e+Mb3NvDE2zu4bFAYGb0t3YjA2RsT96QOtuUUATcdyPbi2zqje",
-	"6LmzE58lALbRlBqUlTD/8NnoxuZcw7DjZowYHq1Km/Ctyc4AVN08fDeNEl+LqiYUbFedbLudqlZ4blqT",
-	"J0+T1lmzq0vPRa4i6e7TMo19K/KDOqWOhCpRu0ARUlVMgEF4ruIwCO4inNBPKlf2lbs641bncgqGfkW5",
-	"m+MZaFQfsq6awNfmZiozDRG+HBW4wUt/iC6CW98w0kb3VL+Z4QNDPPwqWpQ3uIPHMCP8GNEZiQwOSq9u",
-	"nEa+CwWBKRGb1zID7Wx1CRy70WN5JuJrRHxD432wk6w+6rvVd1yqbp8L67OU9lwh3DaNvMYlOV+Q+/qg",
-	"FGeC6Z9GjQsseAh43OTxpxx1w+bcAELxMGwoi0E9bM8ChtWVtyvcg/xamAh9jpdiM4HUbi5dTSzURf0R",
-	"9ePPjzfH9IhDxeHj+uD6ZGak60JIMvRTUhqbJDpbz+mmFAbR6qhfQ7S57oTi23gFWooOHuR4JEKoPHVb",
-	"E5UglRoAC31WPhip9kxgDJuL9FKCMYdoSe3LYYV+mtGFtb0s++J6qLa/qXQMtA2+myZahaESp4Fyykpp",
-	"W+Pm2EV5O9y7MbbdGBud0uQmWpCEUgQZyLP1fgMlVFvSsB6vIL4RdSw66JNiIsZbi2IzPvJqvHp3IILp",
-	"5i7GVrEQGNsYrzi9oBdik12GPvy73qdm/R+xm3A2pnd4k76x1/3f4P8du3w6UGGfQtnb/22u9szcbHrS",
-	"ssvuwuSLWtgYqJRvSTeNqYbbJS7URP68qaVsfQ/x3Weya6v6BnnkJgnLj29ZFZSL2+k1Nz9itufNO8jv",
-	"aOuOEx2poflNO1RJq/VVrAR9kopKOEj7LTj81gv/8JFF2SQ0kAa/sp/r0ERE8ZnHDApDnurEwz0RhHpz",
-	"A29UFw9hZ/2iNCXijj+nx+0EqslrPS6sGdJHY5gokIIxU6x2p1VFBzIiVoDzLrThYTkUWdPAc9W10oRc",
-	"srI2lqEyOW4aJI0HsRgnLGhwJPRWTfFncB11ZphaL3g6Fa0GGRL2t+1tCJKTw+RGVHSDyAkfDQb1+F36",
-	"yb+xPyLcdFoPweb2Yw1t/LI7fNw5nv6YNLzZ8kaHJh2hFb/CuiIuKlXlcy97Rjri3Cs/VROQb7CT6NTn",
-	"n0xqilBCJvgBkDPjn34zJYY3KSo3/qhsvDGKz4e8bUSSJIDghAW2mDfNB5q97UyzZYKkw0EblBvmxX/r",
-	"BIKnQKdNuf+bIMi2Wrk3Ua61sCa+up3F6qYb24R3TZOcqT5BvPg5y7jlHijT8LXpJLhQ+Zdoe0v2fU6d",
-	"0vnNL/zzv595OMMAw/mVYVaUHq1kofQWjPuDv++pRT0bVX9fANdxQ8K79DsabUhqxWwEgaY19+is84Kn",
-	"l1HbPoPG8uvVHx+tihIB6LiNZutXoFmKlRqWzTXwyyNVEy94KYr11v5YXFRVcCvcPyazWoPNuYTo3iwK",
-	"uBbzYqCcJgduo4xypAVcCjsAADJXNsf0jE5NvVFFxqxags1Bj2wUNIBjG0sS7WQ1HKfGXB55RFXbzGdw",
-	"RkDflX3lYe5vj8krVesXWpVx4YEpnpTxxFkJhYWMlb6zmrNems4cxyrBfqfiEwlgRr4luzBH+qbJVaxA",
-	"+8nRhtdCXg6Lj2N9xuqmj9iWrQnSiAIS9vqcH+ljV8KkKvRV2wIR4swciTNjHVbfYarNJAWjqnWlYlnc",
-	"mHzfycgHk0faNQch7HPIPCr/fOha2p/x6pWZ7bIgTCn1U43qF+sKMt8Fb+IOTMHgDbUZnTL2fzkb6VHC",
-	"d2Nzb2yrvpPSt3ofrSD7lvExQ9WdJj2+cXg2XAQ9qetf/444Trd/VUEogNoGV/vn/4zLZhzRXLkb/eVT",
-	"MhuOgByY+dLqsNIOJK2nJS3Bb2lD/GayScM/ca4jRaQp03d6U4odLxEBOnp+f55e8vNJ/MKxePsEZ+7P",
-	"dPMc5Mn9hRD8DzF1zEbUHUvl+7bMUvOx1UJRHPYOMA9AFoeCiyijvsyUboQjK6Kha1BTFbgFTTwgV2kn",
-	"/Ot9Fv+IaO2LiL5EoptMPCFZKYpClGA1mIBYZZp/LwT9e8mNoX/GzybvJXXvFP4fT8tXCSVENBWjFKL9",
-	"yjC1kixVSmdCcgvmHnPUxuaSKZdsDu9lil0nM98/yDDOfOoalrtn7tb1xXDs5eLkNbdpnqD/mzN6lYi0",
-	"4ua9LHkGWBS/ykUBaD+vAqokiQjIqHL+4f0HXYyQOQi5xDKslRbWgrz3Xr7DrOXasSWOwRFpRRnMBll5",
-	"LEQeui5gf6bH9O88ZPK4Na6Uvnwv8aPCMMm1VivQtITutIRvwH3vPXpeqC5/9jQctk5K36PZ/XAN8ErM",
-	"Hs2+vnd272vkBpvj+Tidk8BeUs6oQjAxoeTLzLGAMPapd0GaSknvS39wdob+AiVtkHRVVYgUXzz9zZBh",
-	"Q4JrtO/0qZASsu/VPOI87UHevKNz1jDRXMiEyr0d61iqoaALesHrYlC4Nss6DcANH/FrbldOP2BTwY90",
-	"MgqwkQv5XaP5uVOPPesW7YQImDJgXxbCoNNlc4t/knMhv8fK9K09fhgDk21GomDDoUtEccBLsBhMGEBS",
-	"aB85/R7bK2I5/ylmRXutoPKAS33qoCaMZYz4/ElwDTkVWMhlwgouqNcIN5vdY/Gl39Q8eS/5wh2Nhao1",
-	"w7Tzfzx8RO1LCDDPSZ9XCWVRaeDu72n5z/9JQrGgBjZfv5cdcw/r2JrS9dL3g2Z/+ZH/SPnyUtkcoXq5",
-	"+SsdvPtMLFBuvJfuUALXDKSql3lCTrczOoWbVD3XcCVg9TRsFYlkMPapoqSO0Wdn55EJw3/cFPpW1/Bx",
-	"0plVqQV74uw/cn23329usLmQXK/7Smb8cDry3+T8ZVCqk6YB3aBweg6lOvf9vm5fRIWvjZFQ561SQNcX",
-	"s9jzzrEdFX3dZHuEzMUctaYTJ+92b9LL5uF3YO5oqza/OVakm1xVXxmGS0qYhNWNZXnSiKjNfXmSZVtT",
-	"nCoSX2ZQVsqCTNc/wHr28dfbOePbGznmpN+/1a9vaYmIMXMTXnb3+E7+/d49cBdMO0H58Jzq5p54LAZj",
-	"Wa2XIG+PY0lN+FOyKTU8umPuRHr16fMky27OkWO0v/Patspfg3E+F/Iee2lN6IntlAhML3WW65q1uER9",
-	"ZfDpeFXwZaP4Hs5o0RP3LdjoHM5um2xep79rlTaZ+R5xWxpcbd/4JOKJB27x2hc+fYZn89aJ/ANU9lhH",
-	"85RbK2xNjtKDiR+1YNDRpCSwFV+zuqKguT/fXOiEkdeAsxzT62otTdtyTGmyJYRl2mky/XP+SqnLJ/ZJ",
-	"mP7tkD0M3+RU3DEHNMsbOOu0tUdjhrnKBJjTD3OVrT+efnB2y8eOWrHdFtM95ihaaSFtEsz2S6isb1Tf",
-	"p9q3QASaKhGeGAqM/PppTbI5zT0HnvkUwmf05ZPnwlTKiBCRbr/UG/duZXOyvxU83oG1KDLqBv+YAiLC",
-	"BO+ayaHAELN7yKLb7hGdUndw5wWXl2C7qQMC46ocYwqUVj7zG7d5cpLONu2Ga3bLiIzqPXXDowY/r7HF",
-	"LJl9XS5ivt5f++dAC1jcSCLWdgdaVaTw0Dd2dxsa3J2R5Nf+eTqv7VOc7Od/xdI6vsArFs/WCeZ83auy",
-	"xaBAfdecQ8o+GytP3SsX7o2Dpep+HjjnldN/PrH4NX6Vn5H87QuXFjx0kAvokU4ShOOBxClFnIUO/pQQ",
-	"9J2qDbAAREDBFh+4YGdRdnke4D9v7Uy5wxOwT+N0zBpk1D+HldLsyecuQ7vbfndCdDfBjypLiXNOF4KS",
-	"KgdP0CpXRfccOa0n4OomTme9BKgYQSWmXGvUY7lUToNBx9SOs/NCFHCb56fzlaHzExCCP9UJikXweDOt",
-	"r0zY+QVinQp08t1jr326Ykh5rp22E2ApoUB0RJuD0Mzpd1FlZ4MCX8ZpbQl9dye2A2592ycWuC4EZYpF",
-	"T+trD9+HVxdRn5jHR35WoAERkziiX6BXIBxUq9SlfwcxOvrx64jfQBj7jZ/TXTjE/bdaMPB9rvFfQmi1",
-	"WfTsU6ssnoanH/wfvE/3UIM0Ysk1A+805/YUMQ/7ol6jhBJNctFXpmtxhWtiyYWklJnGI50jOvsKOwwE",
-	"cvR5ygnAlqfuVix9Vg7mHmctuYeWP6rr8ZWzrA1cgeZFA0lI0QXO5uo6oYwSHgCgdRt5qJRNQjpFx/Ly",
-	"GXMRccLX33LMmbyNG8IN/al8j7isARZAsh2TB/CtgFZ3VF54I921sFLubtDgO0Qq3UJVJoTITEmCIbRk",
-	"Sl4U7hbxqOCbRH9Gk3U7ZL5Qyj/jbuAB8hOxhBv0qEyAl/jxWcBn65tWFLSaRamuIHOKZ85lRtlK6Jej",
-	"hCd1BbrgEWMAe/nf8sHHb5gv99j7ZLWddlyT2Yq5cEKystxMgaM62qytzXQ3Np5vqwWXywLMe2lz7pRG",
-	"BmtgFgpngFRc24QVwtoCGMhMcPkoyAC1YFegrUAI2GaY5L1MNbhjQVyiap2CYX+phbRfP/gr6p6SBSeU",
-	"YX/BdLuvH7DrhK0T9sdfExwVrt9LITM3OHr4wvDsL18zGgrl0V+DLzh88y8PNn5+7FYFZGGh/AoDBc5d",
-	"tMU0okn4dk+3E65lAQa3Jzzoy22850mYe8wRgWeZBmN8AnCrqjeepqW4whzemM38bSBzTzFCNfD3GvS6",
-	"1QOvZgNBgW55azcq0ItJ8aJwtnzhTANuGbZnK9aU4ejh5RBHjmeipuTr0h1vuK4KrBfxSfOxyUmqjY0Y",
-	"ALfRT+Nht5/Gw57d8Ovnm5x4NLuk5JU5DYXrURnyRgKbry1Ezkn3hPhu+r61G4mUx+zMn4a6Sth9lqmV",
-	"TNgDxtmKF0XCvmZUjh/3FGm+es2rydbAc6H/fYwp8Fzo/xj53H9+crd9yas/B6tsQPANBLWD1G7vmmls",
-	"s3WpPGZCLoQUFvwVFbKjEV2ECRtln3dhosRD/0c8hCA8dkC28VtCqRgpBLxNaKePYtQlVXIhdOn7SEhh",
-	"N7jA+uIUhGSNei1fBwjFz91jSQvxsLtfYKiWaH6Kl9tNHVxbysNCFBCQnmMKzoMBBedWeSRuLz2R7OId",
-	"tvsBgX5WJzoS9ubp9+4wfP36ReJBAO6fnbHXT0lJxGMhDFvWYIy7Pf2hwRCmUxircA4iBTxVoXj22u36",
-	"WL69oZz75Gz7Fnh2bLa1vij/uEKySczzHlOjPGgIy0TohoqAzaEo0alLaCFZX78RuuzxhXbyMjQriwlL",
-	"97UvRloiSMKXKCUxKfsYfppeev5rj8b6p0zQ/xFWNL87ztHvfDRay6h5enk04lYitbWGPXbVu5Coi46F",
-	"tssT98iZ3o1KGFOmyWlLFQJerfjauylWfI0aVlVwIQctqXOa05/Emhq44HEJG7d7Qw/vU+hj9R/DCbLf",
-	"uBMlX8JpRZGWGxsEnkE+uVFASHKnH7Afwt5s5Xdtj6d+Xt1226eOhxGTrpyR4PS3e+xJUfin2FJR1EhJ",
-	"cDpRlHnfBnDvzzLbuYEm/5zznblvmDFfI4m9ixd1kDNKqcMmzZGYNL43Omn56DnLy9ZxOjF92QDXaQ6m",
-	"Ke4Y9ncghohxYtjpbffYN9gGuzkiQmbs/azSaqnBmPcznyvFJQuVCRf4rcc+8cJQxYcwLFMS7rFXwK/c",
-	"IUq5TKGIhE/p9SfNPPcyvIVrewpullFO38vX534tn1x8NUTClN9hAil92Y9Gq9qiPzLU08xBIk4HJboh",
-	"2dSCtO577+VIojLKJI4T9D16sUwOGer2AT6kqR3o0zoSDqCx8TO3KBO/PBZxd9HwGX6l1KXxqXaOFYxt",
-	"LTOsuHKvk34WO+DvZZQZnN417XAPEvw5Tv9/Id3c9g7TDc9B/2zHDjEjFA+f99ahIgXvho+0OzNEhIQZ",
-	"VQb3dUkuGc60WiF538sufcNRn0DjH3Cp/wtp7Lvc7jie7m6N98OleCRlLdZV5dPRqLR5BZpBtgQk8ooX",
-	"hRl9O7Nz+tIW4ZFXepRnNyT8eVj//ybaN8izQ+XfAZx2VNDbd6saVgn3N24fMiXVYmHAjkuqvGHsuq96",
-	"N3kC3mJSi9akiE3WN9rdsH57NvNtJj0Gqg2FwlAUx81HXGbBJfwJuNPutIIR8ws9uCW/BMYxsdWTSuDd",
-	"EzVlLzwb3Z7f0n1hqPAL7Kff16aZ2PHL5BeqKNTKkFnKPVslSBWn6l8CVAJ7HUYsKDetTlHXl1JURL3b",
-	"hviBfjySy9O0LZGOT9rQWIgw2XwMxScOcLluGo8HBO8IhXF6TVTkNki81TnirklN+z9Ea//rkYhtoayw",
-	"QuT0A5aTjsA5CK5AbpnbCmbEHxCDO3jMOKZIfmV8JRMzvAT2u99W0ynoLLiIJw6989Mbpzmkqkb82A2X",
-	"FF3UDzeu7ftJpKf1gB9bbY54HAjx+LeWmN4y/ltj8HjjX3Kq9C186gsrsPac/qVDXMT9vaG6/JOBVFy5",
-	"jc+uEcwhG+nrRYvw+FdXW6X9lWFkdSIIsGGlu7QwwZobBleg1ywXy5yZSlkmAWJFMudYsw4/41w/NyVl",
-	"VJXfz74ad19xH23BDe6ybZdSv7hxpCfmCIvGuHTTsGAE4h9OvnVqNb1nEFjmJrsSGqHs3pmm/vhudsd/",
-	"bczmUJzQ+A7nRkizURh9CziIzez+pLkWYX4EbHLXCRcN6W4BGbHh1dMP4Y+hnnYAnmKYVpHrph3zRqW0",
-	"yWeZnTqZZ87uhGdumn0VZ5nTVdsA4s74YlBj+E6tWFm3lUdUoY85QksVioYa2HA/9b6q8AQB+kNri9vh",
-	"kzD6HXPIM2esgcYmEkP4cv5EHc4pvtRxGFj+LfDMbDVOcETOmqQtj8tbSxHDXXTvh/ZHt5Q22e2wdAs0",
-	"2uxygg0lDmqfgy/Gu4H0KUt9K/wOU660NRTCEYTvxMSNqmnbpMxh/YceGeVZ+A3xayfJhTtSOMcqmx46",
-	"WB0nR5JGO/2A/43jX8SELj19Y4kbS8xG5GQtlrltxSo4AQOZB7FYcV+UgvD5xoqiYHNgGngWq2nXGlJ7",
-	"YALun04XmJare3b7ubo31gG2GPA0F8aqjfLpgRP/nX/wzk7oL9xMArrxXOu94sdrQpPc1QmN0gfxyu9W",
-	"TESNvVdqeV4XxZ84qR6nd8cmXvvNY/di6DGCBis0lH7Kd31pbGtvbi5ByN8GPd+2q/1SRK+qbSHkLqUa",
-	"QVEKZQDbMeHDGO+T7OLnb5nS7Pm/v2gxK4woq0IsBGTMKnZ27+zvrCwTD0VCGZ1C++SguAL+hj5yAxJO",
-	"6KsYaUX6r5thnoG2eQN9SO+WK8JWDWiJDW1vwB+NpB+8h8/xiQmK940cN7FhC1EKG69OwaqSJvj190Pj",
-	"huZSVPEPnO1OKTqLfOM2s3wcMc75Enbgm31lqN3IZgOlhBmra+xHBxjMXUFRPGK4tU1iJWVq4mbclKVO",
-	"P7j/7GmgcmG1CA303OPM5lrVy/wee4nVWWvTaZcS2iBKZRnGjqP5Bjii1xn2d1G5wD25TR2NduHOjKgC",
-	"VYAb2FCHqVt/RhNqvGYWYYybXrubZ2CUvePme5fmjvveVGuH2OuTGDvHOEgRypBU3CWkXoE1jAf5FPBN",
-	"SZiiHPLgm5HWnmaaNCIna3bk1p63uJeGlxWBWQ+rlvQMApK2KUS8uZXm4KFxfa9f65vwRrzrWXZB3zuK",
-	"NXi3Pck6nVtvIlZMyuUeVX5Dh2eLglvflUgyztz7CTv/EfX678+/+XaS5n6R8pFZ4Vklbpa3PSYv69cv",
-	"Dm/jDvT98CnflCPMbzDj+vuLNz+yC3wpRMd84nhATN+BNk/v3fQ2GxWj8I/fbGeU2mMLXfhn7uJ+pm+N",
-	"uZ69jqx01laIr5S+RKPW1GXpWPvR7N+aXE4lPYRB6gHMM7FYgE66QObUbRzLM2anJlfVzpIR9/ttZtm6",
-	"8Xe04iTbwBqWb/QUuRE75Ko6bQbakeFwHp75/LXmZil3nUQ9QN6bauGWzwswpx/wv7uypKnlBj7WIiZg",
-	"WSpnpnIGEyZYRsPMdGreSwOlSFXhztcc7ApANsCuhmWQijJ0j0hVWXKPT+oMW6pcIdt9AIn0HZ8X8Kmi",
-	"n1j8lpqriTVvbnnWz/tPkZIb0YTD/PZnuP7muxDz9HKWzAq1RGwDlV7Gc12d5AV9FT5d62L2aHbKKzH7",
-	"+OvH/z8AAP//",
+	"HFFa9cQU0bdcXkL2c2jTvu1c1YOQyFxoCj6EEowGEXxMHKjXFn4LWR4WdtSHfccCmfmkf+8vFhPmMa4p",
+	"/XY4ipaK85zcTxS3NWxClCjAs2NhsTYJIpHUF3fynfjgTTe4TmLd+ISSG8C97soGedutpNtKkfHdsPtX",
+	"j8eQisD8UjbA/jkS2laTPDDYoNo3OOwHeNOgigSFnWfZiWcYDaW6gvA3n7h+0rTqB3vSgfYCe5IDzzyS",
+	"rPvrHGh2qI+ehH4JzY++0aj7i1fI3R8DRJhT5U6aJqT4N2MVCmn8SxVc9/TaFtDsQUh7Q7Bjycx6EO++",
+	"u999N0GnaJhEcsQUvQBt5qm0C6LoLdZkll5ETAhmdIo5N5cn66LooMf7EBdPLynsVZtNh8zIrL5OJeQW",
+	"UFJhoL3gDTVf77QdA4lFW+4Dyb4iyrCm9nPRLevVOY+pyLl5wH1fO8JuQvXZrp8fRn596/vTxLTxHBgW",
+	"Wgu5ZJqLgpncVyRxjDk+ZrnPWkdP/XacOugbc3XdD23y/W3unwgCKsYMjH7tLX668w3/UQIgxTDviDvS",
+	"LyDCXlcgizVW6HZW5F1LVjWtzlehvWbTC8jdOaHAZ0qlVp9u+nK8VojIjVN6pDtR/J2/aUYWwb2i62fM",
+	"09R/aULtGJrpsX66eb1TWUpri2US8zWp9y2q4w223qqxrSinJi+YobUU4vdaZJimu8KV9Fo8kc16c87a",
+	"kRcRkp0opzCQvMMrgSvbg+Mp1JJ8G6azIz/RhXQuIIaWm3Kb5vHtGXeSM83HA2wOnoqmdUUU8lWEjleH",
+	"TfEY+Su4zLYTRZM5FvavM88YDS7QDR7D3w3ucqYCVjMh/BqWicXCdxL2aU7kaUcXSnCdezt6i6iYOrPL",
+	"FhpyRw0SaIKfqilwX4+wYoY9Y793WiKO+WzzfNKsP0oJn9C7bRtGc8DyjcuuqXBusLY9Vxw9bfo2E5pv",
+	"kJYcMreGE5LjO94YLxHwzMFaYiERF6JVNHaXYi8Kxe2oS2br74VS1XBFc6dUuPnmVn/u6K0wbjqYNkyq",
+	"8h9hpanS0h1/ZzzXWtLvOxsW7CjFdqMIazy6RkJqk8/gdHKk2+t6yG0S9uc2Nn9Q3ljvSd8EJjzhTUjk",
+	"ZO5BMyLmZFyEWxKVtJ7J/hV6LfFM22x/nOFDM5/eZt4YsGj3DQoDg7f1VDFsISPiQY6BfukiINljDSVc",
+	"W2dUbzRC2gmaE1D0aEoN9E2Yf/hsdGNz7zuMO27GiOHRqrQJ35rsDEDVzWOq0yjxtahqQhV91UmB3Klq",
+	"heemdd7yNGmdNbtaJ13kysb8ulPSv31/+IPa147Ej1G7kCpSVUzApniu4tgU7iKc0OQrV/aVuzrjVudy",
+	"SmODihJqxzPQqOZwXTWBr83NVGYaInw5KnBD6OQQXQS3vmGkjZa2fjPDB4Z4+FW0UnJwB49hRvgxojMS",
+	"GRyU8944jXxrEEK4IjavZQba2eoSuAaDoV5OHSYjvqHxPthJVh81Q+s7LlW3+Yj1qWN7rhBum+5q4zLP",
+	"L8h9fVDeOfVOmEaNC6xCCSDp5PGnwgHD5twA4iMx7PKLISbsmQOG1ZW3K9yD/FqYCH2Ol/c0gdRuLl1N",
+	"LBSr/RH148+PN8f0iEPFMf36HQ/IzEjXhZBk6KekNDaZjbae000pDEIIUhONaMfjCRXR8bLAFB08yPFI",
+	"hFAO7LYmKkEqNYDg+qx8MFLtmcAYNhfppQRjDtGS2pfDCv00owtrG4z2xfUQ4EJTfhpoG3w3TbQKQyVO",
+	"A+WUKtT2K86xtfV2DH5jbLsxNjqlyU20IAmlCMeRZ+v9BkoogaVhPYhEfCPqWHTQZypFjLcWWmh85NV4",
+	"9e5AWNnNXYytYiEwtjFecXpBL8QmS7Tb8/63+NBHbPGcjWno3uTU7HX/N6CMx65pD1TYp1D29n+bqz0z",
+	"N5uetOyyu1r8ohY2hvTl+wROY6rhHpYLNZE/b2opW9/YffeZ7NqqvmshuUnC8uNbVgXl4nYaAM6PmIJ7",
+	"87b+O3rt40RHamh+0w5V0mp9FcMFmKSiEjjVfgsOv/XCP3xkUTYJoqUBFe3nOjQRUXzmMYPCkKc68Rhc",
+	"IbfJ38AbJd9DgGa/KE3Z0ePP6XHbs2ryWo8La4ac3hhQDaRgzBSr3WlV0YGMiFVFvQu9kVgORdZ0VV11",
+	"rTQhl6ysjWWoTI6bBknjQYDMCQsaHAm9VVP8GVxHnRmm1gueToUQQoaE/b2UG4Lk5DC5ERXdIHLCR4NB",
+	"PX6XfvJv7I8IN+3vQ7C5/VhDG7/sDh93jqc/Jg1vtrzRoUlHaMWvsK6Ii0pV+dzLnpGOOPfKT9UEOCJs",
+	"7zr1+SeTOlWUkAl+AA7Q+KffTInhTYrKjT8qG2+M4vMhbxuRJAnIRGGBLRBR84FmbzvTbJkg6XDQBuWG",
+	"efHfOoHgKXh2U+7/JgiyrVbuTZRrLayJr25nsbrpxjbhXdO5aKpPEC9+zjJuuUcvNXxtOgkuVJMn2oaf",
+	"fZ9TB89g8wv//O9nHmMyYKN+ZZgVpYeQWSi9ha3/4O97CoTPRoEiFMB13JDwLv2ORhuSWjEbQaBpzT1k",
+	"7rzg6WXUts+gsfx6ReFHK21FVEBuoyUUFWiWYvmMZXMN/PJIJd4LXopivbU/FhdVFdwK94/JrNZgcy4h",
+	"ujeLAq7FvBioccqB2yijHGkBl8IOoLLMlc0xPaMDdGBUkTGrlmBz0CO7Nw2AC8eSRDtZDccp/JdHHlHV",
+	"NvMZnBEkfmVf+d4Dt8fklar1C63KuPDAFE/KeOKshMJCxkrf7s5ZL027lGPVxb9T8YkEhCnfJ1+YI33T",
+	"5CpW6fLkaMNrIS+HxcexPmN109xty9YEaUQBCXt9zo/0sSthUhWa3W0hO3FmjsSZsba37zDVZpKCUdW6",
+	"UrEsbky+72Tkg8kjPbSDEPY5ZL5VwnzoWtqf8eqVme1aLUwp9VON6hfrCjLfmnDiDkwBRg61GR1sgX85",
+	"G+lRwndjc29sq76T0vffH60g+z7+MUPVnSY9vpt7NlyZPqkVY/+OUBnEXD4aeAZZwlJVFFy7/2pgSrNC",
+	"VDHHqKogFEBtI97983/GZTOO6Hjdjf7yKZkNR4BzzHy9e1hpByfY05KW4Le0IX4z2aThnzjXkSLSYCc4",
+	"vSnFNqQIyx09vz9PL/n5JH7hWLx9gjP3Z7p5DvLk/kJtFQ4xdcxG1B3xC/q2zFLzsdVCUXD8DloSQBbH",
+	"54soo772l26EIyuioZVTUxW4hRc9IFdpJ/zrfRb/iBD6i4i+RKKbTDwhWSmKQpRgNZgAI2aafy8E/XvJ",
+	"jaF/xs8m7yW1VBX+H0/LVwklRDQVoxSi/cowtZIsVUpnQnIL5h5z1MaOnymXbA7vZYqtQDPf1MlgxTCm",
+	"riEGQeZuXV8Mx14uTl5zm+YJ+r85o1eJSCtu3suSZ4BIBatcFID28ypAfZKIgIwqhB/ef9AFbpmDkEss",
+	"w1ppYS3Ie+/lO8xarh1b4hgc4W+UwWyQlQeo5KEVBjbNekz/zkMmj1vjSunL9xI/KgyTXGu1Ak1L6E5L",
+	"+K7o996j54XAEmZPw2HrpPQ9mt0P1wCvxOzR7Ot7Z/e+Rm6wOZ6P0zkJ7CXljCpEeBNKvswcCwhjn3oX",
+	"pKmU9L70B2dn6C9Q0gZJV1WFSPHF098MGTYkuEb7Tp8KKSH7Xs0jztMeDtE7OmcNE82FTKgG37GOpRoK",
+	"uqAXvC4GhWuzrNOApvERv+Z25fQDdnr8SCejABu5kN81mp879dhIcNFOiNBCAyBpIQw6XTa3+Cc5F/J7",
+	"hAvY2uOHMYTfZiQKNhy6RBQHvASLwYQBeIv2kdPvseclYiycYla01woqj4LVpw5qwljGiM+fBNeQU4GF",
+	"XCas4IIawHCz2dIXX/pNzZP3ki/c0VioWjNMO//Hw0fUU4ZQDJ30eZVQFpUG7v6elv/8nyQUC2pg8/V7",
+	"2TH3sI6tKV0vfZNu9pcf+Y+ULy+VzRE/mZu/0sG7z8QC5cZ76Q4lcM1AqnqZJ+R0O6NTuEnVcw1XAlZP",
+	"w1aRSAZjnypK6hh9dnYemTD8x02hb3UNHyedWZVasCfO/iPXd/v95gabC8n1uq9kxg+nI/9Nzl8GpTpp",
+	"ugIOCqfnUKpz34Tt9kVU+NoYCXXeKgV0fTGLjQgd21HR1022R8hczFFrOnHybvcmvWwefgfmjrZq85tj",
+	"RbrJVfWVYbikhElY3ViWJ42I2tyXJ1m2NcWpIvFlBmWlLMh0/QOsZx9/vZ0zvr2RY076/Vv9+paWiMA/",
+	"N+Fld4/v5N/v3QN3wbQTlA/PqW7uicdiMJbVegny9jiW1IQ/JZtSF6o75k6kV58+T7Ls5hw5Rvs7r22r",
+	"/DXA83Mh77GX1oRG5U6JwPRSZ7muWQsW1VcGn45XBV82iu/hjBY9cd+Cjc7h7LbJ5nX6u1Zpk5lv3Lel",
+	"wdX2jU8innjgFq994dNneDZvncg/QGWPdTRPubXC1uQoPZj4UQsGHU1KAlvxNasrCpr7882FThh5DTjL",
+	"Mb2u1tK0feCUJltCWKadJtM/56+Uunxin4Tp3w7Zw/BNTsUdc0CzvIGzTlt7NGaYq0yAOf0wV9n64+kH",
+	"Z7d87KgV271K3WOOopUW0ibBbL+EyjLv3uxR7VsgAk2VCE8MBUZ+/bQm2ZzmngPPfArhM/ryyXNhKmVE",
+	"iEi3X+qNe7eyOdnfnx/vwFoUGbXof0wBEWGCd83kUGCI2T1k0W33iE6pO7jzgstLsN3UAYFxVY4xBUor",
+	"n/mN2zw5SWebdmNou2VERvWeuuFRg5/X2GKWzL4uFzFf76/9c6AFLG4kEWu7A60qUnjou+27DQ3uzkjy",
+	"a/88ndf2KU72879iaR1f4BWLZ+sEc77uVdliUKC+a84hZZ+NlafulQv3xsFSdT8PnPPK6T+fWPwav8rP",
+	"SP72hUsLHjrIBfRIJwnC8UDilCLOCK+SF5QQ9J2qDbAAREDBFh+4YGdRdnke4D9v7Uy5wxOwT+N0zBpk",
+	"1D+HldLsyecuQ7vbfndCdDfBjypLiXNOF4KSKgdP0CpXRfccOa0n4OomTme9BKgYQSWmXGvUY7lUToNB",
+	"x9SOs/NCFHCb56fzlaHzExCCP9UJikXweDOtr0zY+QVinQp08t1jr326Ykh5rp22E2ApoUB0RJuD0Mzp",
+	"d1FlZ4MCX8ZpbQl9dye2A2592ycWuC4EZYpFT+trD9/nkcQd9Yl5fORnBRoQMYkj+gV6BcJBtUpd+ncQ",
+	"o6Mfv474DYSx3/g53YVD3H+rBQPf5xr/JYRWm0XPPrXK4ml4+sH/wft0DzVII5ZcM/BOc25PEfOwL+o1",
+	"SijRJBd9ZboWV7gmllxISplpPNI5orOvsO1DIEefp5wAbHnqbsXSZ+Vg7nHWknto+aO6Hl85y9rAFWhe",
+	"NJCEFF3gbK6uE8oo4QEAWreRh0rZJKRTdCwvnzEXESd8/S3HnMnbuCHc0J/K94jLGmABJNsxeQDfCmh1",
+	"R+WFN9JdCyvl7gYNvm2n0i1UZUKIzJQkGEJLpuRF4W4Rjwq+SfRnNFm3Q+YLpfwz7gYeID8RS7hBj8oE",
+	"eIkfnwV8tr5pRUGrWZTqCjKneOZcZpSthH45SnhSV6ALHjEGzt1Mb/ng4zfMl3vsfbLaTjuuyWzFXDgh",
+	"WVlupsBRHW3W1ma6GxvPt9WCy2UB5r20OXdKI4M1MAuFM0Aqrm3CCmFtAQxkJrh8FGSAWrAr0FYgBGwz",
+	"TPJephrcsSAuUbVOwbC/1ELarx/8FXVPyYITyrC/YLrd1w/YdcLWCfvjrwmOCtfvpZCZGxw9fGF49pev",
+	"GQ2F8uivwRccvvmXBxs/P3arArKwUH6FgQLnLtpiGtEkfLun2wnXsgCD2xMe9OU23vMkzD3miMCzTIMx",
+	"PgG4VdUbT9NSXGEOb8xm/jaQuacYoRr4ew163eqBV7OBoEC3vLUbFejFpHhROFu+cKYBtwx75hVrynD0",
+	"8HKII8czUVPydemON1xXBdaL+KT52OQk1cZGDIDb6KfxsNtP42HPbvj1801OPJpdUvLKnIbC9agMeSOB",
+	"zdcWIueke0KallUEFo8i5TE786ehrhJ2n2VqJRP2gHG24kWRsK8ZlePHPUWar17zarI18Fzofx9jCjwX",
+	"+j9GPvefn9xtX/Lqz8EqGxB8A0HtILXbu2Ya22xdKo+ZkAshhQV/RYXsaEQXYcJG2eddmCjx0P8RDyEI",
+	"jx2QbfyWUCpGCgFvE9rpoxh1SZVcCF36PhJS2A0usL44BSFZo17L1wFC8XP3WNJCPOzuFxiqJZqf4uV2",
+	"UwfXlvKwEAUEpOeYgvNgQMG5VR6J20tPJLt4h+1+QKCf1YmOhL15+r07DF+/fpF4EID7Z2fs9VNSEvFY",
+	"CMOWNRjjbk9/aDCE6RTGKpyDSAFPVSievXa7PpZvbyjnPjnbvgWeHZttrS/KP66QbBLzvMfUKA8awjIR",
+	"WtQiYHMoSnTqElpI1tdvhC57fKGdvAzNymLC0n3ti5GWCJLwJUpJTMo+hp+ml57/2qOx/ikT9H+EFc3v",
+	"jnP0Ox+N1jJqnl4ejbiVSG2tYY9d9S4k6qJjoe3yxD1ypnejEsaUaXLaUoWAVyu+9m6KFV+jhlUVXMhB",
+	"S+qc5vQnsaYGLnhcwsbt3tDD+xT6WP3HcILsN+5EyZdwWlGk5cYGgWeQT24UEJLc6Qfsh7A3W/ld2+Op",
+	"n1e33fap42HEpCtnJDj97R57UhT+KbZUFDVSEpxOFGXetwHc+7PMdm6gyT/nfGfuG2bM10hi7+JFHeSM",
+	"UuqwSXMkJo3vjU5aPnrO8rJ1nE5MXzbAdZqDaYo7hv0diCFinBh2ets99g22wW6OiJAZez+rtFpqMOb9",
+	"zOdKcclCZcIFfuuxT7wwVPEhDMuUhHvsFfArd4hSLlMoIuFTev1JM8+9DG/h2p6Cm2WU0/fy9blfyycX",
+	"Xw2RMOV3mEBKX/aj0aq26I8M9TRzkIjTQYluSDa1IK373ns5kqiMMonjBH2PXiyTQ4a6fYAPaWoH+rSO",
+	"hANobPzMLcrEL49F3F00fIZfKXVpfKqdYwVjW8sMK67c66SfxQ74exllBqd3TTvcgwR/jtP/X0g3t73D",
+	"dMNz0D/bsUPMCMXD5711qEjBu+Ej7c4MESFhRpXBfV2SS4YzrVZI3veyS99w1CfQ+Adc6v9CGvsutzuO",
+	"p7tb4/1wKR5JWYt1Vfl0NCptXoFmkC0BibziRWFG387snL60RXjklR7l2Q0Jfx7W/7+J9g3y7FD5dwCn",
+	"HRX09t2qhlXC/Y3bh0xJtVgYsOOSKm8Yu+6r3k2egLeY1KI1KWKT9Y12N6zfns18m0mPgWpDoTAUxXHz",
+	"EZdZcAl/Au60O61gxPxCD27JL4FxTGz1pBJ490RN2QvPRrfnt3RfGCr8Avvp97VpJnb8MvmFKgq1MmSW",
+	"cs9WCVLFqfqXAJXAXocRC8pNq1PU9aUUFVHvtiF+oB+P5PI0bUuk45M2NBYiTDYfQ/GJA1yum8bjAcE7",
+	"QmGcXhMVuQ0Sb3WOuGtS0/4P0dr/eiRiWygrrBA5/YDlpCNwDoIrkFvmtoIZ8QfE4A4eM44pkl8ZX8nE",
+	"DC+B/e631XQKOgsu4olD7/z0xmkOqaoRP3bDJUUX9cONa/t+EulpPeDHVpsjHgdCPP6tJaa3jP/WGDze",
+	"+JecKn0Ln/rCCqw9p3/pEBdxf2+oLv9kIBVXbuOzawRzyEb6etEiPP7V1VZpf2UYWZ0IAmxY6S4tTLDm",
+	"hsEV6DXLxTJnplKWSYBYkcw51qzDzzjXz01JGVXl97Ovxt1X3EdbcKy77Iqe5dL3/zo+DxDpQ74HWTtI",
+	"ZF814w6WO274hKm4Dk0clGmS5LjQ4RS6A9kmTRbAr4Cyhxpec5pS02BxoNzuLZeXnycv7azJRTJ6Bokk",
+	"DBGVb8A6297Ifl3sSCfeEc4LpjQ0vS5GgEXi5Ft/aNO2CDGJbrIroYfO7p1pStfvZnf818ZsDoWYjW+O",
+	"b4Q0GzX1twCh2czuT5qmE+ZHmDh3navTkO4WQDUbXj39EP4YSrEHkE2GaRXRVNoxb1SFnXyWic2Teebs",
+	"Tnjmpol7cZY5XbW9Q+6MLwYVje/UipV1W7RG4A6YXrZUod6sQZz3U++rBU+wt0PoinI7fBJGv2MOeebs",
+	"fNDYf2QImtCfqMM5xVfJDvckeAs8M1s9NxyRsybfz0M611LEIDvd+6Fz1i1l3Habc90CjTYb5GAvkoM6",
+	"L+GL8UYyER0cW574HaY0e2so+icIGoyJGxVit/m8w/oPPTLKKfUbQh9Pkgt3pHCOVTY96rQ6TnotjXb6",
+	"Af8bh06JCV16+sYSN5bTj6DbWixz24pVcAIGMo9/suK+ngk7LxgrioLNgWngWQwOQWtI7YG52386XWBa",
+	"mvfZ7ad531gH2GLA01wYqzYq7wdO/Hf+wTs7ob9wMwkjyXOtdyocr39RclcnNEofhLq/WzERNfZeqeV5",
+	"XRR/4noMnN4dm3jtN4/dxqPHCBqs0FD6Kd/1pbGtvbm5BCF/G/R82672SxG9qraFkLuUasTTKZQB7OSF",
+	"D2OoWLKLn79lSrPn//6ihTsxoqwKsRCQMavY2b2zv7OyTDyKDSUDC+3zyuIK+Bv6yA1IOKElZ6SL7b9u",
+	"RggHOi4OtLC9W64IWzWgJTa0vQF/NJJ+8B4+xycmKN43ctzEhi1EKWy8sAkLkpq46d8PDTmbS1HFP3C2",
+	"OxvtLPKN20wQc8Q450vYAY33laFONZu9txJmrK6xlSFgHsAKiuIRw61tcnIpyRc346YsdfrB/WdP750L",
+	"q0XovegeZzbXql7m99hLLOxbm06nndBBUyrLMO0gmqqCI3qdYX8Dngvck9vU0WgX7syIKlAFuIENdZi6",
+	"9Wc0ocZrZhHGuOm1u3kGRtk7br53ae647021doi9Pomxc4yDFKEMScVdQuoVWMN4kE8BGpeEKcohj9sa",
+	"6QprpkkjcrJmR+4Ke4t7aXhZEQ76sGpJzyCWbZt9xptbaQ4eVdm3iba+f3PEu55lF/S9o1iDd9vOrtP0",
+	"9yZixaRc7lHlN3R4tii49Q2tJOPMvZ+w8x9Rr//+/JtvJ2nuFykfWVCQVeJmKf9jUvp+/eKgWu5A3w+f",
+	"8v1cwvwGk/W/v3jzI7vAl0J0zGfhBLD9HY0K6L2b3majYhT+8ZvtjFJ7bKEL/8xd3M/0rTHXs9eRlc5a",
+	"cIGV0pdo1Jq6LB1rP5r9W5MGrKRHv0g99n0mFgvQSRcDnxrVY2XP7NTkqtpZbeR+v80EbTf+ji6uZBtY",
+	"w/KNdjQ3YodcVafNQDsyHM7DM5+/1tws5a7z7wfIe1Mt3PJ5Aeb0A/53V4I9dWvBx1qwDaxo5sxUzmDC",
+	"3NxomJlOzXtpoBSpKtz5moNdAcgGE9iwDFJRhsYjqSpL7qFtnWFLRU9kuw+A2L7j8wI+VfQT6yZTczWx",
+	"XNItz/p5/ymyuSOacJjf/uTo33wDa55ezpJZoZYIi6HSy3iatJO8oK/Cp2tdzB7NTnklZh9//fj/BwAA",
+	"//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

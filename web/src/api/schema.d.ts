@@ -374,6 +374,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/vents/ranked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The vents that a design needs, each the one that spares the most of the air that those before it leave. The design's own are left aside. */
+        post: operations["rankVents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/brief": {
         parameters: {
             query?: never;
@@ -2369,6 +2388,21 @@ export interface components {
             /** @description How the resin runs in; left out until a resin with its viscosity and pot life is chosen */
             run?: components["schemas"]["Named"][];
         };
+        RankedVents: {
+            /**
+             * Format: double
+             * @description mL of air left without a vent
+             */
+            bare: number;
+            vents: {
+                vent: components["schemas"]["Vent"];
+                /**
+                 * Format: double
+                 * @description mL of air left with this and those before it
+                 */
+                left: number;
+            }[];
+        };
         ShotLine: {
             name: string;
             volume: components["schemas"]["Number"];
@@ -3312,6 +3346,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vent"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    rankVents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Design"];
+            };
+        };
+        responses: {
+            /** @description Ranked */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RankedVents"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -6,6 +6,7 @@ import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { useShop } from '../parts/useShop'
 import { DesignStage } from './DesignStage'
+import { FewToMany } from './gates/FewToMany'
 import { led, Vents } from './gates/Vents'
 import type { StageProps } from './stages'
 import classes from './panel.module.css'
@@ -119,6 +120,7 @@ export function GatesStage({ job }: StageProps) {
                 setAdding={setAdding}
                 propose={() => remedy({ label: '', action: 'propose-vents', value: 0 })}
               />
+              {gates?.known && <FewToMany job={job} />}
               <MeasureInput
                 compact
                 label="Bore of new vents"

@@ -1,0 +1,78 @@
+package gate
+
+import (
+	"bathyform/core/fill"
+	"bathyform/core/practice"
+)
+
+// Ranked is a vent, and the air that is left once it and those before it are
+// open.
+type Ranked struct {
+	Vent
+	Left float64 // mm³
+}
+
+// Ranking is the vents that a cavity needs, the one first that spares the most
+// air. Who wants few takes the first of them; the rest are the places to cut
+// later, should a pull show a void.
+type Ranking struct {
+	Bare  float64 // mm³ of air left without any of them
+	Vents []Ranked
+}
+
+// Rank puts the vents of a proposal in order: each is the one that spares the
+// most of the air that those before it leave. Vents of the choices are left
+// aside. A vent never lets more out beside others than it does alone, or
+// nearly so; it is looked at again only while it may be the best.
+func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
+	c.Vents = nil
+	air := func(vents []Vent) (float64, error) {
+		found, err := space.Trap(opened(space, c, vents))
+		return found.Volume, err
+	}
+	left, err := air(nil)
+	if err != nil {
+		return Ranking{}, err
+	}
+	out := Ranking{Bare: left}
+	type candidate struct {
+		Vent
+		spares float64 // at most
+		after  int     // how many vents were open when that was found out
+	}
+	var rest []candidate
+	for _, v := range ProposeVents(space, c, bore) {
+		rest = append(rest, candidate{v, left, -1})
+	}
+	var chosen []Vent
+	for len(rest) > 0 {
+		best := 0
+		for i, r := range rest {
+			if r.spares > rest[best].spares {
+				best = i
+			}
+		}
+		if b := &rest[best]; b.after < len(chosen) {
+			then, err := air(append(chosen[:len(chosen):len(chosen)], b.Vent))
+			if err != nil {
+				return Ranking{}, err
+			}
+			b.spares, b.after = left-then, len(chosen)
+			continue
+		}
+		chosen = append(chosen, rest[best].Vent)
+		left -= rest[best].spares
+		out.Vents = append(out.Vents, Ranked{rest[best].Vent, max(0, left)})
+		rest = append(rest[:best], rest[best+1:]...)
+	}
+	return out, nil
+}
+
+// opened is what lets air out of a cavity with these vents.
+func opened(space *fill.Space, c Choices, vents []Vent) []fill.Opening {
+	open, _, _ := openings(space, Choices{Vents: vents})
+	if c.Feed == practice.FeedTop {
+		open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
+	}
+	return open
+}

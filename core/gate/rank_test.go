@@ -1,0 +1,56 @@
+package gate
+
+import (
+	"testing"
+
+	"bathyform/core/mesh/meshtest"
+	"bathyform/core/practice"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Three horns of different size on one beam: the ranking empties them from the
+// largest to the least, and says what each leaves.
+func TestVentsAreRankedByTheAirThatTheySpare(t *testing.T) {
+	s, _ := space(t, meshtest.Blocks(2, "####....###", "####....###", "####....#..", "####....#..", "..##....#..", "...........").Scaled(5))
+	r, err := Rank(s, low(), 2)
+	require.NoError(t, err)
+	require.Len(t, r.Vents, 3)
+	assert.InEpsilon(t, 5*5*10*(11+20+6+2), r.Bare, 0.01, "without a way out all of it stays in")
+	for i, left := range []float64{6 + 2, 2, 0} {
+		assert.InDelta(t, left*5*5*10, r.Vents[i].Left, 1, "after vent %d", i+1)
+	}
+	own, err := Rank(s, low(r.Vents[1].Vent), 2)
+	require.NoError(t, err)
+	assert.Equal(t, r, own, "what the design has already is left aside")
+}
+
+// What the ranking says is left, the layout finds.
+func TestARankingSaysWhatTheLayoutFinds(t *testing.T) {
+	s, box := space(t, horns())
+	for _, feed := range []practice.Feed{practice.FeedLow, practice.FeedTop} {
+		c := low()
+		c.Feed = feed
+		r, err := Rank(s, c, 2)
+		require.NoError(t, err)
+		last := r.Bare
+		for i := range r.Vents {
+			c.Vents = append(c.Vents, r.Vents[i].Vent)
+			l, err := Lay(s, into(box, zUp, 5), c)
+			require.NoError(t, err)
+			assert.InDelta(t, r.Vents[i].Left, l.Trapped.Volume, 1e-6)
+			assert.Less(t, r.Vents[i].Left, last)
+			last = r.Vents[i].Left
+		}
+	}
+}
+
+func BenchmarkRank(b *testing.B) {
+	s, _ := space(b, meshtest.Blocks(2, ".#.#.#.#.#.", ".#.#.#.#.#.", "...........").Scaled(5))
+	for b.Loop() {
+		if _, err := Rank(s, low(), 2); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
