@@ -89,9 +89,8 @@ func (w Way) gridInputs() []derive.Input {
 	}
 }
 
-// Worthwhile is the smallest pocket in mm³ that counts, and that a vent is
-// proposed for: a bubble of about a millimetre and a half. Common practice, no
-// source.
+// Worthwhile is the smallest pocket in mm³ that counts between ways up: a
+// bubble of about a millimetre and a half. Common practice, no source.
 const Worthwhile = 2
 
 // ventBore is that of the one vent, mm.

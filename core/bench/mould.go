@@ -124,6 +124,13 @@ func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 	return s, nil
 }
 
+// gates are a design's choices, and what the order bears.
+func (q Question) gates() gate.Choices {
+	c := gate.Of(q.Design)
+	c.Fault, c.Pressure = gate.FaultOf(q.quality()), q.House.Pressure
+	return c
+}
+
 // gates lays the channels and draws up the rail of the resin.
 func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	p := s.Plan
@@ -142,7 +149,7 @@ func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	if err != nil {
 		return err
 	}
-	c := gate.Of(d)
+	c := q.gates()
 	if cavity == nil {
 		s.Gates, err = gate.LayByMeasure(m.Part.Bounds(), into, d.ResinUp.Dir(), c)
 	} else {
@@ -176,7 +183,7 @@ func (m *Master) RankVents(ctx context.Context, q Question) (gate.Ranking, error
 	if err != nil || cavity == nil {
 		return gate.Ranking{}, err
 	}
-	return gate.Rank(cavity, gate.Of(q.Design), q.Design.VentBore)
+	return gate.Rank(cavity, q.gates(), q.Design.VentBore)
 }
 
 // ProposeVents puts a vent at every high spot of a design.
@@ -186,7 +193,7 @@ func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, e
 		return nil, err
 	}
 	var out []design.Vent
-	for _, v := range gate.ProposeVents(cavity, gate.Of(q.Design), q.Design.VentBore) {
+	for _, v := range gate.ProposeVents(cavity, q.gates(), q.Design.VentBore) {
 		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore})
 	}
 	return out, nil

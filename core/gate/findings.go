@@ -15,8 +15,8 @@ import (
 
 // Limits of judgement, all common practice, no source, and from memory.
 const (
-	Visible   = 0.5  // mm³, a bubble of a millimetre
-	Spoils    = 20.0 // mm³, a bubble of three and a half millimetres
+	Visible   = 0.5  // mm³ in the rubber, a bubble of a millimetre
+	Spoils    = 20.0 // mm³ that a tilt may shut in at most, a bubble of three and a half millimetres
 	levelArea = 100  // mm² of level ceiling on which bubbles hang
 	mostNamed = 8    // pockets that get a finding of their own
 )
@@ -87,7 +87,7 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 	var rest float64
 	more := 0
 	for i, pocket := range l.Trapped.Pockets {
-		if pocket.Volume < Visible {
+		if !c.Fault.Matters(pocket.Volume) {
 			continue
 		}
 		if i >= mostNamed {
@@ -97,9 +97,9 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 		}
 		height := pocket.SealHeight - l.Floor
 		f := finding.Finding{Stage: finding.Gates, Where: place(pocket.Apex), Height: &height,
-			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, Visible/1000),
-			Why:    "The level closes the last way out before this place is full. Pressure makes a pocket smaller; it does not remove it.",
-			Source: "trapped-air analysis; visible from about a millimetre, common practice",
+			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, c.Fault.Least()/1000),
+			Why:    "The level closes the last way out before this place is full. " + c.Fault.why(pocket.Volume, c.Pressure),
+			Source: "trapped-air analysis; what an order bears is common practice",
 			Remedies: []finding.Remedy{
 				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity, l.Trapped, i))},
 				{Label: "Vent every high spot", Action: finding.ProposeVents},
@@ -119,7 +119,7 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 			f.Code, f.What = "air-trapped", "Air stays in a high spot, shut in as the resin passes this level."
 		}
 		f.Severity = finding.Watch
-		if pocket.Volume >= Spoils {
+		if c.Fault.Spoils(pocket.Volume) {
 			f.Severity = finding.Stop
 		}
 		out = append(out, f)

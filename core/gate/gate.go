@@ -30,6 +30,8 @@ type Choices struct {
 	WellWidth float64 // mm at the rim
 	WellDepth float64 // mm
 	Vents     []Vent
+	Fault     Fault   // the smallest that the order does not bear
+	Pressure  float64 // kPa over the air's, of the pot that castings set in; 0 for none
 }
 
 // Check refuses bores that cannot be.
@@ -107,6 +109,7 @@ type Layout struct {
 	PartLow  float64 // over the floor
 	PartHigh float64
 	Problems []VentProblem
+	Fault    Fault // pockets that do not matter are not spoken of
 }
 
 // VentProblem is a vent that opens nothing.
@@ -141,7 +144,7 @@ func Lay(space *fill.Space, m Mould, c Choices) (Layout, error) {
 		return Layout{}, err
 	}
 	l := frameOf(m.Box, space.Frame.Up)
-	l.Known = true
+	l.Known, l.Fault = true, c.Fault
 	l.PartLow, l.PartHigh = space.Low()-l.Floor, space.High()-l.Floor
 	c = c.of(m.Resin)
 	open, feet, problems := openings(space, c)

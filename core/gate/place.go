@@ -3,7 +3,6 @@ package gate
 import (
 	"math"
 
-	"bathyform/core/attitude"
 	"bathyform/core/fill"
 	"bathyform/core/grid"
 
@@ -68,7 +67,7 @@ func ProposeVents(space *fill.Space, c Choices, bore float64) []Vent {
 		}
 		before := len(vents)
 		for i, p := range found.Pockets {
-			if p.Volume >= attitude.Worthwhile && len(vents) < MostVents && !ventAt(vents, p.Apex, bore) {
+			if c.Fault.Matters(p.Volume) && len(vents) < MostVents && !ventAt(vents, p.Apex, bore) {
 				vents = append(vents, Vent{At: VentSpot(space, found, i), Bore: bore})
 			}
 		}

@@ -65,14 +65,14 @@ func begin(p mould.Plan, name string, up axis.Axis) Rise {
 	return r
 }
 
-// shutIn adds the air that was found.
-func (r *Rise) shutIn(space *fill.Space, found fill.Trapped) {
+// shutIn adds the air that was found, and marks the pockets of a volume of at least so many mm³.
+func (r *Rise) shutIn(space *fill.Space, found fill.Trapped, least float64) {
 	r.Pockets = make([]fill.Pocket, len(found.Pockets))
 	for i, pocket := range found.Pockets {
 		pocket.ApexHeight -= r.Floor
 		pocket.SealHeight -= r.Floor
 		r.Pockets[i] = pocket
-		if pocket.Volume >= gate.Visible {
+		if pocket.Volume >= least {
 			r.Marks = append(r.Marks, Mark{"air", "air shut in", pocket.SealHeight, i})
 		}
 	}
@@ -114,7 +114,7 @@ func Resin(p mould.Plan, l gate.Layout, cavity *fill.Space) Rise {
 		}
 		r.Volumes[i] *= n
 	}
-	r.shutIn(cavity, l.Trapped)
+	r.shutIn(cavity, l.Trapped, l.Fault.Least())
 	return r
 }
 
@@ -163,7 +163,7 @@ func Rubber(p mould.Plan, pour int, s Spaces) (Rise, error) {
 	if floor > r.Floor+r.PartLow { // a hollow that the bed under this half closes off is the other half's
 		found = found.Reached()
 	}
-	r.shutIn(space, found)
+	r.shutIn(space, found, gate.Visible)
 	return r, nil
 }
 

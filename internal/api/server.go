@@ -57,6 +57,9 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 	}
 	e := echo.New()
 	e.HTTPErrorHandler = func(c *echo.Context, err error) {
+		if sent, _ := echo.UnwrapResponse(c.Response()); sent != nil && sent.Committed {
+			return // it broke off in the middle of an answer
+		}
 		if c.Request().Context().Err() == nil || errors.Is(err, errTooSlow) { // else whoever asked has gone
 			writeProblem(c.Response(), toProblem(err))
 		}
