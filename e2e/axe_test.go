@@ -10,6 +10,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -47,7 +48,17 @@ func axe(t *testing.T) string {
 	return string(source)
 }
 
-// Every view, tab and dialog, in both schemes at a desk and on a tablet.
+// fits asserts that the page as such does not scroll.
+func fits(t *testing.T, p *browser.Page, where string) {
+	t.Helper()
+	over, err := browser.Eval[bool](p,
+		`document.documentElement.scrollWidth > innerWidth || document.documentElement.scrollHeight > innerHeight`)
+	require.NoError(t, err)
+	assert.False(t, over, "%s scrolls the page", where)
+}
+
+// Every view, tab and dialog, in both schemes at a desk and on a tablet: each
+// fits, all that can be used has a name, and the console has nothing to say.
 func TestNothingStandsInAnybodysWay(t *testing.T) {
 	p, url := serve(t)
 	openCleat(t, p, "Gates")
@@ -135,6 +146,9 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 				audit(t, v, c.name, whole)
 				steps(t, v.Scheme(when.other))
 				audit(t, v, c.name+", in the other scheme", colours)
+				fits(t, v, c.name)
+				named(t, v, c.name)
+				quiet(t, v)
 				steps(t, v.Scheme(when.scheme), v.Key(kb.Escape))
 			}
 		})

@@ -246,7 +246,7 @@ func TestVentsFromFewToMany(t *testing.T) {
 		p.TabTo("slider", "Vents, few to many"), p.Key(kb.Home), p.See("0 of 3 proposed"), p.See("There is no vent"),
 		p.Key(kb.ArrowRight), p.See("1 of 3 proposed"), p.See("spares"), p.Key(kb.End), p.See("3 of 3 proposed"),
 		p.Gone("Air stays in a high spot"), p.Gone("To cut later"),
-		p.Key(kb.ArrowLeft), p.See("place 3"), p.Enter("button", "Cut the vent at place 3 now"), p.See("3 of 3 proposed"))
+		p.Key(kb.ArrowLeft), p.See("place 3"), p.Enter("button", "Cut it now, the vent at place 3"), p.See("3 of 3 proposed"))
 	quiet(t, p)
 }
 

@@ -51,7 +51,7 @@ const mostCompared = 12
 
 // Minutes at the bench; common practice, no source, from memory.
 const (
-	fillCavity = 0.5 // each cavity
+	fillCavity = 0.5 // each cavity, at the least
 	closeMould = 2.0 // close, clamp, release
 	demoulding = 1.5 // each casting
 )
@@ -231,6 +231,10 @@ func (m *Master) CompareGangs(ctx context.Context, q Question, gap, edge float64
 		return nil, err
 	}
 	waste := s.Shot.Channels.Value + s.Shot.Margin.Value
+	each := derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice)
+	if s.Run != nil && s.Run.Full != nil && s.Run.Full.Value-shot.Mixing > fillCavity {
+		each = derive.From("each cavity", quantity.Number, s.Run.Full.Value-shot.Mixing, "until it has run full")
+	}
 	var out []GangCase
 	for _, l := range all {
 		n := len(l.Poses)
@@ -257,7 +261,7 @@ func (m *Master) CompareGangs(ctx context.Context, q Question, gap, edge float64
 		}
 		g.Pour = derive.Of(
 			quantity.Number,
-			shot.Mixing+fillCavity*float64(n),
+			shot.Mixing+each.Value*float64(n),
 			"mixing + each cavity × cavities, minutes",
 			derive.From(
 				"mixing",
@@ -265,7 +269,7 @@ func (m *Master) CompareGangs(ctx context.Context, q Question, gap, edge float64
 				shot.Mixing,
 				finding.CommonPractice,
 			),
-			derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice),
+			each,
 			derive.From("cavities", quantity.Number, float64(n), "the layout"),
 		)
 		g.InLife = true

@@ -121,16 +121,20 @@ func (h House) Check() error {
 		value     float64
 		low, high float64
 	}{
-		{"clearance beside", h.Clearance.Beside, 1, 500}, {"clearance below", h.Clearance.Below, 1, 500},
-		{"clearance above", h.Clearance.Above, 1, 500}, {"board thickness", h.PanelThick, 0, 100}, {"freeboard", h.Freeboard, 0, 200},
-		{"rubber allowance", h.RubberOver, 0, 100}, {"sprue bore", h.SprueBore, 0.5, 100}, {"top opening", h.TopBore, 0.5, 200},
-		{"vent bore", h.VentBore, 0.2, 50}, {"well width", h.WellWidth, 1, 300}, {"well depth", h.WellDepth, 0, 200},
-		{"shot allowance", h.ShotOver, 0, 100}, {"scale step", h.ScaleStep, 0.0001, 1000}, {"ratio tolerance", h.RatioTolerance, 0.1, 50},
-		{"scale's capacity", h.ScaleMost, 0, 1e6}, {"pot's width", h.PotWide, 0, 3000}, {"pot's height", h.PotTall, 0, 3000},
-		{"chamber's width", h.ChamberWide, 0, 3000},
-		{"size of fine detail", h.Detail, 0, 20}, {"pot's pressure", h.Pressure, 0, 1000},
-		{"bucket's size", h.Bucket, 0, 1e6}, {"opening hour", h.Opens, 0, 23}, {"closing hour", h.Closes, 1, 24},
-		{"shop's temperature", h.Celsius, 0, 45},
+		{"clearance beside (mm)", h.Clearance.Beside, 1, 500}, {"clearance below (mm)", h.Clearance.Below, 1, 500},
+		{"clearance above (mm)", h.Clearance.Above, 1, 500}, {"board thickness (mm)", h.PanelThick, 0, 100},
+		{"freeboard (mm)", h.Freeboard, 0, 200},
+		{"rubber allowance (%)", h.RubberOver, 0, 100}, {"sprue bore (mm)", h.SprueBore, 0.5, 100},
+		{"top opening (mm)", h.TopBore, 0.5, 200},
+		{"vent bore (mm)", h.VentBore, 0.2, 50}, {"well width (mm)", h.WellWidth, 1, 300},
+		{"well depth (mm)", h.WellDepth, 0, 200},
+		{"shot allowance (%)", h.ShotOver, 0, 100}, {"scale step (g)", h.ScaleStep, 0.0001, 1000},
+		{"ratio tolerance (%)", h.RatioTolerance, 0.1, 50},
+		{"scale's capacity (g)", h.ScaleMost, 0, 1e6}, {"pot's width (mm)", h.PotWide, 0, 3000}, {"pot's height (mm)", h.PotTall, 0, 3000},
+		{"chamber's width (mm)", h.ChamberWide, 0, 3000},
+		{"size of fine detail (mm)", h.Detail, 0, 20}, {"pot's pressure (kPa)", h.Pressure, 0, 1000},
+		{"bucket's size (mL)", h.Bucket, 0, 1e6}, {"opening hour", h.Opens, 0, 23}, {"closing hour", h.Closes, 1, 24},
+		{"shop's temperature (°C)", h.Celsius, 0, 45},
 		{"mixing time (min)", h.MixMinutes, 0, 60}, {"mixing time a kilogram (min)", h.MixPerKilo, 0, 60},
 		{"degassing time (min)", h.DegasMinutes, 0, 120},
 		{"degassing time a kilogram (min)", h.DegasPerKilo, 0, 120}, {"pouring time (min)", h.PourMinutes, 0, 60},
@@ -146,12 +150,17 @@ func (h House) Check() error {
 	return nil
 }
 
-// Within refuses a value outside its range, saying which it is.
+// Within refuses a value outside its range, saying which it is. A name may end
+// in its unit: "well depth (mm)".
 func Within(name string, value, low, high float64) error {
-	if math.IsNaN(value) || value < low || value > high {
-		return fmt.Errorf("the %s must lie between %g and %g, not %g", name, low, high, value)
+	if !math.IsNaN(value) && value >= low && value <= high {
+		return nil
 	}
-	return nil
+	name, unit, _ := strings.Cut(strings.TrimSuffix(name, ")"), " (")
+	if unit != "" {
+		unit = " " + unit
+	}
+	return fmt.Errorf("the %[1]s must lie between %[2]g%[5]s and %[3]g%[5]s, not %[4]g%[5]s", name, low, high, value, unit)
 }
 
 // eachUnits are the kinds whose units may be set by themselves, and what to.

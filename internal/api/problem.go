@@ -103,6 +103,18 @@ func toProblem(err error) Problem {
 	)
 }
 
+// told is a refusal in the shop's own units. What is quoted was written by the
+// caster, and stays.
+func (s *Server) told(ctx context.Context, p Problem) Problem {
+	if p.Status != http.StatusUnprocessableEntity || p.Detail == nil || strings.Contains(*p.Detail, `"`) {
+		return p
+	}
+	if shop, err := s.store.ReadShop(ctx); err == nil {
+		p.Detail = optional(shop.Practice.In().Told(*p.Detail))
+	}
+	return p
+}
+
 func writeProblem(w http.ResponseWriter, p Problem) {
 	w.Header().Set("Content-Type", "application/problem+json")
 	if p.Status == http.StatusRequestTimeout { // the rest of what was sent is not waited for

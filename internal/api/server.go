@@ -61,7 +61,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 			return // it broke off in the middle of an answer
 		}
 		if c.Request().Context().Err() == nil || errors.Is(err, errTooSlow) { // else whoever asked has gone
-			writeProblem(c.Response(), toProblem(err))
+			writeProblem(c.Response(), server.told(c.Request().Context(), toProblem(err)))
 		}
 	}
 	e.Use(middleware.Recover())

@@ -61,7 +61,7 @@ export function FewToMany({ job }: { job: Job }) {
                     <Button
                       size="compact-xs"
                       variant="default"
-                      aria-label={`Cut the vent at place ${i + 1} now`}
+                      aria-label={`Cut it now, the vent at place ${i + 1}`}
                       onClick={() => set((now) => ({ vents: [...now.vents, r.vent] }))}
                     >
                       cut it now
