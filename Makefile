@@ -47,7 +47,7 @@ bench-page: setup build
 # on is kept in testdata beside it. Then odd requests to every operation.
 FUZZ := 75s
 fuzz:
-	@grep -rl "^func Fuzz" --include=*_test.go core internal | while read file; do \
+	@grep -rl "^func Fuzz" --include=*_test.go core internal cmd | while read file; do \
 		for target in $$(sed -n 's/^func \(Fuzz[A-Za-z0-9]*\)(.*/\1/p' $$file); do \
 			go test ./$$(dirname $$file) -run '^$$' -fuzz "^$$target$$" -fuzztime $(FUZZ) -fuzzminimizetime 10x || exit 1; \
 		done; \

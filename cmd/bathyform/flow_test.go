@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/spf13/cobra"
@@ -83,4 +84,25 @@ func TestFlowRefusesWhatCannotBe(t *testing.T) {
 		_, err := answer(flowCommand(), in)
 		assert.ErrorContains(t, err, want)
 	}
+}
+
+// Whatever is read is answered or refused.
+func FuzzFlow(f *testing.F) {
+	f.Add(fmt.Sprintf(threeCavities, `"pressure_pa": 1000`))
+	f.Add(fmt.Sprintf(threeCavities, `"head_mm": 1e-9, "doubling_s": 1e9`))
+	f.Add(`{"viscosity_pas":1,"pressure_pa":1,"channels":[
+		{"from":0,"to":1,"width_mm":1,"height_mm":1e-9,"length_mm":1}],"cavities":[{"node":1,"volume_ml":1e9,"height_mm":1e-9}]}`)
+	f.Fuzz(func(t *testing.T, in string) {
+		n, err := readNetwork(strings.NewReader(in))
+		if err != nil {
+			return
+		}
+		s, err := n.Solve()
+		if err != nil {
+			return
+		}
+		for i, c := range s.Cavities {
+			assert.False(t, c.At < 0, "cavity %d is full before it is poured", i+1)
+		}
+	})
 }

@@ -86,6 +86,8 @@ type Network struct {
 const (
 	mostNodes    = 2000
 	mostCavities = 200
+
+	leastResistance, mostResistance = 1e-3, 1e24 // Pa s/m³: a bucket's mouth, a hair a kilometre long
 )
 
 // Run is what a channel does as the pour begins.
@@ -148,6 +150,10 @@ func (n Network) Check() error {
 		}
 		if err := c.check(); err != nil {
 			return fmt.Errorf("channel %d, %s to %s: %w", i+1, c.From, c.To, err)
+		}
+		if r := c.Resistance(n.Viscosity); !(r >= leastResistance && r <= mostResistance) {
+			return fmt.Errorf("channel %d, %s to %s: its sizes are not those of a channel in a mould: it would resist %.2g Pa s/m³",
+				i+1, c.From, c.To, r)
 		}
 	}
 	taken := map[string]int{}

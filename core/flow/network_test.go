@@ -164,6 +164,7 @@ func TestNetworksThatCannotBe(t *testing.T) {
 		"the pressure must be more than 0":           func(n *Network) { n.Pressure = math.NaN() },
 		"its bore must be more than 0":               func(n *Network) { n.Channels[1].Bore = 0 },
 		"either round or rectangular":                func(n *Network) { n.Channels[1].Width = 1 },
+		"its sizes are not those of a channel":       func(n *Network) { n.Channels[1].Bore = 1e-12 },
 		"its length must be more than 0":             func(n *Network) { n.Channels[1].Length = 0 },
 		`there is no node "nowhere"`:                 func(n *Network) { n.Channels[1].To = "nowhere" },
 		"its volume must be more than 0":             func(n *Network) { n.Cavities[0].Volume = 0 },

@@ -137,6 +137,9 @@ func (w *web) fill(well float64, basins []basin) map[int]float64 {
 			}
 			rest = append(rest, b)
 		}
+		if len(rest) == len(basins) {
+			return done // the figures are beyond what can be told apart
+		}
 		basins = rest
 	}
 }
@@ -191,11 +194,11 @@ func (m modes) gain(i int, t float64) float64 {
 // steps from the fastest mode on, and then between two of them.
 func (m modes) reaches(i int, b basin) float64 {
 	fastest := m.rates[len(m.rates)-1]
-	if fastest <= 0 {
+	if !(fastest > 0) || math.IsInf(fastest, 1) {
 		return math.Inf(1)
 	}
 	wanted := b.full - b.pressure
-	low, high := 0.0, 1e-9/fastest
+	low, high := 0.0, max(1e-9/fastest, 1e-300)
 	for m.gain(i, high) < wanted {
 		if low, high = high, 1.3*high; high > 1e30 {
 			return math.Inf(1)
