@@ -108,7 +108,8 @@ func box3mf(x, y, z float64) string {
 
 func model3mf(unit, resources, build string) string {
 	return fmt.Sprintf(
-		`<?xml version="1.0" encoding="UTF-8"?><model unit=%q xml:lang="en-GB" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources>%s</resources><build>%s</build></model>`,
+		`<?xml version="1.0" encoding="UTF-8"?><model unit=%q xml:lang="en-GB"
+			xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02"><resources>%s</resources><build>%s</build></model>`,
 		unit,
 		resources,
 		build,
@@ -120,7 +121,8 @@ func model3mf(unit, resources, build string) string {
 func Test3MFUnitsObjectsAndComponents(t *testing.T) {
 	file := archive(t, map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": model3mf("inch",
 		`<object id="1" type="model">`+box3mf(1, 1, 1)+`</object>
-		 <object id="2" type="model"><components><component objectid="1"/><component objectid="1" transform="2 0 0 0 1 0 0 0 1 5 0 0"/></components></object>
+		 <object id="2" type="model"><components><component objectid="1"/>
+		 	<component objectid="1" transform="2 0 0 0 1 0 0 0 1 5 0 0"/></components></object>
 		 <object id="3" type="support">`+box3mf(9, 9, 9)+`</object>`,
 		`<item objectid="2" transform="0 1 0 -1 0 0 0 0 1 0 0 10"/><item objectid="3"/>`)})
 	f, err := mesh.Parse(file)
@@ -171,7 +173,8 @@ func TestBad3MF(t *testing.T) {
 			"3D/3dmodel.model": model3mf("inch", good, `<item objectid="1" transform="1 0 0"/>`)}, "twelve numbers"},
 		"a wrong index": {map[string]string{"_rels/.rels": rels,
 			"3D/3dmodel.model": model3mf("inch",
-				`<object id="1"><mesh><vertices><vertex x="0" y="0" z="0"/></vertices><triangles><triangle v1="0" v2="1" v3="2"/></triangles></mesh></object>`, item)}, "not there"},
+				`<object id="1"><mesh><vertices><vertex x="0" y="0" z="0"/></vertices>
+					<triangles><triangle v1="0" v2="1" v3="2"/></triangles></mesh></object>`, item)}, "not there"},
 		"broken XML": {map[string]string{"_rels/.rels": rels, "3D/3dmodel.model": "<model"}, "cannot be read"},
 	} {
 		_, err := mesh.Parse(archive(t, c.files))

@@ -69,7 +69,8 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 }
 
 func TestSheetsAreSoundXML(t *testing.T) {
-	s := Sheet{Name: `5 < 6 & "so"`, Lines: []Line{rectangle(tone.Score, 0, 0, 10, 10)}, Texts: []Text{{At: plane.Point{1, 1}, Size: 3, Words: "<b>&"}}}
+	s := Sheet{Name: `5 < 6 & "so"`, Lines: []Line{rectangle(tone.Score, 0, 0, 10, 10)},
+		Texts: []Text{{At: plane.Point{1, 1}, Size: 3, Words: "<b>&"}}}
 	dec := xml.NewDecoder(strings.NewReader(string(s.SVG())))
 	for {
 		_, err := dec.Token()

@@ -270,7 +270,8 @@ func stretched(s draw.Space, a draw.Analysis, h Half) derive.Number {
 	if math.IsInf(p.Widest, 1) {
 		widest = derive.From("widest perimeter", quantity.Length, Never, "the part closes the way")
 	}
-	return derive.Of(quantity.Number, min(Never, 100*(p.Stretch()+bend)), "widest perimeter / perimeter of the mouth − 1 + depth² / reach²",
+	return derive.Of(quantity.Number, min(Never, 100*(p.Stretch()+bend)),
+		"widest perimeter / perimeter of the mouth − 1 + depth² / reach²",
 		widest,
 		derive.From("perimeter of the mouth", quantity.Length, p.Mouth, "hull of the section where the rubber lies tightest"),
 		derive.From("depth", quantity.Length, s.Depth, "the undercut, from the mesh: the lip is as thick as it is deep"),
