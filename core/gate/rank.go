@@ -9,7 +9,8 @@ import (
 // open.
 type Ranked struct {
 	Vent
-	Left float64 // mm³
+	Left   float64 // mm³
+	Spares float64 // mm³ that those before it leave and it lets out
 }
 
 // Ranking is the vents that a cavity needs, the one first that spares the most
@@ -62,7 +63,7 @@ func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 		}
 		chosen = append(chosen, rest[best].Vent)
 		left -= rest[best].spares
-		out.Vents = append(out.Vents, Ranked{rest[best].Vent, max(0, left)})
+		out.Vents = append(out.Vents, Ranked{rest[best].Vent, max(0, left), rest[best].spares})
 		rest = append(rest[:best], rest[best+1:]...)
 	}
 	return out, nil

@@ -21,6 +21,9 @@ func TestVentsAreRankedByTheAirThatTheySpare(t *testing.T) {
 	for i, left := range []float64{6 + 2, 2, 0} {
 		assert.InDelta(t, left*5*5*10, r.Vents[i].Left, 1, "after vent %d", i+1)
 	}
+	for i, spares := range []float64{11 + 20, 6, 2} {
+		assert.InDelta(t, spares*5*5*10, r.Vents[i].Spares, 1, "vent %d", i+1)
+	}
 	own, err := Rank(s, low(r.Vents[1].Vent), 2)
 	require.NoError(t, err)
 	assert.Equal(t, r, own, "what the design has already is left aside")

@@ -187,13 +187,13 @@ func (s *Server) RankVents(ctx context.Context, r RankVentsRequestObject) (RankV
 	if err != nil {
 		return nil, unusable("No vents can be proposed", err)
 	}
-	out := RankVents200JSONResponse{Bare: ranking.Bare / 1000}
+	out := RankVents200JSONResponse{}
 	out.Vents = make([]struct {
-		Left float64 `json:"left"`
-		Vent Vent    `json:"vent"`
+		Spares float64 `json:"spares"`
+		Vent   Vent    `json:"vent"`
 	}, len(ranking.Vents))
 	for i, v := range ranking.Vents {
-		out.Vents[i].Left, out.Vents[i].Vent = v.Left/1000, Vent{At: design.At(v.At), Bore: v.Bore}
+		out.Vents[i].Spares, out.Vents[i].Vent = v.Spares/1000, Vent{At: design.At(v.At), Bore: v.Bore}
 	}
 	return out, nil
 }

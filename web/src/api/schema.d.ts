@@ -2389,18 +2389,13 @@ export interface components {
             run?: components["schemas"]["Named"][];
         };
         RankedVents: {
-            /**
-             * Format: double
-             * @description mL of air left without a vent
-             */
-            bare: number;
             vents: {
                 vent: components["schemas"]["Vent"];
                 /**
                  * Format: double
-                 * @description mL of air left with this and those before it
+                 * @description mL of air that those before it leave and it lets out
                  */
-                left: number;
+                spares: number;
             }[];
         };
         ShotLine: {

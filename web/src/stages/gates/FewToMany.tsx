@@ -17,13 +17,12 @@ export function FewToMany({ job }: { job: Job }) {
     retry: false,
   })
   if (!ranked.data || ranked.data.vents.length === 0) return null
-  const { bare, vents } = ranked.data
+  const { vents } = ranked.data
   const first = (n: number) => vents.slice(0, n).map((r) => r.vent)
   const there = vents.map((r) => design.vents.some((v) => same(v, r.vent)))
   const taken = there.filter(Boolean).length
   const own = design.vents.length - taken
   const inOrder = there.lastIndexOf(true) < taken // what each of the rest spares is known where none before it is missing
-  const left = (n: number) => (n === 0 ? bare : vents[n - 1].left)
   return (
     <div className={classes.many}>
       <span className={classes.manyLabel}>
@@ -54,7 +53,7 @@ export function FewToMany({ job }: { job: Job }) {
                       {inOrder && (
                         <>
                           {' '}
-                          <span className="soft">spares</span> <Qty value={left(i) - r.left} kind="volume" />
+                          <span className="soft">spares</span> <Qty value={r.spares} kind="volume" />
                         </>
                       )}
                     </span>
