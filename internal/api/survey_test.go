@@ -257,7 +257,8 @@ func TestABlockOutBecomesAMaster(t *testing.T) {
 func TestADrawingIsReadAsAnOutline(t *testing.T) {
 	s := open(t)
 	var got api.Outline
-	s.send("POST", "/api/outlines", -1, map[string]any{"text": `<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">
+	s.send("POST", "/api/outlines", -1, map[string]any{"text": `
+		<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">
 		<rect width="60" height="40"/><circle cx="30" cy="20" r="8"/></svg>`}).
 		into(&got)
 	assert.Len(t, got.Rings, 2)
