@@ -1,5 +1,7 @@
 package fill
 
+import "sort"
+
 // Curve is how much liquid stands below each level: Volume[i] mm³ below
 // Height[i] mm along up. Both rise.
 type Curve struct {
@@ -18,6 +20,11 @@ func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) C
 		c.Height[i] = low + step*float64(i)
 	}
 	c.Height[n] = high
+	// A span gives what of it lies below a level: nothing up to its foot, all of
+	// it from its head on. What changes at a level is noted there and summed up
+	// afterwards, so that a span costs the same however many levels it reaches.
+	begun, feet, whole := make([]float64, n+2), make([]float64, n+2), make([]float64, n+2)
+	above := func(z float64) int { return sort.Search(n+1, func(k int) bool { return c.Height[k] > z }) }
 	for i := range s.grid.spans {
 		span := &s.grid.spans[i]
 		if keep != nil {
@@ -25,11 +32,17 @@ func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) C
 				continue
 			}
 		}
-		for k := max(0, int((span.lo-low)/step)); k <= n; k++ {
-			if level := c.Height[k]; level > span.lo {
-				c.Volume[k] += min(level, span.hi) - span.lo
-			}
-		}
+		in, out := above(span.lo), above(span.hi)
+		begun[in]++
+		begun[out]--
+		feet[in] += span.lo
+		feet[out] -= span.lo
+		whole[out] += span.hi - span.lo
+	}
+	var partly, foot, full float64
+	for k, h := range c.Height {
+		partly, foot, full = partly+begun[k], foot+feet[k], full+whole[k]
+		c.Volume[k] = max(partly*h-foot+full, c.Volume[max(k-1, 0)]) // rounding takes nothing back
 	}
 	scale := s.grid.Cell * s.grid.Cell
 	if total := s.spanVolume(); total > 0 && !s.around {
