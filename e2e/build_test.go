@@ -1,9 +1,13 @@
 package e2e
 
 import (
+	"strings"
 	"testing"
+	"time"
 
 	"bathyform/e2e/browser"
+
+	"github.com/chromedp/chromedp/kb"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -64,6 +68,62 @@ func TestAGangIsTakenIntoTheDesign(t *testing.T) {
 	steps(t, p.Click("button", "Cavity 2"), p.See("turn 90°"), p.Click("button", "turn 90°"), p.See("move one away"))
 	steps(t, p.Click("link", "Shot"), p.See("5 more cavities"))
 	steps(t, p.Click("link", "Mould"), p.Click("tab", "Build"), p.See("Bed the 6 masters"), p.See("Plan of the gang"))
+	quiet(t, p)
+}
+
+func TestACavityIsMovedTurnedAndLockedByKeys(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Mould")
+	steps(t, p.See("BOX, INSIDE"), p.Click("tab", "Gang"), p.See("Rubber for each cavity"), p.TabTo("button", "Cavity 1"))
+	lies := func() string {
+		at, err := browser.Eval[string](p, `document.activeElement.getAttribute('transform')`)
+		require.NoError(t, err)
+		return at
+	}
+	seen := lies()
+	press := func(key string, moves bool, told string) {
+		steps(t, p.Key(key), p.See(told))
+		if moves {
+			waitFor(t, func() bool { return lies() != seen })
+			time.Sleep(time.Second) // the server lays the gang in the middle of its box again
+		} else {
+			assert.Never(t, func() bool { return lies() != seen }, time.Second, 100*time.Millisecond, "%q moves what is locked", key)
+		}
+		seen = lies()
+	}
+	press(kb.ArrowLeft, true, "turn 90°")
+	press("l", false, "unlock")
+	press(kb.ArrowLeft, false, "unlock")
+	press("t", false, "unlock")
+	steps(t, p.Key("l"), p.Gone("unlock"))
+	press("t", true, "turn 90°")
+	quiet(t, p)
+}
+
+// What a key does never leaves the focus nowhere: not where a button is greyed
+// out while it works, takes itself away or leads to another view.
+func TestTheFocusStaysWhereTheWorkIs(t *testing.T) {
+	p, _ := serve(t)
+	openCleat(t, p, "Order")
+	at := func(words string) {
+		var got string
+		assert.Eventually(t, func() bool {
+			var err error
+			got, err = browser.Eval[string](p, `document.activeElement === document.body ? 'nowhere' : document.activeElement.textContent`)
+			return err == nil && strings.Contains(got, words)
+		}, 10*time.Second, 100*time.Millisecond, words)
+		assert.Contains(t, got, words, "the focus")
+	}
+	steps(t, p.See("Quantity"), p.Enter("button", "Keep"))
+	at("Keep")
+
+	steps(t, p.Enter("button", "Go there"), p.See("Log the pull"))
+	at("good of")
+	steps(t, p.Click("link", "Mould"), p.Click("tab", "Build"), p.Click("button", "Compare kinds"),
+		p.Enter("button", "Choose: Open-face block"))
+	at("Open-face block")
+	steps(t, p.Enter("button", "Rubber of the mould"), p.See("box"), p.Key(kb.Escape))
+	at("mL")
 	quiet(t, p)
 }
 

@@ -23,7 +23,7 @@ var Board = &Kind{
 						"parting-not-level",
 						finding.Stop,
 						"The parting is not level: a flat board leaves a wedge to close with clay.",
-						"So far the line leaves the board's plane. Clay it up, or choose another edge for the seam.",
+						"So far the line leaves the board's plane. Clay it up, or choose another edge for the parting.",
 					),
 					quantity.Length,
 					off,

@@ -56,10 +56,10 @@ func (b *Bench) closed() (do, why string) {
 	switch b.House.Does(practice.Closing) {
 	case practice.Plates:
 		return fmt.Sprintf("close the mould between plates and tie them, %.0f ties", n.Value), "Plates spread the ties' pull; tighten " +
-			"crosswise, no more than the seam needs."
+			"crosswise, no more than the parting needs."
 	case practice.Tape:
 		return fmt.Sprintf("close the mould and wind it with %.0f turns of stretch tape", n.Value),
-			"Over the seam first; stretched, not tight: over-tight distorts the part."
+			"Over the parting first; stretched, not tight: over-tight distorts the part."
 	case practice.OneBand:
 		return "close the mould with one band", "Over the middle; look at the parting from outside."
 	}
@@ -73,7 +73,7 @@ func (b *Bench) ClosingFindings() []finding.Finding {
 		return nil
 	}
 	f := note("one-band-too-few", finding.Watch, "One band does not hold this mould closed.",
-		"Newtons: what the resin pushes the halves apart by against what a light band holds. They part, and every seam has flash.")
+		"Newtons: what the resin pushes the halves apart by against what a light band holds. They part, and every parting has flash.")
 	f.Remedies = []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}
 	return []finding.Finding{measured(f, quantity.Number, safely*b.Push.Value, 2*bandPulls)}
 }

@@ -38,7 +38,7 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 	case "dxf":
 		data = drawn.DXF()
 	case "pdf":
-		if data, err = paper.Tiled(drawn, paperOf(r.Params.Paper, o.house)); err != nil {
+		if data, err = paper.Tiled(drawn, paperOf(r.Params.Paper, o.house), o.house.In()); err != nil {
 			return nil, unusable("That is too large for paper", err)
 		}
 	default:

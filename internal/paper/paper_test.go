@@ -43,51 +43,59 @@ func board(w, h float64) sheet.Sheet {
 }
 
 func TestATemplateIsSpreadOverPagesAtItsTrueSize(t *testing.T) {
+	inches := quantity.Units{Length: quantity.US}
 	for _, c := range []struct {
-		size       Size
-		w, h       float64
-		pages      string
-		page       string
-		overlapped string
+		size  Size
+		in    quantity.Units
+		w, h  float64
+		pages string
+		page  string
+		says  []string
 	}{
-		{A4, 150, 200, "1", "595.28 x 841.89", "column 1 of 1"},
-		{A4, 350, 200, "2", "595.28 x 841.89", "column 2 of 2"},
-		{Letter, 250, 150, "1", "792 x 612", "column 1 of 1"},
-		{Letter, 350, 450, "4", "", "row 2 of 2"},
+		{A4, quantity.Units{}, 150, 200, "1", "595.28 x 841.89", []string{"column 1 of 1", "100 mm long", "overlap 8.00 mm"}},
+		{A4, quantity.Units{}, 350, 200, "2", "595.28 x 841.89", []string{"column 2 of 2"}},
+		{Letter, inches, 250, 150, "1", "792 x 612", []string{"column 1 of 1", "4 in long", "overlap 0.31 in"}},
+		{Letter, inches, 350, 450, "4", "", []string{"row 2 of 2"}},
 	} {
-		data, err := Tiled(board(c.w, c.h), c.size)
+		data, err := Tiled(board(c.w, c.h), c.size, c.in)
 		require.NoError(t, err)
 		info := read(t, "pdfinfo", data)
 		assert.Regexp(t, `Pages:\s+`+c.pages+`\b`, info)
 		assert.Contains(t, strings.Join(strings.Fields(info), " "), c.page)
 		words := read(t, "pdftotext", data, "-layout")
-		assert.Contains(t, words, "this line is 100 mm long")
-		assert.Contains(t, words, c.overlapped)
-		again, err := Tiled(board(c.w, c.h), c.size)
+		for _, says := range c.says {
+			assert.Contains(t, words, says)
+		}
+		if c.in.Length == quantity.US {
+			assert.NotContains(t, words, "mm")
+		}
+		again, err := Tiled(board(c.w, c.h), c.size, c.in)
 		require.NoError(t, err)
 		assert.Equal(t, data, again, "the same to the byte")
 	}
-	_, err := Tiled(board(9000, 9000), A4)
+	_, err := Tiled(board(9000, 9000), A4, quantity.Units{})
 	assert.ErrorContains(t, err, "pages")
 }
 
-// The ruler's ends, read back from the page's own drawing commands, are a
-// hundred millimetres apart.
+// The ruler's ends, read back from the page's own drawing commands, are as far
+// apart as it says.
 func TestTheRulerIsTrue(t *testing.T) {
-	pdf := begin(A4, false, "ruler")
-	pdf.SetCompression(false)
-	pdf.AddPage()
-	rule(pdf, 20, 50)
-	data, err := finish(pdf)
-	require.NoError(t, err)
-	found := regexp.MustCompile(`([\d.]+) [\d.]+ m ([\d.]+) [\d.]+ l S`).FindSubmatch(data)
-	require.NotNil(t, found)
 	number := func(b []byte) float64 {
 		v, err := quantity.Reader{System: quantity.Metric}.Parse(quantity.Number, string(b))
 		require.NoError(t, err)
 		return v
 	}
-	assert.InDelta(t, 100, (number(found[2])-number(found[1]))*25.4/72, 0.02)
+	for in, long := range map[quantity.Units]float64{{}: 100, {Length: quantity.US}: 101.6} {
+		pdf := begin(A4, false, "ruler")
+		pdf.SetCompression(false)
+		pdf.AddPage()
+		rulerIn(in).draw(pdf, 20, 50)
+		data, err := finish(pdf)
+		require.NoError(t, err)
+		found := regexp.MustCompile(`([\d.]+) [\d.]+ m ([\d.]+) [\d.]+ l S`).FindSubmatch(data)
+		require.NotNil(t, found)
+		assert.InDelta(t, long, (number(found[2])-number(found[1]))*25.4/72, 0.02)
+	}
 }
 
 func printed() BuildSheet {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/quantity"
 	"bathyform/core/sheet"
 	"bathyform/core/tone"
 )
@@ -14,15 +15,15 @@ const (
 	footing = 12.0 // for the ruler and the page's place
 	overlap = 8.0  // glued over the next page
 	cross   = 4.0  // arms of a registration mark
-	ruler   = 100.0
 )
 
 // mostPages bounds a template; beyond that nobody glues it together.
 const mostPages = 120
 
 // Tiled spreads a template over pages at its true size: registration marks at
-// the corners of every tile, and a ruler to check the printer by.
-func Tiled(s sheet.Sheet, size Size) ([]byte, error) {
+// the corners of every tile, and a ruler in the shop's unit to check the printer by.
+func Tiled(s sheet.Sheet, size Size, in quantity.Units) ([]byte, error) {
+	ruler := rulerIn(in)
 	low, high := s.Bounds()
 	wide, tall := high[0]-low[0], high[1]-low[1]
 	w, h := size.mm()
@@ -58,7 +59,7 @@ func Tiled(s sheet.Sheet, size Size) ([]byte, error) {
 				edge,
 				h-edge-1,
 				fmt.Sprintf(
-					"%s   page %d of %d: column %d of %d, row %d of %d; overlap %.0f mm, crosses over crosses",
+					"%s   page %d of %d: column %d of %d, row %d of %d; overlap %s, crosses over crosses",
 					s.Name,
 					r*cols+c+1,
 					rows*cols,
@@ -66,10 +67,10 @@ func Tiled(s sheet.Sheet, size Size) ([]byte, error) {
 					cols,
 					r+1,
 					rows,
-					overlap,
+					written(overlap, quantity.Length, in),
 				),
 			)
-			rule(pdf, w-edge-ruler, h-edge-footing+5)
+			ruler.draw(pdf, w-edge-ruler.long, h-edge-footing+5)
 		}
 	}
 	return finish(pdf)
@@ -120,17 +121,31 @@ func marks(pdf *document, w, h float64) {
 	}
 }
 
-// rule is a line of a hundred millimetres.
-func rule(pdf *document, x, y float64) {
+// ruler is a line of a known length.
+type ruler struct {
+	long  float64 // mm
+	ticks int
+	says  string
+}
+
+func rulerIn(in quantity.Units) ruler {
+	if in.Length == quantity.US {
+		return ruler{long: 4 * quantity.MillimetrePerInch, ticks: 8, says: "this line is 4 in long"}
+	}
+	return ruler{long: 100, ticks: 10, says: "this line is 100 mm long"}
+}
+
+func (r ruler) draw(pdf *document, x, y float64) {
 	pdf.SetLineWidth(0.2)
-	pdf.Line(x, y, x+ruler, y)
-	for i := 0; i <= 10; i++ {
+	pdf.Line(x, y, x+r.long, y)
+	for i := range r.ticks + 1 {
 		tick := 1.2
-		if i%5 == 0 {
+		if i%(r.ticks/2) == 0 {
 			tick = 2.4
 		}
-		pdf.Line(x+ruler*float64(i)/10, y, x+ruler*float64(i)/10, y-tick)
+		along := x + r.long*float64(i)/float64(r.ticks)
+		pdf.Line(along, y, along, y-tick)
 	}
 	pdf.SetFont(family, "", 7)
-	pdf.Text(x+2, y-3, "this line is 100 mm long")
+	pdf.Text(x+2, y-3, r.says)
 }

@@ -1,4 +1,4 @@
-import { lazy, Suspense } from 'react'
+import { lazy, Suspense, useEffect } from 'react'
 import { Button, MantineProvider, useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
 import { useDisclosure, useHotkeys } from '@mantine/hooks'
 import { Notifications } from '@mantine/notifications'
@@ -9,6 +9,7 @@ import { api, asProblem } from './api/client'
 import { Away, useServer, WaitingButton } from './kept/Waiting'
 import classes from './App.module.css'
 import { day } from './parts/day'
+import { keepFocus } from './parts/keepFocus'
 import { Shelter } from './parts/Shelter'
 import { UnitsProvider, useShopUnits } from './parts/useShop'
 import { useKeys } from './parts/useKeys'
@@ -51,6 +52,7 @@ export function App() {
 }
 
 function Shell() {
+  useEffect(keepFocus, [])
   const units = useShopUnits()
   return (
     <UnitsProvider value={units}>

@@ -1,5 +1,5 @@
 import { Popover } from '@mantine/core'
-import { memo, useState } from 'react'
+import { memo, useRef, useState } from 'react'
 import type { Derived, Kind } from '../api/client'
 import classes from './Num.module.css'
 import { roughly, show } from './units'
@@ -33,8 +33,10 @@ export const Num = memo(function Num({
   const system = useSystem()
   const { text: exact, unit } = show(number.value, number.kind, system)
   const text = rough ? roughly(number.value, system) : exact
+  const button = useRef<HTMLButtonElement>(null) // another one, once it has been asked
   const figure = (
     <button
+      ref={button}
       type="button"
       className={`${classes.number} ${className ?? ''}`}
       aria-label={`${label}: ${text}${unit}, how it was worked out`}
@@ -49,7 +51,7 @@ export const Num = memo(function Num({
   )
   if (!asked) return figure
   return (
-    <Popover opened={open} onChange={setOpen} position="left" width={380} trapFocus returnFocus withinPortal>
+    <Popover opened={open} onChange={setOpen} position="left" width={380} trapFocus onClose={() => refocus(button.current)} withinPortal>
       <Popover.Target>{figure}</Popover.Target>
       <Popover.Dropdown className={classes.sum}>
         <h2>{label}</h2>
@@ -58,6 +60,12 @@ export const Num = memo(function Num({
     </Popover>
   )
 })
+
+/** Gives the focus back, unless a hand has put it elsewhere. */
+function refocus(to: HTMLElement | null) {
+  const at = document.activeElement
+  if (at === document.body || at?.closest('[role=dialog]')) to?.focus()
+}
 
 function Sum({ number }: { number: Derived }) {
   return (

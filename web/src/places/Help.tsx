@@ -13,6 +13,7 @@ const keys: [string, string][] = [
   ['← → ↑ ↓', 'in the 3D view: go round the part; with Shift further'],
   ['+ and −, Home', 'in the 3D view: closer, back, all of it'],
   ['v, Enter', 'in the 3D view: a cross that the arrows move; Enter presses the part under it'],
+  ['← → ↑ ↓, t, l', "on a gang's cavity: move it by 1 mm, turn it, lock it where it is"],
   ['← and →', 'on a drawing of a way up: turn it'],
   ['↑ and ↓', 'in the log, rack and stock: the same button of another row; Home and End the first and the last'],
   ['?', 'this list; out of a text Ctrl+/'],

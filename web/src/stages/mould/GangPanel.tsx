@@ -46,6 +46,7 @@ export function GangPanel({ job }: { job: Job }) {
       (await client.POST('/jobs/{jobId}/gang/place', { ...path, body: { poses: byHand!, gap, edge }, signal })).data!,
   })
   const gang = byHand ? placed : laid
+  const shown = gang.data ?? (byHand ? laid : placed).data // until the first answer by hand is there, what it was moved from
   const cases = useQuery({
     queryKey: ['gangs', ...at, gap, edge, design.resin],
     enabled: known,
@@ -67,7 +68,7 @@ export function GangPanel({ job }: { job: Job }) {
     setByHand(null)
     change()
   }
-  const isTaken = !!gang.data && JSON.stringify(gang.data.poses) === JSON.stringify(taken) && taken.length > 0
+  const isTaken = !!shown && JSON.stringify(shown.poses) === JSON.stringify(taken) && taken.length > 0
   return (
     <>
       <h2>Several cavities</h2>
@@ -117,31 +118,31 @@ export function GangPanel({ job }: { job: Job }) {
           {overlap}
         </p>
       )}
-      {gang.isFetching && !gang.data && (
+      {gang.isFetching && !shown && (
         <p className={classes.hint} role="status">
           <Loader size="xs" /> Laying them…
         </p>
       )}
-      {gang.data && (
+      {shown && (
         <>
-          <GangPlan key={gang.data.kind + gang.data.poses.length} gang={gang.data} refused={!!overlap} onMove={setByHand} />
-          <Row label={gang.data.short ? 'There is room for' : gang.data.kind}>
-            <span className="num">{gang.data.poses.length}</span> {gang.data.poses.length === 1 ? 'cavity' : 'cavities'}
+          <GangPlan key={shown.poses.length} gang={shown} refused={!!overlap} onMove={setByHand} />
+          <Row label={shown.short ? 'There is room for' : shown.kind}>
+            <span className="num">{shown.poses.length}</span> {shown.poses.length === 1 ? 'cavity' : 'cavities'}
           </Row>
-          <Row label={gang.data.diameter > 0 ? 'Round box, inside' : 'Box, inside'}>
-            {gang.data.diameter > 0 ? (
-              <Qty value={gang.data.diameter} kind="length" />
+          <Row label={shown.diameter > 0 ? 'Round box, inside' : 'Box, inside'}>
+            {shown.diameter > 0 ? (
+              <Qty value={shown.diameter} kind="length" />
             ) : (
               <>
-                <Qty value={gang.data.wide} kind="length" /> × <Qty value={gang.data.deep} kind="length" />
+                <Qty value={shown.wide} kind="length" /> × <Qty value={shown.deep} kind="length" />
               </>
             )}
           </Row>
           <Row label="Rubber for each cavity">
-            <Num label="Rubber for each cavity" number={gang.data.each} />
+            <Num label="Rubber for each cavity" number={shown.each} />
           </Row>
           <Row label="Rubber of the mould">
-            <Num label="Rubber of the gang" number={gang.data.rubber} />
+            <Num label="Rubber of the gang" number={shown.rubber} />
           </Row>
           {isTaken ? (
             <Row label="This design has these cavities">
@@ -164,10 +165,10 @@ export function GangPanel({ job }: { job: Job }) {
               disabled={!!problem || !!overlap}
               onClick={() =>
                 set((now) => ({
-                  gang: gang.data!.poses,
+                  gang: shown.poses,
                   gap,
                   clearance: { ...now.clearance, beside: edge },
-                  ...(gang.data!.diameter > 0 ? { box: { form: 'round' as const } } : {}),
+                  ...(shown.diameter > 0 ? { box: { form: 'round' as const } } : {}),
                 }))
               }
             >
@@ -185,7 +186,7 @@ export function GangPanel({ job }: { job: Job }) {
       {cases.data && (
         <Compare
           cases={cases.data}
-          at={gang.data?.poses.length ?? count}
+          at={shown?.poses.length ?? count}
           onPick={(n) =>
             again(() => {
               setRoom('box')

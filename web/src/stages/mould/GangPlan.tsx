@@ -1,5 +1,5 @@
 import { Button } from '@mantine/core'
-import { useEffect, useRef, useState, type PointerEvent } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Gang } from '../../api/client'
 import classes from './mould.module.css'
 
@@ -57,6 +57,21 @@ export function GangPlan({ gang, refused, onMove }: Props) {
     })
     change(index, [px, py, poses[index][2]])
   }
+  const turn = (i: number) => change(i, [poses[i][0], poses[i][1], (poses[i][2] + 90) % 360])
+  const lock = (i: number) => setLocked((l) => (l.includes(i) ? l.filter((n) => n !== i) : [...l, i]))
+  function press(e: KeyboardEvent, i: number) {
+    const seen = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key]
+    const step = seen && standing ? [-seen[1], seen[0]] : seen // as the eye sees it
+    const act = step || ['Enter', ' ', 't', 'l'].includes(e.key)
+    if (!act || e.ctrlKey || e.metaKey || e.altKey) return
+    e.preventDefault()
+    e.stopPropagation()
+    setHeld(i)
+    if (e.key === 'l') return lock(i)
+    if (locked.includes(i)) return
+    if (e.key === 't') turn(i)
+    if (step) change(i, [poses[i][0] + step[0], poses[i][1] + step[1], poses[i][2]])
+  }
   const isLocked = held !== null && locked.includes(held)
   return (
     <>
@@ -79,7 +94,7 @@ export function GangPlan({ gang, refused, onMove }: Props) {
               className={classes.grab}
               role="button"
               tabIndex={0}
-              aria-label={`Cavity ${i + 1}`}
+              aria-label={`Cavity ${i + 1}${locked.includes(i) ? ', locked' : ''}`}
               aria-pressed={held === i}
               onPointerDown={(e) => {
                 setHeld(i)
@@ -95,13 +110,7 @@ export function GangPlan({ gang, refused, onMove }: Props) {
                   onMove(good.current)
                 }
               }}
-              onKeyDown={(e) => {
-                const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key]
-                if (!step || locked.includes(i)) return
-                e.preventDefault()
-                setHeld(i)
-                change(i, [p[0] + step[0], p[1] + step[1], p[2]])
-              }}
+              onKeyDown={(e) => press(e, i)}
             >
               <path d={ring} className={classes.cavity} data-held={held === i || undefined} data-locked={locked.includes(i) || undefined} />
               <text
@@ -120,19 +129,10 @@ export function GangPlan({ gang, refused, onMove }: Props) {
       {held !== null && held < poses.length && (
         <div className={classes.progress}>
           Cavity {held + 1}
-          <Button
-            size="compact-xs"
-            variant="default"
-            disabled={isLocked}
-            onClick={() => change(held, [poses[held][0], poses[held][1], (poses[held][2] + 90) % 360])}
-          >
+          <Button size="compact-xs" variant="default" disabled={isLocked} onClick={() => turn(held)}>
             turn 90°
           </Button>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => setLocked((l) => (isLocked ? l.filter((n) => n !== held) : [...l, held]))}
-          >
+          <Button size="compact-xs" variant="default" onClick={() => lock(held)}>
             {isLocked ? 'unlock' : 'lock'}
           </Button>
         </div>
