@@ -37,6 +37,7 @@ func main() {
 		drawCommand(),
 		piecesCommand(),
 		gangCommand(),
+		gatesCommand(),
 		flowCommand(),
 		mouldCommand(),
 		kindsCommand(),

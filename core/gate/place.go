@@ -61,7 +61,7 @@ func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
 func ProposeVents(space *fill.Space, c Choices, bore float64) []Vent {
 	vents := append([]Vent(nil), c.Vents...)
 	for len(vents) < MostVents {
-		found, err := space.Trap(opened(space, c, vents))
+		found, err := space.Trap(openedBy(space, c, vents))
 		if err != nil {
 			return vents
 		}

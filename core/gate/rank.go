@@ -28,7 +28,7 @@ type Ranking struct {
 func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 	c.Vents = nil
 	air := func(vents []Vent) (float64, error) {
-		found, err := space.Trap(opened(space, c, vents))
+		found, err := space.Trap(openedBy(space, c, vents))
 		return found.Volume, err
 	}
 	left, err := air(nil)
@@ -69,8 +69,8 @@ func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 	return out, nil
 }
 
-// opened is what lets air out of a cavity with these vents.
-func opened(space *fill.Space, c Choices, vents []Vent) []fill.Opening {
+// openedBy is what lets air out of a cavity with these vents.
+func openedBy(space *fill.Space, c Choices, vents []Vent) []fill.Opening {
 	open, _, _ := openings(space, Choices{Vents: vents})
 	if c.Feed == practice.FeedTop {
 		open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})

@@ -1,0 +1,163 @@
+package channel
+
+import (
+	"math"
+
+	"bathyform/core/gang"
+	"bathyform/core/grid"
+	"bathyform/core/mesh"
+	"bathyform/core/plane"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Place is where a master stands in the box: turned about the way up, in
+// degrees, and then moved.
+type Place struct {
+	At   r3.Vec
+	Turn float64
+}
+
+// Stand is a master in each of its places.
+type Stand struct {
+	Places []Place
+	frame  grid.Frame
+	mesh   *mesh.Mesh
+	tree   *mesh.Tree
+	low    float64 // of the master along the way up
+	high   float64
+	reach  float64 // of the master from its middle
+	middle r3.Vec  // in the frame
+	shape  gang.Shape
+	shadow *plane.Region
+}
+
+// NewStand takes a closed mesh that stands with a direction up.
+func NewStand(m *mesh.Mesh, up r3.Vec) (*Stand, error) {
+	frame, err := grid.NewFrame(up)
+	if err != nil {
+		return nil, err
+	}
+	s := &Stand{frame: frame, mesh: m, tree: mesh.NewTree(m), low: math.Inf(1), high: math.Inf(-1)}
+	if s.shape, err = gang.Seen(m, up); err != nil {
+		return nil, err
+	}
+	b := r3.Box{Min: r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, Max: r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}}
+	for _, v := range m.Vertices {
+		q := frame.In(v)
+		b.Min = r3.Vec{X: min(b.Min.X, q.X), Y: min(b.Min.Y, q.Y), Z: min(b.Min.Z, q.Z)}
+		b.Max = r3.Vec{X: max(b.Max.X, q.X), Y: max(b.Max.Y, q.Y), Z: max(b.Max.Z, q.Z)}
+	}
+	s.low, s.high, s.middle = b.Min.Z, b.Max.Z, b.Center()
+	s.reach = r3.Norm(r3.Sub(b.Max, b.Min)) / 2
+	s.shadow = plane.NewRegion(s.shape.Ring, s.shape.Radius)
+	return s, nil
+}
+
+// Shape is the master seen from above.
+func (s *Stand) Shape() gang.Shape { return s.shape }
+
+// Lay stands the master in the poses of a gang, its lowest point at a height.
+func (s *Stand) Lay(poses []gang.Pose, low float64) {
+	s.Places = nil
+	for _, p := range poses {
+		sin, cos := math.Sincos(p.Turn * math.Pi / 180)
+		x, y := s.shape.At[0], s.shape.At[1]
+		s.Places = append(s.Places, Place{At: r3.Vec{X: p.X - cos*x + sin*y, Y: p.Y - sin*x - cos*y, Z: low - s.low}, Turn: p.Turn})
+	}
+}
+
+// Box is where a point of the mesh lies in one of the places.
+func (s *Stand) Box(place int, p r3.Vec) r3.Vec { return s.box(place, s.frame.In(p)) }
+
+func (s *Stand) box(place int, q r3.Vec) r3.Vec {
+	at := s.Places[place]
+	sin, cos := math.Sincos(at.Turn * math.Pi / 180)
+	return r3.Add(at.At, r3.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y, Z: q.Z})
+}
+
+// Mesh is the point of the mesh that lies at a place of the box.
+func (s *Stand) Mesh(place int, p r3.Vec) r3.Vec {
+	at := s.Places[place]
+	sin, cos := math.Sincos(at.Turn * math.Pi / 180)
+	q := r3.Sub(p, at.At)
+	return s.frame.Out(r3.Vec{X: cos*q.X + sin*q.Y, Y: -sin*q.X + cos*q.Y, Z: q.Z})
+}
+
+// distance is how far the master in a place is from p, at most within.
+func (s *Stand) distance(place int, p r3.Vec, within float64) float64 {
+	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach+within {
+		return within
+	}
+	q := s.Mesh(place, p)
+	at, t := s.tree.Nearest(q, within, nil)
+	if t < 0 {
+		return within
+	}
+	return r3.Norm(r3.Sub(at, q))
+}
+
+// near is whether the master in a place is nearer to p than a distance.
+func (s *Stand) near(place int, p r3.Vec, distance float64) bool {
+	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach+distance {
+		return false
+	}
+	return s.tree.Within(s.Mesh(place, p), distance) >= 0
+}
+
+// inside is whether a place lies in the master. Three rays must agree by two:
+// one may graze an edge.
+func (s *Stand) inside(place int, p r3.Vec) bool {
+	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach {
+		return false
+	}
+	q, in := s.Mesh(place, p), 0
+	for _, dir := range []r3.Vec{{X: 0.267, Y: 0.534, Z: 0.802}, {X: -0.851, Y: 0.408, Z: 0.331}, {X: 0.442, Y: -0.773, Z: -0.455}} {
+		dir = r3.Unit(dir)
+		if _, t := s.tree.Ray(q, dir, nil); t >= 0 {
+			a, b, c := s.mesh.Corners(int(t))
+			if r3.Dot(r3.Cross(r3.Sub(b, a), r3.Sub(c, a)), dir) > 0 {
+				in++
+			}
+		}
+	}
+	return in >= 2
+}
+
+// beside is how far a place lies beside all masters as seen from above,
+// negative over or under one, mm; it is good up to the radius of a master.
+func (s *Stand) beside(x, y float64) float64 {
+	least := math.Inf(1)
+	for _, p := range s.Places {
+		sin, cos := math.Sincos(p.Turn * math.Pi / 180)
+		u, v := x-p.At.X, y-p.At.Y
+		least = min(least, s.shadow.Beyond(plane.Point{cos*u + sin*v - s.shape.At[0], -sin*u + cos*v - s.shape.At[1]})-s.shape.Slack)
+	}
+	return least
+}
+
+// Plan is the rectangle round all masters seen from above.
+func (s *Stand) Plan() (low, high plane.Point) {
+	var all []plane.Point
+	for i := range s.Places {
+		for _, v := range s.shape.Convex {
+			p := s.box(i, r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
+			all = append(all, plane.Point{p.X, p.Y})
+		}
+	}
+	return plane.Bounds(all)
+}
+
+// Reach is how far masters reach from the middle of the plan, mm.
+func (s *Stand) Reach() (far float64) {
+	for i := range s.Places {
+		for _, v := range s.shape.Convex {
+			p := s.box(i, r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
+			far = max(far, math.Hypot(p.X, p.Y))
+		}
+	}
+	return far
+}
+
+// Axes are those of the box in those of the mesh, the way up last.
+func (s *Stand) Axes() [3]r3.Vec { return [3]r3.Vec{s.frame.U, s.frame.V, s.frame.Up} }
