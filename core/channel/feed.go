@@ -17,6 +17,13 @@ type Feed struct {
 	Rim, Depth          float64 // of the well, mm
 }
 
+// Foot is where a gate meets a cavity; one that falls into several spaces has
+// a gate for each.
+type Foot struct {
+	Cavity int
+	At     r3.Vec
+}
+
 // ErrNoShaft says that nothing in the box leaves room for a sprue.
 var ErrNoShaft = errors.New("no place in the box has room for the sprue: leave more room between the cavities, " +
 	"lay fewer, or take a thinner sprue")
@@ -30,14 +37,13 @@ type web struct {
 
 // Under leads resin in from below: from a well down a sprue beside the
 // masters, along runners under them, and up through a gate into each at its
-// foot. Feet are the places in the box where the gates meet their masters, one
-// a place of the stand. Of all places for the sprue and all ways to run, the
+// feet. Of all places for the sprue and all ways to run, the
 // one that takes the least is chosen: channels by their resin, and a box that
 // has to grow for them by its rubber, where grows says that it may.
 //
 // The bodies come joined, the sprue's foot and the runners a clearance below
 // the lowest master.
-func (r *Room) Under(f Feed, feet []r3.Vec, grows bool) ([]Body, error) {
+func (r *Room) Under(f Feed, feet []Foot, grows bool) ([]Body, error) {
 	low, top := math.Inf(1), r.High.Z
 	for _, p := range r.Places {
 		low = min(low, p.At.Z+r.low)
@@ -64,7 +70,7 @@ func (r *Room) Under(f Feed, feet []r3.Vec, grows bool) ([]Body, error) {
 			}
 			foot := r3.Vec{X: x, Y: y, Z: level}
 			for _, w := range lanes.webs(foot) {
-				if w.holds += grown * Rubber; w.holds < best.holds-1e-9 {
+				if w.holds += grown * Rubber; w.holds < best.holds-1e-9 && r.shaft(f, foot, top) {
 					best = w
 				}
 			}
@@ -82,6 +88,22 @@ func (r *Room) Under(f Feed, feet []r3.Vec, grows bool) ([]Body, error) {
 		{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{neck, best.foot}},
 	}
 	return append(out, best.bodies...), nil
+}
+
+// shaft is whether a sprue that stands at a foot is clear of all masters to
+// the mesh: as seen from above they are known a little roughly.
+func (r *Room) shaft(f Feed, foot r3.Vec, top float64) bool {
+	up := foot
+	up.Z = top
+	b := Body{Kind: Sprue, Bore: f.Sprue, Path: []r3.Vec{foot, up}}
+	return b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool {
+		for place := range r.Places {
+			if r.near(place, at, radius+r.Clear-1e-6) {
+				return false
+			}
+		}
+		return true
+	})
 }
 
 // Rubber is what a mm³ of it counts against one of resin that is cut off at
@@ -115,14 +137,14 @@ func ticks(from, to, pitch float64, lanes []float64) []float64 {
 // line share one.
 type lanes struct {
 	feed  Feed
-	feet  []r3.Vec
+	feet  []Foot
 	level float64
 	x, y  []float64
 	onX   []int // the lane of every foot
 	onY   []int
 }
 
-func lanesOf(f Feed, feet []r3.Vec, level float64) *lanes {
+func lanesOf(f Feed, feet []Foot, level float64) *lanes {
 	l := &lanes{feed: f, feet: feet, level: level}
 	l.x, l.onX = grouped(feet, f.Runner+1, func(p r3.Vec) float64 { return p.X })
 	l.y, l.onY = grouped(feet, f.Runner+1, func(p r3.Vec) float64 { return p.Y })
@@ -131,18 +153,18 @@ func lanesOf(f Feed, feet []r3.Vec, level float64) *lanes {
 
 // grouped puts places whose coordinates follow one another by less than a
 // distance into groups, and gives each group's middle.
-func grouped(of []r3.Vec, within float64, by func(r3.Vec) float64) (middles []float64, group []int) {
+func grouped(of []Foot, within float64, by func(r3.Vec) float64) (middles []float64, group []int) {
 	order := make([]int, len(of))
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(by(of[a]), by(of[b])) })
+	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(by(of[a].At), by(of[b].At)) })
 	group = make([]int, len(of))
 	for i := 0; i < len(order); {
-		first := by(of[order[i]])
+		first := by(of[order[i]].At)
 		last := first
-		for ; i < len(order) && by(of[order[i]])-last < within; i++ {
-			last = by(of[order[i]])
+		for ; i < len(order) && by(of[order[i]].At)-last < within; i++ {
+			last = by(of[order[i]].At)
 			group[order[i]] = len(middles)
 		}
 		middles = append(middles, (first+last)/2)
@@ -176,7 +198,7 @@ func (w *web) add(kind Kind, cavity int, bore float64, path ...r3.Vec) {
 // gates adds the gates, each from a place on a runner.
 func (l *lanes) gates(w *web, from func(i int) r3.Vec) {
 	for i, foot := range l.feet {
-		w.add(Gate, i, l.feed.Gate, from(i), foot)
+		w.add(Gate, foot.Cavity, l.feed.Gate, from(i), foot.At)
 	}
 }
 
@@ -185,7 +207,7 @@ func (l *lanes) star(foot r3.Vec) (web, bool) {
 	w := web{foot: foot}
 	angles := make([]float64, 0, len(l.feet))
 	for _, f := range l.feet {
-		to := r3.Vec{X: f.X, Y: f.Y, Z: l.level}
+		to := r3.Vec{X: f.At.X, Y: f.At.Y, Z: l.level}
 		if r3.Norm(r3.Sub(to, foot)) < l.feed.Sprue/2+l.feed.Gate {
 			return w, false
 		}
@@ -198,7 +220,7 @@ func (l *lanes) star(foot r3.Vec) (web, bool) {
 			return w, false
 		}
 	}
-	l.gates(&w, func(i int) r3.Vec { return r3.Vec{X: l.feet[i].X, Y: l.feet[i].Y, Z: l.level} })
+	l.gates(&w, func(i int) r3.Vec { return r3.Vec{X: l.feet[i].At.X, Y: l.feet[i].At.Y, Z: l.level} })
 	return w, true
 }
 
@@ -238,7 +260,7 @@ func (l *lanes) comb(foot r3.Vec, alongY bool) web {
 	start := make([]r3.Vec, len(l.feet))
 	for i, f := range l.feet {
 		tooth := teeth[on[i]]
-		_, across := split(f)
+		_, across := split(f.At)
 		if math.Abs(across-trunk) < close {
 			across = trunk
 		}

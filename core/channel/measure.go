@@ -140,8 +140,9 @@ func apart(low, high, l, h r3.Vec) float64 {
 
 // Clearance is the least distance between a body and a master that it does
 // not lead to, mm, up to within. Where there is a single master, a body that
-// leads to it counts from two of its widths off the joint on.
-func (s *Stand) Clearance(bodies []Body, within float64) float64 {
+// leads to it counts too, as far as it is more than its width and off from its
+// joint.
+func (s *Stand) Clearance(bodies []Body, within, off float64) float64 {
 	least := within
 	for _, b := range bodies {
 		for place := range s.Places {
@@ -150,7 +151,7 @@ func (s *Stand) Clearance(bodies []Body, within float64) float64 {
 				continue
 			}
 			b.steps(b.Bore/6, func(at r3.Vec, _, radius float64) bool {
-				if own && r3.Norm(r3.Sub(at, b.foot())) <= 2*b.Bore {
+				if own && r3.Norm(r3.Sub(at, b.foot())) <= b.Bore+off {
 					return true
 				}
 				least = min(least, s.distance(place, at, least+radius)-radius)

@@ -22,7 +22,7 @@ type Place struct {
 type Stand struct {
 	Places []Place
 	frame  grid.Frame
-	mesh   *mesh.Mesh
+	solid  mesh.Enclosure
 	tree   *mesh.Tree
 	low    float64 // of the master along the way up
 	high   float64
@@ -38,7 +38,7 @@ func NewStand(m *mesh.Mesh, up r3.Vec) (*Stand, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Stand{frame: frame, mesh: m, tree: mesh.NewTree(m), low: math.Inf(1), high: math.Inf(-1)}
+	s := &Stand{frame: frame, solid: mesh.NewEnclosure(m), tree: mesh.NewTree(m), low: math.Inf(1), high: math.Inf(-1)}
 	if s.shape, err = gang.Seen(m, up); err != nil {
 		return nil, err
 	}
@@ -105,23 +105,12 @@ func (s *Stand) near(place int, p r3.Vec, distance float64) bool {
 	return s.tree.Within(s.Mesh(place, p), distance) >= 0
 }
 
-// inside is whether a place lies in the master. Three rays must agree by two:
-// one may graze an edge.
+// inside is whether a place lies in the master.
 func (s *Stand) inside(place int, p r3.Vec) bool {
 	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach {
 		return false
 	}
-	q, in := s.Mesh(place, p), 0
-	for _, dir := range []r3.Vec{{X: 0.267, Y: 0.534, Z: 0.802}, {X: -0.851, Y: 0.408, Z: 0.331}, {X: 0.442, Y: -0.773, Z: -0.455}} {
-		dir = r3.Unit(dir)
-		if _, t := s.tree.Ray(q, dir, nil); t >= 0 {
-			a, b, c := s.mesh.Corners(int(t))
-			if r3.Dot(r3.Cross(r3.Sub(b, a), r3.Sub(c, a)), dir) > 0 {
-				in++
-			}
-		}
-	}
-	return in >= 2
+	return s.solid.Holds(s.Mesh(place, p))
 }
 
 // beside is how far a place lies beside all masters as seen from above,

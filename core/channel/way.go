@@ -42,6 +42,9 @@ func (r *Room) clears(b Body, at r3.Vec, radius, own float64) bool {
 		}
 	}
 	for _, o := range r.Bodies {
+		if o.Kind == Gate && o.Cavity == b.Cavity {
+			continue // the part itself is between them
+		}
 		if o.beyond(at) < radius+r.Between {
 			if _, ok := joint(b, o); !ok {
 				return false

@@ -53,6 +53,7 @@ type Laid struct {
 	Air     []Air
 	Left    float64 // mm³ of air
 	Short   bool    // fewer cavities than were asked for
+	clear   float64 // that was asked for
 	Lost    int     // vents that no way was found for
 }
 
@@ -116,7 +117,7 @@ func LayBlock(ctx context.Context, m *mesh.Mesh, sound bool, volume float64, a B
 		return Laid{}, err
 	}
 	l := laying{Block: a, ctx: ctx, space: space, stand: stand, feed: feedOf(a.House, volume), volume: volume}
-	l.vents = l.ventsOf()
+	l.vents, l.low = l.ventsOf(), l.feet()
 	room, err := l.room()
 	if err != nil {
 		return Laid{}, err
@@ -133,6 +134,7 @@ type laying struct {
 	feed   channel.Feed
 	volume float64
 	vents  []Vent
+	low    []r3.Vec // where gates meet the part
 	short  bool
 }
 
@@ -158,16 +160,22 @@ func (l *laying) ventsOf() (out []Vent) {
 	return out
 }
 
-// foot is where a gate meets the part: at its low end, where the most of the
-// gate's mouth is floor.
-func (l *laying) foot() r3.Vec {
-	lows := l.space.Lowest(plateau)
+// feet are where gates meet the part: at the low end of each space of its own.
+func (l *laying) feet() (out []r3.Vec) {
+	for _, lows := range l.space.Lows(plateau) {
+		out = append(out, l.space.Frame.Out(l.middleOf(lows)))
+	}
+	return out
+}
+
+// middleOf is the place of a floor where the most of a gate's mouth is floor.
+func (l *laying) middleOf(lows []r3.Vec) r3.Vec {
 	var middle r3.Vec
 	for _, p := range lows {
 		middle = r3.Add(middle, r3.Scale(1/float64(len(lows)), p))
 	}
 	best, most, off := lows[0], -1, 0.0
-	thin := max(1, len(lows)/2000) // a broad floor is looked at here and there
+	thin := max(1, len(lows)/500) // a broad floor is looked at here and there
 	for i := 0; i < len(lows); i += thin {
 		p := lows[i]
 		near := 0
@@ -181,7 +189,7 @@ func (l *laying) foot() r3.Vec {
 			best, most, off = p, near, d
 		}
 	}
-	return l.space.Frame.Out(best)
+	return best
 }
 
 // heights are those of the parts' low ends and of the block's top, over its
@@ -296,10 +304,11 @@ func (l *laying) feedInto(poses []gang.Pose) (*channel.Room, error) {
 	if l.Feed == practice.FeedTop {
 		return r, l.feedFromTop(r)
 	}
-	foot := l.foot()
-	var feet []r3.Vec
+	var feet []channel.Foot
 	for i := range r.Places {
-		feet = append(feet, r.Box(i, foot))
+		for _, foot := range l.low {
+			feet = append(feet, channel.Foot{Cavity: i, At: r.Box(i, foot)})
+		}
 	}
 	bodies, err := r.Under(l.feed, feet, !l.bounded())
 	if err != nil {
@@ -349,7 +358,7 @@ func (l *laying) outline(r *channel.Room) (low, high r3.Vec) {
 
 // finish adds the vents and looks at what the block does.
 func (l *laying) finish(r *channel.Room) (Laid, error) {
-	out := Laid{Stand: r.Stand, Short: l.short, Cavity: l.volume * float64(len(r.Places))}
+	out := Laid{Stand: r.Stand, Short: l.short, clear: l.Clear, Cavity: l.volume * float64(len(r.Places))}
 	type opened struct {
 		found fill.Trapped
 		err   error
@@ -426,7 +435,7 @@ const mostClearance = 50
 
 // Sums adds a block up, and measures how its channels keep clear.
 func (l Laid) Sums() Sums {
-	s := Sums{Overlap: l.Stand.Overlap(l.Bodies), Clearance: l.Stand.Clearance(l.Bodies, mostClearance)}
+	s := Sums{Overlap: l.Stand.Overlap(l.Bodies), Clearance: l.Stand.Clearance(l.Bodies, mostClearance, l.clear)}
 	for _, v := range l.Volumes {
 		s.Channels += v
 	}

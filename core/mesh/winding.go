@@ -204,3 +204,12 @@ func (m *Mesh) OpenVolume() (volume, bound float64) {
 	bound = max(math.Abs(volume-float64(middle)*each), float64(loose-strict)*each/2, rimSpread(m, capped))
 	return volume, bound
 }
+
+// Enclosure tells what lies inside a mesh, for many places.
+type Enclosure struct{ tree *windingTree }
+
+// NewEnclosure makes one of a mesh that closes, or nearly so.
+func NewEnclosure(m *Mesh) Enclosure { return Enclosure{newWindingTree(m)} }
+
+// Holds reports whether a place lies inside.
+func (e Enclosure) Holds(p r3.Vec) bool { return e.tree.at(p) > 0.5 }
