@@ -17,20 +17,20 @@ import (
 
 // gated is what `gates --json` prints.
 type gated struct {
-	Box       [3]float64     `json:"box_mm"`
+	Box       [3]float64    `json:"box_mm"`
 	Cavities  []placeJSON   `json:"cavities"`
-	Channels  []bodyJSON  `json:"channels"`
-	AirLeft   float64        `json:"air_left_mm3"`
-	Pockets   []airJSON `json:"pockets"`
-	Cavity    float64        `json:"cavity_mm3"` // of all cavities
-	Channel   float64        `json:"channels_mm3"`
-	Shot      float64        `json:"shot_mm3"`
-	Overlap   float64        `json:"overlap_mm3"`
-	Clearance float64        `json:"clearance_mm"`
-	Scar      float64        `json:"scar_mm2"`
-	Round     bool           `json:"round,omitempty"`
-	Axes      [3][3]float64  `json:"axes"` // of the box, in those of the mesh
-	Lost      int            `json:"vents_without_a_way,omitempty"`
+	Channels  []bodyJSON    `json:"channels"`
+	AirLeft   float64       `json:"air_left_mm3"`
+	Pockets   []airJSON     `json:"pockets"`
+	Cavity    float64       `json:"cavity_mm3"` // of all cavities
+	Channel   float64       `json:"channels_mm3"`
+	Shot      float64       `json:"shot_mm3"`
+	Overlap   float64       `json:"overlap_mm3"`
+	Clearance float64       `json:"clearance_mm"`
+	Scar      float64       `json:"scar_mm2"`
+	Round     bool          `json:"round,omitempty"`
+	Axes      [3][3]float64 `json:"axes"` // of the box, in those of the mesh
+	Lost      int           `json:"vents_without_a_way,omitempty"`
 }
 
 type placeJSON struct {
@@ -183,7 +183,8 @@ func listChannels(w io.Writer, l bench.LaidBlock) error {
 	}
 	for i, b := range l.Bodies {
 		from, to := b.Path[0], b.Path[len(b.Path)-1]
-		if _, err := fmt.Fprintf(w, "%-7s %5.3g mm  %s to %s  %8.4g mL\n", b.Kind, b.Bore, at(from), at(to), l.Volumes[i]/1000); err != nil {
+		_, err := fmt.Fprintf(w, "%-7s %5.3g mm  %s to %s  %8.4g mL\n", b.Kind, b.Bore, at(from), at(to), l.Volumes[i]/1000)
+		if err != nil {
 			return err
 		}
 	}

@@ -70,7 +70,7 @@ func (r *Room) Under(f Feed, feet []Foot, grows bool) ([]Body, error) {
 			}
 			foot := r3.Vec{X: x, Y: y, Z: level}
 			for _, w := range lanes.webs(foot) {
-				if w.holds += grown * Rubber; w.holds < best.holds-1e-9 && r.shaft(f, foot, top) {
+				if w.holds += grown * Rubber; w.holds < best.holds-1e-9 && r.keeps(w, f, top) {
 					best = w
 				}
 			}
@@ -90,20 +90,25 @@ func (r *Room) Under(f Feed, feet []Foot, grows bool) ([]Body, error) {
 	return append(out, best.bodies...), nil
 }
 
-// shaft is whether a sprue that stands at a foot is clear of all masters to
-// the mesh: as seen from above they are known a little roughly.
-func (r *Room) shaft(f Feed, foot r3.Vec, top float64) bool {
-	up := foot
+// keeps is whether a web and the sprue over its foot keep clear of all masters
+// but those that they lead to. This is looked at on the mesh: as seen from
+// above masters are known a little roughly.
+func (r *Room) keeps(w web, f Feed, top float64) bool {
+	up := w.foot
 	up.Z = top
-	b := Body{Kind: Sprue, Bore: f.Sprue, Path: []r3.Vec{foot, up}}
-	return b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool {
-		for place := range r.Places {
-			if r.near(place, at, radius+r.Clear-1e-6) {
-				return false
+	for _, b := range append(w.bodies, Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{w.foot, up}}) {
+		if !b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool {
+			for place := range r.Places {
+				if place != b.Cavity && r.near(place, at, radius+r.Clear-1e-6) {
+					return false
+				}
 			}
+			return true
+		}) {
+			return false
 		}
-		return true
-	})
+	}
+	return true
 }
 
 // Rubber is what a mm³ of it counts against one of resin that is cut off at
@@ -151,8 +156,8 @@ func lanesOf(f Feed, feet []Foot, level float64) *lanes {
 	return l
 }
 
-// grouped puts places whose coordinates follow one another by less than a
-// distance into groups, and gives each group's middle.
+// grouped puts places whose coordinates lie within a distance into groups, and
+// gives each group's middle.
 func grouped(of []Foot, within float64, by func(r3.Vec) float64) (middles []float64, group []int) {
 	order := make([]int, len(of))
 	for i := range order {
@@ -163,7 +168,7 @@ func grouped(of []Foot, within float64, by func(r3.Vec) float64) (middles []floa
 	for i := 0; i < len(order); {
 		first := by(of[order[i]].At)
 		last := first
-		for ; i < len(order) && by(of[order[i]].At)-last < within; i++ {
+		for ; i < len(order) && by(of[order[i]].At)-first < within; i++ {
 			last = by(of[order[i]].At)
 			group[order[i]] = len(middles)
 		}
@@ -261,8 +266,8 @@ func (l *lanes) comb(foot r3.Vec, alongY bool) web {
 	for i, f := range l.feet {
 		tooth := teeth[on[i]]
 		_, across := split(f.At)
-		if math.Abs(across-trunk) < close {
-			across = trunk
+		if math.Abs(across-trunk) < (l.feed.Runner+l.feed.Gate)/2+0.5 {
+			across = trunk // it rises out of the trunk
 		}
 		span, ok := reach[tooth]
 		if !ok {

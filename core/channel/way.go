@@ -24,7 +24,7 @@ type Room struct {
 
 // leaving is how fast a channel must get away from the part that it leaves:
 // so much clear of it for every mm of its way.
-const leaving = 0.3
+const leaving = 0.5
 
 // clears is whether a place of a body is clear of everything. The part that
 // the body leaves at its foot lets it, the farther the less.

@@ -207,31 +207,31 @@ func (l *laying) heights() (low, top float64) {
 // one with the most cavities that takes the least.
 func (l *laying) room() (best *channel.Room, err error) {
 	count := l.Count
-	if count == 0 && l.Pot == 0 && l.Wide == 0 {
+	if count == 0 && !l.bounded() {
 		count = 1
 	}
 	gaps := []float64{usualGap}
 	if l.Feed == practice.FeedLow && count != 1 {
-		gaps = append(gaps, 2*l.Clear+l.feed.Sprue+0.5, l.Clear+usualGap)
+		gaps = append(gaps, 2*l.Clear+l.feed.Sprue+0.5)
 	}
 	least := math.Inf(1)
 	for _, gap := range gaps {
-		if err := l.ctx.Err(); err != nil {
-			return nil, err
-		}
-		layout, laid := gang.Lay(l.stand.Shape(), gang.Ask{Count: min(count, mostInBlock), Pot: l.Pot, Wide: l.Wide, Deep: l.Deep,
-			Gap: max(gap, usualGap), Edge: l.House.Clearance.Beside})
-		if laid != nil && !errors.Is(laid, gang.ErrFewer) {
+		layouts, laid := l.layouts(count, gap)
+		if laid != nil {
 			err = laid
-			continue
 		}
-		room, fed := l.fed(layout.Poses)
-		if fed != nil {
-			err = fed
-			continue
-		}
-		if best == nil || len(room.Places) > len(best.Places) || len(room.Places) == len(best.Places) && l.takes(room) < least {
-			best, least = room, l.takes(room)
+		for _, poses := range layouts {
+			if err := l.ctx.Err(); err != nil {
+				return nil, err
+			}
+			room, fed := l.fed(poses)
+			if fed != nil {
+				err = fed
+				continue
+			}
+			if best == nil || len(room.Places) > len(best.Places) || len(room.Places) == len(best.Places) && l.takes(room) < least {
+				best, least = room, l.takes(room)
+			}
 		}
 	}
 	if best == nil {
@@ -241,14 +241,45 @@ func (l *laying) room() (best *channel.Room, err error) {
 	return best, nil
 }
 
+// layouts are ways to lay cavities: into the room there is, or else into the
+// smallest box and into one that is not much longer than wide.
+func (l *laying) layouts(count int, gap float64) (out [][]gang.Pose, err error) {
+	ask := gang.Ask{Count: count, Pot: l.Pot, Wide: l.Wide, Deep: l.Deep, Gap: max(gap, usualGap), Edge: l.House.Clearance.Beside}
+	best, err := gang.Lay(l.stand.Shape(), ask)
+	if err != nil && !errors.Is(err, gang.ErrFewer) {
+		return nil, err
+	}
+	out = append(out, best.Poses)
+	if count < 3 || l.bounded() || max(best.Wide, best.Deep) < longest*min(best.Wide, best.Deep) {
+		return out, nil
+	}
+	side := math.Sqrt(best.Wide * best.Deep)
+	for _, more := range []float64{1.1, 1.25, 1.4} { // until a shorter box has room for all
+		ask.Wide, ask.Deep = more*side*math.Sqrt(longest), more*side/math.Sqrt(longest)
+		if short, err := gang.Lay(l.stand.Shape(), ask); err == nil {
+			return append(out, short.Poses), nil
+		}
+	}
+	return out, nil
+}
+
+// A block is better not longer than this against its width: it bends, and its
+// runners are long. What it is longer counts against it. Common practice, no
+// source.
+const (
+	longest = 2.0
+	bends   = 0.2
+)
+
 // takes is what a room costs: its rubber, and the resin of its channels.
 func (l *laying) takes(r *channel.Room) float64 {
 	low, high := l.outline(r)
-	sum := channel.Rubber * (high.X - low.X) * (high.Y - low.Y) * (high.Z - low.Z)
+	wide, deep := high.X-low.X, high.Y-low.Y
+	sum := channel.Rubber * wide * deep * (high.Z - low.Z)
 	for _, b := range r.Bodies {
 		sum += b.Full()
 	}
-	return sum
+	return sum * (1 + bends*max(0, max(wide, deep)/min(wide, deep)-longest))
 }
 
 // bounded is whether the block may not grow.

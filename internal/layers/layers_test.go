@@ -26,13 +26,13 @@ var groups = []struct{ name, packages string }{
 	{"part", "part draw thick symmetry attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
 	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould hold"},
-	{"pour", "flow gate shot rise exotherm"},
+	{"pour", "flow channel gate shot rise exotherm"},
 	{"shop", "build order sheet bench"},
 }
 
 // makers are the packages that work a mould out. Only core reads them: what
 // is shown of a mould is asked of bench.
-const makers = "grid pieces shell slit bulge squeeze box key strip gap finish gate shot"
+const makers = "grid pieces shell slit bulge squeeze box key strip gap finish channel gate shot"
 
 type pkg struct {
 	ImportPath string
