@@ -14,8 +14,10 @@ import (
 // Place is where a master stands in the box: turned about the way up, in
 // degrees, and then moved.
 type Place struct {
-	At   r3.Vec
-	Turn float64
+	At       r3.Vec
+	Turn     float64
+	sin, cos float64
+	middle   r3.Vec // of the master
 }
 
 // Stand is a master in each of its places.
@@ -63,30 +65,37 @@ func (s *Stand) Lay(poses []gang.Pose, low float64) {
 	for _, p := range poses {
 		sin, cos := math.Sincos(p.Turn * math.Pi / 180)
 		x, y := s.shape.At[0], s.shape.At[1]
-		s.Places = append(s.Places, Place{At: r3.Vec{X: p.X - cos*x + sin*y, Y: p.Y - sin*x - cos*y, Z: low - s.low}, Turn: p.Turn})
+		at := Place{At: r3.Vec{X: p.X - cos*x + sin*y, Y: p.Y - sin*x - cos*y, Z: low - s.low}, Turn: p.Turn, sin: sin, cos: cos}
+		at.middle = at.box(s.middle)
+		s.Places = append(s.Places, at)
 	}
 }
 
-// Box is where a point of the mesh lies in one of the places.
-func (s *Stand) Box(place int, p r3.Vec) r3.Vec { return s.box(place, s.frame.In(p)) }
-
-func (s *Stand) box(place int, q r3.Vec) r3.Vec {
-	at := s.Places[place]
-	sin, cos := math.Sincos(at.Turn * math.Pi / 180)
-	return r3.Add(at.At, r3.Vec{X: cos*q.X - sin*q.Y, Y: sin*q.X + cos*q.Y, Z: q.Z})
+// Move moves all masters.
+func (s *Stand) Move(by r3.Vec) {
+	for i, p := range s.Places {
+		s.Places[i].At, s.Places[i].middle = r3.Add(p.At, by), r3.Add(p.middle, by)
+	}
 }
+
+// box is where a point of the frame lies in the box.
+func (p *Place) box(q r3.Vec) r3.Vec {
+	return r3.Vec{X: p.At.X + p.cos*q.X - p.sin*q.Y, Y: p.At.Y + p.sin*q.X + p.cos*q.Y, Z: p.At.Z + q.Z}
+}
+
+// Box is where a point of the mesh lies in one of the places.
+func (s *Stand) Box(place int, p r3.Vec) r3.Vec { return s.Places[place].box(s.frame.In(p)) }
 
 // Mesh is the point of the mesh that lies at a place of the box.
 func (s *Stand) Mesh(place int, p r3.Vec) r3.Vec {
-	at := s.Places[place]
-	sin, cos := math.Sincos(at.Turn * math.Pi / 180)
+	at := &s.Places[place]
 	q := r3.Sub(p, at.At)
-	return s.frame.Out(r3.Vec{X: cos*q.X + sin*q.Y, Y: -sin*q.X + cos*q.Y, Z: q.Z})
+	return s.frame.Out(r3.Vec{X: at.cos*q.X + at.sin*q.Y, Y: -at.sin*q.X + at.cos*q.Y, Z: q.Z})
 }
 
 // distance is how far the master in a place is from p, at most within.
 func (s *Stand) distance(place int, p r3.Vec, within float64) float64 {
-	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach+within {
+	if !s.around(place, p, within) {
 		return within
 	}
 	q := s.Mesh(place, p)
@@ -97,9 +106,14 @@ func (s *Stand) distance(place int, p r3.Vec, within float64) float64 {
 	return r3.Norm(r3.Sub(at, q))
 }
 
+// around is whether a place lies in the ball round a master, and a distance more.
+func (s *Stand) around(place int, p r3.Vec, more float64) bool {
+	return r3.Norm2(r3.Sub(p, s.Places[place].middle)) <= (s.reach+more)*(s.reach+more)
+}
+
 // near is whether the master in a place is nearer to p than a distance.
 func (s *Stand) near(place int, p r3.Vec, distance float64) bool {
-	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach+distance {
+	if !s.around(place, p, distance) {
 		return false
 	}
 	return s.tree.Within(s.Mesh(place, p), distance) >= 0
@@ -107,7 +121,7 @@ func (s *Stand) near(place int, p r3.Vec, distance float64) bool {
 
 // inside is whether a place lies in the master.
 func (s *Stand) inside(place int, p r3.Vec) bool {
-	if r3.Norm(r3.Sub(p, s.box(place, s.middle))) > s.reach {
+	if !s.around(place, p, 0) {
 		return false
 	}
 	return s.solid.Holds(s.Mesh(place, p))
@@ -117,10 +131,10 @@ func (s *Stand) inside(place int, p r3.Vec) bool {
 // negative over or under one, mm; it is good up to the radius of a master.
 func (s *Stand) beside(x, y float64) float64 {
 	least := math.Inf(1)
-	for _, p := range s.Places {
-		sin, cos := math.Sincos(p.Turn * math.Pi / 180)
+	for i := range s.Places {
+		p := &s.Places[i]
 		u, v := x-p.At.X, y-p.At.Y
-		least = min(least, s.shadow.Beyond(plane.Point{cos*u + sin*v - s.shape.At[0], -sin*u + cos*v - s.shape.At[1]})-s.shape.Slack)
+		least = min(least, s.shadow.Beyond(plane.Point{p.cos*u + p.sin*v - s.shape.At[0], -p.sin*u + p.cos*v - s.shape.At[1]})-s.shape.Slack)
 	}
 	return least
 }
@@ -130,7 +144,7 @@ func (s *Stand) Plan() (low, high plane.Point) {
 	var all []plane.Point
 	for i := range s.Places {
 		for _, v := range s.shape.Convex {
-			p := s.box(i, r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
+			p := s.Places[i].box(r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
 			all = append(all, plane.Point{p.X, p.Y})
 		}
 	}
@@ -141,7 +155,7 @@ func (s *Stand) Plan() (low, high plane.Point) {
 func (s *Stand) Reach() (far float64) {
 	for i := range s.Places {
 		for _, v := range s.shape.Convex {
-			p := s.box(i, r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
+			p := s.Places[i].box(r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
 			far = max(far, math.Hypot(p.X, p.Y))
 		}
 	}

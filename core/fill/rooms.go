@@ -8,10 +8,15 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Lows returns, for each space that is cut off from the others, its floor
-// points within reach mm of its lowest one, in the frame, one a column: the
-// largest space first. Spaces are told apart to a column.
-func (s *Space) Lows(reach float64) [][]r3.Vec {
+// Room is a space that is cut off from the others.
+type Room struct {
+	Floor, Ceiling []r3.Vec // its points near the lowest and the highest one, in the frame, one a column
+}
+
+// Rooms returns the spaces that are cut off from one another, the largest
+// first, with what lies within reach mm of the lowest and the highest point of
+// each. Spaces are told apart to a column.
+func (s *Space) Rooms(reach float64) []Room {
 	g := &s.grid
 	pool := make([]int32, len(g.spans))
 	for i := range pool {
@@ -40,24 +45,28 @@ func (s *Space) Lows(reach float64) [][]r3.Vec {
 		}
 	}
 	type room struct {
-		first  int32
-		size   float64
-		lowest float64
-		floor  []r3.Vec
+		Room
+		first     int32
+		size      float64
+		low, high float64
 	}
 	at := map[int32]*room{}
 	for i := range g.spans {
 		r, span := at[root(int32(i))], &g.spans[i]
 		if r == nil {
-			r = &room{first: int32(i), lowest: math.Inf(1)}
+			r = &room{first: int32(i), low: math.Inf(1), high: math.Inf(-1)}
 			at[root(int32(i))] = r
 		}
 		r.size += span.hi - span.lo
-		r.lowest = min(r.lowest, span.lo)
+		r.low, r.high = min(r.low, span.lo), max(r.high, span.hi)
 	}
 	for i := range g.spans {
-		if r, span := at[root(int32(i))], &g.spans[i]; span.lo <= r.lowest+reach {
-			r.floor = append(r.floor, s.plan(span, span.lo))
+		r, span := at[root(int32(i))], &g.spans[i]
+		if span.lo <= r.low+reach {
+			r.Floor = append(r.Floor, s.plan(span, span.lo))
+		}
+		if span.hi >= r.high-reach {
+			r.Ceiling = append(r.Ceiling, s.plan(span, span.hi))
 		}
 	}
 	var rooms []*room
@@ -66,10 +75,10 @@ func (s *Space) Lows(reach float64) [][]r3.Vec {
 		rooms, most = append(rooms, r), max(most, r.size)
 	}
 	slices.SortFunc(rooms, func(a, b *room) int { return cmp.Or(cmp.Compare(b.size, a.size), cmp.Compare(a.first, b.first)) })
-	var out [][]r3.Vec
+	var out []Room
 	for _, r := range rooms {
 		if r.size > dust*most { // a column that a slanting surface cuts off is no space of its own
-			out = append(out, r.floor)
+			out = append(out, r.Room)
 		}
 	}
 	return out

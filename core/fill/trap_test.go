@@ -377,3 +377,24 @@ func TestAVentThroughAVertex(t *testing.T) {
 		assert.Empty(t, got.Pockets)
 	}
 }
+
+// Two blocks that stand apart are two spaces, two that run into one another are one.
+func TestSpacesThatAreCutOffAreToldApart(t *testing.T) {
+	two := meshtest.Box(r3.Vec{}, r3.Vec{X: 10, Y: 10, Z: 10})
+	two.Append(meshtest.Box(r3.Vec{X: 20, Z: 3}, r3.Vec{X: 40, Y: 10, Z: 25}))
+	space, err := Prepare(two, r3.Vec{Z: 1}, Options{Sound: true})
+	require.NoError(t, err)
+	rooms := space.Rooms(0.1)
+	require.Len(t, rooms, 2)
+	for i, want := range []struct{ low, high, left float64 }{{3, 25, 20}, {0, 10, 0}} {
+		require.NotEmpty(t, rooms[i].Floor)
+		require.NotEmpty(t, rooms[i].Ceiling)
+		assert.InDelta(t, want.low, rooms[i].Floor[0].Z, 1e-9, "the larger first")
+		assert.InDelta(t, want.high, rooms[i].Ceiling[0].Z, 1e-9)
+		assert.GreaterOrEqual(t, space.Frame.Out(rooms[i].Floor[0]).X, want.left)
+	}
+	two.Append(meshtest.Box(r3.Vec{X: 5, Y: 2, Z: 5}, r3.Vec{X: 30, Y: 8, Z: 8}))
+	space, err = Prepare(two, r3.Vec{Z: 1}, Options{Sound: true})
+	require.NoError(t, err)
+	assert.Len(t, space.Rooms(0.1), 1, "a bridge joins them")
+}

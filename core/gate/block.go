@@ -60,14 +60,15 @@ type Laid struct {
 // Widths of the channels against the sprue's and the part. All common
 // practice, no source.
 const (
-	runnerShare = 0.75  // of the sprue's bore
-	gateShare   = 0.625 // of the sprue's bore: it is cut off
-	gateOfPart  = 0.25  // of the side of a cube as large as the part, at most
-	leastGate   = 1.0   // mm
-	ventOfGate  = 0.5   // at most
-	between     = 1.5   // mm of rubber between two channels
-	wall        = 4.0   // mm of rubber between a channel and the wall
-	usualGap    = 8.0   // mm between two cavities
+	runnerShare   = 0.75  // of the sprue's bore
+	gateShare     = 0.625 // of the sprue's bore: it is cut off
+	gateOfPart    = 0.25  // of the side of a cube as large as the part, at most
+	leastGate     = 1.0   // mm
+	ventOfGate    = 0.5   // at most
+	openingOfGate = 3.0   // of an opening at the top, at most
+	between       = 1.5   // mm of rubber between two channels
+	wall          = 4.0   // mm of rubber between a channel and the wall
+	usualGap      = 8.0   // mm between two cavities
 )
 
 // feedOf is the bores for parts of a volume.
@@ -117,7 +118,12 @@ func LayBlock(ctx context.Context, m *mesh.Mesh, sound bool, volume float64, a B
 		return Laid{}, err
 	}
 	l := laying{Block: a, ctx: ctx, space: space, stand: stand, feed: feedOf(a.House, volume), volume: volume}
-	l.vents, l.low = l.ventsOf(), l.feet()
+	if a.Feed == practice.FeedTop {
+		l.open = l.tops()
+	} else {
+		l.low = l.feet()
+	}
+	l.vents = l.ventsOf()
 	room, err := l.room()
 	if err != nil {
 		return Laid{}, err
@@ -134,12 +140,15 @@ type laying struct {
 	feed   channel.Feed
 	volume float64
 	vents  []Vent
-	low    []r3.Vec // where gates meet the part
+	low    []r3.Vec       // where gates meet the part, fed from below
+	open   []fill.Opening // where resin is poured in, fed from the top
 	short  bool
 }
 
+// choices are those by which a cavity's air is looked at: what it is open by
+// from the top stands among them.
 func (l *laying) choices() Choices {
-	return Choices{Feed: l.Feed, SprueBore: l.House.TopBore, Fault: l.Fault}
+	return Choices{Feed: practice.FeedLow, Fault: l.Fault, also: l.open}
 }
 
 // ventsOf are the vents of one cavity, the one first that spares the most.
@@ -162,13 +171,24 @@ func (l *laying) ventsOf() (out []Vent) {
 
 // feet are where gates meet the part: at the low end of each space of its own.
 func (l *laying) feet() (out []r3.Vec) {
-	for _, lows := range l.space.Lows(plateau) {
-		out = append(out, l.space.Frame.Out(l.middleOf(lows)))
+	for _, room := range l.space.Rooms(plateau) {
+		out = append(out, l.space.Frame.Out(l.middleOf(room.Floor)))
 	}
 	return out
 }
 
-// middleOf is the place of a floor where the most of a gate's mouth is floor.
+// tops are where the part is opened from the top: at the high end of each
+// space of its own.
+func (l *laying) tops() (out []fill.Opening) {
+	for _, room := range l.space.Rooms(plateau) {
+		at := l.space.Frame.Out(l.middleOf(room.Ceiling))
+		out = append(out, fill.Opening{At: at, Bore: min(l.House.TopBore, openingOfGate*l.feed.Gate)})
+	}
+	return out
+}
+
+// middleOf is the place of a floor or a ceiling where the most of a gate's mouth
+// is of it.
 func (l *laying) middleOf(lows []r3.Vec) r3.Vec {
 	var middle r3.Vec
 	for _, p := range lows {
@@ -354,23 +374,31 @@ func (l *laying) feedInto(poses []gang.Pose) (*channel.Room, error) {
 
 // feedFromTop gives each cavity an opening at its highest place.
 func (l *laying) feedFromTop(r *channel.Room) error {
-	apex := topOpening(l.space, l.House.TopBore)
-	bore := min(l.House.TopBore, 3*l.feed.Gate)
 	for i := range r.Places {
-		b, err := r.Rise(channel.Sprue, i, r.Box(i, apex), bore)
-		if err != nil {
-			return err
+		for _, o := range l.open {
+			if err := l.openTop(r, i, o); err != nil {
+				return err
+			}
 		}
-		neck, mouth := b.Path[len(b.Path)-1], b.Path[len(b.Path)-1]
-		neck.Z -= l.feed.Depth
-		before := b.Path[len(b.Path)-2]
-		if upright := math.Hypot(before.X-mouth.X, before.Y-mouth.Y) < 1e-6; upright && before.Z < neck.Z-1 {
-			well := channel.Body{Kind: channel.Well, Cavity: i, Bore: bore, Rim: max(bore, l.feed.Rim), Path: []r3.Vec{neck, mouth}}
-			b.Path[len(b.Path)-1] = neck
-			r.Bodies = append(r.Bodies, well)
-		}
-		r.Bodies = append(r.Bodies, b)
 	}
+	return nil
+}
+
+// openTop leads an opening of a cavity up into a well of its own.
+func (l *laying) openTop(r *channel.Room, i int, o fill.Opening) error {
+	b, err := r.Rise(channel.Sprue, i, r.Box(i, o.At), o.Bore)
+	if err != nil {
+		return err
+	}
+	last := len(b.Path) - 1
+	neck, mouth, before := b.Path[last], b.Path[last], b.Path[last-1]
+	neck.Z -= l.feed.Depth
+	if upright := math.Hypot(before.X-mouth.X, before.Y-mouth.Y) < 1e-6; upright && before.Z < neck.Z-1 {
+		well := channel.Body{Kind: channel.Well, Cavity: i, Bore: o.Bore, Rim: max(o.Bore, l.feed.Rim), Path: []r3.Vec{neck, mouth}}
+		b.Path[last] = neck
+		r.Bodies = append(r.Bodies, well)
+	}
+	r.Bodies = append(r.Bodies, b)
 	return nil
 }
 
@@ -437,9 +465,7 @@ func (l *laying) finish(r *channel.Room) (Laid, error) {
 		across := min(l.Pot, 2*reach)
 		low, out.Size = r3.Vec{X: -across / 2, Y: -across / 2}, r3.Vec{X: across, Y: across, Z: high.Z}
 	}
-	for i := range r.Places {
-		r.Places[i].At = r3.Sub(r.Places[i].At, low)
-	}
+	r.Move(r3.Scale(-1, low))
 	for _, b := range r.Bodies {
 		for i := range b.Path {
 			b.Path[i] = r3.Sub(b.Path[i], low)

@@ -206,6 +206,9 @@ func TestFromTheTopEachHasItsOwnOpening(t *testing.T) {
 	assert.Equal(t, 3, count(l, channel.Well))
 	assert.Zero(t, count(l, channel.Runner))
 	assert.Less(t, l.Left, 1.0)
+	l, _ = block(t, ordinary()["two"], gate.Block{Feed: practice.FeedTop})
+	assert.Equal(t, 2, count(l, channel.Sprue), "each body of a part has one")
+	assert.Less(t, l.Left, 1.0)
 }
 
 func TestWhatNoBlockCanBeLaidBy(t *testing.T) {

@@ -32,6 +32,8 @@ type Choices struct {
 	Vents     []Vent
 	Fault     Fault   // the smallest that the order does not bear
 	Pressure  float64 // kPa over the air's, of the pot that castings set in; 0 for none
+
+	also []fill.Opening // that let air out besides
 }
 
 // Check refuses bores that cannot be.

@@ -72,6 +72,7 @@ func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 // openedBy is what lets air out of a cavity with these vents.
 func openedBy(space *fill.Space, c Choices, vents []Vent) []fill.Opening {
 	open, _, _ := openings(space, Choices{Vents: vents})
+	open = append(open, c.also...)
 	if c.Feed == practice.FeedTop {
 		open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
 	}
