@@ -45,12 +45,15 @@ func TestMouldPrintsTheOnePlan(t *testing.T) {
 			if kind != "shell" {
 				assert.InEpsilon(t, p.Box[0]*p.Box[1]*p.Box[2]-p.Part, p.Rubber, 1e-9, "box less part")
 			}
-			below := 10.0
-			if kind == "open-face" {
-				below = 0
+			box := []float64{80 + 7, 60, 14 + 10 + 10 + 7} // 17 mm for the sprue, beside and below
+			switch kind {
+			case "squeeze":
+				box = []float64{80, 60, 14 + 10 + 10}
+			case "open-face":
+				box = []float64{80, 60, 14 + 10}
 			}
 			if kind != "shell" {
-				assert.InDeltaSlice(t, []float64{80, 60, 14 + 10 + below}, p.Box[:], 1e-9)
+				assert.InDeltaSlice(t, box, p.Box[:], 1e-9)
 			}
 			assert.InEpsilon(t, p.Shot.Cavity+p.Shot.Channels+p.Shot.Margin, p.Shot.Total, 1e-9)
 			assert.Equal(t, p.Channels, p.Shot.Channels)

@@ -15,6 +15,7 @@ import (
 	"bathyform/core/draw"
 	"bathyform/core/fill"
 	"bathyform/core/gang"
+	"bathyform/core/gate"
 	"bathyform/core/grid"
 	"bathyform/core/hold"
 	"bathyform/core/kinds"
@@ -285,7 +286,38 @@ func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 		return mould.Plan{}, err
 	}
 	a.Stood = func(turn float64) mould.Outline { return m.standing(d, cavities, frame, turn) }
+	p, err := mould.Lay(a)
+	if err != nil {
+		return p, err
+	}
+	if a.Holds, err = m.holds(ctx, q, p); err != nil || len(a.Holds) == 0 {
+		return p, err
+	}
 	return mould.Lay(a)
+}
+
+// holds is what a box must hold besides the parts: the sprues beside and under
+// them, where the parting says that they run.
+func (m *Master) holds(ctx context.Context, q Question, p mould.Plan) (out []r3.Box, err error) {
+	if p.Kind.Resin != kinds.Sprued || p.Design.Box.Form == string(box.Own) {
+		return nil, nil
+	}
+	cavity, err := m.Cavity(ctx, p.Design.ResinUp)
+	if err != nil {
+		return nil, err
+	}
+	need, ok := gate.Needs(cavity, m.Part.Bounds(), p.Design.ResinUp.Dir(), p.Design.Draw.Dir(), p.Parting.Height, p.Kind.Resin, q.gates())
+	if !ok {
+		return nil, nil
+	}
+	for _, pose := range p.Cavities.Poses {
+		var all mesh.Mesh
+		for _, corner := range mesh.Block(need).Vertices {
+			all.Vertices = append(all.Vertices, p.Cavities.Place(corner, pose))
+		}
+		out = append(out, all.Bounds())
+	}
+	return out, nil
 }
 
 // encoded is a value as a key: equal values have equal keys, whatever is

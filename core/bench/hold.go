@@ -25,8 +25,7 @@ func (m *Master) held(ctx context.Context, q Question, p mould.Plan, l gate.Layo
 		return nil, err
 	}
 	body := hold.Body{Ground: ground, Volume: m.Part.Volume()}
-	low, high := d.RubberUpA.Span(m.Part.Bounds())
-	body.Floor, body.Top = low-d.Clearance.Below, high+d.Clearance.Above
+	body.Floor, body.Top = d.RubberUpA.Span(p.Box.Bounds)
 	if c := q.Brief.Check; c != nil && c.Kind == "mass" {
 		body.Density = c.Density
 	}

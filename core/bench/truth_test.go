@@ -91,7 +91,7 @@ func TestTheClearanceOfADesignIsThatOfItsRanking(t *testing.T) {
 	q := asked(t, m)
 	q.Design.Clearance.Beside = 22
 	q.Kind = design.Cut
-	want := (94*74*53.0 - 50*30*20) / 1000
+	want := (94*74*(20+17+20.0) - 50*30*20) / 1000 // below it has room for the sprue
 	assert.InEpsilon(t, want, built(t, m, q).Plan.Rubber.Value, 1e-9)
 	assert.InEpsilon(t, want, studied(t, m, q).Plan.Rubber.Value, 1e-9)
 }

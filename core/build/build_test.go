@@ -131,7 +131,7 @@ func TestEveryKindHasItsOwnWork(t *testing.T) {
 func TestThePoursOfTwoHalvesByHand(t *testing.T) {
 	m, q := slab(t, design.Clay)
 	ten := 10.0
-	q.Design.Parting = &ten
+	q.Design.Parting, q.Design.Feed = &ten, practice.FeedTop
 	b := made(t, m, q)
 	require.Len(t, b.Plan.Pours, 2)
 	a, low := b.Plan.Pours[0], b.Plan.Pours[1]
@@ -164,6 +164,7 @@ func TestBucketsAndScalesDivideAPour(t *testing.T) {
 
 func TestThePicturesStandTheWayTheMouldDoes(t *testing.T) {
 	m, q := slab(t, design.Clay)
+	q.Design.Feed = practice.FeedTop
 	b := made(t, m, q)
 	require.Len(t, b.Attitudes, 3)
 	size := func(d sheet.Drawing) (w, h float64) { return d.High[0] - d.Low[0], d.High[1] - d.Low[1] }

@@ -1,6 +1,10 @@
 package fill
 
-import "gonum.org/v1/gonum/spatial/r3"
+import (
+	"math"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
 
 // Locked is how much rubber a level parting at height level shuts under the
 // part, in mm³: upper is rubber over the parting with part above it, which
@@ -40,14 +44,32 @@ func (s *Space) LevelCeiling(height float64) float64 {
 }
 
 // Lowest returns the floor points of the cavity within reach mm of its lowest
-// point, in the frame, one a column.
-func (s *Space) Lowest(reach float64) []r3.Vec {
-	low := s.Low()
-	var out []r3.Vec
-	for i := range s.grid.spans {
-		if span := &s.grid.spans[i]; span.lo <= low+reach {
-			out = append(out, s.plan(span, span.lo))
+// point round which a mouth of a bore has its whole rim over such floor, in the
+// frame, one a column; all such floor points where there is no room for it.
+func (s *Space) Lowest(reach, bore float64) []r3.Vec {
+	g, low := &s.grid, s.Low()
+	floor := make(map[int32]bool)
+	var all []r3.Vec
+	for i := range g.spans {
+		if span := &g.spans[i]; span.lo <= low+reach {
+			floor[span.column] = true
+			all = append(all, s.plan(span, span.lo))
 		}
+	}
+	const rim = 8
+	var out []r3.Vec
+	for _, p := range all {
+		whole := true
+		for k := 0; k < rim && whole; k++ {
+			sin, cos := math.Sincos(2 * math.Pi * float64(k) / rim)
+			whole = floor[int32(g.ColumnAt(p.X+bore/2*cos, p.Y+bore/2*sin))]
+		}
+		if whole {
+			out = append(out, p)
+		}
+	}
+	if len(out) == 0 {
+		return all
 	}
 	return out
 }

@@ -159,7 +159,7 @@ func Lay(space *fill.Space, m Mould, c Choices) (Layout, error) {
 		open = append(open, fill.Opening{At: apex, Bore: c.SprueBore})
 		l.addFeed(space.Frame, []r3.Vec{apex}, m.Box, c)
 	default:
-		l.addFeed(space.Frame, lowPath(space, m.Box, m.Draw, m.Parting, c), m.Box, c)
+		l.addFeed(space.Frame, lowPath(space, m.Draw, m.Parting, c.SprueBore), m.Box, c)
 	}
 	for i, foot := range feet {
 		if !math.IsNaN(foot.X) {
@@ -219,11 +219,7 @@ func LayByMeasure(bounds r3.Box, m Mould, up r3.Vec, c Choices) (Layout, error) 
 		l.addFeed(frame, []r3.Vec{frame.Out(foot)}, box, c)
 		return l, nil
 	}
-	foot.Z = low
-	beside := frame.In(box.Max)
-	gap := frame.In(bounds.Max)
-	out := r3.Vec{X: (beside.X + gap.X) / 2, Y: middle.Y, Z: low}
-	l.addFeed(frame, []r3.Vec{frame.Out(foot), frame.Out(out)}, box, c)
+	l.addFeed(frame, measuredPath(frame, bounds, c.SprueBore), box, c)
 	return l, nil
 }
 
@@ -300,17 +296,31 @@ func (c Channel) VolumeBelow(height float64) float64 {
 		r, rim := c.Bore/2, c.Rim/2
 		return frustum(r, r+(rim-r)*h/(c.Top-c.Foot), h)
 	}
-	if c.Top <= c.Foot {
+	below, whole := 0.0, 0.0
+	up := c.up()
+	foot := r3.Dot(up, c.Path[0])
+	for i := 1; i < len(c.Path); i++ {
+		length := r3.Norm(r3.Sub(c.Path[i], c.Path[i-1]))
+		low, high := r3.Dot(up, c.Path[i-1])-foot+c.Foot, r3.Dot(up, c.Path[i])-foot+c.Foot
+		low, high = min(low, high), max(low, high)
+		whole += length
+		switch {
+		case height >= high:
+			below += length
+		case height > low:
+			below += length * (height - low) / (high - low)
+		}
+	}
+	if whole == 0 {
 		return 0
 	}
-	// level runs lie at the foot; the rest rises evenly to the top
-	area := math.Pi / 4 * c.Bore * c.Bore
-	total := c.Volume.Value * 1000
-	level := total - area*(c.Top-c.Foot)
-	if height <= c.Foot {
-		return 0
-	}
-	return level + area*(min(height, c.Top)-c.Foot)
+	return c.Volume.Value * 1000 * below / whole
+}
+
+// up is the way up along which the channel goes from its last bend on.
+func (c Channel) up() r3.Vec {
+	last := len(c.Path) - 1
+	return r3.Unit(r3.Sub(c.Path[last], c.Path[last-1]))
 }
 
 // Open is what the choices open to the air in a space, however it stands;

@@ -82,10 +82,11 @@ func TestLowSpruePathAndVolumes(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, l.Channels, 3)
 	sprue, well, vent := l.Channels[0], l.Channels[1], l.Channels[2]
-	require.Len(t, sprue.Path, 3)
+	require.Len(t, sprue.Path, 4, "down, out and up")
+	assert.InDelta(t, sprue.Foot-Off-sprue.Bore/2, sprue.Path[1].Z-l.Floor, 1e-9, "clear of the part")
 	assert.InDelta(t, 10, sprue.Foot, 0.01, "enters at the low end")
 	assert.InDelta(t, 42, sprue.Top, 1e-9, "up to the foot of the well")
-	outside := sprue.Path[1]
+	outside := sprue.Path[2]
 	b := horns().Bounds()
 	assert.True(t, outside.X < b.Min.X || outside.X > b.Max.X || outside.Y < b.Min.Y || outside.Y > b.Max.Y, "rises beside the part")
 	assert.InEpsilon(t, math.Pi/4*4*20/1000, vent.Volume.Value, 1e-9, "vent d 2 over 20 mm")

@@ -5,6 +5,8 @@ import (
 
 	"bathyform/core/fill"
 	"bathyform/core/grid"
+	"bathyform/core/kinds"
+	"bathyform/core/practice"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -89,52 +91,102 @@ func ventAt(vents []Vent, at r3.Vec, bore float64) bool {
 	return false
 }
 
-// lowPath leads a sprue from the low end of the cavity out beside the part,
-// to the middle of the clearance. It leaves on the side where the way is
-// shortest and, where the parting stands upright, keeps to the parting.
-func lowPath(space *fill.Space, box r3.Box, draw r3.Vec, parting float64, c Choices) []r3.Vec {
+// Off is the rubber between a part and the sprue beside and under it, and Wall
+// that between the sprue and the wall of the box, mm. Common practice, no
+// source.
+const (
+	Off  = 5.0
+	Wall = 4.0
+)
+
+// growing is what a mm of the side by which the box grows counts against one
+// of the sprue's way. Common practice, no source.
+const growing = 0.05
+
+// lowPath leads a sprue from the low end of the cavity down, out under the
+// part and up beside it, as far as the box may be told apart from the part: to
+// where it rises. It leaves on the side where the way is shortest and, where
+// the parting stands upright, keeps to the parting.
+func lowPath(space *fill.Space, draw r3.Vec, parting, bore float64) []r3.Vec {
 	f := space.Frame
-	lows := space.Lowest(plateau)
 	d := f.In(draw)
 	upright := math.Abs(d.Z) < 0.5
-	boxLow, boxHigh := inFrame(box, f)
-	partLow, partHigh := plan(space)
+	low, high := plan(space)
+	aside := Off + bore/2
 	type way struct {
 		foot, out r3.Vec
 		cost      float64
 	}
 	best := way{cost: math.Inf(1)}
-	for _, foot := range lows {
+	for _, foot := range space.Lowest(plateau, bore) {
 		offset := 0.0
 		if upright {
 			offset = math.Abs(r3.Dot(d, foot) - parting)
 		}
-		for side := range 4 {
-			out := foot
-			var length float64
-			switch side {
-			case 0:
-				out.X = (partHigh.X + boxHigh.X) / 2
-				length = partHigh.X - foot.X
-			case 1:
-				out.X = (partLow.X + boxLow.X) / 2
-				length = foot.X - partLow.X
-			case 2:
-				out.Y = (partHigh.Y + boxHigh.Y) / 2
-				length = partHigh.Y - foot.Y
-			default:
-				out.Y = (partLow.Y + boxLow.Y) / 2
-				length = foot.Y - partLow.Y
-			}
+		for _, out := range [4]r3.Vec{{X: high.X + aside, Y: foot.Y}, {X: low.X - aside, Y: foot.Y}, {X: foot.X, Y: high.Y + aside},
+			{X: foot.X, Y: low.Y - aside}} {
+			out.Z = foot.Z
 			if upright && math.Abs(r3.Dot(d, r3.Sub(out, foot))) > 1e-9 {
 				continue // would leave the parting
 			}
-			if cost := length + 2*offset; cost < best.cost-1e-9 {
+			beside := r3.Sub(out, foot)
+			grows := high.Y - low.Y // the side by which the box grows
+			if math.Abs(beside.Y) > math.Abs(beside.X) {
+				grows = high.X - low.X
+			}
+			if cost := r3.Norm(beside) + 2*offset + growing*grows; cost < best.cost-1e-9 {
 				best = way{foot, out, cost}
 			}
 		}
 	}
-	return []r3.Vec{f.Out(best.foot), f.Out(best.out)}
+	return sunk(f, best.foot, best.out, bore)
+}
+
+// sunk is the way from a foot down, out and, from its last point, up.
+func sunk(f grid.Frame, foot, out r3.Vec, bore float64) []r3.Vec {
+	under := foot
+	under.Z -= Off + bore/2
+	out.Z = under.Z
+	return []r3.Vec{f.Out(foot), f.Out(under), f.Out(out)}
+}
+
+// Needs is what a box must hold for the sprue of a cavity that is fed from
+// below, as it lies beside and under the part, its wall of rubber with it; in
+// mesh coordinates. It is not ok where there is none.
+func Needs(space *fill.Space, bounds r3.Box, up, draw r3.Vec, parting float64, in kinds.Resin, c Choices) (need r3.Box, ok bool) {
+	if in != kinds.Sprued || c.Feed != practice.FeedLow || c.Check() != nil {
+		return need, false
+	}
+	var path []r3.Vec
+	if space != nil {
+		path = lowPath(space, draw, parting, c.SprueBore)
+	} else {
+		f, err := grid.NewFrame(up)
+		if err != nil {
+			return need, false
+		}
+		path = measuredPath(f, bounds, c.SprueBore)
+	}
+	r := c.SprueBore/2 + Wall
+	need = r3.Box{Min: path[1], Max: path[1]}
+	for _, p := range path[1:] {
+		for _, q := range []r3.Vec{r3.Add(p, r3.Vec{X: r, Y: r, Z: r}), r3.Sub(p, r3.Vec{X: r, Y: r, Z: r})} {
+			need.Min = r3.Vec{X: min(need.Min.X, q.X), Y: min(need.Min.Y, q.Y), Z: min(need.Min.Z, q.Z)}
+			need.Max = r3.Vec{X: max(need.Max.X, q.X), Y: max(need.Max.Y, q.Y), Z: max(need.Max.Z, q.Z)}
+		}
+	}
+	return need, true
+}
+
+// measuredPath is the sprue's way for a part of which no more than its bounds
+// are known.
+func measuredPath(f grid.Frame, bounds r3.Box, bore float64) []r3.Vec {
+	low, high := inFrame(bounds, f)
+	foot := r3.Scale(0.5, r3.Add(low, high))
+	foot.Z = low.Z
+	out := foot
+	out.X = high.X + Off + bore/2
+	return sunk(f, foot, out, bore)
 }
 
 func inFrame(b r3.Box, f grid.Frame) (low, high r3.Vec) {

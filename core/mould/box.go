@@ -36,6 +36,7 @@ type Box struct {
 	Panels []Panel
 
 	Freeboard float64 // mm
+	Under     float64 // rubber under the parts as the box stands, mm
 }
 
 // Panel is a board to cut for the box.
@@ -49,13 +50,68 @@ type Panel struct {
 // practice, no source.
 const lap = 25.0
 
-const clearances = "this mould's clearances"
+const (
+	clearances = "this mould's clearances"
+	besides    = "room for the sprue, and rubber round it"
+)
+
+// held adds what a box must hold besides to what is asked of its form, and
+// says how far it reaches under and over the parts as the box stands.
+func held(ask *box.Ask, frame grid.Frame, stood Outline, holds []r3.Box, head bool) (under, over float64) {
+	low, high := plane.Bounds(stood.Hull)
+	for _, h := range holds {
+		b := spanned(frame.In(h.Min), frame.In(h.Max))
+		down, up := stood.Low-b.Min.Z, b.Max.Z-stood.High
+		if head {
+			down, up = up, down
+		}
+		under, over = max(under, down), max(over, up)
+		var beyond []plane.Point
+		for _, x := range []float64{b.Min.X, b.Max.X} {
+			for _, y := range []float64{b.Min.Y, b.Max.Y} {
+				if x < low[0]-ask.Beside-1e-9 || x > high[0]+ask.Beside+1e-9 || y < low[1]-ask.Beside-1e-9 || y > high[1]+ask.Beside+1e-9 {
+					beyond = append(beyond, plane.Point{inward(x, b.Min.X, b.Max.X, ask.Beside), inward(y, b.Min.Y, b.Max.Y, ask.Beside)})
+				}
+			}
+		}
+		if len(beyond) == 0 {
+			continue
+		}
+		ask.Hull = plane.Hull(append(append([]plane.Point(nil), ask.Hull...), beyond...))
+		if ask.Rings != nil {
+			ask.Rings = append(ask.Rings, plane.Hull(fattened(beyond)))
+		}
+	}
+	return under, over
+}
+
+// fattened is points with some room round each, since a wall follows what has
+// a width.
+func fattened(points []plane.Point) (out []plane.Point) {
+	const by = 0.5
+	for _, p := range points {
+		out = append(out, plane.Point{p[0] - by, p[1] - by}, plane.Point{p[0] + by, p[1] - by}, plane.Point{p[0] + by, p[1] + by},
+			plane.Point{p[0] - by, p[1] + by})
+	}
+	return out
+}
+
+// inward is an end of a stretch, a distance further in; its middle at most.
+func inward(end, low, high, by float64) float64 {
+	middle := (low + high) / 2
+	if end < middle {
+		return min(end+by, middle)
+	}
+	return max(end-by, middle)
+}
 
 // boxFor lays the box round what stands in it.
-func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood Outline, h practice.House) (Box, error) {
+func boxFor(d design.Design, k *kinds.Kind, frame grid.Frame, stood Outline, holds []r3.Box, h practice.House) (Box, error) {
 	form := box.Form(cmp.Or(d.Box.Form, string(box.Rectangle)))
 	out := Box{Stands: d.RubberUpA, Frame: frame, Freeboard: h.Freeboard}
 	ask := box.Ask{Hull: stood.Hull, Rings: stood.Rings, Beside: d.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
+	head := d.RubberUpA.Dir() != unit(frame.Up) // the frame is the draw's, and the box stands on its head in it
+	under, over := held(&ask, frame, stood, holds, head)
 	var err error
 	if out.Box, err = box.Of(form, ask); err != nil {
 		return out, err
@@ -64,18 +120,25 @@ func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood 
 	if err != nil {
 		return out, err
 	}
-	below := d.Clearance.Below
-	underWhy := clearances
-	if k.OnBoard {
+	below, above := d.Clearance.Below, d.Clearance.Above
+	underWhy, overWhy := clearances, clearances
+	switch {
+	case k.OnBoard:
 		below, underWhy = 0, "the part stands on its board"
+	case under > below:
+		below, underWhy = under, besides
 	}
+	if over > above {
+		above, overWhy = over, besides
+	}
+	out.Under = below
 	gap := func(name string, v float64, why string) derive.Input {
 		return derive.From(name, quantity.Length, v, why)
 	}
 	tall := stood.High - stood.Low
 	out.Height = derive.Of(
 		quantity.Length,
-		tall+below+d.Clearance.Above,
+		tall+below+above,
 		"parts, as they stand + below + above",
 		derive.From(
 			"parts, as they stand",
@@ -84,11 +147,11 @@ func boxFor(d design.Design, k *kinds.Kind, c Cavities, frame grid.Frame, stood 
 			"the master",
 		),
 		gap("below", below, underWhy),
-		gap("above", d.Clearance.Above, clearances),
+		gap("above", above, overWhy),
 	)
-	out.Low, out.High = stood.Low-below, stood.High+d.Clearance.Above
-	if d.RubberUpA.Dir() != unit(frame.Up) { // the frame is the draw's, and the box stands on its head in it
-		out.Low, out.High = stood.Low-d.Clearance.Above, stood.High+below
+	out.Low, out.High = stood.Low-below, stood.High+above
+	if head {
+		out.Low, out.High = stood.Low-above, stood.High+below
 	}
 	formula := map[box.Form]string{box.Rectangle: "length × width", box.Own: "length × width of the shop's box",
 		box.Round: "π × radius²", box.Sleeve: "π × radius² + 2 × radius × straight",
@@ -268,8 +331,10 @@ func (b Box) Section(up axis.Axis) float64 {
 }
 
 // boundsOf is a box of a frame in mesh coordinates.
-func boundsOf(f grid.Frame, b r3.Box) r3.Box {
-	p, q := f.Out(b.Min), f.Out(b.Max)
+func boundsOf(f grid.Frame, b r3.Box) r3.Box { return spanned(f.Out(b.Min), f.Out(b.Max)) }
+
+// spanned is the box between two of its corners.
+func spanned(p, q r3.Vec) r3.Box {
 	return r3.Box{
 		Min: r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)},
 		Max: r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)},

@@ -44,6 +44,7 @@ type Ask struct {
 	Shape   gang.Shape                 // of the part, seen along the draw
 	Profile *pieces.Profile            // along the draw; nil where the shape is not known
 	Stood   func(turn float64) Outline // of the part in the frame that the box stands in, see Standing
+	Holds   []r3.Box                   // what the box must hold besides, in mesh coordinates
 }
 
 // Plan is a mould.
@@ -125,7 +126,7 @@ func Lay(a Ask) (Plan, error) {
 	p.seen = stood.Hull
 	low, high := boundsOfHull(stood)
 	p.Body = boundsOf(frame, r3.Box{Min: low, Max: high})
-	if p.Box, err = boxFor(a.Design, a.Kind, p.Cavities, frame, stood, a.House); err != nil {
+	if p.Box, err = boxFor(a.Design, a.Kind, frame, stood, a.Holds, a.House); err != nil {
 		return p, err
 	}
 	if a.Kind.Shelled {
@@ -276,10 +277,7 @@ func (p Plan) Level() float64 { return p.bed(p.Design.RubberUpA) }
 
 // Under is how much rubber stands under the parts as the box stands, mm.
 func (p Plan) Under() float64 {
-	if p.Kind.OnBoard {
-		return 0
-	}
-	return p.Design.Clearance.Below
+	return p.Box.Under
 }
 
 // Above is what stands in the box, seen from above in the box's frame: the

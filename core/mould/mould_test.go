@@ -15,6 +15,7 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/mould"
 	"bathyform/core/part"
+	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/prep"
 
@@ -33,13 +34,15 @@ func taken(t *testing.T, m *mesh.Mesh) *bench.Master {
 }
 
 // drawn is a question about a design that is drawn along a way, the first half
-// poured that way up and the other turned over.
+// poured that way up and the other turned over. It is fed from the top, so that
+// the box has its clearances and no more.
 func drawn(t *testing.T, m *bench.Master, draw axis.Axis, kind design.Kind) bench.Question {
 	t.Helper()
 	d, err := m.Start(t.Context(), house)
 	require.NoError(t, err)
 	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp = draw, draw, draw.Opposite(), axis.PlusZ
 	d.Clearance = practice.Clearance{Beside: 10, Below: 12, Above: 20}
+	d.Feed = practice.FeedTop
 	return bench.Question{Design: d, Kind: kind, House: house}
 }
 
@@ -79,6 +82,39 @@ func TestTheBoxOfABlockByHand(t *testing.T) {
 	assert.InDelta(t, 12, p.Under(), 1e-9)
 	assert.InDelta(t, p.Box.Volume.Value, p.Box.Block().Volume()/1000, 1e-9, "the block that is drawn")
 	assert.InDelta(t, 80*60.0, p.Shadow(), 60*80*0.02)
+}
+
+// By hand: a sprue of 8 mm beside a block and under it has 5 mm of rubber to
+// the block and 4 to the wall, 17 in all: 7 more than there are beside, 5 more
+// than there are below. It stands on a narrow side, where the box grows least.
+func TestTheBoxMakesRoomForItsSprue(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 80, Y: 60, Z: 50}))
+	for _, form := range []string{"", "contour", "follow", "round", "sleeve"} {
+		q := drawn(t, m, axis.PlusZ, design.Cut)
+		q.Design.Feed, q.Design.SprueBore, q.Design.WellWidth = practice.FeedLow, 8, 16
+		q.Design.Box.Form = form
+		p := lay(t, m, q)
+		assert.InDelta(t, 17, p.Under(), 1e-9)
+		assert.InDelta(t, 50+17+20, p.Box.Height.Value, 1e-9)
+		s, err := m.Study(t.Context(), q)
+		require.NoError(t, err)
+		for _, c := range s.Gates.Channels {
+			for _, at := range c.Path {
+				in := p.Box.Frame.In(at)
+				for k := range 16 {
+					sin, cos := math.Sincos(float64(k) * math.Pi / 8)
+					rim := plane.Point{in.X + (c.Bore/2+3.5)*cos, in.Y + (c.Bore/2+3.5)*sin}
+					assert.True(t, plane.Inside(p.Box.Ring, rim), "%s: the %s has no wall", form, c.Kind)
+				}
+			}
+		}
+		for _, f := range s.Findings {
+			assert.NotEqual(t, "well-does-not-fit", f.Code)
+		}
+		if form == "" {
+			assert.InDelta(t, 107*80*87/1000.0, p.Box.Volume.Value, 1e-9)
+		}
+	}
 }
 
 // The clearances follow the way up: what is under the part at the pour is

@@ -28,6 +28,10 @@ type Run struct {
 	Findings  []finding.Finding
 }
 
+// roomier is by how much a sprue that is proposed is wider than it must be: its
+// way is the longer, the wider it is.
+const roomier = 1.05
+
 // laminar is the Reynolds number up to which the flow is taken to be smooth.
 const laminar = 2000
 
@@ -171,7 +175,7 @@ func (r *Run) found(minutes float64, fills bool, pot float64, name string) []fin
 	default:
 		return nil
 	}
-	wide := math.Ceil(2*r.Narrowest.Value) / 2
+	wide := math.Ceil(2*roomier*r.Narrowest.Value) / 2
 	f.Remedies = append(
 		[]finding.Remedy{{Label: fmt.Sprintf("Sprue of %.3g mm", wide), Action: finding.SetSprue, Value: wide}},
 		f.Remedies...)

@@ -30,7 +30,7 @@ func planned(t *testing.T, m *mesh.Mesh) mould.Plan {
 	b := bench.Take(part.Master{Mesh: m, Report: r})
 	d, err := b.Start(t.Context(), house)
 	require.NoError(t, err)
-	d.Draw, d.RubberUpA, d.RubberUpB = axis.PlusZ, axis.PlusZ, axis.MinusZ
+	d.Draw, d.RubberUpA, d.RubberUpB, d.Feed = axis.PlusZ, axis.PlusZ, axis.MinusZ, practice.FeedTop
 	p, err := b.Lay(t.Context(), bench.Question{House: house, Design: d, Kind: design.Board})
 	require.NoError(t, err)
 	return p
