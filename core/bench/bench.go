@@ -296,23 +296,31 @@ func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 	return mould.Lay(a)
 }
 
-// holds is what a box must hold besides the parts: the sprues beside and under
-// them, where the parting says that they run.
-func (m *Master) holds(ctx context.Context, q Question, p mould.Plan) (out []r3.Box, err error) {
-	if p.Kind.Resin != kinds.Sprued || p.Design.Box.Form == string(box.Own) {
-		return nil, nil
-	}
+// takes is the room that the sprue of one cavity takes beside the part, in mesh
+// coordinates.
+func (m *Master) takes(ctx context.Context, q Question, p mould.Plan) ([]r3.Box, error) {
 	cavity, err := m.Cavity(ctx, p.Design.ResinUp)
 	if err != nil {
 		return nil, err
 	}
-	need, ok := gate.Needs(cavity, m.Part.Bounds(), p.Design.ResinUp.Dir(), p.Design.Draw.Dir(), p.Parting.Height, p.Kind.Resin, q.gates())
-	if !ok {
+	d := p.Design
+	return gate.Takes(cavity, m.Part.Bounds(), d.ResinUp.Dir(), d.Draw.Dir(), p.Parting.Height, p.Kind.Resin, q.gates()), nil
+}
+
+// holds is what a box must hold besides the parts: the sprues beside and under
+// them, with rubber round them, where the parting says that they run.
+func (m *Master) holds(ctx context.Context, q Question, p mould.Plan) (out []r3.Box, err error) {
+	if p.Kind.Resin != kinds.Sprued || p.Design.Box.Form == string(box.Own) {
 		return nil, nil
 	}
+	taken, err := m.takes(ctx, q, p)
+	if err != nil || len(taken) == 0 {
+		return nil, err
+	}
+	need := mesh.Block(gate.Grown(taken[0], gate.Wall)) // the shaft stands over its end
 	for _, pose := range p.Cavities.Poses {
 		var all mesh.Mesh
-		for _, corner := range mesh.Block(need).Vertices {
+		for _, corner := range need.Vertices {
 			all.Vertices = append(all.Vertices, p.Cavities.Place(corner, pose))
 		}
 		out = append(out, all.Bounds())

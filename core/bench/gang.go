@@ -12,6 +12,8 @@ import (
 	"bathyform/core/finding"
 	"bathyform/core/gang"
 	"bathyform/core/grid"
+	"bathyform/core/mesh"
+	"bathyform/core/plane"
 	"bathyform/core/quantity"
 	"bathyform/core/shot"
 )
@@ -81,7 +83,19 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 	if err != nil {
 		return room{}, err
 	}
+	taken, err := m.takes(ctx, one, p)
+	if err != nil {
+		return room{}, err
+	}
 	r := room{shape: p.Cavities.Shape, frame: p.Frame()}
+	for _, b := range taken { // a neighbour keeps off the sprue as it does off the part
+		var corners []plane.Point
+		for _, v := range mesh.Block(b).Vertices {
+			at := r.frame.In(v)
+			corners = append(corners, plane.Point{at.X - r.shape.At[0], at.Y - r.shape.At[1]})
+		}
+		r.shape = r.shape.With(plane.Hull(corners))
+	}
 	low, high := q.Design.Draw.Span(p.Box.Bounds)
 	r.thick = high - low
 	r.stands, r.alongY = upright(p.Design, r.frame)

@@ -80,6 +80,31 @@ func Seen(m *mesh.Mesh, up r3.Vec) (Shape, error) {
 	return s, nil
 }
 
+// With is the shape and something beside it that has to be laid with it, about
+// the same middle: one outline where they touch, else their hull.
+func (s Shape) With(ring []plane.Point) Shape {
+	const touch = 0.05 // mm
+	s.Convex = plane.Hull(append(slices.Clone(s.Convex), ring...))
+	s.Ring = slices.Clone(s.Ring)
+	if all := plane.Offset([][]plane.Point{s.Ring, ring}, touch); len(all) == 1 {
+		s.Ring = all[0]
+	} else {
+		s.Ring = plane.Hull(append(s.Ring, ring...))
+	}
+	s.Round, s.Radius = false, 0
+	for _, p := range s.Ring {
+		s.Radius = max(s.Radius, math.Hypot(p[0], p[1]))
+	}
+	for tol := s.Radius / 2000; len(s.Ring) > corners; tol *= 1.5 {
+		s.Ring = plane.Simplified(s.Ring, tol)
+		if tol > s.Radius/300 {
+			s.Slack = max(s.Slack, tol)
+		}
+	}
+	s.Area = math.Abs(plane.Area(s.Ring))
+	return s
+}
+
 // sectionOf is a part's section that all of it stands inside, as that of
 // anything with upright walls: its outline to the mesh. It is nil for a part
 // that has none.

@@ -150,32 +150,42 @@ func sunk(f grid.Frame, foot, out r3.Vec, bore float64) []r3.Vec {
 	return []r3.Vec{f.Out(foot), f.Out(under), f.Out(out)}
 }
 
-// Needs is what a box must hold for the sprue of a cavity that is fed from
-// below, as it lies beside and under the part, its wall of rubber with it; in
-// mesh coordinates. It is not ok where there is none.
-func Needs(space *fill.Space, bounds r3.Box, up, draw r3.Vec, parting float64, in kinds.Resin, c Choices) (need r3.Box, ok bool) {
+// Takes is the room that the sprue of a cavity takes that is fed from below,
+// without any rubber: the box round its run under the part, and the one round
+// its shaft as far up as the part reaches; in mesh coordinates. It is nil where
+// there is no such sprue. A nil space is a part of which no more than its bounds
+// are known.
+func Takes(space *fill.Space, bounds r3.Box, up, draw r3.Vec, parting float64, in kinds.Resin, c Choices) []r3.Box {
 	if in != kinds.Sprued || c.Feed != practice.FeedLow || c.Check() != nil {
-		return need, false
+		return nil
 	}
-	var path []r3.Vec
+	f, err := grid.NewFrame(up)
+	if err != nil {
+		return nil
+	}
+	path := measuredPath(f, bounds, c.SprueBore)
 	if space != nil {
 		path = lowPath(space, draw, parting, c.SprueBore)
-	} else {
-		f, err := grid.NewFrame(up)
-		if err != nil {
-			return need, false
-		}
-		path = measuredPath(f, bounds, c.SprueBore)
 	}
-	r := c.SprueBore/2 + Wall
-	need = r3.Box{Min: path[1], Max: path[1]}
-	for _, p := range path[1:] {
-		for _, q := range []r3.Vec{r3.Add(p, r3.Vec{X: r, Y: r, Z: r}), r3.Sub(p, r3.Vec{X: r, Y: r, Z: r})} {
-			need.Min = r3.Vec{X: min(need.Min.X, q.X), Y: min(need.Min.Y, q.Y), Z: min(need.Min.Z, q.Z)}
-			need.Max = r3.Vec{X: max(need.Max.X, q.X), Y: max(need.Max.Y, q.Y), Z: max(need.Max.Z, q.Z)}
-		}
-	}
-	return need, true
+	_, high := inFrame(bounds, f)
+	under, out := path[1], path[2]
+	top := f.In(out)
+	top.Z = high.Z
+	return []r3.Box{round(under, out, c.SprueBore/2), round(out, f.Out(top), c.SprueBore/2)}
+}
+
+// round is the box round two places and so much more.
+func round(p, q r3.Vec, by float64) r3.Box {
+	return Grown(r3.Box{
+		Min: r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)},
+		Max: r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)},
+	}, by)
+}
+
+// Grown is a box with so much more on every side.
+func Grown(b r3.Box, by float64) r3.Box {
+	more := r3.Vec{X: by, Y: by, Z: by}
+	return r3.Box{Min: r3.Sub(b.Min, more), Max: r3.Add(b.Max, more)}
 }
 
 // measuredPath is the sprue's way for a part of which no more than its bounds
