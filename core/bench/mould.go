@@ -159,6 +159,9 @@ func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 		return err
 	}
 	s.Findings = append(s.Findings, s.Gates.Findings(cavity, into, d.ResinUp.Dir(), c)...)
+	if f := s.Gates.Neighbours(p); f != nil {
+		s.Findings = append(s.Findings, *f)
+	}
 	s.Resin = rise.Resin(p, s.Gates, cavity)
 	if s.Run = rise.Running(p, s.Gates, s.Resin, q.Resin, q.House); s.Run != nil {
 		s.Findings = append(s.Findings, s.Run.Findings...)
