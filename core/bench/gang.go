@@ -88,14 +88,16 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 		return room{}, err
 	}
 	r := room{shape: p.Cavities.Shape, frame: p.Frame()}
-	for _, b := range taken { // a neighbour keeps off the sprue as it does off the part
+	var beside [][]plane.Point // a neighbour keeps off the sprue as it does off the part
+	for _, b := range taken {
 		var corners []plane.Point
 		for _, v := range mesh.Block(b).Vertices {
 			at := r.frame.In(v)
 			corners = append(corners, plane.Point{at.X - r.shape.At[0], at.Y - r.shape.At[1]})
 		}
-		r.shape = r.shape.With(plane.Hull(corners))
+		beside = append(beside, plane.Hull(corners))
 	}
+	r.shape = r.shape.With(beside)
 	low, high := q.Design.Draw.Span(p.Box.Bounds)
 	r.thick = high - low
 	r.stands, r.alongY = upright(p.Design, r.frame)

@@ -80,16 +80,19 @@ func Seen(m *mesh.Mesh, up r3.Vec) (Shape, error) {
 	return s, nil
 }
 
-// With is the shape and something beside it that has to be laid with it, about
-// the same middle: one outline where they touch, else their hull.
-func (s Shape) With(ring []plane.Point) Shape {
+// With is the shape and what beside it has to be laid with it, about the same
+// middle: one outline where they touch, else their hull.
+func (s Shape) With(rings [][]plane.Point) Shape {
 	const touch = 0.05 // mm
-	s.Convex = plane.Hull(append(slices.Clone(s.Convex), ring...))
-	s.Ring = slices.Clone(s.Ring)
-	if all := plane.Offset([][]plane.Point{s.Ring, ring}, touch); len(all) == 1 {
-		s.Ring = all[0]
-	} else {
-		s.Ring = plane.Hull(append(s.Ring, ring...))
+	if len(rings) == 0 {
+		return s
+	}
+	all := append([][]plane.Point{s.Ring}, rings...)
+	whole := plane.Hull(slices.Concat(all...))
+	s.Convex = plane.Hull(append(slices.Clone(s.Convex), whole...))
+	s.Ring = whole
+	if one := plane.Offset(all, touch); len(one) > 0 && plane.Area(one[0]) >= plane.Area(whole)/2 && holds(one[0], whole) {
+		s.Ring = one[0]
 	}
 	s.Round, s.Radius = false, 0
 	for _, p := range s.Ring {
@@ -103,6 +106,16 @@ func (s Shape) With(ring []plane.Point) Shape {
 	}
 	s.Area = math.Abs(plane.Area(s.Ring))
 	return s
+}
+
+// holds is whether a ring reaches to every corner of its hull.
+func holds(ring, hull []plane.Point) bool {
+	for _, p := range hull {
+		if fromRing(p, ring) > 0.5 && !plane.Inside(ring, p) {
+			return false
+		}
+	}
+	return true
 }
 
 // sectionOf is a part's section that all of it stands inside, as that of

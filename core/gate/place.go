@@ -151,8 +151,8 @@ func sunk(f grid.Frame, foot, out r3.Vec, bore float64) []r3.Vec {
 }
 
 // Takes is the room that the sprue of a cavity takes that is fed from below,
-// without any rubber: the box round its run under the part, and the one round
-// its shaft as far up as the part reaches; in mesh coordinates. It is nil where
+// without any rubber: the boxes round its run under the part, its shaft as far
+// up as the part reaches, and its gate; in mesh coordinates. It is nil where
 // there is no such sprue. A nil space is a part of which no more than its bounds
 // are known.
 func Takes(space *fill.Space, bounds r3.Box, up, draw r3.Vec, parting float64, in kinds.Resin, c Choices) []r3.Box {
@@ -168,10 +168,11 @@ func Takes(space *fill.Space, bounds r3.Box, up, draw r3.Vec, parting float64, i
 		path = lowPath(space, draw, parting, c.SprueBore)
 	}
 	_, high := inFrame(bounds, f)
-	under, out := path[1], path[2]
+	foot, under, out := path[0], path[1], path[2]
 	top := f.In(out)
 	top.Z = high.Z
-	return []r3.Box{round(under, out, c.SprueBore/2), round(out, f.Out(top), c.SprueBore/2)}
+	r := c.SprueBore / 2
+	return []r3.Box{round(under, out, r), round(out, f.Out(top), r), round(foot, under, r)}
 }
 
 // round is the box round two places and so much more.

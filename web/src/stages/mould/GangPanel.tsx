@@ -68,7 +68,7 @@ export function GangPanel({ job }: { job: Job }) {
     setByHand(null)
     change()
   }
-  const isTaken = !!shown && JSON.stringify(shown.poses) === JSON.stringify(taken) && taken.length > 0
+  const isTaken = !!shown && taken.length > 0 && alike(shown.poses, taken)
   return (
     <>
       <h2>Several cavities</h2>
@@ -198,6 +198,9 @@ export function GangPanel({ job }: { job: Job }) {
     </>
   )
 }
+
+/** Whether cavities lie in the same places, but for rounding. */
+const alike = (a: number[][], b: number[][]) => a.length === b.length && a.every((p, i) => p.every((v, k) => Math.abs(v - b[i][k]) < 0.01))
 
 /** What each number of cavities costs; those that do not fit the pot or the pot life say so. */
 function Compare({ cases, at, onPick }: { cases: GangCase[]; at: number | null; onPick: (n: number) => void }) {
