@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks'
 import { useId, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { Axis, Rise, Section, Study } from '../api/client'
-import { cross, dir, dot, span } from './axes'
+import { carried, cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
 import { Rail } from './Rail'
 import { reach } from './reach'
@@ -89,10 +89,13 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
     })
     const s = rise.air.stretches
     for (let i = 0; i + 4 < s.length; i += 5) {
-      if (Math.abs(s[i] * normal[0] + s[i + 1] * normal[1] + s[i + 2] * normal[2] - cut.offset) > rise.air.cell * 0.51) continue
       if (!shutIn.has(s[i + 4])) continue
-      const [px, py] = flat(s, i)
-      air.push({ x: px, y: py, h: s[i + 3] * scale })
+      for (const place of plan.places) {
+        const foot = carried(place, s.slice(i, i + 3))
+        if (Math.abs(dot(foot, normal) - cut.offset) > rise.air.cell * 0.51) continue
+        const [px, py] = flat(foot)
+        air.push({ x: px, y: py, h: s[i + 3] * scale })
+      }
     }
   }
 
@@ -251,16 +254,18 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
             />
           )}
           {resin &&
-            study.gates.channels.map((c, i) => (
-              <ChannelPath
-                key={i}
-                channel={c}
-                flat={flat}
-                scale={scale}
-                filledTo={at ? `url(#${id}l)` : undefined}
-                near={Math.abs(dot(c.path[0], normal) - cut.offset) < Math.max(c.bore, 4)}
-              />
-            ))}
+            study.mould.places.flatMap((place, n) =>
+              study.gates.channels.map((c, i) => (
+                <ChannelPath
+                  key={`${n} ${i}`}
+                  channel={{ ...c, path: c.path.map((p) => carried(place, p)) }}
+                  flat={flat}
+                  scale={scale}
+                  filledTo={at ? `url(#${id}l)` : undefined}
+                  near={Math.abs(dot(carried(place, c.path[0]), normal) - cut.offset) < Math.max(c.bore, 4)}
+                />
+              )),
+            )}
           <path d={outline} className={resin && at ? classes.cavity : plan.known ? classes.part : classes.unknown} fillRule="evenodd" />
           {resin && at && (
             <g clipPath={`url(#${id}c)`}>
@@ -293,7 +298,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
               }
             />
           )}
-          {vents && (
+          {vents && study.mould.places.length === 1 && (
             <VentFeet
               {...vents}
               near={(at, within) => Math.abs(dot(at, normal) - cut.offset) < within}

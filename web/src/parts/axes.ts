@@ -20,6 +20,10 @@ export const cross = (a: readonly number[], b: readonly number[]): Point => [
   a[0] * b[1] - a[1] * b[0],
 ]
 
+/** Where a point lies in a cavity of a gang: its place is an affine map, three rows of four. */
+export const carried = (place: readonly number[], p: ArrayLike<number>): Point =>
+  [0, 4, 8].map((r) => place[r] * p[0] + place[r + 1] * p[1] + place[r + 2] * p[2] + place[r + 3]) as Point
+
 /** The two level ways across an up: what a section may be taken across. */
 export function levelAxes(up: Axis): [Axis, Axis] {
   const rest = (['+x', '+y', '+z'] as Axis[]).filter((a) => !along(a, up))

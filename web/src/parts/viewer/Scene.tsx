@@ -98,6 +98,9 @@ const views: { label: string; from: [number, number, number] }[] = [
 /** Marks what can be pressed and aimed at. */
 const thePart = { part: true }
 
+/** Where a single cavity's master lies. */
+const onItsOwn = new Matrix4()
+
 const slant: [number, number, number] = [-0.62, -1, 0.62]
 
 export default function Scene(props: SceneProps) {
@@ -294,24 +297,23 @@ function Contents({
       )}
       {mould && build && <Pieces job={job} build={build} tokens={tokens} apart={show === 'apart'} />}
       {box && show !== 'part' && (rise || !build) && <BoxLines box={box} tokens={tokens} />}
-      {rise && <Air rise={rise} tokens={tokens} height={height} up={upDir} />}
-      {rise && gates && (
-        <Channels
-          gates={gates}
-          feet={feet}
-          tokens={tokens}
-          onGrab={
-            onVent &&
-            ((vent) => {
-              dragged.current = { vent }
-            })
-          }
-          onDrop={() => {
-            settle() // let go beside the part, it stays where it last touched
-            hold(false)
-          }}
-        />
-      )}
+      {rise &&
+        gates &&
+        (ganged.length > 0 ? ganged : [onItsOwn]).map((m, i) => (
+          <group key={i} matrix={m} matrixAutoUpdate={false}>
+            <Air rise={rise} tokens={tokens} height={height} up={upDir} />
+            <Channels
+              gates={gates}
+              feet={feet}
+              tokens={tokens}
+              onGrab={onVent && ganged.length === 0 ? (vent) => (dragged.current = { vent }) : undefined}
+              onDrop={() => {
+                settle() // let go beside the part, it stays where it last touched
+                hold(false)
+              }}
+            />
+          </group>
+        ))}
       {rise && box && cut && <Plane box={box} top={top} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />
