@@ -134,7 +134,8 @@ func (s *Stand) beside(x, y float64) float64 {
 	for i := range s.Places {
 		p := &s.Places[i]
 		u, v := x-p.At.X, y-p.At.Y
-		least = min(least, s.shadow.Beyond(plane.Point{p.cos*u + p.sin*v - s.shape.At[0], -p.sin*u + p.cos*v - s.shape.At[1]})-s.shape.Slack)
+		at := plane.Point{p.cos*u + p.sin*v - s.shape.At[0], -p.sin*u + p.cos*v - s.shape.At[1]}
+		least = min(least, s.shadow.Beyond(at)-s.shape.Slack)
 	}
 	return least
 }
