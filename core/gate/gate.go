@@ -282,6 +282,26 @@ func (l *Layout) addVent(f grid.Frame, foot r3.Vec, v Vent, index int) {
 	})
 }
 
+// Scar is what the channels leave on a casting where they are cut off, cm².
+func (l Layout) Scar() derive.Number {
+	sum := 0.0
+	var inputs []derive.Input
+	for _, c := range l.Channels {
+		if c.Kind == WellKind {
+			continue
+		}
+		area := math.Pi / 4 * c.Bore * c.Bore / 100
+		sum += area
+		name := string(c.Kind)
+		if c.Vent >= 0 {
+			name = fmt.Sprintf("vent %d", c.Vent+1)
+		}
+		inputs = append(inputs, derive.From(name, quantity.Area, area, "π/4 × bore²"))
+	}
+	return derive.Of(quantity.Area, sum, "sum of the channels' mouths", inputs...).
+		Noted("Where a mouth meets the part aslant, the scar is the larger.")
+}
+
 // frustum is the volume of a cone cut off between radii a and b.
 func frustum(a, b, h float64) float64 { return math.Pi * h * (a*a + a*b + b*b) / 3 }
 

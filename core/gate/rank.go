@@ -1,8 +1,10 @@
 package gate
 
 import (
+	"bathyform/core/derive"
 	"bathyform/core/fill"
 	"bathyform/core/practice"
+	"bathyform/core/quantity"
 )
 
 // Ranked is a vent, and the air that is left once it and those before it are
@@ -11,6 +13,14 @@ type Ranked struct {
 	Vent
 	Left   float64 // mm³
 	Spares float64 // mm³ that those before it leave and it lets out
+}
+
+// Told is the air that a vent spares as a sum, mL.
+func (r Ranked) Told() derive.Number {
+	return derive.Of(quantity.Volume, r.Spares/1000, "air that is left without it − air that is left with it",
+		derive.From("air that is left without it", quantity.Volume, (r.Left+r.Spares)/1000, "trapped-air analysis with the vents before it"),
+		derive.From("air that is left with it", quantity.Volume, r.Left/1000, "the same with it")).
+		Noted("The vents before it are those that spare more.")
 }
 
 // Ranking is the vents that a cavity needs, the one first that spares the most

@@ -1,6 +1,7 @@
 package gate
 
 import (
+	"math"
 	"testing"
 
 	"bathyform/core/mesh/meshtest"
@@ -47,6 +48,24 @@ func TestARankingSaysWhatTheLayoutFinds(t *testing.T) {
 			last = r.Vents[i].Left
 		}
 	}
+}
+
+// What a vent spares opens to its sum, and the scars are what was cut off.
+func TestWhatAVentSparesAndLeaves(t *testing.T) {
+	s, box := space(t, horns())
+	ranking, err := Rank(s, low(), 2)
+	require.NoError(t, err)
+	require.NotEmpty(t, ranking.Vents)
+	left := ranking.Bare
+	for _, v := range ranking.Vents {
+		told := v.Told()
+		assert.InDelta(t, told.Inputs[0].Value-told.Inputs[1].Value, told.Value, 1e-9)
+		assert.InDelta(t, left/1000, told.Inputs[0].Value, 1e-6, "what those before it leave")
+		left = v.Left
+	}
+	l, err := Lay(s, into(box, zUp, 5), low(ranking.Vents[0].Vent))
+	require.NoError(t, err)
+	assert.InDelta(t, math.Pi/4*(l.Channels[0].Bore*l.Channels[0].Bore+2*2)/100, l.Scar().Value, 1e-9, "the sprue's mouth and the vent's")
 }
 
 func BenchmarkRank(b *testing.B) {

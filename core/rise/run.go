@@ -25,6 +25,8 @@ type Run struct {
 	Narrowest *derive.Number // bore of a sprue through which it is full as the pot life ends, mm; nil where none is wide enough
 	Brim      derive.Number  // mL/s that keep the sprue full
 	Reynolds  derive.Number  // as the pour begins
+	Push      *derive.Number // N on a syringe that fills the cavity within a minute; nil fed from the top, or where a hand feels none
+	Opens     *derive.Number // N by which that pushes the halves apart once nothing flows
 	Findings  []finding.Finding
 }
 
@@ -110,8 +112,42 @@ func Running(p mould.Plan, l gate.Layout, r Rise, resin *mix.Material, house pra
 		)
 		out.Narrowest = &narrow
 	}
+	if p.Design.Feed == practice.FeedLow && p.Kind.Halves {
+		out.push(p, ends, steps[len(steps)-1].Volume)
+	}
 	out.Findings = out.found(done/60, fills, sheet.PotLife, resin.Name)
 	return out
+}
+
+// A syringe as it lies on most benches, and how long a hand pushes it evenly.
+// Common practice, no source.
+const (
+	syringe = 30.0 // mm
+	pushed  = 60.0 // s
+	felt    = 1.0  // N below which a hand feels no more than the piston
+)
+
+// push is what a hand does with a syringe in the sprue, and what that does to
+// the mould: once the cavity is full nothing flows, and all of its pressure
+// stands against the halves.
+func (r *Run) push(p mould.Plan, resistance derive.Number, volume float64) {
+	pressure := resistance.Value * volume / pushed
+	piston := math.Pi / 4 * syringe * syringe / 1e6
+	if pressure*piston < felt {
+		return
+	}
+	under := derive.Of(quantity.Number, pressure/1000, "resistance × cavity / time / 1000, kPa", resistance.As("resistance (Pa s/m³)"),
+		derive.From("cavity", quantity.Volume, volume*1e6, "one of them, without its channels"),
+		derive.From("time (s)", quantity.Number, pushed, finding.CommonPractice))
+	push := derive.Of(quantity.Number, pressure*piston, "pressure × π/4 × bore² of the syringe", under.As("pressure (kPa)"),
+		derive.From("bore of the syringe", quantity.Length, syringe, finding.CommonPractice)).
+		Noted("Within a minute, with the resin fresh; its piston rubs by 5 to 20 N besides, from memory. A hand manages some 50 N.")
+	seen := p.Shadow() / float64(p.Design.Cavities())
+	opens := derive.Of(quantity.Number, pressure*seen/1e6, "pressure × area of the cavity across the draw", under.As("pressure (kPa)"),
+		derive.From("area of the cavity across the draw", quantity.Area, seen/100, "the part seen along the draw")).
+		Noted("As much as bands and weight must hold once the cavity is full and the hand still pushes: thick resin opens a mould " +
+			"so, and every parting has flash.")
+	r.Push, r.Opens = &push, &opens
 }
 
 // cavity is what of a rise lies in one cavity, by height over its lowest place, in SI.

@@ -63,6 +63,23 @@ func TestTheNarrowestSprueJustFills(t *testing.T) {
 	assert.InEpsilon(t, 16, wide.Run.Brim.Value/poured(t, 4, 1, 20).Run.Brim.Value, 1e-9, "half the bore carries a sixteenth")
 }
 
+// By a syringe of 30 mm, 50 N stand for 70.736 kPa (Pascal); what the sprue
+// resists follows from Hagen and Poiseuille, as above.
+func TestAHandPushesThickResinThroughAThinSprue(t *testing.T) {
+	s := poured(t, 3, 5, 600)
+	require.NotNil(t, s.Run.Push)
+	long := 0.0
+	for _, c := range s.Gates.Channels {
+		for i := 1; c.Kind == "sprue" && i < len(c.Path); i++ {
+			long += r3.Norm(r3.Sub(c.Path[i], c.Path[i-1])) / 1000
+		}
+	}
+	pressure := 128 * 5 * long / (math.Pi * math.Pow(0.003, 4)) * 160e-6 / 60
+	assert.InEpsilon(t, pressure/70736*50, s.Run.Push.Value, 0.01)
+	assert.InEpsilon(t, pressure*40*50e-6, s.Run.Opens.Value, 0.02, "on the block as it is seen along the draw, upwards")
+	assert.Nil(t, poured(t, 12, 0.1, 600).Run.Push, "thin resin in a wide sprue is not felt")
+}
+
 func TestWhatIsSaidOfResinThatComesTooLate(t *testing.T) {
 	for _, c := range []struct {
 		name                  string

@@ -87,7 +87,8 @@ func (l *ledger) hold(s hold.Standing) *Hold {
 
 func (l *ledger) gates(st bench.Study) Gates {
 	g := st.Gates
-	out := Gates{Known: g.Known, Ignored: g.Trapped.Ignored / 1000, Channels: []Channel{}, Blind: l.some(g.Blind), Rise: fromRise(st.Resin)}
+	out := Gates{Known: g.Known, Ignored: g.Trapped.Ignored / 1000, Channels: []Channel{}, Blind: l.some(g.Blind)}
+	out.Rise, out.Scar = fromRise(st.Resin), l.number(g.Scar())
 	for _, c := range g.Channels {
 		ch := Channel{
 			Kind:   ChannelKind(c.Kind),
@@ -128,6 +129,9 @@ func (l *ledger) run(r *rise.Run) *[]Named {
 		out = append(out, Named{"Narrowest sprue", l.number(*r.Narrowest)})
 	}
 	out = append(out, Named{"Keeps the sprue full, mL/s", l.number(r.Brim)}, Named{"Reynolds number", l.number(r.Reynolds)})
+	if r.Push != nil {
+		out = append(out, Named{"By a syringe, push in N", l.number(*r.Push)}, Named{"It opens the halves by, N", l.number(*r.Opens)})
+	}
 	return &out
 }
 
@@ -187,14 +191,15 @@ func (s *Server) RankVents(ctx context.Context, r RankVentsRequestObject) (RankV
 	if err != nil {
 		return nil, unusable("No vents can be proposed", err)
 	}
-	out := RankVents200JSONResponse{}
+	l, out := newLedger(), RankVents200JSONResponse{}
 	out.Vents = make([]struct {
-		Spares float64 `json:"spares"`
-		Vent   Vent    `json:"vent"`
+		Spares Number `json:"spares"`
+		Vent   Vent   `json:"vent"`
 	}, len(ranking.Vents))
 	for i, v := range ranking.Vents {
-		out.Vents[i].Spares, out.Vents[i].Vent = v.Spares/1000, Vent{At: design.At(v.At), Bore: v.Bore}
+		out.Vents[i].Spares, out.Vents[i].Vent = l.number(v.Told()), Vent{At: design.At(v.At), Bore: v.Bore}
 	}
+	out.Numbers = l.rows
 	return out, nil
 }
 

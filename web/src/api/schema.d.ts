@@ -2376,6 +2376,7 @@ export interface components {
         Gates: {
             /** @description The shape is known */
             known: boolean;
+            scar: components["schemas"]["Number"];
             channels: components["schemas"]["Channel"][];
             blind?: components["schemas"]["Number"];
             trapped: components["schemas"]["Number"];
@@ -2389,13 +2390,10 @@ export interface components {
             run?: components["schemas"]["Named"][];
         };
         RankedVents: {
+            numbers: components["schemas"]["NumberRow"][];
             vents: {
                 vent: components["schemas"]["Vent"];
-                /**
-                 * Format: double
-                 * @description mL of air that those before it leave and it lets out
-                 */
-                spares: number;
+                spares: components["schemas"]["Number"];
             }[];
         };
         ShotLine: {

@@ -134,7 +134,7 @@ export function GatesStage({ job }: StageProps) {
             <>
               <h2>What follows</h2>
               {gates?.known && (
-                <Row label="Air left in">
+                <Row label={study.mould.places.length > 1 ? 'Air left in each' : 'Air left in'}>
                   <Num label="Air left in" number={gates.trapped} className={gates.trapped.value >= 0.0005 ? classes.air : undefined} />
                 </Row>
               )}
@@ -143,6 +143,11 @@ export function GatesStage({ job }: StageProps) {
                   <Num label={line.name} number={line.volume} />
                 </Row>
               ))}
+              {feed === 'sprued' && gates && (
+                <Row label="Scar to dress">
+                  <Num label="Scar to dress" number={gates.scar} />
+                </Row>
+              )}
               <Row label={<strong>Shot</strong>}>
                 {study.shot.batch ? <Num label="Shot" number={study.shot.batch.mass} /> : <Num label="Shot" number={study.shot.total} />}
               </Row>

@@ -1,7 +1,7 @@
 import { Button, Slider } from '@mantine/core'
 import { useQuery } from '@tanstack/react-query'
 import { client, type Design, type Job } from '../../api/client'
-import { Qty } from '../../parts/Num'
+import { Num } from '../../parts/Num'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
 
@@ -53,7 +53,7 @@ export function FewToMany({ job }: { job: Job }) {
                       {inOrder && (
                         <>
                           {' '}
-                          <span className="soft">spares</span> <Qty value={r.spares} kind="volume" />
+                          <span className="soft">spares</span> <Num label={`Air that place ${i + 1} spares`} number={r.spares} />
                         </>
                       )}
                     </span>
