@@ -18,7 +18,7 @@ type Ranked struct {
 // Told is the air that a vent spares as a sum, mL.
 func (r Ranked) Told() derive.Number {
 	return derive.Of(quantity.Volume, r.Spares/1000, "air that is left without it − air that is left with it",
-		derive.From("air that is left without it", quantity.Volume, (r.Left+r.Spares)/1000, "trapped-air analysis with the vents before it"),
+		derive.From("air that is left without it", quantity.Volume, (r.Left+r.Spares)/1000, "trapped air with the vents before it"),
 		derive.From("air that is left with it", quantity.Volume, r.Left/1000, "the same with it")).
 		Noted("The vents before it are those that spare more.")
 }
