@@ -43,7 +43,7 @@ export function App() {
     <MantineProvider theme={theme} cssVariablesResolver={resolver} defaultColorScheme="auto">
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Notifications position="bottom-left" limit={3} />
+          <Notifications position="bottom-left" limit={3} className={classes.said} />
           <Shell />
         </BrowserRouter>
       </QueryClientProvider>
