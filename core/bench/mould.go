@@ -159,8 +159,10 @@ func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 		return err
 	}
 	s.Findings = append(s.Findings, s.Gates.Findings(cavity, into, d.ResinUp.Dir(), c)...)
-	if f := s.Gates.Neighbours(p); f != nil {
-		s.Findings = append(s.Findings, *f)
+	for _, f := range []*finding.Finding{s.Gates.Neighbours(p), s.Gates.Opens(p, q.House.TopBore)} {
+		if f != nil {
+			s.Findings = append(s.Findings, *f)
+		}
 	}
 	s.Resin = rise.Resin(p, s.Gates, cavity)
 	if s.Run = rise.Running(p, s.Gates, s.Resin, q.Resin, q.House); s.Run != nil {

@@ -75,6 +75,7 @@ const (
 	SetBeside     Action = "set-beside"     // clearance beside of Value
 	SetWell       Action = "set-well"       // a well of rim Value
 	SetSprue      Action = "set-sprue"      // a sprue of bore Value
+	FeedTop       Action = "feed-top"       // resin in through an opening of bore Value at the top
 	OpenMaster    Action = "open-master"    // go to the master stage
 	OpenStock     Action = "open-stock"     // go to the shelf of materials
 	OpenPractice  Action = "open-practice"  // go to House practice

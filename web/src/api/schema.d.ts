@@ -2236,7 +2236,7 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "set-sprue" | "open-master" | "open-stock" | "open-practice" | "set-kind";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "set-sprue" | "feed-top" | "open-master" | "open-stock" | "open-practice" | "set-kind";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;

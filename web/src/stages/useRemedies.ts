@@ -28,6 +28,7 @@ export function useRemedies(job: Job): (r: Remedy) => void {
         'set-beside': () => set((now) => ({ clearance: { ...now.clearance, beside: r.value } })),
         'set-well': () => set({ wellWidth: r.value }),
         'set-sprue': () => set({ sprueBore: r.value }),
+        'feed-top': () => set({ feed: 'top', sprueBore: r.value }),
         'set-kind': () => set({ kind: r.text }),
         'open-master': () => go(`/jobs/${job.id}/master`),
         'open-stock': () => go('/stock'),
