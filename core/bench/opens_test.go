@@ -14,6 +14,27 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
+// Fed from the top, a vent where the opening is opens nothing more.
+func TestAVentInTheOpeningIsTold(t *testing.T) {
+	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 20, Z: 30}))
+	q := asked(t, m)
+	d := &q.Design
+	d.ResinUp, d.Feed, d.SprueBore = axis.PlusZ, practice.FeedTop, 14
+	for x, told := range map[float64]bool{20: true, 26: true, 36: false} {
+		d.Vents = []design.Vent{{At: design.Place{x, 10, 30}, Bore: 2}}
+		s, err := m.Study(t.Context(), q)
+		require.NoError(t, err)
+		found := false
+		for _, f := range s.Findings {
+			if f.Code == "vent-in-sprue" {
+				found = true
+				assert.Equal(t, finding.RemoveVent, f.Remedies[0].Action)
+			}
+		}
+		assert.Equal(t, told, found, "at %g mm", x)
+	}
+}
+
 // A sprue under a part lies in the parting where that stands upright; where it
 // lies level the run is a tunnel in the lower half, unless the block is cut
 // open or fed from the top.

@@ -48,7 +48,7 @@ func (s *Space) LevelCeiling(height float64) float64 {
 // frame, one a column; all such floor points where there is no room for it.
 func (s *Space) Lowest(reach, bore float64) []r3.Vec {
 	g, low := &s.grid, s.Low()
-	floor := make(map[int32]bool)
+	floor := make([]bool, g.NX*g.NY)
 	var all []r3.Vec
 	for i := range g.spans {
 		if span := &g.spans[i]; span.lo <= low+reach {
@@ -57,12 +57,16 @@ func (s *Space) Lowest(reach, bore float64) []r3.Vec {
 		}
 	}
 	const rim = 8
+	var round [rim][2]float64
+	for k := range round {
+		sin, cos := math.Sincos(2 * math.Pi * float64(k) / rim)
+		round[k] = [2]float64{bore / 2 * cos, bore / 2 * sin}
+	}
 	var out []r3.Vec
 	for _, p := range all {
 		whole := true
 		for k := 0; k < rim && whole; k++ {
-			sin, cos := math.Sincos(2 * math.Pi * float64(k) / rim)
-			whole = floor[int32(g.ColumnAt(p.X+bore/2*cos, p.Y+bore/2*sin))]
+			whole = floor[g.ColumnAt(p.X+round[k][0], p.Y+round[k][1])]
 		}
 		if whole {
 			out = append(out, p)

@@ -64,6 +64,50 @@ func (l Layout) wellFinding(m Mould, up r3.Vec, c Choices) []finding.Finding {
 	return nil
 }
 
+// swallowed says which vents run into the sprue: they open nothing more.
+func (l Layout) swallowed() (out []finding.Finding) {
+	for _, sprue := range l.Channels {
+		if sprue.Kind != Sprue {
+			continue
+		}
+		for _, v := range l.Channels {
+			if v.Kind != VentKind {
+				continue
+			}
+			foot, top := v.Path[0], v.Path[len(v.Path)-1]
+			near := math.Inf(1)
+			for i := 1; i < len(sprue.Path); i++ {
+				near = min(near, runsApart(foot, top, sprue.Path[i-1], sprue.Path[i]))
+			}
+			if near >= (sprue.Bore+v.Bore)/2 {
+				continue
+			}
+			out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "vent-in-sprue",
+				What: fmt.Sprintf("Vent %d runs into the sprue: it lets no air out that the sprue does not.", v.Vent+1), Where: place(foot),
+				Figure: finding.Of(quantity.Length, near), Limit: finding.Of(quantity.Length, (sprue.Bore+v.Bore)/2),
+				Why: "Take it away, or move it to a high spot of its own.", Source: "geometry",
+				Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(v.Vent)}}})
+		}
+	}
+	return out
+}
+
+// runsApart is the distance between two runs, to half a percent of the first.
+func runsApart(a, b, from, to r3.Vec) float64 {
+	least := math.Inf(1)
+	v := r3.Sub(to, from)
+	const steps = 200
+	for k := range steps + 1 {
+		p := r3.Add(a, r3.Scale(float64(k)/steps, r3.Sub(b, a)))
+		t := 0.0
+		if n := r3.Norm2(v); n > 0 {
+			t = max(0, min(1, r3.Dot(r3.Sub(p, from), v)/n))
+		}
+		least = min(least, r3.Norm(r3.Sub(p, r3.Add(from, r3.Scale(t, v)))))
+	}
+	return least
+}
+
 // Findings says what stands against the gates of a cavity. A nil cavity is
 // one whose shape is not known.
 func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []finding.Finding {
@@ -83,6 +127,7 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 			Why: "A vent lets air out only from the place where it meets the cavity.", Source: "geometry",
 			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(problem.Vent)}}})
 	}
+	out = append(out, l.swallowed()...)
 	noVent := m.Resin == kinds.Sprued && len(c.Vents) == 0 && c.Feed == practice.FeedLow
 	var rest float64
 	more := 0
