@@ -66,7 +66,8 @@ func (s *Space) Lowest(reach, bore float64) []r3.Vec {
 	for _, p := range all {
 		whole := true
 		for k := 0; k < rim && whole; k++ {
-			whole = floor[g.ColumnAt(p.X+round[k][0], p.Y+round[k][1])]
+			x, y := p.X+round[k][0], p.Y+round[k][1]
+			whole = g.Spans(x, y) && floor[g.ColumnAt(x, y)]
 		}
 		if whole {
 			out = append(out, p)

@@ -398,3 +398,20 @@ func TestSpacesThatAreCutOffAreToldApart(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, space.Rooms(0.1), 1, "a bridge joins them")
 }
+
+// A mouth has its whole rim on the floor: none at the edge of a block, and where
+// the floor is narrower than the mouth, all of it.
+func TestTheLowestPlacesThatTakeAMouth(t *testing.T) {
+	space, err := Prepare(meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 20, Z: 10}), r3.Vec{Z: 1}, Options{Sound: true})
+	require.NoError(t, err)
+	for _, p := range space.Lowest(0.1, 8) {
+		assert.InDelta(t, 20, p.X, 16.3)
+		assert.InDelta(t, 10, p.Y, 6.3)
+	}
+	all := space.Lowest(0.1, 25)
+	far := 0.0
+	for _, p := range all {
+		far = max(far, p.X)
+	}
+	assert.Greater(t, far, 39.0, "there is no room for so wide a mouth: any place will do")
+}

@@ -60,6 +60,11 @@ func (g *Columns) Over(c int) []int32 { return g.bins[g.binStart[c]:g.binStart[c
 // ColumnAt returns the column that holds a plan position, or the nearest one.
 func (g *Columns) ColumnAt(x, y float64) int { return g.CellY(y)*g.NX + g.CellX(x) }
 
+// Spans reports whether a place lies among the columns.
+func (g *Columns) Spans(x, y float64) bool {
+	return x >= g.X0 && y >= g.Y0 && x <= g.X0+float64(g.NX)*g.Cell && y <= g.Y0+float64(g.NY)*g.Cell
+}
+
 // Crossings appends where the vertical line at x, y meets the mesh, upwards.
 func (g *Columns) Crossings(x, y float64, to []Crossing) []Crossing {
 	from := len(to)
