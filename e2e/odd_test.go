@@ -278,8 +278,13 @@ func TestHowAStageIsLookedAtStandsInTheAddress(t *testing.T) {
 	require.Eventually(t, address("mould=gang"), 10*time.Second, 100*time.Millisecond)
 	steps(t, p.Click("link", "Gates"), p.See("Air left in"), p.Key("["), p.Key("["))
 	require.Eventually(t, address("level="), 10*time.Second, 100*time.Millisecond)
-	level, err := browser.Eval[string](p, `new URLSearchParams(location.search).get('level')`)
-	require.NoError(t, err)
+	level := ""
+	require.Eventually(t, func() bool { // both presses are in it once it stays
+		before := level
+		level, _ = browser.Eval[string](p, `new URLSearchParams(location.search).get('level')`)
+		return level == before
+	}, 10*time.Second, time.Second)
+	var err error
 	steps(t, p.Click("link", "Mould"), p.See("Rubber for each cavity"), p.Click("link", "Gates"), p.See("Air left in"))
 	require.Eventually(t, address("level="+level), 10*time.Second, 100*time.Millisecond, "kept between stages")
 	_, err = browser.Eval[bool](p, `(location.reload(), true)`)
