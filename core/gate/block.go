@@ -10,6 +10,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/gang"
 	"bathyform/core/mesh"
+	"bathyform/core/parallel"
 	"bathyform/core/practice"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -234,11 +235,17 @@ func (l *laying) room() (best *channel.Room, err error) {
 	if l.Feed == practice.FeedLow && count != 1 {
 		gaps = append(gaps, 2*l.Clear+l.feed.Sprue+0.5)
 	}
+	laid, errs := make([][][]gang.Pose, len(gaps)), make([]error, len(gaps))
+	if err := parallel.Each(l.ctx, len(gaps), len(gaps), func(i int) error {
+		laid[i], errs[i] = l.layouts(count, gaps[i])
+		return nil
+	}, nil); err != nil {
+		return nil, err
+	}
 	least := math.Inf(1)
-	for _, gap := range gaps {
-		layouts, laid := l.layouts(count, gap)
-		if laid != nil {
-			err = laid
+	for i, layouts := range laid {
+		if errs[i] != nil {
+			err = errs[i]
 		}
 		for _, poses := range layouts {
 			if err := l.ctx.Err(); err != nil {
@@ -274,7 +281,7 @@ func (l *laying) layouts(count int, gap float64) (out [][]gang.Pose, err error) 
 		return out, nil
 	}
 	side := math.Sqrt(best.Wide * best.Deep)
-	for _, more := range []float64{1.1, 1.25, 1.4} { // until a shorter box has room for all
+	for _, more := range []float64{1.15, 1.4} { // until a shorter box has room for all
 		ask.Wide, ask.Deep = more*side*math.Sqrt(longest), more*side/math.Sqrt(longest)
 		if short, err := gang.Lay(l.stand.Shape(), ask); err == nil {
 			return append(out, short.Poses), nil
