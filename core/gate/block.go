@@ -68,7 +68,6 @@ const (
 	ventOfGate    = 0.5   // at most
 	openingOfGate = 3.0   // of an opening at the top, at most
 	between       = 1.5   // mm of rubber between two channels
-	wall          = 4.0   // mm of rubber between a channel and the wall
 	usualGap      = 8.0   // mm between two cavities
 )
 
@@ -219,7 +218,7 @@ func (l *laying) heights() (low, top float64) {
 	c := l.House.Clearance
 	low = c.Below
 	if l.Feed == practice.FeedLow {
-		low = max(low, wall+l.feed.Runner+l.Clear)
+		low = max(low, Wall+l.feed.Runner+l.Clear)
 	}
 	return low, low + l.space.High() - l.space.Low() + max(c.Above, l.Clear+l.feed.Depth)
 }
@@ -348,7 +347,7 @@ func (l *laying) feedInto(poses []gang.Pose) (*channel.Room, error) {
 	low, top := l.heights()
 	l.stand.Lay(poses, low)
 	stand := *l.stand // its own places
-	r := &channel.Room{Stand: &stand, Clear: l.Clear, Wall: wall, Between: between}
+	r := &channel.Room{Stand: &stand, Clear: l.Clear, Wall: Wall, Between: between}
 	beside := l.House.Clearance.Beside
 	from, to := stand.Plan()
 	r.Low, r.High = r3.Vec{X: from[0] - beside, Y: from[1] - beside}, r3.Vec{X: to[0] + beside, Y: to[1] + beside, Z: top}
@@ -416,8 +415,8 @@ func (l *laying) outline(r *channel.Room) (low, high r3.Vec) {
 	low, high = r3.Vec{X: from[0] - beside, Y: from[1] - beside}, r3.Vec{X: to[0] + beside, Y: to[1] + beside, Z: r.High.Z}
 	for _, b := range r.Bodies {
 		from, to := b.Bounds()
-		low = r3.Vec{X: min(low.X, from.X-wall), Y: min(low.Y, from.Y-wall)}
-		high = r3.Vec{X: max(high.X, to.X+wall), Y: max(high.Y, to.Y+wall), Z: high.Z}
+		low = r3.Vec{X: min(low.X, from.X-Wall), Y: min(low.Y, from.Y-Wall)}
+		high = r3.Vec{X: max(high.X, to.X+Wall), Y: max(high.Y, to.Y+Wall), Z: high.Z}
 	}
 	return low, high
 }
@@ -467,7 +466,7 @@ func (l *laying) finish(r *channel.Room) (Laid, error) {
 		reach := r.Reach() + l.House.Clearance.Beside
 		for _, b := range r.Bodies {
 			from, to := b.Bounds()
-			reach = max(reach, math.Hypot(max(-from.X, to.X), max(-from.Y, to.Y))+wall)
+			reach = max(reach, math.Hypot(max(-from.X, to.X), max(-from.Y, to.Y))+Wall)
 		}
 		across := min(l.Pot, 2*reach)
 		low, out.Size = r3.Vec{X: -across / 2, Y: -across / 2}, r3.Vec{X: across, Y: across, Z: high.Z}
