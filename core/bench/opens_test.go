@@ -35,6 +35,27 @@ func TestAVentInTheOpeningIsTold(t *testing.T) {
 	}
 }
 
+// A C that stands with its mouth to the side: a vent on its lower arm runs into
+// the upper one, a vent on the upper arm does not.
+func TestAVentThatRunsIntoThePartAgainIsTold(t *testing.T) {
+	m := taken(t, meshtest.Extruded([][2]float64{{0, 0}, {40, 0}, {40, 10}, {10, 10}, {10, 30}, {40, 30}, {40, 40}, {0, 40}}, 12))
+	q := asked(t, m)
+	q.Design.ResinUp, q.Design.Feed = axis.PlusZ, practice.FeedLow
+	for z, told := range map[float64]bool{10: true, 40: false} {
+		q.Design.Vents = []design.Vent{{At: design.Place{30, 6, z}, Bore: 2}}
+		s, err := m.Study(t.Context(), q)
+		require.NoError(t, err)
+		found := false
+		for _, f := range s.Findings {
+			if f.Code == "vent-through-part" {
+				found = true
+				assert.InDelta(t, 20, f.Figure.Value, 1e-6)
+			}
+		}
+		assert.Equal(t, told, found, "at %g mm", z)
+	}
+}
+
 // A sprue under a part lies in the parting where that stands upright; where it
 // lies level the run is a tunnel in the lower half, unless the block is cut
 // open or fed from the top.

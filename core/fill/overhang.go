@@ -78,3 +78,20 @@ func (s *Space) Lowest(reach, bore float64) []r3.Vec {
 	}
 	return out
 }
+
+// Over returns the lowest height of the space straight over a place of the
+// mesh, in the frame, if any of it lies there with something between. Good to
+// a column.
+func (s *Space) Over(at r3.Vec) (low float64, ok bool) {
+	g, p := &s.grid, s.Frame.In(at)
+	if !g.Spans(p.X, p.Y) {
+		return 0, false
+	}
+	c := g.ColumnAt(p.X, p.Y)
+	for j := g.start[c]; j < g.start[c+1]; j++ {
+		if span := &g.spans[j]; span.lo > p.Z+g.Cell {
+			return span.lo, true
+		}
+	}
+	return 0, false
+}

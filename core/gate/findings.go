@@ -92,6 +92,29 @@ func (l Layout) swallowed() (out []finding.Finding) {
 	return out
 }
 
+// bridging says which vents run into the part again over their foot.
+func (l Layout) bridging(cavity *fill.Space) (out []finding.Finding) {
+	for _, v := range l.Channels {
+		if v.Kind != VentKind {
+			continue
+		}
+		low, ok := cavity.Over(v.Path[0])
+		if !ok {
+			continue
+		}
+		gap := low - l.Floor - v.Foot
+		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "vent-through-part",
+			What:   fmt.Sprintf("Vent %d runs into the part again over its foot: a rod will join two places of the casting.", v.Vent+1),
+			Where:  place(v.Path[0]),
+			Figure: finding.Of(quantity.Length, gap),
+			Why: "Straight up is the part itself. Lead the wire round it by hand, as far as it always rises, or turn the part; else the " +
+				"rod is cut out of every casting.",
+			Source:   "geometry",
+			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(v.Vent)}}})
+	}
+	return out
+}
+
 // runsApart is the distance between two runs, to half a percent of the first.
 func runsApart(a, b, from, to r3.Vec) float64 {
 	least := math.Inf(1)
@@ -128,6 +151,7 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(problem.Vent)}}})
 	}
 	out = append(out, l.swallowed()...)
+	out = append(out, l.bridging(cavity)...)
 	noVent := m.Resin == kinds.Sprued && len(c.Vents) == 0 && c.Feed == practice.FeedLow
 	var rest float64
 	more := 0
