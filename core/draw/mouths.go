@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"bathyform/core/forest"
 	"cmp"
 	"math"
 	"slices"
@@ -144,17 +145,7 @@ func (v *view) forms(body []int32) map[int32]Form {
 // of one body that meet at a corner of the lattice at the same height.
 func (v *view) joined(faces []face, body []int32) []int32 {
 	g := v.cols
-	parent := make([]int32, len(faces))
-	for i := range parent {
-		parent[i] = int32(i)
-	}
-	find := func(i int32) int32 {
-		for parent[i] != i {
-			parent[i] = parent[parent[i]]
-			i = parent[i]
-		}
-		return i
-	}
+	joined := forest.New(len(faces))
 	corners := make(map[int32][]int32, len(faces))
 	for i, f := range faces {
 		c := int(v.gaps[f.gap].column)
@@ -165,16 +156,13 @@ func (v *view) joined(faces []face, body []int32) []int32 {
 			for _, o := range corners[at] {
 				q := faces[o]
 				if body[q.gap] == body[f.gap] && min(q.hi, f.hi) > max(q.lo, f.lo) {
-					parent[find(int32(i))] = find(o)
+					joined.Join(int32(i), o)
 				}
 			}
 			corners[at] = append(corners[at], int32(i))
 		}
 	}
-	for i := range parent {
-		parent[i] = find(int32(i))
-	}
-	return parent
+	return joined.Roots()
 }
 
 // form gathers one body's faces into mouths and counts the holes in its shadow.

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"bathyform/core/forest"
 	"bathyform/core/grid"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -230,17 +231,7 @@ func (v *view) edgeColumn(c int, body []int32) (root func(lo, hi float64) int32,
 
 // bodies returns for each gap the index of one gap that stands for its body.
 func (v *view) bodies() []int32 {
-	parent := make([]int32, len(v.gaps))
-	for i := range parent {
-		parent[i] = int32(i)
-	}
-	find := func(i int32) int32 {
-		for parent[i] != i {
-			parent[i] = parent[parent[i]]
-			i = parent[i]
-		}
-		return i
-	}
+	joined := forest.New(len(v.gaps))
 	g := v.cols
 	for i := range v.gaps {
 		a := &v.gaps[i]
@@ -251,13 +242,10 @@ func (v *view) bodies() []int32 {
 			}
 			for j := v.start[n]; j < v.start[n+1]; j++ {
 				if b := &v.gaps[j]; min(a.hi, b.hi) > max(a.lo, b.lo) {
-					parent[find(int32(i))] = find(j)
+					joined.Join(int32(i), j)
 				}
 			}
 		}
 	}
-	for i := range parent {
-		parent[i] = find(int32(i))
-	}
-	return parent
+	return joined.Roots()
 }

@@ -1,6 +1,7 @@
 package fill
 
 import (
+	"bathyform/core/forest"
 	"cmp"
 	"math"
 	"slices"
@@ -18,17 +19,7 @@ type Room struct {
 // each. Spaces are told apart to a column.
 func (s *Space) Rooms(reach float64) []Room {
 	g := &s.grid
-	pool := make([]int32, len(g.spans))
-	for i := range pool {
-		pool[i] = int32(i)
-	}
-	root := func(i int32) int32 {
-		for pool[i] != i {
-			pool[i] = pool[pool[i]]
-			i = pool[i]
-		}
-		return i
-	}
+	joined := forest.New(len(g.spans))
 	for i := range g.spans {
 		a := &g.spans[i]
 		x, y := int(a.column)%g.NX, int(a.column)/g.NX
@@ -39,7 +30,7 @@ func (s *Space) Rooms(reach float64) []Room {
 			n := next[1]*g.NX + next[0]
 			for j := g.start[n]; j < g.start[n+1]; j++ {
 				if b := &g.spans[j]; a.lo < b.hi && b.lo < a.hi {
-					pool[root(j)] = root(int32(i))
+					joined.Join(j, int32(i))
 				}
 			}
 		}
@@ -52,16 +43,16 @@ func (s *Space) Rooms(reach float64) []Room {
 	}
 	at := map[int32]*room{}
 	for i := range g.spans {
-		r, span := at[root(int32(i))], &g.spans[i]
+		r, span := at[joined.Root(int32(i))], &g.spans[i]
 		if r == nil {
 			r = &room{first: int32(i), low: math.Inf(1), high: math.Inf(-1)}
-			at[root(int32(i))] = r
+			at[joined.Root(int32(i))] = r
 		}
 		r.size += span.hi - span.lo
 		r.low, r.high = min(r.low, span.lo), max(r.high, span.hi)
 	}
 	for i := range g.spans {
-		r, span := at[root(int32(i))], &g.spans[i]
+		r, span := at[joined.Root(int32(i))], &g.spans[i]
 		if span.lo <= r.low+reach {
 			r.Floor = append(r.Floor, s.plan(span, span.lo))
 		}

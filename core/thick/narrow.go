@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"bathyform/core/forest"
 	"bathyform/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -14,13 +15,13 @@ import (
 // hang together over corners or face one another, the largest first. Specks smaller than a
 // limit's own square are left out: they are the rims of facets.
 func (out Map) Narrow(m *mesh.Mesh, limit float64) []Place {
-	joined := newForest(len(m.Vertices))
+	joined := forest.New(len(m.Vertices))
 	for t, tri := range m.Triangles {
 		if out.Face[t] < limit {
-			joined.join(tri[0], tri[1])
-			joined.join(tri[1], tri[2])
+			joined.Join(tri[0], tri[1])
+			joined.Join(tri[1], tri[2])
 			if stop := out.stop[t]; stop >= 0 { // both walls of a slot are one place
-				joined.join(tri[0], m.Triangles[stop][0])
+				joined.Join(tri[0], m.Triangles[stop][0])
 			}
 		}
 	}
@@ -30,7 +31,7 @@ func (out Map) Narrow(m *mesh.Mesh, limit float64) []Place {
 		if h >= limit {
 			continue
 		}
-		root := joined.root(tri[0])
+		root := joined.Root(tri[0])
 		p := places[root]
 		if p == nil {
 			p = &Place{Thickness: math.Inf(1)}

@@ -21,7 +21,7 @@ import (
 // of a later group. Within a group the compiler sees to it that nothing goes
 // in circles.
 var groups = []struct{ name, packages string }{
-	{"ground", "quantity derive practice finding axis parallel memo mix tone"},
+	{"ground", "quantity derive practice finding axis parallel memo forest mix tone"},
 	{"shape", "mesh grid plane outline blockout picture sketch fill"},
 	{"part", "part draw thick symmetry attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
