@@ -1,10 +1,11 @@
 package draw
 
 import (
-	"bathyform/core/forest"
 	"cmp"
 	"math"
 	"slices"
+
+	"bathyform/core/forest"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
