@@ -10,6 +10,7 @@ import (
 
 	"bathyform/core/axis"
 	"bathyform/core/box"
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/draw"
@@ -55,7 +56,12 @@ type Master struct {
 	lives     memo.Memo[string, derive.Number]
 	starts    memo.Memo[string, design.Design]
 	laid      memo.Memo[string, laid]
-	smallest  memo.Memo[string, []gang.Layout]
+	feeds     memo.Memo[string, gate.Fed]
+	turned    memo.Memo[r3.Vec, *fill.Space]
+
+	channelled memo.Memo[struct{}, *channel.Master]
+
+	smallest memo.Memo[string, []gang.Layout]
 }
 
 type (
@@ -99,6 +105,7 @@ func Take(m part.Master) *Master {
 	out.spaces.Weigh = func(*fill.Space) int64 { return spaceBytes * int64(len(out.Solid.Triangles)) }
 	out.spaces.Budget = mostSpaceBytes
 	out.starts.Most, out.laid.Most, out.smallest.Most = 2, 8, 4
+	out.feeds.Most, out.turned.Most, out.channelled.Most = 24, 6, 1
 	return out
 }
 
@@ -290,42 +297,14 @@ func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 	if err != nil {
 		return p, err
 	}
-	if a.Holds, err = m.holds(ctx, q, p); err != nil || len(a.Holds) == 0 {
+	fed, err := m.led(ctx, m.into(p), p, q.gates())
+	if err != nil {
 		return p, err
 	}
+	if a.Holds = fed.Holds(); len(a.Holds) == 0 || d.Box.Form == string(box.Own) {
+		return p, nil
+	}
 	return mould.Lay(a)
-}
-
-// takes is the room that the sprue of one cavity takes beside the part, in mesh
-// coordinates.
-func (m *Master) takes(ctx context.Context, q Question, p mould.Plan) ([]r3.Box, error) {
-	cavity, err := m.Cavity(ctx, p.Design.ResinUp)
-	if err != nil {
-		return nil, err
-	}
-	d := p.Design
-	return gate.Takes(cavity, m.Part.Bounds(), d.ResinUp.Dir(), d.Draw.Dir(), p.Parting.Height, p.Kind.Resin, q.gates()), nil
-}
-
-// holds is what a box must hold besides the parts: the sprues beside and under
-// them, with rubber round them, where the parting says that they run.
-func (m *Master) holds(ctx context.Context, q Question, p mould.Plan) (out []r3.Box, err error) {
-	if p.Kind.Resin != kinds.Sprued || p.Design.Box.Form == string(box.Own) {
-		return nil, nil
-	}
-	taken, err := m.takes(ctx, q, p)
-	if err != nil || len(taken) == 0 {
-		return nil, err
-	}
-	need := mesh.Block(gate.Grown(taken[0], gate.Wall)) // the shaft stands over its end
-	for _, pose := range p.Cavities.Poses {
-		var all mesh.Mesh
-		for _, corner := range need.Vertices {
-			all.Vertices = append(all.Vertices, p.Cavities.Place(corner, pose))
-		}
-		out = append(out, all.Bounds())
-	}
-	return out, nil
 }
 
 // encoded is a value as a key: equal values have equal keys, whatever is

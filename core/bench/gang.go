@@ -7,13 +7,16 @@ import (
 	"math"
 
 	"bathyform/core/box"
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/finding"
 	"bathyform/core/gang"
+	"bathyform/core/gate"
 	"bathyform/core/grid"
 	"bathyform/core/mesh"
 	"bathyform/core/plane"
+	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/shot"
 )
@@ -74,6 +77,9 @@ type room struct {
 	stands bool
 	alongY bool
 	thick  float64 // mm of the mould along the draw
+	most   int     // rows over one another
+	rung   float64 // mm between rows, for the runner of the upper one
+	pass   float64 // mm between cavities side by side, for the vents of those below
 }
 
 func (m *Master) room(ctx context.Context, q Question) (room, error) {
@@ -83,13 +89,22 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 	if err != nil {
 		return room{}, err
 	}
-	taken, err := m.takes(ctx, one, p)
+	r := room{shape: p.Cavities.Shape, frame: p.Frame()}
+	r.stands, r.alongY = upright(p.Design, r.frame)
+	low, high := q.Design.Draw.Span(p.Box.Bounds)
+	r.thick, r.most = high-low, mostRows
+	c := q.gates()
+	r.rung, r.pass = c.Rung(m.Part.Volume()), gate.Pass(q.Design.VentBore)
+	if c.System != channel.Each {
+		return r, nil
+	}
+	r.most = 1 // the well of a lower row would stand under the upper one
+	fed, err := m.led(ctx, m.into(p), p, c)
 	if err != nil {
 		return room{}, err
 	}
-	r := room{shape: p.Cavities.Shape, frame: p.Frame()}
 	var beside [][]plane.Point // a neighbour keeps off the sprue as it does off the part
-	for _, b := range taken {
+	for _, b := range fed.Takes() {
 		var corners []plane.Point
 		for _, v := range mesh.Block(b).Vertices {
 			at := r.frame.In(v)
@@ -98,9 +113,6 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 		beside = append(beside, plane.Hull(corners))
 	}
 	r.shape = r.shape.With(beside)
-	low, high := q.Design.Draw.Span(p.Box.Bounds)
-	r.thick = high - low
-	r.stands, r.alongY = upright(p.Design, r.frame)
 	return r, nil
 }
 
@@ -155,8 +167,12 @@ const mostRows = 8
 // block stands so many cavities upright in the rows that take the least
 // rubber of those that fit; not ok where none do.
 func (r room) block(n int, gap, edge float64, fits func(gang.Layout) bool) (best gang.Layout, ok bool, err error) {
-	for rows := 1; rows <= min(n, mostRows); rows++ {
-		l, err := gang.Upright(r.shape, n, rows, gap, edge, r.alongY)
+	for rows := 1; rows <= min(n, r.most); rows++ {
+		beside := gap
+		if rows > 1 {
+			beside = max(gap, r.pass)
+		}
+		l, err := gang.Upright(r.shape, n, rows, beside, r.rung, edge, r.alongY)
 		if err != nil {
 			return best, false, err
 		}
@@ -198,9 +214,8 @@ func (m *Master) Place(ctx context.Context, q Question, poses []gang.Pose, gap, 
 	return out, overlap
 }
 
-// costed plans the mould that a layout would be, and reads its rubber there.
-func (m *Master) costed(ctx context.Context, q Question, r room, l gang.Layout, edge float64, short bool) (Gang, error) {
-	out := Gang{Layout: l, Shape: r.shape, Short: short}
+// with is the question about a gang that is laid so far from the wall.
+func (q Question) with(l gang.Layout, edge float64) Question {
 	q.Design.Gang = nil
 	for _, p := range l.Poses {
 		q.Design.Gang = append(q.Design.Gang, design.Pose{p.X, p.Y, p.Turn})
@@ -209,7 +224,32 @@ func (m *Master) costed(ctx context.Context, q Question, r room, l gang.Layout, 
 	if l.Diameter > 0 {
 		q.Design.Box = design.Box{Form: string(box.Round)}
 	}
-	p, err := m.Lay(ctx, q)
+	return q
+}
+
+// FitsPot is whether the mould stands in the shop's pressure pot as the resin
+// sets; a shop without one has room for any.
+func (s Study) FitsPot(h practice.House) bool {
+	across, tall := s.Plan.Box.Footprint(s.Plan.Design.ResinUp)
+	return h.PotWide <= 0 || across <= h.PotWide && (h.PotTall <= 0 || tall <= h.PotTall)
+}
+
+// pour is how long it takes from mixing until the last cavity is full, min.
+func (s Study) pour() derive.Number {
+	n := derive.From("cavities", quantity.Number, float64(len(s.Plan.Cavities.Poses)), "the layout")
+	each := derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice)
+	mixing := derive.From("mixing", quantity.Number, shot.Mixing, finding.CommonPractice)
+	byHand := derive.Of(quantity.Number, shot.Mixing+each.Value*n.Value, "mixing + each cavity × cavities, minutes", mixing, each, n)
+	if s.Run != nil && s.Run.Full != nil && s.Run.Full.Value > byHand.Value {
+		return *s.Run.Full
+	}
+	return byHand
+}
+
+// costed plans the mould that a layout would be, and reads its rubber there.
+func (m *Master) costed(ctx context.Context, q Question, r room, l gang.Layout, edge float64, short bool) (Gang, error) {
+	out := Gang{Layout: l, Shape: r.shape, Short: short}
+	p, err := m.Lay(ctx, q.with(l, edge))
 	if err != nil {
 		return out, err
 	}
@@ -240,54 +280,34 @@ func (m *Master) CompareGangs(ctx context.Context, q Question, gap, edge float64
 			return gang.Smallest(r.shape, gang.Ask{Gap: gap, Edge: edge}, most)
 		})
 	}
-	one := q
-	one.Design = q.Design.Single()
-	s, err := m.study(ctx, one)
-	if err != nil {
-		return nil, err
-	}
-	waste := s.Shot.Channels.Value + s.Shot.Margin.Value
-	each := derive.From("each cavity", quantity.Number, fillCavity, finding.CommonPractice)
-	if s.Run != nil && s.Run.Full != nil && s.Run.Full.Value-shot.Mixing > fillCavity {
-		each = derive.From("each cavity", quantity.Number, s.Run.Full.Value-shot.Mixing, "until it has run full")
-	}
 	var out []GangCase
 	for _, l := range all {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		n := len(l.Poses)
 		laid, err := m.costed(ctx, q, r, l, edge, false)
 		if err != nil {
 			return nil, err
 		}
+		s, err := m.poured(ctx, q.with(l, edge))
+		if err != nil {
+			return nil, err
+		}
 		g := GangCase{
-			Count: n,
-			Kind:  l.Kind,
-			Wide:  laid.Wide,
-			Deep:  laid.Deep,
-			Each:  laid.Each.Value,
-			Waste: waste,
-			Pulls: (q.wanted() + n - 1) / n,
+			Count:   n,
+			Kind:    l.Kind,
+			Wide:    laid.Wide,
+			Deep:    laid.Deep,
+			Each:    laid.Each.Value,
+			Waste:   (s.Shot.Channels.Value + s.Shot.Margin.Value) / float64(n),
+			Pulls:   (q.wanted() + n - 1) / n,
+			FitsPot: s.FitsPot(q.House),
+			Pour:    s.pour(),
 		}
-		across := math.Hypot(l.Wide, l.Deep)
-		if r.stands {
-			across = math.Hypot(rowLong(l, r.alongY), r.thick)
-		}
-		low := !r.stands || q.House.PotTall <= 0 || r.tall(l) <= q.House.PotTall
-		if g.FitsPot = q.House.PotWide <= 0 || low && across <= q.House.PotWide; g.FitsPot {
+		if g.FitsPot {
 			g.Loads = g.Pulls
 		}
-		g.Pour = derive.Of(
-			quantity.Number,
-			shot.Mixing+each.Value*float64(n),
-			"mixing + each cavity × cavities, minutes",
-			derive.From(
-				"mixing",
-				quantity.Number,
-				shot.Mixing,
-				finding.CommonPractice,
-			),
-			each,
-			derive.From("cavities", quantity.Number, float64(n), "the layout"),
-		)
 		g.InLife = true
 		if q.Resin != nil && q.Resin.Traits.PotLife > 0 {
 			life := q.Resin.Traits.In(q.House.Celsius).PotLife

@@ -1,11 +1,13 @@
 package bench
 
 import (
+	"context"
+
+	"bathyform/core/channel"
 	"bathyform/core/design"
 	"bathyform/core/gate"
 	"bathyform/core/hold"
 	"bathyform/core/mould"
-	"context"
 )
 
 // usualRubber is the density of rubber where none is chosen, g/mL; from memory.
@@ -32,15 +34,20 @@ func (m *Master) held(ctx context.Context, q Question, p mould.Plan, l gate.Layo
 	var rods []hold.Point
 	for _, ch := range l.Channels {
 		kind := design.Bar
+		at, to := ch.Path[0], ch.Path[len(ch.Path)-1]
 		switch {
-		case ch.Kind == gate.WellKind || len(ch.Path) < 2:
+		case ch.Cavity == channel.Shared || ch.Kind == channel.Well:
 			continue
+		case ch.Kind == channel.Gate: // the sprue behind it holds it
+			at, to = to, at
+		}
+		switch {
 		case d.ResinUp == d.RubberUpA.Opposite():
 			kind = design.Stick
-		case ch.Kind == gate.VentKind && d.ResinUp == d.RubberUpA:
+		case ch.Kind == channel.Vent && d.ResinUp == d.RubberUpA:
 			kind = design.Wire
 		}
-		rods = append(rods, hold.Point{Kind: kind, At: ch.Path[0], To: ch.Path[len(ch.Path)-1], Bore: ch.Bore, Rod: true})
+		rods = append(rods, hold.Point{Kind: kind, At: at, To: to, Bore: ch.Bore, Rod: true})
 	}
 	rubber := usualRubber
 	if q.Rubber != nil {

@@ -9,6 +9,7 @@ import (
 	"bathyform/core/axis"
 	"bathyform/core/bench"
 	"bathyform/core/build"
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/finding"
@@ -194,11 +195,11 @@ func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 		channels += c.Volume.Value
 	}
 	if blind := s.Gates.Blind; blind != nil {
-		channels += blind.Value
+		channels += n * blind.Value
 	}
-	assert.InDelta(t, n*channels, s.Shot.Channels.Value, 1e-9)
+	assert.InDelta(t, channels, s.Shot.Channels.Value, 1e-9)
 	assert.InEpsilon(t, n*p.Part.Value, s.Shot.Cavity.Value, 1e-9)
-	assert.Equal(t, row.Kind.Resin == kinds.Sprued, has(s.Gates, gate.Sprue), "a sprue where resin comes in through one")
+	assert.Equal(t, row.Kind.Resin == kinds.Sprued, has(s.Gates, channel.Sprue), "a sprue where resin comes in through one")
 	assert.Equal(t, row.Kind.Resin == kinds.Pressed, s.Gates.Blind != nil)
 	assert.InEpsilon(t, s.Shot.Cavity.Value+s.Shot.Channels.Value+s.Shot.Margin.Value, s.Shot.Total.Value, 1e-9)
 
@@ -254,7 +255,7 @@ func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 	}
 }
 
-func has(l gate.Layout, kind gate.ChannelKind) bool {
+func has(l gate.Layout, kind channel.Kind) bool {
 	for _, c := range l.Channels {
 		if c.Kind == kind {
 			return true

@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"bathyform/core/build"
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/fill"
@@ -52,30 +53,15 @@ func (m *Master) Study(ctx context.Context, q Question) (Study, error) {
 	return s, err
 }
 
-// study is what a study shares with a build.
-func (m *Master) study(ctx context.Context, q Question) (Study, error) {
+// poured is the part of a study that follows the resin: channels, air and shot.
+func (m *Master) poured(ctx context.Context, q Question) (Study, error) {
 	var s Study
 	var err error
 	if s.Plan, err = m.Lay(ctx, q); err != nil {
 		return s, err
 	}
-	s.Findings = append(survey.MeshFindings(m.Part), s.Plan.InsertFindings(q.Brief.Inserts)...)
-	for i := range s.Plan.Pours {
-		r, err := rise.Rubber(s.Plan, i, m.spacesFor(ctx))
-		if err != nil {
-			return s, err
-		}
-		s.Pours = append(s.Pours, r)
-		s.Findings = append(s.Findings, rise.RubberFindings(r)...)
-	}
 	if err := m.gates(ctx, &s, q); err != nil {
 		return s, err
-	}
-	if s.Hold, err = m.held(ctx, q, s.Plan, s.Gates); err != nil {
-		return s, err
-	}
-	if s.Hold != nil {
-		s.Findings = append(s.Findings, s.Hold.Findings()...)
 	}
 	s.Shot, err = shot.Make(shot.Ask{
 		Part:     s.Plan.Part,
@@ -90,8 +76,31 @@ func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 		Pulls:     q.pulls(),
 		ScaleStep: q.House.ScaleStep,
 	})
+	return s, err
+}
+
+// study is what a study shares with a build.
+func (m *Master) study(ctx context.Context, q Question) (Study, error) {
+	s, err := m.poured(ctx, q)
 	if err != nil {
 		return s, err
+	}
+	gates := s.Findings
+	s.Findings = append(survey.MeshFindings(m.Part), s.Plan.InsertFindings(q.Brief.Inserts)...)
+	for i := range s.Plan.Pours {
+		r, err := rise.Rubber(s.Plan, i, m.spacesFor(ctx))
+		if err != nil {
+			return s, err
+		}
+		s.Pours = append(s.Pours, r)
+		s.Findings = append(s.Findings, rise.RubberFindings(r)...)
+	}
+	s.Findings = append(s.Findings, gates...)
+	if s.Hold, err = m.held(ctx, q, s.Plan, s.Gates); err != nil {
+		return s, err
+	}
+	if s.Hold != nil {
+		s.Findings = append(s.Findings, s.Hold.Findings()...)
 	}
 	if f := mix.CheckColour(s.Shot.Doses); f != nil {
 		s.Findings = append(s.Findings, *f)
@@ -133,38 +142,20 @@ func (q Question) gates() gate.Choices {
 
 // gates lays the channels and draws up the rail of the resin.
 func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
-	p := s.Plan
-	d := p.Design
-	into := gate.Mould{Box: p.Box.Bounds, Draw: d.Draw.Dir(), Parting: p.Parting.Height, Resin: p.Kind.Resin, Cavity: p.Part}
-	if d.Cavities() > 1 { // gates are worked on one cavity, in a box of its own
-		one := q
-		one.Design = d.Single()
-		alone, err := m.Lay(ctx, one)
-		if err != nil {
-			return err
-		}
-		into.Box = alone.Box.Bounds
-	}
-	cavity, err := m.Cavity(ctx, d.ResinUp)
+	p, c := s.Plan, q.gates()
+	into := m.into(p)
+	fed, err := m.led(ctx, into, p, c)
 	if err != nil {
 		return err
 	}
-	c := q.gates()
-	if cavity == nil {
-		s.Gates, err = gate.LayByMeasure(m.Part.Bounds(), into, d.ResinUp.Dir(), c)
-	} else {
-		s.Gates, err = gate.Lay(cavity, into, c)
-	}
-	if err != nil {
+	if s.Gates, err = into.Lay(ctx, c, fed); err != nil {
 		return err
 	}
-	s.Findings = append(s.Findings, s.Gates.Findings(cavity, into, d.ResinUp.Dir(), c)...)
-	for _, f := range []*finding.Finding{s.Gates.Neighbours(p), s.Gates.Opens(p, q.House.TopBore)} {
-		if f != nil {
-			s.Findings = append(s.Findings, *f)
-		}
+	s.Findings = append(s.Findings, s.Gates.Findings(into, c)...)
+	if f := s.Gates.Opens(p, q.House.TopBore); f != nil {
+		s.Findings = append(s.Findings, *f)
 	}
-	s.Resin = rise.Resin(p, s.Gates, cavity)
+	s.Resin = rise.Resin(p, s.Gates)
 	if s.Run = rise.Running(p, s.Gates, s.Resin, q.Resin, q.House); s.Run != nil {
 		s.Findings = append(s.Findings, s.Run.Findings...)
 	}
@@ -199,7 +190,7 @@ func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, e
 	}
 	var out []design.Vent
 	for _, v := range gate.ProposeVents(cavity, q.gates(), q.Design.VentBore) {
-		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore})
+		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore, State: v.State})
 	}
 	return out, nil
 }
@@ -260,7 +251,7 @@ func (m *Master) caseOf(ctx context.Context, q Question, k *kinds.Kind, off floa
 // spotRoom is kept between a channel and a key, mm.
 const spotRoom = 2
 
-// spots are the places across the draw that channels take in every cavity.
+// spots are the places across the draw that channels take.
 func spots(p mould.Plan, l gate.Layout) []key.Spot {
 	var out []key.Spot
 	for _, c := range l.Channels {
@@ -269,11 +260,8 @@ func spots(p mould.Plan, l gate.Layout) []key.Spot {
 			from, to := c.Path[i-1], c.Path[i]
 			n := int(r3.Norm(r3.Sub(to, from))/max(r, 1)) + 1
 			for k := range n + 1 {
-				at := r3.Add(from, r3.Scale(float64(k)/float64(n), r3.Sub(to, from)))
-				for _, pose := range p.Cavities.Poses {
-					in := p.Frame().In(p.Cavities.Place(at, pose))
-					out = append(out, key.Spot{X: in.X, Y: in.Y, Radius: r})
-				}
+				in := p.Frame().In(r3.Add(from, r3.Scale(float64(k)/float64(n), r3.Sub(to, from))))
+				out = append(out, key.Spot{X: in.X, Y: in.Y, Radius: r})
 			}
 		}
 	}
@@ -395,14 +383,7 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 		Resin:    q.Resin,
 		House:    q.House,
 	}
-	for _, ch := range s.Gates.Channels {
-		switch ch.Kind {
-		case gate.Sprue:
-			c.Bore = ch.Bore
-		case gate.VentKind:
-			c.Vents = append(c.Vents, ch.Bore)
-		}
-	}
+	c.Rods, c.Scars = rods(s.Gates)
 	told("tilting it")
 	if c.Tilt, err = m.tilt(ctx, q, s); err != nil {
 		return out, err
@@ -413,6 +394,27 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 	out.Findings = append(s.Findings, out.Findings...)
 	out.Study.Findings = nil
 	return out, ctx.Err()
+}
+
+// rods are what leaves the channels of a layout in the rubber, and the bores of
+// what is cut off its first casting.
+func rods(l gate.Layout) (r kinds.Rods, scars []float64) {
+	for _, c := range l.Channels {
+		switch c.Kind {
+		case channel.Sprue:
+			r.Sprue, r.Sprues = c.Bore, r.Sprues+1
+		case channel.Runner:
+			r.Runner, r.Runs = c.Bore, r.Runs+c.Length()
+		case channel.Gate:
+			r.Gate, r.Gates = c.Bore, r.Gates+1
+		case channel.Vent:
+			r.Vents = append(r.Vents, c.Bore)
+		}
+		if c.Cavity == 0 && c.Scar() > 0 {
+			scars = append(scars, c.Bore)
+		}
+	}
+	return r, scars
 }
 
 // Rank builds a design as every kind, telling of each as it is done, and puts

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/fill"
 	"bathyform/core/gate"
@@ -87,7 +88,7 @@ func (b *Master) tilted(ctx context.Context, up r3.Vec, in kinds.Resin, c gate.C
 	spill := 90.0
 	for _, a := range l.Channels {
 		for _, o := range l.Channels {
-			if away := r3.Sub(a.Path[len(a.Path)-1], o.Path[len(o.Path)-1]); a.Kind == gate.WellKind && o.Kind == gate.VentKind {
+			if away := r3.Sub(a.Path[len(a.Path)-1], o.Path[len(o.Path)-1]); a.Kind == channel.Well && o.Kind == channel.Vent {
 				flat := r3.Sub(away, r3.Scale(r3.Dot(away, up), up))
 				if n := r3.Norm(flat); n > 0 {
 					spill = min(spill, math.Atan(wellRoom/n)*180/math.Pi)

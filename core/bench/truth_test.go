@@ -91,7 +91,7 @@ func TestTheClearanceOfADesignIsThatOfItsRanking(t *testing.T) {
 	q := asked(t, m)
 	q.Design.Clearance.Beside = 22
 	q.Kind = design.Cut
-	want := (94*74*(20+17+20.0) - 50*30*20) / 1000 // below it has room for the sprue
+	want := (94*74*(20+16+20.0) - 50*30*20) / 1000 // below it has room for the sprue
 	assert.InEpsilon(t, want, built(t, m, q).Plan.Rubber.Value, 1e-9)
 	assert.InEpsilon(t, want, studied(t, m, q).Plan.Rubber.Value, 1e-9)
 }
@@ -206,7 +206,7 @@ func TestAnOpenFaceLooksUp(t *testing.T) {
 	assert.Equal(t, axis.MinusZ, open.Study.Resin.Up)
 	assert.Equal(t, axis.MinusZ, open.Plan.Design.ResinUp)
 	assert.Nil(t, coded(open.Findings, "air-trapped"))
-	assert.Zero(t, open.Study.Gates.Trapped.Volume)
+	assert.Zero(t, open.Study.Gates.Trapped().Volume)
 	q.Kind = design.Squeeze
 	assert.Equal(t, axis.PlusZ, studied(t, m, q).Resin.Up, "other kinds stand as they are said to")
 }

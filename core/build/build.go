@@ -37,8 +37,8 @@ type Case struct {
 	Quality  string
 	Rough    bool
 
-	Bore   float64       // mm of the sprue; 0 for none
-	Vents  []float64     // bores on one casting, mm
+	Rods   kinds.Rods
+	Scars  []float64     // bores of what is cut off one casting, mm
 	Cavity derive.Number // mL that a shot fills of cavities
 	Shot   derive.Number // mL of a pull
 	Tilt   *derive.Number
@@ -126,8 +126,7 @@ func (c Case) bench() *kinds.Bench {
 		Part:   p.Parts.Value * 1000,
 		Cavity: c.Cavity.Value,
 		Shot:   c.Shot.Value,
-		Bore:   c.Bore,
-		Vents:  c.Vents,
+		Rods:   c.Rods,
 		Powder: c.powder(),
 		Rubber: c.Rubber,
 		Resin:  c.Resin,
@@ -139,7 +138,7 @@ func (c Case) bench() *kinds.Bench {
 	b.Reliefs, b.Push = c.Reliefs, c.push()
 	size := r3.Sub(p.Box.Bounds.Max, p.Box.Bounds.Min)
 	b.Long = max(size.X, size.Y, size.Z)
-	if c.Bore == 0 {
+	if c.Rods.Sprues == 0 {
 		b.Stands = kinds.Bare
 	}
 	if d := p.Division; d != nil {
@@ -307,9 +306,7 @@ func (c Case) costs(b *Build) {
 func (c Case) casting() finish.Casting {
 	p, n := c.Plan, float64(c.cavities())
 	f := finish.Casting{Quality: c.Quality}
-	if c.Bore > 0 {
-		f.Scars = append(append(f.Scars, c.Bore), c.Vents...)
-	}
+	f.Scars = c.Scars
 	if p.Division != nil {
 		f.Seam, f.Across = p.Division.Line/n, p.Division.Open
 	} else if !p.Known {

@@ -158,8 +158,8 @@ func TestBucketsAndScalesDivideAPour(t *testing.T) {
 	assert.Equal(t, 3.0, mixes(), "rubber rises to four times its height: 125 mL a bucket")
 	q.House.NoDegas = true
 	assert.Equal(t, 1.0, mixes(), "undegassed it may fill the bucket")
-	q.House.Bucket, q.House.ScaleMost = 5000, 200
-	assert.Equal(t, 2.0, mixes(), "the scale takes 200 g at once")
+	q.House.Bucket, q.House.ScaleMost = 5000, 250
+	assert.Equal(t, 2.0, mixes(), "the scale takes 250 g at once")
 }
 
 func TestThePicturesStandTheWayTheMouldDoes(t *testing.T) {

@@ -70,7 +70,7 @@ func (c Case) thinJoints(add func(finding.Finding)) {
 		return
 	}
 	thin := 0
-	for _, d := range append([]float64{c.Bore}, c.Vents...) {
+	for _, d := range append([]float64{c.Rods.Gate}, c.Rods.Vents...) {
 		if d > 0 && d < hairThin {
 			thin++
 		}

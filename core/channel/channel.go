@@ -90,12 +90,36 @@ func joint(a, b Body) (r3.Vec, bool) {
 
 // away is how far a place is from the body's path.
 func (b Body) away(p r3.Vec) float64 {
-	least := math.Inf(1)
+	_, off := b.Along(p)
+	return off
+}
+
+// Along is how far along the path the place on it is that is nearest to p, and
+// how far off p lies, mm.
+func (b Body) Along(p r3.Vec) (along, off float64) {
+	off = math.Inf(1)
+	gone := 0.0
 	for i := 1; i < len(b.Path); i++ {
-		at, _ := nearest(p, b.Path[i-1], b.Path[i])
-		least = min(least, r3.Norm(r3.Sub(p, at)))
+		run := r3.Norm(r3.Sub(b.Path[i], b.Path[i-1]))
+		at, share := nearest(p, b.Path[i-1], b.Path[i])
+		if d := r3.Norm(r3.Sub(p, at)); d < off {
+			along, off = gone+share*run, d
+		}
+		gone += run
 	}
-	return least
+	return along, off
+}
+
+// At is the place so far along the path.
+func (b Body) At(along float64) r3.Vec {
+	for i := 1; i < len(b.Path); i++ {
+		run := r3.Norm(r3.Sub(b.Path[i], b.Path[i-1]))
+		if along <= run && run > 0 {
+			return r3.Add(b.Path[i-1], r3.Scale(along/run, r3.Sub(b.Path[i], b.Path[i-1])))
+		}
+		along -= run
+	}
+	return b.Path[len(b.Path)-1]
 }
 
 // beyond is how far a place is from the body's surface, negative inside. Past

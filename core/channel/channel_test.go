@@ -53,9 +53,11 @@ func TestWhatTwoHoldAtTheirJointCountsOnce(t *testing.T) {
 
 func standing(t *testing.T, m *mesh.Mesh) *channel.Stand {
 	t.Helper()
-	s, err := channel.NewStand(m, r3.Vec{Z: 1})
+	s, err := channel.NewStand(channel.NewMaster(m), r3.Vec{Z: 1})
 	require.NoError(t, err)
-	s.Lay([]gang.Pose{{X: s.Shape().At[0], Y: s.Shape().At[1]}}, m.Bounds().Min.Z)
+	shape, err := s.Shape()
+	require.NoError(t, err)
+	require.NoError(t, s.Lay([]gang.Pose{{X: shape.At[0], Y: shape.At[1]}}, m.Bounds().Min.Z))
 	return s
 }
 
@@ -110,9 +112,10 @@ func TestNothingLeavesRoomForASprue(t *testing.T) {
 	r := channel.Room{Stand: s, Low: r3.Vec{X: -20, Y: -20}, High: r3.Vec{X: 20, Y: 20, Z: 60}, Clear: 3, Wall: 4, Between: 2}
 	f := channel.Feed{Sprue: 8, Runner: 6, Gate: 4, Rim: 16, Depth: 10}
 	feet := []channel.Foot{{At: r3.Vec{Z: 20}}}
-	_, err := r.Under(f, feet, false)
+	_, _, err := r.Under(f, feet)
 	assert.ErrorIs(t, err, channel.ErrNoShaft)
-	bodies, err := r.Under(f, feet, true)
+	r.Grows = true
+	bodies, _, err := r.Under(f, feet)
 	require.NoError(t, err, "but the box may grow")
 	assert.Zero(t, s.Overlap(bodies))
 }

@@ -1,7 +1,6 @@
 package channel
 
 import (
-	"cmp"
 	"errors"
 	"math"
 	"slices"
@@ -11,10 +10,28 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
+// System is how resin is led from a well to several cavities.
+type System string
+
+// The ways of the trade.
+const (
+	Each   System = "each"   // every cavity by itself
+	Ring   System = "ring"   // spokes from the sprue's foot to every gate
+	Comb   System = "comb"   // a trunk with teeth
+	Tree   System = "tree"   // halved again and again, so that every way is as long
+	Ladder System = "ladder" // rungs under rows that stand over one another
+)
+
+// Systems are all of them, in the order in which they are compared.
+var Systems = []System{Ring, Comb, Tree, Ladder, Each}
+
 // Feed says how resin is led in.
 type Feed struct {
 	Sprue, Runner, Gate float64 // bores, mm
 	Rim, Depth          float64 // of the well, mm
+	System              System  // none for the one that takes the least
+	At                  *plane.Point // where the sprue stands; nil for where it takes the least
+	Forced              bool         // whatever is in the way
 }
 
 // Foot is where a gate meets a cavity; one that falls into several spaces has
@@ -24,82 +41,185 @@ type Foot struct {
 	At     r3.Vec
 }
 
-// ErrNoShaft says that nothing in the box leaves room for a sprue.
-var ErrNoShaft = errors.New("no place in the box has room for the sprue: leave more room between the cavities, " +
-	"lay fewer, or take a thinner sprue")
+// Errors that a caster can do something about.
+var (
+	ErrNoShaft = errors.New("no place in the box has room for the sprue: leave more room between the cavities, " +
+		"lay fewer, or take a thinner sprue")
+	ErrSystem = errors.New("these cavities cannot be fed that way: rows over one another are fed by a ladder, a single level by a " +
+		"ring, a comb or a tree")
+)
 
 // web is one way to lead resin from the sprue's foot to all gates.
 type web struct {
+	system System
 	foot   r3.Vec  // of the sprue
 	bodies []Body  // runners, then gates
 	holds  float64 // mm³
 }
 
+func (w *web) add(kind Kind, cavity int, bore float64, path ...r3.Vec) {
+	const same = 1e-6
+	b := Body{Kind: kind, Cavity: cavity, Bore: bore}
+	for i, p := range path {
+		if i == 0 || r3.Norm(r3.Sub(p, path[i-1])) > same {
+			b.Path = append(b.Path, p)
+		}
+	}
+	if len(b.Path) < 2 {
+		return
+	}
+	w.bodies = append(w.bodies, b)
+	w.holds += b.Full()
+}
+
 // Under leads resin in from below: from a well down a sprue beside the
 // masters, along runners under them, and up through a gate into each at its
-// feet. Of all places for the sprue and all ways to run, the
-// one that takes the least is chosen: channels by their resin, and a box that
-// has to grow for them by its rubber, where grows says that it may.
+// feet. Of all places for the sprue and all ways to run, the one that takes the
+// least is chosen: channels by their resin, and a box that has to grow for them
+// by its rubber. Where the parting stands upright, sprue and runners lie in it.
 //
-// The bodies come joined, the sprue's foot and the runners a clearance below
-// the lowest master.
-func (r *Room) Under(f Feed, feet []Foot, grows bool) ([]Body, error) {
-	low, top := math.Inf(1), r.High.Z
-	for _, p := range r.Places {
-		low = min(low, p.At.Z+r.low)
+// The bodies come joined, the runners a clearance below the masters that they
+// feed, and with the way in which they run.
+func (r *Room) Under(f Feed, feet []Foot) ([]Body, System, error) {
+	if f.System != Each {
+		return r.together(f, feet)
 	}
-	level := low - r.Clear - f.Runner/2
-	lanes := lanesOf(f, feet, level)
+	f.System = ""
+	at := f.At
+	var all []Body
+	for i := range r.Places {
+		var own []Foot
+		for _, foot := range feet {
+			if foot.Cavity == i {
+				own = append(own, foot)
+			}
+		}
+		if i > 0 && at != nil { // beside each as beside the first
+			p := r.Places[i].box(r.Places[0].mesh(r3.Vec{X: at[0], Y: at[1]}))
+			f.At = &plane.Point{p.X, p.Y}
+		}
+		one := *r
+		one.Bodies = all
+		bodies, _, err := one.together(f, own)
+		if err != nil {
+			return nil, Each, err
+		}
+		all = append(all, bodies...)
+	}
+	return all, Each, nil
+}
+
+// together leads resin to all feet from one well.
+func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
+	top := r.High.Z
+	l := r.lanesOf(f, feet)
+	if !l.suits() {
+		return nil, f.System, ErrSystem
+	}
 	best := web{holds: math.Inf(1)}
-	from, to := plane.Point{r.Low.X, r.Low.Y}, plane.Point{r.High.X, r.High.Y}
-	aside := max(f.Sprue/2, f.Rim/2) + r.Wall
-	if grows {
-		more := 2*r.Clear + f.Sprue + aside
-		from, to = plane.Point{from[0] - more, from[1] - more}, plane.Point{to[0] + more, to[1] + more}
-	}
-	pitch := max(1, (to[0]-from[0])/120, (to[1]-from[1])/120)
-	for _, x := range ticks(from[0], to[0], pitch, lanes.x) {
-		for _, y := range ticks(from[1], to[1], pitch, lanes.y) {
-			box := [2]plane.Point{{x - aside, y - aside}, {x + aside, y + aside}}
-			grown := r.grown(box)
-			if grown > 0 && !grows || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, f.Rim/2) {
-				continue
+	try := func(x, y float64) {
+		aside := max(f.Sprue/2, f.Rim/2) + r.Wall
+		grown := r.grown([2]plane.Point{{x - aside, y - aside}, {x + aside, y + aside}})
+		if f.At == nil {
+			if grown > 0 && !r.Grows || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, f.Rim/2) {
+				return
 			}
-			if grown*Rubber > best.holds || r.beside(x, y) < f.Sprue/2+r.Clear {
-				continue
+			if grown*Rubber > best.holds || r.beside(x, y) < f.Sprue/2+r.Clear-1e-6 {
+				return
 			}
-			foot := r3.Vec{X: x, Y: y, Z: level}
-			for _, w := range lanes.webs(foot) {
-				if w.holds += grown * Rubber; w.holds < best.holds-1e-9 && r.keeps(w, f, top) {
-					best = w
-				}
+		}
+		foot := r3.Vec{X: x, Y: y, Z: l.rows[0].level}
+		for _, w := range l.webs(foot) {
+			if w.holds += grown * Rubber; w.holds < best.holds-1e-9 && (f.Forced || r.keeps(w, f, top)) {
+				best = w
 			}
 		}
 	}
+	places, pitch := r.shafts(f, l)
+	for _, at := range places {
+		try(at[0], at[1])
+	}
 	if math.IsInf(best.holds, 1) {
-		return nil, ErrNoShaft
+		return nil, f.System, ErrNoShaft
+	}
+	for step := pitch / 2; f.At == nil && step > finer; step /= 2 { // closer, where the places looked at are too coarse
+		for _, by := range [4]plane.Point{{step, 0}, {-step, 0}, {0, step}, {0, -step}} {
+			if r.Sheet == nil || r.Sheet.AlongX == (by[0] != 0) {
+				try(best.foot.X+by[0], best.foot.Y+by[1])
+			}
+		}
 	}
 	neck := best.foot
-	neck.Z = max(level, top-f.Depth)
+	neck.Z = max(neck.Z, top-f.Depth)
 	mouth := neck
 	mouth.Z = top
-	out := []Body{
-		{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, mouth}},
-		{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{neck, best.foot}},
+	var out []Body
+	if f.Depth > 0 {
+		out = append(out, Body{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, mouth}})
 	}
-	return append(out, best.bodies...), nil
+	out = append(out, Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{neck, best.foot}})
+	return append(out, best.bodies...), best.system, nil
+}
+
+// finer is how close a sprue's place is looked for, mm.
+const finer = 0.05
+
+// shafts are the places where the sprue may stand, as far as they are looked
+// at, and how far apart they are.
+func (r *Room) shafts(f Feed, l *lanes) (out []plane.Point, pitch float64) {
+	if f.At != nil {
+		at := r3.Vec{X: f.At[0], Y: f.At[1]}
+		if r.Sheet != nil {
+			at = r.Sheet.onto(at)
+		}
+		return []plane.Point{{at.X, at.Y}}, 0
+	}
+	from, to := plane.Point{r.Low.X, r.Low.Y}, plane.Point{r.High.X, r.High.Y}
+	if r.Grows {
+		more := 2*r.Clear + f.Sprue + max(f.Sprue/2, f.Rim/2) + r.Wall
+		from, to = plane.Point{from[0] - more, from[1] - more}, plane.Point{to[0] + more, to[1] + more}
+	}
+	pitch = max(1, (to[0]-from[0])/120, (to[1]-from[1])/120)
+	low, high := r.Plan() // as close beside them as may be
+	off := r.Clear + f.Sprue/2
+	xs := ticks(from[0], to[0], pitch, append([]float64{low[0] - off, high[0] + off}, l.x...))
+	ys := ticks(from[1], to[1], pitch, append([]float64{low[1] - off, high[1] + off}, l.y...))
+	if r.Sheet != nil {
+		if r.Sheet.AlongX {
+			ys = []float64{r.Sheet.At}
+		} else {
+			xs = []float64{r.Sheet.At}
+		}
+	}
+	for _, x := range xs {
+		for _, y := range ys {
+			out = append(out, plane.Point{x, y})
+		}
+	}
+	return out, pitch
 }
 
 // keeps is whether a web and the sprue over its foot keep clear of all masters
-// but those that they lead to. This is looked at on the mesh: as seen from
-// above masters are known a little roughly.
+// but those that they lead to, and of channels that are there. This is looked
+// at on the mesh: as seen from above masters are known a little roughly.
 func (r *Room) keeps(w web, f Feed, top float64) bool {
 	up := w.foot
 	up.Z = top
-	for _, b := range append(w.bodies, Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{w.foot, up}}) {
+	neck := up
+	neck.Z -= min(f.Depth, top-w.foot.Z)
+	all := append(w.bodies[:len(w.bodies):len(w.bodies)], Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{w.foot, up}})
+	if f.Depth > 0 {
+		all = append(all, Body{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, up}})
+	}
+	for _, b := range all {
 		if !b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool {
 			for place := range r.Places {
 				if place != b.Cavity && r.near(place, at, radius+r.Clear-1e-6) {
+					return false
+				}
+			}
+			for _, o := range r.Bodies {
+				if o.beyond(at) < radius+r.Between {
 					return false
 				}
 			}
@@ -136,157 +256,4 @@ func ticks(from, to, pitch float64, lanes []float64) []float64 {
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
-}
-
-// lanes are the lines along which runners may lie: feet that lie nearly in a
-// line share one.
-type lanes struct {
-	feed  Feed
-	feet  []Foot
-	level float64
-	x, y  []float64
-	onX   []int // the lane of every foot
-	onY   []int
-}
-
-func lanesOf(f Feed, feet []Foot, level float64) *lanes {
-	l := &lanes{feed: f, feet: feet, level: level}
-	l.x, l.onX = grouped(feet, f.Runner+1, func(p r3.Vec) float64 { return p.X })
-	l.y, l.onY = grouped(feet, f.Runner+1, func(p r3.Vec) float64 { return p.Y })
-	return l
-}
-
-// grouped puts places whose coordinates lie within a distance into groups, and
-// gives each group's middle.
-func grouped(of []Foot, within float64, by func(r3.Vec) float64) (middles []float64, group []int) {
-	order := make([]int, len(of))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(by(of[a].At), by(of[b].At)) })
-	group = make([]int, len(of))
-	for i := 0; i < len(order); {
-		first := by(of[order[i]].At)
-		last := first
-		for ; i < len(order) && by(of[order[i]].At)-first < within; i++ {
-			last = by(of[order[i]].At)
-			group[order[i]] = len(middles)
-		}
-		middles = append(middles, (first+last)/2)
-	}
-	return middles, group
-}
-
-// leastAngle between two runners that meet, degrees: sharper ones run into
-// one another far beyond their joint.
-const leastAngle = 55
-
-// webs are the ways to run from a sprue's foot: straight to each gate as far
-// as they part soon enough, and along a trunk one way and the other.
-func (l *lanes) webs(foot r3.Vec) (out []web) {
-	if w, ok := l.star(foot); ok {
-		out = append(out, w)
-	}
-	out = append(out, l.comb(foot, false), l.comb(foot, true))
-	return out
-}
-
-func (w *web) add(kind Kind, cavity int, bore float64, path ...r3.Vec) {
-	b := Body{Kind: kind, Cavity: cavity, Bore: bore, Path: path}
-	if b.Length() < 1e-6 {
-		return
-	}
-	w.bodies = append(w.bodies, b)
-	w.holds += b.Full()
-}
-
-// gates adds the gates, each from a place on a runner.
-func (l *lanes) gates(w *web, from func(i int) r3.Vec) {
-	for i, foot := range l.feet {
-		w.add(Gate, foot.Cavity, l.feed.Gate, from(i), foot.At)
-	}
-}
-
-// star runs straight to every gate.
-func (l *lanes) star(foot r3.Vec) (web, bool) {
-	w := web{foot: foot}
-	angles := make([]float64, 0, len(l.feet))
-	for _, f := range l.feet {
-		to := r3.Vec{X: f.At.X, Y: f.At.Y, Z: l.level}
-		if r3.Norm(r3.Sub(to, foot)) < l.feed.Sprue/2+l.feed.Gate {
-			return w, false
-		}
-		angles = append(angles, math.Atan2(to.Y-foot.Y, to.X-foot.X)*180/math.Pi)
-		w.add(Runner, Shared, l.feed.Runner, foot, to)
-	}
-	slices.Sort(angles)
-	for i, a := range angles {
-		if i > 0 && a-angles[i-1] < leastAngle || i == 0 && len(angles) > 1 && a+360-angles[len(angles)-1] < leastAngle {
-			return w, false
-		}
-	}
-	l.gates(&w, func(i int) r3.Vec { return r3.Vec{X: l.feet[i].At.X, Y: l.feet[i].At.Y, Z: l.level} })
-	return w, true
-}
-
-// comb runs along a trunk through the sprue's foot, along x or y, with a tooth
-// to each lane of gates.
-func (l *lanes) comb(foot r3.Vec, alongY bool) web {
-	w := web{foot: foot}
-	at := func(along, across float64) r3.Vec {
-		if alongY {
-			along, across = across, along
-		}
-		return r3.Vec{X: along, Y: across, Z: l.level}
-	}
-	split := func(p r3.Vec) (along, across float64) {
-		if alongY {
-			return p.Y, p.X
-		}
-		return p.X, p.Y
-	}
-	own, trunk := split(foot)
-	teeth, on := slices.Clone(l.x), l.onX
-	if alongY {
-		teeth, on = slices.Clone(l.y), l.onY
-	}
-	close := (l.feed.Sprue+l.feed.Runner)/2 + 1
-	low, high := own, own
-	for i, t := range teeth {
-		if math.Abs(t-own) < close {
-			teeth[i] = own // a tooth beside the sprue grows out of its foot
-		}
-		low, high = min(low, teeth[i]), max(high, teeth[i])
-	}
-	for _, end := range []float64{low, high} {
-		w.add(Runner, Shared, l.feed.Runner, at(own, trunk), at(end, trunk))
-	}
-	reach := map[float64][2]float64{}
-	start := make([]r3.Vec, len(l.feet))
-	for i, f := range l.feet {
-		tooth := teeth[on[i]]
-		_, across := split(f.At)
-		if math.Abs(across-trunk) < (l.feed.Runner+l.feed.Gate)/2+0.5 {
-			across = trunk // it rises out of the trunk
-		}
-		span, ok := reach[tooth]
-		if !ok {
-			span = [2]float64{trunk, trunk}
-		}
-		reach[tooth] = [2]float64{min(span[0], across), max(span[1], across)}
-		start[i] = at(tooth, across)
-	}
-	for _, tooth := range slices.Sorted(func(yield func(float64) bool) {
-		for t := range reach {
-			if !yield(t) {
-				return
-			}
-		}
-	}) {
-		for _, end := range reach[tooth] {
-			w.add(Runner, Shared, l.feed.Runner, at(tooth, trunk), at(tooth, end))
-		}
-	}
-	l.gates(&w, func(i int) r3.Vec { return start[i] })
-	return w
 }

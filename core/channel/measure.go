@@ -93,7 +93,7 @@ func (s *Stand) Overlap(bodies []Body) (sum float64) {
 		}
 		b.fine(func(p r3.Vec, weight float64) {
 			for place := range s.Places {
-				if place == b.Cavity && r3.Norm(r3.Sub(p, b.foot())) <= (jointed+0.5)*b.Bore {
+				if place == b.Cavity && r3.Norm(r3.Sub(p, b.Mouth())) <= (jointed+0.5)*b.Bore {
 					continue
 				}
 				if s.inside(place, p) {
@@ -151,7 +151,7 @@ func (s *Stand) Clearance(bodies []Body, within, off float64) float64 {
 				continue
 			}
 			b.steps(b.Bore/6, func(at r3.Vec, _, radius float64) bool {
-				if own && r3.Norm(r3.Sub(at, b.foot())) <= b.Bore+off {
+				if own && r3.Norm(r3.Sub(at, b.Mouth())) <= b.Bore+off {
 					return true
 				}
 				least = min(least, s.distance(place, at, least+radius)-radius)
@@ -162,10 +162,38 @@ func (s *Stand) Clearance(bodies []Body, within, off float64) float64 {
 	return least
 }
 
-// foot is the end of a body that meets its part.
-func (b Body) foot() r3.Vec {
+// Mouth is the end of a body that meets its part.
+func (b Body) Mouth() r3.Vec {
 	if b.Kind == Gate {
 		return b.Path[len(b.Path)-1]
 	}
 	return b.Path[0]
+}
+
+// Closest is the part that a body comes nearest to beside its own, where, and
+// how much rubber is between them, negative inside; rubber over within is not
+// looked at. Its own part counts as far as the body runs through it.
+func (s *Stand) Closest(b Body, within float64) (part int, at r3.Vec, gap float64) {
+	gap, part = within, Shared
+	for place := range s.Places {
+		b.steps(b.Bore/4, func(p r3.Vec, _, radius float64) bool {
+			own := place == b.Cavity
+			if own && r3.Norm(r3.Sub(p, b.Mouth())) <= (jointed+0.5)*b.Bore {
+				return true
+			}
+			inside := s.inside(place, p)
+			if own && !inside {
+				return true
+			}
+			d := s.distance(place, p, max(0, gap+radius))
+			if inside {
+				d = -s.distance(place, p, s.reach)
+			}
+			if d-radius < gap {
+				gap, part, at = d-radius, place, p
+			}
+			return true
+		})
+	}
+	return part, at, gap
 }

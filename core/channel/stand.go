@@ -5,70 +5,78 @@ import (
 
 	"bathyform/core/gang"
 	"bathyform/core/grid"
-	"bathyform/core/mesh"
 	"bathyform/core/plane"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Place is where a master stands in the box: turned about the way up, in
-// degrees, and then moved.
+// Place is where a master stands in the box, and how it is turned.
 type Place struct {
-	At       r3.Vec
-	Turn     float64
-	sin, cos float64
-	middle   r3.Vec // of the master
+	At   r3.Vec  // of the mesh's origin
+	Turn float64 // degrees about the way up, where all are turned about that
+
+	axes   [3]r3.Vec // of the box, in those of the mesh
+	middle r3.Vec    // of the master
+	seen   *view
 }
 
 // Stand is a master in each of its places.
 type Stand struct {
 	Places []Place
-	frame  grid.Frame
-	solid  mesh.Enclosure
-	tree   *mesh.Tree
-	low    float64 // of the master along the way up
-	high   float64
-	reach  float64 // of the master from its middle
-	middle r3.Vec  // in the frame
-	shape  gang.Shape
-	shadow *plane.Region
+	*Master
+	frame grid.Frame
 }
 
-// NewStand takes a closed mesh that stands with a direction up.
-func NewStand(m *mesh.Mesh, up r3.Vec) (*Stand, error) {
+// NewStand takes a master that stands with a direction of its mesh up.
+func NewStand(m *Master, up r3.Vec) (*Stand, error) {
 	frame, err := grid.NewFrame(up)
-	if err != nil {
-		return nil, err
-	}
-	s := &Stand{frame: frame, solid: mesh.NewEnclosure(m), tree: mesh.NewTree(m), low: math.Inf(1), high: math.Inf(-1)}
-	if s.shape, err = gang.Seen(m, up); err != nil {
-		return nil, err
-	}
-	b := r3.Box{Min: r3.Vec{X: math.Inf(1), Y: math.Inf(1), Z: math.Inf(1)}, Max: r3.Vec{X: math.Inf(-1), Y: math.Inf(-1), Z: math.Inf(-1)}}
-	for _, v := range m.Vertices {
-		q := frame.In(v)
-		b.Min = r3.Vec{X: min(b.Min.X, q.X), Y: min(b.Min.Y, q.Y), Z: min(b.Min.Z, q.Z)}
-		b.Max = r3.Vec{X: max(b.Max.X, q.X), Y: max(b.Max.Y, q.Y), Z: max(b.Max.Z, q.Z)}
-	}
-	s.low, s.high, s.middle = b.Min.Z, b.Max.Z, b.Center()
-	s.reach = r3.Norm(r3.Sub(b.Max, b.Min)) / 2
-	s.shadow = plane.NewRegion(s.shape.Ring, s.shape.Radius)
-	return s, nil
+	return &Stand{Master: m, frame: frame}, err
 }
 
-// Shape is the master seen from above.
-func (s *Stand) Shape() gang.Shape { return s.shape }
+// Shape is the master seen from above, not turned.
+func (s *Stand) Shape() (gang.Shape, error) {
+	v, err := s.from(s.frame.Up)
+	if err != nil {
+		return gang.Shape{}, err
+	}
+	return v.shape, nil
+}
 
-// Lay stands the master in the poses of a gang, its lowest point at a height.
-func (s *Stand) Lay(poses []gang.Pose, low float64) {
+// Lay stands the master in the poses of a gang on one level, its lowest point
+// at a height.
+func (s *Stand) Lay(poses []gang.Pose, low float64) error {
+	v, err := s.from(s.frame.Up)
+	if err != nil {
+		return err
+	}
 	s.Places = nil
 	for _, p := range poses {
 		sin, cos := math.Sincos(p.Turn * math.Pi / 180)
-		x, y := s.shape.At[0], s.shape.At[1]
-		at := Place{At: r3.Vec{X: p.X - cos*x + sin*y, Y: p.Y - sin*x - cos*y, Z: low - s.low}, Turn: p.Turn, sin: sin, cos: cos}
-		at.middle = at.box(s.middle)
-		s.Places = append(s.Places, at)
+		x, y := v.shape.At[0], v.shape.At[1]
+		off := r3.Vec{X: p.X - cos*x + sin*y, Y: p.Y - sin*x - cos*y, Z: low - v.low}
+		if err := s.Put(func(q r3.Vec) r3.Vec {
+			q = s.frame.In(q)
+			return r3.Vec{X: off.X + cos*q.X - sin*q.Y, Y: off.Y + sin*q.X + cos*q.Y, Z: off.Z + q.Z}
+		}); err != nil {
+			return err
+		}
+		s.Places[len(s.Places)-1].Turn = p.Turn
 	}
+	return nil
+}
+
+// Put stands the master where a motion carries its mesh, however it is turned.
+func (s *Stand) Put(carried func(r3.Vec) r3.Vec) error {
+	at := carried(r3.Vec{})
+	x, y, z := r3.Sub(carried(r3.Vec{X: 1}), at), r3.Sub(carried(r3.Vec{Y: 1}), at), r3.Sub(carried(r3.Vec{Z: 1}), at)
+	p := Place{At: at, axes: [3]r3.Vec{{X: x.X, Y: y.X, Z: z.X}, {X: x.Y, Y: y.Y, Z: z.Y}, {X: x.Z, Y: y.Z, Z: z.Z}}}
+	p.middle = p.box(s.middle)
+	var err error
+	if p.seen, err = s.from(p.axes[2]); err != nil {
+		return err
+	}
+	s.Places = append(s.Places, p)
+	return nil
 }
 
 // Move moves all masters.
@@ -78,20 +86,30 @@ func (s *Stand) Move(by r3.Vec) {
 	}
 }
 
-// box is where a point of the frame lies in the box.
+// box is where a point of the mesh lies in the box.
 func (p *Place) box(q r3.Vec) r3.Vec {
-	return r3.Vec{X: p.At.X + p.cos*q.X - p.sin*q.Y, Y: p.At.Y + p.sin*q.X + p.cos*q.Y, Z: p.At.Z + q.Z}
+	return r3.Add(p.At, r3.Vec{X: r3.Dot(p.axes[0], q), Y: r3.Dot(p.axes[1], q), Z: r3.Dot(p.axes[2], q)})
 }
+
+// mesh is the point of the mesh that lies at a place of the box.
+func (p *Place) mesh(at r3.Vec) r3.Vec {
+	q := r3.Sub(at, p.At)
+	return r3.Add(r3.Scale(q.X, p.axes[0]), r3.Add(r3.Scale(q.Y, p.axes[1]), r3.Scale(q.Z, p.axes[2])))
+}
+
+// Up is the way up of the box in the axes of the mesh of a place, to a
+// billionth.
+func (p *Place) Up() r3.Vec { return grained(p.axes[2]) }
+
+// Low and High are how far up the master in a place reaches.
+func (p *Place) Low() float64  { return p.At.Z + p.seen.low }
+func (p *Place) High() float64 { return p.At.Z + p.seen.high }
 
 // Box is where a point of the mesh lies in one of the places.
-func (s *Stand) Box(place int, p r3.Vec) r3.Vec { return s.Places[place].box(s.frame.In(p)) }
+func (s *Stand) Box(place int, p r3.Vec) r3.Vec { return s.Places[place].box(p) }
 
 // Mesh is the point of the mesh that lies at a place of the box.
-func (s *Stand) Mesh(place int, p r3.Vec) r3.Vec {
-	at := &s.Places[place]
-	q := r3.Sub(p, at.At)
-	return s.frame.Out(r3.Vec{X: at.cos*q.X + at.sin*q.Y, Y: -at.sin*q.X + at.cos*q.Y, Z: q.Z})
-}
+func (s *Stand) Mesh(place int, p r3.Vec) r3.Vec { return s.Places[place].mesh(p) }
 
 // distance is how far the master in a place is from p, at most within.
 func (s *Stand) distance(place int, p r3.Vec, within float64) float64 {
@@ -133,21 +151,28 @@ func (s *Stand) beside(x, y float64) float64 {
 	least := math.Inf(1)
 	for i := range s.Places {
 		p := &s.Places[i]
-		u, v := x-p.At.X, y-p.At.Y
-		at := plane.Point{p.cos*u + p.sin*v - s.shape.At[0], -p.sin*u + p.cos*v - s.shape.At[1]}
-		least = min(least, s.shadow.Beyond(at)-s.shape.Slack)
+		q := p.seen.frame.In(p.mesh(r3.Vec{X: x, Y: y}))
+		at := plane.Point{q.X - p.seen.shape.At[0], q.Y - p.seen.shape.At[1]}
+		least = min(least, p.seen.shadow.Beyond(at)-p.seen.shape.Slack)
 	}
 	return least
+}
+
+// Seen is the convex outline of the master in a place, seen from above.
+func (s *Stand) Seen(place int) (out []plane.Point) {
+	p := &s.Places[place]
+	for _, v := range p.seen.shape.Convex {
+		q := p.box(p.seen.frame.Out(r3.Vec{X: v[0] + p.seen.shape.At[0], Y: v[1] + p.seen.shape.At[1]}))
+		out = append(out, plane.Point{q.X, q.Y})
+	}
+	return out
 }
 
 // Plan is the rectangle round all masters seen from above.
 func (s *Stand) Plan() (low, high plane.Point) {
 	var all []plane.Point
 	for i := range s.Places {
-		for _, v := range s.shape.Convex {
-			p := s.Places[i].box(r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
-			all = append(all, plane.Point{p.X, p.Y})
-		}
+		all = append(all, s.Seen(i)...)
 	}
 	return plane.Bounds(all)
 }
@@ -155,9 +180,8 @@ func (s *Stand) Plan() (low, high plane.Point) {
 // Reach is how far masters reach from the middle of the plan, mm.
 func (s *Stand) Reach() (far float64) {
 	for i := range s.Places {
-		for _, v := range s.shape.Convex {
-			p := s.Places[i].box(r3.Vec{X: v[0] + s.shape.At[0], Y: v[1] + s.shape.At[1]})
-			far = max(far, math.Hypot(p.X, p.Y))
+		for _, v := range s.Seen(i) {
+			far = max(far, math.Hypot(v[0], v[1]))
 		}
 	}
 	return far

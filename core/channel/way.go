@@ -5,8 +5,6 @@ import (
 	"errors"
 	"math"
 
-	"bathyform/core/plane"
-
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
@@ -18,6 +16,8 @@ type Room struct {
 	Round     float64 // the box's diameter about its middle, 0 where it is square
 	Clear     float64 // mm of rubber between a channel and a part
 	Wall      float64 // mm of rubber between a channel and the wall
+	Grows     bool    // the box may grow for what does not fit
+	Sheet     *Sheet  // the parting, where it stands upright; else nil
 	Between   float64 // mm of rubber between two channels
 	Bodies    []Body
 }
@@ -78,8 +78,9 @@ var ErrNoWay = errors.New("there is no way out for it that keeps clear of parts,
 
 // Rise leads a channel from its foot at a part to the top of the box: straight
 // up where that is free, else round what stands over it, and never down again,
-// so that no air stays in it. Where the part itself leaves less room than
-// elsewhere, the channel keeps half as clear of it, or a quarter.
+// so that no air stays in it. What is led round something keeps to an upright
+// parting as long as there is a way in it. Where the part itself leaves less
+// room than elsewhere, the channel keeps half as clear of it, or a quarter.
 func (r *Room) Rise(kind Kind, cavity int, foot r3.Vec, bore float64) (Body, error) {
 	top := foot
 	top.Z = r.High.Z
@@ -88,15 +89,39 @@ func (r *Room) Rise(kind Kind, cavity int, foot r3.Vec, bore float64) (Body, err
 		if r.free(b, own) {
 			return b, nil
 		}
+		if path, ok := r.inSheet(b, own); ok {
+			b.Path = path
+			return b, nil
+		}
 		for _, margin := range []float64{0.3, 0.8} {
-			if path, ok := r.around(b, own, margin); ok {
+			if path, ok := r.around(b, foot, own, margin, false); ok {
 				b.Path = path
 				return b, nil
 			}
-			b.Path = []r3.Vec{foot, top}
 		}
 	}
 	return b, ErrNoWay
+}
+
+// inSheet leads a channel into the upright parting, rising as it goes, and up
+// in it.
+func (r *Room) inSheet(b Body, own float64) ([]r3.Vec, bool) {
+	if r.Sheet == nil {
+		return nil, false
+	}
+	foot := b.Path[0]
+	on := r.Sheet.onto(foot)
+	on.Z += r.Sheet.Off(foot)
+	first := b
+	first.Path = []r3.Vec{foot, on}
+	if first.Length() < 1e-6 {
+		return r.around(b, foot, own, 0.3, true)
+	}
+	if on.Z >= r.High.Z || !r.free(first, own) {
+		return nil, false
+	}
+	path, ok := r.around(b, on, own, 0.3, true)
+	return append([]r3.Vec{foot}, path...), ok
 }
 
 // Steps of the search for a way.
@@ -125,11 +150,11 @@ func (q *queue) Pop() any {
 	return last
 }
 
-// around is the shortest way up on a lattice (Hart, Nilsson & Raphael 1968),
-// pulled straight. Margin is the share of the lattice's step by which a place
+// around is the shortest way up from a place on a lattice (Hart, Nilsson &
+// Raphael 1968), in the upright parting alone where that is asked for, pulled
+// straight. Margin is the share of the lattice's step by which a place
 // must be clearer than the channel, since the way leads between places.
-func (r *Room) around(b Body, own, margin float64) ([]r3.Vec, bool) {
-	foot := b.Path[0]
+func (r *Room) around(b Body, foot r3.Vec, own, margin float64, inSheet bool) ([]r3.Vec, bool) {
 	cell := min(coarsest, max(finest, (b.Bore+r.Clear)/5))
 	place := func(at [3]int32) r3.Vec {
 		return r3.Add(foot, r3.Scale(cell, r3.Vec{X: float64(at[0]), Y: float64(at[1]), Z: float64(at[2])}))
@@ -173,7 +198,7 @@ func (r *Room) around(b Body, own, margin float64) ([]r3.Vec, bool) {
 			for dx := int32(-1); dx <= 1; dx++ {
 				for dy := int32(-1); dy <= 1; dy++ {
 					next := [3]int32{now.at[0] + dx, now.at[1] + dy, now.at[2] + dz}
-					if next == now.at || !clear(next) {
+					if next == now.at || inSheet && (r.Sheet.AlongX && dy != 0 || !r.Sheet.AlongX && dx != 0) || !clear(next) {
 						continue
 					}
 					far := cell * math.Sqrt(float64(dx*dx+dy*dy+dz*dz))
@@ -220,13 +245,4 @@ func (r *Room) pulled(b Body, way []r3.Vec, own float64) ([]r3.Vec, bool) {
 		i = j
 	}
 	return out, true
-}
-
-// Inside is whether a rectangle of the plan lies in the room's plan.
-func (r *Room) Inside(low, high plane.Point) bool {
-	if r.Round > 0 {
-		x, y := (r.Low.X+r.High.X)/2, (r.Low.Y+r.High.Y)/2
-		return math.Hypot(max(x-low[0], high[0]-x), max(y-low[1], high[1]-y)) <= r.Round/2
-	}
-	return low[0] >= r.Low.X && low[1] >= r.Low.Y && high[0] <= r.High.X && high[1] <= r.High.Y
 }

@@ -65,7 +65,10 @@ type Design struct {
 	WellWidth float64       `json:"wellWidth"` // mm at the rim
 	WellDepth float64       `json:"wellDepth"` // mm
 	Vents     []Vent        `json:"vents"`
-	ShotOver  float64       `json:"shotOver"` // per cent for cup, flash and margin
+	Runners   Runners       `json:"runners,omitempty"` // none for the proposal
+	Foot      *Place        `json:"foot,omitempty"`    // where resin enters the part; nil for the proposal
+	Shaft     *Place        `json:"shaft,omitempty"`   // where the first sprue stands; nil for the proposal
+	ShotOver  float64       `json:"shotOver"`          // per cent for cup, flash and margin
 
 	Kind  Kind    `json:"kind,omitempty"` // empty for what the brief says
 	Box   Box     `json:"box,omitzero"`
@@ -107,8 +110,45 @@ func (p Powder) Check() error {
 
 // Vent is a thin channel from the part to the top of the mould.
 type Vent struct {
-	At   Place   `json:"at"`   // on the part
-	Bore float64 `json:"bore"` // mm
+	At    Place     `json:"at"`   // on the part
+	Bore  float64   `json:"bore"` // mm
+	State VentState `json:"state,omitempty"`
+}
+
+// VentState is what becomes of a vent.
+type VentState string
+
+// The states of a vent; an open one is none of the others.
+const (
+	Weeps   VentState = "weeps"   // plugged once resin weeps out of it
+	Plugged VentState = "plugged" // before the pour: it lets nothing out
+	Later   VentState = "later"   // kept for when a pull shows a void there
+)
+
+// Opens is whether the vent lets air out.
+func (s VentState) Opens() bool { return s == "" || s == Weeps }
+
+// There is whether the mould has the vent.
+func (s VentState) There() bool { return s != Later }
+
+func (s VentState) check() error {
+	switch s {
+	case "", Weeps, Plugged, Later:
+		return nil
+	}
+	return fmt.Errorf("a vent is open, weeps, is plugged or is cut later, not %q", s)
+}
+
+// Runners is how a gang is fed: each cavity by itself, or from one well by a
+// ring, a comb, a tree or a ladder of runners.
+type Runners string
+
+func (r Runners) check() error {
+	switch r {
+	case "", "each", "ring", "comb", "tree", "ladder":
+		return nil
+	}
+	return fmt.Errorf("a gang is fed each, or by a ring, comb, tree or ladder, not by %q", r)
 }
 
 // SupportKind is what holds a master while rubber is poured round it.
@@ -240,6 +280,20 @@ func (d Design) Check() error {
 			return err
 		}
 		if err := near(fmt.Sprintf("vent %d", i+1), v.At[:]); err != nil {
+			return err
+		}
+		if err := v.State.check(); err != nil {
+			return err
+		}
+	}
+	if err := d.Runners.check(); err != nil {
+		return err
+	}
+	for name, at := range map[string]*Place{"the foot of the sprue": d.Foot, "the sprue": d.Shaft} {
+		if at == nil {
+			continue
+		}
+		if err := near(name, at[:]); err != nil {
 			return err
 		}
 	}

@@ -91,7 +91,7 @@ func upgradeDesign(data []byte) ([]byte, error) {
 		d.Keys.Kind = "domes"
 	}
 	for _, v := range g.Vents {
-		d.Vents = append(d.Vents, Vent{v.At.now(), v.Bore})
+		d.Vents = append(d.Vents, Vent{At: v.At.now(), Bore: v.Bore})
 	}
 	for _, s := range old.Sides {
 		side := Side{At: s.At.now(), Strip: s.Strip}

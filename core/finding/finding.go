@@ -76,6 +76,8 @@ const (
 	SetWell       Action = "set-well"       // a well of rim Value
 	SetSprue      Action = "set-sprue"      // a sprue of bore Value
 	FeedTop       Action = "feed-top"       // resin in through an opening of bore Value at the top
+	SetRunners    Action = "set-runners"    // as proposed
+	ResetSprue    Action = "reset-sprue"    // its foot and its shaft as proposed
 	OpenMaster    Action = "open-master"    // go to the master stage
 	OpenStock     Action = "open-stock"     // go to the shelf of materials
 	OpenPractice  Action = "open-practice"  // go to House practice

@@ -68,7 +68,8 @@ func (c Channel) check() error {
 type Cavity struct {
 	Node   string
 	Volume float64
-	Height float64 // over the level that heads are counted from; 0 where its back pressure is not looked at
+	Height float64 // of its top over its floor; 0 where its back pressure is not looked at
+	Base   float64 // of its floor over the level that the well's pressure is counted from
 }
 
 // Network is a mould's channels with a resin at a pressure in its well.
@@ -170,6 +171,8 @@ func (n Network) Check() error {
 			return fmt.Errorf("cavity %d: its volume must be more than 0", i+1)
 		case !(c.Height >= 0) || math.IsInf(c.Height, 1):
 			return fmt.Errorf("cavity %d: its height must be 0 or more", i+1)
+		case !(c.Base >= 0) || math.IsInf(c.Base, 1):
+			return fmt.Errorf("cavity %d: its floor must not lie lower than heads are counted from", i+1)
 		}
 		taken[c.Node] = i + 1
 	}
@@ -180,21 +183,25 @@ func (n Network) Check() error {
 // each cavity is full. While they fill, resin stands in the cavities and
 // presses back; a cavity that is full takes no more, and its share goes to the
 // others. It is exact, but for a back pressure of a millionth of the well's
-// where a cavity's is not looked at.
+// where a cavity's is not looked at, and for a cavity that stands so high that
+// nothing comes up to it at first: whether something does is looked at again
+// whenever another is full.
 func (n Network) Solve() (Solution, error) {
 	if err := n.Check(); err != nil {
 		return Solution{}, err
 	}
 	web := n.web()
-	out := Solution{Runs: n.runs(web), Cavities: make([]Filled, len(n.Cavities))}
+	out := Solution{Cavities: make([]Filled, len(n.Cavities))}
 	reached := n.reached()
 	var filling []basin
 	for i, c := range n.Cavities {
 		out.Cavities[i] = Filled{At: math.Inf(1)}
-		full := Head(n.Density, c.Height)
+		base := Head(n.Density, c.Base)
+		rise := Head(n.Density, c.Height)
 		if c.Height == 0 {
-			full = 1e-6 * n.Pressure
+			rise = 1e-6 * n.Pressure
 		}
+		full := base + rise
 		switch {
 		case !reached[c.Node]:
 			out.Cavities[i].Never = CutOff
@@ -202,8 +209,9 @@ func (n Network) Solve() (Solution, error) {
 		case full >= n.Pressure:
 			out.Cavities[i].Never = TooHigh
 		}
-		filling = append(filling, basin{which: i, node: web.at[c.Node], full: full, capacity: c.Volume / full})
+		filling = append(filling, basin{which: i, node: web.at[c.Node], full: full, capacity: c.Volume / rise, pressure: base, empty: true})
 	}
+	out.Runs = n.runs(web, filling)
 	for i, t := range web.fill(n.Pressure, filling) {
 		really, sets := n.Growth.Takes(t)
 		out.Cavities[i] = Filled{At: really}
@@ -233,12 +241,9 @@ func (n Network) reached() map[string]bool {
 }
 
 // runs is what the channels carry while every cavity is empty.
-func (n Network) runs(w *web) []Run {
-	held := []int{0}
-	for _, c := range n.Cavities {
-		held = append(held, w.at[c.Node])
-	}
-	pressures := w.pressures(held, n.Pressure)
+func (n Network) runs(w *web, empty []basin) []Run {
+	_, reached, _ := awake(w.between(empty), n.Pressure, empty)
+	pressures := w.pressures(n.Pressure, reached)
 	runs, out := make([]Run, len(n.Channels)), 0.0
 	for i, c := range n.Channels {
 		r := c.Resistance(n.Viscosity)

@@ -49,13 +49,14 @@ func without(rows [][]float64, node int) {
 	}
 }
 
-// pressures at all nodes where the first of the held has the well's and the
-// others none.
-func (w *web) pressures(held []int, well float64) []float64 {
+// pressures at all nodes where the well has its own and every basin its own.
+func (w *web) pressures(well float64, basins []basin) []float64 {
 	rows := clone(w.rows)
 	known := make([]bool, len(rows))
-	for _, h := range held {
-		known[h] = true
+	p := make([]float64, len(rows))
+	known[0], p[0] = true, well
+	for _, b := range basins {
+		known[b.node], p[b.node] = true, b.pressure
 	}
 	type step struct {
 		node int
@@ -68,8 +69,6 @@ func (w *web) pressures(held []int, well float64) []float64 {
 			without(rows, i)
 		}
 	}
-	p := make([]float64, len(rows))
-	p[held[0]] = well
 	for k := len(left) - 1; k >= 0; k-- {
 		s, sum := left[k], 0.0
 		for j, g := range s.row {
@@ -96,6 +95,7 @@ type basin struct {
 	which, node    int
 	full, capacity float64 // Pa, m³/Pa
 	pressure       float64
+	empty          bool // nothing has come up to it yet
 }
 
 // fill says when each basin is full that ever is, by its index.
@@ -103,20 +103,12 @@ type basin struct {
 // Between two fillings the pressures follow C p' = −S (p − P): with x = √C (p −
 // P) that is x' = −B x with B symmetric, whose modes die away each at its own
 // rate.
-func (w *web) fill(well float64, basins []basin) map[int]float64 {
-	rows := clone(w.rows)
-	stays := map[int]bool{0: true}
-	for _, b := range basins {
-		stays[b.node] = true
-	}
-	for i := range rows {
-		if !stays[i] {
-			without(rows, i)
-		}
-	}
+func (w *web) fill(well float64, filling []basin) map[int]float64 {
+	rows := w.between(filling)
 	done, now := map[int]float64{}, 0.0
 	for {
-		modes := newModes(rows, well, basins)
+		through, basins, waiting := awake(rows, well, filling)
+		modes := newModes(through, well, basins)
 		next := math.Inf(1)
 		for i, b := range basins {
 			if b.full < well {
@@ -129,6 +121,7 @@ func (w *web) fill(well float64, basins []basin) map[int]float64 {
 		now += next
 		var rest []basin
 		for i, b := range basins {
+			b.empty = false
 			b.pressure += modes.gain(i, next)
 			if b.full < well && b.pressure >= b.full*(1-1e-9) {
 				done[b.which] = now
@@ -140,7 +133,48 @@ func (w *web) fill(well float64, basins []basin) map[int]float64 {
 		if len(rest) == len(basins) {
 			return done // the figures are beyond what can be told apart
 		}
-		basins = rest
+		filling = append(rest, waiting...)
+	}
+}
+
+// between is how the well and the basins see each other, through all that lies
+// between them.
+func (w *web) between(basins []basin) [][]float64 {
+	rows := clone(w.rows)
+	stays := map[int]bool{0: true}
+	for _, b := range basins {
+		stays[b.node] = true
+	}
+	for i := range rows {
+		if !stays[i] {
+			without(rows, i)
+		}
+	}
+	return rows
+}
+
+// awake are the basins that resin comes up to as they stand. The others are
+// empty and give none: it runs past them.
+func awake(rows [][]float64, well float64, basins []basin) (through [][]float64, awake, waiting []basin) {
+	through, awake = rows, basins
+	for {
+		lowest, at := 0.0, -1
+		for i, b := range awake {
+			in := -through[b.node][0] * well
+			for _, o := range awake {
+				in -= through[b.node][o.node] * o.pressure
+			}
+			if b.empty && in < lowest {
+				lowest, at = in, i
+			}
+		}
+		if at < 0 {
+			return through, awake, waiting
+		}
+		through = clone(through)
+		without(through, awake[at].node)
+		waiting = append(waiting, awake[at])
+		awake = append(append([]basin(nil), awake[:at]...), awake[at+1:]...)
 	}
 }
 

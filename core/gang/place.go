@@ -53,7 +53,7 @@ func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 // Upright lays cavities side by side in rows over one another, none turned, the
 // rows along y or else along x: as a mould takes them whose parting stands
 // upright, so that each has its own way up. The topmost row is the full one.
-func Upright(s Shape, count, rows int, gap, edge float64, alongY bool) (Layout, error) {
+func Upright(s Shape, count, rows int, gap, over, edge float64, alongY bool) (Layout, error) {
 	a := Ask{Count: count, Gap: gap, Edge: edge}
 	if err := a.Check(); err != nil {
 		return Layout{}, err
@@ -65,8 +65,9 @@ func Upright(s Shape, count, rows int, gap, edge float64, alongY bool) (Layout, 
 	pitch := t.slide(0, 0, 0, alongY)
 	each := (count + rows - 1) / rows
 	rise := 0.0
+	higher := &table{shape: s, ask: a, gap: max(gap, over) + 2*s.Slack, tol: t.tol}
 	for n := 1 - each; n < each; n++ { // over its neighbours as well
-		if d := t.slide(0, 0, float64(n)*pitch, !alongY); !math.IsInf(d, -1) {
+		if d := higher.slide(0, 0, float64(n)*pitch, !alongY); !math.IsInf(d, -1) {
 			rise = max(rise, d)
 		}
 	}

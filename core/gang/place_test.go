@@ -43,27 +43,27 @@ func TestCavitiesMovedByHandAreHeldApart(t *testing.T) {
 
 func TestARowKeepsEveryWayUp(t *testing.T) {
 	s := slab(t)
-	l, err := Upright(s, 3, 1, 8, 12, true)
+	l, err := Upright(s, 3, 1, 8, 0, 12, true)
 	require.NoError(t, err)
 	assert.InDelta(t, 3*20+2*8+24, l.Deep, 1e-3)
 	assert.InDelta(t, 40+24, l.Wide, 1e-3)
 	for _, p := range l.Poses {
 		assert.Zero(t, p.Turn)
 	}
-	l, err = Upright(s, 2, 1, 8, 12, false)
+	l, err = Upright(s, 2, 1, 8, 0, 12, false)
 	require.NoError(t, err)
 	assert.InDelta(t, 2*40+8+24, l.Wide, 1e-3)
-	_, err = Upright(s, 0, 1, 8, 12, false)
+	_, err = Upright(s, 0, 1, 8, 0, 12, false)
 	assert.Error(t, err)
 	hull := s.Hull(l.Poses)
-	block, err := Upright(s, 5, 3, 8, 12, false)
+	block, err := Upright(s, 5, 3, 8, 0, 12, false)
 	require.NoError(t, err)
 	assert.InDelta(t, 2*40+8+24, block.Wide, 1e-3, "two, two and one")
 	assert.InDelta(t, 3*20+2*8+24, block.Deep, 1e-3)
 	assert.Equal(t, 0.0, block.Poses[4].X, "the odd one stands in the middle")
 	_, err = Place(s, block.Poses, 8, 12)
 	require.NoError(t, err)
-	_, err = Upright(s, 2, 3, 8, 12, false)
+	_, err = Upright(s, 2, 3, 8, 0, 12, false)
 	require.Error(t, err)
 	assert.InDelta(t, 88*20, plane.Area(hull), 0.1)
 }

@@ -1,10 +1,10 @@
 package gate
 
 import (
+	"errors"
 	"fmt"
-	"math"
 
-	"bathyform/core/fill"
+	"bathyform/core/channel"
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/practice"
@@ -15,134 +15,26 @@ import (
 
 // Limits of judgement, all common practice, no source, and from memory.
 const (
-	Visible   = 0.5  // mm³ in the rubber, a bubble of a millimetre
-	Spoils    = 20.0 // mm³ that a tilt may shut in at most, a bubble of three and a half millimetres
-	levelArea = 100  // mm² of level ceiling on which bubbles hang
-	mostNamed = 8    // pockets that get a finding of their own
+	Visible    = 0.5  // mm³ in the rubber, a bubble of a millimetre
+	Spoils     = 20.0 // mm³ that a tilt may shut in at most, a bubble of three and a half millimetres
+	levelArea  = 100  // mm² of level ceiling on which bubbles hang
+	mostNamed  = 8    // pockets that get a finding of their own
+	thinRubber = 2.0  // mm between a channel and a part
 )
 
 func place(v r3.Vec) *r3.Vec { return &v }
 
-// wellFinding looks whether the well has a wall of rubber all round.
-func (l Layout) wellFinding(m Mould, up r3.Vec, c Choices) []finding.Finding {
-	box := m.Box
-	for _, ch := range l.Channels {
-		if ch.Kind != WellKind {
-			continue
-		}
-		at, room := ch.Path[1], math.Inf(1) // from the well's axis to the nearest wall of the box
-		for _, v := range [3][4]float64{{at.X, box.Min.X, box.Max.X, up.X}, {at.Y, box.Min.Y, box.Max.Y, up.Y},
-			{at.Z, box.Min.Z, box.Max.Z, up.Z}} {
-			if v[3] == 0 {
-				room = min(room, v[0]-v[1], v[2]-v[0])
-			}
-		}
-		if ch.Rim/2+WellWall <= room {
-			continue
-		}
-		f := finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
-			Code: "well-does-not-fit", What: "The well does not fit between the part and the wall of the box.",
-			Where:  place(ch.Path[1]),
-			Figure: finding.Of(quantity.Length, ch.Rim), Limit: finding.Of(quantity.Length, max(0, 2*(room-WellWall))),
-			Why:    "It needs a few millimetres of rubber all round. Leave more room beside the part, or make the well narrower.",
-			Source: finding.CommonPractice}
-		if c.Feed == practice.FeedLow { // the sprue rises in the middle of the clearance
-			wide := math.Ceil(ch.Rim + 2*WellWall)
-			f.Remedies = append(
-				f.Remedies,
-				finding.Remedy{Label: fmt.Sprintf("Clear %.3g mm beside", wide), Action: finding.SetBeside, Value: wide},
-			)
-		}
-		if narrow := math.Floor(2 * (room - WellWall)); narrow > ch.Bore {
-			f.Remedies = append(
-				f.Remedies,
-				finding.Remedy{Label: fmt.Sprintf("Well of %.3g mm", narrow), Action: finding.SetWell, Value: narrow},
-			)
-		}
-		return []finding.Finding{f}
-	}
-	return nil
-}
-
-// swallowed says which vents run into the sprue: they open nothing more.
-func (l Layout) swallowed() (out []finding.Finding) {
-	for _, sprue := range l.Channels {
-		if sprue.Kind != Sprue {
-			continue
-		}
-		for _, v := range l.Channels {
-			if v.Kind != VentKind {
-				continue
-			}
-			foot, top := v.Path[0], v.Path[len(v.Path)-1]
-			near := math.Inf(1)
-			for i := 1; i < len(sprue.Path); i++ {
-				near = min(near, runsApart(foot, top, sprue.Path[i-1], sprue.Path[i]))
-			}
-			if near >= (sprue.Bore+v.Bore)/2 {
-				continue
-			}
-			out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "vent-in-sprue",
-				What: fmt.Sprintf("Vent %d runs into the sprue: it lets no air out that the sprue does not.", v.Vent+1), Where: place(foot),
-				Figure: finding.Of(quantity.Length, near), Limit: finding.Of(quantity.Length, (sprue.Bore+v.Bore)/2),
-				Why: "Take it away, or move it to a high spot of its own.", Source: "geometry",
-				Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(v.Vent)}}})
-		}
-	}
-	return out
-}
-
-// bridging says which vents run into the part again over their foot.
-func (l Layout) bridging(cavity *fill.Space) (out []finding.Finding) {
-	for _, v := range l.Channels {
-		if v.Kind != VentKind {
-			continue
-		}
-		low, ok := cavity.Over(v.Path[0])
-		if !ok {
-			continue
-		}
-		gap := low - l.Floor - v.Foot
-		out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "vent-through-part",
-			What:   fmt.Sprintf("Vent %d runs into the part again over its foot: a rod will join two places of the casting.", v.Vent+1),
-			Where:  place(v.Path[0]),
-			Figure: finding.Of(quantity.Length, gap),
-			Why: "Straight up is the part itself. Lead the wire round it by hand, as far as it always rises, or turn the part; else the " +
-				"rod is cut out of every casting.",
-			Source:   "geometry",
-			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(v.Vent)}}})
-	}
-	return out
-}
-
-// runsApart is the distance between two runs, to half a percent of the first.
-func runsApart(a, b, from, to r3.Vec) float64 {
-	least := math.Inf(1)
-	v := r3.Sub(to, from)
-	const steps = 200
-	for k := range steps + 1 {
-		p := r3.Add(a, r3.Scale(float64(k)/steps, r3.Sub(b, a)))
-		t := 0.0
-		if n := r3.Norm2(v); n > 0 {
-			t = max(0, min(1, r3.Dot(r3.Sub(p, from), v)/n))
-		}
-		least = min(least, r3.Norm(r3.Sub(p, r3.Add(from, r3.Scale(t, v)))))
-	}
-	return least
-}
-
-// Findings says what stands against the gates of a cavity. A nil cavity is
-// one whose shape is not known.
-func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []finding.Finding {
+// Findings says what stands against the gates of a mould.
+func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 	c = c.of(m.Resin)
-	if cavity == nil {
-		return []finding.Finding{{Severity: finding.Watch, Stage: finding.Gates,
+	out := l.wayIn(c)
+	if !l.Known {
+		return append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
 			Code: "air-unknown", What: "The shape is not known, so nobody can say where air is caught.",
 			Why:      "The master was entered by size and volume. Box, rubber and shot are worked out; vents are left to your eye.",
 			Source:   "no mesh",
-			Remedies: []finding.Remedy{{Label: "Add a mesh", Action: finding.OpenMaster}}}}
+			Remedies: []finding.Remedy{{Label: "Add a mesh", Action: finding.OpenMaster}}})
 	}
-	out := l.wellFinding(m, up, c)
 	for _, problem := range l.Problems {
 		out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
 			Code: "vent-opens-nothing", What: fmt.Sprintf("Vent %d opens nothing: %s.", problem.Vent+1,
@@ -150,27 +42,133 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 			Why: "A vent lets air out only from the place where it meets the cavity.", Source: "geometry",
 			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(problem.Vent)}}})
 	}
-	out = append(out, l.swallowed()...)
-	out = append(out, l.bridging(cavity)...)
+	out = append(out, l.withoutAWay(c)...)
+	for i, cavity := range l.Cavities {
+		if cavity.Like == i { // the others are as one before
+			out = append(out, l.caught(i, m, c)...)
+		}
+	}
+	return append(out, l.ceilings()...)
+}
+
+// wayIn says what stands against the way in as it was asked for.
+func (l Layout) wayIn(c Choices) (out []finding.Finding) {
+	for _, t := range l.Faults {
+		f := finding.Finding{Severity: finding.Stop, Stage: finding.Gates, Source: "geometry"}
+		if t.Err != nil {
+			f.Code, f.What, f.Why = "no-room-for-sprue", "The sprue has no room as it was asked for.", sentence(
+				t.Err,
+			)+" Another way in is shown."
+			switch {
+			case errors.Is(t.Err, channel.ErrSystem):
+				f.Code, f.What = "no-such-runners", fmt.Sprintf("These cavities cannot be fed by a %s.", c.System)
+				f.Remedies = []finding.Remedy{{Label: "As proposed", Action: finding.SetRunners}}
+			case c.Feed == practice.FeedTop:
+				f.Code, f.What, f.Why, f.Where = "opening-has-no-way", "An opening has no way up.", sentence(t.Err), place(t.At)
+			case c.Foot != nil:
+				f.Code, f.What = "foot-beside-part", "The foot of the sprue lies beside the part."
+				f.Remedies = []finding.Remedy{{Label: "As proposed", Action: finding.ResetSprue}}
+			}
+			out = append(out, f)
+			continue
+		}
+		name := l.Channels[t.Body].Named(len(l.Cavities))
+		f.Code, f.Where = "channel-near-part", place(t.At)
+		f.Figure, f.Limit = finding.Of(quantity.Length, max(0, t.Gap)), finding.Of(quantity.Length, thinRubber)
+		f.What = fmt.Sprintf("The %s leaves little rubber to the part.", name)
+		f.Why, f.Source = "A thin web tears, and resin finds its way through.", finding.CommonPractice
+		f.Severity = finding.Watch
+		if t.Gap < 0 {
+			f.Severity, f.Code = finding.Stop, "channel-through-part"
+			f.What = fmt.Sprintf("The %s runs through the part.", name)
+			f.Why, f.Source = "Resin and air would go through the part, and the rod is cut out of every casting.", "geometry"
+		}
+		if len(l.Cavities) > 1 {
+			f.What = fmt.Sprintf("%s of cavity %d.", f.What[:len(f.What)-1], t.Part+1)
+		}
+		f.Remedies = []finding.Remedy{{Label: "As proposed", Action: finding.ResetSprue}}
+		out = append(out, f)
+	}
+	return out
+}
+
+// sentence is an error as a sentence.
+func sentence(err error) string {
+	text := []rune(err.Error())
+	if text[0] >= 'a' && text[0] <= 'z' {
+		text[0] += 'A' - 'a'
+	}
+	return string(text) + "."
+}
+
+// withoutAWay says which vents cannot be led out, vent by vent.
+func (l Layout) withoutAWay(c Choices) (out []finding.Finding) {
+	lost := make([]int, len(c.Vents))
+	first := make([]int, len(c.Vents))
+	for i, cavity := range l.Cavities {
+		for _, v := range cavity.Lost {
+			if lost[v]++; lost[v] == 1 {
+				first[v] = i
+			}
+		}
+	}
+	for v, n := range lost {
+		if n == 0 {
+			continue
+		}
+		f := finding.Finding{Severity: finding.Stop, Stage: finding.Gates, Code: "vent-has-no-way",
+			What: fmt.Sprintf("Vent %d has no way out.", v+1), Where: place(c.Vents[v].At),
+			Why: sentence(channel.ErrNoWay), Source: "geometry",
+			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(v)}}}
+		if len(l.Cavities) > 1 {
+			f.What = fmt.Sprintf("Vent %d has no way out of %s.", v+1, quantity.Plural(n, "cavity", "cavities"))
+		}
+		if name, ok := l.holds(c.Vents[v].At, first[v]); ok {
+			f.Code, f.Severity = "vent-in-channel", finding.Watch
+			f.What = fmt.Sprintf("Vent %d stands in the %s: it lets no air out that this does not.", v+1, name)
+			f.Why = "Take it away, or move it to a high spot of its own."
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+// holds is the channel to a cavity whose mouth lies round a place of the part.
+func (l Layout) holds(at r3.Vec, cavity int) (string, bool) {
+	for _, c := range l.Channels {
+		if c.Cavity == cavity && c.Vent < 0 && cavity == 0 && r3.Norm(r3.Sub(c.Mouth(), at)) < c.Bore/2 {
+			return c.Named(1), true
+		}
+	}
+	return "", false
+}
+
+// caught says what air a cavity shuts in.
+func (l Layout) caught(i int, m Mould, c Choices) (out []finding.Finding) {
+	cavity := l.Cavities[i]
 	noVent := m.Resin == kinds.Sprued && len(c.Vents) == 0 && c.Feed == practice.FeedLow
 	var rest float64
 	more := 0
-	for i, pocket := range l.Trapped.Pockets {
+	where := ""
+	if i > 0 {
+		where = fmt.Sprintf(" of cavity %d", i+1)
+	}
+	for k, pocket := range cavity.Trapped.Pockets {
 		if !c.Fault.Matters(pocket.Volume) {
 			continue
 		}
-		if i >= mostNamed {
+		if k >= mostNamed {
 			rest += pocket.Volume
 			more++
 			continue
 		}
-		height := pocket.SealHeight - l.Floor
+		height := pocket.SealHeight - cavity.Space.Low() + cavity.Low
 		f := finding.Finding{Stage: finding.Gates, Where: place(pocket.Apex), Height: &height,
 			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, c.Fault.Least()/1000),
 			Why:    "The level closes the last way out before this place is full. " + c.Fault.why(pocket.Volume, c.Pressure),
 			Source: "trapped-air analysis; what an order bears is common practice",
 			Remedies: []finding.Remedy{
-				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity, l.Trapped, i))},
+				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity.Space, cavity.Trapped, k))},
 				{Label: "Vent every high spot", Action: finding.ProposeVents},
 			}}
 		if m.Resin != kinds.Sprued {
@@ -185,7 +183,7 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 		case pocket.Isolated:
 			f.Code, f.What = "cavity-unreached", "This part of the cavity has no way in or out."
 		default:
-			f.Code, f.What = "air-trapped", "Air stays in a high spot, shut in as the resin passes this level."
+			f.Code, f.What = "air-trapped", "Air stays in a high spot"+where+", shut in as the resin passes this level."
 		}
 		f.Severity = finding.Watch
 		if c.Fault.Spoils(pocket.Volume) {
@@ -195,19 +193,25 @@ func (l Layout) Findings(cavity *fill.Space, m Mould, up r3.Vec, c Choices) []fi
 	}
 	if rest > 0 {
 		f := finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
-			Code: "air-trapped-more", What: fmt.Sprintf("Air stays in %d more places.",
-				more), Figure: finding.Of(quantity.Volume, rest/1000),
-			Why: "Many high spots are moved together by turning the part.", Source: finding.CommonPractice}
+			Code: "air-trapped-more", What: fmt.Sprintf("Air stays in %d more places%s.", more, where),
+			Figure: finding.Of(quantity.Volume, rest/1000),
+			Why:    "Many high spots are moved together by turning the part.", Source: finding.CommonPractice}
 		if m.Resin == kinds.Sprued {
 			f.Remedies = []finding.Remedy{{Label: "Vent every high spot", Action: finding.ProposeVents}}
 		}
 		out = append(out, f)
 	}
+	return out
+}
+
+// ceilings says where a vent stands in a level ceiling.
+func (l Layout) ceilings() (out []finding.Finding) {
 	for _, c := range l.Channels {
-		if c.Kind != VentKind {
+		if c.Kind != channel.Vent || c.Cavity > 0 {
 			continue
 		}
-		if area := cavity.LevelCeiling(c.Foot + l.Floor); area >= levelArea {
+		cavity := l.Cavities[c.Cavity]
+		if area := cavity.Space.LevelCeiling(c.Foot - cavity.Low + cavity.Space.Low()); area >= levelArea {
 			height := c.Foot
 			out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates,
 				Code: "level-ceiling", What: fmt.Sprintf("The ceiling at vent %d is level over %.3g cm².", c.Vent+1, area/100),

@@ -1,12 +1,13 @@
 package gate
 
 import (
+	"context"
 	"math"
-	"slices"
-	"strings"
 	"testing"
 
+	"bathyform/core/channel"
 	"bathyform/core/derive"
+	"bathyform/core/design"
 	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
@@ -22,17 +23,54 @@ import (
 
 var zUp = r3.Vec{Z: 1}
 
-func space(t testing.TB, m *mesh.Mesh) (*fill.Space, r3.Box) {
+// stood is a master in a box with 10 mm beside and below and 20 above it.
+type stood struct {
+	*fill.Space
+	Mould
+	at r3.Vec // what its box was grown by
+}
+
+func space(t testing.TB, m *mesh.Mesh) stood {
 	t.Helper()
 	s, err := fill.Prepare(m, zUp, fill.Options{Sound: true})
 	require.NoError(t, err)
 	b := m.Bounds()
-	return s, r3.Box{Min: r3.Sub(b.Min, r3.Vec{X: 10, Y: 10, Z: 10}), Max: r3.Add(b.Max, r3.Vec{X: 10, Y: 10, Z: 20})}
+	box := r3.Box{Min: r3.Sub(b.Min, r3.Vec{X: 10, Y: 10, Z: 10}), Max: r3.Add(b.Max, r3.Vec{X: 10, Y: 10, Z: 20})}
+	return stood{Space: s, Mould: Mould{
+		Master: channel.NewMaster(m), Known: true, Places: []func(r3.Vec) r3.Vec{func(p r3.Vec) r3.Vec { return p }}, Grows: true, Up: zUp,
+		Draw: zUp, Parted: true, Cavity: derive.Of(quantity.Volume, m.Volume()/1000, "given"), Clear: Off, Between: Between, Wall: Wall,
+		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return s, nil },
+	}.Boxed(box)}
 }
 
-// into is a mould with a sprue.
-func into(box r3.Box, draw r3.Vec, parting float64) Mould {
-	return Mould{Box: box, Draw: draw, Parting: parting, Cavity: derive.Of(quantity.Volume, 20, "given")}
+// lay lays the channels, in a box that has grown for them.
+func (s stood) lay(t testing.TB, c Choices) Layout {
+	t.Helper()
+	l, err := s.try(c)
+	require.NoError(t, err)
+	return l
+}
+
+func (s stood) try(c Choices) (Layout, error) {
+	fed, err := s.Lead(context.Background(), c)
+	if err != nil {
+		return Layout{}, err
+	}
+	m := s.Mould
+	for _, h := range fed.Holds() {
+		m.Low = r3.Vec{X: min(m.Low.X, h.Min.X), Y: min(m.Low.Y, h.Min.Y), Z: min(m.Low.Z, h.Min.Z)}
+		m.High = r3.Vec{X: max(m.High.X, h.Max.X), Y: max(m.High.Y, h.Max.Y), Z: m.High.Z}
+	}
+	return m.Lay(context.Background(), c, fed)
+}
+
+func of(l Layout, k channel.Kind) (out []Channel) {
+	for _, c := range l.Channels {
+		if c.Kind == k {
+			out = append(out, c)
+		}
+	}
+	return out
 }
 
 // horns has two separate high spots, the left one lower.
@@ -46,51 +84,59 @@ func low(vents ...Vent) Choices {
 }
 
 func TestEveryHighSpotGetsOneVent(t *testing.T) {
-	s, box := space(t, horns())
-	vents := ProposeVents(s, low(), 2)
+	s := space(t, horns())
+	vents := ProposeVents(s.Space, low(), 2)
 	require.Len(t, vents, 2)
 	assert.InDelta(t, 20, vents[0].At.Z, 1e-6, "the higher horn first")
 	assert.InDelta(t, 15, vents[1].At.Z, 1e-6)
 	assert.InDelta(t, 47.5, vents[0].At.X, 0.6, "in the middle of the level top")
-	l, err := Lay(s, into(box, zUp, 5), low(vents...))
-	require.NoError(t, err)
-	assert.Empty(t, l.Trapped.Pockets)
-	assert.Equal(t, 30.0, l.PartHigh)
-	assert.Equal(t, 50.0, l.Top)
+	l := s.lay(t, low(vents...))
+	assert.Empty(t, l.Trapped().Pockets)
+	assert.InDelta(t, 20, l.PartHigh-l.PartLow, 1e-9)
+	assert.InDelta(t, 20, l.Top-l.PartHigh, 1e-9)
 
-	one, err := Lay(s, into(box, zUp, 5), low(vents[0]))
-	require.NoError(t, err)
-	require.Len(t, one.Trapped.Pockets, 1)
-	assert.InEpsilon(t, 15*10*10, one.Trapped.Volume, 1e-9)
-	assert.Equal(t, vents, ProposeVents(s, low(vents...), 2), "nothing is proposed where nothing is missing")
+	one := s.lay(t, low(vents[0]))
+	require.Len(t, one.Trapped().Pockets, 1)
+	assert.InEpsilon(t, 15*10*10, one.Trapped().Volume, 1e-9)
+	plugged := vents[1]
+	for state, left := range map[design.VentState]float64{"": 0, design.Weeps: 0, design.Plugged: 1500, design.Later: 1500} {
+		plugged.State = state
+		l := s.lay(t, low(vents[0], plugged))
+		assert.InDelta(t, left, l.Trapped().Volume, 1e-6, "%q", state)
+		there := 2
+		if state == design.Later {
+			there = 1
+		}
+		assert.Len(t, of(l, channel.Vent), there, "%q", state)
+	}
+	assert.Equal(t, vents, ProposeVents(s.Space, low(vents...), 2), "nothing is proposed where nothing is missing")
 }
 
 func TestFeedingFromTheTopVentsTheHighestSpotItself(t *testing.T) {
-	s, box := space(t, horns())
+	s := space(t, horns())
 	c := low()
 	c.Feed, c.SprueBore = practice.FeedTop, 8
-	l, err := Lay(s, into(box, zUp, 5), c)
-	require.NoError(t, err)
-	require.Len(t, l.Trapped.Pockets, 1, "the lower horn keeps its air")
-	assert.Len(t, ProposeVents(s, c, 2), 1)
-	assert.InDelta(t, 30, l.Channels[0].Foot, 1e-9)
+	l := s.lay(t, c)
+	require.Len(t, l.Trapped().Pockets, 1, "the lower horn keeps its air")
+	assert.Len(t, ProposeVents(s.Space, c, 2), 1)
+	assert.InDelta(t, l.PartHigh, of(l, channel.Sprue)[0].Foot, 1e-9)
 }
 
-func TestLowSpruePathAndVolumes(t *testing.T) {
-	s, box := space(t, horns())
-	l, err := Lay(s, into(box, zUp, 5), low(Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
-	require.NoError(t, err)
-	require.Len(t, l.Channels, 3)
-	sprue, well, vent := l.Channels[0], l.Channels[1], l.Channels[2]
-	require.Len(t, sprue.Path, 4, "down, out and up")
-	assert.InDelta(t, sprue.Foot-Off-sprue.Bore/2, sprue.Path[1].Z-l.Floor, 1e-9, "clear of the part")
-	assert.InDelta(t, 10, sprue.Foot, 0.01, "enters at the low end")
-	assert.InDelta(t, 42, sprue.Top, 1e-9, "up to the foot of the well")
-	outside := sprue.Path[2]
-	b := horns().Bounds()
-	assert.True(t, outside.X < b.Min.X || outside.X > b.Max.X || outside.Y < b.Min.Y || outside.Y > b.Max.Y, "rises beside the part")
+func TestLowFeedRunsUnderThePart(t *testing.T) {
+	s := space(t, horns())
+	l := s.lay(t, low(Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
+	well, sprue, runner, gate, vent := of(l, channel.Well)[0], of(l, channel.Sprue)[0], of(l, channel.Runner)[0], of(l, channel.Gate)[0],
+		of(l, channel.Vent)[0]
+	assert.InDelta(t, l.PartLow-Off-runner.Bore/2, runner.Foot, 1e-9, "clear of the part")
+	assert.InDelta(t, Wall, runner.Foot-runner.Bore/2, 1.3, "the box has grown for it; the sprue is wider")
+	assert.InDelta(t, l.PartLow, gate.Top, 0.01, "the gate enters at the low end")
+	assert.InDelta(t, l.Top-8, sprue.Foot, 1e-9, "up to the foot of the well")
+	foot, b := sprue.Path[len(sprue.Path)-1], horns().Bounds()
+	beside := math.Max(math.Max(b.Min.X-foot.X, foot.X-b.Max.X), math.Max(b.Min.Y-foot.Y, foot.Y-b.Max.Y))
+	assert.GreaterOrEqual(t, beside, Off+sprue.Bore/2-0.02, "rises beside the part")
 	assert.InEpsilon(t, math.Pi/4*4*20/1000, vent.Volume.Value, 1e-9, "vent d 2 over 20 mm")
 	assert.InEpsilon(t, math.Pi*8*(9+3*10+100)/3/1000, well.Volume.Value, 1e-9)
+	assert.InEpsilon(t, math.Pi/400*(gate.Bore*gate.Bore+4), l.Scar().Value, 1e-9, "the mouths of gate and vent")
 	for _, c := range l.Channels {
 		assert.InEpsilon(t, c.Volume.Value*1000, c.VolumeBelow(l.Top), 1e-9, "%s is full at the top", c.Kind)
 		last := 0.0
@@ -100,74 +146,184 @@ func TestLowSpruePathAndVolumes(t *testing.T) {
 			last = v
 		}
 	}
-	// frustum check: 12 to 3 mm radius over 60 mm, filled 40 mm from the thin end
-	cone := Channel{Kind: WellKind, Bore: 6, Rim: 24, Foot: 0, Top: 60}
+}
+
+// A cone of 12 to 3 mm radius over 60 mm, and filled 40 mm from the thin end.
+func TestAConeByItsLevel(t *testing.T) {
+	body := channel.Body{Kind: channel.Well, Bore: 6, Rim: 24, Path: []r3.Vec{{}, {Z: 60}}}
+	cone := Channel{Body: body, Foot: 0, Top: 60, Fills: true, Volume: derive.Of(quantity.Volume, body.Full()/1000, "given")}
 	assert.InEpsilon(t, 11875, cone.VolumeBelow(60), 2e-4)
 	assert.InEpsilon(t, 4900.9, cone.VolumeBelow(40), 2e-4)
 }
 
-func TestUprightPartingKeepsTheSprueInIt(t *testing.T) {
-	s, box := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
-	l, err := Lay(s, into(box, r3.Vec{Y: 1}, 10), low())
-	require.NoError(t, err)
-	for _, p := range l.Channels[0].Path {
-		assert.InDelta(t, 10, p.Y, 0.3)
+func TestUprightPartingKeepsTheChannelsInIt(t *testing.T) {
+	s := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
+	s.Draw, s.Parting = r3.Vec{Y: 1}, 10
+	for _, c := range s.lay(t, low()).Channels {
+		for _, p := range c.Path {
+			assert.InDelta(t, 10, p.Y, 0.3, "%s", c.Kind)
+		}
 	}
 }
 
+// Four blocks stand in two rows over one another, with room for a rung between
+// them: all hang on one sprue, in the parting, and what comes to the upper ones
+// does not come through the lower.
+func TestRowsOverOneAnotherAreFedByALadder(t *testing.T) {
+	s := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 20, Z: 10}))
+	s.Draw, s.Parting, s.Places = r3.Vec{Y: 1}, 10, nil
+	for _, by := range []r3.Vec{{}, {X: 60}, {Z: 30}, {X: 60, Z: 30}} {
+		s.Places = append(s.Places, func(p r3.Vec) r3.Vec { return r3.Add(p, by) })
+	}
+	s.Mould.Low.X -= 3
+	s.Mould.High = r3.Add(s.Mould.High, r3.Vec{X: 63, Z: 30})
+	c := low(Vent{At: r3.Vec{X: 10, Y: 10, Z: 10}, Bore: 2})
+	l := s.lay(t, c)
+	assert.Equal(t, channel.Ladder, l.System)
+	assert.Len(t, of(l, channel.Gate), 4)
+	assert.Len(t, of(l, channel.Sprue), 1)
+	assert.Len(t, of(l, channel.Vent), 4)
+	assert.Empty(t, l.Faults)
+	for _, c := range l.Channels {
+		for i, p := range c.Path {
+			if c.Kind != channel.Vent || i > 0 {
+				assert.InDelta(t, 10, p.Y, 0.3, "%s in the parting", c.Kind)
+			}
+		}
+	}
+	assert.Greater(t, len(of(l, channel.Vent)[0].Path), 2, "led round the block that stands over it")
+	assert.Zero(t, l.Air().Value, "every cavity is let out by its own vent")
+	c.System = channel.Ring
+	l = s.lay(t, c)
+	require.NotEmpty(t, l.Faults)
+	assert.ErrorIs(t, l.Faults[0].Err, channel.ErrSystem)
+	assert.Equal(t, channel.Ladder, l.System, "and something is laid all the same")
+}
+
+// Four in a square: every way of a tree is as long, and of a comb it is not.
+func TestATreeIsInBalance(t *testing.T) {
+	s := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20, Z: 10}))
+	s.Places = nil
+	for _, by := range []r3.Vec{{}, {X: 50}, {Y: 50}, {X: 50, Y: 50}} {
+		s.Places = append(s.Places, func(p r3.Vec) r3.Vec { return r3.Add(p, by) })
+	}
+	s.Mould.High = r3.Add(s.Mould.High, r3.Vec{X: 50, Y: 50})
+	c := low()
+	c.System = channel.Tree
+	l := s.lay(t, c)
+	assert.Equal(t, channel.Tree, l.System)
+	ways := map[int]float64{}
+	for _, g := range of(l, channel.Gate) {
+		at, sum := g.Path[0], 0.0 // back to the first halving
+		for range 2 {
+			for _, r := range of(l, channel.Runner) {
+				if end := r.Path[len(r.Path)-1]; r3.Norm(r3.Sub(end, at)) < 1e-6 {
+					sum, at = sum+r.Length(), r.Path[0]
+					break
+				}
+			}
+		}
+		ways[g.Cavity] = sum
+	}
+	for i := range 4 {
+		assert.InDelta(t, ways[0], ways[i], 1e-6)
+		assert.Greater(t, ways[i], 50.0)
+	}
+	c.System = channel.Each
+	each := s.lay(t, c)
+	assert.Len(t, of(each, channel.Well), 4)
+	assert.Greater(t, volumes(each), volumes(s.lay(t, low())), "four wells take more than one")
+}
+
+func volumes(l Layout) (sum float64) {
+	for _, c := range l.Channels {
+		sum += c.Volume.Value
+	}
+	return sum
+}
+
 func TestVentOutsideThePartIsAProblemAndNotAnEnd(t *testing.T) {
-	s, box := space(t, horns())
-	l, err := Lay(s, into(box, zUp, 5), low(Vent{At: r3.Vec{X: -40}, Bore: 2}, Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
-	require.NoError(t, err)
+	s := space(t, horns())
+	l := s.lay(t, low(Vent{At: r3.Vec{X: -40}, Bore: 2}, Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
 	require.Len(t, l.Problems, 1)
 	assert.Equal(t, 0, l.Problems[0].Vent)
 	assert.ErrorContains(t, l.Problems[0].Err, "outside the part")
-	assert.Len(t, l.Trapped.Pockets, 1)
+	assert.Len(t, l.Trapped().Pockets, 1)
+}
+
+// Where the caster puts the foot or the sprue it stays, and what is wrong with
+// it is told with a way back.
+func TestTheHandMayPutTheSprue(t *testing.T) {
+	s := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 20, Z: 20}))
+	at := func(p r3.Vec) *r3.Vec { return &p }
+	for name, c := range map[string]struct {
+		foot, shaft *r3.Vec
+		code        string
+	}{
+		"as proposed":           {nil, nil, ""},
+		"a foot near the end":   {at(r3.Vec{X: 35, Y: 10}), nil, ""},
+		"the sprue farther off": {nil, at(r3.Vec{X: 60, Y: 10}), ""},
+		"the sprue close by":    {nil, at(r3.Vec{X: 44.5, Y: 10}), "channel-near-part"},
+		"through the part":      {nil, at(r3.Vec{X: 20, Y: 10}), "channel-through-part"},
+		"a foot on the top":     {at(r3.Vec{X: 20, Y: 10, Z: 20}), nil, "channel-through-part"},
+		"a foot in the air":     {at(r3.Vec{X: 200}), nil, "foot-beside-part"},
+	} {
+		choices := low()
+		choices.Foot, choices.Shaft = c.foot, c.shaft
+		l := s.lay(t, choices)
+		code := ""
+		for _, f := range l.Findings(s.Mould, choices) {
+			if f.Stage == finding.Gates && f.Code != "no-vent" {
+				code = f.Code
+				require.NotEmpty(t, f.Remedies, name)
+				assert.Equal(t, finding.ResetSprue, f.Remedies[0].Action)
+				break
+			}
+		}
+		assert.Equal(t, c.code, code, name)
+		if c.shaft != nil {
+			foot := of(l, channel.Sprue)[0].Path[0]
+			assert.InDelta(t, c.shaft.X, foot.X, 1e-9, name)
+		}
+	}
 }
 
 func TestBoresThatCannotBe(t *testing.T) {
-	s, box := space(t, horns())
+	s := space(t, horns())
 	for says, c := range map[string]Choices{
 		"sprue bore":     {Feed: practice.FeedLow, WellWidth: 20},
 		"well width":     {Feed: practice.FeedLow, SprueBore: 6, WellWidth: -1},
 		"bore of vent 1": low(Vent{Bore: 0}),
 		"feed":           {Feed: "sideways"},
 	} {
-		_, err := Lay(s, into(box, zUp, 5), c)
+		_, err := s.try(c)
 		assert.ErrorContains(t, err, says)
 	}
 }
 
 func TestWellNeverReachesIntoThePart(t *testing.T) {
-	s, box := space(t, horns())
+	s := space(t, horns())
 	c := low()
 	c.Feed, c.SprueBore, c.WellDepth = practice.FeedTop, 8, 100
-	l, err := Lay(s, into(box, zUp, 5), c)
-	require.NoError(t, err)
-	well := l.Channels[1]
-	assert.Equal(t, WellKind, well.Kind)
+	l := s.lay(t, c)
+	well := of(l, channel.Well)[0]
 	assert.Greater(t, well.Foot, l.PartHigh, "however deep it is asked to be")
-	assert.Equal(t, l.Top, well.Top)
+	assert.InDelta(t, l.Top, well.Top, 1e-9)
 	c.WellDepth = 0
-	l, err = Lay(s, into(box, zUp, 5), c)
-	require.NoError(t, err)
-	assert.Len(t, l.Channels, 1, "no depth, no well")
+	assert.Empty(t, of(s.lay(t, c), channel.Well), "no depth, no well")
 }
 
 func TestMeasuredMasterGetsASprueAndAWell(t *testing.T) {
-	bounds := r3.Box{Max: r3.Vec{X: 60, Y: 40, Z: 30}}
-	box := r3.Box{Min: r3.Vec{X: -12, Y: -12, Z: -13}, Max: r3.Vec{X: 72, Y: 52, Z: 50}}
+	s := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 60, Y: 40, Z: 30}))
+	s.Known = false
 	for _, feed := range []practice.Feed{practice.FeedLow, practice.FeedTop} {
 		c := low(Vent{At: r3.Vec{Z: 30}, Bore: 2})
 		c.Feed = feed
-		l, err := LayByMeasure(bounds, into(box, zUp, 5), zUp, c)
-		require.NoError(t, err)
+		l := s.lay(t, c)
 		assert.False(t, l.Known)
-		require.Len(t, l.Channels, 2, "vents cannot be placed on an unknown shape")
-		assert.Equal(t, 63.0, l.Top)
-		assert.Equal(t, 13.0, l.PartLow)
-		assert.Equal(t, 43.0, l.PartHigh)
-		assert.Positive(t, l.Channels[0].Volume.Value)
+		assert.Empty(t, of(l, channel.Vent), "vents cannot be placed on an unknown shape")
+		assert.InDelta(t, 30, l.PartHigh-l.PartLow, 1e-9)
+		assert.Positive(t, of(l, channel.Sprue)[0].Volume.Value)
 	}
 }
 
@@ -184,73 +340,48 @@ func TestProposalStopsAtABoundedNumberOfVents(t *testing.T) {
 	assert.Len(t, ProposeVents(s, low(), 1), MostVents)
 }
 
-// A well of 16 mm on a clearance of 10 leans in over the part, where the box
-// leaves it room; where it does not, that is said with what to do.
-func TestTheWellLeansAwayFromTheWall(t *testing.T) {
-	s, box := space(t, horns())
-	c := low()
-	c.WellWidth = 16
-	l, err := Lay(s, into(box, zUp, 5), c)
-	require.NoError(t, err)
-	well := l.Channels[1]
-	foot, top := well.Path[0], well.Path[1]
-	inside := min(top.X-box.Min.X, box.Max.X-top.X, top.Y-box.Min.Y, box.Max.Y-top.Y)
-	assert.GreaterOrEqual(t, inside+1e-9, 8+WellWall, "a wall of rubber all round its rim")
-	assert.Less(
-		t,
-		min(foot.X-box.Min.X, box.Max.X-foot.X, foot.Y-box.Min.Y, box.Max.Y-foot.Y),
-		inside,
-		"and its foot stays where the sprue rises",
-	)
-	assert.InEpsilon(t, math.Pi*8*(9+3*8+64)/3/1000, well.Volume.Value, 1e-9, "leaning changes no volume (Cavalieri)")
-	for _, f := range l.Findings(s, into(box, zUp, 5), zUp, c) {
-		assert.NotContains(t, f.What, "well does not fit")
-	}
-
-	deep := c
-	deep.WellDepth = 30 // down beside the part: there is no room to lean
-	l, err = Lay(s, into(box, zUp, 5), deep)
-	require.NoError(t, err)
-	found := l.Findings(s, into(box, zUp, 5), zUp, deep)
-	i := slices.IndexFunc(found, func(f finding.Finding) bool { return strings.Contains(f.What, "well does not fit") })
-	require.GreaterOrEqual(t, i, 0)
-	assert.Equal(t, finding.SetBeside, found[i].Remedies[0].Action)
-	assert.Equal(t, 22.0, found[i].Remedies[0].Value)
+// In a box of the shop's own, which does not grow, the sprue may have no room:
+// that is told, and something is shown.
+func TestABoxThatDoesNotGrow(t *testing.T) {
+	s := space(t, horns())
+	s.Grows = false
+	l := s.lay(t, low())
+	require.Len(t, l.Faults, 1)
+	assert.ErrorIs(t, l.Faults[0].Err, channel.ErrNoShaft)
+	assert.NotEmpty(t, of(l, channel.Sprue))
+	found := l.Findings(s.Mould, low())
+	assert.Equal(t, "no-room-for-sprue", found[0].Code)
+	assert.Equal(t, finding.Stop, found[0].Severity)
 }
 
 func TestMouldsWithoutASprue(t *testing.T) {
-	s, box := space(t, horns())
+	s := space(t, horns())
 	vented := low(Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2})
-	open := into(box, zUp, 5)
+	open := s
 	open.Resin = kinds.Poured
-	l, err := Lay(s, open, vented)
-	require.NoError(t, err)
+	l := open.lay(t, vented)
 	assert.Empty(t, l.Channels, "an open face has neither sprue nor vents")
 	assert.Nil(t, l.Blind)
-	require.Len(t, l.Trapped.Pockets, 1, "what lies under an overhang keeps its air all the same")
-	for _, f := range l.Findings(s, open, zUp, vented) {
+	require.Len(t, l.Trapped().Pockets, 1, "what lies under an overhang keeps its air all the same")
+	for _, f := range l.Findings(open.Mould, vented) {
 		assert.Empty(t, f.Remedies, "and no vent is offered that it cannot have")
 	}
 
-	pressed := into(box, zUp, 5)
-	pressed.Resin = kinds.Pressed
-	l, err = Lay(s, pressed, low())
-	require.NoError(t, err)
+	pressed := s
+	pressed.Resin, pressed.Cavity = kinds.Pressed, derive.Of(quantity.Volume, 20, "given")
+	l = pressed.lay(t, low())
 	assert.Empty(t, l.Channels)
 	require.NotNil(t, l.Blind)
 	assert.InEpsilon(t, 2, l.Blind.Value, 1e-9, "a tenth of the cavity")
-	blind, err := LayByMeasure(r3.Box{Max: r3.Vec{X: 60, Y: 40, Z: 30}}, pressed, zUp, low())
-	require.NoError(t, err)
-	assert.InEpsilon(t, 2, blind.Blind.Value, 1e-9)
-	assert.Len(t, blind.Findings(nil, pressed, zUp, low()), 1, "of air nobody knows")
+	pressed.Known = false
+	assert.Len(t, pressed.lay(t, low()).Findings(pressed.Mould, low()), 1, "of air nobody knows")
 }
 
 func TestVentsThatOpenNothingAreOfferedToGo(t *testing.T) {
-	s, box := space(t, horns())
+	s := space(t, horns())
 	c := low(Vent{At: r3.Vec{X: -40}, Bore: 2})
-	l, err := Lay(s, into(box, zUp, 5), c)
-	require.NoError(t, err)
-	found := l.Findings(s, into(box, zUp, 5), zUp, c)
+	l := s.lay(t, c)
+	found := l.Findings(s.Mould, c)
 	require.NotEmpty(t, found)
 	assert.Equal(t, finding.Stop, found[0].Severity)
 	assert.Equal(t, []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent}}, found[0].Remedies)
@@ -260,5 +391,5 @@ func TestVentsThatOpenNothingAreOfferedToGo(t *testing.T) {
 			volume += f.Figure.Value
 		}
 	}
-	assert.InEpsilon(t, l.Trapped.Volume/1000, volume, 1e-9, "all the air is accounted for")
+	assert.InEpsilon(t, l.Air().Value, volume, 1e-9, "all the air is accounted for")
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/channel"
 	"bathyform/core/finding"
 	"bathyform/core/mould"
 	"bathyform/core/quantity"
@@ -25,7 +26,7 @@ func (l Layout) Opens(p mould.Plan, opening float64) *finding.Finding {
 	draw := p.Design.Draw
 	level := draw.Along(p.Design.ResinUp)
 	for _, c := range l.Channels {
-		if c.Kind != Sprue || c.Bore < thick {
+		if c.Kind != channel.Sprue && c.Kind != channel.Runner || c.Bore < thick {
 			continue
 		}
 		for i := 1; i < len(c.Path); i++ {
@@ -43,7 +44,7 @@ func (l Layout) Opens(p mould.Plan, opening float64) *finding.Finding {
 			}
 			f := finding.Finding{
 				Severity: finding.Watch, Stage: finding.Gates, Code: "sprue-off-parting",
-				What:   fmt.Sprintf("The sprue runs inside half %s, off the parting: rubber holds its casting fast.", half),
+				What:   fmt.Sprintf("The %s runs inside half %s, off the parting: rubber holds its casting fast.", c.Kind, half),
 				Where:  place(c.Path[i]),
 				Figure: finding.Of(quantity.Length, math.Abs(off)), Limit: finding.Of(quantity.Length, c.Bore/2),
 				Why: "A run that lies neither in the parting nor along the draw is a tunnel. Slit the rubber to it from the parting, " +

@@ -3,7 +3,7 @@ package gate
 import (
 	"bathyform/core/derive"
 	"bathyform/core/fill"
-	"bathyform/core/practice"
+	"bathyform/core/kinds"
 	"bathyform/core/quantity"
 )
 
@@ -37,6 +37,7 @@ type Ranking struct {
 // nearly so; it is looked at again only while it may be the best.
 func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 	c.Vents = nil
+	c = c.stood(space, kinds.Sprued)
 	air := func(vents []Vent) (float64, error) {
 		found, err := space.Trap(openedBy(space, c, vents))
 		return found.Volume, err
@@ -52,7 +53,7 @@ func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 		after  int     // how many vents were open when that was found out
 	}
 	var rest []candidate
-	for _, v := range ProposeVents(space, c, bore) {
+	for _, v := range proposeVents(space, c, bore) {
 		rest = append(rest, candidate{v, left, -1})
 	}
 	var chosen []Vent
@@ -77,14 +78,4 @@ func Rank(space *fill.Space, c Choices, bore float64) (Ranking, error) {
 		rest = append(rest[:best], rest[best+1:]...)
 	}
 	return out, nil
-}
-
-// openedBy is what lets air out of a cavity with these vents.
-func openedBy(space *fill.Space, c Choices, vents []Vent) []fill.Opening {
-	open, _, _ := openings(space, Choices{Vents: vents})
-	open = append(open, c.also...)
-	if c.Feed == practice.FeedTop {
-		open = append(open, fill.Opening{At: topOpening(space, c.SprueBore), Bore: c.SprueBore})
-	}
-	return open
 }

@@ -46,8 +46,7 @@ type Bench struct {
 	Shot    float64 // mL of a pull
 	Half    float64 // mm³ of the upper half
 
-	Bore     float64 // mm of the sprue; 0 for none
-	Vents    []float64
+	Rods     Rods
 	Reliefs  []strip.Lock  // that slits inside the halves free
 	Push     derive.Number // N by which the resin pushes the halves apart
 	Long     float64       // mm, the mould's longest side
@@ -119,6 +118,7 @@ const (
 	tapeMinutes   = 60.0
 	hangMinutes   = 20.0
 	rodMinutes    = 5.0 // a sprue rod
+	gateMinutes   = 2.0 // a gate and the runner to it
 	ventMinutes   = 2.0 // each vent
 	sideMinutes   = 24.0
 	keyMinutes    = 2.0
@@ -258,22 +258,35 @@ func (b *Bench) keys() {
 	)
 }
 
+// Rods are what leaves the channels of a mould in its rubber, of all cavities.
+type Rods struct {
+	Sprue, Runner, Gate float64 // bores, mm
+	Sprues, Gates       int
+	Runs                float64   // mm of runner
+	Vents               []float64 // bores, mm
+}
+
 // rods sets what leaves sprue and vents in the rubber of a mould in halves.
 func (b *Bench) rods() {
-	if b.Kind.Resin != Sprued || b.Bore == 0 {
+	r := b.Rods
+	if b.Kind.Resin != Sprued || r.Sprues == 0 {
 		return
 	}
 	where := map[Stands]string{Hung: "up to the top of the box", OnSprue: "down to the floor, where the well's former stands",
 		Sideways: "out to the wall that will be on top"}[b.Stands]
-	what := fmt.Sprintf("Lay the sprue rod, %.3g mm, from the part %s", b.Bore, where)
-	if n := len(b.Vents); n > 0 {
-		what += fmt.Sprintf(", and %s of %.3g mm", quantity.Plural(n, "vent wire", "vent wires"), b.Vents[0])
+	what := fmt.Sprintf("Lay %s of %.3g mm %s", quantity.Plural(r.Sprues, "sprue rod", "sprue rods"), r.Sprue, where)
+	if r.Runs > 0 {
+		what += fmt.Sprintf(", %.0f mm of runner of %.3g mm, %s of %.3g mm up to the parts", r.Runs, r.Runner,
+			quantity.Plural(r.Gates, "gate", "gates"), r.Gate)
+	}
+	if n := len(r.Vents); n > 0 {
+		what += fmt.Sprintf(", and %s of %.3g mm", quantity.Plural(n, "vent wire", "vent wires"), r.Vents[0])
 	}
 	b.do(
 		what+".",
 		"What stands in the rubber now need not be cut later. Rods that lie in the parting leave half in each half.",
 		"",
-		rodMinutes*float64(b.Cavities)+ventMinutes*float64(len(b.Vents)*b.Cavities),
+		rodMinutes*float64(r.Sprues)+gateMinutes*float64(r.Gates)+ventMinutes*float64(len(r.Vents)),
 	)
 }
 
@@ -293,9 +306,9 @@ func (b *Bench) cups() string {
 // cleared names the channels that the trimming opens.
 func (b *Bench) cleared() string {
 	switch {
-	case b.Kind.Resin != Sprued || b.Bore == 0:
+	case b.Kind.Resin != Sprued || b.Rods.Sprues == 0:
 		return ""
-	case len(b.Vents) > 0:
+	case len(b.Rods.Vents) > 0:
 		return ", pull the rods, clear the sprue and the vents"
 	}
 	return ", pull the rod, clear the sprue"
@@ -304,7 +317,7 @@ func (b *Bench) cleared() string {
 // held is how masters stand in a block that is poured round them.
 func (b *Bench) held() {
 	vents := ""
-	if len(b.Vents) > 0 {
+	if len(b.Rods.Vents) > 0 {
 		vents = "; vent wires where the vents will be"
 	}
 	minutes := hangMinutes + 6*float64(b.Cavities)

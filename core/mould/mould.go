@@ -59,6 +59,7 @@ type Plan struct {
 	Parts    derive.Number // mL, of all cavities
 	Body     r3.Box        // round all cavities, mesh coordinates
 	One      r3.Box        // round the master
+	Bare     r3.Box        // the box as the parts alone want it, without what it holds besides
 
 	Divided bool // how the rubber falls into pours is known
 	Pours   []kinds.Pour
@@ -126,8 +127,13 @@ func Lay(a Ask) (Plan, error) {
 	p.seen = stood.Hull
 	low, high := boundsOfHull(stood)
 	p.Body = boundsOf(frame, r3.Box{Min: low, Max: high})
-	if p.Box, err = boxFor(a.Design, a.Kind, frame, stood, a.Holds, a.House); err != nil {
+	if p.Box, err = boxFor(a.Design, a.Kind, frame, stood, nil, a.House); err != nil {
 		return p, err
+	}
+	if p.Bare = p.Box.Bounds; len(a.Holds) > 0 {
+		if p.Box, err = boxFor(a.Design, a.Kind, frame, stood, a.Holds, a.House); err != nil {
+			return p, err
+		}
 	}
 	if a.Kind.Shelled {
 		if p.Skin = a.Design.Skin; p.Skin == 0 {

@@ -84,9 +84,11 @@ func TestTheBoxOfABlockByHand(t *testing.T) {
 	assert.InDelta(t, 80*60.0, p.Shadow(), 60*80*0.02)
 }
 
-// By hand: a sprue of 8 mm beside a block and under it has 5 mm of rubber to
-// the block and 4 to the wall, 17 in all: 7 more than there are beside, 5 more
-// than there are below. It stands on a narrow side, where the box grows least.
+// By hand: a sprue of 8 mm beside a block has 5 mm of rubber to the block, and
+// the well of 16 over it 4 to the wall: 21 from block to wall, 11 more than there
+// are beside. Under the block runs a runner of 6, and the sprue that it grows out
+// of is wider: 5 + 3 + 4 + 4 make 16, 4 more than there are below. It stands on a
+// narrow side, where the box grows least.
 func TestTheBoxMakesRoomForItsSprue(t *testing.T) {
 	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 80, Y: 60, Z: 50}))
 	for _, form := range []string{"", "contour", "follow", "round", "sleeve"} {
@@ -94,8 +96,8 @@ func TestTheBoxMakesRoomForItsSprue(t *testing.T) {
 		q.Design.Feed, q.Design.SprueBore, q.Design.WellWidth = practice.FeedLow, 8, 16
 		q.Design.Box.Form = form
 		p := lay(t, m, q)
-		assert.InDelta(t, 17, p.Under(), 1e-9)
-		assert.InDelta(t, 50+17+20, p.Box.Height.Value, 1e-9)
+		assert.InDelta(t, 16, p.Under(), 1e-6)
+		assert.InDelta(t, 50+16+20, p.Box.Height.Value, 1e-6)
 		s, err := m.Study(t.Context(), q)
 		require.NoError(t, err)
 		for _, c := range s.Gates.Channels {
@@ -112,7 +114,7 @@ func TestTheBoxMakesRoomForItsSprue(t *testing.T) {
 			assert.NotEqual(t, "well-does-not-fit", f.Code)
 		}
 		if form == "" {
-			assert.InDelta(t, 107*80*87/1000.0, p.Box.Volume.Value, 1e-9)
+			assert.InDelta(t, 111*80*86/1000.0, p.Box.Volume.Value, 1e-3)
 		}
 	}
 }

@@ -9,6 +9,7 @@ import (
 	"math"
 
 	"bathyform/core/axis"
+	"bathyform/core/channel"
 	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/gate"
@@ -21,7 +22,7 @@ import (
 )
 
 // Rise is one pour. Heights are in mm over the floor of the box, the way up
-// being Up; pockets and air are those of one cavity.
+// being Up.
 type Rise struct {
 	Name              string
 	Up                axis.Axis
@@ -30,11 +31,21 @@ type Rise struct {
 	PartLow, PartHigh float64
 	Heights           []float64 // steps of the level; none when the shape is not known
 	Volumes           []float64 // mm³ of liquid below each; none while its share of the rubber is not known
+	Lifts             []float64 // mm by which each cavity stands higher than the first, of resin
 	Marks             []Mark
-	Pockets           []fill.Pocket // heights over the box floor
-	Air               []fill.Stretch
+	Pockets           []Pocket
+	Air               []fill.Stretch // of the first cavity, with the pockets of that
 	AirFrame          grid.Frame
 	AirCell           float64 // side of a drawn stretch, mm
+
+	first []float64 // mm³ of that in the first cavity, of resin
+}
+
+// Pocket is air that stays in a cavity: where in the mould, heights over the
+// box floor.
+type Pocket struct {
+	Cavity int
+	fill.Pocket
 }
 
 // Mark is a named height on the sounding rail.
@@ -65,13 +76,14 @@ func begin(p mould.Plan, name string, up axis.Axis) Rise {
 	return r
 }
 
-// shutIn adds the air that was found, and marks the pockets of a volume of at least so many mm³.
-func (r *Rise) shutIn(space *fill.Space, found fill.Trapped, least float64) {
-	r.Pockets = make([]fill.Pocket, len(found.Pockets))
+// shutIn adds the air that was found in one space that stands over the floor by
+// so much more than its mesh does, and marks the pockets of a volume of at
+// least so many mm³.
+func (r *Rise) shutIn(space *fill.Space, found fill.Trapped, lift, least float64) {
 	for i, pocket := range found.Pockets {
-		pocket.ApexHeight -= r.Floor
-		pocket.SealHeight -= r.Floor
-		r.Pockets[i] = pocket
+		pocket.ApexHeight += lift - r.Floor
+		pocket.SealHeight += lift - r.Floor
+		r.Pockets = append(r.Pockets, Pocket{0, pocket})
 		if pocket.Volume >= least {
 			r.Marks = append(r.Marks, Mark{"air", "air shut in", pocket.SealHeight, i})
 		}
@@ -92,29 +104,58 @@ func (r *Rise) levels(cavity *fill.Space, within func(x, y float64) bool) {
 	}
 }
 
-// Resin follows the resin of a shot. A nil cavity is one whose shape is not known.
-func Resin(p mould.Plan, l gate.Layout, cavity *fill.Space) Rise {
+// Resin follows the resin of a shot.
+func Resin(p mould.Plan, l gate.Layout) Rise {
 	r := begin(p, "Resin", p.Design.ResinUp)
 	for _, c := range l.Channels {
-		switch c.Kind {
-		case gate.Sprue:
-			r.Marks = append(r.Marks, Mark{"sprue", "sprue foot", c.Foot, -1})
-		case gate.VentKind:
+		switch {
+		case c.Kind == channel.Gate && c.Cavity == 0, c.Kind == channel.Sprue && c.Cavity == 0:
+			r.Marks = append(r.Marks, Mark{"sprue", "sprue foot", max(c.Foot, c.Top), -1})
+			if c.Kind == channel.Sprue {
+				r.Marks[len(r.Marks)-1].Height = c.Foot
+			}
+		case c.Kind == channel.Vent && c.Cavity == 0:
 			r.Marks = append(r.Marks, Mark{"vent", fmt.Sprintf("vent %d foot", c.Vent+1), c.Foot, c.Vent})
 		}
 	}
-	if cavity == nil {
+	if !l.Known || len(l.Cavities) == 0 {
 		return r
 	}
-	r.levels(cavity, nil)
-	n := float64(p.Design.Cavities())
-	for i, h := range r.Heights {
-		for _, c := range l.Channels {
-			r.Volumes[i] += c.VolumeBelow(h)
+	for i, c := range l.Cavities { // each as it stands, and as high
+		r.Lifts = append(r.Lifts, c.Low-l.Cavities[0].Low)
+		floor := c.Space.Low() - c.Low
+		levels := c.Space.Levels(floor, floor+r.Top, steps, nil)
+		if i == 0 {
+			r.Heights, r.Volumes = make([]float64, len(levels.Height)), make([]float64, len(levels.Height))
+			for k, h := range levels.Height {
+				r.Heights[k] = h - floor
+			}
+			r.first = levels.Volume
 		}
-		r.Volumes[i] *= n
+		for k := range r.Volumes {
+			r.Volumes[k] += levels.Volume[k]
+		}
 	}
-	r.shutIn(cavity, l.Trapped, l.Fault.Least())
+	for k, h := range r.Heights {
+		for _, c := range l.Channels {
+			r.Volumes[k] += c.VolumeBelow(h)
+		}
+	}
+	for i, c := range l.Cavities {
+		lift := c.Low + r.Floor - c.Space.Low()
+		if i == 0 {
+			r.shutIn(c.Space, c.Trapped, lift, l.Fault.Least())
+			continue
+		}
+		for _, pocket := range c.Trapped.Pockets {
+			pocket.ApexHeight += lift - r.Floor
+			pocket.SealHeight += lift - r.Floor
+			r.Pockets = append(r.Pockets, Pocket{i, pocket})
+		}
+	}
+	for i, pocket := range r.Pockets {
+		r.Pockets[i].Apex = p.Cavities.Place(pocket.Apex, p.Cavities.Poses[pocket.Cavity])
+	}
 	return r
 }
 
@@ -163,7 +204,7 @@ func Rubber(p mould.Plan, pour int, s Spaces) (Rise, error) {
 	if floor > r.Floor+r.PartLow { // a hollow that the bed under this half closes off is the other half's
 		found = found.Reached()
 	}
-	r.shutIn(space, found, gate.Visible)
+	r.shutIn(space, found, 0, gate.Visible)
 	return r, nil
 }
 

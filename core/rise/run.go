@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/finding"
 	"bathyform/core/flow"
@@ -14,109 +15,290 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/core/shot"
-
-	"gonum.org/v1/gonum/spatial/r3"
 )
 
-// Run is how resin runs into one cavity through its sprue, out of a well that
-// is kept full.
+// Run is how resin runs into the cavities through their channels, out of a
+// well that is kept full.
 type Run struct {
-	Full      *derive.Number // min from when A meets B until the cavity is full; nil where it never is
-	Narrowest *derive.Number // bore of a sprue through which it is full as the pot life ends, mm; nil where none is wide enough
-	Brim      derive.Number  // mL/s that keep the sprue full
-	Reynolds  derive.Number  // as the pour begins
-	Push      *derive.Number // N on a syringe that fills the cavity within a minute; nil fed from the top, or where a hand feels none
-	Opens     *derive.Number // N by which that pushes the halves apart once nothing flows
+	Full      *derive.Number   // min from when A meets B until the last cavity is full; nil where one never is
+	Cavities  []*derive.Number // the same, by cavity
+	Spread    *derive.Number   // of their times without the mixing, the last over the first; nil for one
+	Narrowest *derive.Number   // bore of a sprue through which all are full as the pot life ends, mm; nil where none is wide enough
+	Brim      derive.Number    // mL/s that keep the sprue full
+	Reynolds  derive.Number    // in the sprue as the pour begins
+	Push      *derive.Number   // N on a syringe that fills the mould within a minute; nil fed from the top, or where a hand feels none
+	Opens     *derive.Number   // N by which that pushes the halves apart once nothing flows
+	Channels  []Carries        // by the layout's channel; none for vents
 	Findings  []finding.Finding
 }
 
-// roomier is by how much a sprue that is proposed is wider than it must be: its
-// way is the longer, the wider it is.
-const roomier = 1.05
+// Carries is what a channel does as the pour begins.
+type Carries struct {
+	Channel    int           // of the layout
+	Resistance derive.Number // Pa s/m³
+	Share      float64       // of what leaves the well
+	Flow       float64       // mL/s
+}
 
-// laminar is the Reynolds number up to which the flow is taken to be smooth.
-const laminar = 2000
+const (
+	// roomier is by how much a sprue that is proposed is wider than it must be:
+	// its way is the longer, the wider it is.
+	roomier = 1.05
+	// laminar is the Reynolds number up to which the flow is taken to be smooth.
+	laminar = 2000
+	// balanced is how much longer than the first the last cavity may take.
+	// Common practice, no source.
+	balanced = 1.5
+)
+
+// running is a run being worked out.
+type running struct {
+	p              mould.Plan
+	l              gate.Layout
+	r              Rise
+	resin          *mix.Material
+	sheet          mix.Traits
+	growth         mix.Growth
+	web            web
+	found          flow.Solution
+	thin           []float64 // s, by cavity, with the resin as thin as it is fresh
+	last           int       // the cavity that is full last
+	viscosity, pot derive.Input
+}
 
 // Running works out how the resin of a rise runs in. It is nil where nobody
 // can know: without a sprue, a shape, a viscosity or a pot life.
 func Running(p mould.Plan, l gate.Layout, r Rise, resin *mix.Material, house practice.House) *Run {
-	sprue, ok := sprueOf(l)
-	if !ok || resin == nil || len(r.Volumes) == 0 || p.Kind.Resin != kinds.Sprued {
+	if resin == nil || len(r.Volumes) == 0 || p.Kind.Resin != kinds.Sprued {
 		return nil
 	}
-	sheet := resin.Traits.In(house.Celsius)
-	if sheet.Viscosity <= 0 || sheet.PotLife <= 0 {
+	n := running{p: p, l: l, r: r, resin: resin, sheet: resin.Traits.In(house.Celsius)}
+	if n.sheet.Viscosity <= 0 || n.sheet.PotLife <= 0 {
 		return nil
 	}
-	density, growth := resin.Density*1000, mix.Thickening(sheet.PotLife*60)
-	length, bore := along(sprue.Path)/1000, sprue.Bore/1000
-	resistance := flow.Tube(sheet.Viscosity, bore, length)
-	head := (r.Top - r.PartLow) / 1000
-	steps := r.cavity(l, float64(p.Design.Cavities()))
-
-	thin := flow.RiseTime(steps, head, resistance, density)
-	if p.Design.Feed == practice.FeedTop {
-		thin = flow.PourTime(steps[len(steps)-1].Volume, resistance, density, (r.Top-sprue.Foot)/1000)
+	var ok bool
+	if n.web, ok = webOf(l); !ok || !n.solve() {
+		return nil
 	}
-	mixed := growth.Effective(shot.Mixing * 60)
-	left := growth.Effective(growth.PotLife) - mixed
-
-	viscosity := derive.From("viscosity (Pa s)", quantity.Number, sheet.Viscosity, "data sheet of "+resin.Name)
-	pot := derive.From(
-		"pot life (min)",
-		quantity.Number,
-		sheet.PotLife,
-		"data sheet of "+resin.Name+", in this shop",
-	)
-	ends := derive.Of(quantity.Number, resistance, "128 × viscosity × length / (π × bore⁴)", viscosity,
-		derive.From("length", quantity.Length, length*1000, "of the sprue, from the part to the well"),
-		derive.From("bore", quantity.Length, sprue.Bore, "this design"))
-	fresh := derive.Of(
-		quantity.Number,
-		thin,
-		"resistance / (density × 9.80665) × sum of the cavity's slices, each over the head that is left",
-		ends.As("resistance (Pa s/m³)"),
-		derive.From("density", quantity.Density, resin.Density, "data sheet of "+resin.Name),
-		derive.From("head", quantity.Length, head*1000, "from the part's lowest place to the rim of the well, which is kept full"),
-	)
-	out := &Run{
-		Brim: derive.Of(quantity.Number, flow.SelfWeight(density, sheet.Viscosity, bore)*1e6,
-			"π × density × 9.80665 × bore⁴ / (128 × viscosity)",
-			viscosity, derive.From("bore", quantity.Length, sprue.Bore, "this design")).
-			Noted("Poured slower than this the sprue runs part empty and draws air along."),
-		Reynolds: derive.Of(quantity.Number, flow.Reynolds(density, sheet.Viscosity, bore, flow.Head(density, head)/resistance),
-			"4 × density × flow / (π × bore × viscosity), as the pour begins", viscosity,
-			ends.As("resistance (Pa s/m³)")).Noted("Under 2000 the resin comes in smoothly."),
+	n.growth = mix.Thickening(n.sheet.PotLife * 60)
+	n.viscosity = derive.From("viscosity (Pa s)", quantity.Number, n.sheet.Viscosity, "data sheet of "+resin.Name)
+	n.pot = derive.From("pot life (min)", quantity.Number, n.sheet.PotLife, "data sheet of "+resin.Name+", in this shop")
+	out := &Run{Channels: n.carries()}
+	n.times(out)
+	n.narrowest(out)
+	n.sprue(out)
+	if p.Design.Feed == practice.FeedLow && p.Kind.Halves {
+		n.push(out)
 	}
-	done, fills := growth.Takes(mixed + thin)
-	if fills {
+	out.Findings = n.findings(out)
+	return out
+}
+
+// solve works the network out, the resin as thin as it is fresh. Each cavity
+// fills as its own shape lets it: what the network takes for as wide below as
+// above is stretched by what its slices take, each over the head that is left.
+func (n *running) solve() bool {
+	low := n.l.PartLow
+	n.web.Viscosity, n.web.Density = n.sheet.Viscosity, n.resin.Density*1000
+	n.web.Pressure = flow.Head(n.web.Density, (n.r.Top-low)/1000)
+	steps := n.r.one(n.l)
+	whole := steps[len(steps)-1].Volume
+	stretch := make([]float64, len(n.l.Cavities))
+	for i, c := range n.l.Cavities {
+		f := flow.Cavity{Node: cavityNode(i), Volume: whole, Base: (c.Low - low) / 1000, Height: steps[len(steps)-1].Height}
+		stretch[i] = 1
+		if n.p.Design.Feed == practice.FeedTop {
+			f.Base, f.Height = 0, 0
+			n.web.Pressure = flow.Head(n.web.Density, (n.r.Top-n.l.Channels[n.web.of[n.web.gates[i][0]]].Foot)/1000)
+		} else if head := (n.r.Top - c.Low) / 1000; head > f.Height {
+			stretch[i] = flow.RiseTime(steps, head, 1, 1) / flow.RiseTime([]flow.Step{{Height: f.Height, Volume: whole}}, head, 1, 1)
+		}
+		n.web.Cavities = append(n.web.Cavities, f)
+	}
+	var err error
+	if n.found, err = n.web.Solve(); err != nil {
+		return false
+	}
+	for i, c := range n.found.Cavities {
+		n.thin = append(n.thin, c.At*stretch[i])
+		if n.thin[i] > n.thin[n.last] {
+			n.last = i
+		}
+	}
+	return true
+}
+
+// resistance is that of a network's channel, as a sum.
+func (n *running) resistance(i int) derive.Number {
+	c := n.web.Channels[i]
+	length := derive.From("length", quantity.Length, c.Length*1000, "of its way")
+	if c.Rim > 0 {
+		return derive.Of(
+			quantity.Number,
+			n.found.Runs[i].Resistance,
+			"128 × viscosity × length / (3π × (rim − bore)) × (1 / bore³ − 1 / rim³)",
+			n.viscosity,
+			length,
+			derive.From("bore", quantity.Length, c.Bore*1000, "this design"),
+			derive.From("rim", quantity.Length, c.Rim*1000, "this design"),
+		)
+	}
+	return derive.Of(quantity.Number, n.found.Runs[i].Resistance, "128 × viscosity × length / (π × bore⁴)", n.viscosity, length,
+		derive.From("bore", quantity.Length, c.Bore*1000, "this design"))
+}
+
+// carries is what the layout's channels do, each where it begins.
+func (n *running) carries() (out []Carries) {
+	for i, of := range n.web.of {
+		run := n.found.Runs[i]
+		if len(out) > 0 && out[len(out)-1].Channel == of { // in parts, one behind the other
+			last := &out[len(out)-1]
+			part := n.resistance(i)
+			last.Resistance = derive.Of(quantity.Number, last.Resistance.Value+part.Value, "sum of its parts between joints",
+				last.Resistance.As("before the joint"), part.As("behind it"))
+			last.Share, last.Flow = max(last.Share, run.Share), max(last.Flow, math.Abs(run.Flow)*1e6)
+			continue
+		}
+		out = append(out, Carries{of, n.resistance(i), run.Share, math.Abs(run.Flow) * 1e6})
+	}
+	return out
+}
+
+// way is what stands between the well and a cavity, as a sum.
+func (n *running) way(cavity int) derive.Number {
+	sum := 0.0
+	var inputs []derive.Input
+	way := n.web.way(cavity)
+	for k := len(way) - 1; k >= 0; k-- {
+		r := n.resistance(way[k])
+		sum += r.Value
+		inputs = append(inputs, r.As(n.l.Channels[n.web.of[way[k]]].Named(len(n.l.Cavities))))
+	}
+	return derive.Of(quantity.Number, sum, "sum of what its channels resist, one behind the other", inputs...)
+}
+
+// times are when the cavities are full.
+func (n *running) times(out *Run) {
+	for i := range n.thin {
+		fresh := n.fresh(i)
+		done, fills := n.growth.Takes(n.mixed() + n.thin[i])
+		if !fills || math.IsInf(n.thin[i], 1) {
+			out.Cavities = append(out.Cavities, nil)
+			continue
+		}
 		full := derive.Of(quantity.Number, done/60,
 			"−ln(1 − k × (fresh + mixing as fresh)) / k, with k = ln 2 / pot life: it is twice as thick then",
-			fresh.As("fresh (s)"), derive.From("mixing (min)", quantity.Number, shot.Mixing, finding.CommonPractice), pot).
-			Noted("From when A meets B. A sprue that runs full of a plain liquid: Hagen and Poiseuille, from memory.")
-		out.Full = &full
+			fresh.As("fresh (s)"), derive.From("mixing (min)", quantity.Number, shot.Mixing, finding.CommonPractice), n.pot).
+			Noted("From when A meets B. Channels that run full of a plain liquid: Hagen and Poiseuille, from memory.")
+		out.Cavities = append(out.Cavities, &full)
 	}
-	if left > 0 && !math.IsInf(thin, 1) {
-		narrow := derive.Of(
-			quantity.Length,
-			sprue.Bore*math.Pow(thin/left, 0.25),
-			"bore × (fresh / what the pot life is worth after mixing)^¼",
-			derive.From("bore", quantity.Length, sprue.Bore, "this design"),
-			fresh.As("fresh (s)"),
-			derive.From(
-				"what the pot life is worth after mixing (s)",
-				quantity.Number,
-				left,
-				"as if the resin stayed as thin as it is fresh",
-			),
+	out.Full = out.Cavities[n.last]
+	if len(n.thin) > 1 {
+		first := 0
+		for i, t := range n.thin {
+			if t < n.thin[first] {
+				first = i
+			}
+		}
+		spread := derive.Of(quantity.Number, n.thin[n.last]/n.thin[first], "the last / the first, without mixing",
+			n.fresh(n.last).As(fmt.Sprintf("cavity %d (s)", n.last+1)), n.fresh(first).As(fmt.Sprintf("cavity %d (s)", first+1))).
+			Noted("1 is in balance.")
+		out.Spread = &spread
+	}
+}
+
+// fresh is how long a cavity takes to fill, the resin as thin as it is fresh, s.
+func (n *running) fresh(i int) derive.Number {
+	c := n.web.Cavities[i]
+	density := derive.From("density", quantity.Density, n.resin.Density, "data sheet of "+n.resin.Name)
+	head := derive.From("head", quantity.Length, n.web.Pressure/(n.web.Density*quantity.Gravity)*1000-c.Base*1000,
+		"from the part's lowest place to the rim of the well, which is kept full")
+	volume := derive.From("cavity", quantity.Volume, c.Volume*1e6, "the part")
+	formula := "resistance / (density × 9.80665) × sum of the cavity's slices, each over the head that is left"
+	if n.p.Design.Feed == practice.FeedTop {
+		formula = "resistance × cavity / (density × 9.80665 × head)"
+	}
+	out := derive.Of(quantity.Number, n.thin[i], formula, n.way(i).As("resistance (Pa s/m³)"), density, head, volume)
+	if len(n.thin) > 1 {
+		out = out.Noted(
+			"What flows to the others takes its share of the channels they have in common: the network is solved as a whole, " +
+				"levels press back, and what is full drops out.",
 		)
-		out.Narrowest = &narrow
 	}
-	if p.Design.Feed == practice.FeedLow && p.Kind.Halves {
-		out.push(p, ends, steps[len(steps)-1].Volume)
-	}
-	out.Findings = out.found(done/60, fills, sheet.PotLife, resin.Name)
 	return out
+}
+
+func (n *running) mixed() float64 { return n.growth.Effective(shot.Mixing * 60) }
+
+// narrowest is the sprue through which the last cavity is full as the pot life
+// ends: the runner and the gate behind it change with it.
+func (n *running) narrowest(out *Run) {
+	left := n.growth.Effective(n.growth.PotLife) - n.mixed()
+	thin := n.thin[n.last]
+	if left <= 0 || math.IsInf(thin, 1) {
+		return
+	}
+	now := n.p.Design.SprueBore
+	volume := n.p.Part.Value * 1000
+	resists := func(bore float64) (sum float64) {
+		for _, i := range n.web.way(n.last) {
+			c := n.web.Channels[i]
+			by := gate.Scaled(n.l.Channels[n.web.of[i]].Kind, now, bore, volume)
+			c.Bore *= by
+			if c.Rim > 0 {
+				c.Rim = max(c.Rim, c.Bore)
+			}
+			sum += c.Resistance(n.sheet.Viscosity)
+		}
+		return sum
+	}
+	wanted := resists(now) * left / thin
+	low, high := 0.1, 200.0
+	if resists(high) > wanted {
+		return
+	}
+	for range 60 {
+		if mid := (low + high) / 2; resists(mid) > wanted {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	narrow := derive.Of(quantity.Length, high, "the sprue with which resistance × fresh / resistance as it is = what the pot life is worth",
+		n.way(n.last).As("resistance as it is (Pa s/m³)"), n.fresh(n.last).As("fresh (s)"),
+		derive.From("what the pot life is worth after mixing (s)", quantity.Number, left, "as if the resin stayed as thin as it is fresh"),
+	).
+		Noted("Runners and gates change with the sprue, up to the gate that the part bears.")
+	out.Narrowest = &narrow
+}
+
+// sprue is what is told of the sprue itself.
+func (n *running) sprue(out *Run) {
+	bore := n.p.Design.SprueBore / 1000
+	flowing := 0.0
+	for i, c := range n.web.Channels {
+		if n.l.Channels[n.web.of[i]].Kind == channel.Sprue {
+			flowing = max(flowing, math.Abs(n.found.Runs[i].Flow))
+			bore = c.Bore
+		}
+	}
+	wide := derive.From("bore", quantity.Length, bore*1000, "this design")
+	out.Brim = derive.Of(quantity.Number, flow.SelfWeight(n.web.Density, n.sheet.Viscosity, bore)*1e6,
+		"π × density × 9.80665 × bore⁴ / (128 × viscosity)", n.viscosity, wide).
+		Noted("Poured slower than this the sprue runs part empty and draws air along.")
+	out.Reynolds = derive.Of(
+		quantity.Number,
+		flow.Reynolds(n.web.Density, n.sheet.Viscosity, bore, flowing),
+		"4 × density × flow / (π × bore × viscosity), as the pour begins",
+		n.viscosity,
+		wide,
+		derive.From(
+			"flow (mL/s)",
+			quantity.Number,
+			flowing*1e6,
+			"the network of channels",
+		),
+	).Noted("Under 2000 the resin comes in smoothly.")
 }
 
 // A syringe as it lies on most benches, and how long a hand pushes it evenly.
@@ -128,65 +310,70 @@ const (
 )
 
 // push is what a hand does with a syringe in the sprue, and what that does to
-// the mould: once the cavity is full nothing flows, and all of its pressure
+// the mould: once the cavities are full nothing flows, and all of its pressure
 // stands against the halves.
-func (r *Run) push(p mould.Plan, resistance derive.Number, volume float64) {
-	pressure := resistance.Value * volume / pushed
+func (n *running) push(out *Run) {
+	leaves, volume := 0.0, 0.0
+	for i, c := range n.web.Channels {
+		if c.From == well || c.To == well {
+			leaves += math.Abs(n.found.Runs[i].Flow)
+		}
+	}
+	for _, c := range n.web.Cavities {
+		volume += c.Volume
+	}
+	resists := n.way(n.last)
+	if len(n.web.Cavities) > 1 {
+		resists = derive.Of(quantity.Number, n.web.Pressure/leaves, "head's pressure / what leaves the well as the pour begins",
+			derive.From("pressure (Pa)", quantity.Number, n.web.Pressure, "of the well over the lowest part"),
+			derive.From("flow (mL/s)", quantity.Number, leaves*1e6, "the network of channels"))
+	}
+	pressure := resists.Value * volume / pushed
 	piston := math.Pi / 4 * syringe * syringe / 1e6
 	if pressure*piston < felt {
 		return
 	}
-	under := derive.Of(quantity.Number, pressure/1000, "resistance × cavity / time / 1000, kPa", resistance.As("resistance (Pa s/m³)"),
-		derive.From("cavity", quantity.Volume, volume*1e6, "one of them, without its channels"),
+	under := derive.Of(quantity.Number, pressure/1000, "resistance × cavities / time / 1000, kPa", resists.As("resistance (Pa s/m³)"),
+		derive.From("cavities", quantity.Volume, volume*1e6, "without their channels"),
 		derive.From("time (s)", quantity.Number, pushed, finding.CommonPractice))
 	push := derive.Of(quantity.Number, pressure*piston, "pressure × π/4 × bore² of the syringe", under.As("pressure (kPa)"),
 		derive.From("bore of the syringe", quantity.Length, syringe, finding.CommonPractice)).
 		Noted("Within a minute, with the resin fresh; its piston rubs by 5 to 20 N besides, from memory. A hand manages some 50 N.")
-	seen := p.Shadow() / float64(p.Design.Cavities())
-	opens := derive.Of(quantity.Number, pressure*seen/1e6, "pressure × area of the cavity across the draw", under.As("pressure (kPa)"),
-		derive.From("area of the cavity across the draw", quantity.Area, seen/100, "the part seen along the draw")).
-		Noted("As much as bands and weight must hold once the cavity is full and the hand still pushes: thick resin opens a mould " +
+	seen := n.p.Shadow()
+	opens := derive.Of(quantity.Number, pressure*seen/1e6, "pressure × area of the cavities across the draw", under.As("pressure (kPa)"),
+		derive.From("area of the cavities across the draw", quantity.Area, seen/100, "the parts seen along the draw")).
+		Noted("As much as bands and weight must hold once the mould is full and the hand still pushes: thick resin opens a mould " +
 			"so, and every parting has flash.")
-	r.Push, r.Opens = &push, &opens
+	out.Push, out.Opens = &push, &opens
 }
 
-// cavity is what of a rise lies in one cavity, by height over its lowest place, in SI.
-func (r Rise) cavity(l gate.Layout, cavities float64) []flow.Step {
+// one is what a rise leaves in the first cavity, by height over its lowest
+// place, in SI.
+func (r Rise) one(l gate.Layout) []flow.Step {
+	low := l.Cavities[0].Low
+	high := low + l.Cavities[0].Space.High() - l.Cavities[0].Space.Low()
 	var out []flow.Step
 	for i, h := range r.Heights {
-		v := r.Volumes[i] / cavities
-		for _, c := range l.Channels {
-			v -= c.VolumeBelow(h)
+		if h > low {
+			out = append(out, flow.Step{Height: (min(h, high) - low) / 1000, Volume: r.first[i] * 1e-9})
 		}
-		if h > r.PartLow {
-			out = append(out, flow.Step{Height: (min(h, r.PartHigh) - r.PartLow) / 1000, Volume: v * 1e-9})
-		}
-		if h >= r.PartHigh {
+		if h >= high {
 			break
 		}
 	}
 	return out
 }
 
-func sprueOf(l gate.Layout) (gate.Channel, bool) {
-	for _, c := range l.Channels {
-		if c.Kind == gate.Sprue && len(c.Path) > 1 {
-			return c, true
-		}
+// findings says what stands against a run.
+func (n *running) findings(r *Run) (out []finding.Finding) {
+	pot, name := n.sheet.PotLife, n.resin.Name
+	the := "cavity is"
+	if len(n.thin) > 1 {
+		the = "cavities are"
 	}
-	return gate.Channel{}, false
-}
-
-func along(path []r3.Vec) float64 {
-	sum := 0.0
-	for i := 1; i < len(path); i++ {
-		sum += r3.Norm(r3.Sub(path[i], path[i-1]))
+	if r.Spread != nil && r.Spread.Value > balanced {
+		out = append(out, n.unbalanced(r))
 	}
-	return sum
-}
-
-// found says what stands against a run that takes so many minutes.
-func (r *Run) found(minutes float64, fills bool, pot float64, name string) []finding.Finding {
 	f := finding.Finding{Severity: finding.Stop, Stage: finding.Gates, Limit: finding.Of(quantity.Number, pot),
 		Source:   "flow through a round bore as the resin thickens; mixing takes a minute and a half, common practice",
 		Remedies: []finding.Remedy{{Label: "Another resin", Action: finding.OpenStock}}}
@@ -195,25 +382,39 @@ func (r *Run) found(minutes float64, fills bool, pot float64, name string) []fin
 		f.Code, f.What = "pot-life-gone", fmt.Sprintf("The pot life of %s is over before it is poured.", name)
 		f.Figure = finding.Of(quantity.Number, shot.Mixing)
 		f.Why = "Minutes, from when A meets B. Take a slower resin, or a cooler shop."
-		return []finding.Finding{f}
-	case !fills:
-		f.Code, f.What = "sets-before-full", "The resin sets before the cavity is full."
+		return append(out, f)
+	case r.Full == nil:
+		f.Code, f.What = "sets-before-full", fmt.Sprintf("The resin sets before the %s full.", the)
 		f.Why = "It thickens faster than it runs in. A sprue half as wide again lets five times as much through."
-	case minutes > pot:
-		f.Code, f.What, f.Figure = "full-too-late", "The cavity is full only after the pot life.", finding.Of(quantity.Number, minutes)
+	case r.Full.Value > pot:
+		f.Code, f.What = "full-too-late", fmt.Sprintf("The %s full only after the pot life.", the)
+		f.Figure = finding.Of(quantity.Number, r.Full.Value)
 		f.Severity = finding.Watch
 		f.Why = "Minutes, from when A meets B. What comes late is thick: it keeps its bubbles and may not reach the last places."
 	case r.Reynolds.Value > laminar:
 		f.Code, f.What, f.Figure = "rushes-in", "The resin rushes in and takes air along.", finding.Of(quantity.Number, r.Reynolds.Value)
 		f.Limit, f.Severity = finding.Of(quantity.Number, laminar), finding.Note
 		f.Why, f.Remedies = "Over a Reynolds number of 2000 the stream breaks up. Pour gently, or narrow the sprue.", nil
-		return []finding.Finding{f}
+		return append(out, f)
 	default:
-		return nil
+		return out
 	}
 	wide := math.Ceil(2*roomier*r.Narrowest.Value) / 2
 	f.Remedies = append(
 		[]finding.Remedy{{Label: fmt.Sprintf("Sprue of %.3g mm", wide), Action: finding.SetSprue, Value: wide}},
 		f.Remedies...)
-	return []finding.Finding{f}
+	return append(out, f)
+}
+
+// unbalanced says that some cavities are full long before others.
+func (n *running) unbalanced(r *Run) finding.Finding {
+	f := finding.Finding{Severity: finding.Note, Stage: finding.Gates, Code: "gang-out-of-balance",
+		What:   fmt.Sprintf("Cavity %d is full long after the first.", n.last+1),
+		Figure: finding.Of(quantity.Number, r.Spread.Value), Limit: finding.Of(quantity.Number, balanced),
+		Why:    "Times as long. Keep the well full until the last vent weeps; wider runners even it out, or a tree whose ways are as long.",
+		Source: finding.CommonPractice}
+	if n.l.System == channel.Comb || n.l.System == channel.Ring {
+		f.Remedies = []finding.Remedy{{Label: "Feed by a tree", Action: finding.SetRunners, Text: string(channel.Tree)}}
+	}
+	return f
 }

@@ -36,19 +36,34 @@ func poured(t *testing.T, bore, viscosity, potLife float64) bench.Study {
 	return s
 }
 
+// resists is what well, sprue, runner and gate resist one behind the other: 128
+// η L / (π d⁴), and the mean of 1 / d⁴ along a cone by Simpson's rule.
+func resists(s bench.Study, viscosity float64) (sum float64) {
+	const n = 1000
+	for _, c := range s.Gates.Channels {
+		if c.Kind == "vent" {
+			continue
+		}
+		thin, wide, mean := c.Bore/1000, max(c.Bore, c.Rim)/1000, 0.0
+		for k := range n + 1 {
+			w := 2.0 + 2*float64(k%2)
+			if k == 0 || k == n {
+				w = 1
+			}
+			mean += w / (3 * n) * math.Pow(thin+(wide-thin)*float64(k)/n, -4)
+		}
+		sum += 128 * viscosity * c.Length() / 1000 / math.Pi * mean
+	}
+	return sum
+}
+
 // A block is as wide below as above: its time is the closed form A R ln(H / (H
 // − h)) / (ρ g), for the sprue and the well as they were laid.
 func TestABlockRunsFullAsTheClosedFormSays(t *testing.T) {
 	s := poured(t, 6, 1, 600)
-	long := 0.0
-	for _, c := range s.Gates.Channels {
-		for i := 1; c.Kind == "sprue" && i < len(c.Path); i++ {
-			long += r3.Norm(r3.Sub(c.Path[i], c.Path[i-1])) / 1000
-		}
-	}
 	high, head := (s.Gates.PartHigh-s.Gates.PartLow)/1000, (s.Gates.Top-s.Gates.PartLow)/1000
 	area := 40 * 50 * 80e-9 / high
-	fresh := area * (128 * long / (math.Pi * math.Pow(0.006, 4))) * math.Log(head/(head-high)) / (1100 * 9.80665)
+	fresh := area * resists(s, 1) * math.Log(head/(head-high)) / (1100 * 9.80665)
 	mixed := -math.Expm1(-math.Ln2*90/36000) * 36000 / math.Ln2
 	whole := -math.Log1p(-math.Ln2/36000*(mixed+fresh)) * 36000 / math.Ln2 / 60
 	assert.InEpsilon(t, whole, s.Run.Full.Value, 0.01)
@@ -68,13 +83,7 @@ func TestTheNarrowestSprueJustFills(t *testing.T) {
 func TestAHandPushesThickResinThroughAThinSprue(t *testing.T) {
 	s := poured(t, 3, 5, 600)
 	require.NotNil(t, s.Run.Push)
-	long := 0.0
-	for _, c := range s.Gates.Channels {
-		for i := 1; c.Kind == "sprue" && i < len(c.Path); i++ {
-			long += r3.Norm(r3.Sub(c.Path[i], c.Path[i-1])) / 1000
-		}
-	}
-	pressure := 128 * 5 * long / (math.Pi * math.Pow(0.003, 4)) * 160e-6 / 60
+	pressure := resists(s, 5) * 160e-6 / 60
 	assert.InEpsilon(t, pressure/70736*50, s.Run.Push.Value, 0.01)
 	assert.InEpsilon(t, pressure*40*50e-6, s.Run.Opens.Value, 0.02, "on the block as it is seen along the draw, upwards")
 	assert.Nil(t, poured(t, 12, 0.1, 600).Run.Push, "thin resin in a wide sprue is not felt")

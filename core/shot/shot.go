@@ -3,9 +3,10 @@ package shot
 
 import (
 	"errors"
-	"fmt"
 	"math"
+	"strings"
 
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/gate"
@@ -49,7 +50,7 @@ type Powder struct {
 type Ask struct {
 	Part     derive.Number  // mL, one casting
 	LaidIn   []derive.Input // mL of one casting that inserts take the place of
-	Gates    gate.Layout    // of one cavity
+	Gates    gate.Layout
 	Cavities int
 	Over     float64 // per cent for cup, flash and margin
 	Resin    *mix.Material
@@ -71,8 +72,8 @@ func LaidIn(all []design.Insert) []derive.Input {
 	return out
 }
 
-// Make sums up a shot: cavity less what is laid into it, channels filled to
-// the top of the mould, the same again for every further cavity, what the
+// Make sums up a shot: cavities less what is laid into them, channels filled to
+// the top of the mould, what the
 // resin shrinks by, and an allowance for the cup, flash and margin.
 func Make(a Ask) (Plan, error) {
 	if err := practice.Within("shot allowance (%)", a.Over, 0, 100); err != nil {
@@ -99,30 +100,13 @@ func Make(a Ask) (Plan, error) {
 			derive.From("inserts", quantity.Volume, metal, "the brief"),
 		)
 	}
-	channels := p.channels(a.Gates)
 	if a.Cavities > 1 {
-		each := derive.Of(quantity.Volume, one.Value+channels.Value, "cavity + its channels", one.As("cavity"), channels.As("its channels"))
-		p.Lines = append(
-			p.Lines,
-			Line{quantity.Plural(a.Cavities-1, "more cavity", "more cavities"), derive.Of(
-				quantity.Volume,
-				each.Value*float64(a.Cavities-1),
-				"cavity with its channels × cavities beside the first",
-				each.As(
-					"cavity with its channels",
-				),
-				derive.From("cavities beside the first", quantity.Number, float64(a.Cavities-1), "the gang"),
-			)},
-		)
+		p.Lines = append(p.Lines, Line{quantity.Plural(a.Cavities-1, "more cavity", "more cavities"), derive.Of(
+			quantity.Volume, one.Value*float64(a.Cavities-1), "cavity × cavities beside the first", one.As("cavity"),
+			derive.From("cavities beside the first", quantity.Number, float64(a.Cavities-1), "the gang"))})
 	}
 	p.Cavity = derive.Of(quantity.Volume, one.Value*n.Value, "cavity × cavities", one.As("cavity"), n)
-	p.Channels = derive.Of(
-		quantity.Volume,
-		channels.Value*n.Value,
-		"channels of one cavity × cavities",
-		channels.As("channels of one cavity"),
-		n,
-	)
+	p.Channels = p.channels(a.Gates, n)
 	filled := derive.Of(
 		quantity.Volume,
 		p.Cavity.Value+p.Channels.Value,
@@ -187,31 +171,48 @@ func dusted(a Ask) *Powder {
 	return &Powder{a.Powder.Name, stays, derive.Of(quantity.Mass, stays.Value*n.Value, "stays × pulls", stays.As("stays"), n)}
 }
 
-// channels lists those of one cavity and sums them up.
-func (p *Plan) channels(l gate.Layout) derive.Number {
-	var all, vents []derive.Input
-	var sum, ventSum float64
+// groups are the lines in which channels are listed.
+var groups = []struct {
+	kind      channel.Kind
+	one, more string
+}{
+	{channel.Well, "Well", "Wells"}, {channel.Sprue, "Sprue", "Sprues"}, {channel.Runner, "Runner", "Runners"},
+	{channel.Gate, "Gate", "Gates"}, {channel.Vent, "Vent", "Vents"},
+}
+
+// channels lists those that fill and sums them up.
+func (p *Plan) channels(l gate.Layout, cavities derive.Input) derive.Number {
+	var all []derive.Input
+	var sum float64
 	add := func(name string, v derive.Number) {
 		p.Lines = append(p.Lines, Line{name, v})
-		all = append(all, v.As(name))
+		all = append(all, v.As(strings.ToLower(name)))
 		sum += v.Value
 	}
-	for _, c := range l.Channels {
-		switch c.Kind {
-		case gate.Sprue:
-			add("Sprue", c.Volume)
-		case gate.WellKind:
-			add("Well", c.Volume)
-		case gate.VentKind:
-			vents = append(vents, c.Volume.As(fmt.Sprintf("vent %d", c.Vent+1)))
-			ventSum += c.Volume.Value
+	for _, g := range groups {
+		var of []derive.Input
+		var held float64
+		var last derive.Number
+		for _, c := range l.Channels {
+			if c.Kind == g.kind && c.Fills {
+				of, last = append(of, c.Volume.As(c.Named(len(l.Cavities)))), c.Volume
+				held += c.Volume.Value
+			}
+		}
+		switch len(of) {
+		case 0:
+		case 1:
+			add(g.one, last)
+		default:
+			add(g.more, derive.Of(quantity.Volume, held, "sum of them", of...))
 		}
 	}
 	if l.Blind != nil {
-		add("Blind channel", *l.Blind)
+		blind := *l.Blind
+		if cavities.Value > 1 {
+			blind = derive.Of(quantity.Volume, blind.Value*cavities.Value, "blind channel × cavities", blind.As("blind channel"), cavities)
+		}
+		add("Blind channel", blind)
 	}
-	if len(vents) > 0 {
-		add("Vents", derive.Of(quantity.Volume, ventSum, "sum of the vents", vents...))
-	}
-	return derive.Of(quantity.Volume, sum, "sum of the channels of one cavity", all...)
+	return derive.Of(quantity.Volume, sum, "sum of the channels", all...)
 }

@@ -3,6 +3,7 @@ package shot
 import (
 	"testing"
 
+	"bathyform/core/channel"
 	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/gate"
@@ -14,11 +15,15 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+func fills(kind channel.Kind, volume float64) gate.Channel {
+	return gate.Channel{Body: channel.Body{Kind: kind, Cavity: channel.Shared}, Volume: mL(volume), Fills: true}
+}
+
 func mL(v float64) derive.Number { return derive.Of(quantity.Volume, v, "given") }
 
 var layout = gate.Layout{Channels: []gate.Channel{
-	{Kind: gate.Sprue, Volume: mL(3), Vent: -1}, {Kind: gate.WellKind, Volume: mL(4), Vent: -1},
-	{Kind: gate.VentKind, Volume: mL(0.2), Vent: 0}, {Kind: gate.VentKind, Volume: mL(0.3), Vent: 1},
+	fills(channel.Sprue, 3), fills(channel.Well, 4),
+	fills(channel.Vent, 0.2), fills(channel.Vent, 0.3),
 }}
 
 var resin = mix.Material{Name: "test", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.08}
@@ -38,12 +43,17 @@ func TestShotIsTheSumOfItsLines(t *testing.T) {
 	for _, l := range p.Lines {
 		names = append(names, l.Name)
 	}
-	assert.Equal(t, []string{"Cavity", "Sprue", "Well", "Vents", "Cup, flash and margin"}, names)
+	assert.Equal(t, []string{"Cavity", "Well", "Sprue", "Vents", "Cup, flash and margin"}, names)
 
 	six, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 6, Over: 10, Resin: &resin})
 	require.NoError(t, err)
-	assert.InEpsilon(t, 6*p.Total.Value, six.Total.Value, 1e-12, "every cavity of a gang with channels of its own")
+	assert.InEpsilon(t, 1.1*(6*50+7.5), six.Total.Value, 1e-12, "the channels are those of the whole gang")
 	assert.Len(t, six.Lines, len(p.Lines)+1)
+	plugged := gate.Layout{Channels: append([]gate.Channel(nil), layout.Channels...)}
+	plugged.Channels[3].Fills = false
+	less, err := Make(Ask{Part: mL(50), Gates: plugged, Cavities: 1, Over: 0})
+	require.NoError(t, err)
+	assert.InEpsilon(t, 57.2, less.Total.Value, 1e-12, "no resin comes into a vent that is plugged beforehand")
 	without, err := Make(Ask{Part: mL(50), Gates: layout, Cavities: 1, Over: 0, Resin: nil})
 	require.NoError(t, err)
 	assert.Nil(t, without.Batch)
@@ -60,9 +70,9 @@ func TestWhatIsLaidInTakesResinsPlace(t *testing.T) {
 	p, err := Make(Ask{Part: mL(50), LaidIn: laid, Gates: layout, Cavities: 2, Over: 10})
 	require.NoError(t, err)
 	assert.InEpsilon(t, 2*44, p.Cavity.Value, 1e-12)
-	assert.InEpsilon(t, 2*7.5, p.Channels.Value, 1e-12)
-	assert.InEpsilon(t, 0.1*(88+15), p.Margin.Value, 1e-12)
-	assert.InEpsilon(t, 1.1*(88+15), p.Total.Value, 1e-12)
+	assert.InEpsilon(t, 7.5, p.Channels.Value, 1e-12)
+	assert.InEpsilon(t, 0.1*(88+7.5), p.Margin.Value, 1e-12)
+	assert.InEpsilon(t, 1.1*(88+7.5), p.Total.Value, 1e-12)
 	sum := 0.0
 	for _, l := range p.Lines {
 		sum += l.Volume.Value

@@ -5,7 +5,6 @@ import (
 
 	"bathyform/core/axis"
 	"bathyform/core/bench"
-	"bathyform/core/derive"
 	"bathyform/core/design"
 	"bathyform/core/hold"
 	"bathyform/core/kinds"
@@ -87,11 +86,13 @@ func (l *ledger) hold(s hold.Standing) *Hold {
 
 func (l *ledger) gates(st bench.Study) Gates {
 	g := st.Gates
-	out := Gates{Known: g.Known, Ignored: g.Trapped.Ignored / 1000, Channels: []Channel{}, Blind: l.some(g.Blind)}
+	out := Gates{Known: g.Known, System: design.Runners(g.System), Ignored: g.Trapped().Ignored / 1000, Channels: []Channel{},
+		Blind: l.some(g.Blind)}
 	out.Rise, out.Scar = fromRise(st.Resin), l.number(g.Scar())
 	for _, c := range g.Channels {
 		ch := Channel{
 			Kind:   ChannelKind(c.Kind),
+			Cavity: c.Cavity,
 			Bore:   c.Bore,
 			Rim:    c.Rim,
 			Volume: l.number(c.Volume),
@@ -104,14 +105,14 @@ func (l *ledger) gates(st bench.Study) Gates {
 		}
 		out.Channels = append(out.Channels, ch)
 	}
-	var inputs []derive.Input
-	for _, p := range g.Trapped.Pockets {
-		inputs = append(
-			inputs,
-			derive.From("pocket", quantity.Volume, p.Volume/1000, "the part's surface above the height where its last way out is closed"),
-		)
+	if st.Run != nil {
+		for _, c := range st.Run.Channels {
+			ch := &out.Channels[c.Channel]
+			resistance := l.number(c.Resistance)
+			ch.Share, ch.Flow, ch.Resistance = &c.Share, &c.Flow, &resistance
+		}
 	}
-	out.Trapped = l.number(derive.Of(quantity.Volume, g.Trapped.Volume/1000, "sum of the pockets", inputs...))
+	out.Trapped = l.number(g.Air())
 	out.Run = l.run(st.Run)
 	return out
 }
@@ -124,6 +125,9 @@ func (l *ledger) run(r *rise.Run) *[]Named {
 	out := []Named{}
 	if r.Full != nil {
 		out = append(out, Named{"Full after, min", l.number(*r.Full)})
+	}
+	if r.Spread != nil {
+		out = append(out, Named{"Last cavity over the first", l.number(*r.Spread)})
 	}
 	if r.Narrowest != nil {
 		out = append(out, Named{"Narrowest sprue", l.number(*r.Narrowest)})

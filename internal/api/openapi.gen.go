@@ -58,14 +58,20 @@ func (e Axis) Valid() bool {
 
 // Defines values for ChannelKind.
 const (
-	ChannelKindSprue ChannelKind = "sprue"
-	ChannelKindVent  ChannelKind = "vent"
-	ChannelKindWell  ChannelKind = "well"
+	ChannelKindGate   ChannelKind = "gate"
+	ChannelKindRunner ChannelKind = "runner"
+	ChannelKindSprue  ChannelKind = "sprue"
+	ChannelKindVent   ChannelKind = "vent"
+	ChannelKindWell   ChannelKind = "well"
 )
 
 // Valid indicates whether the value is a known member of the ChannelKind enum.
 func (e ChannelKind) Valid() bool {
 	switch e {
+	case ChannelKindGate:
+		return true
+	case ChannelKindRunner:
+		return true
 	case ChannelKindSprue:
 		return true
 	case ChannelKindVent:
@@ -333,11 +339,13 @@ const (
 	RemedyActionOpenStock     RemedyAction = "open-stock"
 	RemedyActionProposeVents  RemedyAction = "propose-vents"
 	RemedyActionRemoveVent    RemedyAction = "remove-vent"
+	RemedyActionResetSprue    RemedyAction = "reset-sprue"
 	RemedyActionSetBelow      RemedyAction = "set-below"
 	RemedyActionSetBeside     RemedyAction = "set-beside"
 	RemedyActionSetHeadroom   RemedyAction = "set-headroom"
 	RemedyActionSetKind       RemedyAction = "set-kind"
 	RemedyActionSetParting    RemedyAction = "set-parting"
+	RemedyActionSetRunners    RemedyAction = "set-runners"
 	RemedyActionSetSprue      RemedyAction = "set-sprue"
 	RemedyActionSetWell       RemedyAction = "set-well"
 )
@@ -361,6 +369,8 @@ func (e RemedyAction) Valid() bool {
 		return true
 	case RemedyActionRemoveVent:
 		return true
+	case RemedyActionResetSprue:
+		return true
 	case RemedyActionSetBelow:
 		return true
 	case RemedyActionSetBeside:
@@ -370,6 +380,8 @@ func (e RemedyAction) Valid() bool {
 	case RemedyActionSetKind:
 		return true
 	case RemedyActionSetParting:
+		return true
+	case RemedyActionSetRunners:
 		return true
 	case RemedyActionSetSprue:
 		return true
@@ -684,7 +696,7 @@ func (e GetTemplateParamsPaper) Valid() bool {
 type Air struct {
 	Cell float64 `json:"cell"`
 
-	// Stretches Middle of the lower end x, y, z; height; pocket; five numbers each
+	// Stretches Of the first cavity: middle of the lower end x, y, z; height; pocket; five numbers each
 	Stretches []float32 `json:"stretches"`
 }
 
@@ -900,15 +912,27 @@ type CavityResult struct {
 	Good   bool    `json:"good"`
 }
 
-// Channel defines model for Channel.
+// Channel A body of the mould, in the mesh coordinates of all cavities.
 type Channel struct {
-	Bore float64     `json:"bore"`
+	Bore float64 `json:"bore"`
+
+	// Cavity from 0; -1 for one that serves several
+	Cavity int `json:"cavity"`
+
+	// Flow mL/s
+	Flow *float64    `json:"flow,omitempty"`
 	Foot float64     `json:"foot"`
 	Kind ChannelKind `json:"kind"`
 	Path []Point     `json:"path"`
-	Rim  float64     `json:"rim"`
-	Top  float64     `json:"top"`
-	Vent int         `json:"vent"`
+
+	// Resistance A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Resistance *Number `json:"resistance,omitempty"`
+	Rim        float64 `json:"rim"`
+
+	// Share of what leaves the well as the pour begins; left out until that is known
+	Share *float64 `json:"share,omitempty"`
+	Top   float64  `json:"top"`
+	Vent  int      `json:"vent"`
 
 	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Volume Number `json:"volume"`
@@ -1025,6 +1049,40 @@ type EarlierDesign struct {
 
 // Feed defines model for Feed.
 type Feed string
+
+// FeedRow One way to feed the cavities; with a why it cannot be, and has no figures.
+type FeedRow struct {
+	// Channels A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Channels *Number `json:"channels,omitempty"`
+
+	// Cut A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Cut     *Number `json:"cut,omitempty"`
+	FitsPot bool    `json:"fitsPot"`
+
+	// Full A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Full    *Number     `json:"full,omitempty"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Rubber A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Rubber *Number `json:"rubber,omitempty"`
+
+	// Spread A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Spread *Number `json:"spread,omitempty"`
+	Stops  int     `json:"stops"`
+
+	// System how a gang is fed; as proposed where it is left out
+	System Runners `json:"system"`
+	Why    *string `json:"why,omitempty"`
+}
+
+// FeedSearch defines model for FeedSearch.
+type FeedSearch struct {
+	Finished bool `json:"finished"`
+
+	// Row One way to feed the cavities; with a why it cannot be, and has no figures.
+	Row   *FeedRow `json:"row,omitempty"`
+	Stage string   `json:"stage"`
+}
 
 // Figure defines model for Figure.
 type Figure struct {
@@ -1159,6 +1217,9 @@ type Gates struct {
 
 	// Scar A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Scar Number `json:"scar"`
+
+	// System how a gang is fed; as proposed where it is left out
+	System Runners `json:"system"`
 
 	// Trapped A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Trapped Number `json:"trapped"`
@@ -1683,7 +1744,10 @@ type Pocket struct {
 
 	// ApexHeight mm over the mould floor
 	ApexHeight float64 `json:"apexHeight"`
-	Isolated   bool    `json:"isolated"`
+
+	// Cavity from 0
+	Cavity   int  `json:"cavity"`
+	Isolated bool `json:"isolated"`
 
 	// SealHeight mm over the mould floor
 	SealHeight float64 `json:"sealHeight"`
@@ -1869,7 +1933,7 @@ type Remedy struct {
 	At     *Point       `json:"at,omitempty"`
 	Label  string       `json:"label"`
 
-	// Text the kind, of set-kind
+	// Text the kind, of set-kind; the way, of set-runners
 	Text  *string `json:"text,omitempty"`
 	Value float64 `json:"value"`
 }
@@ -1898,12 +1962,15 @@ type Rise struct {
 	Floor float64 `json:"floor"`
 
 	// Heights Evenly from the floor to the top; empty when the shape is not known
-	Heights  []float64 `json:"heights"`
-	Marks    []Mark    `json:"marks"`
-	Name     string    `json:"name"`
-	PartHigh float64   `json:"partHigh"`
-	PartLow  float64   `json:"partLow"`
-	Pockets  []Pocket  `json:"pockets"`
+	Heights []float64 `json:"heights"`
+
+	// Lifts mm by which each cavity stands higher than the first, of resin
+	Lifts    *[]float64 `json:"lifts,omitempty"`
+	Marks    []Mark     `json:"marks"`
+	Name     string     `json:"name"`
+	PartHigh float64    `json:"partHigh"`
+	PartLow  float64    `json:"partLow"`
+	Pockets  []Pocket   `json:"pockets"`
 
 	// Shut mL of air cut off by each height
 	Shut []float64 `json:"shut"`
@@ -1928,6 +1995,9 @@ type RubberPiece struct {
 	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Volume Number `json:"volume"`
 }
+
+// Runners how a gang is fed; as proposed where it is left out
+type Runners = design.Runners
 
 // School a question on which casters differ; the first answer is the usual one
 type School struct {
@@ -2747,6 +2817,9 @@ type ServerInterface interface {
 
 	// (GET /jobs/{jobId}/searches/draws)
 	SearchDraws(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/feeds)
+	SearchFeeds(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/searches/kinds)
 	SearchKinds(ctx *echo.Context, jobId JobId) error
@@ -3901,6 +3974,22 @@ func (w *ServerInterfaceWrapper) SearchDraws(ctx *echo.Context) error {
 	return err
 }
 
+// SearchFeeds converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchFeeds(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchFeeds(ctx, jobId)
+	return err
+}
+
 // SearchKinds converts echo context to params.
 func (w *ServerInterfaceWrapper) SearchKinds(ctx *echo.Context) error {
 	var err error
@@ -4766,6 +4855,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/rubber/:piece/:form", wrapper.GetRubber, options.OperationMiddlewares["getRubber"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/build", wrapper.SearchBuild, options.OperationMiddlewares["searchBuild"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/kinds", wrapper.SearchKinds, options.OperationMiddlewares["searchKinds"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/feeds", wrapper.SearchFeeds, options.OperationMiddlewares["searchFeeds"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/partings", wrapper.SearchPartings, options.OperationMiddlewares["searchPartings"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/build-sheet.pdf", wrapper.GetBuildSheet, options.OperationMiddlewares["getBuildSheet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/bodies/:body/:form", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
@@ -6382,6 +6472,74 @@ func (response SearchDrawsdefaultApplicationProblemPlusJSONResponse) VisitSearch
 	return err
 }
 
+type SearchFeedsRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type SearchFeedsResponseObject interface {
+	VisitSearchFeedsResponse(w http.ResponseWriter) error
+}
+
+type SearchFeeds200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchFeeds200TexteventStreamResponse) VisitSearchFeedsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchFeedsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchFeedsdefaultApplicationProblemPlusJSONResponse) VisitSearchFeedsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SearchKindsRequestObject struct {
 	JobId JobId `json:"jobId"`
 }
@@ -7850,6 +8008,9 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/searches/draws)
 	SearchDraws(ctx context.Context, request SearchDrawsRequestObject) (SearchDrawsResponseObject, error)
 
+	// (GET /jobs/{jobId}/searches/feeds)
+	SearchFeeds(ctx context.Context, request SearchFeedsRequestObject) (SearchFeedsResponseObject, error)
+
 	// (GET /jobs/{jobId}/searches/kinds)
 	SearchKinds(ctx context.Context, request SearchKindsRequestObject) (SearchKindsResponseObject, error)
 
@@ -9099,6 +9260,31 @@ func (sh *strictHandler) SearchDraws(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// SearchFeeds operation middleware
+func (sh *strictHandler) SearchFeeds(ctx *echo.Context, jobId JobId) error {
+	var request SearchFeedsRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchFeeds(ctx.Request().Context(), request.(SearchFeedsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchFeeds")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchFeedsResponseObject); ok {
+		return validResponse.VisitSearchFeedsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SearchKinds operation middleware
 func (sh *strictHandler) SearchKinds(ctx *echo.Context, jobId JobId) error {
 	var request SearchKindsRequestObject
@@ -10150,263 +10336,271 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3dktw2kgb6Kog6J8IzMWx1S9bM2ZWu9GPZsiWrVy3b+yNfoMisKrhJgAbAri4r9E4b+wjzZCeQCZCs",
-	"IlhFVrNblnbnYiypSBBAJhL5++WHWaqKUkmQ1swefZiVXPMCLGj82xPzg5CZ+5OQs0ez3yvQm1kyk7yA",
-	"2aPZpfstmZl0BQV3D2VgUi1KK5R7WklgasHsShlgdsUtO3VvGJYLY80smRX8+hXIpV3NHj08S2Z2U7pR",
-	"jdVCLmcfPyaz50L/e9/Hr2fJTMPvldCQzR5ZXUF7JgulC25nj2aZquY50MdEURWzR/fP6H/JrBCS/umk",
-	"+Tc/CVkVc9BhEv/RN4nNHU7iP/sm8cddTeJlBkWpLMh08wNsugT/kRdgGGfpisslJIzLjM0hVe5f7QrY",
-	"y+eOH9aOE4RhPMsge8QMSMv4kgvJ+MKCZlwyLs0aNFtzw3JlbMIEvlHwDJiSqVsEbsQKeAa62YnWBE/c",
-	"DKP7UFXCcW2X214uXnObrrrrercCdgXaCCWJj91iaJHMWK6tYQutit5ZLU5o4H1kOngWvlfzl81JLLld",
-	"NV/4DX8bxAW9qz/nJeg+Fivxx/aAIB27/NeMP5wlsxysBT37tTvuRzcpUyppAAXKuVbzHAr3x1RJC9K6",
-	"P/KyzEXK3XaflvTE334zbu8/tD75/2pYzB7N/p/TRmKd0q/mNIyLX9ym3i+OYmvHZWut5DJhQrK10plh",
-	"C6VZCarMgf3l7Ytn7F8f/v3/+ytuhh8WRaDQcY6wmpclZIwLzVKVV4Vk843/U4JjZ5qvhVzemyWzUqsS",
-	"tBW0Cynkefxs7hy6xO0k2HRF721P4rXIstyLWGC5ckcGZMauE7ZJ2B+P2QrEcmUfs1Kll2Afs4W4AkZD",
-	"GwYcOVJYKMzWXBa54jY2Ff8PXGu+mRFlA7v9Fy2pPd2GGdT8N0itG+GJtcJWGeBFs7UjnHZ5wIYscqX0",
-	"s+LB0Me1Ih7zv8yVyoFL9xNtz8Bx/LbhAQlbto8hf8Tn36p1d+eSGRFk+GDn+HxsJF3N56CfDN49UxUR",
-	"TvpOrZGHFmJZaTBsDRrcGbmEjKnKcY7SzF3na75huVLu35FHokQ8vC01HYc/vrXQIa/s8KebW3uUMIEY",
-	"m1YyI1HofxHSwpKmUZWHaSUkjnIVVKrdUXZmVpWz8HDip0kT2J6u59bWAQjM3fDTvjP3bxUYIveHGc8y",
-	"4f7M8/MWARc8N7BL04WQED8+g7citl4cdt90L4Bruou355Oprfm0SLMQUpgVZPHZWmV5Hn9xzTfDj2It",
-	"wg4JRJxo+G5rdv570bVfC9O+W//mdNwT939/c3fxifu/vzlt7+SPyF2bzJ4G9WXnWA4/ZfPhjxbcmOFP",
-	"X7lrEcY+/2TsC0+PlA5+en5VyYzP3F7EaPRUSAnZ92re3ec5/rQtiLmFEysKmEXItVQq68rilBsr5NKQ",
-	"psm1u9mXS8hQBovWxdziYJEN0PGCMvchovy19wLfxUeTsCQ/1+h+5Cq9VJUdKVYyYcqcpxDZgOIVWgnc",
-	"2QK1tq2B56zk2rLwpiPTANsmatycxW5GlYtsuBy4cI/TObh+SS/8g77l/3b/gHzw34vuqbp+tlIihbGb",
-	"ClAOMvm6exLZEChKGzHyhEW7bCHyHDK2FnalKqJRwY2jmZBbbNqSwfROlOJIaPc7EzZh3LACuKm0/4Ln",
-	"BqWZFik8ZnyOVuN65fQUsg01pJeKePUwV7TWH1u5G6AthzWklsslDmVygCv3B2e+qAoVCZXnau2ua1Wh",
-	"Q0StZVQ+rwWpvjtuEtLfzUqVXxmm1pLN1TUT0ogMElYUQ1Y0gKA77Idr7DBfMrs+WaoT/48ZGLGU956q",
-	"6/YPJ6IolbbkLHL26mzO7WrjBjxNlYZTeg2/+FRdn+dcxg0ot0zcMsbznKX8SjhGRuoL6wxr6W00Uk21",
-	"sYwUIlaqSnetqn7276Vwh0SNTTDs2lmJ5WqwRui4ZOizErgGM9Q6KbmEfIQ94R6PmhNuG9qjdM3D/kk0",
-	"kvBBWxA+6H5m9++GX5FcGLbpBiDCUuhX8lyDMihh7kF0zTA+V1fgOAsvEyGXTJi29XvHC+5sAE77oO7p",
-	"9EPyCYjy9nSvIKYO7kBMpNRrIXb3J8Rzlied/0RCJ7bh9ZaRUytkxBphzTWnR69NLdzyRl2Z6QrSy0Nb",
-	"8xovtmf46MdklvHNwa90pd0auF3R9RjEfcwvZERlDtzhDzryPsKbq6oQmaAL/ND10bk9DlE6zLP1mRhB",
-	"gq1Wn6mWk/NfziIXZHOgWj/Xh2QJEjQPNmy9hH9tTf9+VDuWBvQIb8tLfH57Pg8j87n0oZH9rttk9nvF",
-	"c0+JoFEg76fKrQaVCVSvHTdAKoxbYEx9MCulI/rDk8Tpy5wtcrgW8xyYtyAO6g0HtCBT6QUnHfTQCtdc",
-	"7uxvrTqJJdoTYXJOccqBO7VJVTZTilwb6EwyViuctnXEc29lXF+6Hy6FpN0xTieMbk5DqvsPDmjegR7N",
-	"Erd4q2GYsDDPyQO1JZRCx+pLlcgjCvITVqgqz1ouOZY5RdEqlCVzkOmqqw/xVCsT8fYVRUIRDKHT3Efm",
-	"hGWWX4KJK18aDFJgwJ3IvX9k+HF7Tl7y2LU4V5nYGWnH5FbZJqrH5XwO+WFbF98PT8dE2O6MYLHwtBx2",
-	"l4LWKhI/MCtn2HvN3+nBtaHrWdK4H0sB7k9cZt70VUwqy3iaqkpaR51hNIFrq/kI1zUvIIstfiFkJuRy",
-	"+Egv6IWesYRZjXAXO/1/5OPn1W6YZZ87ZiG23LXtQMEQ5az59mUsNvoMw4XG2awSrsCfKzJnMoXejM6M",
-	"LmGEY/Ic3Sk/QFS/dCNdrDznRtRmYSg4Rta2XUERmw8KoYPKknsIjb7wxoitmzbKgscn4sEgDUzpjMiw",
-	"YTlwvIYHffMtEu3cDR79qrd3B4o8k/pLfajpw4uDrin3DOoLsBtk2paefULSv3pYfNJjY+SnsVAOJy9e",
-	"hxcWyqgNxQcHUTGeklYjdMBXKr2E7KLkcSKvuRcWAy2qkV6F9WqzNdMOffbqN5eY+UCHtT4F7U3wkqUt",
-	"FsJNFSjUvsg9Twc5GFYfZHIty+vjXl+Tgb1pRV7E1vdREjQUT8u21G5dNjUj1/pAIyeiZiAyTU/4aB4U",
-	"rINsdzikZCxfDvCn02OtwfonbcmBtWMUenW+z3FInjH/VIIXDLljUWX0aTNRf2zKq2BNdTgsU9F/xjyX",
-	"wVdqIWRlYag7pVSVjt1PygD7veLSon+QzSF3N9UKNDxmJ/dRSZU+2Nax/awaPlvH1nFK+/O4n86Zqvk8",
-	"bGyzA350v8hk1rLRKHPIqihfPONXwm7egqnysSEWdKhutkzl+9vGftRazmDhvr1t9d1/cLYngLW7Ybve",
-	"AprIniCSU44kXUW7+r2GwS5dNdRbGgz3YKSaUlcopCiH5QqkjdqYZL4Nztnwntyuj7UYOE+rhvqzr2Ar",
-	"yaVFznHOv92bhBI8fbLZnES5m3/LQYf7TnPtbF2Lws7o53J0SAv9ttP4sJKZkxzr6QYzvX7SG7rX/NBh",
-	"wonfhei+qlxV+i2kooSRTsknLMWXvcm/5u6msOkKMsyx7PoT5vHsyKUzVefKrtBINbU/oT1gj/dgZFyu",
-	"FMsCdj1NY+KjWpVmWE7sgZksNS+mGSnE5FvC9h/R/M82g+BLMXbY5wUj1S5CvwRTuzKxFDa4JEzKc6D8",
-	"yLDnN/Im7jK4T4etBz/gWivE9T3P42Mca4W4xk8/U5W0oB17Rq6YwNV7NUJ8aGoDVV3BselsYQf3KcLP",
-	"oVDn0TVnYrEQaZXbuPPMOzCOzB8h88MnkLS+FJ8iuj7HHeO5uj5IrzqD4qN3OIe7Z99bzSXl3kLhePCV",
-	"tvx12pPm66FhvAUcDnq+AHLFLXnMArhO2IYJyYoCnYS20tL9NYOlBnIhAk9XFFrfUDSUo/Lszrib6mPU",
-	"nEN651APSK3abOe+dOI1vIw5n9kc7NpNJUT8B1wNQy7klcpj3h5KEnELLvNq6baHM/coA5mZx0xV1l22",
-	"3vuNidRwBXkQhE5mkJ4elEX/Qq3yrHi+QOXIWlVE1cbgxtu3pT/ApmHYoJ9OWk6TzHKfyrk9LCVTMSXZ",
-	"mue5aTzRfunMvebMyBwyZldaVcvVUEZ5JSSgOX+QV8I+d1OT0XXSZdsqzxkl3hDVnIhQhlItj614cYNy",
-	"94Yvn4hYqOvssMg+x6caclL0JJKg1/O9hmL45k/lUIFC7uTjvoSvvrkCPV0CGY35U/lk3Px/Kp8OToTw",
-	"3tBwNgusiKiP5p4zaVbKTrtaJxRGpA+KDBoO2X82MPwZE6RqESIIKNXMiuzXKYQpmsRPe63vIwasSqes",
-	"magbi7dyBzmb5yq9xBwvoNQwTBJrXVU7533YhtP3D++2M2GnXPhVx2LZN82fYcjNuoY8fw4leSOmmKQb",
-	"8BeRTTXgrmfMKUVtedA+6o2Ua2tqWxLJq0ptrmzRqT379tY0RRX1YR8WwfdK6ZEhfHr7hcjH2+Nr1Eto",
-	"LGYVuwQomeN3xVKu9YZBbgD1mXuMbnpD2l8sFzIo1nvjUH7ajcxoZGm9whM/Vtwjpse6JQswESfCxXdP",
-	"Th78/R9OpAlrmHuILURgvr1JQxEL+sHZ8SZ0fVvvD2znkL3mFrTg+fbVO+o1X1W67aTd76GNJN1h9kwY",
-	"yhMlmXXItpfnVVo5U/xorlcmVtVXOMt7RPnJ5nlw0USi8ANSbZuhBuTa/thxwnR4C2PER5rooYTCrykJ",
-	"uxFG3UqQjBrHmq/fLBY0gV0DXg820kaVOQaNauCjbxaLkSHYWPb/kCyW3SulqZNzg7YyR3EFzez6NrY3",
-	"QOiTrgenLhGFIt6dySvVBheY4Rr6Fu6trJ2DqoGPy9iS504kRJbNtaajt01lp7Ot+YZV5WOGlSWRuN22",
-	"qTrRfHrP9oj8gcEZ0ckMK8v35FzUv3fmcz3wC5tjcrOvZwmCVdDnD2dqxGUZ0bZO3/ZRe2KeQLR932gI",
-	"1dmXEFvbUQt+/pa5X1jGLSddJ8Yudvuo9Vz5lpgNvxSb3Tdc5wJ045OMqVQQTc/0OtuaG3YJpfW1egmm",
-	"6ymZb7y5Alk0Dj+wfI9spFhFlmGeQF07F+yTbpxqbxR81V/0ZcAyHrxfh4sIKRheT6FeQdLsZYwOL7xf",
-	"NGiidE06kz6mgr7AmvUuuYITba/XzT3j1DCeV0eVPNCL3mMXXcuWxje2nE8aESvBW5723Jk98ZieEoGB",
-	"inMyw8Tow/n7cZlBLyf1auK7RHmiHSIuauLuV6vxqbG6Ti4KYYePraGATjry3kRB90K83AeuQO+UBBjy",
-	"Wa1DYEfZeKK7UZVO4zdaX0JSgkmePT/A4f2tVclBeTD14pI69Qk/X8sDWkBrQ2Ms8S2P8cOIEr9MEI5V",
-	"9/icsUrmYEwoxSkxgWFIHjVPR1ggQQB1DdapY4h5LNCyXokQ+hFgWKoKYFYpJoGjR0FJYFwquwL92G0D",
-	"7UXON6qyLOXSXV1zYNXWpdWy/JWJRVtGRaRGx5v6yhW35/CmshizQMeij33xuVsWuhaCj/iOS/6GeQha",
-	"mb7xdO0FrKkuXhJKCzeXhA0Q1SyOLeULLJrUGG8+S5TIXpfzbdfx1UeuXq0/M30H/BmPeQ3S4DSIJacN",
-	"Pv/hsMbABbzX3Glp2+w4JM9MWHOuehIFhXwlFhC3fkpVaXTpGcyy98IH3U1fGSeEWO7ejZGxV5Tkimem",
-	"NzPUjdkq4amzO9D/8JidNQX0mQKDyuqiB2GiHBALb3i3rPLcxHahRnPYmQyFX6NfXjudsZeQbvecgEkp",
-	"g5CKZQqul0K2ydtfEHdDW+/ySOdQ6l1B/nhtnyMPzUW72HBc2ItA9jqZ1HOdn9C+w2ai6cUjdJr61MYs",
-	"7enutU4GqTmY9u1mdk7AIOPUbMiWkwV7fMrDFEPVF+yxKRkPz0bhkQTJ7paQ0Kb0bfORUFK1XK834+GQ",
-	"dORJMU0G0nrYaAOpPWywsi99+ZjB1gNTU48ADjnIHzYmZeb5AHO8uUCCOB/M/yGDPCKWxFIqHXPbEKqe",
-	"YabgeR6UKrsShlCXYGGZqgaaBpdSrXtgTsyKl5hAQ8/E7nctzEEj7K0gqasr2Q/gR/ehrqQzbh7Xa2CV",
-	"tCJn3P+ORX5OF74SJlUG9WOZ1SqIm2u6UgaRGm5WMWpSPkJt8Iiaxyar++2tecd/vhm34QW/5TEG/k7F",
-	"KrDDBoc8BcNWkGdsvRJ5XcYpTCdpgQnbjc3mYjEiJhblKyzfxql8ZVhIrSB3Yzs54isTZbfSXRbDz5bb",
-	"kV4TzPrtOuR6zQMwUv35hDaijwb0xW6kwg6+CkcUj+xWhJQ+YV0RLoFIL1FJw2yDOddRx4yOobmFfOpS",
-	"V07VZZxdUZQ1Fvc5Dk/Rq5CE2apadRo9xTYv5UrM8c5+52NdY+7wSvfFraTykn8rD/GsN9ksVmJUCFn/",
-	"HT31FrTbxvfvL6Le7V6IipEDWTA2At130M1dm7kNkoQfKvFbFacAAoyMrIQZzvi73GxXGrib0koRAgcx",
-	"SMGXEuKVTuh9HFIC1pQX9Ztn2wATlInLU2BqMRLa7KBuEnfDRxMePA2OTHeI4z8G/KG9men4ULd4bjya",
-	"YxMOOoxdRIhi1xF5Otpn3FPdik/HmH1ab+eQfIw3+BBqH5o09O4e47RHpGu6xy+sEwkfYymDdRbPgZh9",
-	"41dDmjY5OyElZO7RYzwgEK3A066edWybv1fzC7AxZ1pR5hDzoBiwrWxv90FWY48axRZcs4JfAkO83u4O",
-	"FjCOrhdgX0McSrwJRW3PsMkT4Ow3NWdKota6pUVvyyxzg7J5H6+qN6xZYhg7tu8/QGn3R4yHJ+EN56Ms",
-	"pCiGV+JT2xwFI7p7fWSqQM/AnONelEKaFiDbHK4gxy2SPQEr8UfsgihqGE9HYEQhWXHDtFLFJDnMx18N",
-	"PxA4wlEXww87e5fT7Zl0EIZDOJTSJxD0Cn/2049tpBv7LeXW7HiwRoISfcnYO7dTOlOI6zEAlaNhb/py",
-	"lG4JD6crzUdHp8bB1ozFS+kPV296EIx0lQPWMavKEiRGQlFNggUtgV8aajNjUBnlsoWofSzQClle/uLw",
-	"QW6PcUKx7n0Oa3ec+7IQ92cI6sO5rUFWTAxTUhd03ZrtonvidkWrBEz5AK8Po1GkW1hGnYbmHK31yW8Q",
-	"pK6OxzOj94gHsjnqHmnjD3V9IHmu1mPkEfVTijL4GH/Kpiew6eQKidWVyjM6hRrRvM0WFHgLXQZSkcV8",
-	"so1jC7UBw0VGJzj0kcICgTi6uIbYiJxhfSdNsjun1gCFyqKhW2c8Q5awVOU51+6/Gn05uSijTokoyjcx",
-	"ad8stiwTzQ8XIMTQfSdIq+Zb2Lu4ITX3IAPU80tqLgw731A1Jjlec4qVbnPyqHwtITO4jl9fHf8d1/aE",
-	"8gbxjx6EuKnmDZAv3hvHRVzlGggj6S8CerqVi04zjm9HMN73695YLeMsEULDj09yBKx4qL7Z6zIAs3oL",
-	"oVquVzcJev2g7zbdFSLNuXzJ3wmm6Bg2r0RuyTs0rhVDxzdd6Wi+7stWwgMinbYgUDLNe4I0lTycLfiT",
-	"e8Y/+0zJhdBF3yXuHvm2gsNNVNpj/rKKIzMc117loi+VcK+eg3RvSYnttfYz+7MAtX1cCuw0gdHLYfZZ",
-	"7JjtSRLudh2Jtx0ZZqWGT+3bykFm/TbXf3PNU5tvWG0MAdYNFvy6/er9DtpGq8HLXsdmeA6v9wZ55KBp",
-	"FUTbQanknxt1FD9G97BJx95N5EeoQaYCRjvkiwgO0ubn+rh1z/UIlh2SBuKHezLxeE+nGm+gs3pINn6g",
-	"S8jKj+SnHxMkQlSqyfYPR5ts9+rM+p0LyneopF4okr2f3T97dJ/NN4yQRN/PZnszw3fv2ICAgnLF5wJ7",
-	"3MGDyf9O3Ttsu7+jp0Y5MXdc4KFQYPu28dSrNz5pjt/+moItbmoj0oeQHRX6xiR9ePUioOCOASf6P+HQ",
-	"vW3/79TvtBr79Ad1r4p3/KFrXeafUs3bZ1fuAeg7ud/bHs4rihOOGBooTqlO9rsDnoeGe4+Z0mwprjCX",
-	"ifKlm1jEtHNZD0UUGbZlOyxbq+5rD/3hiR7ny9qkjdY+j4AoqFtSdL0QaY4lnlHJ3wBs9MHtDegXsARV",
-	"gNWb3o4BUsnXXIqFyrNvsmXfPFUJcs/PBtvYxWvTtcBGeKYPbFZkZh8O7TehHcaQ7HquZafbxDgHfQ2O",
-	"0cx7eyZ19M2TLiy+vUeRXW0hkdOSW7MlekaZMLRPiOA09/LUjdNEfgt944c8+eP+QFT0J8p5HJA71aoL",
-	"iQSgoOBC+nquA1WV/kF8y4qhH29CXF3NuT9RpKXObh/Q+y2nEUgL2olWKjdRWkPqHmM8ywzrwyZfKy1f",
-	"15HCbr5pweXG2QESHWMUUyTLXZiQc4oA8EpDyg3Fz3PgWtqgNMQ/+qayA2C7d9Rz4qOGS2qeaBV7eVZI",
-	"Zi1ox1DFspPR0tB7ayN6z01Q43fiZDul4ujWzUKvKPqT6nWcrnh+BT1x5/7qzX5/aDSigcnWTQginpE7",
-	"AOItoGZiJyB3ayPcWxJqWREakVAIDN8YhoWda2GglQW+UJpR3Du0bSXWHCKMByWDRQOifpfDBnkwr15C",
-	"9/cLVRIzByUVduJ5iDhnBoHDhv40+2VvmlOnv4E1CznfvB7VFDsTV3GeWYV0fl+niMCcQlqFCeZmfzHB",
-	"EK6eOD2irn7ofjH39ZADEyfG5Vn0nsWASzawXJFr2xeMpC4aTrLyGhGVW0bIJ5HU+gbHdFDbVj0mLaKs",
-	"y9vi7NIUJ6Rca4G461a1S1wfMbvSAEyrNV4lC19AeLNS6PtbtdD3BxRDIxuPKG6rolmDocyhLyoSQFfO",
-	"RxFFi2hlu8/kpyOZUDXvfMPKnR0cUsJzs9LwvTK3LoJpXcChW/oc+zg3MdDd7dne0PpYtCS4R5YjtvVn",
-	"uxFjgaxhC3tF/C88UiGGJUpjmrUcPjiwJpV7d8voUzRGbJJUztSZoTysHB8PE9fJ+2tNJ6zjiP4voi7J",
-	"IOP6HwcLLpvFHJL6IxT//oqPAxgyfSpmzz4dkZtUcDPMT9jr+hgAHO0+8vTWPwJcRhAjfkG3iE/15how",
-	"s1stvDjjVqi66wMGvxBWAuMMkDGjotdcrNbn/lnULen0/6Fcgm2ORhR9tpsjdUBzR5Q+0xSbCUS5qz4X",
-	"3TYqRVlZyBihFT2m0kqeV4B6urudvZ3Y6t9KeQceBMKnCQY6ZB6Ms66cEU776+q6Mo4Fpt0H9w48ixbV",
-	"9BYt7NmPl7Ks7M3AtwaI1a5aplHl4ZZZcLpxdI8PrHIvlNLRiGBenG8Bg9Vf6t/HaF63+3aV8+gEhdv4",
-	"sYnBRK2P/a2sB9HL14ZNt2c7mxWWXS8ytm1vQiXQmDBDBTE5dBAcvy8k1V+Csl0CGRWLoH29TleXR8fP",
-	"UpH2zpnBHpujmrj5dnnd7m+DPPjtIwJ9LWNDiwjfj88wqyLIniOvezo89eyjhKfk3xvmEo4uFiLIowEq",
-	"vntof+xj/2HQ3ou8E9XYV4N0zqPN88ZENUa4OfrRmYb1B6rrrAgBx53zec+y0C6Ji8aRJSzY1GUwLqCE",
-	"P1vthlosRkAGlCDHtxQ+oomG9eAsR5g9HqbZMwNuOa3STz+M3uoum4dKsz1FFZ5nbq2uosWTE5dWNP27",
-	"e7WpLjx51rcSnolqqCPnVoGH/Z0e8If9xGjq0W1AUJaIMCvhenC2sXv4u/o66DrVQzyVnHuLXA3tpC+M",
-	"yrntbQgMPL+VzzZB/dGqVcjawP3b2pmt+baWFqeKB+PY4yAc2GRpjx/x67bR9nVXCJ5HGwS/kVRRIUL7",
-	"evIV3GOUsZIwdCoTMJy4hm10H4+M03K2C8O8Q2tPB8xBvQLnMZ9ymw+QAxJWlcwqj8WX5nyTsLniOmMe",
-	"uY/6O694viCj0TxmZ20Va8iNFm6/A3NpMAEtIQMaJhUjv+EQj/DIKklHjQkuWlOqeGJFNbhz1o265Po7",
-	"rKJq6Kx1U+HM4uep1SJsXBo3vepdA4ZllbHB0d/IljkslE8lMytlY5xMufiRVq7CNq4ij2fknu7Fwjou",
-	"+4nmHZuCb0bIyirPJ/zghI1W49V+1BvuyHq/c81TO75Uf16F27LrIsm5XoKxCRsAFj5GXqeQm17loh70",
-	"wRAE8nTF3R9/mayR8tHNPvOAtrhvSQ/bE3B/iyTQpqLg+TNVFLwvA3jJzet9ffGPSdtdcnMO+geRq+nG",
-	"tFzkU40WinrjrL0DQR+tF21zdyURBmTBjJDLHHxOQy20CAVNGXjEKEcwYSTfPTisIRWgAKtF6m7ZyiQM",
-	"E0YqDezynCesNML9MOc6YRaKEjS37sd//vcz9+///O8X3cqZ1sQbQT+mx+tCA+DNP9WuF+K6xWk7dz/9",
-	"4HdNbhjqNq18E4/WpNgcSIOaqLNgIa5brLpTqyszilZfilwtNS9YQVBVU3xYqufunMSPpbM5o5H1StfO",
-	"c34gQ3aAfCi5hPzdStDlOw1MrH3X28jmqOGmlMZOf5hY2LkhJ5Z14ex36X95zhsVmdtCmRIbJiRTtUjl",
-	"Vqh3Kof6ypqy9erEDU5TnsNrZey05h8Oe2GnRPk16Uqp3Ay8cB4evnCoAh6loWOE3z3+Md5Bp/5rSWM5",
-	"bVrXELDKVNiga7fQ8ix2X9xCX9rJO7lazeM+DiwVpcs1xRAnPciENBZ45nbrN75c9nRBsqqccpqoJGyX",
-	"0rv73hlqPfW9Ezd+XQNcgowl9/oQJTdsDT15ZJ9Zh1fa7B39d7ufa+vqa6s6hxu9Br4Y1PK1Pj9twdKR",
-	"s21h1tx5zWW6bZnUynDrpkiC6dU6D42KEfSJ2rBocUNjQG0paFuK0Y6ZsKPhb1+r2zdi1NmgoQwCdjdF",
-	"qLLbtZotCah6/ln21Db6MpY+zKYDmcPglKtM1chJ2TacXHs1ap5DEUPbCxZLBGLCKpapugvMLF6HHsue",
-	"+Unm4hLyDYErO4veGDHP4RFD7DpElCK3Iw7gszWc8hzPzjWW26on39gKm0PPAla8LEHGe/HQPxzEYMbR",
-	"6xlE9zakT+X5m8Xs0X8dzK/zzf13STEUwVRVefZyxLM/9lehGKurmEvrJdKDfmV2pVW1XKEd6MiJMcie",
-	"62hQ4Ueu3HU2qu5jf5WFX0azN9sr7xLtV0+2cx+J2umqGApuhuXZEjUjGN82hpbgc4xytQwm0m9qfnjF",
-	"oWEpza2PDe8uR5RWPTJF9C2Xl5D9HHq77+RlTRn57faP3wHwLbke40ZHxKNBXeh3Q0mUOOa/N7qFaGjG",
-	"vi96+xZ4NhWYap3hEcldcUfXnX9e94BrZcYNzwi5AV7rvnSOt+1SuJ0cF98Du3t3eBCoCE4vhfMPz5Hg",
-	"surof29bat/WsBuhTYMuETRunmUnnms0FOoKwt985vlJ3aAf7EkLmwvsyQp45qFg3V/nQLNDhfIkNDyo",
-	"f/TtRd1fvEbt/hgwvpxOeULJDE4tO6m7kOLfjFUocPEvZXDD0wg7oLFHoeb1QYglM+sBubuue/fdBB2c",
-	"YRLJhOl2AabME2wf3NBbrK8svMgYEZhoFWZuL09Wed5CgvfhKp5eUgirMtvOlYEZeq2qxh3Qo9xAc1kb",
-	"6r7e6jsGEguw3AeSQwWRYU3N56Jb1qlZHlJdc/Pg+aF+hO3k6LN9Pz+M/PrWN6iJadYrYFg0LeSSaS5y",
-	"Zla+uohj/PAxW/kMdPS678acg+4wV9fdMCU/3Of+iSDQYcym6NbR4qdb3/AfJTBRDNkOCGz7BUTY6wpk",
-	"vsFq29aKvJvIqrrX+Tr016ybAbnrJxTrjKm66tJNXw7XNBCFcUyTdCeVv/OXzsCCtld0Ew15mhowjagD",
-	"Q5M71mdoFTv81ISCC43uKLVYsPmGVPUGofEGW++ulGFvjk1EMH1rycXvlcgw5XaNK+n0eCL78+actSfH",
-	"ISQu0ZUaSN7ilcCVzcHxFGpIvgu52ZKf6A46FxBDvk25TVfx7Rl2kjPNh4Nl9p6Kug1FFL5VhCZWx01x",
-	"ilwUXGbTVaLOAgv715pnjAYX6NKOYekG1zdTAXeZ0HoNy8Ri4VsJ+5Ql8pqjOyS4wb1NvENUTIPZZ+P0",
-	"uZZ6CTTC51QXq28G2DT9Xq7fWz0Rh3y2fj6p1x+lhE/O3ekgFs/nWm1ddnW1co2b7bli8hTo20xOvkGK",
-	"ccjC6k8uju94bcdEgDB764KFRIyHRtHYX1a9yBW3gy6Znb/nSpX91cmtst/6mzsNuqO3wrDpYAowqcp/",
-	"hJWmSkt3/J0dXWlJv+9tPrCnrNqNIqzxSBkJqU0+G9PJkXaz6x5RUe/PbWx+r7yx3iu+DTJ4wuvwxsnc",
-	"A2BEzMm4CLckKmk9o70t9Frimbbe/jjDh8Y8nc28MfjQ/hsUegZvaqNiOEFGxAMWPQ3TRUClx3pIuLbO",
-	"qN5qarQXACcg4tGUahibMP/w2ejGrriGfh/OEDE8WJU24VujnQGounl8dBolvhZVjqiIL1vpjHtVrfDc",
-	"uC5aniaNs2ZfG6SLlYrUE4xL5fYN4o/qXzsQC0btQ51IVT4CZ+K5iuNMuItwRMOulbKv3NUZtzqXY5oU",
-	"lJQcO5yBBjV6a6sJfGNupjLTEOHLUYEbwiDH6CK49TUjbXWp9ZsZPtDHw6+iVY+9OziFGeHHiM5IZHBU",
-	"/nrtNPJtPgititi8khloZ6tL4BoMhm05dYuM+IaG+2BHWX3U2KzruFTtRiLWp4EduEK4rTulDcsivyBP",
-	"9lE55NQHYRw1LrCiJACek/OfigAMm3MDiHXEsGMvRk2x/w0YVpXernAP8mthIvSZLodpBKndXNqaWCg8",
-	"+yPqx59PN8d0wqHi+Hzd7gVkZqSbXEgy9FNSGussRVvN6aYUBuEAqSFGtHvxiOrmeIlfig4e5HgkQijt",
-	"dVsTlSCl6kFjfVY8GKj2jGAMuxLppQRjjtGSmpfDCv00owtrmoV2xXUfeEJdShpoG3w3dbQKQyVOA+WU",
-	"9tP0Hl5hm+rdePrW2HZrbHRKk5toQRJKESYjzzaHDZRQzkrDekCI+EZUsUChzzqKGG8NTNDwIKzx6t2R",
-	"ELHbuxhbxUJgbGO44vSCXohNlmh34P1v8aGP2K45G9Kcvc6POej+rwEWp65PD1Q4pFB29n+Xqz0z15ue",
-	"NOyyP3fgohI2htrle/6NY6r+fpQLNZI/b2opW9+kff+ZbNuqvgMhuUnC8uNbVgbl4naa+c0nTKe9eYv+",
-	"PX3zcaIDNTS/accqaZW+itX4j1JRCWjqsAWH33rhH55YlI2CW6kBQru5DnVEFJ95zCA35KlOPJ4WYdTX",
-	"N/BW+XYfONkvSlOm8/BzOm2rVU1e62FhzZCfGwOdgRSMGWO1O60qOpARsQqnd6HPEVtBntUdUtdtK03I",
-	"JSsqYxkqk8OmQdK4F+xyxIJ6R0Jv1Rh/BtdRZ4ap9IKnY+GAkCHhcF/kmiArcpjciIpuEDnio8GgHr5L",
-	"P/k3DkeE61b2IdjcfKymjV92i49bx9Mfk5o3G95o0aQltOJXWFvERaWqfO5lz0BHnHvlp3IEtBC2ah37",
-	"/JNRXScKyAQ/AtNn+NNvxsTwRkXlhh+VrTcG8Xmft41IkgSUobDABlSo/kC9t61pNkyQtDhoi3L9vPhv",
-	"rUDwGGy6Mfd/HQTZVSsPJso1FtbIV3cTWt10Y5vwru5CNNYniBc/Zxm33CORGr4xrQQXqq8TTfPOrs+p",
-	"hU2w/YV//vczjxcZcE6/MsyKwsPBLJTewcl/8PcDxb5ngwAOcuA6bkh4l35Low35rZiNINC05h7+dp7z",
-	"9DJq22dQW36dAu/JylQR4Y/baDlECZqlWApj2VwDv5yoXHvBC5FvdvbH4qLKnFvh/jGZVRrsikuI7s0i",
-	"h2sxz3vqlVbAbZRRJlrApbA9CCtzZVeYntECLTAqz5hVS7Ar0AM7MfUABceSRFtZDdMU8cuJR1SVzXwG",
-	"ZwRVX9lXvo/A7TF5qSr9QqsiLjwwxZMynjgrILeQscK3rnPWS936ZKoa93cqPpGAFuV73gsz0TfNSsUq",
-	"4J9MNrwW8rJffEz1GavrRm07tiZII3JI2OtzPtHHroRJVWhct4PSxJmZiDNjLWzfYarNKAWjrHSpYlnc",
-	"mHzfysgHs4r0ww5C2OeQ+bYH875r6XDGq1dmduuuMKXUTzWqX2xKyHybwZE7MAbkONRmtHAC/uVsoEcJ",
-	"343Nvbatuk5K30t/sILse/LHDFV3mvTwzuxZf5X5qLaK3TtCZRBz+WjgGWQJS1Wec+3+q4EpzXJRxhyj",
-	"qoRQC7WLXvfP/xmWzTige3U7+svHZDZMAM2Y+dr1sNIW5q+nJS3Bb2lN/HqySc0/ca4jRaTGQXB6U4ot",
-	"RRFiO3p+fx5f8vNJ/MKxePsIZ+7PdPMc5cn9hVokHGPqmK2oO2IRdG2ZpeZDq4WiQPct5COALI61F1FG",
-	"fR0v3QgTK6KhLVNdILiD/dwjV2kn/OtdFv+IcPiLiL5EoptMPCFZIfJcFGA1mAAJZup/zwX9e8GNoX/G",
-	"zybvJbVHFf4fT4tXCSVE1MWjFKL9yjC1lixVSmdCcgvmHnPUxu6dKZdsDu9lim09M9+gyTDOfOoa4glk",
-	"7tb1xXDs5eLkNbfpKkH/N2f0KhFpzc17WfAMEHVgvRI5oP28DrCdJCIgI2iCh/cftEFY5iDkEsuw1lpY",
-	"C/Lee/kOs5Yrx5Y4BkcoG2UwG2TtwSZ5aGuBDbAe07/zkMnj1rhW+vK9xI8KwyTXWq1B0xLa0xK+w/m9",
-	"9+h5IeCD2dNw2FopfY9m98M1wEsxezT7+t7Zva+RG+wKz8fpnAT2knJGFaK1CSVfZo4FhLFPvQvSlEp6",
-	"X/qDszP0Fyhpg6Qry1yk+OLpb4YMGxJcg32nT4WUkH2v5hHnaQdT6B2ds5qJ5kImVE/vWMdSDQVd0Ate",
-	"5b3CtV7WaUDG+Ihfc7ty+gG7Nn6kk5GDjVzI72rNz516bAq4aCZEyJ8BXDQXBp0u21v8k5wL+T2W/u/s",
-	"8cMYWm89EgUbjl0iigNegMVgQg9URfPI6ffYvxLxEk4xK9prBaVHtOpSBzVhLGPE50+Ca8ipwEIuE5Zz",
-	"Qc1cuNluz4sv/abmyXvJF+5oLFSlGaad/+PhI+oPQ4iETvq8SiiLSgN3f0+Lf/5PEooFNbD55r1smXtY",
-	"x1ZXsRe+4Tb7y4/8R8qXl8quEAuZm7/SwbvPxALlxnvpDiVwzUCqarlKyOl2Rqdwm6rnGq4ErJ+GrSKR",
-	"DMY+VZTUMfjs7D0yYfiP20Lf6go+jjqzKrVgT5z9R67v5vv1DTYXkutNV8mMH05H/pucvwwKdVJ3+OsV",
-	"Ts+hUOe+odrti6jwtSES6rxRCuj6YhabCjq2o6Kvm2yPkCsxR63pxMm7/Zv0sn74HZg72qrtbw4V6Wal",
-	"yq8MwyUlTML6xrI8qUXU9r48ybKdKY4ViS8zKEplQaabH2Az+/jr7Zzx3Y0cctLv3+rXd7REBPG5CS+7",
-	"e3wv/37vHrgLph2hfHhOdXNPPBaDsazSS5C3x7GkJvwp2ZQ6St0xdyK9uvR5kmU358gh2t95ZRvlrwaR",
-	"nwt5j720JjQdd0oEppc6y3XDGuCnrjL4dLgq+LJWfI9ntOiJ+xZsdA5nt002r9PftUqbzHwTvh0NrrJv",
-	"fBLxyAO3eO0Lnz7Ds3nrRP4BSjvV0Tzl1gpbkaP0aOJHLRh0NCkJbM03rCopaO7PNxc6YeQ14GyF6XWV",
-	"lqbp6aY02RLCMu00me45f6XU5RP7JEz/dsgehq9zKu6YA+rl9Zx12trJmGGuMgHm9MNcZZuPpx+c3fKx",
-	"pVbs9h11jzmKllpImwSz/RJKy7x7s0O1b4EINFYiPDEUGPn105pkc5r7CnjmUwif0ZdPngtTKiNCRLr5",
-	"Umfcu5XNyeFe+3gHViLPqN3+YwqICBO8a2YFOYaY3UMW3XaP6JS6gzvPubwE204dEBhX5RhToLTymd+4",
-	"7ZOTtLZpPx62W0ZkVO+p6x81+HmNzWfJ7OtiEfP1/to9B1rA4kYSsbJ70KoihYe+c77b0ODujCS/ds/T",
-	"eWWf4mQ//yuW1vEFXrF4tk4w5+temS16Beq7+hxS9tlQeepeuXBvHC1VD/PAOS+d/vOJxa/xq/yM5G9X",
-	"uDQ4or1cQI+0kiAcDyROKeKMoCt5TglB36nKAAtABBRs8YELdhZll+cBCfTWzpQ7PAEGNU7HrAZJ/XNY",
-	"KfWefO4ytL3tdydE9xN8UllKnHO6EJRU2XuC1iuVt8+R03oCxG7idNZLgJIRVGLKtUY9lkvlNBh0TO05",
-	"Oy9EDrd5flpf6Ts/ASz4U52gWASP19P6yoSdXyDWqUAn3z322qcrhpTnymk7AZYSckRHtCsQmjn9Lqrs",
-	"bFHgyzitDaHv7sS2cK5v+8QC17mgTLHoaX3t4fvw6iLqE/P4yM8aNCBiEkf0C/QKhINqlbr07yBGRzd+",
-	"HfEbCGO/8XO6C4e4/1aDC37INf5LCK3Wi559apXF0/D0g/+D9+kea5BGLLl64L3m3IEi5n5f1GuUUKJO",
-	"LvrKtC2ucE0suZCUMlN7pFcI1L7GFg6BHF2ecgKw4am7FUuflYO5w1lL7lHmJ3U9vnKWtYEr0DyvIQkp",
-	"usDZXF0nlFHCAwC0biIPpbJJSKdoWV4+Yy4iTvjmW445k7dxQ7ihP5XvEZfVwwJItil5AN8KaHWT8sIb",
-	"6a6FtXJ3gwbfglPpBqoyIURmShIMoSVT8Dx3t4hHBd8m+jOarNsh84VS/hl3A/eQn4gl3KCTMgFe4tOz",
-	"gM/WN40oaDSLQl1B5hTPFZcZZSuhX44SntQV6JxHjIFzN9NbPvj4DfPlHnufrLbXjqszWzEXTkhWFNsp",
-	"cFRHmzW1me7GxvNtteBymYN5L+2KO6WRwQaYhdwZICXXNmG5sDYHBjITXD4KMkAt2BVoKxACth4meS9T",
-	"De5YEJeoSqdg2F8qIe3XD/6KuqdkwQll2F8w3e7rB+w6YZuE/fHXBEeF6/dSyMwNjh6+MDz7y9eMhkJ5",
-	"9NfgCw7f/MuDrZ8fu1UBWVgov8JAgXMXTTGNqBO+3dPNhCuZg8HtCQ/6chvveRLmHnNE4FmmwRifANyo",
-	"6rWnaSmuMIc3ZjN/G8jcUYxQDfy9Ar1p9MCrWU9QoF3e2o4KdGJSPM+dLZ8704Bbhv3v8g1lOHp4OcSR",
-	"45moKPm6cMcbrssc60V80nxscpJqYyMGwG3003jY7qfxsGM3/Pr5JidOZpcUvDSnoXA9KkPeSGDzjYXI",
-	"OWmfkDksFIkPBItHkfKYnfnTUJUJu88ytZYJe8A4W/M8T9jXjMrx454izdeveTnaGngu9L8PMQWeC/0f",
-	"A5/7z0/uti94+edglS0Ivp6gdpDazV0zjm12LpXHTMiFkMKCv6JCdjSiizBho+zzLkyUeOj/iIcQhFMH",
-	"ZGu/JRSKkULAm4R2+ihGXVIlF0IXvo+EFHaLC6wvTkFI1qjX8nWAUPzcPZa0EA+7+wWGaonmp3i53dTB",
-	"taM8LEQOAek5puA86FFwbpVH4vbSE8ku3mG7HxDoZ3WiI2Fvnn7vDsPXr18kHgTg/tkZe/2UlEQ8FsKw",
-	"ZQXGuNvTHxoMYTqFsQznIFLAU+aKZ6/drg/l2xvKuU/Otm+BZ1OzrfVF+dMKyToxz3tMjfKgISwTod0s",
-	"AjaHokSnLqGFZH39RuiyxxfaycvQrCwmLN3XvhhpiSAJX6KUxKTsKfw0nfT81x6N9U+ZoP8jrGl+d5yj",
-	"3/potJZR8/RyMuKWIrWVhgN21buQqIuOhabLE/fImd6NShhTps5pSxUCXq35xrsp1nyDGlaZcyF7Lalz",
-	"mtOfxJrqueBxCVu3e00P71PoYvVP4QQ5bNyJgi/htKRIy40NAs8gn9woICS50w/YD+FgtvK7psdTN69u",
-	"t+1Ty8OISVfOSHD62z32JM/9U2ypKGqkJDidKMq8bwO492eZ7VxDk3/O+c7cN8yYb5DE3sWLOsgZpdRh",
-	"v+ZITBrfG5y0PHnO8rJxnI5MXzbAdboCUxd39Ps7EEPEODHs9LZ77BvsiF0fESEz9n5WarXUYMz7mc+V",
-	"4pKFyoQL/NZjn3hhqOJDGJYpCffYK+BX7hClXKaQR8Kn9PqTep4HGd7CtT0FN8sopx/k63O/lk8uvmoi",
-	"YcpvP4GUvuxGo1Vl0R8Z6mnmIBGngxLdkGxqQVr3vfdyIFEZZRLHCfoevVhmBRnq9gE+pK4d6NI6Eg6g",
-	"sfEztygTvzwWcXdR/xl+pdSl8al2jhWMbSwzrLhyr5N+Fjvg72WUGZzeNe5w9xL8OU7/fyHd3Pb20w3P",
-	"Qfdsxw4xIxQPn/fWoiIF7/qPtDszRISEGVUE93VBLhnOtFojed/LNn3DUR9B4x9wqf8Laey73O45nu5u",
-	"jffDpXgkZS1WZenT0ai0eQ2aQbYEJPKa57kZfDuzc/rSDuGRVzqUZzck/HlY//8m2tfIs33l3wGcdlDQ",
-	"23er6lcJDzdu7zMl1WJhwA5Lqrxh7Lqretd5At5iUovGpIhN1jfa3bJ+OzbzbSY9Bqr1hcJQFMfNR1xm",
-	"ziX8CbjT7rWCEfMLPbgFvwTGMbHVk0rg3RM1ZS88G92e39J9oa/wC+yn39e6mdj0ZfILledqbcgs5Z6t",
-	"EqSKU/UvAUqBvQ4jFpSbVquo60spKqLebX38QD9O5PI0TUuk6UkbGgsRJpuPofjEAS43dePxgOAdoTBO",
-	"r46K3AaJdzpH3DWpaf/7aO1/nYjYFooSK0ROP2A56QCcg+AK5Ja5rWBG/AExuIPHjGOK5FfGVzIxwwtg",
-	"v/ttNa2CzpyLeOLQOz+9YZpDqirEj91ySdFF/XDr2r6fRHpa9/ix1faI00CIx7+1xPSW4d8agscb/5JT",
-	"pW/hU19YgbXn9C8d4iLu7w3V5Z8MpOLKbXx2jWAO2UBfL1qE019dTZX2V4aR1YkgwIYV7tLCBGtuGFyB",
-	"3rCVWK6YKZVlEiBWJHOONevwM871c1NSBlX5/eyrcQ8V99EWTHWXXdGzXPr+X9PzAJE+5HuQtYNE9lUz",
-	"7mC544ZPmJLr0MRBmTpJjgsdTqE7kE3SZA78Cih7qOY1pynVDRZ7yu3ecnn5efLS3ppcJKNnkEjCEFH5",
-	"Bqyz643s1sUOdOJNcF4wpaHudTEALBIn3/hD67ZFiEl0k10JPXT270xdun43u+O/NmRzKMRsfHN8I6TZ",
-	"qqm/BQjNenZ/0jSdMD/CxLnrXJ2adLcAqlnz6umH8MdQit2DbNJPq4im0ox5oyrs5LNMbB7NM2d3wjM3",
-	"TdyLs8zpuukdcmd80atofKfWrKiaojUCd8D0sqUK9WY14ryfelcteIK9HUJXlNvhkzD6HXPIM2fng8b+",
-	"I33QhP5EHc8pvkq2vyfBW+CZ2em54Yic1fl+HtK5kiIG2eneD52zbinjtt2c6xZotN0gB3uRHNV5CV+M",
-	"N5KJ6ODY8sTvMKXZW0PRP0HQYEzcqBC7yeft13/okUFOqd8Q+niUXLgjhXOosulRp9U06bU02ukH/G8c",
-	"OiUmdOnpG0vcWE4/gm5rsVzZRqyCEzCQefyTNff1TNh5wViR52wOTAPPYnAIWkNqj8zd/tPpAuPSvM9u",
-	"P837xjrADgOeroSxaqvyvufEf+cfvLMT+gs3ozCSPNd6p8J0/YuSuzqhUfog1P3diomosfdKLc+rPP8T",
-	"12Pg9O7YxGu+OXUbjw4jaLBCQ+GnfNeXxq725uYShPxt0PNts9ovRfSqyuZC7lOqEU8nVwawkxc+jKFi",
-	"yS5+/pYpzZ7/+4sG7sSIoszFQkDGrGJn987+zooi8Sg2lAwstM8riyvgb+gjNyDhiJackS62/7odIezp",
-	"uNjTwvZuuSJsVY+WWNP2BvxRS/ree/gcnxiheN/IcRMbNheFsPHCJixIquOmfz825GwuRRn/wNn+bLSz",
-	"yDduM0HMEeOcL2EPNN5XhjrVbPfeSpixusJWhoB5AGvI80cMt7bOyaUkX9yMm7LU6Qf3nwO9dy6sFqH3",
-	"onuc2ZVW1XJ1j73Ewr6NaXXaCR00pbIM0w6iqSo4otcZDjfgucA9uU0djXbhzoyoHFWAG9hQx6lbf0YT",
-	"arhmFmGMm16722dgkL3j5nuX5o773lhrh9jrkxg7UxykCGVIKu4TUq/AGsaDfArQuCRMUQ553NZIV1gz",
-	"ThqRkzWbuCvsLe6l4UVJOOj9qiU9g1i2TfYZr2+lOXhUZd8m2vr+zRHvepZd0PcmsQbvtp1dq+nvTcSK",
-	"Sbk8oMpv6fBskXPrG1pJxpl7P2HnP6Je//35N9+O0twvUj6woCArxc1S/oek9P36xUG13IG+Hz7l+7mE",
-	"+fUm639/8eZHdoEvheiYz8IJYPt7GhXQeze9zQbFKPzjN9sZpQ7YQhf+mbu4n+lbQ65nryMrnTXgAmul",
-	"L9GoNVVRONZ+NPu3Og1YSY9+kXrs+0wsFqCTNgY+NarHyp7ZqVmpcm+1kfv9NhO03fh7uriSbWANW221",
-	"o7kRO6xUeVoPtCfD4Tw88/lrzfVS7jr/voe8N9XCLZ/nYE4/4H/3JdhTtxZ8rAHbwIpmzkzpDCbMzY2G",
-	"menUvJcGCpGq3J2vOdg1gKwxgQ3LIBVFaDySqqLgHtrWGbZU9ES2ew+I7Ts+z+FTRT+xbjI1VyPLJd3y",
-	"rJ/3nyKbO6IJh/kdTo7+zTew5unlLJnlaomwGCq9jKdJO8kL+ip8utL57NHslJdi9vHXj/9/AAAA//8=",
+	"7H3dktw2ku6rIOqcCM/EsNUtWTNnV7rSz8iWLVm9atneH/kCRWYV4SYBGgC7uqzQO23sI8yTnUAmQLKK",
+	"YBVZXd2yNDsXY0lFggAykcjfLz/MUlVWSoK0Zvbow6zimpdgQePfnpjvhczcn4ScPZr9VoNez5KZ5CXM",
+	"Hs0u3W/JzKQ5lNw9lIFJtaisUO5pJYGpBbO5MsBszi07dW8YVghjzSyZlfz6FcilzWePHp4lM7uu3KjG",
+	"aiGXs48fk9lzof996OPXs2Sm4bdaaMhmj6yuoTuThdIlt7NHs0zV8wLoY6Ksy9mj+2f0v2RWCkn/dNL+",
+	"m5+ErMs56DCJ/xiaxPoOJ/GfQ5P4/a4m8TKDslIWZLr+HtZ9gv/ASzCMszTncgkJ4zJjc0iV+1ebA3v5",
+	"3PHDynGCMIxnGWSPmAFpGV9yIRlfWNCMS8alWYFmK25YoYxNmMA3Sp4BUzJ1i8CNyIFnoNud6EzwxM0w",
+	"ug91LRzX9rnt5eI1t2neX9e7HNgVaCOUJD52i6FFMmO5toYttCoHZ7U4oYF3kWnvWfhOzV+2J7HiNm+/",
+	"8Cv+NooLBld/zivQQyxW4Y/dAUE6dvmvGX84S2YFWAt69kt/3I9uUqZS0gAKlHOt5gWU7o+pkhakdX/k",
+	"VVWIlLvtPq3oib/8atzef+h88v9qWMwezf7PaSuxTulXcxrGxS9uUu9nR7GV47KVVnKZMCHZSunMsIXS",
+	"rAJVFcD+9PbFM/avD//6//6Mm+GHRREodJwjrOZVBRnjQrNUFXUp2Xzt/5Tg2JnmKyGX92bJrNKqAm0F",
+	"7UIKRRE/m1uHLnE7CTbN6b3NSbxZICMuhDaWpfxK2PUjVoosK7zcBVYod45AZuw6YeuE/f6Y5SCWuX3M",
+	"KpVegn3MFuIKGH3PMODIpsJCaTYmuCgUt7H5+X/gWvP1jMgdePC/aJ3dNbQcoua/QmrdCE+sFbbOAG+f",
+	"jW3itPUjdmlRKKWflQ/GPq4VMZ7/Za5UAVy6n2h7Ro7jtw1PTdiyXVz6Az7/Vq36O5fMiCDjBzvH52Mj",
+	"6Xo+B/1k9O6Zuoyw17dq5flrWWswbAUa3MG5hIyp2nGO0szd8Su+ZoVS7t+RR6JE3L8tDR3HP76x0DGv",
+	"bPGnm1t3lDCBGJvWMiP56H8R0sKSplFX+2klJI5yFfSs7VG2ZlZXs/Bw4qdJE9icrufWzgEIzN3y064z",
+	"9281GCL3hxnPMuH+zIvzDgEXvDCwTdOFkBA/PqO3IrZeHHbXdC+Aa7qgN+eTqY35dEizEFKYHLL4bK2y",
+	"vIi/uOLr8UexEWH7BCJONHy3Mzv/vejar4XpXrh/cYrvifu/v7gL+sT931+cCnjye+QCTmZPg06zdSzH",
+	"n7L5+EdLbsz4p6/cXQlTn38y9YWnB0oHPz2/qmTGZ24vYjR6KqSE7Ds17+/zHH/aFMTcwokVJcwi5Foq",
+	"lfVlccqNFXJpSP3k2t3syyVkKINF52LucLDIRih+QcP7ENEIu3uB7+KjSViSn2t0PwqVXqraThQrmTBV",
+	"wVOIbED5Ck0H7gyERgXXwAtWcW1ZeNORaYTBE7V4zmI3oypENl4OXLjH6Rxcv6QX/kbf8n+7v0c++O9F",
+	"91RdP8uVSGHqpgJUo+zA/p5ENgTKykYsP2HRWFuIooCMrYTNVU00KrlxNBNyg007MpjeiVIcCe1+Z8Im",
+	"jBtWAje19l/w3KA00yKFx4zP0ZRc5U5PIYNRQ3qpiFf3c0Vn/bGVuwG6clhDarlc4lCmALhyf3A2japR",
+	"kVBFoVbuulY1eknUSkbl80qQ6rvlOyH93eSq+sowtZJsrq6ZkEZkkLCyHLOiEQTdYj9cY4/5ktn1yVKd",
+	"+H/MwIilvPdUXXd/OBFlpbQlD5IzYmdzbvO1G/A0VRpO6TX84lN1fV5wGbeq3DJxyxgvCrJqBBikvrDO",
+	"2pbecGtNH1KIWKVq3Te1htl/kMI9ErU2wbhrJxfLfLRG6Lhk7LMSuAYz1jqpuIRigj3hHo+aE24buqP0",
+	"zcPhSbSS8EFXED7of2b774ZfkVwYt+kGIMJS6GzyXIMyKGHuQfTXMD5XV+A4Cy8TIZdMmK71e8cL7m0A",
+	"Tnuv7un0Q3IUiOr2dK8gpvbuQEykNGshdvcnxHOWJ53/REIntuX1jpHTKGTEGmHNDadHr00t3PImXZlp",
+	"Dunlvq15jRfbM3z0YzLL+HrvV/rSbgXc5nQ9BnEfcxYZUZs9d/iDnryP8GZelyITdIHvuz56t8c+Sod5",
+	"dj4TI0iw1Zoz1fF8/stZ5IJsD1Tn5+aQLEGC5sGGbZbwr53p349qx9KAnuBteYnPb87nYWQ+lz5estuf",
+	"m8x+q3nhKRE0CuT9VLnVoDKB6rXjBkiFcQuMqQ8mVzqiPzxJnL7M2aKAazEvgHkLYq/esEcLMrVecNJB",
+	"961wxeXW/jaqk1iiPREm5xSnArhTm1RtM6XItYHOJGO1wmlbRzz3Vsb1pfvhUkjaHeN0wujmtKS6/2CP",
+	"5h3o0S5xg7dahgkL85w8UltCKXSovlSLIqIgP2Glqous45JjmVMUrUJZMgeZ5n19iKdamYi3rywTCmsI",
+	"nRY+XCcss/wSTFz50mCQAiPuRO79I+OP23NynceuxbnKxNZIWya3ytZRPa7gcyj227r4fng6JsK2ZwSL",
+	"hafluLsUtFaRoILJnWHvNX+nBzeGrmdJ436sBLg/cZl501cxqSzjaapqaR11xtEErq3mE1zXvIQstviF",
+	"kJmQy/EjvaAXBsYSJp/gLnb6/8THz+vt2Msud8xCbLhru4GCMcpZ++3LWMD0GcYQjbNZJVyBP1dkzmQK",
+	"vRm9GV3CBMfkObpTvoeofulGusg950bUZmEoYkbWts2hjM0HhdBeZck9hEZfeGPC1h03yoLHJ+LBIA1M",
+	"6YzIsGYFcLyGR33zLRLt3A0e/aq3d0eKPJP6S32s6cPLva4p9wzqC7AdZNqUnkNC0r+6X3zSY1Pkp7FQ",
+	"jScvXocXFqqoDcVHR1YxnpLWE3TAVyq9hOyi4nEir7gXFiMtqolehVW+3phpjz479ZtLTIegw9qcgu4m",
+	"eMnSFQvhpgoU6l7knqeDHAyrDzK5keXNcW+uycDetCIvYpv7KAkaiqdlV2p3LpuGkRt9oJUTUTMQmWYg",
+	"fDQPCtZettsfUjKWL0f40+mxzmDDk7bkwNoyCr06P+Q4DEkB+FSCFwy5Y1Fl9Lk0UX9syutgTfU4LFPR",
+	"f8bkl9FXailkbWGsO6VStY7dT8oA+63m0qJ/kM2hcDdVDhoes5P7qKRKH2zr2X5WjZ+tY+s4pf153E3n",
+	"TDV8Hja23QE/ul9kMuvYaJROZFWUL55hrsdbMHUxNcRCaSIbpvL9TWM/ai1nsHDf3rT67j842xHA2t6w",
+	"bW8BTWRHEMkpR5Kuom3Dx2noQVFGjk6CB6UEk7NUKZ0JyS1pzF1Hct8gmvurdgQvtpu3OSF0Jp41fKek",
+	"t58M6CswzDjVDuO9kfi0d/9uxz5OzTgtfqHUWHdw8EwEK9xUukYpTEk6upYS8wuW3IJPPoga1WSvjk5S",
+	"8a7rnlMZjHAGZTpBz9GiHJvR4kypqHBEzRZVO3L7utUHF7A7hmwOSyHNY1bAwqJRXUsrCm8QG3Yp1Wqk",
+	"1WvV2MjDFWykI3X4Y5qbdvvOp/zc5qj5pME53b5uNzs+VeQkmnSP+J1DWQDXgWoT5A662o/jdkxmTtiv",
+	"jjeYGXRt39Aj6ocOE078LkT3VRWq1m8hFRVM9CM/YSm+7L00K+4ud5vmkGGubETixbNcl05WzpXN0a9g",
+	"GhdQd8ABh8/EUGolliVsOwenhLS1qsy43OY9M1lqXh5npJBG0bkf/xbN4+0yCL4UY4ddjkvSxiP0S/Dm",
+	"ycRS2HA5mpQXQHmuYc9v5ADeZnCf1twMvscbWorre57Hp/hCS3GNn36mamlBO/aMKPGBq3cq8fjQsX0K",
+	"6goOzUAMO7jLdnkOpTqPrjkTi4VI68LG/Z3e53Rgyg9ZjD7np/Ol+BTRWz3tGM/V9V56NUkvH32MYIzG",
+	"0F5S7i0Ujntf6cpfp/BqvhobeV3A/jj1CyDvadDXRulMSx6z8K4TtnbqblmiE9jWWrq/ZrDUQAov8DT3",
+	"CeEU7eZoHDmB4Nb1GC2joKqO9XA1s9rMberF43gVCy6wOdiVm0pQxEfcI2Nu71wVMW8eJQGhTlfUS7c9",
+	"nLlHGcjMPHZqnbuZfXQDE+XhCoogNZ2AITss6Mr+hUY/ynmxQE3KWlVGteTgpt21pd/DuuXuoJ4ftYYq",
+	"mRU+VXdzWEqWY0qyFS8K00Ya/NKZe82puwVkzOZa1ct8LKO8EhLQXbOXV8I+91PP0TXWZ9u6KBglVnmF",
+	"XatKGUqlPbTMyQ3K3Ru+ZibigVhl++X7OT7VkpOiY5EEzIHvtRTDN3+sxkofChcc9iV89c0V6OMlCNKY",
+	"P1ZPps3/x+rp+BecoTrCI0+Pdfzj4TRTjUxzmHecYpPzxXh5bXJlj7ubTuhMSD8VGbQcuPvsYfg8JqjV",
+	"IkSgUGqanNwDxxDW6HF4OuhvOWDAunKao4la+ryTe8rZvFDpJVr4QKmFmGTYuQq35Mm4Dafv799tZ08f",
+	"c+FXPfNp1zR/gjE39wqK4jlU5Nw5xiTdgD+L7FgDbntWnYbWlTddUdJK0a7auCHxvN7W5coOnbqz725N",
+	"W5TTHPZxGSBeQz4wBYTefiGK6c6BFeo9NBazil0CVMzxu2Ip13rNoDCA+tI9RpqEIe0ylksbtPydcUw/",
+	"7VZmtJK3WeGJHyvuYNRT3dolmIhH4+LbJycP/vo3J9KENeQbXojAfDuTziLm/IOzw+35RhvYnRhRQPaa",
+	"W9CCF5tX+6TXfKnyppN/t4c/krSJ2VdhKE+UZNYj206eV2ldgrQHc70ysarQUtVyQtx0vn4e/EWRLI4R",
+	"qdrtUCNytX/oeYR6vIU5Bgf6C0IJjl9TEnYjjLqRYBu11DVfvVksaALb3gQ9WtWZVCYb9K+Rj75ZLCaG",
+	"8GMRlDE++u0rpa2zdIN2Mo9xBe3shjZ2MMDsk/ZHp74RhSKupqNXOo4uUMQ1DC3cW3FbB1UDn5bxJ8+d",
+	"SIgsm2sdi5NhAIevWV09ZliZFIn7bprCR5rP4NmekH8yOqM+mSFcwY6cneb33nyuR35hfUhu//UsQQQU",
+	"+vz+TJ+4LCPaNun/PuuDmCcQbdc3WkL19iWEKrfUgp++Ye4XlnHLSdeJsYvdPGoDV74lZsMvxWb3d64L",
+	"Abp1kMZUKoim93qdbcUNu4TK+lrPBNM9lSzW3lyBLJrHMbL8k2ykWEWfYZ5AfasY7JN+0GxnFkU+XDRo",
+	"wDIevGv7i1ApmaKZQrOCpN3LGB1eeCdt0ETpmrSqiqqg7um3MYnzxuMdWMWc+UAp096l+ZgSJTlb5Wsm",
+	"LEu5dKSaeyScnBsmVYBTiICCUL7DhAwyf/ONTX615lwN5LIsfFLsJ0jIHKfk/tB1IgCfUhdmN5W/zpVp",
+	"1sZCOcGRNCrlx4/a7niYw+4oj2O5If1h992u92ulgZ+PnKD2Anm5P9/gy97p/HbPOGuFF/VBlWX0onec",
+	"x2fXNYymVk1LE831WZ4OqJYDMdSBSqyR9mUyw/qT/WVS8auVXk6a1cR3idLxI0wXiLvb+sSnppoEhSiF",
+	"HT+2hhJ6VR87D617IV5VCVegtyqvDDmCVyEYq2y8nsioWqdxxW/oWCWYSz/wA+zf38biGid7wuKS5gDj",
+	"55trkxbQ2dAYS3zDY/wwoZI6E4Qh2D8+Z6yWBRgT8vUqlI9jylV4OsFQDwKo79c5dty/iMU7V7kIEVgB",
+	"hqWqBGaVYhI4Ot6UBMalsjnox24baC8KvlZ1R21g9YZu13GQKRMLek4KDE8O+w5VhW/pR7XF0CH6330I",
+	"ms/dstADFwIvd1xZPVnHiFfFLGBF8COSwLC4uSQIlqgCfmjFdGDRpMHX9Mn4RPamanqzXLo5cs1q/ZkZ",
+	"OuDPeMy5lgbfWiwHePT5D4c1huHig0vOmNlkxzHZrrt0WCFfiQXEnQSY2XkJUBnU0b3wQa/sV8YJIVa4",
+	"d2NkHBQlheKZGUzAd2N2KiWbjCx00z1mZy1OSabAoE23GADyqUbkr7S8W9VFYWK70IDmbE2GsiCiX145",
+	"02qQkG73nIAJhgtKnZLrpZBd8g7XHd/QJXJ5oA819R5Tf7w2z5FHQKRd7OrwtBeB7E3Ovuc6P6Fdh81E",
+	"qzgm6DTNqY05pI53r/US9c3e6ho3s3PCX5qmZkO2PFpM1GceHWOo5oI9NDPq4dkk2Kcg2d0SEtqUoW0+",
+	"ELGvkevNZjwcU/VxVOiokbQeN9pIao8brBoqojhksNXIdPID8Jn28oeNSZl5McIc73iVOn6oUfwfCnUi",
+	"YkkspdIx7yaBlxpmSl4UQamyuTAEbudrL8bdGlSSEUWTMjmvoFu2EfGeCLPXCHsrSOrqWg7jpNJ9qGvp",
+	"jJte/Qj3v6OL0OnCV8KkyqB+LLNGBXFzTXNlEBDnZoX5JuVTVN6pvjAPf3xoaYqnR+Msa7jOT7z9QMtF",
+	"nlgx1v9WxSAyAmlCIpBhORQZW+WiaOrshellBTFh++7ZQiwmeFujHEnOYjeVrwwLuUvkz+9mH31looxa",
+	"uWtm/Kl0OzJovFm/XftiG0VArms+n9BGDNGAvtgPBY5PoptQj7dd0Vb58hTvcxXpJap3mM4z5zrq0tEx",
+	"uM1QPVHp2inJjLMrSmOIBVYPA7z1yieBaqtOVdZANeRLmYs53vbvfDB5yu1f6yHnsVT+zthIJD4bzBaN",
+	"1YCWQjZ/x1CYBe228f37i2j4aBBDaOJAFoyNYKvujSM1BnIL9eOHSvxWxSmACFAT697GM/42N9scAx2U",
+	"447YkpqUiKWEeGUm+i3H1Oi2VYXDht0mAhCl0vMUmFpMxJ7cq9XEHfjRjCJPgwPzieIAvQEgbmcdCj7U",
+	"r26eDrfbxlv3g8sR5ON1RJ5O9jYPRHfw6RizH9dPOibh6Q0+hHqLJt0+ErBz056QD+0ev7BOJHyM5eQ2",
+	"aXJ7kmJajxzStE2KCzlXcw/v5RHbaAWeds2sY9v8nZpfgI254cqqgJjvxYDtlGu4D7IGHNootuCalfwS",
+	"GAKq93ewhGl0vQD7GuK9Htog1uYM20Qczn5Vc6Yk6rsb+vemzDI3wDXxka5mw9olhrFj+/49VHZ3Ssb4",
+	"LNfxfJSFHODwSnxq64Nwnrevj0yV6FOYc9yLSkjTQcycwxUUuEVyINQlfo9dEGWDs+wIjMX0OTdMK1Ue",
+	"pUjg8Kvhe0KvOehi+H5r7wq6PZMeBHwIpFJ+EqIS4s9++rGNdGP7VJIt39dE1LgvGRztdmrfSnE9BUF4",
+	"Mi7ZUBLgLQGW9aX55LjWNFyxqYBWw4Hu9QDEnK4LQNQCVVvCLEooHkq4zRXwS0PNwQwqo1x2Wh4cioRF",
+	"lpe/OHx43INQUZR8l6vbHedbS9MJsuLIaTpNReat2S56IOJXdmo4lQ8N+wAcxciFZdQfbs7RWj/6DYLU",
+	"1fFIaPQe8UhjB90jXYC4vg+kKNRqijyiLnhRBp/iT1kPhESdXCGxmqsio1Oosd2C2ejV0IH/glRkMW9u",
+	"69hCbcBwkdEJDt3/sAIn3v5BQ2xEzrBAmybZn1NngFJl0aCvM54hS1iqioJr91+NvpxCVFGnRLQNAzHp",
+	"0Cw2LBPN91f4xODXj1C3wDfA0XFDGu5BBmjmlzRcGHa+pWpMcrzmFGXd5ORJmV5CZnAdv756/juu7Qkl",
+	"5uIfPUp8W44fIKu8N46LuMo1EufXXwT0dKfYg2Yc345gvO/WvbEczVki1K4kPskJfR9CedtOlwGY/C2E",
+	"ctRB3STo9eMKmpv2N5GWir6m9gSTewyb16Kw5B2a1iun55uudTQh/mUnVQKhqDuAR5nmA+GdWu7PM/zR",
+	"PeOffabkQuhy6BJ3j3xTw/4uV90xf87jOCyH9b+6GEpC3KnnIN07UmJzrcPM/iz0QjgsefY4IdXLcfZZ",
+	"7JjtSC/ut4WK94UaZ6WGT+3aylFm/SbX//2ap7ZYs8YYAizMLfl199X7PWydTgeunY7N8Bxe7y3O0F7T",
+	"Koi2vVLJPzfpKH6M7mGbyL1dKYNYsEyFJhpQLCKoZ+ufmuPWP9cTWHZMAokf7smRx3t6rPFGOqvH5PEH",
+	"uoR8/khm+yFBIsSgO9r+4WhH270mJ3/rgvJ9halZlWTvZ/fPHt1n8zUjqOf3s9nOnPLtOzZAGKFc8VnE",
+	"Hhh2b9mAU/f22+7v6KlJTswtF3goMdi8bTz1mo1P2uO3uxphg5u6LUNCyI4q6WOSPrx6EWDKp0CR/a9w",
+	"6N+2/3vqt3pBfvqDulPFO/zQdS7zT6nm7bIrd8Bxntwf7N/pFcUjjhg63B5TnRx2BzwPHVEfM6XZUlxh",
+	"LhNlWrexiOPOZTUWsmfclm2xbKO6rzy2jid6nC8bkzYKLjABA6TpGdT3QqQF1lDH62IbBJshcM0RDV2W",
+	"oEqwej3Y0kUq+ZpLsVBF9vdsOTRPVYHc8bPBPqNx8ActsFOpGcKYFpnZBT/999CvaExePtey1w5omoO+",
+	"QZ9p5705kyb65kkXFt/do8iudlpF0JI7syV6Rpkw9LeJAOkP8tSN00R+VfOXo5/8YXcgKvoT5TyOyJ3q",
+	"VJREAlBQciF9Jdieekz/IL5lxdiPtyGuvuY8nCjSUWc3D+j9jtMIpAXtRCsVqiitIXWPMZ5lhg01j1gp",
+	"LV83kcJ+vmnJ5drZARIdYxRTJMtdmJBzih06lIaUG4qfF8C1tEFpiH/0TW1H9FXYUs+Jj1ouaXiiUybm",
+	"WSGZdbBZQ/3LVkZLS++NjRg8N0GN34qTbWExoFs3C8386E9q0HGa8+IKBuLOw3Wfw/7QaEQD07TbEEQ8",
+	"I3cEhmKAvcVWbe7WRjzFJFTBIrYpwXwYvjYMS0JXwkAnf3yhNKO4d+irTaw5RhiPSgaLBkT9LocN8mh5",
+	"g4QebuisJGYOSioJxfMQa8IxBgo6NBDbLXvTglqxjqx2KPj6NTcTwtyZuIrzTB4KAXyFIyLrCmkVJpib",
+	"3WUIY7j6yOkRTd1E/4uFr6QcmTgxLc9i8CwG4L+RhY5c26FgJLU5cpKVN5DG3DKCFoqk1rdAxKP6ausp",
+	"aRFVUxgXZ5e2OCHlWgvssmBVtzj2EbO5BmBarfAqWfjSw5sVUd/fqKK+P6KMGtl4QllcHc0aDGUOQ1GR",
+	"gGp0PokoWkRr4n0mPx3JxHd4WbNqawfHFP/crKh8p8wNYqF7ARPXJCgauzHQ7e3Z3NDmWHQkuIduJLb1",
+	"Z7sVY4GsYQsHRfzPPFJbhsVNU7pp7T84sCKVe3vL6FM0RmySVAjVm6HcrxwfjsPYy/vrTCes44AGXaIp",
+	"ySDj+m97SzXbxeyT+hMU/+GKjz3oM0Mq5sA+HZCbVHIzzk846PoYgfzuPvL01j8CXEawJn5Gt4hP9eYa",
+	"MLNbLbw441aopscLBr8QkALjDJAxo6LXXKzW5/5Z1C3p9P+xXIJ96CaUi3a71/VQqScUTdMU2wlEuas5",
+	"F/2mSWVVW8g8INtjKsrkRQ2E1qZWwU7sNNimvAMPH+HTBAMdMo9221TOCKf99XVdGQfb0+6DOweeRYtq",
+	"BosWduzHS1nV9mawXSPEal8t06jycMssON04usd7VrkThOlgLDEvzjcgxZovDe9jNK/bfbsueHSCwm38",
+	"1MRgolasgfMUevnasOPt2dZmhWU3i4xt25tQCTQlzFBDTA7t7W4xFJIaLkHZLIGMikXQvl6nr8uj42ep",
+	"SHvnzGAT5EldNn0/0357zlEe/O4RgaGe3qHHi2+YaphVEejcidc9HZ5m9lHCU/LvDXMJJxcLEVjSCBXf",
+	"PbQ79rH7MGjvRd6KauyqQTrnvrvpVmBjQlRjgptjGNdpXDewps6KsHPcOZ8PLAvtkrhonFjCgl2ZRiMK",
+	"Svij1W6oxWICZEAFcnrP9wN62lgP63KA2eNx0D0z4JbTKv30w+id9t9FqDTbUVTheebW6io6PHnk0gpE",
+	"Pcq+p1hgXJvq4/9nQyvhmajHOnJuFdnb3+kB4NtPjKYe3QaEc4kIswquR2cbu4e/ba6DvlM9xFPJubco",
+	"FIYCb9y3ORpwEUYV3A42eQde3MpM2zyAqRRrYPSalFjc+41d3Zh4Z41xinogjx3OxZEd1nb4IL/uGnxf",
+	"9wXoebT7+xtJ1RhCLglPh/wM9xhluyQMHdIERyeuYRNTqOnn3EWA8c6wHb1yR3UVncf80V2GQFZIWF0x",
+	"qzwCYFrwdcLmiuuMebxAat6f82JBBqd5zM666tmY2zDcnHvm0iIRWsIjRIxy8jmO8SZPrLB01DjCJW0q",
+	"FU/KqEe3zbtRY21//9VUSZ11bjmcWfw8dfoDTksBp1ebDuRZbWwIErRCZg4L5dPQTK5sjJMpjz/S9FnY",
+	"1s3ksZDc04MIXIdlTtG8Y1MITfOruiiO+MEjtmSOVwpSY8gDawXPNU/t9DL/eR1u2r57peB6CcYmbARE",
+	"+RR5nUJhBhWTZtAHY3DP05y7P/58tJbrB7cFLgLG464lPexOwP0tknybipIXz1RZ8qHs4SU3r4WsLZjj",
+	"pfwuuTkH/b0o1PHGtFwUxxotFATHWXsL+D5aa9rl7loihMiCGSGXBfh8iEZoEYKaMvCIUX5hwki+e0ha",
+	"QypACVaL1N2ytUkYJpvUGtjlOU9YZYT7Yc51wiyUFWhu3Y//+O9n7t//8d8v+lU3nYm3gn5SN2gNgDf/",
+	"sXa9FNcdTtu6++kHv2tyzVC36eSqeKQnxeZAGtSR2n6W4rrDqlt1vjKjSPelKNRS85KVBHN1jA9L9dyd",
+	"k/ixdPZqNCpf68bxzvdk146QDxWXULzLBV2+xwGnte8Gu0wdNNwxpbHTH44s7NyQR5Z14ez36X95zlsV",
+	"mdtSmQrbNCTH6o/MrVDvVAHNlXXMvstH7j6c8gJeK2OPa/7hsBf2mNjCJs2VKszIC+fh/guHqudRGjpG",
+	"+M2jLuMddOq/lrSW07pzDQGrTY3d87aLNM9i98UtNI0+eptlq3nc2YFlpnS5phgepQeZkMYCz9xu/cqX",
+	"y4EWZVZVx5wmKgmbZfjuvneG2kBt8JG7Mq8ALkHGEoN9eJMbtoKBHLTPrP0ybfaW/rvZbLlz9XVVnf1d",
+	"mANfjOrH3JyfrmDpydmuMGvvvPYy3bRMGmW4c1MkwfTqnIdWxQj6RGNYdLihNaA2FLQNxWjLTNjS8Dev",
+	"1c0bMeps0FAFAbudXlTbzTrPjgRUA/8sB+oifQnMEN7TnqxjcMpVphrUpWwTiq67GjUvCJt6uwAtWCwR",
+	"eAqrWKaa3jOzeA17LPPmR1mISyjWBMzsLHpjxLyARwxx7xCNityOOIDP9HDKczyz11hu64FcZStsAQML",
+	"yHlVgYx3AKJ/2IvfjKM3M4jubUi9Koo3i9mj/9qbm4cvfEy2STEW/VTVRfZywrM/DFewGKvrmEvrJdKD",
+	"fmU216pe5mgHOnJi/HLgOhpVNFIod51NqhnZXaHhl9HuzebK+0T7xZPt3EextlqehmKdcTm6RM0IPriN",
+	"IS34/KRCLYOJ9Kua719x6CZMcxtiw7vLL6VVT0wvfcvlJWQ/gcdg38rpOmbU+Aq2cd63wH8rrqe40REt",
+	"ac/Tbl39DB9KOvPfm9zfl9axO/L7Fnh2LCDWJjskkvey4gQcxJvOc52suvHZJDfAet2VCvK2W0a3lR/j",
+	"G9T37w4PIBXB+KVUgP1zJKitJnNgsGe8b6bYj+6mQZcIGjfPshPPNRpKdQXhbz5r/STwhAF70sH1AnuS",
+	"A888jKz76xxodqhQnoRmCc2Pvvev+4vXqN0fAz6Y0ylPKBHCqWUnTYtg/JuxCgUu/qUKbngaIWT+gT3R",
+	"vtcFJpg2g8fsiAlofEPQZMnMeqDvvlvfzSlB56efIPYMZCu+bv61nevx8vsCLpqn8i58o7dY0Fl6OTMh",
+	"mtGpBN1ct6yLogM972NcPL2kuFdtNj0yI1MCO2WUWyhLhYH2hkcbwcdiqUUaSKz4ch9I9lVghjW1n4tu",
+	"Wa9Iekw5z80j7vtaJ3azsc92/fww8utb30snpo7nwLBKW8gl01wUzOS+nIlj0PExy33KO7rqtwPVQeGY",
+	"q+t+bJOLvXUcTwShHGMuRr9wFz/d+Yb/KKGXYpx3RDTcLyDCXlcgizWW93ZW5H1LVlUhBXMVWoE2fYvc",
+	"nRWqg6aUeW1TphCL2MTKEuGJEOWyU3Dm0w6YuxHa5kwQEHpDj4gbzqnk+nK8yoRQlDtA6KPVhN/623Nk",
+	"Vd8rulLHPE39qyYUw6HvINamKY8JJOrEwYVGv5paLBydkEItTOUNtt7djePenJpRYYbWUojfapFh3vEK",
+	"V9JrkUWG9M25fUeyRkjFIt0gkLzDK4Er28PsKdSSfBt3tCPT0a91LiAG/5tym+bx7RknXTLNxyOGDp6K",
+	"phdHFMNWhJZeh03xGEk1uMy2tUaTzhb2rzPPOA1IE4qm6HO25HLpuGzhbHhuWKimbNuxCtNtPxcU27Yz",
+	"qO++m6oSLV8NmAnLsyyG/x/NG3nbKGsHJY5cYPQhBpkcohRMBXhtAmU2LBOLhe817bPLKMCBnqsQsfDu",
+	"iy22xYylXebokBdwkAUnuAcbTIL1CPNz2CH5W6dp5pjPNs8nzfpjn7/wOdhbjeLiqXf5horRFKU38Oie",
+	"74+e6X6bOeg3yCQPCXPDOeTxHW9Mzgje6WD5t5AI5dGqd7ur5xeF4nbUNbqtZSlVDRehd6q7m29udXCP",
+	"3nvjpoOZ3mSg/B5WmirtJA26PGot6fedPSZ2VM+7UYQ1HhAlIWXVJ846OdLthj4gKpr9uY3NH5Q31gcw",
+	"NrEkT3gTiTqZe5yTiHUfv6QsiUpaz2THGL2WeKZttj/O8KH/Um8zb4wxtVtHgIHB2xK4GByUEfHY0kBH",
+	"fRGaD2DZK1xbZsBu9K7aiXMUgA9pSg1aUZh/+Gx0Y3OuYdjdNkYMjzYWTPjWZBcMKqceBp9Gia9FVROA",
+	"D6pO5ulOZTI8N61ZmqdJ61fb1e3qIleRspFpWfdtecf0BscjIX/ULnCRVBUT4ESeqziciLsIJ/Rly5V9",
+	"5a7OuF29nNKLoqI85vEMNKqfX1dN4GtzM6OAhghfjgrcELE6RBfBrU/aGppOM2K/meEDQzz8KlrcOriD",
+	"xzCU/BjRGYkMDio1aFx1vpsLgZIRm9cyA53WlkngGgxG2Dk1BY145Ma7xCfZtdS/ru8uVt1+MdZn7O25",
+	"QrhtGuKNS/i/oKDDYVYbtruYRo0L8sJ5XHuK01C9hmFzbgAhrRg2ZsYAN7Y5AsPqytsV7kF+LUyEPsdL",
+	"N5tAajeXriYW6gt/j4ZV5sebY3rEoeIwjP0mFWRmpOtCSHJlpKQ0Ngmltp7TTSkMoj5S35Nok+oJRezx",
+	"Ss4UvRnI8UiEUMHttiYqQSo1ALr7rHwwUu2ZwBg2F+mlBGMO0ZLal8MK/TSjC2t7wvbF9RBGRlMxHGgb",
+	"vFNNYBEDVE4D5ZSh1baYzrEb+Xbqw8bYdmNsDAWQI2xBEkoR9CbP1vsNlFC1TMN63I/4RtSxmK5PEIsY",
+	"by0a1Ph4ufHq3YFIwJu7GFvFQmBEabzi9IJeiE2WaLfn/W/woY/YlTsb04O/SWXaG+BocDSPDUMQqLBP",
+	"oezt/zZXe2ZuNj1p2WV3msdFLWwMnM23dpzGVMNtRxdqIn/e1FK2vhf/7jPZtVV9o0lyk4Tlx7esCsrF",
+	"7fRsnB8x87nXyQ1V5oVSJMAoBXglKI2W6/1izF9bKM5xoiM1NL9phypptb6KQTlMUlEJT2y/BYffeuEf",
+	"PrIom4Sq0+DA9lNPmjg0PvOYQWHIU5142DRqRdDcwBuV9kMYdD8rTUnp48/pcTvqavJajwvchlTqGLYQ",
+	"pGDMFKvdaVXRgYyIFaO9C+2sWA5F1jTCXXWtNCGXrKyNZahMjpsGSeNBTNMJCxocCb1VU/wZXEedGabW",
+	"C55ORX1ChoT97a8bguTkMLkRFd0gcsJHg0E9fpd+9G/sj3nXoQd+CKe3H2to45fd4ePO8fTHpOHNljc6",
+	"NOkIrfgV1hVxUakqn3vZM9IR5175sZqAIIUdeac+/2RSc5ESMsEPgG4a//SbKTG8SVG58Udl441RfD7k",
+	"bSOSJAFMKiywxY5qPtDsbWeaLRMkHQ7aoNwwL/5bJxA8BYJwyv3fBEG21cq96YmthTXx1e3cYzfd2Ca8",
+	"a5pNTfUJ4sXPWcYt94Czhq9NJ4WnyZ8IPVr7PqcOjMTmF/7x3888LGiAs/3KMCtKj9yzUHqrHcKDv+6p",
+	"yz4bhUVRANdxQ8K79DsabUhFxmwEgaY19yjH84Knl1HbPoPG8uvV4h+tohiBHLmNVq5UoFmKVUuWzTXw",
+	"yyNV1i94KYr11v5YXFRVcCvcPyazWoPNuYwnTS8KuBbzYqC0LAduo4xypAVcCjsAhjNXNsf0jA6+hFFF",
+	"xqxags1Bj2y4NYAHHUvN7WQ1HAdvQR55RFXbzOfNRponKPvKt4u4PSavVK1faFXGhQcm1lLGE2clFBYy",
+	"VvoOhc56aTrcHAuO4J2KTyQAe7mZYC7Zkb5pchUDK3hytOG1kJfD4uNYn7G66ce3ZWuCNKKAhL0+50f6",
+	"2JUwqTJR3L9zzsyRODPWqfgdptpMUjCqWlcqljuPJQ+dOggweaTteRDCPofMd7eYD11L+3N6vTKzXSKH",
+	"SbN+qlH9Yl1B5rtJTtyBKVjWoVSmA+nwL2cjPUr4bmzujW3Vd1IWhVpNMSIotzJqqLrTpMc34M+GAQEm",
+	"dc/s3xEqg5jLRwPPIEtYqoqCa/dfDUxpVogq5hhVFYSyte3Cgn/8z7hsxhFNyrvRXz4ls+FwOM2rtm8q",
+	"wQyElXagnT0taQl+SxviN5NNGv6Jcx0pIg1khdObUuwci0jq0fP70/RCq0/kF26CW1uJMxXIERnXK4CK",
+	"euHUHkOkcJf6fu/xVLfxT3THHeQz/pl6bhxiVJmN+D4CVPStpqXmY6vBop0TOnBYAFkcgDGi9vribrp7",
+	"jqzyhj5fTdXoFpj4AFVpJ/zr/cP0EfsrLCKaGV0SZEwKyUpRFKIEq8EEnDjT/Hsh6N9Lbgz9M342eS+p",
+	"367w/3havkoo9aKpKKZg8FeGqZVkqVI6E5JbMPeYoza2g025ZHN4L1PsE5v5jl+GceaT5BBkInOnwhc7",
+	"speLk9fcpnmCnnbO6FUi0oqb97LkGSAUxSoXBaClvgpYriSMICO8iof3H3SReeYg5BLL7FZaWAvy3nv5",
+	"DvOjayz+cmNwxDdSBvNOVh6BlIc+KdhR7TH9Ow85Q26NK6Uv30v8qDBMcq3VCjQtoTst4Vvm33uPPh5C",
+	"w5g9DYetkzz4aHY/XDi8ErNHs6/vnd37GrnB5ng+Tud0NSwpO1UhhJ9Q8mXmWEAY+9Q7O02lpPfaPzg7",
+	"Q8+EkjbI1KoqRIovnv5qyIQiETnaS/tUSAnZd2oecdP2gKbe0TlrmGguZEIgC451LFVrkCqw4HUxKMab",
+	"ZZ0GuJSP+DW3K6cfsA3oRzoZBcRE8rtGx3SnHrtMLtoJERxsQJwthEH3zuYW/yjnQn6HeBBbe/wwBuHc",
+	"jERhjUOXiOKAl2AxbDGAX9I+cvodNkRFEI1TzL/2+kflYc761EGdG8tU8fmT4IRyyraQy4QVXFB3IG42",
+	"+z3jS7+qefJe8oU7GgtVa4YJ7n97+IgaDhFMpZM+rxLK19LA3d/T8h//k4RiUA1svn4vO4Yl1gQ20Aal",
+	"7+DO/vQD/4Ey86WyOQJkc/NnOnj3mVig3Hgv3aEErhlIVS/zhNx7Z3QKN6l6ruFKwOpp2CoSyWDsU0Xp",
+	"I6PPzs4jE4b/uCn0ra7h46Qzq1IL9sRZmuRkb7/f3GBzIble99XZ+OF05L/J+cugVCdNy8hB4fQcSnXu",
+	"O/TdvogKXxsjoc5bpYCuL2axS6VjOyovu8n2CJmLOWpNJ07e7d6kl83D78Dc0VZtfnOsSDe5qr4yDJeU",
+	"MAmrG8vypBFRm/vyJMu2pjhVJL7MoKyUBZmuv4f17OMvt3PGtzdyzEm/f6tf39ISEdnpJrzs7vGd/Pud",
+	"e+AumHaC8uE51c098VgbxrJaL0HeHseSmvCHZFNqUXbH3In06tPnSZbdnCPHaH/ntW2Vv6azwFzIe+yl",
+	"NaGLvVMiMJHVWa5r1qKB9ZXBp+NVwZeN4ns4o0VP3Ddgo3M4u22yeZ3+rlXaZOa7Om5pcLV949OVJx64",
+	"xWtfYvUZns1bJ/L3UNljHc1Tbq2wNblkDyZ+1IJBR5OSCBfF6orC8/58c6ETRl4DznJM5Ku1NG2TQKXJ",
+	"lhCWaafJ9M/5K6Uun9gnYfq3Q/YwfJO9cccc0Cxv4KzT1h6NGeYqE2BOP8xVtv54+sHZLR87asV2I1v3",
+	"mKNopYUkcB4EDYPKMu/e7FHtGyACTZUITwyFYH75tCbZnOaeA898suIz+vLJc2EqZUSIfbdf6o17t7I5",
+	"6XnApYcjUAZah+u8FkWGThHzmEIvwgTvmsmhwGC2e8ii2+4RnVJ3cOcFl5dgu0kKAiO4HKMXlMA+8xu3",
+	"eXKSzjbtBkl3y4iM6j11w6MGP6+xxSyZfV0uYr7eX/rnQAtY3Egi1nYHGlmkxJHsWdzQ4O6MpNn2z9N5",
+	"bZ/iZD//K5bW8QVesXi2TjC77F6VLQYF6rvmHFKe21h56l65cG8cLFX388A5r5z+84nFr/Gr/Izkb1+4",
+	"tOCyg1xAj3TSLRwPJE4p4h43iheUevStqg2wAHlAwRYfuGBnUXZ5HuBhb+1MucMTsHHjdMwa5Nw/hpXS",
+	"7MnnLkO72353QnQ3wY8qS4lzTheC0jcHT9AqV0X3HDmtJ+AuJ05nvQSoGEFhplxr1GO5VE6DQcfUjrPz",
+	"QhRwm+en85Wh8xMQpD/VCYpF8Hgzra9M2PkFYtkKdPLdY699YmRIrq6dthNgR6FApEmbg9DM6XdRZWeD",
+	"Al/GaW0JfXcntgN+ftsnFrguBOWkRU/raw8UiFcXUZ+Yx0d+VqABsZk44mygVyAcVKvUpX8H0UD68euI",
+	"30AY+3c/p7twiPtvtWDx+1zjP4fQarPo2adWWTwNTz/4P3if7qEGacSSawbeac7tKZce9kW9RgklmuSi",
+	"r0zX4grXxJILSSkzjUc6R/T+Ffb1COTo85QTgC1P3a1Y+qwczD3OWnLfeuCorsdXzrI2cAWaFw34IUUX",
+	"OJur64QySngA+NZt5KFSNgnpFB3Ly2fMRcQJX3/DMTvzNm4IN/Sn8j3isgZYAMl2TB7AtwIu3lF54Y10",
+	"18JKubtBg+/LqnQLipkQujUlCYbQkil5UbhbxKO+bxL9GU3W7ZD5Qin/jLuBB8hPxBJu0KMyAV7ix2cB",
+	"XxdgWlHQahaluoLMKZ45lxllK6FfjhKe1BXogkeMgXM301s++PgN8+Uee5+sttOOazJbMRdOSFaWmylw",
+	"VLHbQdF2Nzaeb6sFl8sCzHuJbQS4ZLAGZqFwBkjFtU1YIawtgIHMBJePggxQC3YF2goEm22GSd7LVIM7",
+	"FsQlqtYpGPanWkj79YM/o+4pWXBCGfYnTLf7+gG7Ttg6Yb//OcFR4fq9FDJzg6OHLwzP/vQ1o6FQHv05",
+	"+ILDN//0YOPnx25VQBYWyq8wUODcRVu2I5qEb/d0O+FaFmBwe8KDvrDHe56EucccEXiWaTDGJwC3qnrj",
+	"aVqKK8zhjdnM3wQy9xQjVAN/q0GvWz3wajYQFOgW0najAr2YFC8KZ8sXzjTglmFTxGJNGY4eyA4R63gm",
+	"akq+Lt3xhuuqwMoUnzQfm5ykKtyIAXAb/VIedvulPOzZDb98vsmJR7NLSl6Z01AiH5UhbySw+dpC5Jx0",
+	"T8gcFqopCfEi5TE786ehrhJ2n2VqJRP2gHG24kWRsK8ZFf7HPUWar17zarI18Fzofx9jCjwX+j9GPvef",
+	"n9xtX/Lqj8EqG2B/A0HtILXbu2Ya22xdKo+ZkAshhQV/RYXsaMQxYcJG2eddmCjx0P8SD8EOjx2QbfyW",
+	"UCpGCgFvE9rpoxh1SZVcCF36jhVS2A0usL44BcFfo17L1wGs8XP3WNJCPMDvFxiqJZqf4uV2UwfXlvKw",
+	"EAUETOmYgvNgQMG5VR6J20tPJLt4h62TQKCf1YmOhL15+p07DF+/fpF4uIH7Z2fs9VNSEvFYCMOWNRjj",
+	"bk9/aDCE6RTGKpyDSAFPVSievXa7PpZvbyjnPjnbvgWeHZttrS//P66QbBLzvMfUKA9PwjIRehAjNHQo",
+	"SnTqElpI1tdvhC6KfKGdvAzN6GLC0n3ti5GWCMfwJUpJTMo+hp+ml57/2uO+/iET9H+AFc3vjnP0Ox+N",
+	"1jJqnl4ejbiVSG2tYY9d9S4k6qJjoe0nxT1Gp3ejEpqVaXLaUoXQWiseWj9SK1kM3wk5aEmd05z+INbU",
+	"wAWPS9i43Rt6eJ9CvyvAMZwg+407UfIlnFYUabmxQeAZ5JMbBYRZd/oBOy/szVZ+13aT6ufVbTeY6ngY",
+	"MenKGQlOf7vHnhSFf4otFUWNlASnE0WZ922AEf8ss50bEPTPOd+Z+9Yc8zWS2Lt4UQc5o5Q6bOIdiUnj",
+	"e6OTlo+es7xsHacT05cNcJ3mYJrijmF/B2KIGCeGnd52j/0d26Q3R0TIjL2fVVotNRjzfuZzpbhkoTLh",
+	"Ar/12CdeGKr4EIZlSsI99gr4lTtEKZcpFJHwKb3+pJnnXoa3cG1Pwc0yyul7+frcr+WTi6+GSJjyO0wg",
+	"pS/70WhVW/RHhnqaOUjE6aBENySbWpDWfe+9HElURpnEcYK+Ry+WySFD3T7AhzS1A31aR8IBNDZ+5hZl",
+	"4pfHIu4uGj7Dr5S6ND7VzrGCsa1lhhVX7nXSz2IH/L2MMoPTu6Yd7kGCP8fp/xPSbQGQDdPthft1oz/n",
+	"gGoSiugIysMnvwVSvpd7z7X7EFEiYUaVwYddkl+GM61WSOP3skvkcN4nEBpX9M9IaLf3w4RGgdcX4jFp",
+	"HacxUwuK0g7T2AnHO6Hx97jUf0Ia+8bJO+SwU6LiLZYp8EzpqXVV+bxDqmFfgWaQLQGJvOJFYUarYeyc",
+	"vrRFeOSVHuXZDQl/Htb/z0T7Bsx4qM4/4B2Pym7wDdCGdf+dtcDu5UGfgVosDNhx2bM3TFLo21hNQog3",
+	"jdWitR1jk/W9mzfcHD3nyG1mtwaqDcU8URTHL2NcZsEl/AG40+50dyC4G7rqS34JjGMGsyeVwLsn6rO4",
+	"8Gx0ew5q94WhCj+wn35fm/50x8dDWKiiUCtD/gfu2SpBqjib7hKgEtg+M2Iqu2l1qve+lOoxagc4xA/0",
+	"45F826btsnV80oZeVQS+54NlPkOEy3XTyz6AwkcojNNrwl+3QeKtZiR3TWra/yFa+1+PRGwLZYWlQKcf",
+	"sG54BKBF8Plyy9xWMCN+hxiuxWPGMRf2K+NL1pjhJbDf/LaaTuVuwUU8Q+ydn944zSFVNQIFb/ge6aJ+",
+	"uHFt308ibdIHAhZqc8TjoNLHv7XEPKbx39oP8Tz0JadK38KnvrBKes/pXzqWSdyxH2AEPhkayZXb+Owa",
+	"UTuykU59tAiPf3W15fhfGUZWJ6I9G1a6Swsz6blhcAV6zXKxzJmplGUSIFYNdY7gBPATzvVzU1JGlXP+",
+	"5Muu91Vx0hYc6y67ome59C3ljs8DRPqQ2EPWDhLZl0e5g+WOGz5hKq5DXxBlmmxILnQ4he5AttmxBfAr",
+	"oDSxhtecptT07Byoq3zL5eXnyUs7i6+RjJ5BIplhROUbsM62N7JfAD3SiXeE84K5K037lBGooDj51h/a",
+	"dMJC8Kmb7Epoy7R7ZxqMgrvZHf+1MZtDuQQknqk15gZ4wi1gpTaz+4PmY4X5EfjRXSdlNaS7BfTUhldP",
+	"P4Q/hpr7AQibYVpFNJV2zBuV2yefZQb7ZJ45uxOeuWmGZpxlTldtk5g744tBReNbtWJl3VYnEooH5hEu",
+	"VSgsbFoL+Kn31YIn2MQjtL+5HT4Jo98xhzxzdj5obDQzhEHpT9ThnOLLoYebT7wFnpmt5iqOyFmT2Omx",
+	"u2spYtis7v3QjO2WUqu7/d5ugUabnZCw6cxBzbzwxXjHoIgOjr1t/A5TPYU1FP0ThAHHxI0q7tvE7WH9",
+	"hx4Z5ZT6FTGuJ8mFO1I4xyqbHl5cHSePmkY7/YD/jWPkxIQuPX1jiRsr3kB0dS2WuW3FKjgBA5kHullx",
+	"X7iGLTaMFUXB5sA08CyGe6E1pPbAJP0/nC4wLZ//7Pbz+W+sA2wx4GkujFUbEAsDJ/5b/+CdndCfuZkE",
+	"huW51jsVjteoKrmrExqlD/Y0uFsxETX2XqnleV0Uf+DCG5zeHZt47TeP3a+lxwgarNBQ+inf9aWxrb25",
+	"uQQhfxv0fNuu9ksRvaq2hZC7lGoETiqUAWzZhg9jqFiyi5++YUqz5//+osW1MaKsCrEQkDGr2Nm9s7+y",
+	"skw8XBFlfQvt88riCvgb+sgNSDihy2ukMfK/bkYIB1prDnRFvluuCFs1oCU2tL0BfzSSfvAePscnJije",
+	"N3LcxIYtRClsvIINK8+auOlfDw05m0tRxT9wtjsb7SzyjdtMEHPEOOdL2IGB+JWhlkSbTdYSZqyusWcl",
+	"YB7ACoriEcOtbXJyKckXN+OmLHX6wf1nT5OlC6tFaLLpHmc216pe5vfYS6zgXJtOS6XQKlUqyzDtIJqq",
+	"giN6nWF/p6UL3JPb1NFoF+7MiCpQBbiBDXWYuvVHNKHGa2YRxrjptbt5BkbZO26+d2nuuO9NtXaIvT6J",
+	"sXOMgxShDEnFXULqFVjDeJBPAQOZhCnKIQ/QG2n/a6ZJI3KyZkdu/3uLe2l4WRHg/bBqSc8gaHGbfcab",
+	"W2kOHj7b9wO3vlF3xLueZRf0vaNYg3fbt7DT3fkmYsWkXO5R5Td0eLYouPWdyyTjzL2fsPMfUK//7vzv",
+	"30zS3C9SPrKgIKvEzVL+x6T0/fLFYfLcgb4fPuUb94T5DSbrf3fx5gd2gS+F6JjPwgldFXZ0pKD3bnqb",
+	"jYpR+MdvtjNK7bGFLvwzd3E/07fGXM9eR1Y6a1EkVkpfolFr6rJ0rP1o9m9NGrCSHuYk9U0OMrFYgE66",
+	"zQ44BjOxsmd2anJV7aw2cr/fZoK2G39Hu16yDaxh+UbfoRuxQ66q02agHRkO5+GZz19rbpZy1/n3A+S9",
+	"qRZu+bwAc/oB/7srwZ7a8uBjLaoKlq5zZipnMGFubjTMTKfmvTRQilQV7nzNwa4AZAP+bFgGqShDh5lU",
+	"lSX3GMbOsKWiJ7LdB9CK3/F5AZ8q+ol1k6m5mlgu6ZZn/bz/ENncEU04zG9/cvSvvlM5Ty9nyaxQS8Q/",
+	"UellPE3aSV7QV+HTtS5mj2anvBKzj798/P8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -195,10 +195,20 @@ func fromRise(r rise.Rise) Rise {
 		volumes := fixedAll(r.Volumes, 1e-3, 3)
 		out.Volumes = &volumes
 	}
+	if r.Lifts != nil {
+		out.Lifts = &r.Lifts
+	}
 	for _, p := range r.Pockets {
 		out.Pockets = append(
 			out.Pockets,
-			Pocket{Volume: p.Volume / 1000, Apex: point(p.Apex), ApexHeight: p.ApexHeight, SealHeight: p.SealHeight, Isolated: p.Isolated},
+			Pocket{
+				Cavity:     p.Cavity,
+				Volume:     p.Volume / 1000,
+				Apex:       point(p.Apex),
+				ApexHeight: p.ApexHeight,
+				SealHeight: p.SealHeight,
+				Isolated:   p.Isolated,
+			},
 		)
 	}
 	for _, m := range r.Marks {

@@ -670,6 +670,29 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/searches/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Feeds the cavities of the kept design in one way after another. Events
+         *     of the kind "progress" carry a FeedSearch, some of them with a row; the
+         *     last one is finished. Leaving cancels.
+         */
+        get: operations["searchFeeds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/searches/partings": {
         parameters: {
             query?: never;
@@ -1600,6 +1623,24 @@ export interface components {
             finished: boolean;
             row?: components["schemas"]["KindRow"];
         };
+        /** @description One way to feed the cavities; with a why it cannot be, and has no figures. */
+        FeedRow: {
+            numbers: components["schemas"]["NumberRow"][];
+            system: components["schemas"]["Runners"];
+            why?: string;
+            channels?: components["schemas"]["Number"];
+            rubber?: components["schemas"]["Number"];
+            full?: components["schemas"]["Number"];
+            spread?: components["schemas"]["Number"];
+            cut?: components["schemas"]["Number"];
+            fitsPot: boolean;
+            stops: number;
+        };
+        FeedSearch: {
+            stage: string;
+            finished: boolean;
+            row?: components["schemas"]["FeedRow"];
+        };
         PartingRow: {
             numbers: components["schemas"]["NumberRow"][];
             /** @enum {string} */
@@ -2100,7 +2141,17 @@ export interface components {
             at: components["schemas"]["Point"];
             /** Format: double */
             bore: number;
+            /**
+             * @description open where it is left out
+             * @enum {string}
+             */
+            state?: "" | "weeps" | "plugged" | "later";
         };
+        /**
+         * @description how a gang is fed; as proposed where it is left out
+         * @enum {string}
+         */
+        Runners: "" | "each" | "ring" | "comb" | "tree" | "ladder";
         Design: {
             draw: components["schemas"]["Axis"];
             rubberUpA: components["schemas"]["Axis"];
@@ -2128,6 +2179,9 @@ export interface components {
             /** Format: double */
             wellDepth: number;
             vents: components["schemas"]["Vent"][];
+            runners?: components["schemas"]["Runners"];
+            foot?: components["schemas"]["Point"];
+            shaft?: components["schemas"]["Point"];
             /** Format: double */
             shotOver: number;
             /** @description one of those that /kinds lists */
@@ -2236,11 +2290,11 @@ export interface components {
         Remedy: {
             label: string;
             /** @enum {string} */
-            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "set-sprue" | "feed-top" | "open-master" | "open-stock" | "open-practice" | "set-kind";
+            action: "add-vent" | "remove-vent" | "propose-vents" | "set-parting" | "set-headroom" | "set-below" | "clear-supports" | "set-beside" | "set-well" | "set-sprue" | "feed-top" | "open-master" | "open-stock" | "open-practice" | "set-kind" | "set-runners" | "reset-sprue";
             at?: components["schemas"]["Point"];
             /** Format: double */
             value: number;
-            /** @description the kind, of set-kind */
+            /** @description the kind, of set-kind; the way, of set-runners */
             text?: string;
         };
         Finding: {
@@ -2302,9 +2356,12 @@ export interface components {
             /** @description of the rubber, pour by pour */
             rises: components["schemas"]["Rise"][];
         };
+        /** @description A body of the mould, in the mesh coordinates of all cavities. */
         Channel: {
             /** @enum {string} */
-            kind: "sprue" | "well" | "vent";
+            kind: "sprue" | "well" | "runner" | "gate" | "vent";
+            /** @description from 0; -1 for one that serves several */
+            cavity: number;
             path: components["schemas"]["Point"][];
             /** Format: double */
             bore: number;
@@ -2316,8 +2373,21 @@ export interface components {
             /** Format: double */
             top: number;
             vent: number;
+            /**
+             * Format: double
+             * @description of what leaves the well as the pour begins; left out until that is known
+             */
+            share?: number;
+            /**
+             * Format: double
+             * @description mL/s
+             */
+            flow?: number;
+            resistance?: components["schemas"]["Number"];
         };
         Pocket: {
+            /** @description from 0 */
+            cavity: number;
             /** Format: double */
             volume: number;
             apex: components["schemas"]["Point"];
@@ -2337,7 +2407,7 @@ export interface components {
         Air: {
             /** Format: double */
             cell: number;
-            /** @description Middle of the lower end x, y, z; height; pocket; five numbers each */
+            /** @description Of the first cavity: middle of the lower end x, y, z; height; pocket; five numbers each */
             stretches: number[];
         };
         Mark: {
@@ -2368,6 +2438,8 @@ export interface components {
             heights: number[];
             /** @description mL of liquid below each; left out until it is known */
             volumes?: number[];
+            /** @description mm by which each cavity stands higher than the first, of resin */
+            lifts?: number[];
             /** @description mL of air cut off by each height */
             shut: number[];
             pockets: components["schemas"]["Pocket"][];
@@ -2376,6 +2448,7 @@ export interface components {
         Gates: {
             /** @description The shape is known */
             known: boolean;
+            system: components["schemas"]["Runners"];
             scar: components["schemas"]["Number"];
             channels: components["schemas"]["Channel"][];
             blind?: components["schemas"]["Number"];
@@ -3713,6 +3786,29 @@ export interface operations {
         };
     };
     searchKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchFeeds: {
         parameters: {
             query?: never;
             header?: never;

@@ -82,15 +82,16 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
 
   // Air near the plane, drawn column by column and clipped by the outline.
   const air: { x: number; y: number; h: number }[] = []
-  const shutIn = new Set<number>()
   if (at) {
-    rise.pockets.forEach((p, i) => {
-      if (p.isolated || p.sealHeight < at.height - 1e-6) shutIn.add(i)
-    })
     const s = rise.air.stretches
-    for (let i = 0; i + 4 < s.length; i += 5) {
-      if (!shutIn.has(s[i + 4])) continue
-      for (const place of plan.places) {
+    for (const [n, place] of plan.places.entries()) {
+      const level = at.height - (rise.lifts?.[n] ?? 0) // as the first cavity stands
+      const shutIn = new Set<number>()
+      rise.pockets.forEach((p, i) => {
+        if (p.isolated || p.sealHeight < level - 1e-6) shutIn.add(i)
+      })
+      for (let i = 0; i + 4 < s.length; i += 5) {
+        if (!shutIn.has(s[i + 4])) continue
         const foot = carried(place, s.slice(i, i + 3))
         if (Math.abs(dot(foot, normal) - cut.offset) > rise.air.cell * 0.51) continue
         const [px, py] = flat(foot)
@@ -254,18 +255,16 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
             />
           )}
           {resin &&
-            study.mould.places.flatMap((place, n) =>
-              study.gates.channels.map((c, i) => (
-                <ChannelPath
-                  key={`${n} ${i}`}
-                  channel={{ ...c, path: c.path.map((p) => carried(place, p)) }}
-                  flat={flat}
-                  scale={scale}
-                  filledTo={at ? `url(#${id}l)` : undefined}
-                  near={Math.abs(dot(carried(place, c.path[0]), normal) - cut.offset) < Math.max(c.bore, 4)}
-                />
-              )),
-            )}
+            study.gates.channels.map((c, i) => (
+              <ChannelPath
+                key={i}
+                channel={c}
+                flat={flat}
+                scale={scale}
+                filledTo={at ? `url(#${id}l)` : undefined}
+                near={c.path.some((p) => Math.abs(dot(p, normal) - cut.offset) < Math.max(c.bore, 4))}
+              />
+            ))}
           <path d={outline} className={resin && at ? classes.cavity : plan.known ? classes.part : classes.unknown} fillRule="evenodd" />
           {resin && at && (
             <g clipPath={`url(#${id}c)`}>

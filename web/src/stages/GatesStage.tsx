@@ -1,13 +1,17 @@
 import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
 import { WayPicker } from '../parts/WayPicker'
+import { dir } from '../parts/axes'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { useShop } from '../parts/useShop'
 import { DesignStage } from './DesignStage'
+import { FeedTable } from './gates/FeedTable'
+import { Carried } from './gates/Carried'
 import { FewToMany } from './gates/FewToMany'
 import { led, Vents } from './gates/Vents'
+import { WayIn } from './gates/WayIn'
 import type { StageProps } from './stages'
 import classes from './panel.module.css'
 import { useDesign } from './useDesign'
@@ -112,6 +116,8 @@ export function GatesStage({ job }: StageProps) {
               </>
             )}
           </div>
+          {feed === 'sprued' && gates && <WayIn gates={gates} up={dir(design.resinUp)} />}
+          {feed === 'sprued' && design.feed === 'low' && (design.gang ?? []).length > 1 && <FeedTable job={job} at={gates?.system} />}
           {vented && (
             <>
               <Vents
@@ -134,7 +140,7 @@ export function GatesStage({ job }: StageProps) {
             <>
               <h2>What follows</h2>
               {gates?.known && (
-                <Row label={study.mould.places.length > 1 ? 'Air left in each' : 'Air left in'}>
+                <Row label="Air left in">
                   <Num label="Air left in" number={gates.trapped} className={gates.trapped.value >= 0.0005 ? classes.air : undefined} />
                 </Row>
               )}
@@ -159,6 +165,7 @@ export function GatesStage({ job }: StageProps) {
                       <Num label={n.name} number={n.number} rough={n.name === 'Full after, min'} />
                     </Row>
                   ))}
+                  <Carried gates={gates} />
                 </>
               )}
             </>

@@ -1,6 +1,6 @@
 import { useCallback } from 'react'
 import { useNavigate } from 'react-router'
-import { client, type Job, type Remedy } from '../api/client'
+import { client, type Design, type Job, type Remedy } from '../api/client'
 import { useDesignIfAny } from './useDesign'
 
 /** Carries out what a finding offers: the one place where remedies act. */
@@ -29,6 +29,8 @@ export function useRemedies(job: Job): (r: Remedy) => void {
         'set-well': () => set({ wellWidth: r.value }),
         'set-sprue': () => set({ sprueBore: r.value }),
         'feed-top': () => set({ feed: 'top', sprueBore: r.value }),
+        'set-runners': () => set({ runners: (r.text as Design['runners']) || undefined, shaft: undefined }),
+        'reset-sprue': () => set({ foot: undefined, shaft: undefined }),
         'set-kind': () => set({ kind: r.text }),
         'open-master': () => go(`/jobs/${job.id}/master`),
         'open-stock': () => go('/stock'),

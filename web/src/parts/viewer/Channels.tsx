@@ -12,7 +12,7 @@ interface Props {
   onDrop: () => void
 }
 
-/** Sprue, well and vents, with a grip on each vent's foot. */
+/** Well, sprue, runners, gates and vents as the bodies they are, with a grip on the foot of each vent that can be led. */
 export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
   const { rise } = gates
   return (
@@ -23,12 +23,11 @@ export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
         return (
           <group key={i}>
             <Tube points={path} bore={Math.max(c.bore, rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
-            {c.kind === 'vent' && (
+            {c.kind === 'vent' && onGrab && (
               <mesh
                 position={path[0] as [number, number, number]}
                 renderOrder={8}
                 onPointerDown={(e) => {
-                  if (!onGrab) return
                   e.stopPropagation()
                   onGrab(c.vent)
                   const drop = () => {

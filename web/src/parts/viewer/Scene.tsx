@@ -301,19 +301,21 @@ function Contents({
         gates &&
         (ganged.length > 0 ? ganged : [onItsOwn]).map((m, i) => (
           <group key={i} matrix={m} matrixAutoUpdate={false}>
-            <Air rise={rise} tokens={tokens} height={height} up={upDir} />
-            <Channels
-              gates={gates}
-              feet={feet}
-              tokens={tokens}
-              onGrab={onVent && ganged.length === 0 ? (vent) => (dragged.current = { vent }) : undefined}
-              onDrop={() => {
-                settle() // let go beside the part, it stays where it last touched
-                hold(false)
-              }}
-            />
+            <Air rise={rise} tokens={tokens} height={height - (rise.lifts?.[i] ?? 0)} up={upDir} />
           </group>
         ))}
+      {rise && gates && (
+        <Channels
+          gates={gates}
+          feet={ganged.length === 0 ? feet : undefined}
+          tokens={tokens}
+          onGrab={onVent && ganged.length === 0 ? (vent) => (dragged.current = { vent }) : undefined}
+          onDrop={() => {
+            settle() // let go beside the part, it stays where it last touched
+            hold(false)
+          }}
+        />
+      )}
       {rise && box && cut && <Plane box={box} top={top} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />

@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core'
+import { Button, NativeSelect } from '@mantine/core'
 import { useState } from 'react'
 import type { Design, Study } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -39,6 +39,17 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
               </span>
               <span>
                 <span className="soft">bore</span> <Qty value={v.bore} kind="length" />{' '}
+                <NativeSelect
+                  size="xs"
+                  variant="unstyled"
+                  aria-label={`Vent ${i + 1} as the mould is poured`}
+                  value={v.state ?? ''}
+                  data={states}
+                  onChange={(e) => {
+                    const state = (e.currentTarget.value || undefined) as typeof v.state
+                    set((now) => ({ vents: now.vents.map((w, k) => (k === i ? { ...w, state } : w)) }))
+                  }}
+                />
                 <button
                   type="button"
                   className="quiet"
@@ -65,6 +76,14 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
     </>
   )
 }
+
+/** What becomes of a vent. */
+const states = [
+  { value: '', label: 'open' },
+  { value: 'weeps', label: 'plugged once it weeps' },
+  { value: 'plugged', label: 'plugged beforehand' },
+  { value: 'later', label: 'cut later' },
+]
 
 /** The vents with one of them led elsewhere. */
 export function led(vents: Design['vents'], i: number, at: [number, number, number]): Design['vents'] {

@@ -1,0 +1,68 @@
+package bench
+
+import (
+	"context"
+
+	"bathyform/core/axis"
+	"bathyform/core/box"
+	"bathyform/core/channel"
+	"bathyform/core/fill"
+	"bathyform/core/gate"
+	"bathyform/core/mould"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// into is a plan as gates are laid into it.
+func (m *Master) into(p mould.Plan) gate.Mould {
+	d := p.Design
+	out := gate.Mould{
+		Master:   sure(&m.channelled, struct{}{}, func() *channel.Master { return channel.NewMaster(m.Solid) }),
+		Known:    m.Known(),
+		Places:   gate.Places(p.Cavities),
+		Grows:    d.Box.Form != string(box.Own),
+		Up:       d.ResinUp.Dir(),
+		Draw:     d.Draw.Dir(),
+		Parting:  p.Parting.Height,
+		Parted:   p.Parted(),
+		Resin:    p.Kind.Resin,
+		Cavity:   p.Part,
+		Clear:    gate.Off,
+		Between:  gate.Between,
+		Wall:     min(gate.Wall, d.Clearance.Beside),
+		Standing: m.standingUp,
+	}
+	return out.Boxed(p.Box.Bounds)
+}
+
+// led is the way in of a plan. It is worked out on the box as the parts alone
+// want it, so that a box that grows for it does not change it.
+func (m *Master) led(ctx context.Context, into gate.Mould, p mould.Plan, c gate.Choices) (gate.Fed, error) {
+	c.Vents = nil
+	key := encoded(
+		p.Design.Draw,
+		p.Design.ResinUp,
+		p.Cavities.Poses,
+		p.Bare,
+		p.Parting.Height,
+		into.Parted,
+		into.Grows,
+		into.Resin,
+		into.Wall,
+		c,
+	)
+	return m.feeds.Get(ctx, key, func(ctx context.Context) (gate.Fed, error) {
+		return into.Boxed(p.Bare).Lead(ctx, c)
+	})
+}
+
+// standingUp is the space inside the part as it stands with a direction of its
+// mesh up; inside the block of its measures where its shape is not known.
+func (m *Master) standingUp(ctx context.Context, up r3.Vec) (*fill.Space, error) {
+	if a, exact := axis.Nearest(up); m.Known() && exact {
+		return m.Cavity(ctx, a)
+	}
+	return m.turned.Get(ctx, up, func(context.Context) (*fill.Space, error) {
+		return fill.Prepare(m.Solid, up, fill.Options{Sound: true})
+	})
+}

@@ -1,0 +1,72 @@
+package channel
+
+import (
+	"context"
+	"math"
+
+	"bathyform/core/gang"
+	"bathyform/core/grid"
+	"bathyform/core/memo"
+	"bathyform/core/mesh"
+	"bathyform/core/plane"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Master is what channels keep clear of and lead to: a closed mesh. It may be
+// used from several goroutines.
+type Master struct {
+	mesh   *mesh.Mesh
+	solid  mesh.Enclosure
+	tree   *mesh.Tree
+	middle r3.Vec
+	reach  float64 // from its middle, mm
+	views  memo.Memo[r3.Vec, *view]
+}
+
+// view is a master seen from above.
+type view struct {
+	frame     grid.Frame
+	shape     gang.Shape
+	shadow    *plane.Region
+	low, high float64 // along the way up
+}
+
+// mostViews is how many ways up are remembered.
+const mostViews = 12
+
+// NewMaster takes a closed mesh.
+func NewMaster(m *mesh.Mesh) *Master {
+	b := m.Bounds()
+	out := &Master{mesh: m, solid: mesh.NewEnclosure(m), tree: mesh.NewTree(m), middle: b.Center(),
+		reach: r3.Norm(r3.Sub(b.Max, b.Min)) / 2}
+	out.views.Most = mostViews
+	return out
+}
+
+// from is the master as it is seen from above with a way up.
+func (m *Master) from(up r3.Vec) (*view, error) {
+	key := grained(r3.Unit(up))
+	return m.views.Get(context.Background(), key, func(context.Context) (*view, error) {
+		frame, err := grid.NewFrame(key)
+		if err != nil {
+			return nil, err
+		}
+		v := &view{frame: frame, low: math.Inf(1), high: math.Inf(-1)}
+		if v.shape, err = gang.Seen(m.mesh, key); err != nil {
+			return nil, err
+		}
+		for _, p := range m.mesh.Vertices {
+			z := r3.Dot(frame.Up, p)
+			v.low, v.high = min(v.low, z), max(v.high, z)
+		}
+		v.shadow = plane.NewRegion(v.shape.Ring, v.shape.Radius)
+		return v, nil
+	})
+}
+
+// grained is a direction without the dust of its rounding.
+func grained(v r3.Vec) r3.Vec {
+	const grain = 1e9
+	return r3.Vec{X: math.Round(v.X*grain) / grain, Y: math.Round(v.Y*grain) / grain, Z: math.Round(v.Z*grain) / grain}
+}

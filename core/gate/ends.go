@@ -1,0 +1,100 @@
+package gate
+
+import (
+	"math"
+
+	"bathyform/core/fill"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// feet are where gates meet a cavity from below: at the low end of each of its
+// spaces, as near to an upright parting as that end comes, or where the caster
+// has said. Off is how far a point of the mesh lies off that parting.
+func feet(space *fill.Space, c Choices, bore float64, off func(r3.Vec) float64) (out []r3.Vec, err error) {
+	rooms := space.Rooms(plateau)
+	for _, room := range rooms {
+		floor := room.Floor
+		if off != nil {
+			floor = nearest(floor, bore/4, func(p r3.Vec) float64 { return off(space.Frame.Out(p)) })
+		}
+		out = append(out, space.Frame.Out(middleOf(floor, bore)))
+	}
+	if c.Foot != nil {
+		foot, err := space.Foot(fill.Opening{At: *c.Foot, Bore: bore})
+		if err != nil {
+			return nil, err
+		}
+		out[closest(out, foot)] = foot
+	}
+	return out, nil
+}
+
+// tops are where a cavity is opened from the top: at the high end of each of
+// its spaces, or where the caster has said.
+func tops(space *fill.Space, c Choices) (out []fill.Opening) {
+	var at []r3.Vec
+	for _, room := range space.Rooms(plateau) {
+		at = append(at, space.Frame.Out(middleOf(room.Ceiling, c.SprueBore)))
+	}
+	if c.Foot != nil {
+		if foot, err := space.Foot(fill.Opening{At: *c.Foot, Bore: c.SprueBore}); err == nil {
+			at[closest(at, foot)] = foot
+		}
+	}
+	for _, p := range at {
+		out = append(out, fill.Opening{At: p, Bore: c.SprueBore})
+	}
+	return out
+}
+
+// nearest are the places that lie off by no more than the nearest does and a
+// little.
+func nearest(of []r3.Vec, more float64, off func(r3.Vec) float64) (out []r3.Vec) {
+	least := math.Inf(1)
+	for _, p := range of {
+		least = min(least, off(p))
+	}
+	for _, p := range of {
+		if off(p) <= least+more {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// closest is the index of the place that is closest to p.
+func closest(of []r3.Vec, p r3.Vec) int {
+	best := 0
+	for i, q := range of {
+		if r3.Norm2(r3.Sub(q, p)) < r3.Norm2(r3.Sub(of[best], p)) {
+			best = i
+		}
+	}
+	return best
+}
+
+// middleOf is the place of a floor or a ceiling where the most of a mouth of a
+// bore is of it.
+func middleOf(lows []r3.Vec, bore float64) r3.Vec {
+	var middle r3.Vec
+	for _, p := range lows {
+		middle = r3.Add(middle, r3.Scale(1/float64(len(lows)), p))
+	}
+	best, most, far := lows[0], -1, 0.0
+	thin := max(1, len(lows)/500) // a broad floor is looked at here and there
+	for i := 0; i < len(lows); i += thin {
+		p := lows[i]
+		near := 0
+		for _, q := range lows {
+			if math.Hypot(q.X-p.X, q.Y-p.Y) <= bore/2 {
+				near++
+			}
+		}
+		d := math.Hypot(p.X-middle.X, p.Y-middle.Y)
+		if near > most || near == most && d < far {
+			best, most, far = p, near, d
+		}
+	}
+	return best
+}
