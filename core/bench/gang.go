@@ -165,7 +165,8 @@ func (m *Master) Gang(ctx context.Context, q Question, a gang.Ask) (Gang, error)
 const mostRows = 8
 
 // block stands so many cavities upright in the rows that take the least
-// rubber of those that fit; not ok where none do.
+// rubber of those that fit, and are not much longer one way than the other; not
+// ok where none do.
 func (r room) block(n int, gap, edge float64, fits func(gang.Layout) bool) (best gang.Layout, ok bool, err error) {
 	for rows := 1; rows <= min(n, r.most); rows++ {
 		beside := gap
@@ -176,7 +177,7 @@ func (r room) block(n int, gap, edge float64, fits func(gang.Layout) bool) (best
 		if err != nil {
 			return best, false, err
 		}
-		if fits(l) && (!ok || l.Wide*l.Deep < best.Wide*best.Deep*(1-1e-9)) {
+		if fits(l) && (!ok || gate.Unwieldy(l.Wide, l.Deep) < gate.Unwieldy(best.Wide, best.Deep)*(1-1e-9)) {
 			best, ok = l, true
 		}
 	}

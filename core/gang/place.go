@@ -53,6 +53,8 @@ func Place(s Shape, poses []Pose, gap, edge float64) (Layout, error) {
 // Upright lays cavities side by side in rows over one another, none turned, the
 // rows along y or else along x: as a mould takes them whose parting stands
 // upright, so that each has its own way up. The topmost row is the full one.
+// Over is what is left free between rows from side to side, mm; 0 where they may
+// reach into one another.
 func Upright(s Shape, count, rows int, gap, over, edge float64, alongY bool) (Layout, error) {
 	a := Ask{Count: count, Gap: gap, Edge: edge}
 	if err := a.Check(); err != nil {
@@ -65,9 +67,13 @@ func Upright(s Shape, count, rows int, gap, over, edge float64, alongY bool) (La
 	pitch := t.slide(0, 0, 0, alongY)
 	each := (count + rows - 1) / rows
 	rise := 0.0
-	higher := &table{shape: s, ask: a, gap: max(gap, over) + 2*s.Slack, tol: t.tol}
+	if ring := bounds(s.Laid(Pose{})); over > 0 { // what runs between rows runs level
+		if rise = ring[1] - ring[0] + over + 2*s.Slack; !alongY {
+			rise = ring[3] - ring[2] + over + 2*s.Slack
+		}
+	}
 	for n := 1 - each; n < each; n++ { // over its neighbours as well
-		if d := higher.slide(0, 0, float64(n)*pitch, !alongY); !math.IsInf(d, -1) {
+		if d := t.slide(0, 0, float64(n)*pitch, !alongY); !math.IsInf(d, -1) {
 			rise = max(rise, d)
 		}
 	}

@@ -257,7 +257,13 @@ func (l *laying) takes(m Mould, fed Fed) float64 {
 	for _, b := range fed.Bodies {
 		sum += b.Full()
 	}
-	return sum * (1 + bends*max(0, max(size.X, size.Y)/min(size.X, size.Y)-longest))
+	return sum * Unwieldy(size.X, size.Y) / (size.X * size.Y)
+}
+
+// Unwieldy is how much of a bench a block takes, the more the longer it is one
+// way than the other, mm².
+func Unwieldy(wide, deep float64) float64 {
+	return wide * deep * (1 + bends*max(0, max(wide, deep)/min(wide, deep)-longest))
 }
 
 // bounded is whether the block may not grow.

@@ -262,7 +262,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
                 flat={flat}
                 scale={scale}
                 filledTo={at ? `url(#${id}l)` : undefined}
-                near={c.path.some((p) => Math.abs(dot(p, normal) - cut.offset) < Math.max(c.bore, 4))}
+                near={c.path.map((p) => Math.abs(dot(p, normal) - cut.offset) < Math.max(c.bore, 4))}
               />
             ))}
           <path d={outline} className={resin && at ? classes.cavity : plan.known ? classes.part : classes.unknown} fillRule="evenodd" />
@@ -483,13 +483,13 @@ interface ChannelProps {
   scale: number
   /** Clip below the level, when there is liquid. */
   filledTo: string | undefined
-  near: boolean
+  /** Whether each place of its path lies by the plane. */
+  near: boolean[]
 }
 
-/** A channel as it projects onto the plane: filled below the level, dashed when it lies elsewhere. */
+/** A channel as it projects onto the plane: filled below the level, a thin dashed line where it lies before or behind it. */
 function ChannelPath({ channel, flat, scale, filledTo, near }: ChannelProps) {
   const points = channel.path.map((p) => flat(p))
-  const line = 'M' + points.map((p) => p.join(' ')).join('L')
   if (channel.kind === 'well') {
     const [x0, y0] = points[0]
     const [x1, y1] = points[1]
@@ -497,16 +497,21 @@ function ChannelPath({ channel, flat, scale, filledTo, near }: ChannelProps) {
     const rim = (channel.rim / 2) * scale
     return (
       <path
-        className={near ? classes.channel : classes.channelFar}
+        className={near.every(Boolean) ? classes.channel : classes.channelFar}
         d={`M${x0 - r} ${y0}L${x1 - rim} ${y1}H${x1 + rim}L${x0 + r} ${y0}Z`}
         fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'}
       />
     )
   }
   const bore = Math.max(channel.bore * scale, 1.6)
+  const by = near.slice(1).map((there, i) => there && near[i]) // run by run
+  const runs = (there: boolean) =>
+    by.flatMap((b, i) => (b === there ? [`M${points[i].join(' ')}L${points[i + 1].join(' ')}`] : [])).join('')
+  const line = by.every(Boolean) ? 'M' + points.map((p) => p.join(' ')).join('L') : runs(true)
   return (
     <g>
-      <path d={line} fill="none" stroke="var(--ink)" strokeWidth={bore + 1.6} opacity={near ? 1 : 0.35} strokeLinejoin="round" />
+      <path d={runs(false)} className={classes.channelAside} />
+      <path d={line} fill="none" stroke="var(--ink)" strokeWidth={bore + 1.6} strokeLinejoin="round" />
       <path d={line} fill="none" stroke="var(--sheet)" strokeWidth={bore} strokeLinejoin="round" />
       {filledTo && <path d={line} fill="none" stroke="var(--resin-2)" strokeWidth={bore} strokeLinejoin="round" clipPath={filledTo} />}
     </g>

@@ -1,4 +1,4 @@
-import { Button, NativeSelect } from '@mantine/core'
+import { Button } from '@mantine/core'
 import { useState } from 'react'
 import type { Design, Study } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -39,17 +39,21 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
               </span>
               <span>
                 <span className="soft">bore</span> <Qty value={v.bore} kind="length" />{' '}
-                <NativeSelect
-                  size="xs"
-                  variant="unstyled"
+                <select
+                  className={classes.state}
                   aria-label={`Vent ${i + 1} as the mould is poured`}
                   value={v.state ?? ''}
-                  data={states}
                   onChange={(e) => {
                     const state = (e.currentTarget.value || undefined) as typeof v.state
                     set((now) => ({ vents: now.vents.map((w, k) => (k === i ? { ...w, state } : w)) }))
                   }}
-                />
+                >
+                  {states.map((s) => (
+                    <option key={s.value} value={s.value}>
+                      {s.label}
+                    </option>
+                  ))}
+                </select>
                 <button
                   type="button"
                   className="quiet"
@@ -77,11 +81,11 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
   )
 }
 
-/** What becomes of a vent. */
+/** What becomes of a vent: open throughout, plugged once resin weeps out, plugged before the pour, or not there until it is needed. */
 const states = [
   { value: '', label: 'open' },
-  { value: 'weeps', label: 'plugged once it weeps' },
-  { value: 'plugged', label: 'plugged beforehand' },
+  { value: 'weeps', label: 'till it weeps' },
+  { value: 'plugged', label: 'plugged' },
   { value: 'later', label: 'cut later' },
 ]
 
