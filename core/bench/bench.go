@@ -57,6 +57,7 @@ type Master struct {
 	starts    memo.Memo[string, design.Design]
 	laid      memo.Memo[string, laid]
 	feeds     memo.Memo[string, gate.Fed]
+	layouts   memo.Memo[string, gate.Layout]
 	turned    memo.Memo[r3.Vec, *fill.Space]
 
 	channelled memo.Memo[struct{}, *channel.Master]
@@ -105,7 +106,7 @@ func Take(m part.Master) *Master {
 	out.spaces.Weigh = func(*fill.Space) int64 { return spaceBytes * int64(len(out.Solid.Triangles)) }
 	out.spaces.Budget = mostSpaceBytes
 	out.starts.Most, out.laid.Most, out.smallest.Most = 2, 8, 4
-	out.feeds.Most, out.turned.Most, out.channelled.Most = 24, 6, 1
+	out.feeds.Most, out.layouts.Most, out.turned.Most, out.channelled.Most = 24, 12, 6, 1
 	return out
 }
 
@@ -301,7 +302,19 @@ func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 	if err != nil {
 		return p, err
 	}
-	if a.Holds = fed.Holds(); len(a.Holds) == 0 || d.Box.Form == string(box.Own) {
+	if d.Box.Form != string(box.Own) {
+		a.Holds = fed.Holds()
+	}
+	if len(a.Holds) > 0 {
+		if p, err = mould.Lay(a); err != nil {
+			return p, err
+		}
+	}
+	l, err := m.layout(ctx, q, p)
+	if err != nil {
+		return p, err
+	}
+	if a.Rods = l.Rods(); len(a.Rods) == 0 {
 		return p, nil
 	}
 	return mould.Lay(a)

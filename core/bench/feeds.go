@@ -56,7 +56,13 @@ func (s Study) fed(system channel.System, q Question) FeedCase {
 		}
 	}
 	n := derive.From("cavities", quantity.Number, float64(len(s.Plan.Cavities.Poses)), "this design")
-	out.Channels = derive.Of(quantity.Volume, s.Shot.Channels.Value/n.Value, "all channels / cavities", s.Shot.Channels.As("all channels"), n)
+	out.Channels = derive.Of(
+		quantity.Volume,
+		s.Shot.Channels.Value/n.Value,
+		"all channels / cavities",
+		s.Shot.Channels.As("all channels"),
+		n,
+	)
 	out.Rubber, out.FitsPot, out.Cut = s.Plan.Rubber, s.FitsPot(q.House), s.cutting(q.quality(), n)
 	if s.Run != nil {
 		out.Full, out.Spread = s.Run.Full, s.Run.Spread

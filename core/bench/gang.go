@@ -146,10 +146,16 @@ func (m *Master) Gang(ctx context.Context, q Question, a gang.Ask) (Gang, error)
 	if a.Pot == 0 && a.Count == 0 {
 		return Gang{}, errors.New("say how many cavities, or how much room there is")
 	}
+	pot := q.House
+	pot.PotWide = a.Pot
 	for n := most; n >= 1; n-- {
 		l, ok, err := r.block(n, a.Gap, a.Edge, func(l gang.Layout) bool {
 			low := q.House.PotTall == 0 || r.tall(l) <= q.House.PotTall
-			return a.Pot == 0 || low && math.Hypot(rowLong(l, r.alongY), r.thick) <= a.Pot
+			if a.Pot == 0 || !low || math.Hypot(rowLong(l, r.alongY), r.thick) > a.Pot {
+				return a.Pot == 0
+			}
+			p, err := m.Lay(ctx, q.with(l, a.Edge)) // with the sprue, and what it wants beside it
+			return err == nil && Study{Plan: p}.FitsPot(pot)
 		})
 		if err != nil {
 			return Gang{}, err

@@ -38,8 +38,15 @@ func (m *Master) into(p mould.Plan) gate.Mould {
 // led is the way in of a plan. It is worked out on the box as the parts alone
 // want it, so that a box that grows for it does not change it.
 func (m *Master) led(ctx context.Context, into gate.Mould, p mould.Plan, c gate.Choices) (gate.Fed, error) {
+	return m.feeds.Get(ctx, m.ledBy(into, p, c), func(ctx context.Context) (gate.Fed, error) {
+		return into.Boxed(p.Bare).Lead(ctx, c)
+	})
+}
+
+// ledBy is all that the way in depends on.
+func (m *Master) ledBy(into gate.Mould, p mould.Plan, c gate.Choices) string {
 	c.Vents = nil
-	key := encoded(
+	return encoded(
 		p.Design.Draw,
 		p.Design.ResinUp,
 		p.Cavities.Poses,
@@ -51,8 +58,17 @@ func (m *Master) led(ctx context.Context, into gate.Mould, p mould.Plan, c gate.
 		into.Wall,
 		c,
 	)
-	return m.feeds.Get(ctx, key, func(ctx context.Context) (gate.Fed, error) {
-		return into.Boxed(p.Bare).Lead(ctx, c)
+}
+
+// layout is the channels of a plan and the air that they leave.
+func (m *Master) layout(ctx context.Context, q Question, p mould.Plan) (gate.Layout, error) {
+	into, c := m.into(p), q.gates()
+	return m.layouts.Get(ctx, m.ledBy(into, p, c)+encoded(p.Box.Bounds, c.Vents), func(ctx context.Context) (gate.Layout, error) {
+		fed, err := m.led(ctx, into, p, c)
+		if err != nil {
+			return gate.Layout{}, err
+		}
+		return into.Lay(ctx, c, fed)
 	})
 }
 

@@ -146,7 +146,12 @@ func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 	// rubber: the box less the parts, the pours, the pieces, the rail, the file
 	require.True(t, p.Divided || !p.Known)
 	if p.Rubber.Value > 0 && !row.Kind.Shelled {
-		assert.InEpsilon(t, p.Box.Volume.Value-p.Parts.Value, p.Rubber.Value, 1e-9, "box less parts")
+		assert.InEpsilon(t, p.Box.Volume.Value-p.Parts.Value, p.Rubber.Value+p.Channels.Value, 1e-9, "box less parts, less channels")
+		channels := 0.0
+		for _, c := range s.Gates.Channels {
+			channels += c.Volume.Value
+		}
+		assert.InDelta(t, channels, p.Channels.Value, 1e-9, "rods and channels are the same bodies")
 	}
 	assert.InEpsilon(t, n*p.Part.Value, p.Parts.Value, 1e-12)
 	known, sum, mixed, pieces := true, 0.0, 0.0, 0.0
@@ -194,13 +199,10 @@ func agrees(t *testing.T, m *bench.Master, q bench.Question, row build.Row) {
 	for _, c := range s.Gates.Channels {
 		channels += c.Volume.Value
 	}
-	if blind := s.Gates.Blind; blind != nil {
-		channels += n * blind.Value
-	}
 	assert.InDelta(t, channels, s.Shot.Channels.Value, 1e-9)
 	assert.InEpsilon(t, n*p.Part.Value, s.Shot.Cavity.Value, 1e-9)
 	assert.Equal(t, row.Kind.Resin == kinds.Sprued, has(s.Gates, channel.Sprue), "a sprue where resin comes in through one")
-	assert.Equal(t, row.Kind.Resin == kinds.Pressed, s.Gates.Blind != nil)
+	assert.Equal(t, row.Kind.Resin == kinds.Pressed, has(s.Gates, channel.Blind))
 	assert.InEpsilon(t, s.Shot.Cavity.Value+s.Shot.Channels.Value+s.Shot.Margin.Value, s.Shot.Total.Value, 1e-9)
 
 	// the steps do for every channel and pour what there is to do, and go on to the first casting
@@ -310,12 +312,12 @@ func TestATurnedMasterIsTheSameMould(t *testing.T) {
 		require.NoError(t, err)
 		other, err := lying.Build(t.Context(), turned, nil)
 		require.NoError(t, err)
-		tolerance := 1e-6
+		tolerance := 1e-3 // the sprue is placed to a twentieth of a millimetre, a channel round the part follows a raster
 		if k.Shelled {
 			tolerance = 0.01 // a skin is laid on a grid
 		}
 		assert.InEpsilon(t, one.Plan.Rubber.Value, other.Plan.Rubber.Value, tolerance, k.Name)
-		assert.InEpsilon(t, one.Plan.Box.Volume.Value, other.Plan.Box.Volume.Value, 1e-6, k.Name)
+		assert.InEpsilon(t, one.Plan.Box.Volume.Value, other.Plan.Box.Volume.Value, 1e-3, k.Name)
 		assert.InDelta(t, one.First.Value, other.First.Value, 0.05, k.Name)
 	}
 }

@@ -143,15 +143,11 @@ func (q Question) gates() gate.Choices {
 // gates lays the channels and draws up the rail of the resin.
 func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	p, c := s.Plan, q.gates()
-	into := m.into(p)
-	fed, err := m.led(ctx, into, p, c)
-	if err != nil {
+	var err error
+	if s.Gates, err = m.layout(ctx, q, p); err != nil {
 		return err
 	}
-	if s.Gates, err = into.Lay(ctx, c, fed); err != nil {
-		return err
-	}
-	s.Findings = append(s.Findings, s.Gates.Findings(into, c)...)
+	s.Findings = append(s.Findings, s.Gates.Findings(m.into(p), c)...)
 	if f := s.Gates.Opens(p, q.House.TopBore); f != nil {
 		s.Findings = append(s.Findings, *f)
 	}
@@ -407,6 +403,8 @@ func rods(l gate.Layout) (r kinds.Rods, scars []float64) {
 			r.Runner, r.Runs = c.Bore, r.Runs+c.Length()
 		case channel.Gate:
 			r.Gate, r.Gates = c.Bore, r.Gates+1
+		case channel.Blind:
+			r.Blind, r.Round = c.Bore, c.Length()
 		case channel.Vent:
 			r.Vents = append(r.Vents, c.Bore)
 		}

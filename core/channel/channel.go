@@ -22,6 +22,7 @@ const (
 	Runner Kind = "runner" // along under the parts
 	Gate   Kind = "gate"   // from a runner up into a part
 	Vent   Kind = "vent"   // from a high spot up to the top of the mould
+	Blind  Kind = "blind"  // round a squeezed part: it takes what is pressed out
 )
 
 // Shared stands for the cavity of a channel that serves several.
@@ -35,6 +36,7 @@ type Body struct {
 	Bore   float64
 	Rim    float64 // 0 where it is as wide all along
 	Path   []r3.Vec
+	Half   r3.Vec // the way to the side that it is cut into, where it is half round
 }
 
 // Length is that of the path, mm.
@@ -60,7 +62,11 @@ func (b Body) Full() float64 {
 	if b.Rim > 0 {
 		rim = b.Rim / 2
 	}
-	return math.Pi / 3 * b.Length() * (r*r + r*rim + rim*rim)
+	full := math.Pi / 3 * b.Length() * (r*r + r*rim + rim*rim)
+	if b.Half != (r3.Vec{}) {
+		return full / 2
+	}
+	return full
 }
 
 // Scar is the area that is cut off a casting where the body meets it, mm².

@@ -27,9 +27,9 @@ var Systems = []System{Ring, Comb, Tree, Ladder, Each}
 
 // Feed says how resin is led in.
 type Feed struct {
-	Sprue, Runner, Gate float64 // bores, mm
-	Rim, Depth          float64 // of the well, mm
-	System              System  // none for the one that takes the least
+	Sprue, Runner, Gate float64      // bores, mm
+	Rim, Depth          float64      // of the well, mm
+	System              System       // none for the one that takes the least
 	At                  *plane.Point // where the sprue stands; nil for where it takes the least
 	Forced              bool         // whatever is in the way
 }

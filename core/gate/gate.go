@@ -86,7 +86,6 @@ type Channel struct {
 type Layout struct {
 	Channels []Channel
 	System   channel.System // in which resin runs
-	Blind    *derive.Number // mL of the blind channel that a squeeze mould presses into
 	Cavities []Cavity
 	Known    bool    // the shape is known, so that the air means something
 	Floor    float64 // height of the mould floor along the way up, mm
@@ -135,6 +134,9 @@ func (l Layout) Trapped() fill.Trapped {
 // Named is how casters speak of a channel.
 func (c Channel) Named(cavities int) string {
 	name := string(c.Kind)
+	if c.Kind == channel.Blind {
+		name = "blind channel"
+	}
 	if c.Vent >= 0 {
 		name = fmt.Sprintf("vent %d", c.Vent+1)
 	}

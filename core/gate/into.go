@@ -11,6 +11,7 @@ import (
 	"bathyform/core/grid"
 	"bathyform/core/kinds"
 	"bathyform/core/mould"
+	"bathyform/core/pieces"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 
@@ -187,8 +188,13 @@ func (m Mould) Lead(ctx context.Context, c Choices) (Fed, error) {
 	}
 	r, frame, err := m.room()
 	out := Fed{Frame: frame, wall: m.Wall}
-	if err != nil || m.Resin != kinds.Sprued {
+	switch {
+	case err != nil || m.Resin == kinds.Poured:
 		return out, err
+	case m.Resin == kinds.Pressed:
+		out.Bodies, out.System = m.blind(r), channel.Each
+		out.judge(r)
+		return out, nil
 	}
 	if c.Feed == practice.FeedTop {
 		return out, m.fromTop(ctx, r, c, &out)
@@ -371,10 +377,6 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 			return l, err
 		}
 	}
-	if m.Resin == kinds.Pressed {
-		blind := kinds.Blind(m.Cavity)
-		l.Blind = &blind
-	}
 	l.take(fed.Frame, r.Bodies, vents, c.Vents)
 	return l, nil
 }
@@ -389,6 +391,7 @@ func (l *Layout) take(frame grid.Frame, bodies []channel.Body, vents []int, of [
 		for k, p := range b.Path {
 			c.Path[k] = frame.Out(p)
 		}
+		c.Half = frame.Out(b.Half)
 		l.Channels = append(l.Channels, c)
 	}
 }
@@ -398,6 +401,9 @@ func held(b channel.Body, volume float64) derive.Number {
 	length := derive.From("length", quantity.Length, b.Length(), "of its way")
 	inputs := []derive.Input{derive.From("bore", quantity.Length, b.Bore, "this design"), length}
 	formula := "π/4 × bore² × length"
+	if b.Half != (r3.Vec{}) {
+		formula = "π/8 × bore² × length, half round"
+	}
 	if b.Rim > 0 {
 		formula = "π × length × (bore² + bore × rim + rim²) / 12"
 		inputs = append(inputs, derive.From("rim", quantity.Length, b.Rim, "this design"))
@@ -407,6 +413,15 @@ func held(b channel.Body, volume float64) derive.Number {
 		inputs = append(inputs, derive.From("at the joint", quantity.Volume, shared/1000, "where it grows out of the other's middle"))
 	}
 	return derive.Of(quantity.Volume, volume/1000, formula, inputs...)
+}
+
+// Rods are what leaves the channels in the rubber.
+func (l Layout) Rods() (out []mould.Rod) {
+	for _, c := range l.Channels {
+		out = append(out, mould.Rod{Name: c.Named(len(l.Cavities)), Volume: c.Volume,
+			Bore: pieces.Bore{Path: c.Path, Wide: c.Bore, Rim: c.Rim, Half: c.Half, Volume: c.Volume.Value * 1000}})
+	}
+	return out
 }
 
 // Places are the places of a plan's cavities.

@@ -263,6 +263,7 @@ type Rods struct {
 	Sprue, Runner, Gate float64 // bores, mm
 	Sprues, Gates       int
 	Runs                float64   // mm of runner
+	Blind, Round        float64   // bore of a blind channel, and how long it is round one part, mm
 	Vents               []float64 // bores, mm
 }
 

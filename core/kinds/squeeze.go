@@ -2,7 +2,6 @@ package kinds
 
 import (
 	"fmt"
-	"math"
 
 	"bathyform/core/derive"
 	"bathyform/core/design"
@@ -16,9 +15,9 @@ import (
 
 // What a squeeze mould is built by; common practice, no source.
 const (
-	landWidth = 8.0 // mm
-	excess    = 0.1 // share of the cavity that is squeezed out
-	closeGap  = 2.0 // mm, from which it closes slowly
+	Land     = 8.0 // mm of rubber round the cavity that closes
+	excess   = 0.1 // share of the cavity that is squeezed out
+	closeGap = 2.0 // mm, from which it closes slowly
 )
 
 // Squeeze is a mould whose upper half is pressed onto the resin in the lower.
@@ -92,26 +91,20 @@ func squeezed(b *Bench) (out []Extra) {
 		"Land",
 		derive.Of(
 			quantity.Length,
-			landWidth,
+			Land,
 			"width of rubber round the cavity that closes",
-			derive.From("width", quantity.Length, landWidth, "narrow lands beat heavy weights; common practice, no source"),
+			derive.From("width", quantity.Length, Land, "narrow lands beat heavy weights; common practice, no source"),
 		),
 	)
 	if b.Line <= 0 {
 		return out
 	}
-	volume := excess * b.Cavity
-	bore := math.Sqrt(4*volume*1000/(math.Pi*b.Line)) * math.Sqrt2 // half round
-	add(
-		"Blind channel, half round",
-		derive.Of(
-			quantity.Length,
-			bore,
-			"√2 × √(4 × excess / (π × parting line)): a half-round channel along the land that holds the excess",
-			derive.From("excess", quantity.Volume, volume, "a tenth of the cavity; common practice, no source"),
-			line,
-		),
-	)
+	if b.Rods.Round > 0 {
+		add("Blind channel, half round", derive.Of(quantity.Length, b.Rods.Blind,
+			"√(8 × excess / (π × length)): a half-round channel outside the land that holds the excess",
+			derive.From("excess", quantity.Volume, excess*b.Cavity/float64(b.Cavities), "a tenth of the cavity; common practice, no source"),
+			derive.From("length", quantity.Length, b.Rods.Round, "once round the part, outside the land")))
+	}
 	density := ResinDensity
 	f := squeeze.Flow{Viscosity: 1, Growth: mix.Thickening(600)}
 	source := "no resin is chosen: 1 Pa s, 10 min"
@@ -146,7 +139,7 @@ func squeezed(b *Bench) (out []Extra) {
 		),
 	)
 	force := (weight + half) * quantity.Gravity
-	land := squeeze.Land{Length: b.Line / 1000, Width: landWidth / 1000}
+	land := squeeze.Land{Length: b.Line / 1000, Width: Land / 1000}
 	add(
 		"Flash at gel, at the least",
 		derive.Of(
@@ -166,7 +159,7 @@ func squeezed(b *Bench) (out []Extra) {
 				max(0, force-lift),
 				"weight + upper half − lift",
 			),
-			derive.From("land", quantity.Length, landWidth, "above"),
+			derive.From("land", quantity.Length, Land, "above"),
 			line,
 			derive.From(
 				"viscosity (Pa s)",

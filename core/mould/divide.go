@@ -44,6 +44,9 @@ func (p Plan) Choices(spots []key.Spot, rubber strip.Rubber, wanted, cells int) 
 	if p.Kind.Keyed {
 		c.Keys, c.Spots = key.Choices{Kind: key.Kind(d.Keys.Kind), Size: d.Keys.Size}, spots
 	}
+	for _, r := range p.Rods {
+		c.Bores = append(c.Bores, r.Bore)
+	}
 	for _, l := range d.Line {
 		c.Line = append(c.Line, pieces.Pull{At: l.At.Vec(), Reach: l.Reach})
 	}

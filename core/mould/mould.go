@@ -45,6 +45,7 @@ type Ask struct {
 	Profile *pieces.Profile            // along the draw; nil where the shape is not known
 	Stood   func(turn float64) Outline // of the part in the frame that the box stands in, see Standing
 	Holds   []r3.Box                   // what the box must hold besides, in mesh coordinates
+	Rods    []Rod                      // that leave channels in the rubber
 }
 
 // Plan is a mould.
@@ -60,6 +61,9 @@ type Plan struct {
 	Body     r3.Box        // round all cavities, mesh coordinates
 	One      r3.Box        // round the master
 	Bare     r3.Box        // the box as the parts alone want it, without what it holds besides
+
+	Rods     []Rod
+	Channels derive.Number // mL that they leave in the rubber
 
 	Divided bool // how the rubber falls into pours is known
 	Pours   []kinds.Pour
@@ -111,6 +115,7 @@ func Lay(a Ask) (Plan, error) {
 		One:    a.Master.Bounds(),
 		Known:  a.Master.Mesh != nil,
 		Life:   a.Life,
+		Rods:   a.Rods,
 		master: a.Master,
 		rubber: a.Rubber,
 		house:  a.House,
@@ -184,9 +189,15 @@ func (p *Plan) sum() {
 		derive.From("cavities", quantity.Number, n, "this design"),
 	)
 	p.measuredBox()
-	if !p.Kind.Shelled {
-		p.Rubber = derive.Of(quantity.Volume, p.Box.Volume.Value-p.Parts.Value, "box − parts", p.Box.Volume.As("box"), p.Parts.As("parts"))
+	if p.Kind.Shelled {
+		return
 	}
+	p.Channels = channels(p.Rods)
+	left, formula, inputs := p.Box.Volume.Value-p.Parts.Value, "box − parts", []derive.Input{p.Box.Volume.As("box"), p.Parts.As("parts")}
+	if p.Channels.Value > 0 {
+		left, formula, inputs = left-p.Channels.Value, formula+" − channels", append(inputs, p.Channels.As("channels"))
+	}
+	p.Rubber = derive.Of(quantity.Volume, left, formula, inputs...)
 }
 
 // measuredBox takes the box as the caster measured it with water or rice.
@@ -243,11 +254,11 @@ func (p *Plan) part(a Ask) error {
 func (p *Plan) halvesByMeasure(low, high float64) []kinds.Piece {
 	var out []kinds.Piece
 	for i, depth := range []float64{high - p.Parting.Height, p.Parting.Height - low} {
-		share := derive.Of(quantity.Volume, p.Box.Volume.Value*depth/(high-low)-p.Parts.Value/2, "box × depth of the "+
-			"half / depth of the box − parts / 2", p.Box.Volume.As("box"),
+		share := derive.Of(quantity.Volume, p.Box.Volume.Value*depth/(high-low)-(p.Parts.Value+p.Channels.Value)/2,
+			"box × depth of the half / depth of the box − (parts + channels) / 2", p.Box.Volume.As("box"), p.Channels.As("channels"),
 			derive.From("depth of the half", quantity.Length, depth, "from the parting to the end of the box"),
 			derive.From("depth of the box", quantity.Length, high-low, "along the draw"), p.Parts.As("parts")).
-			Noted("the shape is not known: half of the part is taken to lie in each half")
+			Noted("the shape is not known: half of the part and of the channels is taken to lie in each half")
 		out = append(out, kinds.Piece{Name: []string{"Half A", "Half B"}[i], Volume: share})
 	}
 	return out

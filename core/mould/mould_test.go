@@ -68,7 +68,7 @@ func TestTheBoxOfABlockByHand(t *testing.T) {
 	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 80, Y: 60, Z: 50}))
 	p := lay(t, m, drawn(t, m, axis.PlusZ, design.Cut))
 	assert.InDelta(t, 100*80*82/1000.0, p.Box.Volume.Value, 1e-9)
-	assert.InDelta(t, (100*80*82-80*60*50)/1000.0, p.Rubber.Value, 1e-9)
+	assert.InDelta(t, (100*80*82-80*60*50)/1000.0, p.Rubber.Value+p.Channels.Value, 1e-9)
 	assert.InDelta(t, 82, p.Box.Depth(axis.PlusZ), 1e-9)
 	assert.InDelta(t, 100, p.Box.Depth(axis.MinusX), 1e-9)
 	across, tall := p.Box.Footprint(axis.PlusZ)
@@ -137,7 +137,7 @@ func TestClearancesFollowTheWayUp(t *testing.T) {
 	assert.InDelta(t, 0, low, 1e-9, "a part on its board has no rubber under it")
 }
 
-// Law: whatever kind, the rubber of a plan and its parts fill the box; its
+// Law: whatever kind, the rubber of a plan, its parts and its channels fill the box; its
 // pours and pieces are that rubber.
 func TestRubberAndPartsFillTheBox(t *testing.T) {
 	tapered := meshtest.Turned(48, [2]float64{0, 0}, [2]float64{16, 0}, [2]float64{10, 24}, [2]float64{0, 24})
@@ -150,7 +150,7 @@ func TestRubberAndPartsFillTheBox(t *testing.T) {
 			q := drawn(t, m, axis.PlusZ, k.Key)
 			q.Design.Box.Form = string(form)
 			p := lay(t, m, q)
-			assert.InEpsilon(t, p.Box.Volume.Value, p.Rubber.Value+p.Parts.Value, 1e-9, "%s in %s", k.Name, form)
+			assert.InEpsilon(t, p.Box.Volume.Value, p.Rubber.Value+p.Parts.Value+p.Channels.Value, 1e-9, "%s in %s", k.Name, form)
 			assert.InDelta(t, tapered.Volume()/1000, p.Parts.Value, 1e-6)
 			if form != box.Rectangle {
 				assert.Positive(t, p.Box.Strip.Value)
@@ -238,7 +238,7 @@ func TestABoxThatWasFilledWithWater(t *testing.T) {
 		q.Design.Box.Filled, q.Design.Box.Empty = c.filled, c.empty
 		p := lay(t, m, q)
 		assert.InEpsilon(t, c.box, p.Box.Volume.Value, 1e-6)
-		assert.InEpsilon(t, c.box-part, p.Rubber.Value, 1e-6)
+		assert.InEpsilon(t, c.box-part, p.Rubber.Value+p.Channels.Value, 1e-6)
 		codes := ""
 		for _, f := range p.Findings() {
 			if f.Code == "box-measured-off" || f.Code == "box-holds-less-than-part" {

@@ -18,6 +18,7 @@ type division struct {
 	sides []side
 	owner []int16
 	kept  map[int]int16 // locked points that one half holds, on whichever side of the sheet they lie
+	bores []bored       // that the rubber is without, in the frame of the draw
 }
 
 // keep leaves a locked space to the halves that let go of it most easily.
@@ -241,6 +242,11 @@ func (d *division) patches(points map[int]bool, least int) (n int) {
 // field is how far a place is outside an owner's body, the part left aside.
 func (d *division) field(who int16, p r3.Vec) float64 {
 	f := d.beyond(p)
+	for i := range d.bores {
+		if b := &d.bores[i]; b.near(p) {
+			f = max(f, -b.beyond(p, b.long))
+		}
+	}
 	for n := range d.sides {
 		depth := d.sides[n].depth(p)
 		if who == sideFirst+int16(n) {

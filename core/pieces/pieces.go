@@ -43,6 +43,7 @@ type Choices struct {
 	Spots      []key.Spot // places across the draw that no key may take: sprue, well and vents
 	Sides      []Told     // what the caster says of single undercuts
 	Line       []Pull     // places that the parting line is led through
+	Bores      []Bore     // channels that are cast into the rubber
 }
 
 // Pull leads the parting line through a place on a wall.
@@ -104,6 +105,7 @@ type Plan struct {
 	Frame   grid.Frame
 	Volume  float64 // of the box, mm³
 	Part    float64 // mm³
+	Bored   float64 // mm³ of channels that the pieces are without
 	Pieces  []Piece // in the order of opening
 	Level   float64 // height of the parting along the draw where it is level, mm
 	Off     float64 // greatest distance of the parting line from that, mm
@@ -235,7 +237,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 	plan := Plan{Box: box, Frame: frame, Volume: room.Volume, Part: volume, Cell: b.Cell, Missed: missed}
 	if c.Whole {
 		told("shaping the block")
-		return b.undivided(plan, level), ctx.Err()
+		return b.undivided(plan, level, c.Bores), ctx.Err()
 	}
 	told("stretching the parting through the outline")
 	pulls := slices.Clone(c.Line)
@@ -289,6 +291,8 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 			break
 		}
 	}
+	plan.Bored = d.bore(c.Bores, frame)
+	d.unlike(max(1, repeats.order))
 	if err := ctx.Err(); err != nil {
 		return plan, err
 	}
@@ -340,7 +344,7 @@ func Make(ctx context.Context, m *mesh.Mesh, c Choices, told func(stage string))
 }
 
 // undivided is the block as it was poured, in one piece.
-func (b *block) undivided(plan Plan, floor float64) Plan {
+func (b *block) undivided(plan Plan, floor float64, bores []Bore) Plan {
 	s := &sheet{block: b, height: make([]float64, b.NX*b.NY), Level: floor}
 	for i := range s.height {
 		s.height[i] = floor - b.Cell
@@ -352,6 +356,7 @@ func (b *block) undivided(plan Plan, floor float64) Plan {
 			break
 		}
 	}
+	plan.Bored = d.bore(bores, plan.Frame)
 	plan.Level, plan.sheet = floor, s
 	plan.Pieces = []Piece{d.piece(upper, "Block", r3.Vec{Z: 1}, plan.Frame, 1)}
 	return plan
@@ -559,9 +564,10 @@ func (p Plan) Ceiling() (volume float64) {
 	return volume
 }
 
-// Error is the share of the part by which pieces and part do not fill the box.
+// Error is the share of the part by which pieces, part and channels do not fill
+// the box.
 func (p Plan) Error() float64 {
-	sum := p.Part
+	sum := p.Part + p.Bored
 	for _, q := range p.Pieces {
 		sum += q.Volume
 	}

@@ -81,6 +81,7 @@ type side struct {
 	points []int         // locked points that it fills
 	like   int           // from 1: the piece that this one is, turned
 	steps  int           // by so many of the part's own
+	bored  bool          // a channel runs through it
 }
 
 type shared struct {

@@ -102,7 +102,7 @@ func TestTheRailRunsFromTheFloorToTheTop(t *testing.T) {
 	for i := 1; i < len(r.Volumes); i++ {
 		assert.GreaterOrEqual(t, r.Volumes[i], r.Volumes[i-1])
 	}
-	assert.InEpsilon(t, (64+9)*54*56-40*30*20, r.Volumes[len(r.Volumes)-1], 1e-6)
+	assert.InEpsilon(t, (64+9)*54*56-40*30*20-1000*s.Plan.Channels.Value, r.Volumes[len(r.Volumes)-1], 1e-6)
 	marks := map[string]float64{}
 	for _, m := range s.Resin.Marks {
 		marks[m.Kind] = m.Height

@@ -106,7 +106,7 @@ func Make(a Ask) (Plan, error) {
 			derive.From("cavities beside the first", quantity.Number, float64(a.Cavities-1), "the gang"))})
 	}
 	p.Cavity = derive.Of(quantity.Volume, one.Value*n.Value, "cavity × cavities", one.As("cavity"), n)
-	p.Channels = p.channels(a.Gates, n)
+	p.Channels = p.channels(a.Gates)
 	filled := derive.Of(
 		quantity.Volume,
 		p.Cavity.Value+p.Channels.Value,
@@ -177,11 +177,11 @@ var groups = []struct {
 	one, more string
 }{
 	{channel.Well, "Well", "Wells"}, {channel.Sprue, "Sprue", "Sprues"}, {channel.Runner, "Runner", "Runners"},
-	{channel.Gate, "Gate", "Gates"}, {channel.Vent, "Vent", "Vents"},
+	{channel.Gate, "Gate", "Gates"}, {channel.Vent, "Vent", "Vents"}, {channel.Blind, "Blind channel", "Blind channels"},
 }
 
 // channels lists those that fill and sums them up.
-func (p *Plan) channels(l gate.Layout, cavities derive.Input) derive.Number {
+func (p *Plan) channels(l gate.Layout) derive.Number {
 	var all []derive.Input
 	var sum float64
 	add := func(name string, v derive.Number) {
@@ -206,13 +206,6 @@ func (p *Plan) channels(l gate.Layout, cavities derive.Input) derive.Number {
 		default:
 			add(g.more, derive.Of(quantity.Volume, held, "sum of them", of...))
 		}
-	}
-	if l.Blind != nil {
-		blind := *l.Blind
-		if cavities.Value > 1 {
-			blind = derive.Of(quantity.Volume, blind.Value*cavities.Value, "blind channel × cavities", blind.As("blind channel"), cavities)
-		}
-		add("Blind channel", blind)
 	}
 	return derive.Of(quantity.Volume, sum, "sum of the channels", all...)
 }

@@ -105,8 +105,7 @@ func TestPowderAndColourOfAShot(t *testing.T) {
 }
 
 func TestASqueezeMouldHasItsBlindChannelAndNoSprue(t *testing.T) {
-	blind := mL(5)
-	p, err := Make(Ask{Part: mL(50), Gates: gate.Layout{Blind: &blind}, Cavities: 1, Over: 0})
+	p, err := Make(Ask{Part: mL(50), Gates: gate.Layout{Channels: []gate.Channel{fills(channel.Blind, 5)}}, Cavities: 1, Over: 0})
 	require.NoError(t, err)
 	assert.InEpsilon(t, 55, p.Total.Value, 1e-12)
 	assert.Equal(t, "Blind channel", p.Lines[1].Name)

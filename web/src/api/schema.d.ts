@@ -2359,7 +2359,7 @@ export interface components {
         /** @description A body of the mould, in the mesh coordinates of all cavities. */
         Channel: {
             /** @enum {string} */
-            kind: "sprue" | "well" | "runner" | "gate" | "vent";
+            kind: "sprue" | "well" | "runner" | "gate" | "vent" | "blind";
             /** @description from 0; -1 for one that serves several */
             cavity: number;
             path: components["schemas"]["Point"][];
@@ -2451,7 +2451,6 @@ export interface components {
             system: components["schemas"]["Runners"];
             scar: components["schemas"]["Number"];
             channels: components["schemas"]["Channel"][];
-            blind?: components["schemas"]["Number"];
             trapped: components["schemas"]["Number"];
             /**
              * Format: double

@@ -1,0 +1,150 @@
+package pieces
+
+import (
+	"math"
+
+	"bathyform/core/grid"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Bore is a channel of round section that is cast into the rubber: as wide as
+// Wide at its first place and, where it tapers, as Rim at its last.
+type Bore struct {
+	Path      []r3.Vec // mesh coordinates
+	Wide, Rim float64  // mm; no Rim where it is as wide all along
+	Half      r3.Vec   // the way to the side that it is cut into, where it is half round
+	Volume    float64  // mm³ that it holds, but for what others hold at its joints
+}
+
+// seen is the width of the narrowest bore that the lattice can shape, in cells.
+const seen = 2.5
+
+// bore takes the rubber out where channels run that the lattice can shape, and
+// says how much that is, mm³. Thinner ones are left to the drill.
+func (d *division) bore(all []Bore, frame grid.Frame) (volume float64) {
+	for _, b := range all {
+		if b.Wide < seen*d.Cell || len(b.Path) < 2 {
+			continue
+		}
+		in := b
+		in.Path = make([]r3.Vec, len(b.Path))
+		for i, p := range b.Path {
+			in.Path[i] = frame.In(p)
+		}
+		in.Half = frame.In(b.Half)
+		low, high := in.bounds()
+		d.bores = append(d.bores, bored{in, low, high, in.length()})
+		volume += b.Volume
+	}
+	for n := range d.bores {
+		b := &d.bores[n]
+		from, to := d.cellOf(b.low), d.cellOf(b.high)
+		for i := max(0, from[0]); i <= min(d.NX-1, to[0]+1); i++ {
+			for j := max(0, from[1]); j <= min(d.NY-1, to[1]+1); j++ {
+				for k := max(0, from[2]); k <= min(d.NZ-1, to[2]+1); k++ {
+					p := d.Index(i, j, k)
+					if o := d.owner[p]; o > part && b.beyond(d.At(i, j, k), b.long) < 0 {
+						if o >= sideFirst {
+							d.sides[o-sideFirst].bored = true
+						}
+						d.owner[p] = outside
+					}
+				}
+			}
+		}
+	}
+	return volume
+}
+
+// unlike leaves side pieces that a channel runs through to themselves: the
+// others of their kind are like one that none runs through.
+func (d *division) unlike(order int) {
+	instead := map[int]int{} // by the piece that others are like, both from 1
+	for i := range d.sides {
+		s := &d.sides[i]
+		of := s.like
+		switch {
+		case of == 0:
+			continue
+		case s.bored:
+			s.like = 0
+		case d.sides[of-1].bored:
+			if instead[of] == 0 {
+				instead[of], s.like = i+1, 0
+				continue
+			}
+			first := &d.sides[instead[of]-1]
+			s.like, s.steps = instead[of], ((s.steps-first.steps)%order+order)%order
+		}
+	}
+}
+
+func (d *division) cellOf(p r3.Vec) [3]int {
+	q := r3.Scale(1/d.Cell, r3.Sub(p, d.Low))
+	return [3]int{int(math.Floor(q.X)), int(math.Floor(q.Y)), int(math.Floor(q.Z))}
+}
+
+func (b Bore) bounds() (low, high r3.Vec) {
+	low, high = b.Path[0], b.Path[0]
+	for _, p := range b.Path {
+		low = r3.Vec{X: min(low.X, p.X), Y: min(low.Y, p.Y), Z: min(low.Z, p.Z)}
+		high = r3.Vec{X: max(high.X, p.X), Y: max(high.Y, p.Y), Z: max(high.Z, p.Z)}
+	}
+	r := max(b.Wide, b.Rim) / 2
+	by := r3.Vec{X: r, Y: r, Z: r}
+	return r3.Sub(low, by), r3.Add(high, by)
+}
+
+// bored is a bore that the rubber is without, in the frame of the draw, with the
+// box round it and its length.
+type bored struct {
+	Bore
+	low, high r3.Vec
+	long      float64
+}
+
+// near is whether a place lies in the box round the bore.
+func (b *bored) near(p r3.Vec) bool {
+	return p.X >= b.low.X && p.Y >= b.low.Y && p.Z >= b.low.Z && p.X <= b.high.X && p.Y <= b.high.Y && p.Z <= b.high.Z
+}
+
+func (b Bore) length() (whole float64) {
+	for i := 1; i < len(b.Path); i++ {
+		whole += r3.Norm(r3.Sub(b.Path[i], b.Path[i-1]))
+	}
+	return whole
+}
+
+// beyond is how far a place lies outside the bore of a whole length, negative
+// inside. Bends are
+// round; the ends are plane.
+func (b *Bore) beyond(p r3.Vec, whole float64) float64 {
+	gone, least := 0.0, math.Inf(1)
+	for i := 1; i < len(b.Path); i++ {
+		run := r3.Sub(b.Path[i], b.Path[i-1])
+		long := r3.Norm(run)
+		if long == 0 {
+			continue
+		}
+		along := r3.Dot(r3.Sub(p, b.Path[i-1]), run) / long
+		t := max(0, min(long, along))
+		r := b.Wide / 2
+		if b.Rim > 0 {
+			r += (b.Rim - b.Wide) / 2 * (gone + t) / whole
+		}
+		d := r3.Norm(r3.Sub(p, r3.Add(b.Path[i-1], r3.Scale(t/long, run)))) - r
+		if i == 1 {
+			d = max(d, -along)
+		}
+		if i == len(b.Path)-1 {
+			d = max(d, along-long)
+		}
+		least = min(least, d)
+		gone += long
+	}
+	if b.Half != (r3.Vec{}) {
+		least = max(least, -r3.Dot(b.Half, r3.Sub(p, b.Path[0])))
+	}
+	return least
+}
