@@ -59,6 +59,7 @@ type Master struct {
 	feeds     memo.Memo[string, gate.Fed]
 	layouts   memo.Memo[string, gate.Layout]
 	turned    memo.Memo[r3.Vec, *fill.Space]
+	ends      memo.Memo[gate.End, []r3.Vec]
 
 	channelled memo.Memo[struct{}, *channel.Master]
 
@@ -106,7 +107,7 @@ func Take(m part.Master) *Master {
 	out.spaces.Weigh = func(*fill.Space) int64 { return spaceBytes * int64(len(out.Solid.Triangles)) }
 	out.spaces.Budget = mostSpaceBytes
 	out.starts.Most, out.laid.Most, out.smallest.Most = 2, 8, 4
-	out.feeds.Most, out.layouts.Most, out.turned.Most, out.channelled.Most = 24, 12, 6, 1
+	out.ends.Most, out.feeds.Most, out.layouts.Most, out.turned.Most, out.channelled.Most = 12, 24, 12, 6, 1
 	return out
 }
 

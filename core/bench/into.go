@@ -31,6 +31,7 @@ func (m *Master) into(p mould.Plan) gate.Mould {
 		Between:  gate.Between,
 		Wall:     min(gate.Wall, d.Clearance.Beside),
 		Standing: m.standingUp,
+		Ends:     &m.ends,
 	}
 	return out.Boxed(p.Box.Bounds)
 }

@@ -42,7 +42,7 @@ type Body struct {
 // Length is that of the path, mm.
 func (b Body) Length() (sum float64) {
 	for i := 1; i < len(b.Path); i++ {
-		sum += r3.Norm(r3.Sub(b.Path[i], b.Path[i-1]))
+		sum += norm(r3.Sub(b.Path[i], b.Path[i-1]))
 	}
 	return sum
 }
@@ -130,13 +130,16 @@ func (b Body) At(along float64) r3.Vec {
 
 // beyond is how far a place is from the body's surface, negative inside. Past
 // the ends of a straight run the body ends in a plane.
-func (b Body) beyond(p r3.Vec) float64 {
-	length, along, least := b.Length(), 0.0, math.Inf(1)
+func (b *Body) beyond(p r3.Vec) float64 {
+	length, along, least := 0.0, 0.0, math.Inf(1)
+	if b.Rim > 0 {
+		length = b.Length()
+	}
 	for i := 1; i < len(b.Path); i++ {
 		from, to := b.Path[i-1], b.Path[i]
-		run := r3.Norm(r3.Sub(to, from))
+		run := norm(r3.Sub(to, from))
 		at, share := nearest(p, from, to)
-		d := r3.Norm(r3.Sub(p, at)) - b.radius(along+share*run, length)
+		d := norm(r3.Sub(p, at)) - b.radius(along+share*run, length)
 		if first, last := i == 1 && share == 0, i == len(b.Path)-1 && share == 1; first || last {
 			past := r3.Dot(r3.Sub(p, from), r3.Sub(from, to))
 			if last {
@@ -149,6 +152,9 @@ func (b Body) beyond(p r3.Vec) float64 {
 	}
 	return least
 }
+
+// norm is [r3.Norm] for lengths in a mould, where no square is too large.
+func norm(v r3.Vec) float64 { return math.Sqrt(v.X*v.X + v.Y*v.Y + v.Z*v.Z) }
 
 // nearest is the place on a run that is nearest to p, and its share of it.
 func nearest(p, from, to r3.Vec) (r3.Vec, float64) {

@@ -124,7 +124,7 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 			if grown > 0 && !r.Grows || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, f.Rim/2) {
 				return
 			}
-			if grown*Rubber > best.holds || r.beside(x, y) < f.Sprue/2+r.Clear-1e-6 {
+			if grown*Rubber > best.holds || r.aside(x, y) < f.Sprue/2+r.Clear-1e-6 {
 				return
 			}
 		}
@@ -179,7 +179,7 @@ func (r *Room) shafts(f Feed, l *lanes) (out []plane.Point, pitch float64) {
 		more := 2*r.Clear + f.Sprue + max(f.Sprue/2, f.Rim/2) + r.Wall
 		from, to = plane.Point{from[0] - more, from[1] - more}, plane.Point{to[0] + more, to[1] + more}
 	}
-	pitch = max(1, (to[0]-from[0])/120, (to[1]-from[1])/120)
+	pitch = max(2, (to[0]-from[0])/60, (to[1]-from[1])/60)
 	low, high := r.Plan() // as close beside them as may be
 	off := r.Clear + f.Sprue/2
 	xs := ticks(from[0], to[0], pitch, append([]float64{low[0] - off, high[0] + off}, l.x...))

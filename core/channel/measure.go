@@ -172,22 +172,25 @@ func (b Body) Mouth() r3.Vec {
 
 // Closest is the part that a body comes nearest to beside its own, where, and
 // how much rubber is between them, negative inside; rubber over within is not
-// looked at. Its own part counts as far as the body runs through it.
+// looked at. Its own part counts as far as the body runs through it. Deep in a
+// part it is told as deep as the body goes in.
 func (s *Stand) Closest(b Body, within float64) (part int, at r3.Vec, gap float64) {
 	gap, part = within, Shared
 	for place := range s.Places {
-		b.steps(b.Bore/4, func(p r3.Vec, _, radius float64) bool {
+		b.steps(b.Bore/4, func(p r3.Vec, along, radius float64) bool {
 			own := place == b.Cavity
 			if own && r3.Norm(r3.Sub(p, b.Mouth())) <= (jointed+0.5)*b.Bore {
 				return true
 			}
-			inside := s.inside(place, p)
-			if own && !inside {
-				return true
+			d := s.distance(place, p, within+radius)
+			if first := along == 0; d >= within+radius && !first {
+				return true // nothing is near, as before
 			}
-			d := s.distance(place, p, max(0, gap+radius))
-			if inside {
-				d = -s.distance(place, p, s.reach)
+			switch inside := s.inside(place, p); {
+			case inside:
+				d = -d
+			case own:
+				return true
 			}
 			if d-radius < gap {
 				gap, part, at = d-radius, place, p

@@ -145,9 +145,9 @@ func (s *Stand) inside(place int, p r3.Vec) bool {
 	return s.solid.Holds(s.Mesh(place, p))
 }
 
-// beside is how far a place lies beside all masters as seen from above,
+// aside is how far a place lies beside all masters as seen from above,
 // negative over or under one, mm; it is good up to the radius of a master.
-func (s *Stand) beside(x, y float64) float64 {
+func (s *Stand) aside(x, y float64) float64 {
 	least := math.Inf(1)
 	for i := range s.Places {
 		p := &s.Places[i]

@@ -20,6 +20,8 @@ type Room struct {
 	Sheet     *Sheet  // the parting, where it stands upright; else nil
 	Between   float64 // mm of rubber between two channels
 	Bodies    []Body
+
+	boxes []r3.Box // round the bodies, as far as they were asked for
 }
 
 // leaving is how fast a channel must get away from the part that it leaves:
@@ -32,26 +34,39 @@ func (r *Room) clears(b Body, at r3.Vec, radius, own float64) bool {
 	if !r.walled(at, radius) {
 		return false
 	}
+	for i := range r.Bodies {
+		o := &r.Bodies[i]
+		if o.Kind == Gate && o.Cavity == b.Cavity {
+			continue // the part itself is between them
+		}
+		if r.beside(i, at, radius+r.Between) && o.beyond(at) < radius+r.Between {
+			if _, ok := joint(b, *o); !ok {
+				return false
+			}
+		}
+	}
 	for place := range r.Places {
 		clear := radius + r.Clear
 		if place == b.Cavity {
-			clear = min(radius+own, leaving*r3.Norm(r3.Sub(at, b.Path[0])))
+			clear = min(radius+own, leaving*norm(r3.Sub(at, b.Path[0])))
 		}
 		if clear > 1e-6 && r.near(place, at, clear-1e-6) {
 			return false
 		}
 	}
-	for _, o := range r.Bodies {
-		if o.Kind == Gate && o.Cavity == b.Cavity {
-			continue // the part itself is between them
-		}
-		if o.beyond(at) < radius+r.Between {
-			if _, ok := joint(b, o); !ok {
-				return false
-			}
-		}
-	}
 	return true
+}
+
+// beside is whether a place may be nearer to a body than a distance: it lies in
+// the box round it, and so much more.
+func (r *Room) beside(body int, at r3.Vec, distance float64) bool {
+	for i := len(r.boxes); i < len(r.Bodies); i++ {
+		low, high := r.Bodies[i].Bounds()
+		r.boxes = append(r.boxes, r3.Box{Min: low, Max: high})
+	}
+	b := &r.boxes[body]
+	return at.X > b.Min.X-distance && at.Y > b.Min.Y-distance && at.Z > b.Min.Z-distance &&
+		at.X < b.Max.X+distance && at.Y < b.Max.Y+distance && at.Z < b.Max.Z+distance
 }
 
 // walled is whether a place keeps its wall of rubber beside and below; above
@@ -126,8 +141,9 @@ func (r *Room) inSheet(b Body, own float64) ([]r3.Vec, bool) {
 
 // Steps of the search for a way.
 const (
-	mostSteps = 150_000 // places that are looked at
-	finest    = 0.8     // mm between two of them
+	mostSteps = 40_000 // places that are looked at
+	eager     = 1.3    // by how much what is left to go counts more than what is done: a way may be that much longer
+	finest    = 0.8    // mm between two of them
 	coarsest  = 2.5
 )
 
@@ -208,7 +224,7 @@ func (r *Room) around(b Body, foot r3.Vec, own, margin float64, inSheet bool) ([
 					}
 					if was, ok := best[next]; !ok || done < was-1e-9 {
 						best[next], from[next] = done, now.at
-						heap.Push(open, step{next, done, done + left(place(next))})
+						heap.Push(open, step{next, done, done + eager*left(place(next))})
 					}
 				}
 			}

@@ -2,6 +2,7 @@ package gate
 
 import (
 	"math"
+	"slices"
 
 	"bathyform/core/fill"
 
@@ -9,9 +10,9 @@ import (
 )
 
 // feet are where gates meet a cavity from below: at the low end of each of its
-// spaces, as near to an upright parting as that end comes, or where the caster
-// has said. Off is how far a point of the mesh lies off that parting.
-func feet(space *fill.Space, c Choices, bore float64, off func(r3.Vec) float64) (out []r3.Vec, err error) {
+// spaces, as near to an upright parting as that end comes. Off is how far a point
+// of the mesh lies off that parting.
+func feet(space *fill.Space, bore float64, off func(r3.Vec) float64) (out []r3.Vec) {
 	rooms := space.Rooms(plateau)
 	for _, room := range rooms {
 		floor := room.Floor
@@ -20,13 +21,21 @@ func feet(space *fill.Space, c Choices, bore float64, off func(r3.Vec) float64) 
 		}
 		out = append(out, space.Frame.Out(middleOf(floor, bore)))
 	}
-	if c.Foot != nil {
-		foot, err := space.Foot(fill.Opening{At: *c.Foot, Bore: bore})
-		if err != nil {
-			return nil, err
-		}
-		out[closest(out, foot)] = foot
+	return out
+}
+
+// led are ends of which the closest is led to where the caster has said; where
+// that lies beside the part they stay.
+func led(space *fill.Space, ends []r3.Vec, to *r3.Vec, bore float64) ([]r3.Vec, error) {
+	if to == nil {
+		return ends, nil
 	}
+	foot, err := space.Foot(fill.Opening{At: *to, Bore: bore})
+	if err != nil {
+		return ends, err
+	}
+	out := slices.Clone(ends)
+	out[closest(out, foot)] = foot
 	return out, nil
 }
 
@@ -37,11 +46,7 @@ func tops(space *fill.Space, c Choices) (out []fill.Opening) {
 	for _, room := range space.Rooms(plateau) {
 		at = append(at, space.Frame.Out(middleOf(room.Ceiling, c.SprueBore)))
 	}
-	if c.Foot != nil {
-		if foot, err := space.Foot(fill.Opening{At: *c.Foot, Bore: c.SprueBore}); err == nil {
-			at[closest(at, foot)] = foot
-		}
-	}
+	at, _ = led(space, at, c.Foot, c.SprueBore) // beside the part it is told as the foot is looked at
 	for _, p := range at {
 		out = append(out, fill.Opening{At: p, Bore: c.SprueBore})
 	}

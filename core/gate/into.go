@@ -10,6 +10,7 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/grid"
 	"bathyform/core/kinds"
+	"bathyform/core/memo"
 	"bathyform/core/mould"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
@@ -38,8 +39,15 @@ type Mould struct {
 	Wall     float64       // mm of rubber between a channel and the wall
 	Standing func(ctx context.Context, up r3.Vec) (*fill.Space, error)
 
-	stand *channel.Stand      // instead of Places, where that is at hand
-	ends  map[r3.Vec][]r3.Vec // where gates meet the part, by its way up, once that is known
+	stand *channel.Stand            // instead of Places, where that is at hand
+	Ends  *memo.Memo[End, []r3.Vec] // where gates meet the part, once that is known; nil where nobody remembers
+}
+
+// End is what decides where gates meet a part.
+type End struct {
+	Up, Draw      r3.Vec // no draw where the parting does not stand upright
+	Parting, Bore float64
+	Top           bool // from above
 }
 
 // Boxed is the mould in a box of mesh coordinates.
@@ -120,6 +128,7 @@ type Trouble struct {
 type Fed struct {
 	Frame   grid.Frame
 	Bodies  []channel.Body
+	Volumes []float64 // mm³, by body: what two hold at their joint counts once
 	System  channel.System
 	Trouble []Trouble
 	wall    float64
@@ -183,6 +192,12 @@ func (m Mould) off(r *channel.Room) func(r3.Vec) float64 {
 
 // Lead leads resin in.
 func (m Mould) Lead(ctx context.Context, c Choices) (Fed, error) {
+	out, err := m.lead(ctx, c)
+	out.Volumes = channel.Volumes(out.Bodies)
+	return out, err
+}
+
+func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 	if err := c.Check(); err != nil {
 		return Fed{}, err
 	}
@@ -229,32 +244,36 @@ func (m Mould) Lead(ctx context.Context, c Choices) (Fed, error) {
 
 // feet are where gates meet the parts in all places, in the frame.
 func (m Mould) feet(ctx context.Context, r *channel.Room, c Choices, bore float64, out *Fed) (all []channel.Foot, err error) {
-	known := m.ends
-	if known == nil {
-		known = map[r3.Vec][]r3.Vec{}
-	}
 	for i := range r.Places {
 		up := r.Places[i].Up()
-		at, ok := known[up]
-		if !ok {
-			space, err := m.Standing(ctx, up)
-			if err != nil {
-				return nil, err
-			}
-			if at, err = feet(space, c, bore, m.off(r)); err != nil {
-				out.Trouble = append(out.Trouble, Trouble{Err: fmt.Errorf("the foot of the sprue: %w", err)})
-				c.Foot = nil
-				if at, err = feet(space, c, bore, m.off(r)); err != nil {
-					return nil, err
-				}
-			}
-			known[up] = at
+		space, err := m.Standing(ctx, up)
+		if err != nil {
+			return nil, err
+		}
+		e := End{Up: up, Bore: bore}
+		if r.Sheet != nil {
+			e.Draw, e.Parting = m.Draw, m.Parting
+		}
+		at, err := m.end(ctx, e, func() []r3.Vec { return feet(space, bore, m.off(r)) })
+		if err != nil {
+			return nil, err
+		}
+		if at, err = led(space, at, c.Foot, bore); err != nil && i == 0 {
+			out.Trouble = append(out.Trouble, Trouble{Err: fmt.Errorf("the foot of the sprue: %w", err)})
 		}
 		for _, p := range at {
 			all = append(all, channel.Foot{Cavity: i, At: r.Box(i, p)})
 		}
 	}
 	return all, nil
+}
+
+// end is where gates meet the part, as it was found before or anew.
+func (m Mould) end(ctx context.Context, e End, find func() []r3.Vec) ([]r3.Vec, error) {
+	if m.Ends == nil {
+		return find(), nil
+	}
+	return m.Ends.Get(ctx, e, func(context.Context) ([]r3.Vec, error) { return find(), nil })
 }
 
 // judge says which bodies run through parts, or too near to one.
@@ -377,16 +396,20 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 			return l, err
 		}
 	}
-	l.take(fed.Frame, r.Bodies, vents, c.Vents)
+	l.take(fed, r.Bodies, vents, c.Vents)
 	return l, nil
 }
 
 // take makes the channels of the bodies.
-func (l *Layout) take(frame grid.Frame, bodies []channel.Body, vents []int, of []Vent) {
-	volumes := channel.Volumes(bodies)
+func (l *Layout) take(fed Fed, bodies []channel.Body, vents []int, of []Vent) {
+	frame := fed.Frame
 	for i, b := range bodies {
+		volume := b.Full() // vents join nothing
+		if i < len(fed.Volumes) {
+			volume = fed.Volumes[i]
+		}
 		c := Channel{Body: b, Vent: vents[i], up: frame.Up, Fills: vents[i] < 0 || of[vents[i]].State.Opens(),
-			Foot: b.Path[0].Z - l.Floor, Top: b.Path[len(b.Path)-1].Z - l.Floor, Volume: held(b, volumes[i])}
+			Foot: b.Path[0].Z - l.Floor, Top: b.Path[len(b.Path)-1].Z - l.Floor, Volume: held(b, volume)}
 		c.Path = make([]r3.Vec, len(b.Path))
 		for k, p := range b.Path {
 			c.Path[k] = frame.Out(p)

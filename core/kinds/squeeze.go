@@ -100,10 +100,18 @@ func squeezed(b *Bench) (out []Extra) {
 		return out
 	}
 	if b.Rods.Round > 0 {
-		add("Blind channel, half round", derive.Of(quantity.Length, b.Rods.Blind,
+		add("Blind channel, half round", derive.Of(
+			quantity.Length,
+			b.Rods.Blind,
 			"√(8 × excess / (π × length)): a half-round channel outside the land that holds the excess",
-			derive.From("excess", quantity.Volume, excess*b.Cavity/float64(b.Cavities), "a tenth of the cavity; common practice, no source"),
-			derive.From("length", quantity.Length, b.Rods.Round, "once round the part, outside the land")))
+			derive.From(
+				"excess",
+				quantity.Volume,
+				excess*b.Cavity/float64(b.Cavities),
+				"a tenth of the cavity; common practice, no source",
+			),
+			derive.From("length", quantity.Length, b.Rods.Round, "once round the part, outside the land"),
+		))
 	}
 	density := ResinDensity
 	f := squeeze.Flow{Viscosity: 1, Growth: mix.Thickening(600)}

@@ -86,8 +86,7 @@ func (l *ledger) hold(s hold.Standing) *Hold {
 
 func (l *ledger) gates(st bench.Study) Gates {
 	g := st.Gates
-	out := Gates{Known: g.Known, System: design.Runners(g.System), Ignored: g.Trapped().Ignored / 1000, Channels: []Channel{},
-	}
+	out := Gates{Known: g.Known, System: design.Runners(g.System), Ignored: g.Trapped().Ignored / 1000, Channels: []Channel{}}
 	out.Rise, out.Scar = fromRise(st.Resin), l.number(g.Scar())
 	for _, c := range g.Channels {
 		ch := Channel{
