@@ -63,7 +63,7 @@ func (s Study) fed(system channel.System, q Question) FeedCase {
 		s.Shot.Channels.As("all channels"),
 		n,
 	)
-	out.Rubber, out.FitsPot, out.Cut = s.Plan.Rubber, s.FitsPot(q.House), s.cutting(q.quality(), n)
+	out.Rubber, out.FitsPot, out.Cut = s.Plan.Rubber, s.FitsPot(q.House), s.Dress
 	if s.Run != nil {
 		out.Full, out.Spread = s.Run.Full, s.Run.Spread
 	}
@@ -75,10 +75,11 @@ func (s Study) fed(system channel.System, q Question) FeedCase {
 	return out
 }
 
-// cutting is the minutes to cut the channels off the castings of a pull and to
+// dress is the minutes to cut the channels off the castings of a pull and to
 // dress their scars, min.
-func (s Study) cutting(quality string, n derive.Input) derive.Number {
+func (s Study) dress(q Question) derive.Number {
 	_, scars := rods(s.Gates)
-	one := finish.Casting{Scars: scars, Quality: quality}.Minutes()
+	n := derive.From("cavities", quantity.Number, float64(len(s.Plan.Cavities.Poses)), "this design")
+	one := finish.Casting{Scars: scars, Quality: q.quality()}.Minutes()
 	return derive.Of(quantity.Number, one.Value*n.Value, "a casting × cavities, minutes", one.As("a casting"), n)
 }

@@ -34,6 +34,7 @@ type Study struct {
 	Plan     mould.Plan
 	Gates    gate.Layout
 	Shot     shot.Plan
+	Dress    derive.Number // min to cut the channels off the castings of a pull and dress what is left
 	Resin    rise.Rise
 	Run      *rise.Run      // of the resin into a cavity; nil where nobody can know
 	Pours    []rise.Rise    // of the rubber, pour by pour
@@ -76,6 +77,7 @@ func (m *Master) poured(ctx context.Context, q Question) (Study, error) {
 		Pulls:     q.pulls(),
 		ScaleStep: q.House.ScaleStep,
 	})
+	s.Dress = s.dress(q)
 	return s, err
 }
 

@@ -3,6 +3,7 @@ package gate
 import (
 	"errors"
 	"fmt"
+	"math"
 
 	"bathyform/core/channel"
 	"bathyform/core/finding"
@@ -43,6 +44,8 @@ func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 			Remedies: []finding.Remedy{{Label: "Remove it", Action: finding.RemoveVent, Value: float64(problem.Vent)}}})
 	}
 	out = append(out, l.withoutAWay(c)...)
+	out = append(out, l.bent(m)...)
+	out = append(out, l.mouths(m, c)...)
 	for i, cavity := range l.Cavities {
 		if cavity.Like == i { // the others are as one before
 			out = append(out, l.caught(i, m, c)...)
@@ -202,6 +205,68 @@ func (l Layout) caught(i int, m Mould, c Choices) (out []finding.Finding) {
 		out = append(out, f)
 	}
 	return out
+}
+
+// bent says which vents are led round something outside the parting: a wire that
+// was cast in there does not come out as it went in.
+func (l Layout) bent(m Mould) (out []finding.Finding) {
+	n, first := 0, Channel{}
+	for _, c := range l.Channels {
+		if c.Kind != channel.Vent || len(c.Path) < 3 || l.inParting(m, c) {
+			continue
+		}
+		if n++; n == 1 {
+			first = c
+		}
+	}
+	if n == 0 {
+		return nil
+	}
+	return []finding.Finding{{Severity: finding.Note, Stage: finding.Gates, Code: "vent-is-bent",
+		What:  fmt.Sprintf("%s led round the part in the rubber.", quantity.Plural(n, "vent is", "vents are")),
+		Where: place(first.Path[0]),
+		Why: "A bent wire does not pull out. Cast in a cord or a soft wire that pulls straight, or cut the rubber down to it from " +
+			"the parting.", Source: finding.CommonPractice}}
+}
+
+// inParting is whether all of a channel beyond its foot lies in the parting.
+func (l Layout) inParting(m Mould, c Channel) bool {
+	for _, p := range c.Path[1:] {
+		if !m.Parted || math.Abs(r3.Dot(m.Draw, p)-m.Parting) > c.Bore/2 {
+			return false
+		}
+	}
+	return true
+}
+
+// stream is how wide the resin runs in from a cup, mm. Common practice, no
+// source.
+const stream = 6.0
+
+// mouths says where an opening at the top leaves the air less room than the
+// resin takes that comes down through it.
+func (l Layout) mouths(m Mould, c Choices) (out []finding.Finding) {
+	if c.Feed != practice.FeedTop || m.Resin != kinds.Sprued {
+		return nil
+	}
+	left := 0.0
+	for _, v := range l.Channels {
+		if v.Cavity == 0 && v.Fills && (v.Kind == channel.Vent || v.Kind == channel.Sprue) {
+			left += math.Pi / 4 * v.Bore * v.Bore
+		}
+	}
+	taken := math.Pi / 4 * stream * stream
+	if left -= taken; left >= taken {
+		return nil
+	}
+	wide := math.Ceil(math.Sqrt2 * stream)
+	f := finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "opening-chokes",
+		What:   "The opening lets resin down and hardly any air up.",
+		Figure: finding.Of(quantity.Area, max(0, left)/100), Limit: finding.Of(quantity.Area, taken/100),
+		Why: fmt.Sprintf("A stream of %g mm takes its share of the opening; as much must be left for the air, there or in vents, or it "+
+			"gulps and carries bubbles down.", stream), Source: finding.CommonPractice,
+		Remedies: []finding.Remedy{{Label: fmt.Sprintf("Opening of %g mm", wide), Action: finding.SetSprue, Value: wide}}}
+	return append(out, f)
 }
 
 // ceilings says where a vent stands in a level ceiling.

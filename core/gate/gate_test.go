@@ -398,3 +398,56 @@ func TestVentsThatOpenNothingAreOfferedToGo(t *testing.T) {
 	}
 	assert.InEpsilon(t, l.Air().Value, volume, 1e-9, "all the air is accounted for")
 }
+
+// Through an opening the air must have as much room to come up as the stream
+// takes that goes down, there or in vents.
+func TestAnOpeningLetsResinDownAndAirUp(t *testing.T) {
+	s := space(t, horns())
+	vent := Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 6}
+	for name, c := range map[string]struct {
+		bore   float64
+		vents  []Vent
+		chokes bool
+	}{
+		"as wide as the stream":  {6, nil, true},
+		"twice its area":         {8.5, nil, false},
+		"with a vent as wide":    {6, []Vent{vent}, false},
+		"a vent that is plugged": {6, []Vent{{At: vent.At, Bore: 6, State: design.Plugged}}, true},
+	} {
+		choices := low(c.vents...)
+		choices.Feed, choices.SprueBore = practice.FeedTop, c.bore
+		told := false
+		for _, f := range s.lay(t, choices).Findings(s.Mould, choices) {
+			if f.Code == "opening-chokes" {
+				told = true
+				assert.GreaterOrEqual(t, math.Pi/4*f.Remedies[0].Value*f.Remedies[0].Value, 2*math.Pi*9-0.1, "twice the stream's area")
+			}
+		}
+		assert.Equal(t, c.chokes, told, name)
+	}
+}
+
+// A vent that is led round something is told where it leaves the parting.
+func TestABentVentIsTold(t *testing.T) {
+	m := meshtest.Extruded([][2]float64{{0, 0}, {40, 0}, {40, 10}, {10, 10}, {10, 40}, {40, 40}, {40, 50}, {0, 50}}, 12)
+	for name, c := range map[string]struct {
+		draw    r3.Vec
+		parting float64
+		told    bool
+	}{
+		"in an upright parting": {r3.Vec{Y: 1}, 6, false},
+		"over a level one":      {r3.Vec{Z: 1}, 25, true},
+	} {
+		s := space(t, m)
+		s.Draw, s.Parting = c.draw, c.parting
+		s.Mould.High.X += 10
+		choices := low(Vent{At: r3.Vec{X: 30, Y: 6, Z: 10}, Bore: 2})
+		l := s.lay(t, choices)
+		assert.Greater(t, len(of(l, channel.Vent)[0].Path), 2, name)
+		told := false
+		for _, f := range l.Findings(s.Mould, choices) {
+			told = told || f.Code == "vent-is-bent"
+		}
+		assert.Equal(t, c.told, told, name)
+	}
+}

@@ -87,7 +87,7 @@ func (l *ledger) hold(s hold.Standing) *Hold {
 func (l *ledger) gates(st bench.Study) Gates {
 	g := st.Gates
 	out := Gates{Known: g.Known, System: design.Runners(g.System), Ignored: g.Trapped().Ignored / 1000, Channels: []Channel{}}
-	out.Rise, out.Scar = fromRise(st.Resin), l.number(g.Scar())
+	out.Rise, out.Scar, out.Dress = fromRise(st.Resin), l.number(g.Scar()), l.number(st.Dress)
 	for _, c := range g.Channels {
 		ch := Channel{
 			Kind:   ChannelKind(c.Kind),
@@ -95,6 +95,7 @@ func (l *ledger) gates(st bench.Study) Gates {
 			Bore:   c.Bore,
 			Rim:    c.Rim,
 			Volume: l.number(c.Volume),
+			Length: c.Length(),
 			Foot:   c.Foot,
 			Top:    c.Top,
 			Vent:   c.Vent,

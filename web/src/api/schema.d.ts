@@ -2367,6 +2367,8 @@ export interface components {
             bore: number;
             /** Format: double */
             rim: number;
+            /** Format: double */
+            length: number;
             volume: components["schemas"]["Number"];
             /** Format: double */
             foot: number;
@@ -2450,6 +2452,7 @@ export interface components {
             known: boolean;
             system: components["schemas"]["Runners"];
             scar: components["schemas"]["Number"];
+            dress: components["schemas"]["Number"];
             channels: components["schemas"]["Channel"][];
             trapped: components["schemas"]["Number"];
             /**

@@ -151,12 +151,13 @@ export function GatesStage({ job }: StageProps) {
               ))}
               {feed === 'sprued' && gates && (
                 <Row label="Scar to dress">
-                  <Num label="Scar to dress" number={gates.scar} />
+                  <Num label="Scar to dress" number={gates.scar} />, <Num rough label="Minutes to dress" number={gates.dress} /> min
                 </Row>
               )}
               <Row label={<strong>Shot</strong>}>
                 {study.shot.batch ? <Num label="Shot" number={study.shot.batch.mass} /> : <Num label="Shot" number={study.shot.total} />}
               </Row>
+              {gates && <Carried gates={gates} />}
               {gates?.run && (
                 <>
                   <h2>How it runs</h2>
@@ -165,7 +166,6 @@ export function GatesStage({ job }: StageProps) {
                       <Num label={n.name} number={n.number} rough={n.name === 'Full after, min'} />
                     </Row>
                   ))}
-                  <Carried gates={gates} />
                 </>
               )}
             </>

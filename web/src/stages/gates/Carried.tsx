@@ -1,22 +1,24 @@
 import type { Study } from '../../api/client'
-import { Num } from '../../parts/Num'
+import { Num, Qty } from '../../parts/Num'
 import classes from '../panel.module.css'
 
-/** What each channel resists and carries as the pour begins. */
+/** The channels one by one: rods and wires to cut, and what each carries as the pour begins. */
 export function Carried({ gates }: { gates: Study['gates'] }) {
   const gang = gates.channels.some((c) => c.cavity > 0)
-  const rows = gates.channels.filter((c) => c.resistance)
+  const rows = gates.channels.filter((c) => c.kind !== 'blind')
+  const runs = rows.some((c) => c.resistance)
   if (rows.length === 0) return null
   return (
     <details className={classes.more}>
-      <summary>Channel by channel</summary>
+      <summary>Rods and wires to cut</summary>
       <table className={classes.carried}>
         <thead>
           <tr>
             <th scope="col">channel</th>
-            <th scope="col">share</th>
-            <th scope="col">mL/s</th>
-            <th scope="col">Pa s/m³</th>
+            <th scope="col">bore</th>
+            <th scope="col">length</th>
+            {runs && <th scope="col">share</th>}
+            {runs && <th scope="col">Pa s/m³</th>}
           </tr>
         </thead>
         <tbody>
@@ -24,13 +26,23 @@ export function Carried({ gates }: { gates: Study['gates'] }) {
             <tr key={i}>
               <th scope="row">
                 {c.kind}
-                {gang && c.cavity >= 0 && ` ${c.cavity + 1}`}
+                {c.kind === 'vent' && ` ${c.vent + 1}`}
+                {gang && c.cavity >= 0 && ` of ${c.cavity + 1}`}
               </th>
-              <td className="num">{Math.round((c.share ?? 0) * 100)} %</td>
-              <td className="num">{(c.flow ?? 0).toPrecision(2)}</td>
               <td>
-                <Num label={`Resistance of ${c.kind} ${i + 1}`} number={c.resistance!} />
+                <Qty value={c.bore} kind="length" />
+                {c.rim > 0 && (
+                  <>
+                    {' to '}
+                    <Qty value={c.rim} kind="length" />
+                  </>
+                )}
               </td>
+              <td>
+                <Qty value={c.length} kind="length" />
+              </td>
+              {runs && <td className="num">{c.share === undefined ? '' : `${Math.round(c.share * 100)} %`}</td>}
+              {runs && <td>{c.resistance && <Num label={`Resistance of channel ${i + 1}, ${c.kind}`} number={c.resistance} />}</td>}
             </tr>
           ))}
         </tbody>
