@@ -403,7 +403,7 @@ func TestVentsThatOpenNothingAreOfferedToGo(t *testing.T) {
 // takes that goes down, there or in vents.
 func TestAnOpeningLetsResinDownAndAirUp(t *testing.T) {
 	s := space(t, horns())
-	vent := Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 6}
+	vent := Vent{At: ProposeVents(s.Space, low(), 2)[1].At, Bore: 6}
 	for name, c := range map[string]struct {
 		bore   float64
 		vents  []Vent
@@ -442,6 +442,7 @@ func TestABentVentIsTold(t *testing.T) {
 		s.Draw, s.Parting = c.draw, c.parting
 		s.Mould.High.X += 10
 		choices := low(Vent{At: r3.Vec{X: 30, Y: 6, Z: 10}, Bore: 2})
+		choices.Shaft = &r3.Vec{X: -12, Y: 6} // out of its way
 		l := s.lay(t, choices)
 		assert.Greater(t, len(of(l, channel.Vent)[0].Path), 2, name)
 		told := false
