@@ -375,7 +375,7 @@ func TestKeyboardReachesStagesPaletteAndHelp(t *testing.T) {
 func TestAChangeIsKeptWhenThePageIsLeftAtOnce(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Shot")
-	steps(t, p.See("Cup, flash and margin"), p.Fill("Cup, flash and margin", "17"), p.See("6.58"))
+	steps(t, p.See("Cup, flash and margin"), p.Fill("Cup, flash and margin", "17"), p.See("6.42"))
 	here, err := browser.Eval[string](p, `location.pathname`)
 	require.NoError(t, err)
 	steps(t, p.Go("/rack"), p.See("FL-14"), p.Go(here), p.See("Cup, flash and margin"))

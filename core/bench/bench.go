@@ -60,6 +60,7 @@ type Master struct {
 	layouts   memo.Memo[string, gate.Layout]
 	turned    memo.Memo[r3.Vec, *fill.Space]
 	ends      memo.Memo[gate.End, []r3.Vec]
+	marked    memo.Memo[string, *gate.Faces]
 
 	channelled memo.Memo[struct{}, *channel.Master]
 
@@ -107,7 +108,7 @@ func Take(m part.Master) *Master {
 	out.spaces.Weigh = func(*fill.Space) int64 { return spaceBytes * int64(len(out.Solid.Triangles)) }
 	out.spaces.Budget = mostSpaceBytes
 	out.starts.Most, out.laid.Most, out.smallest.Most = 2, 8, 4
-	out.ends.Most, out.feeds.Most, out.layouts.Most, out.turned.Most, out.channelled.Most = 12, 24, 12, 6, 1
+	out.marked.Most, out.ends.Most, out.feeds.Most, out.layouts.Most, out.turned.Most, out.channelled.Most = 4, 12, 24, 12, 6, 1
 	return out
 }
 
@@ -299,7 +300,7 @@ func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 	if err != nil {
 		return p, err
 	}
-	fed, err := m.led(ctx, m.into(p), p, q.gates())
+	fed, err := m.led(ctx, m.into(p), p, m.choices(q))
 	if err != nil {
 		return p, err
 	}

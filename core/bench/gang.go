@@ -93,7 +93,7 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 	r.stands, r.alongY = upright(p.Design, r.frame)
 	low, high := q.Design.Draw.Span(p.Box.Bounds)
 	r.thick, r.most = high-low, mostRows
-	c := q.gates()
+	c := m.choices(q)
 	r.rung, r.pass = c.Rung(m.Part.Volume()), gate.Pass(q.Design.VentBore)
 	if c.System != channel.Each {
 		return r, nil

@@ -17,7 +17,7 @@ import (
 func (m *Master) into(p mould.Plan) gate.Mould {
 	d := p.Design
 	out := gate.Mould{
-		Master:   sure(&m.channelled, struct{}{}, func() *channel.Master { return channel.NewMaster(m.Solid) }),
+		Master:   m.channels(),
 		Known:    m.Known(),
 		Places:   gate.Places(p.Cavities),
 		Grows:    d.Box.Form != string(box.Own),
@@ -34,6 +34,11 @@ func (m *Master) into(p mould.Plan) gate.Mould {
 		Ends:     &m.ends,
 	}
 	return out.Boxed(p.Box.Bounds)
+}
+
+// channels is the master as channels keep clear of it.
+func (m *Master) channels() *channel.Master {
+	return sure(&m.channelled, struct{}{}, func() *channel.Master { return channel.NewMaster(m.Solid) })
 }
 
 // led is the way in of a plan. It is worked out on the box as the parts alone
@@ -63,7 +68,7 @@ func (m *Master) ledBy(into gate.Mould, p mould.Plan, c gate.Choices) string {
 
 // layout is the channels of a plan and the air that they leave.
 func (m *Master) layout(ctx context.Context, q Question, p mould.Plan) (gate.Layout, error) {
-	into, c := m.into(p), q.gates()
+	into, c := m.into(p), m.choices(q)
 	return m.layouts.Get(ctx, m.ledBy(into, p, c)+encoded(p.Box.Bounds, c.Vents), func(ctx context.Context) (gate.Layout, error) {
 		fed, err := m.led(ctx, into, p, c)
 		if err != nil {

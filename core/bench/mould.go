@@ -135,16 +135,20 @@ func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 	return s, nil
 }
 
-// gates are a design's choices, and what the order bears.
-func (q Question) gates() gate.Choices {
+// choices are a design's, and what the order bears.
+func (m *Master) choices(q Question) gate.Choices {
 	c := gate.Of(q.Design)
 	c.Fault, c.Pressure = gate.FaultOf(q.quality()), q.House.Pressure
-	return c
+	if len(c.Marks) == 0 || !m.Known() {
+		c.Marks = nil
+		return c
+	}
+	return c.On(sure(&m.marked, encoded(c.Marks), func() *gate.Faces { return gate.Marked(m.channels(), c.Marks) }))
 }
 
 // gates lays the channels and draws up the rail of the resin.
 func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
-	p, c := s.Plan, q.gates()
+	p, c := s.Plan, m.choices(q)
 	var err error
 	if s.Gates, err = m.layout(ctx, q, p); err != nil {
 		return err
@@ -177,7 +181,7 @@ func (m *Master) RankVents(ctx context.Context, q Question) (gate.Ranking, error
 	if err != nil || cavity == nil {
 		return gate.Ranking{}, err
 	}
-	return gate.Rank(cavity, q.gates(), q.Design.VentBore)
+	return gate.Rank(cavity, m.choices(q), q.Design.VentBore)
 }
 
 // ProposeVents puts a vent at every high spot of a design.
@@ -187,7 +191,7 @@ func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, e
 		return nil, err
 	}
 	var out []design.Vent
-	for _, v := range gate.ProposeVents(cavity, q.gates(), q.Design.VentBore) {
+	for _, v := range gate.ProposeVents(cavity, m.choices(q), q.Design.VentBore) {
 		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore, State: v.State})
 	}
 	return out, nil

@@ -65,6 +65,17 @@ func (m *Master) from(up r3.Vec) (*view, error) {
 	})
 }
 
+// Nearest is the triangle of the surface that is nearest to a place.
+func (m *Master) Nearest(p r3.Vec) int32 {
+	_, t := m.tree.Nearest(p, math.Inf(1), nil)
+	return t
+}
+
+// Face is the face of the surface at a place, see [mesh.Mesh.Face].
+func (m *Master) Face(p r3.Vec, bend, turned float64) []int32 {
+	return m.mesh.Face(m.Nearest(p), bend, turned)
+}
+
 // grained is a direction without the dust of its rounding.
 func grained(v r3.Vec) r3.Vec {
 	const grain = 1e9

@@ -66,6 +66,7 @@ type Design struct {
 	WellDepth float64       `json:"wellDepth"` // mm
 	Vents     []Vent        `json:"vents"`
 	Runners   Runners       `json:"runners,omitempty"` // none for the proposal
+	Faces     []Face        `json:"faces,omitempty"`   // that show, or may be spared for scars
 	Foot      *Place        `json:"foot,omitempty"`    // where resin enters the part; nil for the proposal
 	Shaft     *Place        `json:"shaft,omitempty"`   // where the first sprue stands; nil for the proposal
 	ShotOver  float64       `json:"shotOver"`          // per cent for cup, flash and margin
@@ -113,6 +114,12 @@ type Vent struct {
 	At    Place     `json:"at"`   // on the part
 	Bore  float64   `json:"bore"` // mm
 	State VentState `json:"state,omitempty"`
+}
+
+// Face is a face of the part at a place: one that shows, or one to spare.
+type Face struct {
+	At   Place `json:"at"`
+	Show bool  `json:"show"`
 }
 
 // VentState is what becomes of a vent.
@@ -241,6 +248,7 @@ const (
 	mostSides    = 60
 	mostSupports = 60
 	mostPulls    = 60
+	mostFaces    = 40
 	farthest     = 1e5 // mm from the origin
 )
 
@@ -270,7 +278,7 @@ func (d Design) Check() error {
 		what      string
 		have, top int
 	}{{"cavities", len(d.Gang), MostCavities}, {"vents", len(d.Vents), MostVents}, {"words on undercuts", len(d.Sides), mostSides},
-		{"supports", len(d.Supports), mostSupports}, {"places of the line", len(d.Line), mostPulls}} {
+		{"supports", len(d.Supports), mostSupports}, {"places of the line", len(d.Line), mostPulls}, {"marked faces", len(d.Faces), mostFaces}} {
 		if v.have > v.top {
 			return fmt.Errorf("%d %s are more than the %d that can be handled", v.have, v.what, v.top)
 		}
@@ -283,6 +291,11 @@ func (d Design) Check() error {
 			return err
 		}
 		if err := v.State.check(); err != nil {
+			return err
+		}
+	}
+	for i, f := range d.Faces {
+		if err := near(fmt.Sprintf("marked face %d", i+1), f.At[:]); err != nil {
 			return err
 		}
 	}

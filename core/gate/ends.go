@@ -12,10 +12,10 @@ import (
 // feet are where gates meet a cavity from below: at the low end of each of its
 // spaces, as near to an upright parting as that end comes. Off is how far a point
 // of the mesh lies off that parting.
-func feet(space *fill.Space, bore float64, off func(r3.Vec) float64) (out []r3.Vec) {
+func feet(space *fill.Space, bore float64, off func(r3.Vec) float64, faces *Faces) (out []r3.Vec) {
 	rooms := space.Rooms(plateau)
 	for _, room := range rooms {
-		floor := room.Floor
+		floor := faces.best(room.Floor, space.Frame.Out)
 		if off != nil {
 			floor = nearest(floor, bore/4, func(p r3.Vec) float64 { return off(space.Frame.Out(p)) })
 		}
@@ -44,7 +44,7 @@ func led(space *fill.Space, ends []r3.Vec, to *r3.Vec, bore float64) ([]r3.Vec, 
 func tops(space *fill.Space, c Choices) (out []fill.Opening) {
 	var at []r3.Vec
 	for _, room := range space.Rooms(plateau) {
-		at = append(at, space.Frame.Out(middleOf(room.Ceiling, c.SprueBore)))
+		at = append(at, space.Frame.Out(middleOf(c.faces.best(room.Ceiling, space.Frame.Out), c.SprueBore)))
 	}
 	at, _ = led(space, at, c.Foot, c.SprueBore) // beside the part it is told as the foot is looked at
 	for _, p := range at {

@@ -45,6 +45,7 @@ func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 	}
 	out = append(out, l.withoutAWay(c)...)
 	out = append(out, l.bent(m)...)
+	out = append(out, l.onShow(c)...)
 	out = append(out, l.mouths(m, c)...)
 	for i, cavity := range l.Cavities {
 		if cavity.Like == i { // the others are as one before
@@ -171,7 +172,7 @@ func (l Layout) caught(i int, m Mould, c Choices) (out []finding.Finding) {
 			Why:    "The level closes the last way out before this place is full. " + c.Fault.why(pocket.Volume, c.Pressure),
 			Source: "trapped-air analysis; what an order bears is common practice",
 			Remedies: []finding.Remedy{
-				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity.Space, cavity.Trapped, k))},
+				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity.Space, cavity.Trapped, k, c.faces))},
 				{Label: "Vent every high spot", Action: finding.ProposeVents},
 			}}
 		if m.Resin != kinds.Sprued {

@@ -40,7 +40,10 @@ type Choices struct {
 	Fault     Fault          // the smallest that the order does not bear
 	Pressure  float64        // kPa over the air's, of the pot that castings set in; 0 for none
 
-	also []fill.Opening // that let air out besides, see stood
+	Marks []Mark // faces that show, and faces to spare
+
+	faces *Faces         // the same on the part; nil where nobody looked
+	also  []fill.Opening // that let air out besides, see stood
 }
 
 // Check refuses bores that cannot be.
@@ -65,6 +68,12 @@ func (c Choices) Check() error {
 		}
 	}
 	return nil
+}
+
+// On are the choices for a part, with the faces that they mark on it.
+func (c Choices) On(f *Faces) Choices {
+	c.faces = f
+	return c
 }
 
 // MostVents bounds what one design may hold.
@@ -95,6 +104,8 @@ type Layout struct {
 	Problems []VentProblem
 	Faults   []Trouble
 	Fault    Fault // pockets that do not matter are not spoken of
+
+	home func(r3.Vec) r3.Vec // a place of the first cavity on the master
 }
 
 // Cavity is how one of them fills.
@@ -262,6 +273,9 @@ func plan(space *fill.Space) (low, high r3.Vec) { return inFrame(space.Bounds(),
 // Of are the choices of a design.
 func Of(d design.Design) Choices {
 	c := Choices{Feed: d.Feed, SprueBore: d.SprueBore, WellWidth: d.WellWidth, WellDepth: d.WellDepth, System: channel.System(d.Runners)}
+	for _, f := range d.Faces {
+		c.Marks = append(c.Marks, Mark{At: f.At.Vec(), Show: f.Show})
+	}
 	for _, v := range d.Vents {
 		c.Vents = append(c.Vents, Vent{At: v.At.Vec(), Bore: v.Bore, State: v.State})
 	}

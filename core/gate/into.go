@@ -47,7 +47,7 @@ type Mould struct {
 type End struct {
 	Up, Draw      r3.Vec // no draw where the parting does not stand upright
 	Parting, Bore float64
-	Top           bool // from above
+	Marks         string // faces that show and to spare
 }
 
 // Boxed is the mould in a box of mesh coordinates.
@@ -250,11 +250,11 @@ func (m Mould) feet(ctx context.Context, r *channel.Room, c Choices, bore float6
 		if err != nil {
 			return nil, err
 		}
-		e := End{Up: up, Bore: bore}
+		e := End{Up: up, Bore: bore, Marks: fmt.Sprint(c.Marks)}
 		if r.Sheet != nil {
 			e.Draw, e.Parting = m.Draw, m.Parting
 		}
-		at, err := m.end(ctx, e, func() []r3.Vec { return feet(space, bore, m.off(r)) })
+		at, err := m.end(ctx, e, func() []r3.Vec { return feet(space, bore, m.off(r), c.faces) })
 		if err != nil {
 			return nil, err
 		}
@@ -344,6 +344,9 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 	l := Layout{System: fed.System, Known: m.Known, Fault: c.Fault, Floor: r.Low.Z, Top: r.High.Z - r.Low.Z, Faults: fed.Trouble,
 		PartLow: math.Inf(1), PartHigh: math.Inf(-1)}
 	r.Bodies = append(r.Bodies, fed.Bodies...)
+	if len(r.Places) > 0 {
+		l.home = func(p r3.Vec) r3.Vec { return r.Mesh(0, fed.Frame.In(p)) }
+	}
 	vents := make([]int, len(r.Bodies))
 	for i := range vents {
 		vents[i] = -1

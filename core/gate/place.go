@@ -26,12 +26,12 @@ func highest(space *fill.Space, bore float64) r3.Vec {
 			best = i
 		}
 	}
-	return VentSpot(space, found, best)
+	return VentSpot(space, found, best, nil)
 }
 
 // VentSpot is where a vent empties a pocket best: the point of a pocket's top nearest to the middle of all
-// that is as high, so that a vent in a level ceiling does not sit on its rim.
-func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
+// that is as high, so that a vent in a level ceiling does not sit on its rim, and off the faces that show where it can.
+func VentSpot(space *fill.Space, found fill.Trapped, pocket int, faces *Faces) r3.Vec {
 	p := found.Pockets[pocket]
 	reach := min(plateau, 0.05*(p.ApexHeight-p.SealHeight))
 	var top []r3.Vec
@@ -47,6 +47,7 @@ func VentSpot(space *fill.Space, found fill.Trapped, pocket int) r3.Vec {
 		return p.Apex
 	}
 	middle := r3.Scale(1/float64(len(top)), sum)
+	top = faces.best(top, space.Frame.Out)
 	best, dist := p.Apex, math.Inf(1)
 	for _, at := range top {
 		if d := math.Hypot(at.X-middle.X, at.Y-middle.Y); d < dist {
@@ -72,7 +73,7 @@ func proposeVents(space *fill.Space, c Choices, bore float64) []Vent {
 		before := len(vents)
 		for i, p := range found.Pockets {
 			if c.Fault.Matters(p.Volume) && len(vents) < MostVents && !ventAt(vents, p.Apex, bore) {
-				vents = append(vents, Vent{At: VentSpot(space, found, i), Bore: bore})
+				vents = append(vents, Vent{At: VentSpot(space, found, i, c.faces), Bore: bore})
 			}
 		}
 		if len(vents) == before {

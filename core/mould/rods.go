@@ -2,6 +2,7 @@ package mould
 
 import (
 	"bathyform/core/derive"
+	"bathyform/core/mesh"
 	"bathyform/core/pieces"
 	"bathyform/core/quantity"
 )
@@ -13,6 +14,12 @@ type Rod struct {
 	Bore   pieces.Bore
 	Volume derive.Number // mL that it leaves
 }
+
+// sides of a rod that is printed.
+const sides = 32
+
+// Body is the rod to print, nil where it is of clay.
+func (r Rod) Body() *mesh.Mesh { return r.Bore.Body(sides) }
 
 // channels is what rods leave in the rubber, mL.
 func channels(rods []Rod) derive.Number {

@@ -47,5 +47,10 @@ func (p Plan) Prints() []kinds.Sheet {
 			out = append(out, b)
 		}
 	}
+	for _, r := range p.Rods {
+		if r.Body() != nil {
+			return append(out, kinds.Sheet{Key: "rods", Label: "Rods"})
+		}
+	}
 	return out
 }

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"bathyform/core/grid"
+	"bathyform/core/mesh"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -147,4 +148,52 @@ func (b *Bore) beyond(p r3.Vec, whole float64) float64 {
 		least = max(least, -r3.Dot(b.Half, r3.Sub(p, b.Path[0])))
 	}
 	return least
+}
+
+// Body is the rod that leaves the bore: a closed tube of so many sides, mitred at
+// its bends. It is nil for a half-round one, which is of clay.
+func (b Bore) Body(sides int) *mesh.Mesh {
+	if b.Half != (r3.Vec{}) || len(b.Path) < 2 {
+		return nil
+	}
+	along := func(i int) r3.Vec { return r3.Unit(r3.Sub(b.Path[i], b.Path[i-1])) }
+	first := along(1)
+	side := r3.Vec{X: 1}
+	if math.Abs(first.X) > 0.7 {
+		side = r3.Vec{Y: 1}
+	}
+	u := r3.Unit(r3.Cross(first, side))
+	w := r3.Cross(first, u)
+	m := &mesh.Mesh{Vertices: []r3.Vec{b.Path[0]}}
+	ring := make([]r3.Vec, sides)
+	for k := range ring {
+		sin, cos := math.Sincos(2 * math.Pi * float64(k) / float64(sides))
+		ring[k] = r3.Add(b.Path[0], r3.Scale(b.Wide/2, r3.Add(r3.Scale(cos, u), r3.Scale(sin, w))))
+	}
+	last := len(b.Path) - 1
+	for i := range b.Path {
+		if i > 0 { // carried on to the plane that halves the bend
+			d, n := along(i), along(i)
+			if i < last {
+				n = r3.Unit(r3.Add(d, along(i+1)))
+			}
+			for k, p := range ring {
+				if b.Rim > 0 {
+					p = r3.Add(b.Path[0], r3.Scale(b.Rim/b.Wide, r3.Sub(p, b.Path[0])))
+				}
+				ring[k] = r3.Add(p, r3.Scale(r3.Dot(n, r3.Sub(b.Path[i], p))/r3.Dot(n, d), d))
+			}
+		}
+		m.Vertices = append(m.Vertices, ring...)
+	}
+	m.Vertices = append(m.Vertices, b.Path[last])
+	at := func(i, k int) int32 { return int32(1 + i*sides + k%sides) }
+	end := int32(len(m.Vertices) - 1)
+	for k := range sides {
+		m.Triangles = append(m.Triangles, [3]int32{0, at(0, k+1), at(0, k)}, [3]int32{end, at(last, k), at(last, k+1)})
+		for i := 1; i <= last; i++ {
+			m.Triangles = append(m.Triangles, [3]int32{at(i-1, k), at(i-1, k+1), at(i, k)}, [3]int32{at(i-1, k+1), at(i, k+1), at(i, k)})
+		}
+	}
+	return m
 }

@@ -51,3 +51,25 @@ func TestHowFarAPlaceIsFromABore(t *testing.T) {
 	bent := Bore{Path: []r3.Vec{{}, {X: 10}, {X: 10, Z: 10}}, Wide: 2}
 	assert.InDelta(t, math.Sqrt2-1, bent.beyond(r3.Vec{X: 11, Z: -1}, bent.length()), 1e-9)
 }
+
+// A rod of n sides holds n/2 r² sin(2π/n) for every millimetre of its way, bends
+// and all; a cone as a pyramid that is cut off.
+func TestARodIsTheBodyOfItsBore(t *testing.T) {
+	const n = 24
+	round := n / 2 * math.Sin(2*math.Pi/n)
+	for name, c := range map[string]struct {
+		bore Bore
+		mm3  float64
+	}{
+		"straight": {Bore{Path: []r3.Vec{{}, {X: 30}}, Wide: 8}, round * 16 * 30},
+		"bent":     {Bore{Path: []r3.Vec{{}, {X: 30}, {X: 30, Z: 20}, {X: 30, Y: 25, Z: 40}}, Wide: 4}, round * 4 * (50 + math.Hypot(25, 20))},
+		"tapered":  {Bore{Path: []r3.Vec{{}, {Z: 12}}, Wide: 8, Rim: 16}, round * 12 * (16 + 32 + 64) / 3},
+	} {
+		m := c.bore.Body(n)
+		assert.InEpsilon(t, c.mm3, m.Volume(), 1e-9, name)
+		_, r, err := mesh.Load(m.WriteSTL(), 1)
+		require.NoError(t, err)
+		assert.True(t, r.Sound, name)
+	}
+	assert.Nil(t, Bore{Path: []r3.Vec{{}, {X: 30}}, Wide: 8, Half: r3.Vec{Z: 1}}.Body(n), "that one is of clay")
+}

@@ -203,6 +203,13 @@ func bodies(p mould.Plan, body string) (out []mesh.Named, err error) {
 				}
 			}
 			return out, nil
+		case "rods":
+			for _, r := range p.Rods {
+				if m := r.Body(); m != nil {
+					out = append(out, mesh.Named{Name: r.Name, Mesh: m})
+				}
+			}
+			return out, nil
 		case "core":
 			return []mesh.Named{{Name: "core", Mesh: p.Blanket.Outer}}, nil
 		}

@@ -2147,6 +2147,11 @@ export interface components {
              */
             state?: "" | "weeps" | "plugged" | "later";
         };
+        /** @description A face of the part that shows, or one to spare for scars. */
+        Face: {
+            at: components["schemas"]["Point"];
+            show: boolean;
+        };
         /**
          * @description how a gang is fed; as proposed where it is left out
          * @enum {string}
@@ -2180,6 +2185,7 @@ export interface components {
             wellDepth: number;
             vents: components["schemas"]["Vent"][];
             runners?: components["schemas"]["Runners"];
+            faces?: components["schemas"]["Face"][];
             foot?: components["schemas"]["Point"];
             shaft?: components["schemas"]["Point"];
             /** Format: double */

@@ -7,6 +7,7 @@ import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
 import { useShop } from '../parts/useShop'
 import { DesignStage } from './DesignStage'
+import { Faces, type Press } from './gates/Faces'
 import { FeedTable } from './gates/FeedTable'
 import { Carried } from './gates/Carried'
 import { FewToMany } from './gates/FewToMany'
@@ -26,11 +27,12 @@ export function GatesStage({ job }: StageProps) {
   const remedy = useRemedies(job)
   const work = useMould(job)
   const feed = useKinds().find((k) => k.kind === study?.mould.kind)?.feed ?? 'sprued'
-  const [adding, setAdding] = useState(false)
+  const [press, setPress] = useState<Press | null>(null)
 
   const add = (at: [number, number, number]) => {
-    setAdding(false)
-    set((now) => ({ vents: [...now.vents, { at, bore: now.ventBore }] }))
+    setPress(null)
+    if (press === null || press === 'vent') set((now) => ({ vents: [...now.vents, { at, bore: now.ventBore }] }))
+    else set((now) => ({ faces: [...(now.faces ?? []), { at, show: press === 'show' }] }))
   }
   const lead = (i: number, at: [number, number, number], settled: boolean) => {
     if (settled) set((now) => ({ vents: led(now.vents, i, at) }))
@@ -50,13 +52,16 @@ export function GatesStage({ job }: StageProps) {
       caption={
         <>
           <h2>The cavity, filled to the level</h2>
-          {adding && <span className="soft">press on the part where the vent shall be</span>}
+          {press && (
+            <span className="soft">{press === 'vent' ? 'press on the part where the vent shall be' : 'press on the face of the part'}</span>
+          )}
         </>
       }
       view={{
-        adding,
+        adding: press !== null,
         onAdd: add,
         onVent: lead,
+        spots: (design.faces ?? []).map((f) => f.at),
       }}
       vents={
         vented ? { onAdd: add, onMove: lead, onRemove: (i) => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) })) } : undefined
@@ -122,11 +127,12 @@ export function GatesStage({ job }: StageProps) {
             <>
               <Vents
                 gates={gates}
-                adding={adding}
-                setAdding={setAdding}
+                adding={press === 'vent'}
+                setAdding={(adding) => setPress(adding ? 'vent' : null)}
                 propose={() => remedy({ label: '', action: 'propose-vents', value: 0 })}
               />
               {gates?.known && <FewToMany job={job} />}
+              <Faces press={press} setPress={setPress} />
               <MeasureInput
                 compact
                 label="Bore of new vents"
