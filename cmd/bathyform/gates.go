@@ -29,6 +29,7 @@ type gated struct {
 	Clearance float64       `json:"clearance_mm"`
 	Scar      float64       `json:"scar_mm2"`
 	Round     bool          `json:"round,omitempty"`
+	Runners   string        `json:"runners"`
 	Axes      [3][3]float64 `json:"axes"` // of the box, in those of the mesh
 	Lost      int           `json:"vents_without_a_way,omitempty"`
 }
@@ -55,7 +56,7 @@ type airJSON struct {
 }
 
 func gatesCommand() *cobra.Command {
-	var unit, up, feed, vents, floor, quality string
+	var unit, up, feed, vents, floor, quality, runners string
 	var a bench.Block
 	var asJSON bool
 	cmd := &cobra.Command{
@@ -90,6 +91,9 @@ func gatesCommand() *cobra.Command {
 			a.Feed = practice.Feed(feed)
 			if a.Vents, err = parseVents(vents); err != nil {
 				return err
+			}
+			if a.System, err = bench.SystemOf(runners); err != nil {
+				return fmt.Errorf("--runners: %w", err)
 			}
 			switch quality {
 			case "precision", "good", "decorative":
@@ -128,6 +132,7 @@ func gatesCommand() *cobra.Command {
 	f.Float64Var(&a.Pot, "pot", 0, "inner diameter of the pot in mm")
 	f.StringVar(&floor, "floor", "", "floor of the box in mm, as WIDTHxDEPTH")
 	f.Float64Var(&a.Clear, "clearance", 5, "rubber between a channel and a part in mm")
+	f.StringVar(&runners, "runners", "", "how a gang is fed: each, ring, comb or tree (what takes the least resin and rubber)")
 	f.StringVar(&quality, "quality", "good", "what the order bears: precision, good or decorative")
 	f.BoolVar(&asJSON, "json", false, "print JSON for scripts")
 	return cmd
@@ -150,7 +155,7 @@ func parseVents(text string) (int, error) {
 func gatedOf(l bench.LaidBlock) gated {
 	out := gated{
 		Box: triple(l.Size), AirLeft: l.Left, Cavity: l.Cavity, Channel: l.Sums.Channels, Shot: l.Shot, Overlap: l.Overlap,
-		Clearance: l.Clearance, Scar: l.Scar, Round: l.Round, Lost: l.Lost, Cavities: []placeJSON{}, Channels: []bodyJSON{},
+		Clearance: l.Clearance, Scar: l.Scar, Round: l.Round, Runners: string(l.System), Lost: l.Lost, Cavities: []placeJSON{}, Channels: []bodyJSON{},
 		Pockets: []airJSON{},
 	}
 	for i, axis := range l.Stand.Axes() {

@@ -2,7 +2,10 @@ package bench
 
 import (
 	"context"
+	"fmt"
+	"slices"
 
+	"bathyform/core/channel"
 	"bathyform/core/gate"
 	"bathyform/core/mesh"
 	"bathyform/core/practice"
@@ -25,6 +28,14 @@ const (
 
 // FaultOf is the smallest fault that an order of a quality does not bear.
 func FaultOf(quality string) gate.Fault { return gate.FaultOf(quality) }
+
+// SystemOf is a way to feed a gang by its name; none for the proposal.
+func SystemOf(name string) (channel.System, error) {
+	if s := channel.System(name); name == "" || slices.Contains(channel.Systems, s) {
+		return s, nil
+	}
+	return "", fmt.Errorf("a gang is fed each, or by a ring, comb, tree or ladder, not by %q", name)
+}
 
 // LayBlock lays a block for a part by its mesh alone, by the usual practice
 // where no other is given.

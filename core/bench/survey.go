@@ -9,6 +9,7 @@ import (
 	"bathyform/core/box"
 	"bathyform/core/design"
 	"bathyform/core/finding"
+	"bathyform/core/gate"
 	"bathyform/core/practice"
 	"bathyform/core/strip"
 	"bathyform/core/survey"
@@ -53,10 +54,11 @@ func (m *Master) Start(ctx context.Context, h practice.House) (design.Design, er
 
 func (m *Master) start(ctx context.Context, h practice.House) (design.Design, error) {
 	d := design.Design{Draw: axis.PlusZ, RubberUpA: axis.PlusZ, RubberUpB: axis.MinusZ, ResinUp: axis.PlusZ, Clearance: h.Clearance,
-		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: h.SprueBore, VentBore: h.VentBore, WellWidth: h.WellWidth,
+		RubberOver: h.RubberOver, Feed: h.Feed, SprueBore: gate.SprueOf(h, m.Part.Volume()), VentBore: gate.VentOf(h, m.Part.Volume()),
+		WellWidth: h.WellWidth,
 		WellDepth: h.WellDepth, ShotOver: h.ShotOver}
 	if h.Feed == practice.FeedTop {
-		d.SprueBore = h.TopBore
+		d.SprueBore = gate.OpeningOf(h, m.Part.Volume())
 	}
 	if !m.Known() {
 		return d, nil

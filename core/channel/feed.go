@@ -211,6 +211,9 @@ func (r *Room) keeps(w web, f Feed, top float64) bool {
 	if f.Depth > 0 {
 		all = append(all, Body{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, up}})
 	}
+	if w.system == Tree && w.crosses() {
+		return false
+	}
 	for _, b := range all {
 		if !b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool {
 			for place := range r.Places {
@@ -229,6 +232,30 @@ func (r *Room) keeps(w web, f Feed, top float64) bool {
 		}
 	}
 	return true
+}
+
+// crosses is whether two bodies of a web run into one another, beyond their joint
+// where they have one.
+func (w web) crosses() bool {
+	for i := range w.bodies {
+		b := &w.bodies[i]
+		for k := range w.bodies {
+			if i == k {
+				continue
+			}
+			o := &w.bodies[k]
+			meet, joined := joint(*b, *o)
+			if !b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool {
+				if joined && norm(r3.Sub(at, meet)) <= jointed*max(b.Bore, o.Bore)+b.Bore/2 {
+					return true
+				}
+				return o.beyond(at) >= radius
+			}) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // Rubber is what a mm³ of it counts against one of resin that is cut off at

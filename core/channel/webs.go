@@ -171,6 +171,14 @@ func (l *lanes) tree(foot r3.Vec) web {
 	for n := len(feet); n > 1; n = (n + 1) / 2 {
 		levels++
 	}
+	var middle r3.Vec
+	for _, p := range on {
+		middle = r3.Add(middle, r3.Scale(1/float64(len(on)), p))
+	}
+	central := math.Hypot(foot.X-middle.X, foot.Y-middle.Y) < (l.feed.Sprue+l.feed.Runner)/2
+	if central { // the first halving is at the sprue's foot itself
+		levels--
+	}
 	base := l.rows[0].level - float64(levels)*l.rise
 	w := web{system: Tree, foot: r3.Vec{X: foot.X, Y: foot.Y, Z: base}}
 	var part func(from r3.Vec, which []int, level int)
@@ -188,7 +196,11 @@ func (l *lanes) tree(foot r3.Vec) web {
 		}
 		up := to
 		up.Z = z + l.rise
-		w.add(Runner, Shared, l.feed.Runner, from, to, up)
+		if central && level < 0 {
+			up = from
+		} else {
+			w.add(Runner, Shared, l.feed.Runner, from, to, up)
+		}
 		long := func(i int) float64 { return on[i].X }
 		if spread(which, on, func(p r3.Vec) float64 { return p.Y }) > spread(which, on, func(p r3.Vec) float64 { return p.X }) {
 			long = func(i int) float64 { return on[i].Y }
@@ -202,7 +214,11 @@ func (l *lanes) tree(foot r3.Vec) web {
 	for i := range all {
 		all[i] = i
 	}
-	part(w.foot, all, 0)
+	if central {
+		part(w.foot, all, -1)
+	} else {
+		part(w.foot, all, 0)
+	}
 	return w
 }
 

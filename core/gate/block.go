@@ -184,8 +184,12 @@ func (l *laying) room() (best Mould, way Fed, err error) {
 		count = 1
 	}
 	gaps := []float64{usualGap}
-	if l.Feed == practice.FeedLow && count != 1 {
+	switch {
+	case count == 1:
+	case l.Feed == practice.FeedLow: // a sprue between them
 		gaps = append(gaps, 2*l.Clear+l.choices.SprueBore+0.5)
+	default: // openings that are wider than the parts
+		gaps = append(gaps, l.Clear+max(l.choices.SprueBore, l.choices.WellWidth)/2+0.5)
 	}
 	laid, errs := make([][][]gang.Pose, len(gaps)), make([]error, len(gaps))
 	if err := parallel.Each(l.ctx, len(gaps), len(gaps), func(i int) error {

@@ -35,7 +35,7 @@ type Run struct {
 // Carries is what a channel does as the pour begins.
 type Carries struct {
 	Channel    int           // of the layout
-	Resistance derive.Number // Pa s/m³
+	Resistance derive.Number // Pa s/mL
 	Share      float64       // of what leaves the well
 	Flow       float64       // mL/s
 }
@@ -150,18 +150,22 @@ func (n *running) resistance(i int) derive.Number {
 // carries is what the layout's channels do, each where it begins.
 func (n *running) carries() (out []Carries) {
 	for i, of := range n.web.of {
-		run := n.found.Runs[i]
+		run, resists := n.found.Runs[i], perML(n.resistance(i))
 		if len(out) > 0 && out[len(out)-1].Channel == of { // in parts, one behind the other
 			last := &out[len(out)-1]
-			part := n.resistance(i)
-			last.Resistance = derive.Of(quantity.Number, last.Resistance.Value+part.Value, "sum of its parts between joints",
-				last.Resistance.As("before the joint"), part.As("behind it"))
+			last.Resistance = derive.Of(quantity.Number, last.Resistance.Value+resists.Value, "sum of its parts between joints",
+				last.Resistance.As("before the joint"), resists.As("behind it"))
 			last.Share, last.Flow = max(last.Share, run.Share), max(last.Flow, math.Abs(run.Flow)*1e6)
 			continue
 		}
-		out = append(out, Carries{of, n.resistance(i), run.Share, math.Abs(run.Flow) * 1e6})
+		out = append(out, Carries{of, resists, run.Share, math.Abs(run.Flow) * 1e6})
 	}
 	return out
+}
+
+// perML is a resistance in Pa s/mL, which are figures that a caster can read.
+func perML(r derive.Number) derive.Number {
+	return derive.Of(quantity.Number, r.Value/1e6, "resistance / 1000000, Pa s/mL", r.As("resistance (Pa s/m³)"))
 }
 
 // way is what stands between the well and a cavity, as a sum.

@@ -176,7 +176,7 @@ export function GatesStage({ job }: StageProps) {
               )}
             </>
           )}
-          <Words of={['sprue', 'vent', 'high spot', 'blind channel', 'sounding']} />
+          <Words of={['sprue', 'ring', 'vent', 'high spot', 'blind channel', 'sounding']} />
           <p className={classes.hint}>
             Dotted numbers open how they were worked out.
             {feed === 'sprued' && ' Drag a vent by its foot; double-press the part for a new one.'}

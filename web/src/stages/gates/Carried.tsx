@@ -18,7 +18,7 @@ export function Carried({ gates }: { gates: Study['gates'] }) {
             <th scope="col">bore</th>
             <th scope="col">length</th>
             {runs && <th scope="col">share</th>}
-            {runs && <th scope="col">Pa s/m³</th>}
+            {runs && <th scope="col">Pa s/mL</th>}
           </tr>
         </thead>
         <tbody>

@@ -1,4 +1,6 @@
 import { Button } from '@mantine/core'
+import { Fragment } from 'react'
+import { Qty } from '../../parts/Num'
 import { Remove } from '../../parts/Remove'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
@@ -31,7 +33,16 @@ export function Faces({ press, setPress }: { press: Press | null; setPress: (pre
         {faces.map((f, i) => (
           <li key={i}>
             <span>
-              {f.show ? 'shows' : 'to spare'} <span className="soft">at {f.at.map((x) => x.toFixed(0)).join(', ')} mm</span>
+              {f.show ? 'shows' : 'to spare'}{' '}
+              <span className="soft">
+                at{' '}
+                {f.at.map((x, k) => (
+                  <Fragment key={k}>
+                    {k > 0 && ', '}
+                    <Qty value={x} kind="length" />
+                  </Fragment>
+                ))}
+              </span>
             </span>
             <Remove
               what={`the mark on face ${i + 1}`}
