@@ -408,12 +408,31 @@ func TestTheLogIsWalkedThroughByKeys(t *testing.T) {
 func TestAGangIsFedFromOneWellAndAFaceIsMarked(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Gates")
-	steps(t, p.Drawn(), p.Click("button", "Shows"), p.See("press on the face of the part"),
-		p.ClickWithin("group", "Deck cleat in 3D", 0.42, 0.5), p.See("shows at"), p.Click("button", "Remove the mark on face 1"),
+	steps(
+		t,
+		p.Drawn(),
+		p.Click("button", "Shows"),
+		p.See("press on the face of the part"),
+		p.ClickWithin("group", "Deck cleat in 3D", 0.42, 0.5),
+		p.See("shows at"),
+		p.Click("button", "Remove the mark on face 1"),
 		p.See("None marked"),
-		p.Click("link", "Mould"), p.Click("tab", "Gang"), p.See("Rubber for each cavity"), p.Click("button", "Lay 6"), p.Gone("Laying them"),
-		p.See("rows over one another"), p.Click("button", "Build it with these"), p.See("This design has these cavities"),
-		p.Click("link", "Gates"), p.Drawn(), p.See("of channels a casting"), p.See("each by itself"))
+		p.Click(
+			"link",
+			"Mould",
+		),
+		p.Click("tab", "Gang"),
+		p.See("Rubber for each cavity"),
+		p.Click("button", "Lay 6"),
+		p.Gone("Laying them"),
+		p.See("rows over one another"),
+		p.Click("button", "Build it with these"),
+		p.See("This design has these cavities"),
+		p.Click("link", "Gates"),
+		p.Drawn(),
+		p.See("of channels a casting"),
+		p.See("each by itself"),
+	)
 	chosen, err := browser.Eval[string](p, `document.querySelector('[aria-label="Ways to feed the gang"] [data-at] strong').textContent`)
 	require.NoError(t, err)
 	assert.Equal(t, "ladder", chosen)
