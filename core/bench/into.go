@@ -33,6 +33,9 @@ func (m *Master) into(p mould.Plan) gate.Mould {
 		Standing: m.standingUp,
 		Ends:     &m.ends,
 	}
+	if p.Box.Form == box.Round && d.ResinUp.Along(p.Box.Stands) {
+		out.Round = p.Box.Wide
+	}
 	return out.Boxed(p.Box.Bounds)
 }
 
@@ -60,6 +63,7 @@ func (m *Master) ledBy(into gate.Mould, p mould.Plan, c gate.Choices) string {
 		p.Parting.Height,
 		into.Parted,
 		into.Grows,
+		into.Round > 0,
 		into.Resin,
 		into.Wall,
 		c,

@@ -121,7 +121,7 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 		aside := max(f.Sprue/2, f.Rim/2) + r.Wall
 		grown := r.grown([2]plane.Point{{x - aside, y - aside}, {x + aside, y + aside}})
 		if f.At == nil {
-			if grown > 0 && !r.Grows || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, f.Rim/2) {
+			if !r.Grows && (grown > 0 || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, f.Rim/2)) {
 				return
 			}
 			if grown*Rubber > best.holds || r.aside(x, y) < f.Sprue/2+r.Clear-1e-6 {
@@ -265,6 +265,11 @@ const Rubber = 0.05
 
 // grown is by how much the box must grow to hold a rectangle of its plan, mm³.
 func (r *Room) grown(of [2]plane.Point) float64 {
+	if r.Round > 0 && r.Grows { // what is as wide as deep, and round
+		x, y := (of[0][0]+of[1][0]-r.Low.X-r.High.X)/2, (of[0][1]+of[1][1]-r.Low.Y-r.High.Y)/2
+		reach := max(r.Round/2, math.Hypot(x, y)+(of[1][0]-of[0][0])/2)
+		return math.Pi * (reach*reach - r.Round*r.Round/4) * (r.High.Z - r.Low.Z)
+	}
 	wide := max(r.High.X, of[1][0]) - min(r.Low.X, of[0][0])
 	deep := max(r.High.Y, of[1][1]) - min(r.Low.Y, of[0][1])
 	return (wide*deep - (r.High.X-r.Low.X)*(r.High.Y-r.Low.Y)) * (r.High.Z - r.Low.Z)

@@ -54,6 +54,9 @@ type End struct {
 func (m Mould) Boxed(b r3.Box) Mould {
 	if frame, err := grid.NewFrame(m.Up); err == nil {
 		m.Low, m.High = inFrame(b, frame)
+		if m.Round > 0 {
+			m.Round = m.High.X - m.Low.X
+		}
 	}
 	return m
 }

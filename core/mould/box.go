@@ -57,8 +57,13 @@ const (
 
 // held adds what a box must hold besides to what is asked of its form, and
 // says how far it reaches under and over the parts as the box stands.
-func held(ask *box.Ask, frame grid.Frame, stood Outline, holds []r3.Box, head bool) (under, over float64) {
+func held(ask *box.Ask, form box.Form, frame grid.Frame, stood Outline, holds []r3.Box, head bool) (under, over float64) {
 	low, high := plane.Bounds(stood.Hull)
+	square := form == box.Rectangle || form == box.Own
+	in := ask.Beside
+	if !square {
+		in /= math.Sqrt2 // a bent wall stands as far from a corner as from a side
+	}
 	for _, h := range holds {
 		b := spanned(frame.In(h.Min), frame.In(h.Max))
 		down, up := stood.Low-b.Min.Z, b.Max.Z-stood.High
@@ -69,8 +74,9 @@ func held(ask *box.Ask, frame grid.Frame, stood Outline, holds []r3.Box, head bo
 		var beyond []plane.Point
 		for _, x := range []float64{b.Min.X, b.Max.X} {
 			for _, y := range []float64{b.Min.Y, b.Max.Y} {
-				if x < low[0]-ask.Beside-1e-9 || x > high[0]+ask.Beside+1e-9 || y < low[1]-ask.Beside-1e-9 || y > high[1]+ask.Beside+1e-9 {
-					beyond = append(beyond, plane.Point{inward(x, b.Min.X, b.Max.X, ask.Beside), inward(y, b.Min.Y, b.Max.Y, ask.Beside)})
+				if !square || x < low[0]-ask.Beside-1e-9 || x > high[0]+ask.Beside+1e-9 || y < low[1]-ask.Beside-1e-9 ||
+					y > high[1]+ask.Beside+1e-9 {
+					beyond = append(beyond, plane.Point{inward(x, b.Min.X, b.Max.X, in), inward(y, b.Min.Y, b.Max.Y, in)})
 				}
 			}
 		}
@@ -111,12 +117,14 @@ func boxFor(d design.Design, k *kinds.Kind, frame grid.Frame, stood Outline, hol
 	out := Box{Stands: d.RubberUpA, Frame: frame, Freeboard: h.Freeboard}
 	ask := box.Ask{Hull: stood.Hull, Rings: stood.Rings, Beside: d.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
 	head := d.RubberUpA.Dir() != unit(frame.Up) // the frame is the draw's, and the box stands on its head in it
-	under, over := held(&ask, frame, stood, holds, head)
+	under, over := held(&ask, form, frame, stood, holds, head)
 	var err error
 	if out.Box, err = box.Of(form, ask); err != nil {
 		return out, err
 	}
-	rect, err := box.Of(box.Rectangle, ask)
+	plain := box.Ask{Hull: stood.Hull, Beside: d.Clearance.Beside}
+	held(&plain, box.Rectangle, frame, stood, holds, head)
+	rect, err := box.Of(box.Rectangle, plain)
 	if err != nil {
 		return out, err
 	}
@@ -180,7 +188,10 @@ func boxFor(d design.Design, k *kinds.Kind, frame grid.Frame, stood Outline, hol
 	)
 	out.panels(h)
 	low, high := plane.Bounds(out.Ring)
-	out.Bounds = boundsOf(frame, r3.Box{Min: r3.Vec{X: low[0], Y: low[1], Z: out.Low}, Max: r3.Vec{X: high[0], Y: high[1], Z: out.High}})
+	out.Bounds = boundsOf(
+		frame,
+		r3.Box{Min: r3.Vec{X: low[0], Y: low[1], Z: out.Low}, Max: r3.Vec{X: high[0], Y: high[1], Z: out.High}},
+	)
 	return out, nil
 }
 
@@ -258,8 +269,12 @@ func (b *Box) panels(h practice.House) {
 		glue := derive.From("room to glue", quantity.Length, lap, "common practice, no source")
 		b.Panels = []Panel{
 			{"wall, bent", 1, b.Strip, wall},
-			{"base", 1, length(b.Wide+2*lap, "widest + 2 × room to glue", derive.From("widest", quantity.Length, b.Wide, "the form"), glue),
-				length(b.Deep+2*lap, "deepest + 2 × room to glue", derive.From("deepest", quantity.Length, b.Deep, "the form"), glue)},
+			{
+				"base",
+				1,
+				length(b.Wide+2*lap, "widest + 2 × room to glue", derive.From("widest", quantity.Length, b.Wide, "the form"), glue),
+				length(b.Deep+2*lap, "deepest + 2 × room to glue", derive.From("deepest", quantity.Length, b.Deep, "the form"), glue),
+			},
 		}
 	}
 }
