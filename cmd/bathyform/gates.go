@@ -155,7 +155,8 @@ func parseVents(text string) (int, error) {
 func gatedOf(l bench.LaidBlock) gated {
 	out := gated{
 		Box: triple(l.Size), AirLeft: l.Left, Cavity: l.Cavity, Channel: l.Sums.Channels, Shot: l.Shot, Overlap: l.Overlap,
-		Clearance: l.Clearance, Scar: l.Scar, Round: l.Round, Runners: string(l.System), Lost: l.Lost, Cavities: []placeJSON{}, Channels: []bodyJSON{},
+		Clearance: l.Clearance, Scar: l.Scar, Round: l.Round, Runners: string(l.System), Lost: l.Lost,
+		Cavities: []placeJSON{}, Channels: []bodyJSON{},
 		Pockets: []airJSON{},
 	}
 	for i, axis := range l.Stand.Axes() {

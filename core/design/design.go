@@ -278,7 +278,8 @@ func (d Design) Check() error {
 		what      string
 		have, top int
 	}{{"cavities", len(d.Gang), MostCavities}, {"vents", len(d.Vents), MostVents}, {"words on undercuts", len(d.Sides), mostSides},
-		{"supports", len(d.Supports), mostSupports}, {"places of the line", len(d.Line), mostPulls}, {"marked faces", len(d.Faces), mostFaces}} {
+		{"supports", len(d.Supports), mostSupports}, {"places of the line", len(d.Line), mostPulls},
+		{"marked faces", len(d.Faces), mostFaces}} {
 		if v.have > v.top {
 			return fmt.Errorf("%d %s are more than the %d that can be handled", v.have, v.what, v.top)
 		}

@@ -60,6 +60,8 @@ const (
 func held(ask *box.Ask, form box.Form, frame grid.Frame, stood Outline, holds []r3.Box, head bool) (under, over float64) {
 	low, high := plane.Bounds(stood.Hull)
 	square := form == box.Rectangle || form == box.Own
+	x, y, _ := plane.Circle(stood.Hull)
+	middle := plane.Point{x, y}
 	in := ask.Beside
 	if !square {
 		in /= math.Sqrt2 // a bent wall stands as far from a corner as from a side
@@ -82,6 +84,11 @@ func held(ask *box.Ask, form box.Form, frame grid.Frame, stood Outline, holds []
 		}
 		if len(beyond) == 0 {
 			continue
+		}
+		if form == box.Round { // it stays round the parts' middle, so that side pieces all round stay alike
+			for _, p := range beyond[:len(beyond):len(beyond)] {
+				beyond = append(beyond, plane.Point{2*middle[0] - p[0], 2*middle[1] - p[1]})
+			}
 		}
 		ask.Hull = plane.Hull(append(append([]plane.Point(nil), ask.Hull...), beyond...))
 		if ask.Rings != nil {

@@ -19,7 +19,11 @@ import (
 // mm is left to the drill: pieces, part and channels fill the box.
 func TestChannelsAreCastIntoTheHalves(t *testing.T) {
 	m := meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 30, Z: 20})
-	c := Choices{Draw: r3.Vec{Z: 1}, Clearance: practice.Clearance{Beside: 25, Below: 12, Above: 12}, Keys: key.Choices{Kind: key.None}}
+	c := Choices{
+		Draw:      r3.Vec{Z: 1},
+		Clearance: practice.Clearance{Beside: 25, Below: 12, Above: 12},
+		Keys:      key.Choices{Kind: key.None},
+	}
 	plain, err := Make(context.Background(), m, c, nil)
 	require.NoError(t, err)
 	level := plain.Level
@@ -62,8 +66,11 @@ func TestARodIsTheBodyOfItsBore(t *testing.T) {
 		mm3  float64
 	}{
 		"straight": {Bore{Path: []r3.Vec{{}, {X: 30}}, Wide: 8}, round * 16 * 30},
-		"bent":     {Bore{Path: []r3.Vec{{}, {X: 30}, {X: 30, Z: 20}, {X: 30, Y: 25, Z: 40}}, Wide: 4}, round * 4 * (50 + math.Hypot(25, 20))},
-		"tapered":  {Bore{Path: []r3.Vec{{}, {Z: 12}}, Wide: 8, Rim: 16}, round * 12 * (16 + 32 + 64) / 3},
+		"bent": {
+			Bore{Path: []r3.Vec{{}, {X: 30}, {X: 30, Z: 20}, {X: 30, Y: 25, Z: 40}}, Wide: 4},
+			round * 4 * (50 + math.Hypot(25, 20)),
+		},
+		"tapered": {Bore{Path: []r3.Vec{{}, {Z: 12}}, Wide: 8, Rim: 16}, round * 12 * (16 + 32 + 64) / 3},
 	} {
 		m := c.bore.Body(n)
 		assert.InEpsilon(t, c.mm3, m.Volume(), 1e-9, name)

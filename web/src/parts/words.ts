@@ -13,7 +13,10 @@ export const words: [term: string, meaning: string][] = [
   ['box', 'the walls that the rubber is poured into'],
   ['clearance', 'rubber between the part and the wall'],
   ['skin', 'the even layer of rubber of a shell mould, stiffened by its shell'],
-  ['well, sprue, runner, gate', 'the way in: the funnel, the channel down from it, those that lead on to several cavities, and the mouth at each part'],
+  [
+    'well, sprue, runner, gate',
+    'the way in: the funnel, the channel down from it, those that lead on to several cavities, and the mouth at each part',
+  ],
   ['ring, comb, tree, ladder', 'how runners lead to a gang: spokes, teeth on a trunk, halved again and again, rungs under rows'],
   ['vent', 'a thin channel that lets air out at a high spot'],
   ['blind channel', 'a dead end outside the land of a squeezed part: it takes what is pressed out and feeds back what shrinks'],
