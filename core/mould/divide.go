@@ -161,17 +161,29 @@ func (p Plan) Bodies() (out []Body) {
 	return out
 }
 
-// Sides are the names of side pieces.
+// Sides are the names of side pieces, those that are one shape first.
 func (p Plan) Sides() (names []string) {
-	if p.Division != nil && p.Kind.Sided {
-		for _, q := range p.Division.Pieces[:len(p.Division.Pieces)-2] {
-			names = append(names, q.Name)
+	if p.Division == nil || !p.Kind.Sided {
+		return nil
+	}
+	sides := p.Division.Pieces[:len(p.Division.Pieces)-2]
+	alike := map[string]bool{}
+	for _, q := range sides {
+		if q.Like != "" {
+			alike[q.Name], alike[q.Like] = true, true
+		}
+	}
+	for _, first := range []bool{true, false} {
+		for _, q := range sides {
+			if alike[q.Name] == first {
+				names = append(names, q.Name)
+			}
 		}
 	}
 	return names
 }
 
-// Alike is how many of the first side pieces are one shape, turned.
+// Alike is how many of the first of Sides are one shape, turned.
 func (p Plan) Alike() int {
 	if p.Division == nil || !p.Kind.Sided {
 		return 0

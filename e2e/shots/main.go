@@ -76,7 +76,11 @@ var views = []view{
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},
-	{name: "gates-tablet", path: "{cleat}/gates", width: 820, height: 1180, drawn: true},
+	{name: "gates-tablet", path: "{cleat}/mould", width: 820, height: 1180, drawn: true, act: inTab("Gang", func(p *browser.Page) error {
+		return errors.Join(p.See("Rubber for each cavity"), p.Click("button", "Lay 6"), p.Gone("Laying them"),
+			p.Click("button", "Build it with these"), p.See("This design has these cavities"), p.Click("link", "Gates"), p.Drawn(),
+			p.See("of channels a casting"), p.Drawn(), p.Drawn())
+	})},
 }
 
 // inTab opens a tab of the master stage and goes on there.
