@@ -56,16 +56,20 @@ const (
 )
 
 // held adds what a box must hold besides to what is asked of its form, and
-// says how far it reaches under and over the parts as the box stands.
-func held(ask *box.Ask, form box.Form, frame grid.Frame, stood Outline, holds []r3.Box, head bool) (under, over float64) {
+// says how far it reaches under and over the parts as the box stands. A centred
+// box stays round the parts' middle.
+func held(
+	ask *box.Ask,
+	form box.Form,
+	frame grid.Frame,
+	stood Outline,
+	holds []r3.Box,
+	head, centred bool,
+) (under, over float64) {
 	low, high := plane.Bounds(stood.Hull)
 	square := form == box.Rectangle || form == box.Own
 	x, y, _ := plane.Circle(stood.Hull)
 	middle := plane.Point{x, y}
-	in := ask.Beside
-	if !square {
-		in /= math.Sqrt2 // a bent wall stands as far from a corner as from a side
-	}
 	for _, h := range holds {
 		b := spanned(frame.In(h.Min), frame.In(h.Max))
 		down, up := stood.Low-b.Min.Z, b.Max.Z-stood.High
@@ -74,18 +78,21 @@ func held(ask *box.Ask, form box.Form, frame grid.Frame, stood Outline, holds []
 		}
 		under, over = max(under, down), max(over, up)
 		var beyond []plane.Point
-		for _, x := range []float64{b.Min.X, b.Max.X} {
-			for _, y := range []float64{b.Min.Y, b.Max.Y} {
-				if !square || x < low[0]-ask.Beside-1e-9 || x > high[0]+ask.Beside+1e-9 || y < low[1]-ask.Beside-1e-9 ||
-					y > high[1]+ask.Beside+1e-9 {
-					beyond = append(beyond, plane.Point{inward(x, b.Min.X, b.Max.X, in), inward(y, b.Min.Y, b.Max.Y, in)})
+		if !square {
+			beyond = rounded(b, ask.Beside)
+		} else {
+			for _, x := range []float64{b.Min.X, b.Max.X} {
+				for _, y := range []float64{b.Min.Y, b.Max.Y} {
+					if x < low[0]-ask.Beside-1e-9 || x > high[0]+ask.Beside+1e-9 || y < low[1]-ask.Beside-1e-9 || y > high[1]+ask.Beside+1e-9 {
+						beyond = append(beyond, plane.Point{inward(x, b.Min.X, b.Max.X, ask.Beside), inward(y, b.Min.Y, b.Max.Y, ask.Beside)})
+					}
 				}
 			}
 		}
 		if len(beyond) == 0 {
 			continue
 		}
-		if form == box.Round { // it stays round the parts' middle, so that side pieces all round stay alike
+		if centred { // side pieces all round stay alike
 			for _, p := range beyond[:len(beyond):len(beyond)] {
 				beyond = append(beyond, plane.Point{2*middle[0] - p[0], 2*middle[1] - p[1]})
 			}
@@ -96,6 +103,23 @@ func held(ask *box.Ask, form box.Form, frame grid.Frame, stood Outline, holds []
 		}
 	}
 	return under, over
+}
+
+// rounded are places round which a bent wall that keeps a distance holds what lies
+// in a rectangle, which is round at its ends as a channel is.
+func rounded(b r3.Box, beside float64) (out []plane.Point) {
+	const sides = 8
+	x, y := (b.Min.X+b.Max.X)/2, (b.Min.Y+b.Max.Y)/2
+	wide, deep := (b.Max.X-b.Min.X)/2, (b.Max.Y-b.Min.Y)/2
+	r := min(wide, deep)
+	for _, at := range [4]plane.Point{{wide - r, deep - r}, {r - wide, deep - r}, {wide - r, r - deep}, {r - wide, r - deep}} {
+		for k := range sides {
+			sin, cos := math.Sincos(2 * math.Pi * float64(k) / sides)
+			over := max(0, r-beside) / math.Cos(math.Pi/sides)
+			out = append(out, plane.Point{x + at[0] + over*cos, y + at[1] + over*sin})
+		}
+	}
+	return out
 }
 
 // fattened is points with some room round each, since a wall follows what has
@@ -124,13 +148,13 @@ func boxFor(d design.Design, k *kinds.Kind, frame grid.Frame, stood Outline, hol
 	out := Box{Stands: d.RubberUpA, Frame: frame, Freeboard: h.Freeboard}
 	ask := box.Ask{Hull: stood.Hull, Rings: stood.Rings, Beside: d.Clearance.Beside, Wide: d.Box.Wide, Deep: d.Box.Deep}
 	head := d.RubberUpA.Dir() != unit(frame.Up) // the frame is the draw's, and the box stands on its head in it
-	under, over := held(&ask, form, frame, stood, holds, head)
+	under, over := held(&ask, form, frame, stood, holds, head, form == box.Round && k.Sided)
 	var err error
 	if out.Box, err = box.Of(form, ask); err != nil {
 		return out, err
 	}
 	plain := box.Ask{Hull: stood.Hull, Beside: d.Clearance.Beside}
-	held(&plain, box.Rectangle, frame, stood, holds, head)
+	held(&plain, box.Rectangle, frame, stood, holds, head, false)
 	rect, err := box.Of(box.Rectangle, plain)
 	if err != nil {
 		return out, err
@@ -279,8 +303,18 @@ func (b *Box) panels(h practice.House) {
 			{
 				"base",
 				1,
-				length(b.Wide+2*lap, "widest + 2 × room to glue", derive.From("widest", quantity.Length, b.Wide, "the form"), glue),
-				length(b.Deep+2*lap, "deepest + 2 × room to glue", derive.From("deepest", quantity.Length, b.Deep, "the form"), glue),
+				length(
+					b.Wide+2*lap,
+					"widest + 2 × room to glue",
+					derive.From("widest", quantity.Length, b.Wide, "the form"),
+					glue,
+				),
+				length(
+					b.Deep+2*lap,
+					"deepest + 2 × room to glue",
+					derive.From("deepest", quantity.Length, b.Deep, "the form"),
+					glue,
+				),
 			},
 		}
 	}
