@@ -78,16 +78,10 @@ func held(
 		}
 		under, over = max(under, down), max(over, up)
 		var beyond []plane.Point
-		if !square {
-			beyond = rounded(b, ask.Beside)
+		if square {
+			beyond = corners(b, low, high, ask.Beside)
 		} else {
-			for _, x := range []float64{b.Min.X, b.Max.X} {
-				for _, y := range []float64{b.Min.Y, b.Max.Y} {
-					if x < low[0]-ask.Beside-1e-9 || x > high[0]+ask.Beside+1e-9 || y < low[1]-ask.Beside-1e-9 || y > high[1]+ask.Beside+1e-9 {
-						beyond = append(beyond, plane.Point{inward(x, b.Min.X, b.Max.X, ask.Beside), inward(y, b.Min.Y, b.Max.Y, ask.Beside)})
-					}
-				}
-			}
+			beyond = rounded(b, ask.Beside)
 		}
 		if len(beyond) == 0 {
 			continue
@@ -103,6 +97,21 @@ func held(
 		}
 	}
 	return under, over
+}
+
+// corners are those of a rectangle that lie beyond what a square box has anyway, a
+// distance further in.
+func corners(b r3.Box, low, high plane.Point, beside float64) (out []plane.Point) {
+	const eps = 1e-9
+	for _, x := range []float64{b.Min.X, b.Max.X} {
+		for _, y := range []float64{b.Min.Y, b.Max.Y} {
+			off := max(low[0]-x, x-high[0], low[1]-y, y-high[1])
+			if off > beside+eps {
+				out = append(out, plane.Point{inward(x, b.Min.X, b.Max.X, beside), inward(y, b.Min.Y, b.Max.Y, beside)})
+			}
+		}
+	}
+	return out
 }
 
 // rounded are places round which a bent wall that keeps a distance holds what lies
