@@ -1,0 +1,138 @@
+package gate
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"bathyform/core/channel"
+	"bathyform/core/derive"
+	"bathyform/core/mould"
+	"bathyform/core/pieces"
+	"bathyform/core/quantity"
+
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// Lay adds the vents of every cavity to a way in, and finds the air that is
+// left in each.
+func (m Mould) Lay(ctx context.Context, c Choices, fed Fed) (Layout, error) {
+	r, _, err := m.room()
+	if err != nil {
+		return Layout{}, err
+	}
+	return m.into(ctx, r, c, fed)
+}
+
+// into lays the channels into a room, which has them afterwards.
+func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (Layout, error) {
+	c = c.of(m.Resin)
+	var err error
+	l := Layout{System: fed.System, Known: m.Known, Fault: c.Fault, Floor: r.Low.Z, Top: r.High.Z - r.Low.Z, Faults: fed.Trouble,
+		PartLow: math.Inf(1), PartHigh: math.Inf(-1)}
+	r.Bodies = append(r.Bodies, fed.Bodies...)
+	if len(r.Places) > 0 {
+		l.home = func(p r3.Vec) r3.Vec { return r.Mesh(0, fed.Frame.In(p)) }
+	}
+	vents := make([]int, len(r.Bodies))
+	for i := range vents {
+		vents[i] = -1
+	}
+	type class struct {
+		up   r3.Vec
+		lost string
+	}
+	first := map[class]int{}
+	for i := range r.Places {
+		place := &r.Places[i]
+		l.PartLow, l.PartHigh = min(l.PartLow, place.Low()-l.Floor), max(l.PartHigh, place.High()-l.Floor)
+		cavity := Cavity{Low: place.Low() - l.Floor, Like: i}
+		if cavity.Space, err = m.Standing(ctx, place.Up()); err != nil {
+			return l, err
+		}
+		here := c.stood(cavity.Space, m.Resin)
+		if !m.Known {
+			l.Cavities = append(l.Cavities, cavity)
+			continue
+		}
+		_, feet, problems := openings(cavity.Space, here)
+		l.Problems = problems // the same for all
+		var open []Vent
+		for k, foot := range feet {
+			if math.IsNaN(foot.X) || !here.Vents[k].State.There() {
+				continue
+			}
+			b, err := r.Rise(channel.Vent, i, r.Box(i, foot), here.Vents[k].Bore)
+			if err != nil {
+				cavity.Lost = append(cavity.Lost, k)
+				continue
+			}
+			r.Bodies, vents = append(r.Bodies, b), append(vents, k)
+			if here.Vents[k].State.Opens() {
+				open = append(open, here.Vents[k])
+			}
+		}
+		key := class{place.Up(), fmt.Sprint(cavity.Lost)}
+		if k, ok := first[key]; ok {
+			cavity.Like, cavity.Trapped = k, l.Cavities[k].Trapped
+		} else {
+			first[key] = i
+			if cavity.Trapped, err = cavity.Space.Trap(openedBy(cavity.Space, here, open)); err != nil {
+				return l, err
+			}
+		}
+		l.Cavities = append(l.Cavities, cavity)
+		if err := ctx.Err(); err != nil {
+			return l, err
+		}
+	}
+	l.take(fed, r.Bodies, vents, c.Vents)
+	return l, nil
+}
+
+// take makes the channels of the bodies.
+func (l *Layout) take(fed Fed, bodies []channel.Body, vents []int, of []Vent) {
+	frame := fed.Frame
+	for i, b := range bodies {
+		volume := b.Full() // vents join nothing
+		if i < len(fed.Volumes) {
+			volume = fed.Volumes[i]
+		}
+		c := Channel{Body: b, Vent: vents[i], up: frame.Up, Fills: vents[i] < 0 || of[vents[i]].State.Opens(),
+			Foot: b.Path[0].Z - l.Floor, Top: b.Path[len(b.Path)-1].Z - l.Floor, Volume: held(b, volume)}
+		c.Path = make([]r3.Vec, len(b.Path))
+		for k, p := range b.Path {
+			c.Path[k] = frame.Out(p)
+		}
+		c.Half = frame.Out(b.Half)
+		l.Channels = append(l.Channels, c)
+	}
+}
+
+// held is what a body holds besides what others hold at its joints, mL.
+func held(b channel.Body, volume float64) derive.Number {
+	length := derive.From("length", quantity.Length, b.Length(), "of its way")
+	inputs := []derive.Input{derive.From("bore", quantity.Length, b.Bore, "this design"), length}
+	formula := "π/4 × bore² × length"
+	if b.Half != (r3.Vec{}) {
+		formula = "π/8 × bore² × length, half round"
+	}
+	if b.Rim > 0 {
+		formula = "π × length × (bore² + bore × rim + rim²) / 12"
+		inputs = append(inputs, derive.From("rim", quantity.Length, b.Rim, "this design"))
+	}
+	if shared := b.Full() - volume; shared > 1e-9*volume {
+		formula += " − what is counted with another at their joint"
+		inputs = append(inputs, derive.From("at the joint", quantity.Volume, shared/1000, "where it grows out of the other's middle"))
+	}
+	return derive.Of(quantity.Volume, volume/1000, formula, inputs...)
+}
+
+// Rods are what leaves the channels in the rubber.
+func (l Layout) Rods() (out []mould.Rod) {
+	for _, c := range l.Channels {
+		out = append(out, mould.Rod{Name: c.Named(len(l.Cavities)), Volume: c.Volume,
+			Bore: pieces.Bore{Path: c.Path, Wide: c.Bore, Rim: c.Rim, Half: c.Half, Volume: c.Volume.Value * 1000}})
+	}
+	return out
+}
