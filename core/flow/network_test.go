@@ -133,6 +133,42 @@ func TestAGangWithLevelsAgainstSmallSteps(t *testing.T) {
 	}
 }
 
+// A cavity whose floor stands over the level that heads are counted from: its
+// level rises as one does against the pressure that is left, t = R C ln((P − p₀) /
+// (P − p)), with C = V / (ρ g h).
+func TestACavityThatStandsHigher(t *testing.T) {
+	n := Network{Viscosity: 1, Density: 1000, Pressure: Head(1000, 0.2), Nodes: []string{"well", "low", "high"},
+		Channels: []Channel{of("well", "low", 1e9), of("well", "high", 1e9)},
+		Cavities: []Cavity{{Node: "low", Volume: 5e-6, Height: 0.05}, {Node: "high", Volume: 5e-6, Height: 0.05, Base: 0.1}}}
+	c := 5e-6 / Head(1000, 0.05)
+	want := []float64{1e9 * c * math.Log(0.2/0.15), 1e9 * c * math.Log(0.1/0.05)}
+	got := fillTimes(t, n)
+	for i := range want {
+		assert.InEpsilon(t, want[i], got[i], 1e-9)
+	}
+	n.Cavities[1].Base = 0.16
+	s, err := n.Solve()
+	require.NoError(t, err)
+	assert.Equal(t, TooHigh, s.Cavities[1].Never, "its top stands over the well")
+}
+
+// Behind a narrow sprue nothing comes up to the higher cavity until the lower is
+// full: it does not drain into it, and fills by itself afterwards.
+func TestAHighCavityWaitsUntilTheLowOneIsFull(t *testing.T) {
+	n := Network{Viscosity: 1, Density: 1000, Pressure: Head(1000, 0.2), Nodes: []string{"well", "foot", "low", "high"},
+		Channels: []Channel{of("well", "foot", 9e9), of("foot", "low", 1e9), of("foot", "high", 1e9)},
+		Cavities: []Cavity{{Node: "low", Volume: 5e-6, Height: 0.05}, {Node: "high", Volume: 5e-6, Height: 0.05, Base: 0.1}}}
+	s, err := n.Solve()
+	require.NoError(t, err)
+	assert.InDelta(t, 0, s.Runs[2].Flow, 1e-15, "the head at the foot is 0.02 m, and its floor is at 0.1")
+	c := 5e-6 / Head(1000, 0.05)
+	low := 1e10 * c * math.Log(0.2/0.15)
+	assert.InEpsilon(t, low, s.Cavities[0].At, 1e-9)
+	assert.InEpsilon(t, low+1e10*c*math.Log(0.1/0.05), s.Cavities[1].At, 1e-9)
+	n.Cavities[1].Base = -1
+	assert.ErrorContains(t, n.Check(), "cavity 2")
+}
+
 // What has run in by the time that the last is full is what all of them hold.
 func TestAGangTakesWhatItHolds(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 11))
