@@ -255,16 +255,18 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
             />
           )}
           {resin &&
-            study.gates.channels.map((c, i) => (
-              <ChannelPath
-                key={i}
-                channel={c}
-                flat={flat}
-                scale={scale}
-                filledTo={at ? `url(#${id}l)` : undefined}
-                near={c.path.map((p) => Math.abs(dot(p, normal) - cut.offset) < Math.max(c.bore, 4))}
-              />
-            ))}
+            study.gates.channels
+              .filter((c) => c.kind !== 'blind') // the pieces show where it cuts them
+              .map((c, i) => (
+                <ChannelPath
+                  key={i}
+                  channel={c}
+                  flat={flat}
+                  scale={scale}
+                  filledTo={at ? `url(#${id}l)` : undefined}
+                  near={c.path.map((p) => Math.abs(dot(p, normal) - cut.offset) < Math.max(c.bore, 4))}
+                />
+              ))}
           <path d={outline} className={resin && at ? classes.cavity : plan.known ? classes.part : classes.unknown} fillRule="evenodd" />
           {resin && at && (
             <g clipPath={`url(#${id}c)`}>

@@ -38,7 +38,7 @@ export function GatesStage({ job }: StageProps) {
     if (settled) set((now) => ({ vents: led(now.vents, i, at) }))
     else tryOut({ vents: led(design.vents, i, at) })
   }
-  const vented = job.master?.kind === 'mesh' && feed !== 'poured'
+  const vented = job.master?.kind === 'mesh' && feed === 'sprued'
   const gates = study?.gates
   return (
     <DesignStage
