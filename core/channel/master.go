@@ -3,6 +3,7 @@ package channel
 import (
 	"context"
 	"math"
+	"sync"
 
 	"bathyform/core/gang"
 	"bathyform/core/grid"
@@ -17,7 +18,7 @@ import (
 // used from several goroutines.
 type Master struct {
 	mesh   *mesh.Mesh
-	solid  mesh.Enclosure
+	solid  func() mesh.Enclosure // made when somebody asks what lies inside
 	tree   *mesh.Tree
 	middle r3.Vec
 	reach  float64 // from its middle, mm
@@ -38,8 +39,8 @@ const mostViews = 12
 // NewMaster takes a closed mesh.
 func NewMaster(m *mesh.Mesh) *Master {
 	b := m.Bounds()
-	out := &Master{mesh: m, solid: mesh.NewEnclosure(m), tree: mesh.NewTree(m), middle: b.Center(),
-		reach: r3.Norm(r3.Sub(b.Max, b.Min)) / 2}
+	out := &Master{mesh: m, tree: mesh.NewTree(m), middle: b.Center(), reach: r3.Norm(r3.Sub(b.Max, b.Min)) / 2}
+	out.solid = sync.OnceValue(func() mesh.Enclosure { return mesh.NewEnclosure(m) })
 	out.views.Most = mostViews
 	return out
 }

@@ -142,7 +142,7 @@ func (s *Stand) inside(place int, p r3.Vec) bool {
 	if !s.around(place, p, 0) {
 		return false
 	}
-	return s.solid.Holds(s.Mesh(place, p))
+	return s.solid().Holds(s.Mesh(place, p))
 }
 
 // aside is how far a place lies beside all masters as seen from above,

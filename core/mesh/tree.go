@@ -2,7 +2,6 @@ package mesh
 
 import (
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -84,15 +83,7 @@ func (t *Tree) build(mid []r3.Vec, first, last int32) int32 {
 		along = func(v r3.Vec) float64 { return v.Z }
 	}
 	part := t.order[first:last]
-	slices.SortFunc(part, func(a, b int32) int {
-		switch x, y := along(mid[a]), along(mid[b]); {
-		case x < y:
-			return -1
-		case x > y:
-			return 1
-		}
-		return int(a - b)
-	})
+	halve(part, func(i int32) float64 { return along(mid[i]) })
 	half := first + (last-first)/2
 	left := t.build(mid, first, half)
 	right := t.build(mid, half, last)

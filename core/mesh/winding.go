@@ -2,7 +2,6 @@ package mesh
 
 import (
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
@@ -104,17 +103,7 @@ func (w *windingTree) split(i int) {
 	} else if size.Z > size.X {
 		key = func(p r3.Vec) float64 { return p.Z }
 	}
-	slices.SortFunc(part, func(s, t int32) int {
-		a, b := key(w.middle(s)), key(w.middle(t))
-		switch {
-		case a < b:
-			return -1
-		case a > b:
-			return 1
-		default:
-			return int(s - t)
-		}
-	})
+	halve(part, func(t int32) float64 { return key(w.middle(t)) })
 	half := first + (last-first)/2
 	w.nodes[i].left = int32(len(w.nodes))
 	w.nodes = append(w.nodes, windingNode{first: first, last: half}, windingNode{first: half, last: last})
