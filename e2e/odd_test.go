@@ -413,7 +413,7 @@ func TestAGangIsFedFromOneWellAndAFaceIsMarked(t *testing.T) {
 		p.Drawn(),
 		p.Click("button", "Shows"),
 		p.See("press on the face of the part"),
-		p.ClickWithin("group", "Deck cleat in 3D", 0.42, 0.5),
+		p.ClickWithin("group", "Deck cleat in its mould", 0.5, 0.5),
 		p.See("shows at"),
 		p.Click("button", "Remove the mark on face 1"),
 		p.See("None marked"),
