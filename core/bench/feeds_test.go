@@ -16,6 +16,18 @@ import (
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
+// upright is a block that is drawn sideways, its parting upright for the resin,
+// and fed from below.
+func upright(t *testing.T, size r3.Vec) (*bench.Master, bench.Question) {
+	t.Helper()
+	m := taken(t, meshtest.Box(r3.Vec{}, size))
+	q := asked(t, m)
+	q.Kind = design.Clay
+	d := &q.Design
+	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Feed = axis.PlusY, axis.PlusY, axis.MinusY, axis.PlusZ, practice.FeedLow
+	return m, q
+}
+
 // thin is a resin that has time to run in.
 func thin() *mix.Material {
 	return &mix.Material{Name: "thin", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1,
@@ -26,11 +38,9 @@ func thin() *mix.Material {
 // are held against one another with the figures that the design has when it is
 // fed so, and a tree is nearer to balance than a comb.
 func TestWaysToFeedAreHeldAgainstOneAnother(t *testing.T) {
-	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 16, Z: 40}))
-	q := asked(t, m)
-	q.Kind, q.Resin = design.Clay, thin()
+	m, q := upright(t, r3.Vec{X: 30, Y: 16, Z: 40})
+	q.Resin = thin()
 	d := &q.Design
-	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Feed = axis.PlusY, axis.PlusY, axis.MinusY, axis.PlusZ, practice.FeedLow
 	d.Vents = []design.Vent{{At: design.Place{15, 8, 40}, Bore: 2}}
 	beside, _ := side(t, d.Draw)
 	d.Gang = []design.Pose{{}, beside(64), beside(128), beside(192)}
@@ -65,11 +75,9 @@ func TestWaysToFeedAreHeldAgainstOneAnother(t *testing.T) {
 // The channels of a gang are as many bodies as stand in the shot, and each of
 // the cavities fills.
 func TestAGangRunsFullAsAWhole(t *testing.T) {
-	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 30, Y: 16, Z: 40}))
-	q := asked(t, m)
-	q.Kind, q.Resin = design.Clay, thin()
+	m, q := upright(t, r3.Vec{X: 30, Y: 16, Z: 40})
+	q.Resin = thin()
 	d := &q.Design
-	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Feed = axis.PlusY, axis.PlusY, axis.MinusY, axis.PlusZ, practice.FeedLow
 	beside, over := side(t, d.Draw)
 	d.Gang = []design.Pose{{}, beside(60), over(70), both(beside(60), over(70))}
 	s, err := m.Study(t.Context(), q)

@@ -11,9 +11,7 @@ import (
 	"bathyform/core/gang"
 	"bathyform/core/gate"
 	"bathyform/core/grid"
-	"bathyform/core/mesh/meshtest"
 	"bathyform/core/mould"
-	"bathyform/core/practice"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -23,11 +21,8 @@ import (
 // A block of 40 by 20 by 30 that is drawn sideways and poured upright, several
 // times: what leads to one keeps off the others, or it is told.
 func TestNoChannelRunsThroughANeighbour(t *testing.T) {
-	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 20, Z: 30}))
-	q := asked(t, m)
-	q.Kind = design.Clay
+	m, q := upright(t, r3.Vec{X: 40, Y: 20, Z: 30})
 	d := &q.Design
-	d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Feed = axis.PlusY, axis.PlusY, axis.MinusY, axis.PlusZ, practice.FeedLow
 	d.Vents = []design.Vent{{At: design.Place{20, 10, 30}, Bore: 2}}
 	beside, over := side(t, d.Draw)
 	for name, c := range map[string]struct {

@@ -303,11 +303,13 @@ func (d Design) Check() error {
 	if err := d.Runners.check(); err != nil {
 		return err
 	}
-	for name, at := range map[string]*Place{"the foot of the sprue": d.Foot, "the sprue": d.Shaft} {
-		if at == nil {
-			continue
+	if d.Foot != nil {
+		if err := near("the foot of the sprue", d.Foot[:]); err != nil {
+			return err
 		}
-		if err := near(name, at[:]); err != nil {
+	}
+	if d.Shaft != nil {
+		if err := near("the sprue", d.Shaft[:]); err != nil {
 			return err
 		}
 	}

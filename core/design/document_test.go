@@ -121,6 +121,12 @@ func TestWhatNobodyCanBuildIsRefused(t *testing.T) {
 		"61 vents":        func(d *Design) { d.Vents = make([]Vent, 61) },
 		"cavity 2":        func(d *Design) { d.Gang[1] = Pose{nan} },
 		"skin":            func(d *Design) { d.Skin = -1 },
+		"ladder":          func(d *Design) { d.Runners = "spider" },
+		"a vent is open":  func(d *Design) { d.Vents = []Vent{{Bore: 2, State: "shut"}} },
+		"foot of the":     func(d *Design) { d.Foot = &Place{nan} },
+		"the sprue":       func(d *Design) { d.Shaft = &Place{0, 1e9} },
+		"marked face 1":   func(d *Design) { d.Faces = []Face{{At: Place{nan}}} },
+		"41 marked faces": func(d *Design) { d.Faces = make([]Face, 41) },
 	} {
 		changed, err := Decode(read(t, "design-v1-full.json"))
 		require.NoError(t, err)

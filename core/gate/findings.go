@@ -213,7 +213,7 @@ func (l Layout) caught(i int, m Mould, c Choices) (out []finding.Finding) {
 func (l Layout) bent(m Mould) (out []finding.Finding) {
 	n, first := 0, Channel{}
 	for _, c := range l.Channels {
-		if c.Kind != channel.Vent || len(c.Path) < 3 || l.inParting(m, c) {
+		if c.Kind != channel.Vent || len(c.Path) < 3 || inParting(m, c) {
 			continue
 		}
 		if n++; n == 1 {
@@ -231,7 +231,7 @@ func (l Layout) bent(m Mould) (out []finding.Finding) {
 }
 
 // inParting is whether all of a channel beyond its foot lies in the parting.
-func (l Layout) inParting(m Mould, c Channel) bool {
+func inParting(m Mould, c Channel) bool {
 	for _, p := range c.Path[1:] {
 		if !m.Parted || math.Abs(r3.Dot(m.Draw, p)-m.Parting) > c.Bore/2 {
 			return false
