@@ -28,7 +28,7 @@ func place(v r3.Vec) *r3.Vec { return &v }
 // Findings says what stands against the gates of a mould.
 func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 	c = c.of(m.Resin)
-	out := l.wayIn(c)
+	out := append(l.wayIn(c), l.greedy(m)...)
 	if !l.Known {
 		return append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
 			Code: "air-unknown", What: "The shape is not known, so nobody can say where air is caught.",
@@ -206,6 +206,24 @@ func (l Layout) caught(i int, m Mould, c Choices) (out []finding.Finding) {
 		out = append(out, f)
 	}
 	return out
+}
+
+// greedy says where more resin is cut off than is cast.
+func (l Layout) greedy(m Mould) []finding.Finding {
+	held, cast := 0.0, m.Cavity.Value*float64(len(l.Cavities))
+	for _, c := range l.Channels {
+		if c.Fills {
+			held += c.Volume.Value
+		}
+	}
+	if held <= cast {
+		return nil
+	}
+	return []finding.Finding{{Severity: finding.Note, Stage: finding.Gates, Code: "channels-hold-more",
+		What:   "The channels take more resin than the castings.",
+		Figure: finding.Of(quantity.Volume, held), Limit: finding.Of(quantity.Volume, cast),
+		Why:    "All of it is cut off at every pull. Hang more cavities on the well, or take a narrower sprue and a smaller well.",
+		Source: "the sum of the bodies"}}
 }
 
 // bent says which vents are led round something outside the parting: a wire that

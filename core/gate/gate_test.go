@@ -452,3 +452,22 @@ func TestABentVentIsTold(t *testing.T) {
 		assert.Equal(t, c.told, told, name)
 	}
 }
+
+// A well that holds more than the part is told, with both figures.
+func TestChannelsThatTakeMoreThanTheCastings(t *testing.T) {
+	s := space(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 20, Y: 20, Z: 20}))
+	for width, told := range map[float64]bool{10: false, 90: true} {
+		c := low()
+		c.WellWidth = width
+		l := s.lay(t, c)
+		found := false
+		for _, f := range l.Findings(s.Mould, c) {
+			if f.Code == "channels-hold-more" {
+				found = true
+				assert.InDelta(t, volumes(l), f.Figure.Value, 1e-9)
+				assert.InDelta(t, 8, f.Limit.Value, 1e-9)
+			}
+		}
+		assert.Equal(t, told, found, "%g mm", width)
+	}
+}

@@ -207,6 +207,7 @@ func outOfBounds(why string) (words string, outside bool) {
 		return "is not a date", false
 	case strings.HasPrefix(why, "value is not one of the allowed values ["):
 		list := strings.TrimSuffix(why[strings.IndexByte(why, '[')+1:], "]")
+		list = strings.TrimPrefix(list, `"",`) // what may be left out has no name
 		return "is none of " + strings.ReplaceAll(strings.ReplaceAll(list, `"`, ""), ",", ", "), false
 	case strings.HasPrefix(why, "number must"):
 		words = strings.TrimPrefix(why, "number ")
