@@ -59,7 +59,7 @@ type Master struct {
 	feeds     memo.Memo[string, gate.Fed]
 	layouts   memo.Memo[string, gate.Layout]
 	turned    memo.Memo[r3.Vec, *fill.Space]
-	ends      memo.Memo[gate.End, []r3.Vec]
+	ends      gate.Ends
 	marked    memo.Memo[string, *gate.Faces]
 
 	channelled memo.Memo[struct{}, *channel.Master]
@@ -300,7 +300,11 @@ func (m *Master) Lay(ctx context.Context, q Question) (mould.Plan, error) {
 	if err != nil {
 		return p, err
 	}
-	fed, err := m.led(ctx, m.into(p), p, m.choices(q))
+	into, err := m.into(ctx, q, p)
+	if err != nil {
+		return p, err
+	}
+	fed, err := m.led(ctx, into, p, m.choices(q))
 	if err != nil {
 		return p, err
 	}

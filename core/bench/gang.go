@@ -99,7 +99,11 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 		return r, nil
 	}
 	r.most = 1 // the well of a lower row would stand under the upper one
-	fed, err := m.led(ctx, m.into(p), p, c)
+	into, err := m.into(ctx, one, p)
+	if err != nil {
+		return room{}, err
+	}
+	fed, err := m.led(ctx, into, p, c)
 	if err != nil {
 		return room{}, err
 	}

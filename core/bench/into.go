@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"math"
 
 	"bathyform/core/axis"
 	"bathyform/core/box"
@@ -9,12 +10,14 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/gate"
 	"bathyform/core/mould"
+	"bathyform/core/strip"
+	"bathyform/core/survey"
 
 	"gonum.org/v1/gonum/spatial/r3"
 )
 
 // into is a plan as gates are laid into it.
-func (m *Master) into(p mould.Plan) gate.Mould {
+func (m *Master) into(ctx context.Context, q Question, p mould.Plan) (gate.Mould, error) {
 	d := p.Design
 	out := gate.Mould{
 		Master:   m.channels(),
@@ -36,7 +39,38 @@ func (m *Master) into(p mould.Plan) gate.Mould {
 	if p.Box.Form == box.Round && d.ResinUp.Along(p.Box.Stands) {
 		out.Round = p.Box.Wide
 	}
-	return out.Boxed(p.Box.Bounds)
+	var err error
+	if out.Sides, err = m.sideways(ctx, q, p); err != nil {
+		return out, err
+	}
+	return out.Boxed(p.Box.Bounds), nil
+}
+
+// besideSide is the rubber of a side piece round what it fills, mm. Common
+// practice, no source.
+const besideSide = 3.0
+
+// sideways is where pieces will be drawn out sideways, as far as the part's
+// undercuts say before the rubber is divided.
+func (m *Master) sideways(ctx context.Context, q Question, p mould.Plan) ([]channel.Sweep, error) {
+	if !p.Kind.Sided || !m.Known() {
+		return nil, nil
+	}
+	draw := p.Design.Draw.Dir()
+	a, err := m.Draw(ctx, draw, false)
+	if err != nil {
+		return nil, err
+	}
+	judged := survey.Judge(a, q.Rubber, q.wanted())
+	var out []channel.Sweep
+	for i, lock := range survey.Locks(judged, p.Design.Sides) {
+		away := r3.Sub(judged[i].Out, r3.Scale(r3.Dot(judged[i].Out, draw), draw))
+		if lock.Answer != strip.SidePiece || lock.Said || r3.Norm(away) < 0.5 {
+			continue
+		}
+		out = append(out, channel.Sweep{At: lock.At, Out: r3.Unit(away), Wide: 2*math.Sqrt(judged[i].Opening/math.Pi) + 2*besideSide})
+	}
+	return out, nil
 }
 
 // channels is the master as channels keep clear of it.
@@ -66,13 +100,18 @@ func (m *Master) ledBy(into gate.Mould, p mould.Plan, c gate.Choices) string {
 		into.Round > 0,
 		into.Resin,
 		into.Wall,
+		into.Sides,
 		c,
 	)
 }
 
 // layout is the channels of a plan and the air that they leave.
 func (m *Master) layout(ctx context.Context, q Question, p mould.Plan) (gate.Layout, error) {
-	into, c := m.into(p), m.choices(q)
+	into, err := m.into(ctx, q, p)
+	if err != nil {
+		return gate.Layout{}, err
+	}
+	c := m.choices(q)
 	return m.layouts.Get(ctx, m.ledBy(into, p, c)+encoded(p.Box.Bounds, c.Vents), func(ctx context.Context) (gate.Layout, error) {
 		fed, err := m.led(ctx, into, p, c)
 		if err != nil {

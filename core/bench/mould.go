@@ -149,11 +149,14 @@ func (m *Master) choices(q Question) gate.Choices {
 // gates lays the channels and draws up the rail of the resin.
 func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 	p, c := s.Plan, m.choices(q)
-	var err error
+	into, err := m.into(ctx, q, p)
+	if err != nil {
+		return err
+	}
 	if s.Gates, err = m.layout(ctx, q, p); err != nil {
 		return err
 	}
-	s.Findings = append(s.Findings, s.Gates.Findings(m.into(p), c)...)
+	s.Findings = append(s.Findings, s.Gates.Findings(into, c)...)
 	if f := s.Gates.Opens(p, q.House.TopBore); f != nil {
 		s.Findings = append(s.Findings, *f)
 	}

@@ -75,26 +75,30 @@ func TestAVentIsLedRoundThePart(t *testing.T) {
 }
 
 // A sprue under a part lies in the parting where that stands upright; where it
-// lies level the run is a tunnel in the lower half, unless the block is cut
-// open or fed from the top.
+// lies level runner and gate come in it from the side. Led to the underside by
+// hand the run is a tunnel in the lower half, unless the block is cut open or fed
+// from the top.
 func TestASprueOffThePartingHoldsAHalfFast(t *testing.T) {
 	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 20, Z: 30}))
 	for name, c := range map[string]struct {
 		kind design.Kind
 		draw axis.Axis
 		feed practice.Feed
+		foot *design.Place
 		told bool
 	}{
-		"upright parting": {design.Clay, axis.PlusY, practice.FeedLow, false},
-		"level parting":   {design.Clay, axis.PlusZ, practice.FeedLow, true},
-		"from the top":    {design.Clay, axis.PlusZ, practice.FeedTop, false},
-		"cut open":        {design.Cut, axis.PlusZ, practice.FeedLow, false},
-		"on a board":      {design.Board, axis.PlusZ, practice.FeedLow, true},
+		"upright parting":  {design.Clay, axis.PlusY, practice.FeedLow, nil, false},
+		"level parting":    {design.Clay, axis.PlusZ, practice.FeedLow, nil, false},
+		"to its underside": {design.Clay, axis.PlusZ, practice.FeedLow, &design.Place{20, 10, 0}, true},
+		"from the top":     {design.Clay, axis.PlusZ, practice.FeedTop, nil, false},
+		"cut open":         {design.Cut, axis.PlusZ, practice.FeedLow, &design.Place{20, 10, 0}, false},
+		"on a board":       {design.Board, axis.PlusZ, practice.FeedLow, &design.Place{20, 10, 0}, true},
 	} {
 		q := asked(t, m)
 		q.Kind = c.kind
 		d := &q.Design
 		d.Draw, d.RubberUpA, d.RubberUpB, d.ResinUp, d.Feed = c.draw, c.draw, c.draw.Opposite(), axis.PlusZ, c.feed
+		d.Foot = c.foot
 		s, err := m.Study(t.Context(), q)
 		require.NoError(t, err)
 		told := false

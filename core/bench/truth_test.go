@@ -94,7 +94,7 @@ func TestTheClearanceOfADesignIsThatOfItsRanking(t *testing.T) {
 	q := asked(t, m)
 	q.Design.Clearance.Beside = 22
 	q.Kind = design.Cut
-	want := (94*74*(20+16+20.0) - 50*30*20) / 1000 // below it has room for the sprue
+	want := (94*74*(20+13+20.0) - 50*30*20) / 1000 // the sprue has room beside it, and its gate comes in the parting
 	for _, p := range []mould.Plan{built(t, m, q).Plan, studied(t, m, q).Plan} {
 		assert.InEpsilon(t, want, p.Rubber.Value+p.Channels.Value, 1e-9)
 	}

@@ -1,6 +1,7 @@
 package channel
 
 import (
+	"cmp"
 	"errors"
 	"math"
 	"slices"
@@ -34,11 +35,42 @@ type Feed struct {
 	Forced              bool         // whatever is in the way
 }
 
-// Foot is where a gate meets a cavity; one that falls into several spaces has
-// a gate for each.
+// Foot is a gate that a cavity needs; one that falls into several spaces needs
+// one for each.
 type Foot struct {
 	Cavity int
-	At     r3.Vec
+	Mouths []Mouth // any of these serves
+}
+
+// Mouth is where a gate may meet a part.
+type Mouth struct {
+	At   r3.Vec // on the part
+	From r3.Vec // where the gate leaves the runner, at the level of the runners
+}
+
+// Below is a foot to which a gate comes straight up from below.
+func Below(cavity int, at r3.Vec) Foot { return Foot{cavity, []Mouth{{at, at}}} }
+
+// met is a foot with the mouth that was chosen for it.
+type met struct {
+	cavity int
+	Mouth
+}
+
+// meet takes the mouth of each foot that lies nearest to a place as seen from
+// above.
+func meet(feet []Foot, to plane.Point) []met {
+	out := make([]met, len(feet))
+	for i, f := range feet {
+		out[i] = met{f.Cavity, f.Mouths[0]}
+		far := func(m Mouth) float64 { return math.Hypot(m.From.X-to[0], m.From.Y-to[1]) }
+		for _, m := range f.Mouths[1:] {
+			if far(m) < far(out[i].Mouth)-1e-9 {
+				out[i].Mouth = m
+			}
+		}
+	}
+	return out
 }
 
 // Errors that a caster can do something about.
@@ -76,7 +108,8 @@ func (w *web) add(kind Kind, cavity int, bore float64, path ...r3.Vec) {
 // masters, along runners under them, and up through a gate into each at its
 // feet. Of all places for the sprue and all ways to run, the one that takes the
 // least is chosen: channels by their resin, and a box that has to grow for them
-// by its rubber. Where the parting stands upright, sprue and runners lie in it.
+// by its rubber. Where the parting stands upright, sprue and runners lie in it;
+// where it lies level runners and gates do, and meet the masters from the side.
 //
 // The bodies come joined, the runners a clearance below the masters that they
 // feed, and with the way in which they run.
@@ -112,7 +145,8 @@ func (r *Room) Under(f Feed, feet []Foot) ([]Body, System, error) {
 // together leads resin to all feet from one well.
 func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 	top := r.High.Z
-	l := r.lanesOf(f, feet)
+	low, high := r.Plan()
+	l := r.lanesOf(f, meet(feet, plane.Point{(low[0] + high[0]) / 2, (low[1] + high[1]) / 2}))
 	if !l.suits() {
 		return nil, f.System, ErrSystem
 	}
@@ -129,13 +163,28 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 			}
 		}
 		foot := r3.Vec{X: x, Y: y, Z: l.rows[0].level}
-		for _, w := range l.webs(foot) {
-			if w.holds += grown * Rubber; w.holds < best.holds-1e-9 && (f.Forced || r.keeps(w, f, top)) {
+		near := l
+		if r.Level != nil {
+			near = r.lanesOf(f, meet(feet, plane.Point{x, y}))
+		}
+		for _, w := range near.webs(foot) {
+			w.holds += grown * Rubber
+			if w.holds < best.holds-1e-9 && r.sweeps(w, f, top) {
+				w.holds *= Sweeping
+			}
+			if w.holds < best.holds-1e-9 && (f.Forced || r.keeps(w, f, top)) {
 				best = w
 			}
 		}
 	}
 	places, pitch := r.shafts(f, l)
+	if r.Level != nil && f.At == nil {
+		places = append(places, besides(f, feet)...)
+		middle := plane.Point{(low[0] + high[0]) / 2, (low[1] + high[1]) / 2}
+		slices.SortStableFunc(places, func(a, b plane.Point) int { // of two that take as much the one before the middle of a side
+			return cmp.Compare(apartInPlan(a, middle), apartInPlan(b, middle))
+		})
+	}
 	for _, at := range places {
 		try(at[0], at[1])
 	}
@@ -180,10 +229,10 @@ func (r *Room) shafts(f Feed, l *lanes) (out []plane.Point, pitch float64) {
 		from, to = plane.Point{from[0] - more, from[1] - more}, plane.Point{to[0] + more, to[1] + more}
 	}
 	pitch = max(2, (to[0]-from[0])/60, (to[1]-from[1])/60)
-	low, high := r.Plan() // as close beside them as may be
-	off := r.Clear + f.Sprue/2
-	xs := ticks(from[0], to[0], pitch, append([]float64{low[0] - off, high[0] + off}, l.x...))
-	ys := ticks(from[1], to[1], pitch, append([]float64{low[1] - off, high[1] + off}, l.y...))
+	low, high := r.Plan() // as close beside them as may be, or as far off as the box has room
+	off, wall := r.Clear+f.Sprue/2, max(f.Sprue/2, f.Rim/2)+r.Wall
+	xs := ticks(from[0], to[0], pitch, append([]float64{low[0] - off, high[0] + off, r.Low.X + wall, r.High.X - wall}, l.x...))
+	ys := ticks(from[1], to[1], pitch, append([]float64{low[1] - off, high[1] + off, r.Low.Y + wall, r.High.Y - wall}, l.y...))
 	if r.Sheet != nil {
 		if r.Sheet.AlongX {
 			ys = []float64{r.Sheet.At}
@@ -199,10 +248,22 @@ func (r *Room) shafts(f Feed, l *lanes) (out []plane.Point, pitch float64) {
 	return out, pitch
 }
 
-// keeps is whether a web and the sprue over its foot keep clear of all masters
-// but those that they lead to, and of channels that are there. This is looked
-// at on the mesh: as seen from above masters are known a little roughly.
-func (r *Room) keeps(w web, f Feed, top float64) bool {
+func apartInPlan(a, b plane.Point) float64 { return math.Hypot(a[0]-b[0], a[1]-b[1]) }
+
+// besides are the places for a sprue right before the mouths in a level parting.
+func besides(f Feed, feet []Foot) (out []plane.Point) {
+	for _, foot := range feet {
+		for _, m := range foot.Mouths {
+			away := r3.Unit(r3.Vec{X: m.From.X - m.At.X, Y: m.From.Y - m.At.Y})
+			at := r3.Add(m.From, r3.Scale(f.Sprue/2+f.Gate+finer, away))
+			out = append(out, plane.Point{at.X, at.Y})
+		}
+	}
+	return out
+}
+
+// whole is a web with the sprue over its foot, and the well.
+func (w web) whole(f Feed, top float64) []Body {
 	up := w.foot
 	up.Z = top
 	neck := up
@@ -211,6 +272,19 @@ func (r *Room) keeps(w web, f Feed, top float64) bool {
 	if f.Depth > 0 {
 		all = append(all, Body{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, up}})
 	}
+	return all
+}
+
+// sweeps is whether any of a web runs through a side piece.
+func (r *Room) sweeps(w web, f Feed, top float64) bool {
+	return len(r.Sweeps) > 0 && slices.ContainsFunc(w.whole(f, top), r.swept)
+}
+
+// keeps is whether a web and the sprue over its foot keep clear of all masters
+// but those that they lead to, and of channels that are there. This is looked
+// at on the mesh: as seen from above masters are known a little roughly.
+func (r *Room) keeps(w web, f Feed, top float64) bool {
+	all := w.whole(f, top)
 	if w.system == Tree && w.crosses() {
 		return false
 	}

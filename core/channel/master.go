@@ -72,6 +72,23 @@ func (m *Master) Nearest(p r3.Vec) int32 {
 	return t
 }
 
+// Distance is how far the surface is from a place, mm.
+func (m *Master) Distance(p r3.Vec) float64 {
+	at, t := m.tree.Nearest(p, math.Inf(1), nil)
+	if t < 0 {
+		return math.Inf(1)
+	}
+	return r3.Norm(r3.Sub(at, p))
+}
+
+// Holds is whether a place lies inside.
+func (m *Master) Holds(p r3.Vec) bool { return m.solid().Holds(p) }
+
+// Section is the master cut across a direction, see [mesh.Mesh.Section].
+func (m *Master) Section(normal r3.Vec, offset float64) [][]r3.Vec {
+	return m.mesh.Section(normal, offset)
+}
+
 // Face is the face of the surface at a place, see [mesh.Mesh.Face].
 func (m *Master) Face(p r3.Vec, bend, turned float64) []int32 {
 	return m.mesh.Face(m.Nearest(p), bend, turned)

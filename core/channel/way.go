@@ -12,13 +12,15 @@ import (
 // channels that are there.
 type Room struct {
 	*Stand
-	Low, High r3.Vec  // of the box, mm
-	Round     float64 // the box's diameter about its middle, 0 where it is square
-	Clear     float64 // mm of rubber between a channel and a part
-	Wall      float64 // mm of rubber between a channel and the wall
-	Grows     bool    // the box may grow for what does not fit
-	Sheet     *Sheet  // the parting, where it stands upright; else nil
-	Between   float64 // mm of rubber between two channels
+	Low, High r3.Vec   // of the box, mm
+	Round     float64  // the box's diameter about its middle, 0 where it is square
+	Clear     float64  // mm of rubber between a channel and a part
+	Wall      float64  // mm of rubber between a channel and the wall
+	Grows     bool     // the box may grow for what does not fit
+	Sheet     *Sheet   // the parting, where it stands upright; else nil
+	Level     *float64 // height of the parting, where it lies level and runners lie in it; else nil
+	Between   float64  // mm of rubber between two channels
+	Sweeps    []Sweep
 	Bodies    []Body
 
 	boxes []r3.Box // round the bodies, as far as they were asked for

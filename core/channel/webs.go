@@ -11,7 +11,7 @@ import (
 // row is the feet of masters that stand on one level, and the level of the
 // runners under them.
 type row struct {
-	feet  []Foot
+	feet  []met
 	level float64
 }
 
@@ -29,9 +29,13 @@ type lanes struct {
 
 // lanesOf puts feet into rows: by the level of their masters where the parting
 // stands upright, else all into one.
-func (r *Room) lanesOf(f Feed, feet []Foot) *lanes {
+func (r *Room) lanesOf(f Feed, feet []met) *lanes {
 	l := &lanes{feed: f, sheet: r.Sheet, rise: f.Runner + r.Between}
-	under := func(i int) float64 { return r.Places[feet[i].Cavity].Low() - r.Clear - f.Runner/2 }
+	under := func(i int) float64 { return r.Places[feet[i].cavity].Low() - r.Clear - f.Runner/2 }
+	if r.Level != nil {
+		l.rise = 0
+		under = func(int) float64 { return *r.Level }
+	}
 	order := make([]int, len(feet))
 	for i := range order {
 		order[i] = i
@@ -54,18 +58,18 @@ func (r *Room) lanesOf(f Feed, feet []Foot) *lanes {
 
 // grouped puts places whose coordinates lie within a distance into groups, and
 // gives each group's middle.
-func grouped(of []Foot, within float64, by func(r3.Vec) float64) (middles []float64, group []int) {
+func grouped(of []met, within float64, by func(r3.Vec) float64) (middles []float64, group []int) {
 	order := make([]int, len(of))
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(by(of[a].At), by(of[b].At)) })
+	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(by(of[a].From), by(of[b].From)) })
 	group = make([]int, len(of))
 	for i := 0; i < len(order); {
-		first := by(of[order[i]].At)
+		first := by(of[order[i]].From)
 		last := first
-		for ; i < len(order) && by(of[order[i]].At)-first < within; i++ {
-			last = by(of[order[i]].At)
+		for ; i < len(order) && by(of[order[i]].From)-first < within; i++ {
+			last = by(of[order[i]].From)
 			group[order[i]] = len(middles)
 		}
 		middles = append(middles, (first+last)/2)
@@ -127,7 +131,7 @@ func (l *lanes) webs(foot r3.Vec) (out []web) {
 // gates adds the gates of the lowest row, each from a place on a runner.
 func (l *lanes) gates(w *web, from func(i int) r3.Vec) {
 	for i, foot := range l.rows[0].feet {
-		w.add(Gate, foot.Cavity, l.feed.Gate, from(i), foot.At)
+		w.add(Gate, foot.cavity, l.feed.Gate, from(i), foot.At)
 	}
 }
 
@@ -143,7 +147,7 @@ func (l *lanes) rungs(foot r3.Vec) web {
 		at := func(along float64) r3.Vec { return l.sheet.at(along, row.level) }
 		var starts []r3.Vec
 		for _, f := range row.feet {
-			along := l.sheet.along(f.At)
+			along := l.sheet.along(f.From)
 			low, high = min(low, along), max(high, along)
 			starts = append(starts, at(along))
 		}
@@ -151,7 +155,7 @@ func (l *lanes) rungs(foot r3.Vec) web {
 			w.add(Runner, Shared, l.feed.Runner, at(own), at(end))
 		}
 		for i, f := range row.feet {
-			w.add(Gate, f.Cavity, l.feed.Gate, starts[i], f.At)
+			w.add(Gate, f.cavity, l.feed.Gate, starts[i], f.At)
 		}
 	}
 	return w
@@ -163,8 +167,8 @@ func (l *lanes) tree(foot r3.Vec) web {
 	feet := l.rows[0].feet
 	on := make([]r3.Vec, len(feet)) // where the feet lie for the runners
 	for i, f := range feet {
-		if on[i] = f.At; l.sheet != nil {
-			on[i] = l.sheet.onto(f.At)
+		if on[i] = f.From; l.sheet != nil {
+			on[i] = l.sheet.onto(f.From)
 		}
 	}
 	levels := 0
@@ -191,7 +195,7 @@ func (l *lanes) tree(foot r3.Vec) web {
 		to := r3.Vec{X: middle.X, Y: middle.Y, Z: from.Z}
 		if len(which) == 1 {
 			w.add(Runner, Shared, l.feed.Runner, from, to)
-			w.add(Gate, feet[which[0]].Cavity, l.feed.Gate, to, feet[which[0]].At)
+			w.add(Gate, feet[which[0]].cavity, l.feed.Gate, to, feet[which[0]].At)
 			return
 		}
 		up := to
@@ -236,7 +240,7 @@ func (l *lanes) star(foot r3.Vec) (web, bool) {
 	w := web{system: Ring, foot: foot}
 	angles := make([]float64, 0, len(feet))
 	for _, f := range feet {
-		to := r3.Vec{X: f.At.X, Y: f.At.Y, Z: foot.Z}
+		to := r3.Vec{X: f.From.X, Y: f.From.Y, Z: foot.Z}
 		if r3.Norm(r3.Sub(to, foot)) < l.feed.Sprue/2+l.feed.Gate {
 			return w, false
 		}
@@ -249,7 +253,7 @@ func (l *lanes) star(foot r3.Vec) (web, bool) {
 			return w, false
 		}
 	}
-	l.gates(&w, func(i int) r3.Vec { return r3.Vec{X: feet[i].At.X, Y: feet[i].At.Y, Z: foot.Z} })
+	l.gates(&w, func(i int) r3.Vec { return r3.Vec{X: feet[i].From.X, Y: feet[i].From.Y, Z: foot.Z} })
 	return w, true
 }
 
@@ -289,7 +293,7 @@ func (l *lanes) comb(foot r3.Vec, alongY bool) web {
 	start := make([]r3.Vec, len(l.rows[0].feet))
 	for i, f := range l.rows[0].feet {
 		tooth := teeth[on[i]]
-		_, across := split(f.At)
+		_, across := split(f.From)
 		if math.Abs(across-trunk) < (l.feed.Runner+l.feed.Gate)/2+0.5 {
 			across = trunk // it rises out of the trunk
 		}

@@ -13,6 +13,25 @@ import (
 // Room is a space that is cut off from the others.
 type Room struct {
 	Floor, Ceiling []r3.Vec // its points near the lowest and the highest one, in the frame, one a column
+
+	of     *Space
+	joined forest.Forest // the stretches of all rooms
+	root   int32
+}
+
+// Holds is whether a place of the frame lies in the room, to a column.
+func (r Room) Holds(p r3.Vec) bool {
+	g := &r.of.grid
+	if p.X < g.X0 || p.Y < g.Y0 || p.X > g.X0+float64(g.NX)*g.Cell || p.Y > g.Y0+float64(g.NY)*g.Cell {
+		return false
+	}
+	c := g.CellY(p.Y)*g.NX + g.CellX(p.X)
+	for i := g.start[c]; i < g.start[c+1]; i++ {
+		if span := &g.spans[i]; p.Z >= span.lo && p.Z <= span.hi && r.joined.Root(i) == r.root {
+			return true
+		}
+	}
+	return false
 }
 
 // Rooms returns the spaces that are cut off from one another, the largest
@@ -46,7 +65,7 @@ func (s *Space) Rooms(reach float64) []Room {
 	for i := range g.spans {
 		r, span := at[joined.Root(int32(i))], &g.spans[i]
 		if r == nil {
-			r = &room{first: int32(i), low: math.Inf(1), high: math.Inf(-1)}
+			r = &room{Room: Room{of: s, joined: joined, root: joined.Root(int32(i))}, first: int32(i), low: math.Inf(1), high: math.Inf(-1)}
 			at[joined.Root(int32(i))] = r
 		}
 		r.size += span.hi - span.lo

@@ -11,7 +11,6 @@ import (
 	"bathyform/core/fill"
 	"bathyform/core/gang"
 	"bathyform/core/kinds"
-	"bathyform/core/memo"
 	"bathyform/core/mesh"
 	"bathyform/core/parallel"
 	"bathyform/core/practice"
@@ -120,7 +119,7 @@ func LayBlock(ctx context.Context, m *mesh.Mesh, sound bool, volume float64, a B
 	}
 	l.mould = Mould{Master: channel.NewMaster(m), Known: true, Up: a.Up, Resin: kinds.Sprued, Clear: a.Clear, Between: Between, Wall: Wall,
 		Cavity:   derive.Of(quantity.Volume, volume/1000, "volume of the mesh"),
-		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return space, nil }, Ends: &memo.Memo[End, []r3.Vec]{Most: 4}}
+		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return space, nil }, Ends: &Ends{Most: 4}}
 	stand, err := channel.NewStand(l.mould.Master, a.Up)
 	if err != nil {
 		return Laid{}, err

@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"bathyform/core/channel"
 	"bathyform/core/fill"
 
 	"gonum.org/v1/gonum/spatial/r3"
@@ -12,21 +13,25 @@ import (
 // feet are where gates meet a cavity from below: at the low end of each of its
 // spaces, as near to an upright parting as that end comes. Off is how far a point
 // of the mesh lies off that parting.
-func feet(space *fill.Space, bore float64, off func(r3.Vec) float64, faces *Faces) (out []r3.Vec) {
+func feet(space *fill.Space, bore float64, off func(r3.Vec) float64, faces *Faces) (out [][]channel.Mouth) {
 	rooms := space.Rooms(plateau)
 	for _, room := range rooms {
 		floor := faces.best(room.Floor, space.Frame.Out)
 		if off != nil {
 			floor = nearest(floor, bore/4, func(p r3.Vec) float64 { return off(space.Frame.Out(p)) })
 		}
-		out = append(out, space.Frame.Out(middleOf(floor, bore)))
+		out = append(out, straight(space.Frame.Out(middleOf(floor, bore))))
 	}
 	return out
 }
 
+// straight is the mouth of a gate that comes straight up.
+func straight(at r3.Vec) []channel.Mouth { return []channel.Mouth{{At: at, From: at}} }
+
 // led are ends of which the closest is led to where the caster has said; where
-// that lies beside the part they stay.
-func led(space *fill.Space, ends []r3.Vec, to *r3.Vec, bore float64) ([]r3.Vec, error) {
+// that lies beside the part they stay. Those in a level parting stay in it: the
+// mouth that lies next to what was said is taken, where one does within a bore or two.
+func led(space *fill.Space, ends [][]channel.Mouth, to *r3.Vec, bore float64, level bool) ([][]channel.Mouth, error) {
 	if to == nil {
 		return ends, nil
 	}
@@ -34,21 +39,37 @@ func led(space *fill.Space, ends []r3.Vec, to *r3.Vec, bore float64) ([]r3.Vec, 
 	if err != nil {
 		return ends, err
 	}
+	best, which, near := 0, 0, math.Inf(1)
+	for i, mouths := range ends {
+		for k, m := range mouths {
+			if d := r3.Norm(r3.Sub(m.At, foot)); d < near {
+				best, which, near = i, k, d
+			}
+		}
+	}
 	out := slices.Clone(ends)
-	out[closest(out, foot)] = foot
+	switch {
+	case len(ends) == 0:
+	case !level:
+		out[best] = straight(foot)
+	case near > 2*bore:
+		return nil, nil
+	default:
+		out[best] = ends[best][which : which+1]
+	}
 	return out, nil
 }
 
 // tops are where a cavity is opened from the top: at the high end of each of
 // its spaces, or where the caster has said.
 func tops(space *fill.Space, c Choices) (out []fill.Opening) {
-	var at []r3.Vec
+	var at [][]channel.Mouth
 	for _, room := range space.Rooms(plateau) {
-		at = append(at, space.Frame.Out(middleOf(c.faces.best(room.Ceiling, space.Frame.Out), c.SprueBore)))
+		at = append(at, straight(space.Frame.Out(middleOf(c.faces.best(room.Ceiling, space.Frame.Out), c.SprueBore))))
 	}
-	at, _ = led(space, at, c.Foot, c.SprueBore) // beside the part it is told as the foot is looked at
-	for _, p := range at {
-		out = append(out, fill.Opening{At: p, Bore: c.SprueBore})
+	at, _ = led(space, at, c.Foot, c.SprueBore, false) // beside the part it is told as the foot is looked at
+	for _, mouths := range at {
+		out = append(out, fill.Opening{At: mouths[0].At, Bore: c.SprueBore})
 	}
 	return out
 }
@@ -66,17 +87,6 @@ func nearest(of []r3.Vec, more float64, off func(r3.Vec) float64) (out []r3.Vec)
 		}
 	}
 	return out
-}
-
-// closest is the index of the place that is closest to p.
-func closest(of []r3.Vec, p r3.Vec) int {
-	best := 0
-	for i, q := range of {
-		if r3.Norm2(r3.Sub(q, p)) < r3.Norm2(r3.Sub(of[best], p)) {
-			best = i
-		}
-	}
-	return best
 }
 
 // middleOf is the place of a floor or a ceiling where the most of a mouth of a

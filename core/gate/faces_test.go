@@ -17,6 +17,7 @@ func TestScarsKeepOffTheFacesThatShow(t *testing.T) {
 	m := meshtest.Extruded([][2]float64{{0, 0}, {20, 0}, {20, 10}, {40, 10}, {40, 0}, {60, 0}, {60, 30}, {40, 30}, {40, 20}, {20, 20},
 		{20, 30}, {0, 30}}, 14)
 	s := space(t, m)
+	s.Parted = false
 	left, right := r3.Vec{X: 10, Y: 7}, r3.Vec{X: 50, Y: 7} // the undersides of the feet
 	for name, c := range map[string]struct {
 		marks []Mark

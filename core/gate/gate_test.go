@@ -124,6 +124,7 @@ func TestFeedingFromTheTopVentsTheHighestSpotItself(t *testing.T) {
 
 func TestLowFeedRunsUnderThePart(t *testing.T) {
 	s := space(t, horns())
+	s.Parted = false
 	l := s.lay(t, low(Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
 	well, sprue, runner, gate, vent := of(l, channel.Well)[0], of(l, channel.Sprue)[0], of(l, channel.Runner)[0], of(l, channel.Gate)[0],
 		of(l, channel.Vent)[0]

@@ -81,25 +81,17 @@ func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 		return out, m.fromTop(ctx, r, c, &out)
 	}
 	f := c.feed(m.Cavity.Value * 1000)
-	all, err := m.feet(ctx, r, c, f.Gate, &out)
-	if err != nil {
-		return out, err
-	}
 	if c.Shaft != nil {
 		at := frame.In(*c.Shaft)
 		f.At, f.Forced = &[2]float64{at.X, at.Y}, true
 	}
-	out.Bodies, out.System, err = r.Under(f, all)
-	if err != nil { // as it was asked for there is no room: something is laid all the same, and that is told
-		out.Trouble = append(out.Trouble, Trouble{Err: err})
-		grown := *r
-		grown.Grows, grown.Round, f.System, f.At, f.Forced = true, 0, "", nil, false
-		if out.Bodies, out.System, err = grown.Under(f, all); err != nil {
-			f.Forced = true
-			out.Bodies, out.System, err = grown.Under(f, all)
-		}
+	if r.Level != nil && !m.inParting(ctx, r, c, f, &out) {
+		r.Level = nil
 	}
-	if err == nil && (c.Shaft != nil || c.Foot != nil || f.Forced) {
+	if r.Level == nil {
+		err = m.fromBelow(ctx, r, c, f, &out)
+	}
+	if err == nil && (c.Shaft != nil || c.Foot != nil || len(out.Trouble) > 0) {
 		out.judge(r)
 	}
 	if len(m.Places) == 1 {
@@ -108,38 +100,88 @@ func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 	return out, err
 }
 
-// feet are where gates meet the parts in all places, in the frame.
-func (m Mould) feet(ctx context.Context, r *channel.Room, c Choices, bore float64, out *Fed) (all []channel.Foot, err error) {
+// inParting leads resin in through a level parting; not ok where a part does not
+// reach it, where there is no room for the runners in it, or where the caster
+// wants it elsewhere.
+func (m Mould) inParting(ctx context.Context, r *channel.Room, c Choices, f channel.Feed, out *Fed) bool {
+	all, err := m.feet(ctx, r, c, f, out)
+	if err != nil || len(all) == 0 {
+		return false
+	}
+	bodies, system, err := r.Under(f, all)
+	if err != nil {
+		return false
+	}
+	out.Bodies, out.System = bodies, system
+	return true
+}
+
+// fromBelow leads resin in from under the parts. As it was asked for there may
+// be no room: something is laid all the same, and that is told.
+func (m Mould) fromBelow(ctx context.Context, r *channel.Room, c Choices, f channel.Feed, out *Fed) error {
+	out.Trouble = nil
+	all, err := m.feet(ctx, r, c, f, out)
+	if err != nil {
+		return err
+	}
+	if out.Bodies, out.System, err = r.Under(f, all); err == nil {
+		return nil
+	}
+	out.Trouble = append(out.Trouble, Trouble{Err: err})
+	grown := *r
+	grown.Grows, grown.Round, f.System, f.At, f.Forced = true, 0, "", nil, false
+	if out.Bodies, out.System, err = grown.Under(f, all); err != nil {
+		f.Forced = true
+		out.Bodies, out.System, err = grown.Under(f, all)
+	}
+	return err
+}
+
+// feet are the gates of the parts in all places, in the frame; none where the
+// parting lies level and a part cannot be reached in it.
+func (m Mould) feet(ctx context.Context, r *channel.Room, c Choices, f channel.Feed, out *Fed) (all []channel.Foot, err error) {
 	for i := range r.Places {
 		up := r.Places[i].Up()
 		space, err := m.Standing(ctx, up)
 		if err != nil {
 			return nil, err
 		}
-		e := End{Up: up, Bore: bore, Marks: fmt.Sprint(c.Marks)}
-		if r.Sheet != nil {
+		e := End{Up: up, Gate: f.Gate, Runner: f.Runner, Clear: m.Clear, Marks: fmt.Sprint(c.Marks)}
+		find := func() [][]channel.Mouth { return feet(space, f.Gate, m.off(r), c.faces) }
+		switch {
+		case r.Sheet != nil:
 			e.Draw, e.Parting = m.Draw, m.Parting
+		case r.Level != nil:
+			e.Level, e.Parting = true, *r.Level-r.Places[i].At.Z
+			find = func() [][]channel.Mouth { return beside(m.Master, space, e.Parting, f, m.Clear, c.faces) }
 		}
-		at, err := m.end(ctx, e, func() []r3.Vec { return feet(space, bore, m.off(r), c.faces) })
+		at, err := m.end(ctx, e, find)
 		if err != nil {
 			return nil, err
 		}
-		if at, err = led(space, at, c.Foot, bore); err != nil && i == 0 {
+		if at, err = led(space, at, c.Foot, f.Gate, e.Level); err != nil && i == 0 {
 			out.Trouble = append(out.Trouble, Trouble{Err: fmt.Errorf("the foot of the sprue: %w", err)})
 		}
-		for _, p := range at {
-			all = append(all, channel.Foot{Cavity: i, At: r.Box(i, p)})
+		for _, mouths := range at {
+			if len(mouths) == 0 {
+				return nil, nil
+			}
+			foot := channel.Foot{Cavity: i}
+			for _, mouth := range mouths {
+				foot.Mouths = append(foot.Mouths, channel.Mouth{At: r.Box(i, mouth.At), From: r.Box(i, mouth.From)})
+			}
+			all = append(all, foot)
 		}
 	}
 	return all, nil
 }
 
-// end is where gates meet the part, as it was found before or anew.
-func (m Mould) end(ctx context.Context, e End, find func() []r3.Vec) ([]r3.Vec, error) {
+// end is where gates may meet the part, as it was found before or anew.
+func (m Mould) end(ctx context.Context, e End, find func() [][]channel.Mouth) ([][]channel.Mouth, error) {
 	if m.Ends == nil {
 		return find(), nil
 	}
-	return m.Ends.Get(ctx, e, func(context.Context) ([]r3.Vec, error) { return find(), nil })
+	return m.Ends.Get(ctx, e, func(context.Context) ([][]channel.Mouth, error) { return find(), nil })
 }
 
 // judge says which bodies run through parts, or too near to one.

@@ -22,28 +22,36 @@ type Mould struct {
 	Places   []func(r3.Vec) r3.Vec
 	Low      r3.Vec // of the box, in the frame of its way up
 	High     r3.Vec
-	Round    float64       // the box's diameter about its middle, 0 where it is square
-	Grows    bool          // the box grows for its channels
-	Up       r3.Vec        // as the resin comes in
-	Draw     r3.Vec        // the parting lies across it
-	Parting  float64       // height along the draw, mm
-	Parted   bool          // it has a parting
-	Resin    kinds.Resin   // how resin comes in
-	Cavity   derive.Number // mL of one
-	Clear    float64       // mm of rubber between a channel and a part
-	Between  float64       // mm of rubber between two channels
-	Wall     float64       // mm of rubber between a channel and the wall
+	Round    float64         // the box's diameter about its middle, 0 where it is square
+	Grows    bool            // the box grows for its channels
+	Up       r3.Vec          // as the resin comes in
+	Draw     r3.Vec          // the parting lies across it
+	Parting  float64         // height along the draw, mm
+	Parted   bool            // it has a parting
+	Resin    kinds.Resin     // how resin comes in
+	Cavity   derive.Number   // mL of one
+	Clear    float64         // mm of rubber between a channel and a part
+	Between  float64         // mm of rubber between two channels
+	Wall     float64         // mm of rubber between a channel and the wall
+	Sides    []channel.Sweep // of a master, in the axes of its mesh: where pieces are drawn out sideways
 	Standing func(ctx context.Context, up r3.Vec) (*fill.Space, error)
 
-	stand *channel.Stand            // instead of Places, where that is at hand
-	Ends  *memo.Memo[End, []r3.Vec] // where gates meet the part, once that is known; nil where nobody remembers
+	stand *channel.Stand // instead of Places, where that is at hand
+	Ends  *Ends          // where gates meet the part, once that is known; nil where nobody remembers
 }
+
+// Ends are where gates may meet a part, in the axes of its mesh: for each of
+// its spaces.
+type Ends = memo.Memo[End, [][]channel.Mouth]
 
 // End is what decides where gates meet a part.
 type End struct {
-	Up, Draw      r3.Vec // no draw where the parting does not stand upright
-	Parting, Bore float64
-	Marks         string // faces that show and to spare
+	Up, Draw     r3.Vec // no draw where the parting does not stand upright
+	Parting      float64
+	Level        bool // the parting lies level, so high in the axes of the mesh, and gates come in it
+	Gate, Runner float64
+	Clear        float64
+	Marks        string // faces that show and to spare
 }
 
 // Boxed is the mould in a box of mesh coordinates.
@@ -85,6 +93,15 @@ func (m Mould) room() (*channel.Room, grid.Frame, error) {
 		Grows: m.Grows}
 	if d := frame.In(m.Draw); m.Parted && math.Abs(d.Z) < 0.5 {
 		r.Sheet = &channel.Sheet{AlongX: math.Abs(d.Y) > 0.5, At: m.Parting * math.Copysign(1, d.X+d.Y)}
+	} else if m.Parted && m.Known {
+		level := m.Parting * math.Copysign(1, d.Z)
+		r.Level = &level
+	}
+	for i := range stand.Places {
+		for _, s := range m.Sides {
+			at := r.Box(i, s.At)
+			r.Sweeps = append(r.Sweeps, channel.Sweep{At: at, Out: r3.Sub(r.Box(i, r3.Add(s.At, s.Out)), at), Wide: s.Wide})
+		}
 	}
 	return r, frame, nil
 }

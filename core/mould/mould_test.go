@@ -86,18 +86,24 @@ func TestTheBoxOfABlockByHand(t *testing.T) {
 
 // By hand: a sprue of 8 mm beside a block has 5 mm of rubber to the block, and
 // the well of 16 over it 4 to the wall: 21 from block to wall, 11 more than there
-// are beside. Under the block runs a runner of 6, and the sprue that it grows out
-// of is wider: 5 + 3 + 4 + 4 make 16, 4 more than there are below. It stands on a
-// narrow side, where the box grows least.
+// are beside. The gate comes in the parting. Led to the underside of the block, a
+// runner of 6 lies under it, and the sprue that it grows out of is wider: 5 + 3 +
+// 4 + 4 make 16, 4 more than there are below. It stands on a narrow side, where
+// the box grows least.
 func TestTheBoxMakesRoomForItsSprue(t *testing.T) {
 	m := taken(t, meshtest.Box(r3.Vec{}, r3.Vec{X: 80, Y: 60, Z: 50}))
-	for _, form := range []string{"", "contour", "follow", "round", "sleeve"} {
+	for _, form := range []string{"", "in the parting", "contour", "follow", "round", "sleeve"} {
 		q := drawn(t, m, axis.PlusZ, design.Cut)
+		q.Design.Foot = &design.Place{40, 30, 0}
+		below := 16.0
+		if form == "in the parting" {
+			form, q.Design.Foot, below = "", nil, 12
+		}
 		q.Design.Feed, q.Design.SprueBore, q.Design.WellWidth = practice.FeedLow, 8, 16
 		q.Design.Box.Form = form
 		p := lay(t, m, q)
-		assert.InDelta(t, 16, p.Under(), 1e-6)
-		assert.InDelta(t, 50+16+20, p.Box.Height.Value, 1e-6)
+		assert.InDelta(t, below, p.Under(), 1e-6)
+		assert.InDelta(t, 50+below+20, p.Box.Height.Value, 1e-6)
 		s, err := m.Study(t.Context(), q)
 		require.NoError(t, err)
 		for _, c := range s.Gates.Channels {
@@ -114,7 +120,7 @@ func TestTheBoxMakesRoomForItsSprue(t *testing.T) {
 			assert.NotEqual(t, "well-does-not-fit", f.Code)
 		}
 		if form == "" {
-			assert.InDelta(t, 111*80*86/1000.0, p.Box.Volume.Value, 1e-3)
+			assert.InDelta(t, 111*80*(70+below)/1000.0, p.Box.Volume.Value, 1e-3)
 		}
 	}
 }

@@ -101,16 +101,17 @@ func (n *running) solve() bool {
 	low := n.l.PartLow
 	n.web.Viscosity, n.web.Density = n.sheet.Viscosity, n.resin.Density*1000
 	n.web.Pressure = flow.Head(n.web.Density, (n.r.Top-low)/1000)
-	steps := n.r.one(n.l)
-	whole := steps[len(steps)-1].Volume
 	stretch := make([]float64, len(n.l.Cavities))
 	for i, c := range n.l.Cavities {
-		f := flow.Cavity{Node: cavityNode(i), Volume: whole, Base: (c.Low - low) / 1000, Height: steps[len(steps)-1].Height}
+		gate := n.gate(i)
+		steps := n.r.one(n.l, gate)
+		whole := steps[len(steps)-1].Volume
+		f := flow.Cavity{Node: cavityNode(i), Volume: whole, Base: (c.Low + gate - low) / 1000, Height: steps[len(steps)-1].Height}
 		stretch[i] = 1
 		if n.p.Design.Feed == practice.FeedTop {
 			f.Base, f.Height = 0, 0
 			n.web.Pressure = flow.Head(n.web.Density, (n.r.Top-n.l.Channels[n.web.of[n.web.gates[i][0]]].Foot)/1000)
-		} else if head := (n.r.Top - c.Low) / 1000; head > f.Height {
+		} else if head := (n.r.Top - c.Low - gate) / 1000; head > f.Height {
 			stretch[i] = flow.RiseTime(steps, head, 1, 1) / flow.RiseTime([]flow.Step{{Height: f.Height, Volume: whole}}, head, 1, 1)
 		}
 		n.web.Cavities = append(n.web.Cavities, f)
@@ -126,6 +127,21 @@ func (n *running) solve() bool {
 		}
 	}
 	return true
+}
+
+// gate is how high over a cavity's lowest place resin comes in, mm: below it
+// the cavity fills without pressing back.
+func (n *running) gate(cavity int) float64 {
+	least := math.Inf(1)
+	for _, k := range n.web.gates[cavity] {
+		c := n.l.Channels[n.web.of[k]]
+		height := c.Top
+		if c.Kind != channel.Gate {
+			height = c.Foot
+		}
+		least = min(least, height-n.l.Cavities[cavity].Low)
+	}
+	return max(0, least)
 }
 
 // resistance is that of a network's channel, as a sum.
@@ -216,7 +232,7 @@ func (n *running) fresh(i int) derive.Number {
 	c := n.web.Cavities[i]
 	density := derive.From("density", quantity.Density, n.resin.Density, "data sheet of "+n.resin.Name)
 	head := derive.From("head", quantity.Length, n.web.Pressure/(n.web.Density*quantity.Gravity)*1000-c.Base*1000,
-		"from the part's lowest place to the rim of the well, which is kept full")
+		"from where the resin comes in, or the part's lowest place, to the rim of the well, which is kept full")
 	volume := derive.From("cavity", quantity.Volume, c.Volume*1e6, "the part")
 	formula := "resistance / (density × 9.80665) × sum of the cavity's slices, each over the head that is left"
 	if n.p.Design.Feed == practice.FeedTop {
@@ -351,15 +367,15 @@ func (n *running) push(out *Run) {
 	out.Push, out.Opens = &push, &opens
 }
 
-// one is what a rise leaves in the first cavity, by height over its lowest
-// place, in SI.
-func (r Rise) one(l gate.Layout) []flow.Step {
+// one is what a rise leaves in the first cavity, by height over where resin
+// comes in so many mm over its lowest place, in SI.
+func (r Rise) one(l gate.Layout, from float64) []flow.Step {
 	low := l.Cavities[0].Low
 	high := low + l.Cavities[0].Space.High() - l.Cavities[0].Space.Low()
 	var out []flow.Step
 	for i, h := range r.Heights {
 		if h > low {
-			out = append(out, flow.Step{Height: (min(h, high) - low) / 1000, Volume: r.first[i] * 1e-9})
+			out = append(out, flow.Step{Height: max(0, min(h, high)-low-from) / 1000, Volume: r.first[i] * 1e-9})
 		}
 		if h >= high {
 			break
