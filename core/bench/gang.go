@@ -14,6 +14,7 @@ import (
 	"bathyform/core/gang"
 	"bathyform/core/gate"
 	"bathyform/core/grid"
+	"bathyform/core/kinds"
 	"bathyform/core/mesh"
 	"bathyform/core/plane"
 	"bathyform/core/practice"
@@ -78,7 +79,8 @@ type room struct {
 	alongY bool
 	thick  float64 // mm of the mould along the draw
 	most   int     // rows over one another
-	rung   float64 // mm between rows, for the runner of the upper one
+	rung   float64 // mm between rows, for the runner of the upper one, or for one in a level parting
+	level  bool    // runners lie in a level parting
 	pass   float64 // mm between cavities side by side, for the vents of those below
 }
 
@@ -94,11 +96,12 @@ func (m *Master) room(ctx context.Context, q Question) (room, error) {
 	low, high := q.Design.Draw.Span(p.Box.Bounds)
 	r.thick, r.most = high-low, mostRows
 	c := m.choices(q)
-	r.rung, r.pass = c.Rung(m.Part.Volume()), gate.Pass(q.Design.VentBore)
+	r.rung, r.pass = c.Rung(m.Part.Volume()), c.Pass(q.Design.VentBore)
+	r.level = !r.stands && p.Parted() && m.Known() && p.Kind.Resin == kinds.Sprued && q.Design.Feed == practice.FeedLow
 	if c.System != channel.Each {
 		return r, nil
 	}
-	r.most = 1 // the well of a lower row would stand under the upper one
+	r.level, r.most = false, 1 // the well of a lower row would stand under the upper one
 	into, err := m.into(ctx, one, p)
 	if err != nil {
 		return room{}, err
@@ -128,6 +131,9 @@ func (m *Master) Gang(ctx context.Context, q Question, a gang.Ask) (Gang, error)
 		return Gang{}, err
 	}
 	if !r.stands {
+		if r.level && a.Count != 1 && a.Count != 2 { // those two are reached from outside
+			a.Gap = max(a.Gap, r.rung)
+		}
 		l, err := m.laid.Get(ctx, encoded(q.Design.Single(), q.Kind, q.Brief.Kind, q.House, a), func(context.Context) (laid, error) {
 			l, err := gang.Lay(r.shape, a)
 			if errors.Is(err, gang.ErrFewer) {

@@ -30,9 +30,9 @@ func (m *Master) into(ctx context.Context, q Question, p mould.Plan) (gate.Mould
 		Parted:   p.Parted(),
 		Resin:    p.Kind.Resin,
 		Cavity:   p.Part,
-		Clear:    gate.Off,
-		Between:  gate.Between,
-		Wall:     min(gate.Wall, d.Clearance.Beside),
+		Clear:    q.House.Webs.Part,
+		Between:  q.House.Webs.Apart,
+		Wall:     min(q.House.Webs.Wall, d.Clearance.Beside),
 		Standing: m.standingUp,
 		Ends:     &m.ends,
 	}

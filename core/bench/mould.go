@@ -138,6 +138,7 @@ func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 // choices are a design's, and what the order bears.
 func (m *Master) choices(q Question) gate.Choices {
 	c := gate.Of(q.Design)
+	c.Webs, c.Stream = q.House.Webs, q.House.Stream
 	c.Fault, c.Pressure = gate.FaultOf(q.quality()), q.House.Pressure
 	if len(c.Marks) == 0 || !m.Known() {
 		c.Marks = nil
@@ -174,7 +175,7 @@ func (m *Master) vented(ctx context.Context, q Question) (*fill.Space, error) {
 	if err != nil || k.Resin != kinds.Sprued {
 		return nil, err
 	}
-	return m.Cavity(ctx, q.Design.ResinUp)
+	return m.standingUp(ctx, q.Design.Tilt.Up(q.Design.ResinUp.Dir()))
 }
 
 // RankVents puts the vents that a design needs in the order of the air that
@@ -195,7 +196,7 @@ func (m *Master) ProposeVents(ctx context.Context, q Question) ([]design.Vent, e
 	}
 	var out []design.Vent
 	for _, v := range gate.ProposeVents(cavity, m.choices(q), q.Design.VentBore) {
-		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore, State: v.State})
+		out = append(out, design.Vent{At: design.At(v.At), Bore: v.Bore, State: v.State, Rim: v.Rim, Cup: v.Cup, Cut: v.Cut})
 	}
 	return out, nil
 }

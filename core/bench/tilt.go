@@ -36,9 +36,9 @@ func (m *Master) tilt(ctx context.Context, q Question, s Study) (*derive.Number,
 	d := s.Plan.Design
 	return m.tilts.Get(
 		ctx,
-		encoded(d.ResinUp, s.Plan.Kind.Resin, gate.Of(d), d.Clearance),
+		encoded(d.ResinUp, d.Tilt, s.Plan.Kind.Resin, gate.Of(d), d.Clearance),
 		func(ctx context.Context) (*derive.Number, error) {
-			return m.tilted(ctx, d.ResinUp.Dir(), s.Plan.Kind.Resin, gate.Of(d), s.Gates)
+			return m.tilted(ctx, d.Tilt.Up(d.ResinUp.Dir()), s.Plan.Kind.Resin, gate.Of(d), s.Gates)
 		},
 	)
 }

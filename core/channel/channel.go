@@ -23,20 +23,49 @@ const (
 	Gate   Kind = "gate"   // from a runner up into a part
 	Vent   Kind = "vent"   // from a high spot up to the top of the mould
 	Blind  Kind = "blind"  // round a squeezed part: it takes what is pressed out
+
+	Overflow Kind = "overflow" // the cup on a vent that takes what weeps out
 )
 
 // Shared stands for the cavity of a channel that serves several.
 const Shared = -1
 
-// Body is a channel of round section along a path. It is as wide as Bore at
-// the path's first point and, where it tapers, as Rim at the last.
+// Body is a channel of round section along a path, or of a part of a round one:
+// the half of it to one side of the parting, or a strip in the parting. It is as
+// wide as Bore at the path's first point and, where it tapers, as Rim at the last.
 type Body struct {
 	Kind   Kind
 	Cavity int // the one that it leads to, or Shared
 	Bore   float64
 	Rim    float64 // 0 where it is as wide all along
 	Path   []r3.Vec
-	Half   r3.Vec // the way to the side that it is cut into, where it is half round
+	Half   r3.Vec  // the way to the side that it is cut into, where it is half round
+	Flat   r3.Vec  // across the strip that it is, where it is one
+	Thick  float64 // mm of the strip, up to its bore
+}
+
+// Section is the share of the round section of a diameter that the body takes.
+func (b Body) Section(bore float64) float64 {
+	switch {
+	case b.Half != (r3.Vec{}):
+		return 0.5
+	case b.Flat != (r3.Vec{}) && b.Thick < bore:
+		t := b.Thick / bore
+		return 2 / math.Pi * (t*math.Sqrt(1-t*t) + math.Asin(t))
+	}
+	return 1
+}
+
+// off is how far a place lies out of the section of a body that is none of the
+// whole round one, negative inside; minus infinity for a round one.
+func (b *Body) off(p, from r3.Vec) float64 {
+	switch {
+	case b.Half != (r3.Vec{}):
+		return -r3.Dot(b.Half, r3.Sub(p, from))
+	case b.Flat != (r3.Vec{}):
+		return math.Abs(r3.Dot(b.Flat, r3.Sub(p, from))) - b.Thick/2
+	}
+	return math.Inf(-1)
 }
 
 // Length is that of the path, mm.
@@ -55,6 +84,9 @@ func (b Body) radius(along, length float64) float64 {
 	return (b.Bore + (b.Rim-b.Bore)*along/length) / 2
 }
 
+// Wide is how wide the body is so far along its path, mm.
+func (b Body) Wide(along float64) float64 { return 2 * b.radius(along, b.Length()) }
+
 // Full is what a body holds by itself, mm³: its bends are mitred, so that a
 // bent tube holds what a straight one does. A tapered one is a cone cut off.
 func (b Body) Full() float64 {
@@ -62,17 +94,13 @@ func (b Body) Full() float64 {
 	if b.Rim > 0 {
 		rim = b.Rim / 2
 	}
-	full := math.Pi / 3 * b.Length() * (r*r + r*rim + rim*rim)
-	if b.Half != (r3.Vec{}) {
-		return full / 2
-	}
-	return full
+	return b.Section(b.Bore) * math.Pi / 3 * b.Length() * (r*r + r*rim + rim*rim)
 }
 
 // Scar is the area that is cut off a casting where the body meets it, mm².
 func (b Body) Scar() float64 {
 	if b.Kind == Gate || b.Kind == Vent || b.Kind == Sprue && b.Cavity != Shared {
-		return math.Pi / 4 * b.Bore * b.Bore
+		return b.Section(b.Bore) * math.Pi / 4 * b.Bore * b.Bore
 	}
 	return 0
 }
@@ -147,7 +175,7 @@ func (b *Body) beyond(p r3.Vec) float64 {
 			}
 			d = max(d, past/max(run, 1e-9))
 		}
-		least = min(least, d)
+		least = min(least, max(d, b.off(p, from)))
 		along += run
 	}
 	return least

@@ -29,6 +29,7 @@ var Systems = []System{Ring, Comb, Tree, Ladder, Each}
 // Feed says how resin is led in.
 type Feed struct {
 	Sprue, Runner, Gate float64      // bores, mm
+	Top                 float64      // of a sprue that is a cone, under the well, mm; 0 for a straight one
 	Rim, Depth          float64      // of the well, mm
 	System              System       // none for the one that takes the least
 	At                  *plane.Point // where the sprue stands; nil for where it takes the least
@@ -152,10 +153,10 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 	}
 	best := web{holds: math.Inf(1)}
 	try := func(x, y float64) {
-		aside := max(f.Sprue/2, f.Rim/2) + r.Wall
+		aside := max(f.Sprue, f.Top, f.Rim)/2 + r.Wall
 		grown := r.grown([2]plane.Point{{x - aside, y - aside}, {x + aside, y + aside}})
 		if f.At == nil {
-			if !r.Grows && (grown > 0 || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, f.Rim/2)) {
+			if !r.Grows && (grown > 0 || r.Round > 0 && !r.walled(r3.Vec{X: x, Y: y, Z: top}, max(f.Rim, f.Top)/2)) {
 				return
 			}
 			if grown*Rubber > best.holds || r.aside(x, y) < f.Sprue/2+r.Clear-1e-6 {
@@ -204,9 +205,9 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 	mouth.Z = top
 	var out []Body
 	if f.Depth > 0 {
-		out = append(out, Body{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, mouth}})
+		out = append(out, f.well(neck, mouth))
 	}
-	out = append(out, Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{neck, best.foot}})
+	out = append(out, f.sprue(neck, best.foot))
 	return append(out, best.bodies...), best.system, nil
 }
 
@@ -225,12 +226,12 @@ func (r *Room) shafts(f Feed, l *lanes) (out []plane.Point, pitch float64) {
 	}
 	from, to := plane.Point{r.Low.X, r.Low.Y}, plane.Point{r.High.X, r.High.Y}
 	if r.Grows {
-		more := 2*r.Clear + f.Sprue + max(f.Sprue/2, f.Rim/2) + r.Wall
+		more := 2*r.Clear + f.Sprue + max(f.Sprue, f.Top, f.Rim)/2 + r.Wall
 		from, to = plane.Point{from[0] - more, from[1] - more}, plane.Point{to[0] + more, to[1] + more}
 	}
 	pitch = max(2, (to[0]-from[0])/60, (to[1]-from[1])/60)
 	low, high := r.Plan() // as close beside them as may be, or as far off as the box has room
-	off, wall := r.Clear+f.Sprue/2, max(f.Sprue/2, f.Rim/2)+r.Wall
+	off, wall := r.Clear+f.Sprue/2, max(f.Sprue, f.Top, f.Rim)/2+r.Wall
 	xs := ticks(from[0], to[0], pitch, append([]float64{low[0] - off, high[0] + off, r.Low.X + wall, r.High.X - wall}, l.x...))
 	ys := ticks(from[1], to[1], pitch, append([]float64{low[1] - off, high[1] + off, r.Low.Y + wall, r.High.Y - wall}, l.y...))
 	if r.Sheet != nil {
@@ -262,15 +263,31 @@ func besides(f Feed, feet []Foot) (out []plane.Point) {
 	return out
 }
 
+// sprue leads down from the neck of the well, as wide there as its foot or as its
+// cone begins.
+func (f Feed) sprue(neck, foot r3.Vec) Body {
+	b := Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{neck, foot}}
+	if f.Top > f.Sprue {
+		b.Bore, b.Rim = f.Top, f.Sprue
+	}
+	return b
+}
+
+func (f Feed) well(neck, mouth r3.Vec) Body {
+	wide := max(f.Sprue, f.Top)
+	return Body{Kind: Well, Cavity: Shared, Bore: wide, Rim: max(f.Rim, wide), Path: []r3.Vec{neck, mouth}}
+}
+
 // whole is a web with the sprue over its foot, and the well.
 func (w web) whole(f Feed, top float64) []Body {
 	up := w.foot
 	up.Z = top
 	neck := up
-	neck.Z -= min(f.Depth, top-w.foot.Z)
-	all := append(w.bodies[:len(w.bodies):len(w.bodies)], Body{Kind: Sprue, Cavity: Shared, Bore: f.Sprue, Path: []r3.Vec{w.foot, up}})
+	neck.Z = max(w.foot.Z, top-f.Depth)
+	sprue := f.sprue(neck, w.foot)
+	all := append(w.bodies[:len(w.bodies):len(w.bodies)], sprue)
 	if f.Depth > 0 {
-		all = append(all, Body{Kind: Well, Cavity: Shared, Bore: f.Sprue, Rim: max(f.Rim, f.Sprue), Path: []r3.Vec{neck, up}})
+		all = append(all, f.well(neck, up))
 	}
 	return all
 }

@@ -44,7 +44,7 @@ func Volumes(bodies []Body) []float64 {
 // fine calls use at places that fill the body evenly, each standing for a
 // weight of it, mm³ or nearly so.
 func (b Body) fine(use func(p r3.Vec, weight float64)) {
-	length, gone := b.Length(), 0.0
+	length, gone, whole := b.Length(), 0.0, use
 	for i := 1; i < len(b.Path); i++ {
 		from, v := b.Path[i-1], r3.Sub(b.Path[i], b.Path[i-1])
 		run := r3.Norm(v)
@@ -58,6 +58,18 @@ func (b Body) fine(use func(p r3.Vec, weight float64)) {
 		}
 		u := r3.Unit(r3.Cross(along, side))
 		w := r3.Cross(along, u)
+		if b.Half != (r3.Vec{}) { // twice as many places as are in it
+			use = func(p r3.Vec, weight float64) {
+				if b.off(p, from) < 0 {
+					whole(p, weight)
+				}
+			}
+		}
+		if b.Flat != (r3.Vec{}) {
+			b.strip(from, v, use)
+			gone += run
+			continue
+		}
 		n := max(4, int(math.Ceil(across*run/b.Bore)))
 		for k := range n {
 			t := (float64(k) + 0.5) / float64(n) * run
@@ -74,6 +86,20 @@ func (b Body) fine(use func(p r3.Vec, weight float64)) {
 			}
 		}
 		gone += run
+	}
+}
+
+// strip is fine for a run of a strip: places in its middle.
+func (b Body) strip(from, v r3.Vec, use func(p r3.Vec, weight float64)) {
+	run := r3.Norm(v)
+	wide := r3.Unit(r3.Cross(v, b.Flat))
+	n := max(4, int(math.Ceil(across*run/b.Bore)))
+	weight := b.Section(b.Bore) * math.Pi / 4 * b.Bore * b.Bore * run / float64(n*across)
+	for k := range n {
+		at := r3.Add(from, r3.Scale((float64(k)+0.5)/float64(n), v))
+		for j := range across {
+			use(r3.Add(at, r3.Scale(((float64(j)+0.5)/across-0.5)*b.Bore, wide)), weight)
+		}
 	}
 }
 

@@ -86,6 +86,15 @@ func (s *Stand) Move(by r3.Vec) {
 	}
 }
 
+// Middle is that of the box round the master in a place.
+func (s *Stand) Middle(place int) r3.Vec { return s.Places[place].middle }
+
+// Way is a direction of the box in the axes of the mesh of a place, to a
+// billionth.
+func (s *Stand) Way(place int, v r3.Vec) r3.Vec {
+	return grained(r3.Sub(s.Mesh(place, v), s.Mesh(place, r3.Vec{})))
+}
+
 // box is where a point of the mesh lies in the box.
 func (p *Place) box(q r3.Vec) r3.Vec {
 	return r3.Add(p.At, r3.Vec{X: r3.Dot(p.axes[0], q), Y: r3.Dot(p.axes[1], q), Z: r3.Dot(p.axes[2], q)})

@@ -85,6 +85,10 @@ func (r *Room) walled(at r3.Vec, radius float64) bool {
 	return at.X >= r.Low.X+keep && at.X <= r.High.X-keep && at.Y >= r.Low.Y+keep && at.Y <= r.High.Y-keep
 }
 
+// Free is whether a body has room, with at least a quarter as much rubber to its
+// own part as to others.
+func (r *Room) Free(b Body) bool { return r.free(b, r.Clear/4) }
+
 func (r *Room) free(b Body, own float64) bool {
 	return b.steps(b.Bore/4, func(at r3.Vec, _, radius float64) bool { return r.clears(b, at, radius, own) })
 }

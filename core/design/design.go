@@ -65,11 +65,15 @@ type Design struct {
 	WellWidth float64       `json:"wellWidth"` // mm at the rim
 	WellDepth float64       `json:"wellDepth"` // mm
 	Vents     []Vent        `json:"vents"`
-	Runners   Runners       `json:"runners,omitempty"` // none for the proposal
-	Faces     []Face        `json:"faces,omitempty"`   // that show, or may be spared for scars
-	Foot      *Place        `json:"foot,omitempty"`    // where resin enters the part; nil for the proposal
-	Shaft     *Place        `json:"shaft,omitempty"`   // where the first sprue stands; nil for the proposal
-	ShotOver  float64       `json:"shotOver"`          // per cent for cup, flash and margin
+	Runners   Runners       `json:"runners,omitempty"`  // none for the proposal
+	SprueTop  float64       `json:"sprueTop,omitempty"` // mm under the well at most, where the sprue is a cone; 0 for a straight one
+	Section   Section       `json:"section,omitempty"`  // of runners and gates
+	Strip     float64       `json:"strip,omitempty"`    // mm thick, where they are strips
+	Tilt      *Tilt         `json:"tilt,omitempty"`     // as the resin is poured; nil for level
+	Faces     []Face        `json:"faces,omitempty"`    // that show, or may be spared for scars
+	Foot      *Place        `json:"foot,omitempty"`     // where resin enters the part; nil for the proposal
+	Shaft     *Place        `json:"shaft,omitempty"`    // where the first sprue stands; nil for the proposal
+	ShotOver  float64       `json:"shotOver"`           // per cent for cup, flash and margin
 
 	Kind  Kind    `json:"kind,omitempty"` // empty for what the brief says
 	Box   Box     `json:"box,omitzero"`
@@ -114,6 +118,67 @@ type Vent struct {
 	At    Place     `json:"at"`   // on the part
 	Bore  float64   `json:"bore"` // mm
 	State VentState `json:"state,omitempty"`
+	Rim   bool      `json:"rim,omitempty"` // led to the rim of the well, where what weeps runs back
+	Cup   float64   `json:"cup,omitempty"` // mm across the cup that it overflows into; 0 for none
+	Cut   bool      `json:"cut,omitempty"` // out of the rubber afterwards; else a wire is cast in
+}
+
+// Section is that of a channel.
+type Section string
+
+// The sections of channels that lie in the parting; elsewhere they are round.
+const (
+	Round     Section = ""
+	HalfRound Section = "half"  // in one half of the mould
+	Strip     Section = "strip" // thin as paper, for a part as thin
+)
+
+func (s Section) check() error {
+	switch s {
+	case Round, HalfRound, Strip:
+		return nil
+	}
+	return fmt.Errorf("a channel is round, half round or a strip, not %q", string(s))
+}
+
+// Tilt is how far out of level the mould stands as the resin is poured.
+type Tilt struct {
+	Degrees float64 `json:"degrees"`
+	High    Place   `json:"high"` // the way across to the side that is raised
+}
+
+// MostTilt is how far a mould is stood out of level, degrees: beyond it lies on
+// its side.
+const MostTilt = 30
+
+// Up is the way up of the resin where the mould would have one if it stood
+// level.
+func (t *Tilt) Up(level r3.Vec) r3.Vec {
+	if t == nil {
+		return level
+	}
+	high := r3.Sub(t.High.Vec(), r3.Scale(r3.Dot(t.High.Vec(), level), level))
+	if r3.Norm(high) < 1e-9 {
+		return level
+	}
+	sin, cos := math.Sincos(t.Degrees * math.Pi / 180)
+	return r3.Add(r3.Scale(cos, level), r3.Scale(sin, r3.Unit(high)))
+}
+
+func (t *Tilt) check(up axis.Axis) error {
+	if t == nil {
+		return nil
+	}
+	if err := practice.Within("tilt of the mould (°)", t.Degrees, 0, MostTilt); err != nil {
+		return err
+	}
+	if err := near("the side that is raised", t.High[:]); err != nil {
+		return err
+	}
+	if across := r3.Cross(t.High.Vec(), up.Dir()); r3.Norm(across) < 1e-6*r3.Norm(t.High.Vec()) || r3.Norm(across) == 0 {
+		return errors.New("say which side of the mould is raised: a way across, not up")
+	}
+	return nil
 }
 
 // Face is a face of the part at a place: one that shows, or one to spare.
@@ -250,6 +315,7 @@ const (
 	mostPulls    = 60
 	mostFaces    = 40
 	farthest     = 1e5 // mm from the origin
+	thinnest     = 0.1 // mm of a strip: a sheet of paper
 )
 
 // Check refuses what no mould can be made with, in words.
@@ -265,7 +331,7 @@ func (d Design) Check() error {
 		{"well width (mm)", d.WellWidth, 1, 300}, {"well depth (mm)", d.WellDepth, 0, 200},
 		{"gap between cavities (mm)", d.Gap, 0, 500}, {"skin (mm)", d.Skin, 0, 60}, {"key size (mm)", d.Keys.Size, 0, 60},
 		{"box's width (mm)", d.Box.Wide, 0, 1e4}, {"box's depth (mm)", d.Box.Deep, 0, 1e4},
-		{"what fills the box (mL)", d.Box.Filled, 0, 1e6},
+		{"what fills the box (mL)", d.Box.Filled, 0, 1e6}, {"sprue's top (mm)", d.SprueTop, 0, 300}, {"strip (mm)", d.Strip, 0, 50},
 	} {
 		if err := practice.Within(v.name, v.value, v.low, v.top); err != nil {
 			return err
@@ -294,6 +360,9 @@ func (d Design) Check() error {
 		if err := v.State.check(); err != nil {
 			return err
 		}
+		if err := practice.Within(fmt.Sprintf("cup on vent %d (mm)", i+1), v.Cup, 0, 100); err != nil {
+			return err
+		}
 	}
 	for i, f := range d.Faces {
 		if err := near(fmt.Sprintf("marked face %d", i+1), f.At[:]); err != nil {
@@ -301,6 +370,15 @@ func (d Design) Check() error {
 		}
 	}
 	if err := d.Runners.check(); err != nil {
+		return err
+	}
+	if err := d.Section.check(); err != nil {
+		return err
+	}
+	if d.Section == Strip && d.Strip < thinnest {
+		return fmt.Errorf("say how thick the strips are, %g mm or more", thinnest)
+	}
+	if err := d.Tilt.check(d.ResinUp); err != nil {
 		return err
 	}
 	if d.Foot != nil {

@@ -13,6 +13,7 @@ type Channel struct {
 	From, To      string
 	Bore          float64
 	Rim           float64 // the bore at its other end where it tapers, else 0
+	Half          bool    // half round
 	Width, Height float64
 	Length        float64
 }
@@ -24,6 +25,8 @@ func (c Channel) Resistance(viscosity float64) float64 {
 		return Duct(viscosity, c.Width, c.Height, c.Length)
 	case c.Rim > 0:
 		return Cone(viscosity, c.Bore, c.Rim, c.Length)
+	case c.Half:
+		return HalfTube(viscosity, c.Bore, c.Length)
 	}
 	return Tube(viscosity, c.Bore, c.Length)
 }

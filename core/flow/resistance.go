@@ -38,6 +38,14 @@ func Duct(viscosity, width, height, length float64) float64 {
 	return 12 * viscosity * length / (w * h * h * h * beta(h/w))
 }
 
+// HalfTube is what a bore resists that is half round: its section carries (π/2 −
+// 4/π) r⁴ / 4 of η⁻¹ dp/dx where a round one carries π/8 r⁴, which is the
+// stiffness of a half-round bar in torsion (de Saint-Venant 1855; Roark's
+// formulas have 0.296 r⁴; from memory).
+func HalfTube(viscosity, bore, length float64) float64 {
+	return Tube(viscosity, bore, length) * (math.Pi / 2) / (math.Pi/2 - 4/math.Pi)
+}
+
 // beta is how much of what runs between wide plates runs in a channel whose
 // sides are as h to w: 1 − (192/π⁵) (h/w) Σ tanh(nπw/2h)/n⁵ over odd n.
 func beta(aspect float64) float64 {

@@ -117,7 +117,7 @@ func LayBlock(ctx context.Context, m *mesh.Mesh, sound bool, volume float64, a B
 	if a.Feed == practice.FeedTop {
 		l.choices.SprueBore = OpeningOf(h, volume)
 	}
-	l.mould = Mould{Master: channel.NewMaster(m), Known: true, Up: a.Up, Resin: kinds.Sprued, Clear: a.Clear, Between: Between, Wall: Wall,
+	l.mould = Mould{Master: channel.NewMaster(m), Known: true, Up: a.Up, Resin: kinds.Sprued, Clear: a.Clear, Between: h.Webs.Apart, Wall: h.Webs.Wall,
 		Cavity:   derive.Of(quantity.Volume, volume/1000, "volume of the mesh"),
 		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return space, nil }, Ends: &Ends{Most: 4}}
 	stand, err := channel.NewStand(l.mould.Master, a.Up)
@@ -170,7 +170,7 @@ func (l *laying) heights() (low, top float64) {
 	c := l.House.Clearance
 	low = c.Below
 	if l.Feed == practice.FeedLow {
-		low = max(low, Wall+l.choices.feed(l.mould.Cavity.Value*1000).Runner+l.Clear)
+		low = max(low, l.House.Webs.Wall+l.choices.feed(l.mould.Cavity.Value*1000).Runner+l.Clear)
 	}
 	return low, low + l.space.High() - l.space.Low() + max(c.Above, l.Clear+l.choices.WellDepth)
 }
@@ -344,8 +344,8 @@ func (l *laying) outline(m Mould, fed Fed) (low, high r3.Vec) {
 	low, high = r3.Vec{X: from[0] - beside, Y: from[1] - beside, Z: m.Low.Z}, r3.Vec{X: to[0] + beside, Y: to[1] + beside, Z: m.High.Z}
 	for _, b := range fed.Bodies {
 		from, to := b.Bounds()
-		low = r3.Vec{X: min(low.X, from.X-Wall), Y: min(low.Y, from.Y-Wall), Z: min(low.Z, from.Z-Wall)}
-		high = r3.Vec{X: max(high.X, to.X+Wall), Y: max(high.Y, to.Y+Wall), Z: high.Z}
+		low = r3.Vec{X: min(low.X, from.X-m.Wall), Y: min(low.Y, from.Y-m.Wall), Z: min(low.Z, from.Z-m.Wall)}
+		high = r3.Vec{X: max(high.X, to.X+m.Wall), Y: max(high.Y, to.Y+m.Wall), Z: high.Z}
 	}
 	return low, high
 }
@@ -378,7 +378,7 @@ func (l *laying) finish(m Mould, fed Fed) (Laid, error) {
 		reach := r.Reach() + l.House.Clearance.Beside
 		for _, b := range r.Bodies {
 			from, to := b.Bounds()
-			reach = max(reach, math.Hypot(max(-from.X, to.X), max(-from.Y, to.Y))+Wall)
+			reach = max(reach, math.Hypot(max(-from.X, to.X), max(-from.Y, to.Y))+m.Wall)
 		}
 		across := min(l.Pot, 2*reach)
 		low, out.Size = r3.Vec{X: -across / 2, Y: -across / 2, Z: low.Z}, r3.Vec{X: across, Y: across, Z: high.Z - low.Z}

@@ -31,7 +31,7 @@ func SprueOf(h practice.House, volume float64) float64 {
 // feed is the choices' way in for parts of a volume in mm³.
 func (c Choices) feed(volume float64) channel.Feed {
 	gate := gateOf(c.SprueBore, volume)
-	return channel.Feed{Sprue: c.SprueBore, Gate: gate, Runner: min(runnerShare*c.SprueBore, runnerGates*gate), Rim: c.WellWidth,
+	return channel.Feed{Sprue: c.SprueBore, Top: c.SprueTop, Gate: gate, Runner: min(runnerShare*c.SprueBore, runnerGates*gate), Rim: c.WellWidth,
 		Depth: c.WellDepth, System: c.System}
 }
 
@@ -50,8 +50,8 @@ func Scaled(k channel.Kind, from, to, volume float64) float64 {
 
 // Rung is the gap between rows of parts of a volume in mm³ that stand over one
 // another, so that a runner lies between them.
-func (c Choices) Rung(volume float64) float64 { return 2*Off + c.feed(volume).Runner }
+func (c Choices) Rung(volume float64) float64 { return 2*c.Webs.Part + c.feed(volume).Runner }
 
 // Pass is the gap between parts side by side through which two vents of a bore
 // come up from those below.
-func Pass(vent float64) float64 { return 2*Off + 2*vent + Between }
+func (c Choices) Pass(vent float64) float64 { return 2*c.Webs.Part + 2*vent + c.Webs.Apart }

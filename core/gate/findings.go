@@ -37,6 +37,12 @@ func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 			Remedies: []finding.Remedy{{Label: "Add a mesh", Action: finding.OpenMaster}}})
 	}
 	for _, problem := range l.Problems {
+		if errors.Is(problem.Err, errNoRim) || errors.Is(problem.Err, errNoCup) {
+			out = append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "vent-ends-otherwise",
+				What:  fmt.Sprintf("Vent %d does not end as you want it.", problem.Vent+1),
+				Where: place(c.Vents[problem.Vent].At), Why: sentence(problem.Err), Source: "geometry"})
+			continue
+		}
 		out = append(out, finding.Finding{Severity: finding.Stop, Stage: finding.Gates,
 			Code: "vent-opens-nothing", What: fmt.Sprintf("Vent %d opens nothing: %s.", problem.Vent+1,
 				problem.Err), Where: place(c.Vents[problem.Vent].At),
@@ -64,6 +70,9 @@ func (l Layout) wayIn(c Choices) (out []finding.Finding) {
 				t.Err,
 			)+" Another way in is shown."
 			switch {
+			case errors.Is(t.Err, errOffParting):
+				f.Code, f.Severity, f.What, f.Why = "section-off-parting", finding.Watch, "Not all channels have the section that you want.",
+					sentence(t.Err)
 			case errors.Is(t.Err, channel.ErrSystem):
 				f.Code, f.What = "no-such-runners", fmt.Sprintf("These cavities cannot be fed by a %s.", c.System)
 				f.Remedies = []finding.Remedy{{Label: "As proposed", Action: finding.SetRunners}}
@@ -166,13 +175,13 @@ func (l Layout) caught(i int, m Mould, c Choices) (out []finding.Finding) {
 			more++
 			continue
 		}
-		height := pocket.SealHeight - cavity.Space.Low() + cavity.Low
+		height := cavity.Over(pocket).SealHeight
 		f := finding.Finding{Stage: finding.Gates, Where: place(pocket.Apex), Height: &height,
 			Figure: finding.Of(quantity.Volume, pocket.Volume/1000), Limit: finding.Of(quantity.Volume, c.Fault.Least()/1000),
 			Why:    "The level closes the last way out before this place is full. " + c.Fault.why(pocket.Volume, c.Pressure),
 			Source: "trapped-air analysis; what an order bears is common practice",
 			Remedies: []finding.Remedy{
-				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity.Space, cavity.Trapped, k, c.faces))},
+				{Label: "Vent here", Action: finding.AddVent, At: place(VentSpot(cavity.Air, cavity.Trapped, k, c.faces))},
 				{Label: "Vent every high spot", Action: finding.ProposeVents},
 			}}
 		if m.Resin != kinds.Sprued {
@@ -258,10 +267,6 @@ func inParting(m Mould, c Channel) bool {
 	return true
 }
 
-// stream is how wide the resin runs in from a cup, mm. Common practice, no
-// source.
-const stream = 6.0
-
 // mouths says where an opening at the top leaves the air less room than the
 // resin takes that comes down through it.
 func (l Layout) mouths(m Mould, c Choices) (out []finding.Finding) {
@@ -274,16 +279,16 @@ func (l Layout) mouths(m Mould, c Choices) (out []finding.Finding) {
 			left += math.Pi / 4 * v.Bore * v.Bore
 		}
 	}
-	taken := math.Pi / 4 * stream * stream
+	taken := math.Pi / 4 * c.Stream * c.Stream
 	if left -= taken; left >= taken {
 		return nil
 	}
-	wide := math.Ceil(math.Sqrt2 * stream)
+	wide := math.Ceil(math.Sqrt2 * c.Stream)
 	f := finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "opening-chokes",
 		What:   "The opening lets resin down and hardly any air up.",
 		Figure: finding.Of(quantity.Area, max(0, left)/100), Limit: finding.Of(quantity.Area, taken/100),
 		Why: fmt.Sprintf("A stream of %g mm takes its share of the opening; as much must be left for the air, there or in vents, or it "+
-			"gulps and carries bubbles down.", stream), Source: finding.CommonPractice,
+			"gulps and carries bubbles down.", c.Stream), Source: "house practice",
 		Remedies: []finding.Remedy{{Label: fmt.Sprintf("Opening of %g mm", wide), Action: finding.SetSprue, Value: wide}}}
 	return append(out, f)
 }
@@ -291,7 +296,7 @@ func (l Layout) mouths(m Mould, c Choices) (out []finding.Finding) {
 // ceilings says where a vent stands in a level ceiling.
 func (l Layout) ceilings() (out []finding.Finding) {
 	for _, c := range l.Channels {
-		if c.Kind != channel.Vent || c.Cavity > 0 {
+		if c.Kind != channel.Vent || c.Cavity > 0 || l.Cavities[0].Air != l.Cavities[0].Space {
 			continue
 		}
 		cavity := l.Cavities[c.Cavity]

@@ -25,6 +25,9 @@ type Vent struct {
 	At    r3.Vec  // on the part, mesh coordinates, mm
 	Bore  float64 // mm
 	State design.VentState
+	Rim   bool    // led to the rim of the well
+	Cup   float64 // mm across the cup that it overflows into; 0 for none
+	Cut   bool    // out of the rubber afterwards
 }
 
 // Choices are what the caster decides about the gates.
@@ -39,6 +42,14 @@ type Choices struct {
 	Shaft     *r3.Vec        // where the sprue stands, mesh coordinates; nil for the proposal
 	Fault     Fault          // the smallest that the order does not bear
 	Pressure  float64        // kPa over the air's, of the pot that castings set in; 0 for none
+
+	SprueTop float64 // mm under the well at most; 0 for a straight sprue
+	Section  design.Section
+	Strip    float64 // mm
+	Tilt     r3.Vec  // way up of the resin in a mould that stands out of level, mesh coordinates; none for level
+
+	Webs   practice.Webs
+	Stream float64 // mm across, as resin is poured
 
 	Marks []Mark // faces that show, and faces to spare
 
@@ -87,6 +98,7 @@ type Channel struct {
 	Top    float64 // height of its last
 	Vent   int     // index into Choices.Vents, -1 for others
 	Fills  bool    // with resin; a vent that is plugged beforehand does not
+	Cut    bool    // out of the rubber afterwards; else a rod or a wire is cast in
 
 	up r3.Vec
 }
@@ -112,12 +124,29 @@ type Layout struct {
 type Cavity struct {
 	Low     float64 // of the part in it over the mould floor, mm
 	Space   *fill.Space
+	Air     *fill.Space  // the same as the mould stands for the resin: out of level where it is tilted
 	Trapped fill.Trapped // in the master's mesh coordinates
 	Lost    []int        // vents that have no way out of it
 	Like    int          // the first cavity in which the air is the same
 }
 
-// VentProblem is a vent that opens nothing.
+// Over is a pocket with its heights over the mould floor: the mould as it is
+// built, also where it is stood out of level for the resin.
+func (c Cavity) Over(p fill.Pocket) fill.Pocket {
+	rise := c.Low - c.Space.Low()
+	if c.Air == c.Space {
+		p.ApexHeight += rise
+		p.SealHeight += rise
+		return p
+	}
+	up := c.Space.Frame.Up
+	under := (p.ApexHeight - p.SealHeight) / r3.Dot(up, c.Air.Frame.Up)
+	p.ApexHeight = r3.Dot(up, p.Apex) + rise
+	p.SealHeight = p.ApexHeight - under
+	return p
+}
+
+// VentProblem is a vent that opens nothing, or does not end as it was asked to.
 type VentProblem struct {
 	Vent int
 	Err  error
@@ -142,13 +171,26 @@ func (l Layout) Trapped() fill.Trapped {
 	return l.Cavities[0].Trapped
 }
 
+// Sectioned is the section that the channel has.
+func (c Channel) Sectioned() design.Section {
+	switch {
+	case c.Half != (r3.Vec{}):
+		return design.HalfRound
+	case c.Flat != (r3.Vec{}):
+		return design.Strip
+	}
+	return design.Round
+}
+
 // Named is how casters speak of a channel.
 func (c Channel) Named(cavities int) string {
 	name := string(c.Kind)
-	if c.Kind == channel.Blind {
+	switch {
+	case c.Kind == channel.Blind:
 		name = "blind channel"
-	}
-	if c.Vent >= 0 {
+	case c.Kind == channel.Overflow:
+		name = fmt.Sprintf("cup on vent %d", c.Vent+1)
+	case c.Vent >= 0:
 		name = fmt.Sprintf("vent %d", c.Vent+1)
 	}
 	if c.Cavity != channel.Shared && cavities > 1 {
@@ -183,13 +225,17 @@ func (c Channel) VolumeBelow(height float64) float64 {
 		return 0
 	}
 	share := c.Volume.Value * 1000 / full // less what it leaves to others at its joints
-	if c.Rim > 0 {
-		h := max(0, min(height-c.Foot, c.Top-c.Foot))
+	if c.Rim > 0 {                        // an upright cone
+		low, high := min(c.Foot, c.Top), max(c.Foot, c.Top)
+		h := max(0, min(height-low, high-low))
 		if h == 0 {
 			return 0
 		}
 		r, rim := c.Bore/2, c.Rim/2
-		return share * frustum(r, r+(rim-r)*h/(c.Top-c.Foot), h)
+		if c.Foot > c.Top { // its path leads down
+			r, rim = rim, r
+		}
+		return share * frustum(r, r+(rim-r)*h/(high-low), h)
 	}
 	below := 0.0
 	floor := r3.Dot(c.up, c.Path[0]) - c.Foot
@@ -204,7 +250,7 @@ func (c Channel) VolumeBelow(height float64) float64 {
 			below += length * (height - low) / (high - low)
 		}
 	}
-	return share * math.Pi / 4 * c.Bore * c.Bore * below
+	return share * c.Section(c.Bore) * math.Pi / 4 * c.Bore * c.Bore * below
 }
 
 // of are the choices that mean something for a way in: vents go with a sprue.
@@ -277,7 +323,11 @@ func Of(d design.Design) Choices {
 		c.Marks = append(c.Marks, Mark{At: f.At.Vec(), Show: f.Show})
 	}
 	for _, v := range d.Vents {
-		c.Vents = append(c.Vents, Vent{At: v.At.Vec(), Bore: v.Bore, State: v.State})
+		c.Vents = append(c.Vents, Vent{At: v.At.Vec(), Bore: v.Bore, State: v.State, Rim: v.Rim, Cup: v.Cup, Cut: v.Cut})
+	}
+	c.SprueTop, c.Section, c.Strip = d.SprueTop, d.Section, d.Strip
+	if d.Tilt != nil && d.Tilt.Degrees > 0 {
+		c.Tilt = d.Tilt.Up(d.ResinUp.Dir())
 	}
 	if d.Foot != nil {
 		at := d.Foot.Vec()

@@ -32,14 +32,28 @@ type stood struct {
 
 func space(t testing.TB, m *mesh.Mesh) stood {
 	t.Helper()
-	s, err := fill.Prepare(m, zUp, fill.Options{Sound: true})
+	return standing(t, m, zUp)
+}
+
+// standing is a mould whose resin comes in with a direction of the mesh up; it
+// stands out of level as well.
+func standing(t testing.TB, m *mesh.Mesh, up r3.Vec) stood {
+	t.Helper()
+	s, err := fill.Prepare(m, up, fill.Options{Sound: true})
 	require.NoError(t, err)
 	b := m.Bounds()
-	box := r3.Box{Min: r3.Sub(b.Min, r3.Vec{X: 10, Y: 10, Z: 10}), Max: r3.Add(b.Max, r3.Vec{X: 10, Y: 10, Z: 20})}
+	by := r3.Add(r3.Vec{X: 10, Y: 10, Z: 10}, r3.Scale(10, up))
+	box := r3.Box{Min: r3.Sub(b.Min, r3.Vec{X: 10, Y: 10, Z: 10}), Max: r3.Add(b.Max, by)}
 	return stood{Space: s, Mould: Mould{
-		Master: channel.NewMaster(m), Known: true, Places: []func(r3.Vec) r3.Vec{func(p r3.Vec) r3.Vec { return p }}, Grows: true, Up: zUp,
-		Draw: zUp, Parted: true, Cavity: derive.Of(quantity.Volume, m.Volume()/1000, "given"), Clear: Off, Between: Between, Wall: Wall,
-		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return s, nil },
+		Master: channel.NewMaster(m), Known: true, Places: []func(r3.Vec) r3.Vec{func(p r3.Vec) r3.Vec { return p }}, Grows: true, Up: up,
+		Draw: zUp, Parted: true, Cavity: derive.Of(quantity.Volume, m.Volume()/1000, "given"),
+		Clear: webs.Part, Between: webs.Apart, Wall: webs.Wall,
+		Standing: func(_ context.Context, way r3.Vec) (*fill.Space, error) {
+			if way == up {
+				return s, nil
+			}
+			return fill.Prepare(m, way, fill.Options{Sound: true})
+		},
 	}.Boxed(box)}
 }
 
@@ -80,8 +94,10 @@ func horns() *mesh.Mesh {
 }
 
 func low(vents ...Vent) Choices {
-	return Choices{Feed: practice.FeedLow, SprueBore: 6, WellWidth: 20, WellDepth: 8, Vents: vents}
+	return Choices{Feed: practice.FeedLow, SprueBore: 6, WellWidth: 20, WellDepth: 8, Vents: vents, Webs: webs, Stream: practice.Usual().Stream}
 }
+
+var webs = practice.Usual().Webs
 
 func TestEveryHighSpotGetsOneVent(t *testing.T) {
 	s := space(t, horns())
@@ -128,13 +144,13 @@ func TestLowFeedRunsUnderThePart(t *testing.T) {
 	l := s.lay(t, low(Vent{At: r3.Vec{X: 47, Y: 5, Z: 20}, Bore: 2}))
 	well, sprue, runner, gate, vent := of(l, channel.Well)[0], of(l, channel.Sprue)[0], of(l, channel.Runner)[0], of(l, channel.Gate)[0],
 		of(l, channel.Vent)[0]
-	assert.InDelta(t, l.PartLow-Off-runner.Bore/2, runner.Foot, 1e-9, "clear of the part")
-	assert.InDelta(t, Wall, runner.Foot-runner.Bore/2, 1.3, "the box has grown for it; the sprue is wider")
+	assert.InDelta(t, l.PartLow-webs.Part-runner.Bore/2, runner.Foot, 1e-9, "clear of the part")
+	assert.InDelta(t, webs.Wall, runner.Foot-runner.Bore/2, 1.3, "the box has grown for it; the sprue is wider")
 	assert.InDelta(t, l.PartLow, gate.Top, 0.01, "the gate enters at the low end")
 	assert.InDelta(t, l.Top-8, sprue.Foot, 1e-9, "up to the foot of the well")
 	foot, b := sprue.Path[len(sprue.Path)-1], horns().Bounds()
 	beside := math.Max(math.Max(b.Min.X-foot.X, foot.X-b.Max.X), math.Max(b.Min.Y-foot.Y, foot.Y-b.Max.Y))
-	assert.GreaterOrEqual(t, beside, Off+sprue.Bore/2-0.02, "rises beside the part")
+	assert.GreaterOrEqual(t, beside, webs.Part+sprue.Bore/2-0.02, "rises beside the part")
 	assert.InEpsilon(t, math.Pi/4*4*20/1000, vent.Volume.Value, 1e-9, "vent d 2 over 20 mm")
 	assert.InEpsilon(t, math.Pi*8*(9+3*10+100)/3/1000, well.Volume.Value, 1e-9)
 	assert.InEpsilon(t, math.Pi/400*(gate.Bore*gate.Bore+4), l.Scar().Value, 1e-9, "the mouths of gate and vent")

@@ -39,8 +39,8 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 		vents[i] = -1
 	}
 	type class struct {
-		up   r3.Vec
-		lost string
+		up, air r3.Vec
+		lost    string
 	}
 	first := map[class]int{}
 	for i := range r.Places {
@@ -49,6 +49,14 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 		cavity := Cavity{Low: place.Low() - l.Floor, Like: i}
 		if cavity.Space, err = m.Standing(ctx, place.Up()); err != nil {
 			return l, err
+		}
+		cavity.Air = cavity.Space
+		air := place.Up()
+		if c.Tilt != (r3.Vec{}) {
+			air = r.Way(i, fed.Frame.In(c.Tilt))
+			if cavity.Air, err = m.Standing(ctx, air); err != nil {
+				return l, err
+			}
 		}
 		here := c.stood(cavity.Space, m.Resin)
 		if !m.Known {
@@ -67,17 +75,25 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 				cavity.Lost = append(cavity.Lost, k)
 				continue
 			}
+			var more []channel.Body
+			b, more, err = m.mouth(r, b, here.Vents[k])
+			if err != nil {
+				l.Problems = append(l.Problems, VentProblem{k, err})
+			}
 			r.Bodies, vents = append(r.Bodies, b), append(vents, k)
+			for _, o := range more {
+				r.Bodies, vents = append(r.Bodies, o), append(vents, k)
+			}
 			if here.Vents[k].State.Opens() {
 				open = append(open, here.Vents[k])
 			}
 		}
-		key := class{place.Up(), fmt.Sprint(cavity.Lost)}
+		key := class{place.Up(), air, fmt.Sprint(cavity.Lost)}
 		if k, ok := first[key]; ok {
 			cavity.Like, cavity.Trapped = k, l.Cavities[k].Trapped
 		} else {
 			first[key] = i
-			if cavity.Trapped, err = cavity.Space.Trap(openedBy(cavity.Space, here, open)); err != nil {
+			if cavity.Trapped, err = cavity.Air.Trap(openedBy(cavity.Air, here, open)); err != nil {
 				return l, err
 			}
 		}
@@ -94,9 +110,13 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 func (l *Layout) take(fed Fed, bodies []channel.Body, vents []int, of []Vent) {
 	frame := fed.Frame
 	for i, b := range bodies {
-		volume := b.Full() // vents join nothing
-		if i < len(fed.Volumes) {
+		volume := b.Full()
+		switch {
+		case i < len(fed.Volumes):
 			volume = fed.Volumes[i]
+		case of[vents[i]].Rim: // it joins a well, as other vents join nothing
+			all := channel.Volumes(bodies[:i+1])
+			volume = all[i]
 		}
 		c := Channel{Body: b, Vent: vents[i], up: frame.Up, Fills: vents[i] < 0 || of[vents[i]].State.Opens(),
 			Foot: b.Path[0].Z - l.Floor, Top: b.Path[len(b.Path)-1].Z - l.Floor, Volume: held(b, volume)}
@@ -104,7 +124,8 @@ func (l *Layout) take(fed Fed, bodies []channel.Body, vents []int, of []Vent) {
 		for k, p := range b.Path {
 			c.Path[k] = frame.Out(p)
 		}
-		c.Half = frame.Out(b.Half)
+		c.Half, c.Flat = frame.Out(b.Half), frame.Out(b.Flat)
+		c.Cut = vents[i] >= 0 && of[vents[i]].Cut
 		l.Channels = append(l.Channels, c)
 	}
 }
@@ -117,6 +138,10 @@ func held(b channel.Body, volume float64) derive.Number {
 	if b.Half != (r3.Vec{}) {
 		formula = "π/8 × bore² × length, half round"
 	}
+	if b.Flat != (r3.Vec{}) {
+		formula = "length × the strip of its thickness out of π/4 × bore²"
+		inputs = append(inputs, derive.From("thick", quantity.Length, b.Thick, "this design"))
+	}
 	if b.Rim > 0 {
 		formula = "π × length × (bore² + bore × rim + rim²) / 12"
 		inputs = append(inputs, derive.From("rim", quantity.Length, b.Rim, "this design"))
@@ -128,11 +153,15 @@ func held(b channel.Body, volume float64) derive.Number {
 	return derive.Of(quantity.Volume, volume/1000, formula, inputs...)
 }
 
-// Rods are what leaves the channels in the rubber.
+// Rods are what leaves the channels in the rubber; vents that are cut out of it
+// afterwards have none.
 func (l Layout) Rods() (out []mould.Rod) {
 	for _, c := range l.Channels {
+		if c.Cut {
+			continue
+		}
 		out = append(out, mould.Rod{Name: c.Named(len(l.Cavities)), Volume: c.Volume,
-			Bore: pieces.Bore{Path: c.Path, Wide: c.Bore, Rim: c.Rim, Half: c.Half, Volume: c.Volume.Value * 1000}})
+			Bore: pieces.Bore{Path: c.Path, Wide: c.Bore, Rim: c.Rim, Half: c.Half, Flat: c.Flat, Thick: c.Thick, Volume: c.Volume.Value * 1000}})
 	}
 	return out
 }

@@ -2,10 +2,12 @@ package gate
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 
 	"bathyform/core/channel"
+	"bathyform/core/design"
 	"bathyform/core/fill"
 	"bathyform/core/grid"
 	"bathyform/core/kinds"
@@ -85,11 +87,23 @@ func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 		at := frame.In(*c.Shaft)
 		f.At, f.Forced = &[2]float64{at.X, at.Y}, true
 	}
-	if r.Level != nil && !m.inParting(ctx, r, c, f, &out) {
-		r.Level = nil
+	err = m.under(ctx, r, c, f, &out)
+	if f.Top > f.Sprue && !r.Grows && len(out.Trouble) > 0 && errors.Is(out.Trouble[0].Err, channel.ErrNoShaft) {
+		low, high := f.Sprue, f.Top
+		for range 8 { // as wide as the box has room
+			f.Top = (low + high) / 2
+			narrower := Fed{Frame: frame, wall: m.Wall}
+			if err := m.under(ctx, r, c, f, &narrower); err != nil || len(narrower.Trouble) > 0 {
+				high = f.Top
+				continue
+			}
+			low, out = f.Top, narrower
+		}
 	}
-	if r.Level == nil {
-		err = m.fromBelow(ctx, r, c, f, &out)
+	if err == nil {
+		if err := m.shaped(r, out.Bodies, c); err != nil {
+			out.Trouble = append(out.Trouble, Trouble{Err: err})
+		}
 	}
 	if err == nil && (c.Shaft != nil || c.Foot != nil || len(out.Trouble) > 0) {
 		out.judge(r)
@@ -98,6 +112,19 @@ func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 		out.System = channel.Each
 	}
 	return out, err
+}
+
+// under leads resin in under the parts, or from the side in a level parting.
+func (m Mould) under(ctx context.Context, r *channel.Room, c Choices, f channel.Feed, out *Fed) error {
+	if r.Level != nil {
+		if m.inParting(ctx, r, c, f, out) {
+			return nil
+		}
+		below := *r
+		below.Level = nil
+		r = &below
+	}
+	return m.fromBelow(ctx, r, c, f, out)
 }
 
 // inParting leads resin in through a level parting; not ok where a part does not
@@ -152,8 +179,8 @@ func (m Mould) feet(ctx context.Context, r *channel.Room, c Choices, f channel.F
 		case r.Sheet != nil:
 			e.Draw, e.Parting = m.Draw, m.Parting
 		case r.Level != nil:
-			e.Level, e.Parting = true, *r.Level-r.Places[i].At.Z
-			find = func() [][]channel.Mouth { return beside(m.Master, space, e.Parting, f, m.Clear, c.faces) }
+			e.Level, e.Parting, e.Flat = true, *r.Level-r.Places[i].At.Z, c.Section != design.Round
+			find = func() [][]channel.Mouth { return beside(m.Master, space, e, f, c.faces) }
 		}
 		at, err := m.end(ctx, e, find)
 		if err != nil {

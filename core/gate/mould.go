@@ -51,6 +51,7 @@ type End struct {
 	Level        bool // the parting lies level, so high in the axes of the mesh, and gates come in it
 	Gate, Runner float64
 	Clear        float64
+	Flat         bool   // mouths lie in the parting itself
 	Marks        string // faces that show and to spare
 }
 
@@ -64,13 +65,6 @@ func (m Mould) Boxed(b r3.Box) Mould {
 	}
 	return m
 }
-
-// The rubber that channels are laid with, mm. Common practice, no source.
-const (
-	Off     = 5.0 // to a part
-	Between = 1.5 // to another channel
-	Wall    = 4.0 // to the wall of the box
-)
 
 // room is the mould as channels are led through it.
 func (m Mould) room() (*channel.Room, grid.Frame, error) {

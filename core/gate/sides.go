@@ -19,22 +19,25 @@ const (
 	breathing  = 0.2  // mm more than the runner's clearance
 )
 
-// beside are where gates may come from the side, in a level parting of a height
-// in the axes of the part as it stands: round its outline there, or as near over
+// beside are where gates may come from the side, in a level parting: round its outline there, or as near over
 // or under as the mouth still opens in it, where the most of a gate's mouth is of
 // the part; each with where it leaves its runner. It is empty for a space that
 // does not reach the parting.
-func beside(m *channel.Master, space *fill.Space, height float64, f channel.Feed, clear float64, faces *Faces) [][]channel.Mouth {
+func beside(m *channel.Master, space *fill.Space, e End, f channel.Feed, faces *Faces) [][]channel.Mouth {
 	up := space.Frame.Up
 	rooms := space.Rooms(plateau)
 	out := make([][]channel.Mouth, len(rooms))
 	most := make([]int, len(rooms))
-	for _, off := range []float64{0, -offParting, offParting} {
-		z := height + off*f.Gate
+	offs := []float64{0, -offParting, offParting}
+	if e.Flat {
+		offs = offs[:1]
+	}
+	for _, off := range offs {
+		z := e.Parting + off*f.Gate
 		for _, loop := range m.Section(up, z) {
 			for _, s := range spaced(loop, outline) {
 				away := r3.Unit(r3.Cross(s.along, up))
-				from, ok := leave(m, s.at, away, f, clear)
+				from, ok := leave(m, s.at, away, f, e.Clear)
 				if !ok {
 					continue
 				}

@@ -15,6 +15,8 @@ type Bore struct {
 	Path      []r3.Vec // mesh coordinates
 	Wide, Rim float64  // mm; no Rim where it is as wide all along
 	Half      r3.Vec   // the way to the side that it is cut into, where it is half round
+	Flat      r3.Vec   // across the strip that it is, where it is one
+	Thick     float64  // mm of the strip
 	Volume    float64  // mm³ that it holds, but for what others hold at its joints
 }
 
@@ -25,7 +27,7 @@ const seen = 2.5
 // says how much that is, mm³. Thinner ones are left to the drill.
 func (d *division) bore(all []Bore, frame grid.Frame) (volume float64) {
 	for _, b := range all {
-		if b.Wide < seen*d.Cell || len(b.Path) < 2 {
+		if b.Wide < seen*d.Cell || b.Flat != (r3.Vec{}) && b.Thick < seen*d.Cell || len(b.Path) < 2 {
 			continue
 		}
 		in := b
@@ -33,7 +35,7 @@ func (d *division) bore(all []Bore, frame grid.Frame) (volume float64) {
 		for i, p := range b.Path {
 			in.Path[i] = frame.In(p)
 		}
-		in.Half = frame.In(b.Half)
+		in.Half, in.Flat = frame.In(b.Half), frame.In(b.Flat)
 		low, high := in.bounds()
 		d.bores = append(d.bores, bored{in, low, high, in.length()})
 		volume += b.Volume
@@ -147,13 +149,17 @@ func (b *Bore) beyond(p r3.Vec, whole float64) float64 {
 	if b.Half != (r3.Vec{}) {
 		least = max(least, -r3.Dot(b.Half, r3.Sub(p, b.Path[0])))
 	}
+	if b.Flat != (r3.Vec{}) {
+		least = max(least, math.Abs(r3.Dot(b.Flat, r3.Sub(p, b.Path[0])))-b.Thick/2)
+	}
 	return least
 }
 
 // Body is the rod that leaves the bore: a closed tube of so many sides, mitred at
-// its bends. It is nil for a half-round one, which is of clay.
+// its bends. It is nil for a half-round one, which is of clay, and for a strip,
+// which is of card or tape.
 func (b Bore) Body(sides int) *mesh.Mesh {
-	if b.Half != (r3.Vec{}) || len(b.Path) < 2 {
+	if b.Half != (r3.Vec{}) || b.Flat != (r3.Vec{}) || len(b.Path) < 2 {
 		return nil
 	}
 	along := func(i int) r3.Vec { return r3.Unit(r3.Sub(b.Path[i], b.Path[i-1])) }

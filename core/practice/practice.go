@@ -29,6 +29,13 @@ type Clearance struct {
 	Above  float64 `json:"above"`
 }
 
+// Webs is the rubber that is left between a channel and what is beside it, in mm.
+type Webs struct {
+	Part  float64 `json:"part"`  // a part
+	Apart float64 `json:"apart"` // another channel
+	Wall  float64 `json:"wall"`  // the wall of the box
+}
+
 // House is one shop's practice.
 type House struct {
 	Units        quantity.System
@@ -47,6 +54,8 @@ type House struct {
 	WellWidth float64 // mm at the rim
 	WellDepth float64 // mm
 	ShotOver  float64 // per cent on top of the shot, for cup, flash and margin
+	Webs      Webs
+	Stream    float64 // mm across, as resin is poured from a cup
 
 	ScaleStep      float64 // g, one digit of the scale
 	RatioTolerance float64 // per cent
@@ -94,7 +103,7 @@ func Usual() House {
 		Clearance:  Clearance{Beside: 12, Below: 13, Above: 20},
 		PanelThick: 5, Freeboard: 10, RubberOver: 5,
 		Feed: FeedLow, SprueBore: 8, TopBore: 14, VentBore: 2,
-		WellWidth: 16, WellDepth: 12, ShotOver: 8,
+		WellWidth: 16, WellDepth: 12, ShotOver: 8, Webs: Webs{Part: 5, Apart: 1.5, Wall: 4}, Stream: 6,
 		ScaleStep: 1, RatioTolerance: 5,
 		ScaleMost: 3000, PotWide: 240, PotTall: 250, ChamberWide: 220, Detail: 2, Pressure: 340,
 		Bucket: 5000, Opens: 9, Closes: 17, Celsius: 22,
@@ -128,6 +137,10 @@ func (h House) Check() error {
 		{"top opening (mm)", h.TopBore, 0.5, 200},
 		{"vent bore (mm)", h.VentBore, 0.2, 50}, {"well width (mm)", h.WellWidth, 1, 300},
 		{"well depth (mm)", h.WellDepth, 0, 200},
+		{"rubber between a channel and a part (mm)", h.Webs.Part, 0.5, 100},
+		{"rubber between two channels (mm)", h.Webs.Apart, 0.2, 100},
+		{"rubber between a channel and the wall (mm)", h.Webs.Wall, 0.5, 100},
+		{"width of the poured stream (mm)", h.Stream, 0.5, 50},
 		{"shot allowance (%)", h.ShotOver, 0, 100}, {"scale step (g)", h.ScaleStep, 0.0001, 1000},
 		{"ratio tolerance (%)", h.RatioTolerance, 0.1, 50},
 		{"scale's capacity (g)", h.ScaleMost, 0, 1e6}, {"pot's width (mm)", h.PotWide, 0, 3000}, {"pot's height (mm)", h.PotTall, 0, 3000},

@@ -76,13 +76,11 @@ func begin(p mould.Plan, name string, up axis.Axis) Rise {
 	return r
 }
 
-// shutIn adds the air that was found in one space that stands over the floor by
-// so much more than its mesh does, and marks the pockets of a volume of at
-// least so many mm³.
-func (r *Rise) shutIn(space *fill.Space, found fill.Trapped, lift, least float64) {
+// shutIn adds the air that was found in one space, with each pocket's heights
+// over the floor, and marks the pockets of a volume of at least so many mm³.
+func (r *Rise) shutIn(space *fill.Space, found fill.Trapped, over func(fill.Pocket) fill.Pocket, least float64) {
 	for i, pocket := range found.Pockets {
-		pocket.ApexHeight += lift - r.Floor
-		pocket.SealHeight += lift - r.Floor
+		pocket = over(pocket)
 		r.Pockets = append(r.Pockets, Pocket{0, pocket})
 		if pocket.Volume >= least {
 			r.Marks = append(r.Marks, Mark{"air", "air shut in", pocket.SealHeight, i})
@@ -142,15 +140,12 @@ func Resin(p mould.Plan, l gate.Layout) Rise {
 		}
 	}
 	for i, c := range l.Cavities {
-		lift := c.Low + r.Floor - c.Space.Low()
 		if i == 0 {
-			r.shutIn(c.Space, c.Trapped, lift, l.Fault.Least())
+			r.shutIn(c.Air, c.Trapped, c.Over, l.Fault.Least())
 			continue
 		}
 		for _, pocket := range c.Trapped.Pockets {
-			pocket.ApexHeight += lift - r.Floor
-			pocket.SealHeight += lift - r.Floor
-			r.Pockets = append(r.Pockets, Pocket{i, pocket})
+			r.Pockets = append(r.Pockets, Pocket{i, c.Over(pocket)})
 		}
 	}
 	for i, pocket := range r.Pockets {
@@ -204,7 +199,11 @@ func Rubber(p mould.Plan, pour int, s Spaces) (Rise, error) {
 	if floor > r.Floor+r.PartLow { // a hollow that the bed under this half closes off is the other half's
 		found = found.Reached()
 	}
-	r.shutIn(space, found, 0, gate.Visible)
+	r.shutIn(space, found, func(p fill.Pocket) fill.Pocket {
+		p.ApexHeight -= r.Floor
+		p.SealHeight -= r.Floor
+		return p
+	}, gate.Visible)
 	return r, nil
 }
 

@@ -159,8 +159,16 @@ func (n *running) resistance(i int) derive.Number {
 			derive.From("rim", quantity.Length, c.Rim*1000, "this design"),
 		)
 	}
-	return derive.Of(quantity.Number, n.found.Runs[i].Resistance, "128 × viscosity × length / (π × bore⁴)", n.viscosity, length,
-		derive.From("bore", quantity.Length, c.Bore*1000, "this design"))
+	formula, inputs := "128 × viscosity × length / (π × bore⁴)", []derive.Input{n.viscosity, length,
+		derive.From("bore", quantity.Length, max(c.Bore, c.Width)*1000, "this design")}
+	switch {
+	case c.Half:
+		formula = "5.279 × 128 × viscosity × length / (π × bore⁴), half round"
+	case c.Height > 0:
+		formula = "12 × viscosity × length / (bore × thick³), less what its sides hold back"
+		inputs = append(inputs, derive.From("thick", quantity.Length, c.Height*1000, "this design"))
+	}
+	return derive.Of(quantity.Number, n.found.Runs[i].Resistance, formula, inputs...)
 }
 
 // carries is what the layout's channels do, each where it begins.
@@ -265,6 +273,7 @@ func (n *running) narrowest(out *Run) {
 			c := n.web.Channels[i]
 			by := gate.Scaled(n.l.Channels[n.web.of[i]].Kind, now, bore, volume)
 			c.Bore *= by
+			c.Width *= by
 			if c.Rim > 0 {
 				c.Rim = max(c.Rim, c.Bore)
 			}
@@ -300,6 +309,9 @@ func (n *running) sprue(out *Run) {
 		if n.l.Channels[n.web.of[i]].Kind == channel.Sprue {
 			flowing = max(flowing, math.Abs(n.found.Runs[i].Flow))
 			bore = c.Bore
+			if c.Rim > 0 {
+				bore = min(c.Bore, c.Rim) // where a cone is narrowest
+			}
 		}
 	}
 	wide := derive.From("bore", quantity.Length, bore*1000, "this design")

@@ -35,7 +35,7 @@ func cavityNode(i int) string { return fmt.Sprintf("cavity %d", i+1) }
 func webOf(l gate.Layout) (web, bool) {
 	w := web{gates: map[int][]int{}, Network: flow.Network{Nodes: []string{well}}}
 	for i, c := range l.Channels {
-		if c.Kind != channel.Vent {
+		if c.Kind != channel.Vent && c.Kind != channel.Overflow {
 			w.run(l, i, c)
 		}
 	}
@@ -52,7 +52,7 @@ func (w *web) run(l gate.Layout, i int, c gate.Channel) {
 	const on = 1e-4 // mm
 	at := []float64{0, c.Length()}
 	for k, o := range l.Channels {
-		if k == i || o.Kind == channel.Vent {
+		if k == i || o.Kind == channel.Vent || o.Kind == channel.Overflow {
 			continue
 		}
 		for _, end := range []r3.Vec{o.Path[0], o.Path[len(o.Path)-1]} {
@@ -67,8 +67,13 @@ func (w *web) run(l gate.Layout, i int, c gate.Channel) {
 	for k := 1; k < len(at); k++ {
 		next := w.node(l, c, at[k])
 		part := flow.Channel{From: last, To: next, Bore: c.Bore / 1000, Length: (at[k] - at[k-1]) / 1000}
-		if c.Rim > 0 {
-			part.Rim = c.Rim / 1000
+		switch {
+		case c.Rim > 0: // as wide as it is there
+			part.Bore, part.Rim = c.Wide(at[k-1])/1000, c.Wide(at[k])/1000
+		case c.Half != (r3.Vec{}):
+			part.Half = true
+		case c.Flat != (r3.Vec{}):
+			part.Width, part.Height, part.Bore = part.Bore, min(c.Thick, c.Bore)/1000, 0
 		}
 		w.Channels, w.of = append(w.Channels, part), append(w.of, i)
 		last = next

@@ -178,6 +178,7 @@ var groups = []struct {
 }{
 	{channel.Well, "Well", "Wells"}, {channel.Sprue, "Sprue", "Sprues"}, {channel.Runner, "Runner", "Runners"},
 	{channel.Gate, "Gate", "Gates"}, {channel.Vent, "Vent", "Vents"}, {channel.Blind, "Blind channel", "Blind channels"},
+	{channel.Overflow, "Cup on a vent", "Cups on vents"},
 }
 
 // channels lists those that fill and sums them up.

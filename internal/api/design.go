@@ -90,15 +90,18 @@ func (l *ledger) gates(st bench.Study) Gates {
 	out.Rise, out.Scar, out.Dress = fromRise(st.Resin), l.number(g.Scar()), l.number(st.Dress)
 	for _, c := range g.Channels {
 		ch := Channel{
-			Kind:   ChannelKind(c.Kind),
-			Cavity: c.Cavity,
-			Bore:   c.Bore,
-			Rim:    c.Rim,
-			Volume: l.number(c.Volume),
-			Length: c.Length(),
-			Foot:   c.Foot,
-			Top:    c.Top,
-			Vent:   c.Vent,
+			Kind:    ChannelKind(c.Kind),
+			Cavity:  c.Cavity,
+			Bore:    c.Bore,
+			Rim:     c.Rim,
+			Section: ChannelSection(c.Sectioned()),
+			Thick:   c.Thick,
+			Cut:     c.Cut,
+			Volume:  l.number(c.Volume),
+			Length:  c.Length(),
+			Foot:    c.Foot,
+			Top:     c.Top,
+			Vent:    c.Vent,
 		}
 		for _, p := range c.Path {
 			ch.Path = append(ch.Path, point(p))

@@ -58,12 +58,13 @@ func (e Axis) Valid() bool {
 
 // Defines values for ChannelKind.
 const (
-	ChannelKindBlind  ChannelKind = "blind"
-	ChannelKindGate   ChannelKind = "gate"
-	ChannelKindRunner ChannelKind = "runner"
-	ChannelKindSprue  ChannelKind = "sprue"
-	ChannelKindVent   ChannelKind = "vent"
-	ChannelKindWell   ChannelKind = "well"
+	ChannelKindBlind    ChannelKind = "blind"
+	ChannelKindGate     ChannelKind = "gate"
+	ChannelKindOverflow ChannelKind = "overflow"
+	ChannelKindRunner   ChannelKind = "runner"
+	ChannelKindSprue    ChannelKind = "sprue"
+	ChannelKindVent     ChannelKind = "vent"
+	ChannelKindWell     ChannelKind = "well"
 )
 
 // Valid indicates whether the value is a known member of the ChannelKind enum.
@@ -73,6 +74,8 @@ func (e ChannelKind) Valid() bool {
 		return true
 	case ChannelKindGate:
 		return true
+	case ChannelKindOverflow:
+		return true
 	case ChannelKindRunner:
 		return true
 	case ChannelKindSprue:
@@ -80,6 +83,27 @@ func (e ChannelKind) Valid() bool {
 	case ChannelKindVent:
 		return true
 	case ChannelKindWell:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ChannelSection.
+const (
+	ChannelSectionEmpty ChannelSection = ""
+	ChannelSectionHalf  ChannelSection = "half"
+	ChannelSectionStrip ChannelSection = "strip"
+)
+
+// Valid indicates whether the value is a known member of the ChannelSection enum.
+func (e ChannelSection) Valid() bool {
+	switch e {
+	case ChannelSectionEmpty:
+		return true
+	case ChannelSectionHalf:
+		return true
+	case ChannelSectionStrip:
 		return true
 	default:
 		return false
@@ -922,6 +946,9 @@ type Channel struct {
 	// Cavity from 0; -1 for one that serves several
 	Cavity int `json:"cavity"`
 
+	// Cut out of the rubber afterwards
+	Cut bool `json:"cut"`
+
 	// Flow mL/s
 	Flow   *float64    `json:"flow,omitempty"`
 	Foot   float64     `json:"foot"`
@@ -930,13 +957,17 @@ type Channel struct {
 	Path   []Point     `json:"path"`
 
 	// Resistance A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
-	Resistance *Number `json:"resistance,omitempty"`
-	Rim        float64 `json:"rim"`
+	Resistance *Number        `json:"resistance,omitempty"`
+	Rim        float64        `json:"rim"`
+	Section    ChannelSection `json:"section"`
 
 	// Share of what leaves the well as the pour begins; left out until that is known
 	Share *float64 `json:"share,omitempty"`
-	Top   float64  `json:"top"`
-	Vent  int      `json:"vent"`
+
+	// Thick mm of a strip
+	Thick float64 `json:"thick"`
+	Top   float64 `json:"top"`
+	Vent  int     `json:"vent"`
 
 	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Volume Number `json:"volume"`
@@ -944,6 +975,9 @@ type Channel struct {
 
 // ChannelKind defines model for Channel.Kind.
 type ChannelKind string
+
+// ChannelSection defines model for Channel.Section.
+type ChannelSection string
 
 // Clearance defines model for Clearance.
 type Clearance struct {
@@ -1838,9 +1872,13 @@ type Practice struct {
 
 	// Straight blocks are cut straight instead of jagged
 	Straight bool          `json:"straight"`
+	Stream   float64       `json:"stream"`
 	TopBore  float64       `json:"topBore"`
 	Units    PracticeUnits `json:"units"`
 	VentBore float64       `json:"ventBore"`
+
+	// Webs Rubber left between a channel and what is beside it, mm.
+	Webs Webs `json:"webs"`
 
 	// Weekends worked as well
 	Weekends  bool    `json:"weekends"`
@@ -2257,6 +2295,32 @@ type SurveyQuestion struct {
 	Rubber *openapi_types.UUID `json:"rubber,omitempty"`
 }
 
+// Tilt How far out of level the mould stands as the resin is poured.
+type Tilt struct {
+	Degrees float64 `json:"degrees"`
+	High    Point   `json:"high"`
+}
+
+// TiltRow The mould out of level to the side with which it takes the fewest vents; level without a tilt.
+type TiltRow struct {
+	// Bare A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Bare    Number      `json:"bare"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Tilt How far out of level the mould stands as the resin is poured.
+	Tilt  *Tilt  `json:"tilt,omitempty"`
+	Vents []Vent `json:"vents"`
+}
+
+// TiltSearch defines model for TiltSearch.
+type TiltSearch struct {
+	Finished bool `json:"finished"`
+
+	// Row The mould out of level to the side with which it takes the fewest vents; level without a tilt.
+	Row   *TiltRow `json:"row,omitempty"`
+	Stage string   `json:"stage"`
+}
+
 // Traits What else a data sheet says; left out where it does not.
 type Traits struct {
 	// Celsius °C that the sheet's times are for; left out for 25
@@ -2351,6 +2415,13 @@ type Unit string
 
 // Vent defines model for Vent.
 type Vent = design.Vent
+
+// Webs Rubber left between a channel and what is beside it, mm.
+type Webs struct {
+	Apart float64 `json:"apart"`
+	Part  float64 `json:"part"`
+	Wall  float64 `json:"wall"`
+}
 
 // Weighed What stands on the scale.
 type Weighed struct {
@@ -2834,6 +2905,9 @@ type ServerInterface interface {
 
 	// (GET /jobs/{jobId}/searches/partings)
 	SearchPartings(ctx *echo.Context, jobId JobId) error
+
+	// (GET /jobs/{jobId}/searches/tilts)
+	SearchTilts(ctx *echo.Context, jobId JobId) error
 
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx *echo.Context, jobId JobId, params GetSectionParams) error
@@ -4030,6 +4104,22 @@ func (w *ServerInterfaceWrapper) SearchPartings(ctx *echo.Context) error {
 	return err
 }
 
+// SearchTilts converts echo context to params.
+func (w *ServerInterfaceWrapper) SearchTilts(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SearchTilts(ctx, jobId)
+	return err
+}
+
 // GetSection converts echo context to params.
 func (w *ServerInterfaceWrapper) GetSection(ctx *echo.Context) error {
 	var err error
@@ -4864,6 +4954,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/build", wrapper.SearchBuild, options.OperationMiddlewares["searchBuild"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/kinds", wrapper.SearchKinds, options.OperationMiddlewares["searchKinds"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/feeds", wrapper.SearchFeeds, options.OperationMiddlewares["searchFeeds"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/searches/tilts", wrapper.SearchTilts, options.OperationMiddlewares["searchTilts"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/partings", wrapper.SearchPartings, options.OperationMiddlewares["searchPartings"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/build-sheet.pdf", wrapper.GetBuildSheet, options.OperationMiddlewares["getBuildSheet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/bodies/:body/:form", wrapper.GetBody, options.OperationMiddlewares["getBody"]...)
@@ -6684,6 +6775,74 @@ func (response SearchPartingsdefaultApplicationProblemPlusJSONResponse) VisitSea
 	return err
 }
 
+type SearchTiltsRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type SearchTiltsResponseObject interface {
+	VisitSearchTiltsResponse(w http.ResponseWriter) error
+}
+
+type SearchTilts200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response SearchTilts200TexteventStreamResponse) VisitSearchTiltsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type SearchTiltsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SearchTiltsdefaultApplicationProblemPlusJSONResponse) VisitSearchTiltsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSectionRequestObject struct {
 	JobId  JobId `json:"jobId"`
 	Params GetSectionParams
@@ -8025,6 +8184,9 @@ type StrictServerInterface interface {
 	// (GET /jobs/{jobId}/searches/partings)
 	SearchPartings(ctx context.Context, request SearchPartingsRequestObject) (SearchPartingsResponseObject, error)
 
+	// (GET /jobs/{jobId}/searches/tilts)
+	SearchTilts(ctx context.Context, request SearchTiltsRequestObject) (SearchTiltsResponseObject, error)
+
 	// (GET /jobs/{jobId}/section)
 	GetSection(ctx context.Context, request GetSectionRequestObject) (GetSectionResponseObject, error)
 
@@ -9343,6 +9505,31 @@ func (sh *strictHandler) SearchPartings(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// SearchTilts operation middleware
+func (sh *strictHandler) SearchTilts(ctx *echo.Context, jobId JobId) error {
+	var request SearchTiltsRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SearchTilts(ctx.Request().Context(), request.(SearchTiltsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SearchTilts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SearchTiltsResponseObject); ok {
+		return validResponse.VisitSearchTiltsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetSection operation middleware
 func (sh *strictHandler) GetSection(ctx *echo.Context, jobId JobId, params GetSectionParams) error {
 	var request GetSectionRequestObject
@@ -10344,272 +10531,280 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3dktw2ku6rIOqcCM/EsNUtWTNnV7rSz8iWLVm9atneH/kCRWYV4SYBGgC7uqzQO23sI8yTnUAmQLKK",
-	"YBVZXd2yNDsXY0lFggAykcjfLz/MUlVWSoK0Zvbow6zimpdgQePfnpjvhczcn4ScPZr9VoNez5KZ5CXM",
-	"Hs0u3W/JzKQ5lNw9lIFJtaisUO5pJYGpBbO5MsBszi07dW8YVghjzSyZlfz6FcilzWePHp4lM7uu3KjG",
-	"aiGXs48fk9lzof996OPXs2Sm4bdaaMhmj6yuoTuThdIlt7NHs0zV8wLoY6Ksy9mj+2f0v2RWCkn/dNL+",
-	"m5+ErMs56DCJ/xiaxPoOJ/GfQ5P4/a4m8TKDslIWZLr+HtZ9gv/ASzCMszTncgkJ4zJjc0iV+1ebA3v5",
-	"3PHDynGCMIxnGWSPmAFpGV9yIRlfWNCMS8alWYFmK25YoYxNmMA3Sp4BUzJ1i8CNyIFnoNud6EzwxM0w",
-	"ug91LRzX9rnt5eI1t2neX9e7HNgVaCOUJD52i6FFMmO5toYttCoHZ7U4oYF3kWnvWfhOzV+2J7HiNm+/",
-	"8Cv+NooLBld/zivQQyxW4Y/dAUE6dvmvGX84S2YFWAt69kt/3I9uUqZS0gAKlHOt5gWU7o+pkhakdX/k",
-	"VVWIlLvtPq3oib/8atzef+h88v9qWMwezf7PaSuxTulXcxrGxS9uUu9nR7GV47KVVnKZMCHZSunMsIXS",
-	"rAJVFcD+9PbFM/avD//6//6Mm+GHRREodJwjrOZVBRnjQrNUFXUp2Xzt/5Tg2JnmKyGX92bJrNKqAm0F",
-	"7UIKRRE/m1uHLnE7CTbN6b3NSbxZICMuhDaWpfxK2PUjVoosK7zcBVYod45AZuw6YeuE/f6Y5SCWuX3M",
-	"KpVegn3MFuIKGH3PMODIpsJCaTYmuCgUt7H5+X/gWvP1jMgdePC/aJ3dNbQcoua/QmrdCE+sFbbOAG+f",
-	"jW3itPUjdmlRKKWflQ/GPq4VMZ7/Za5UAVy6n2h7Ro7jtw1PTdiyXVz6Az7/Vq36O5fMiCDjBzvH52Mj",
-	"6Xo+B/1k9O6Zuoyw17dq5flrWWswbAUa3MG5hIyp2nGO0szd8Su+ZoVS7t+RR6JE3L8tDR3HP76x0DGv",
-	"bPGnm1t3lDCBGJvWMiP56H8R0sKSplFX+2klJI5yFfSs7VG2ZlZXs/Bw4qdJE9icrufWzgEIzN3y064z",
-	"9281GCL3hxnPMuH+zIvzDgEXvDCwTdOFkBA/PqO3IrZeHHbXdC+Aa7qgN+eTqY35dEizEFKYHLL4bK2y",
-	"vIi/uOLr8UexEWH7BCJONHy3Mzv/vejar4XpXrh/cYrvifu/v7gL+sT931+cCnjye+QCTmZPg06zdSzH",
-	"n7L5+EdLbsz4p6/cXQlTn38y9YWnB0oHPz2/qmTGZ24vYjR6KqSE7Ds17+/zHH/aFMTcwokVJcwi5Foq",
-	"lfVlccqNFXJpSP3k2t3syyVkKINF52LucLDIRih+QcP7ENEIu3uB7+KjSViSn2t0PwqVXqraThQrmTBV",
-	"wVOIbED5Ck0H7gyERgXXwAtWcW1ZeNORaYTBE7V4zmI3oypENl4OXLjH6Rxcv6QX/kbf8n+7v0c++O9F",
-	"91RdP8uVSGHqpgJUo+zA/p5ENgTKykYsP2HRWFuIooCMrYTNVU00KrlxNBNyg007MpjeiVIcCe1+Z8Im",
-	"jBtWAje19l/w3KA00yKFx4zP0ZRc5U5PIYNRQ3qpiFf3c0Vn/bGVuwG6clhDarlc4lCmALhyf3A2japR",
-	"kVBFoVbuulY1eknUSkbl80qQ6rvlOyH93eSq+sowtZJsrq6ZkEZkkLCyHLOiEQTdYj9cY4/5ktn1yVKd",
-	"+H/MwIilvPdUXXd/OBFlpbQlD5IzYmdzbvO1G/A0VRpO6TX84lN1fV5wGbeq3DJxyxgvCrJqBBikvrDO",
-	"2pbecGtNH1KIWKVq3Te1htl/kMI9ErU2wbhrJxfLfLRG6Lhk7LMSuAYz1jqpuIRigj3hHo+aE24buqP0",
-	"zcPhSbSS8EFXED7of2b774ZfkVwYt+kGIMJS6GzyXIMyKGHuQfTXMD5XV+A4Cy8TIZdMmK71e8cL7m0A",
-	"Tnuv7un0Q3IUiOr2dK8gpvbuQEykNGshdvcnxHOWJ53/REIntuX1jpHTKGTEGmHNDadHr00t3PImXZlp",
-	"Dunlvq15jRfbM3z0YzLL+HrvV/rSbgXc5nQ9BnEfcxYZUZs9d/iDnryP8GZelyITdIHvuz56t8c+Sod5",
-	"dj4TI0iw1Zoz1fF8/stZ5IJsD1Tn5+aQLEGC5sGGbZbwr53p349qx9KAnuBteYnPb87nYWQ+lz5estuf",
-	"m8x+q3nhKRE0CuT9VLnVoDKB6rXjBkiFcQuMqQ8mVzqiPzxJnL7M2aKAazEvgHkLYq/esEcLMrVecNJB",
-	"961wxeXW/jaqk1iiPREm5xSnArhTm1RtM6XItYHOJGO1wmlbRzz3Vsb1pfvhUkjaHeN0wujmtKS6/2CP",
-	"5h3o0S5xg7dahgkL85w8UltCKXSovlSLIqIgP2Glqous45JjmVMUrUJZMgeZ5n19iKdamYi3rywTCmsI",
-	"nRY+XCcss/wSTFz50mCQAiPuRO79I+OP23NynceuxbnKxNZIWya3ytZRPa7gcyj227r4fng6JsK2ZwSL",
-	"hafluLsUtFaRoILJnWHvNX+nBzeGrmdJ436sBLg/cZl501cxqSzjaapqaR11xtEErq3mE1zXvIQstviF",
-	"kJmQy/EjvaAXBsYSJp/gLnb6/8THz+vt2Msud8xCbLhru4GCMcpZ++3LWMD0GcYQjbNZJVyBP1dkzmQK",
-	"vRm9GV3CBMfkObpTvoeofulGusg950bUZmEoYkbWts2hjM0HhdBeZck9hEZfeGPC1h03yoLHJ+LBIA1M",
-	"6YzIsGYFcLyGR33zLRLt3A0e/aq3d0eKPJP6S32s6cPLva4p9wzqC7AdZNqUnkNC0r+6X3zSY1Pkp7FQ",
-	"jScvXocXFqqoDcVHR1YxnpLWE3TAVyq9hOyi4nEir7gXFiMtqolehVW+3phpjz479ZtLTIegw9qcgu4m",
-	"eMnSFQvhpgoU6l7knqeDHAyrDzK5keXNcW+uycDetCIvYpv7KAkaiqdlV2p3LpuGkRt9oJUTUTMQmWYg",
-	"fDQPCtZettsfUjKWL0f40+mxzmDDk7bkwNoyCr06P+Q4DEkB+FSCFwy5Y1Fl9Lk0UX9syutgTfU4LFPR",
-	"f8bkl9FXailkbWGsO6VStY7dT8oA+63m0qJ/kM2hcDdVDhoes5P7qKRKH2zr2X5WjZ+tY+s4pf153E3n",
-	"TDV8Hja23QE/ul9kMuvYaJROZFWUL55hrsdbMHUxNcRCaSIbpvL9TWM/ai1nsHDf3rT67j842xHA2t6w",
-	"bW8BTWRHEMkpR5Kuom3Dx2noQVFGjk6CB6UEk7NUKZ0JyS1pzF1Hct8gmvurdgQvtpu3OSF0Jp41fKek",
-	"t58M6CswzDjVDuO9kfi0d/9uxz5OzTgtfqHUWHdw8EwEK9xUukYpTEk6upYS8wuW3IJPPnDStXCvxYzr",
-	"wrPBSF80PToys8X7u3ueaDDCWaHpBOVIi3JsGoyzv6ISFdVh1AfJV+y2LPiN3dllc1gKaR6zAhYWLfFa",
-	"WlF4K9qwS6lWI01lq8aGK65gI4epw1TTfLvbigIl9Tbn02cazunKdrvZkL7jkUU+pNn7mUWPdAFcB/JN",
-	"kFroqD+O0zKZuatidbzBzKBj/Ib+VD90mHDidyG6r6pQtX4Lqahgohf6CUvxZe/jWXGnGtg0hwwzbSPy",
-	"Mp4ju3SSdq5sjl4J0ziQugMOuIsmBmIrsSxh27U4JSCuVWXGZUbvmclS8/I4I4UkjM7t+rdoFnCXQfCl",
-	"GDvscnuSLh+hX4L3ViaWwoar1aS8AMqSDXt+I/fxNoP7pOhm8D2+1FJc3/M8PsWTWopr/PQzVUsL2rFn",
-	"xAQIXL3TBMCHju2RUFdwaP5i2MFdls9zKNV5dM2ZWCxEWhc27i31HqsDE4bI3vQZQ50vxaeIvu5px3iu",
-	"rvfSq0mZ+egjDGNUh/aScm+hcNz7Slf+OnVZ89XYuC06dsc7T73vYXcQagH7I+cvgPy5QYMcpZAteczm",
-	"vE7Y2ingZYluaVtr6f6awVIDqeDA09ynqFP8naO55oSM26vHaKsF5Xmsz62Z1Wa2VS9CyKtYuIPNwa7c",
-	"VIJpMOJuGqMR5KqI+RcpLQkVxqJeuu3hzD3KQGbmsdMZ3W3v4y2Yug9XUARJ7IQWWYZBe/cvNDpXzosF",
-	"qmnWqjKqrwfH8a4t/R7W7YkJBsNRq7qSWeGThzeHpfQ9piRb8aIwbezDL52515wuXUDGbK5VvczHMsor",
-	"IQEdSHt5JexzPxkenXV9tq2LglGql7cGtKqUoeTeQwuv3KDcveGreCI+kVW2/844x6daclK8LpISOvC9",
-	"lmL45o/VWIlGAYzDvoSvvrkCfbyURRrzx+rJtPn/WD0d/4IznUfECOixjsc+nGaq2mkO845TbHK+GC+v",
-	"Ta7scXfTCZ0JCbEig5YDd589DOjHBLVahJgYSk2Tk8PiGMIafSBPBz1ABwxYV04bNVE3Au9kw3I2L1R6",
-	"ie4DoGRHTHvsXIVb8mTchtP39++2s9GPufCrnkm2a5o/wZibewVF8RyqISfT9Em6AX8W2bEG3Pb1Oq2v",
-	"K2+6oqSVol1VdEPieb2ty5UdOnVn392atkyoOezjclK81n1gUgq9/UIU0x0OK9R7aCxmFbsEqJjjd8VS",
-	"rvWaQWEA9aV7jDQJQ9plLLs3WA47I6t+2q3MaCVvs8ITP1ZM6AabcYJ5UoKJeEkuvn1y8uCvf3MiTVhD",
-	"3uqFCMy3Mw0u4iJ4cHa4j6DRBnanahSQveYWtODF5tU+6TVfPL0Zdtgdc4ikkWI+WBjKEyWZ9ci2k+dV",
-	"Wpfk2D6M65WJ1amWqpYTIrnz9fPgg4rklYxIHm+HGpE9/kPPy9TjLcx6ONAHEYqC/JqSsBth1I2U36j1",
-	"r/nqzWJBE9j2UOjRqs6kwt2gf4189M1iMTGpIBbTGRMA2L5S2spPN2gnFxpX0M5uaGMHQ96+jGB0Mh5R",
-	"KOK+Onrt5eiSSVzD0MK9Fbd1UDXwaTmI8tyJhMiyudaxyB1Gh/ia1dVjhrVSkUj0pil8pPkMnu0JGTGj",
-	"c/yTGQIo7Mgian7vzed65BfWh1QbXM8SxGShz+/PPYrLMqJtU5Dg81CIeQLRdn2jJVRvX0IcdEst+Okb",
-	"5n5hGbecdJ0Yu9jNozZw5VtiNvxSbHZ/57oQoFuna0ylgmjCsdfZVtywS6isrz5NMAFVyWLtzRXIopkl",
-	"IwtSyUaK1Rga5gnUt4rBPukH4nbmdeTDZYwGLOPBu7a/LJbSO5opNCtI2r2M0eEFT6frzgueQtcp6BMN",
-	"crUyCQu5B4qZimsyIk3KdSTrgU/yIaxGJHRQtr57dpwq9oJy7A9Sw154/3ZQ4knDsKqKau/u6bcxYf3G",
-	"g1dYxZzlRfnv3hv8mLJeOVvlayYsS7l0XD73sEY5N0yqgI0RQXih5JUJ6YBeaRibyWzNuRpITFr4DOdP",
-	"kF07zj74oet/AT6lyM9u6s0dbcOsjYVygg9uVP6WH7Xd8TCH3UE3x3JDqtdutUjvV+gDPx852/AF8nJ/",
-	"viEMsDNu4J5xhh4v6oPKBOlFH3OIz65rU04tgZcmmri1PB3QygdC2gNldSNN82SGxUT7a97iWgm9nDSr",
-	"ie8S1VZEmC4Qd7fhjk9NtaYKUQo7fmwNJfRKeHYeWvdCvEQWrkBvldEZ8qGvQmxc2XhxmFG1TuM689Cx",
-	"SrAwYuAH2L+/zZ06TvaExSXNAcbPNxoHLaCzoTGW+IbH+GFCWXwmCBCyf3zOWC0LMCYkX1YoH8fUHvF0",
-	"go8jCKC+S+zYaRhFLFS8ykUIXgswLFWlU7EUk8DRZ+lULi6VzUE/dttAe1Hwtao7agOrN9Tijm9RmVi8",
-	"eFJMfXLEfKjEf0s/qi1GXTF04aP3fO6Whc7LELO64zL5yTpGvMRpASvCkpGEbMbNJeHpRG2XQ8vfA4sm",
-	"DViqr6wgsjcl8Ju1782Ra1brz8zQAX/GY37JNLglYwndo89/OKwxQB4fl3OGxiY7jkld3qXDCvlKLCDu",
-	"X8GM20uAyqCO7oUPOrS/Mk4IscK9GyPjoCgpFM/MYDWFG7NT9tokyKGH8zE7a0FnMgUGzeHFACpTNSKd",
-	"qOXdqi4KE9uFBgFpazKUQBL98spZpYOEdLvnBEwwXFDqlFwvheySd7iI/IbepMsD3c+pdzb747V5jjyc",
-	"Je1iV4envQhkbwowPNf5Ce06bCZakjNBp2lObcyXd7x7rVd1YfaWSrmZnRchK22Cmg3Z8mjhZJ+0dYyh",
-	"mgv20KSyh2eTMLyCZHdLSGhThrb5QPjFRq43m/FwTAnPUXHARtJ63GgjqT1usGqoIuaQwVYjs/sPANva",
-	"yx82KmU6jqVRDB3KqGKhGw1T4BrFUiodcwwTEq1hpuRFEZQqmwtDSIW+JmbcrUGlMlFoMJPzCrrlNBHv",
-	"iTB7jbC3gqSuruUw6C3dh7qWzrjp1fVw/zu6CJ0ufCVMqgzqxzJrVBA31zRXBtGNboayYFI+ReWd6gvz",
-	"WNaHlgx5ejTOsoZJ/cQDq7UfarnJEy12BL5VMdyTQKKQS2VYDkXGVrkoGvAEYXqJVUzYvpu2EIsJXtco",
-	"Z5LT2E3lK8NC+heFRLoJXF+ZKMNW7roZf5jdjgwacdZv177wUBHgCJvPJ7QRQzSgL/ajqeNjCBOKLLfL",
-	"FCtfNeR9ryK9RDUPM6LmXEddOzqGoRqKWipdO2WZceZLHGOx6cNQjL0SSkjpqlM1N1Di+lLmYo63/jsf",
-	"j5+iBdR6yIkslb87NnKxzwYTbmOFvaWQzd8xmmhBu218//4iGoEbBIaaOJAFYyOAuXtDcY2h3OI3+aES",
-	"v1VxCiCs18RyxPGMv83NNseAB5UJIGCoJmViKcFGeRn9l2MKr9uqz2EDbxPWiaoRKKI4EVB0r3YTd+RH",
-	"I4GeBgfGAuOoywH1b2d5ED7UL1mfjqHchqz3IwYSjud1RJ5O9joPRHnw6RizH9dfOiZn7A0+hPqLJh0/",
-	"Erhz056QUu4ev7BOJHyMpTU3mYZ78opazxzStM0rDGlrc4/Z5mH4aAWeds2sY9v8nZpfgI2548qqgJgP",
-	"xoDtVLy4D7IG8dsotuCalfwSGKLk93ewhGl0vQD7GuINPNpg1uYM21wmzn5Vc6Yk6r0bevimzDI3AKvx",
-	"Ea9mw9olhrFj+/49VHZ3Vsv4ROHxfJSFNOrwSnxq64PAu7evj0yV6FuYc9yLSkjTgUGdwxUUuEVyIOQl",
-	"fo9dEGUDnu0IjGAHOTdMK1Uepc7i8Kvhe4IkOuhi+H5r7/qgBR7XPwRUKcULoSbxZz/92Ea6sX1KyZYP",
-	"bCIU4JeMeHc75YOluJ4CCz0ZbG4oj/KWUOj60nxyfGsaWNxUlLLhgPd6ADdQ1wUgmISqLQFRJRQXJTDu",
-	"CviloY5vBpVRLjt9LA6FNyPLy18cPkzukcUoWr7L5e2O862l6wRZceR0naao9dZsFz0Q+Ss7ZbDKh4h9",
-	"II5i5cIyavo352itH/0GQerqeEQ0eo94+LiD7pEu6l/fB1IUajVFHlFrwyiDT/GnrAdCo06ukFjNVZHR",
-	"KdTYQ8NsNODoYLpBKrKYV7d1bKE2YLjI6ASHlo5YxBTv6aEhNiJnWONOk+zPqTNAqbJo8NcZz5AlLFVF",
-	"wbX7r0ZfTiGqqFMi2luDmHRoFhuWieb7i6RimPpHKP3gG4j3uCEN9yADNPNLGi4MO99SNSY5XnOKtm5y",
-	"8qSMLyEzuI5fXz3/Hdf2hBJ08Y8e+r9FNAg4ZN4bx0Vc5RoJ3uwvAnq6Uy9DM45vRzDed+veWNHnLBHq",
-	"QROf5IRmHqFCcKfLAEz+FkJF76BuEvT6cfncTU+jSJ9MX5Z8gkk+hs1rUVjyDk1rgNTzTdc6WlPwspMy",
-	"gfjiHRyqTPOBME8t9+cb/uie8c8+U3IhdDl0ibtHvqlHxMK6Y/6cx+FxDmtqdjGUjLhTz0G6d6TE5lqH",
-	"mf1ZaHBxWBLtcUKrl+Pss9gx25Fm3O/1FW/2Nc5KDZ/atZWjzPpNrv/7NU9tsWaNMQRY21zy6+6r93uQ",
-	"R522ajsdm+E5vN5b+Ke9plUQbXulkn9u0lH8GN3DNqF7u9QFAX6ZCp1RoFhEwOjWPzXHrX+uJ7DsmEQS",
-	"P9yTI4/39FjjjXRWj8nnD3QJef2RDPdDgkQIDXi0/cPRjrZ7TW7+1gXlm0VTBzLJ3s/unz26z+ZrRvjd",
-	"72eznbnl23dsQIFCueKziT3a797yAafu7bfd39FTk5yYWy7wUGqwedt46jUbn7THb3dVwgY3dfvAhJAd",
-	"gRHEJH149SJgz09BiPtf4dC/bf/31G81+Pz0B3Wninf4oetc5p9SzdtlV+5AST25P9iUdRfw9GEjhrbF",
-	"x1Qnh90Bz0Ob28dMabYUV5jLRBnXbSziuHNZjUU9GrdlWyzbqO4rD0/kiR7ny8akjeIzTIBRaRpB9b0Q",
-	"aYFl6PH62AYEaAjzdESXniWoEqxeD/bpkUq+5lIsVJH9PVsOzVNVIHf8bLB5bBw/QwtsP2uGMMBFZnbB",
-	"g/89NKEak5/Ptez1eJrmoG8AfNp5b86kib550oXFd/cosqud/h+05M5siZ5RJgxNiyLdEQZ56sZpIr+q",
-	"+cvRT/6wOxAV/YlyHkfkTnUqSyIBKCi5kL4ibE9dpn8Q37Ji7MfbEFdfcx5OFOmos5sH9H7HaQTSgnai",
-	"lQpWlNaQuscYzzLDhjqCrJSWr5tIYT/ftORy7ewAiY4xiimS5S5MyDnFtitKQ8oNxc8L4FraoDTEP/qm",
-	"tiOwFbbUc+KjlksanuiUi3lWSGYdeNtQB7OV0dLSe2MjBs9NUOO34mRbmAzo1s1Ch0b6kxp0nOa8uIKB",
-	"uPNw/eewPzQa0cB07TYEEc/IHQFDGZCDEYDD3doISZmEaliEhyWkFMPXhmFp6EoY6OSRL5RmFPcOzdKJ",
-	"NccI41HJYNGAqN/lsEEecHCQ0MNdupXEzEFJpaF4HmKdVcYgdIeucLtlb1pQf92RWBoFX7/mU2obMnEV",
-	"55k8FAT4SkcEJxbSKkwwN7vLEcZw9ZHTI5r6if4XC19ROTJxYlqexeBZDNiJIwseubZDwUjqXeUkK29Q",
-	"obllhM4USa1vsZxHNajRU9IiqqZALs4ubXFCyrUW2PzCqm6R7CNmcw3AtFrhVbLwJYg3K6a+v1FNfX9E",
-	"OTWy8YTyuDqaNRjKHIaiIgEY6nwSUbSI1sb7TH46konvwLNm1dYOjikCullx+U6ZG8RC9wImrklQNHZj",
-	"oNvbs7mhzbHoSHCPfkls6892K8YCWcMWDor4n3mkxgyLnKa0SNt/cGBFKvf2ltGnaIzYJKkgqjdDuV85",
-	"PhzKspf315lOWMcBXddEU5JBxvXf9pZstovZJ/UnKP7DFR97UGiGVMyBfTogN6nkZpyfcND1MQI8333k",
-	"6a1/BLiMYE78jG4Rn+qNCG1cM7Xw4oxboZrWOxj8QmAKjDNAxoyKXnOxWp/7Z1G3pNP/x3IJNhecUGXa",
-	"bUnYA/aeUDxNU2wnEOWu5lz0e1mVVW0h88Bsj6k4kxc1EGqbWgU7sdM1nfIOPIyETxMMdMg8YHBTOSOc",
-	"9tfXdWUcr1C7D+4ceBYtqhksWtixHy9lVdubwXeNEKt9tUyjysMts+B04+ge71nlTjCmgzHFvDjfgBZr",
-	"vjS8j9G8bvftuuDRCQq38VMTg4lasa7cU+jla8OOt2dbmxWW3Swytm1vQiXQlDBDDTE5tLdByFBIargE",
-	"ZbMEMioWQft6nb4uj46fpSLtnTODna0ntU71TWr7PVdHefC7RwSGGrU3YKDUBdcwqyLowxOvezo8zeyj",
-	"hKfk3xvmEk4uFiLQpBEqvntod+xj92HQ3ou8FdXYVYN0zn3L2q3AxoSoxgQ3xzC+07gmbU2dFWHouHM+",
-	"H1gW2iVx0TixhAUbW41GFpTwR6vdUIvFBMiACuT0Rv4HtAWyHt7lALPHQ8l7ZsAtp1X66YfROz3di1Bp",
-	"tqOowvPMrdVVdHjyyKUViH6UfU+xwLg21W+hkA2thGeiHuvIuVVwdH+nB4x0PzGaenQbENYlIswquB6d",
-	"bewe/ra5DvpO9RBPJefeolAYCrxxM+5owEUYVXA72LkfeHErM23zAKZSrIHTa1Jice83dnVj4p01xinq",
-	"gTx2OBdHNqnb4YP8umvwfd0XoOfRlv5vJFVjCLkkXB3yM9xjlO2SMHRIEyyduIZNbKGm33YXAcY7w3a0",
-	"MB7V7HUe80d3GQJZIWF1xazySIBpwdcJmyuuM+ZxA7EQjuW8WJDBaR6zs656NuY2DDfnnrm0iISWcAkR",
-	"q5x8jmO8yRMrLB01jnBJm0rFkzLq0Z0Hb9T43N9/NVVSZ51bDmcWP0+dFovTUsDp1aZDfFYbG4IErZCZ",
-	"w0L5NDSTKxvjZMrjj/TiFrZ1M3ksJPf0IBLXYZlTNO/YFHwzV1bVRXHEDx6xU3a8UpB6ax5YK3iueWqn",
-	"l/nP63DT9t0rBddLMDZhI6DKp8jrFAozqJg0gz4Yg3+e5tz98eejdcI/uFtzEbAedy3pYXcC7m+R5NtU",
-	"lLx4psqSD2UPL7l5LWRtwRwv5XfJzTno70Whjjem5aI41mihIDjO2lsA+NFa0y531xIhRBbMCLkswOdD",
-	"NEKLENSUgUeM8gsTRvLdQ9MaUgFKsFqk7patTcIw2aTWwC7PecIqI9wPc64TZqGsQHPrfvzHfz9z//6P",
-	"/37Rr7rpTLwV9JMaamsAvPmPteuluO5w2tbdTz/4XZNrhrpNJ1fFIz0pNgfSoI7UObUU1x1W3arzlRlF",
-	"ui9FoZaal6wkmKtjfFiq5+6cxI+ls1ejUflaN453vie7doR8qLiE4l0u6PI9DkitfTfYqOug4Y4pjZ3+",
-	"cGRh54Y8sqwLZ79P/8tz3qrI3JbKVNiuITlWi2luhXqnCmiurGO2rj5yA+eUF/BaGXtc8w+HvbDHxBg2",
-	"aa5UYUZeOA/3XzhUPY/S0DHCbx59Ge+gU/+1pLWc1p1rCFhtamxAuF2keRa7L26h7/bRO1VbzePODiwz",
-	"pcs1xfAoPciENBZ45nbrV75cDnR5s6o65jRRSdgsw3f3vTPUBmqDj9zYegVwCTKWGOzDm9ywFQzkoH1m",
-	"Haxps7f0381+1Z2rr6vq7G9kHfhiVEvr5vx0BUtPznaFWXvntZfppmXSKMOdmyIJplfnPLQqRtAnGsOi",
-	"ww2tAbWhoG0oRltmwpaGv3mtbt6IUWeDhioI2O30otpu1nl2JKAa+Gc5UBfpS2CG8J72ZB2DU64y1aAu",
-	"ZZtQdN3VqHlBGNXbBWjBYonAU1jFMtX0oJnFa9hjmTc/ykJcQrEmYGZn0Rsj5gU8Yoh7h2hU5HbEAXym",
-	"h1Oe45m9xnJbD+QqW2ELGFhAzqsKZLwTEP3DXvxmHL2ZQXRvQ+pVUbxZzB79197cPHzhY7JNirHop6ou",
-	"spcTnv1huILFWF3HXFovkR70K7O5VvUyRzvQkRPjlwPX0aiikUK562xSzcjuCg2/jHZvNlfeJ9ovnmzn",
-	"Poq11TU2FOuMy9ElakbwwW0MacHnJxVqGUykX9V8/4pDQ2aa2xAb3l1+Ka16YnrpWy4vIfsJPAb7Vk7X",
-	"MaPGV7CN874F/ltxPcWNjmhJe5526+pn+FDSmf/e5BbJtI7dkd+3wLNjAbE22SGRvJcVJ+Ag3nSg62TV",
-	"jc8muQHW665UkLfdMrqt/Bjf479/dxQbvXa7GL+UCrB/jgS11WQODLbd900V+9HdNOgSQePmWXbiuUZD",
-	"qa4g/M1nrZ8EnjBgTzq4XmBPcuCZh5F1f50DzQ4VypPQLKH50bdPdn/xGrX7Y8AHczrlCSVCOLXspOmy",
-	"jH8zVqHAxb9UwQ1PI4TMP7An2ve8wATTZvCYHTEBjW8ImiyZWQ/03Xfruzkl6Pz0E8TegWzF182/tnM9",
-	"Xn5fwEXzVN6Fb/QWCzpLL2cmRDM6laCb65Z1UXSg532Mi6eXFPeqzaZHZmRKYKeMcgtlqTDQ3vBoI/hY",
-	"LLVKA4kVX+4Dyb4KzLCm9nPRLesVSY8p57l5xH1fC8VuNvbZrp8fRn5963vqxNTxHBhWaQu5ZJqLgjqR",
-	"U1Wgs2ces9ynvKOrfjtQHRSOubqOtCgXe+s4nghCOcZcjH7hLn668w3/UUIvxTjviGi4X0CEva5AFmss",
-	"7+2syPuWrKpCCuYqtARt+he5OytUB00p89qmTCEWsYmVJcITIcplp+DMpx0wdyO0TZogIPSGHhE3nFPJ",
-	"9eV4lQmhKHeA0EerCb/1t+fIqr5XdKWOeZr6WE0ohkPfQaxdUx4TSNSJgwuNfjW1WDg6IYVamMobbL27",
-	"G8e9OTWjwgytpRC/1SLDvOMVrqTXKosM6Ztz+45kjZCKRbpBIHmHVwJXtofZU6gl+TbuaEemo1/rXEAM",
-	"/jflNs3j2zNOumSaj0cMHTwVTS+OKIatCK29DpviMZJqcJlta40mnS3sX2eecRqQJhRN0edsyeXScdnC",
-	"2fDcsFBN2bZlFabbhi4otm2HUN+FN1UlWr4aMBOWZ1kM/z+aN/K2UdYOShy5wOhDDDI5RCmYCvDaBMps",
-	"WCYWC99z2meXUYADPVchYuHdF9tNBJVIYZc5OuQFHGTBCe7BBpNgPcL8HHZI/tZpnjnms83zSbP+2Ocv",
-	"fA72VqO4eOpdvqFiNEXpDTy65/ujZ7rfZg76DTLJQ8LccA55fMcbkzOCdzpY/i0kQnm06t3u6vlFobgd",
-	"dY1ua1lKVcNF6J3q7uabW53co/feuOlgpjcZKL+HlaZKO0mDLo9aS/p9Z4+JHdXzbhRhjQdESUhZ9Ymz",
-	"To50u6IPiIpmf25j8wfljfUBjE0syRPeRKJO5h7nJGLdxy8pS6KS1jPZMUavJZ5pm+2PM3zov9TbzBtj",
-	"TO3WEWBg8LYELgYHZUQ8tjTQWV+E5gNY9grXlhmwG72rduIcBeBDmlKDVhTmHz4b3dicaxh2t40Rw6ON",
-	"BRO+NdkFg8qph8GnUeJrUdUE4IOqk3m6U5kMz01rluZp0vrVdnW7ushVpGxkWtZ9W94xshau0xd5JOSP",
-	"2gUukqpiApzIcxWHE3EX4YS+bLmyr9zVGberl1N6UVSUxzyegUb18+uqCXxtbmYU0BDhy1GBGyJWh+gi",
-	"uPVJW0PTaUrsNzN8YIiHX0WLWwd38BiGkh8jOiORwUGlBo2rzndzIVAyYvNaZqDT2jIJXIPBCDunpqAR",
-	"j9x4l/gku5b61/XdxarbL8b6jL09Vwi3TUO8cQn/FxR0OMxqw3YX06hxQV44j2tPcRqq1zBszg0gpBXD",
-	"xswY4MY2R2BYXXm7wj3Ir4WJ0Od46WYTSO3m0tXEQn3h79Gwyvx4c0yPOFQchrHfpILMjHRdCEmujJSU",
-	"xiah1NZzuimFQdRH6nsSbVI9oYg9XsmZojcDOR6JECq43dZEJUilBkB3n5UPRqo9ExjD5iK9lGDMIVpS",
-	"+3JYoZ9mdGFtT9i+uB7CyGgqhgNtg3eqCSxigMppoJwytNoW0zl2I99OfdgY226MjaEAcoQtSEIpgt7k",
-	"2Xq/gRKqlmlYj/sR34g6FtP1CWIR461FgxofLzdevTsQCXhzF2OrWAiMKI1XnF7QC7HJEu32vP8NPvQR",
-	"u3JnY3rwN6lMewMcDY7msWEIAhX2KZS9/d/mas/MzaYnLbvsTvO4qIWNgbP51o7TmGq47ehCTeTPm1rK",
-	"1vfi330mu7aqbzRJbpKw/PiWVUG5uJ2ejfMjZj73OrmhyrxQigQYpQCvBKXRcr1fjPlrC8U5TnSkhuY3",
-	"7VAlrdZXMSiHSSoq4Yntt+DwWy/8w0cWZZNQdRoc2H7qSROHxmceMygMeaoTD5tGrQiaG3ij0n4Ig+5n",
-	"pSkpffw5PW5HXU1e63GB25BKHcMWghSMmWK1O60qOpARsWK0d6GdFcuhyJpGuKuulSbkkpW1sQyVyXHT",
-	"IGk8iGk6YUGDI6G3aoo/g+uoM8PUesHTqahPyJCwv/11Q5CcHCY3oqIbRE74aDCox+/Sj/6N/THvOvTA",
-	"D+H09mMNbfyyO3zcOZ7+mDS82fJGhyYdoRW/wroiLipV5XMve0Y64twrP1YTEKSwI+/U559Mai5SQib4",
-	"AdBN459+MyWGNykqN/6obLwxis+HvG1EkiSASYUFtthRzQeave1Ms2WCpMNBG5Qb5sV/6wSCp0AQTrn/",
-	"myDItlq5Nz2xtbAmvrqde+ymG9uEd02zqak+Qbz4Ocu45R5w1vC16aTwNPkToUdr3+fUgZHY/MI//vuZ",
-	"hwUNcLZfGWZF6ZF7FkpvtUN48Nc9ddlno7AoCuA6bkh4l35How2pyJiNINC05h7leF7w9DJq22fQWH69",
-	"WvyjVRQjkCO30cqVCjRLsWrJsrkGfnmkyvoFL0Wx3tofi4uqCm6F+8dkVmuwOZfxpOlFAddiXgyUluXA",
-	"bZRRjrSAS2EHwHDmyuaYntHBlzCqyJhVS7A56JENtwbwoGOpuZ2shuPgLcgjj6hqm/m82UjzBGVf+XYR",
-	"t8fklar1C63KuPDAxFrKeOKshMJCxkrfodBZL02Hm2PBEbxT8YkEYC83E8wlO9I3Ta5iYAVPjja8FvJy",
-	"WHwc6zNWN/34tmxNkEYUkLDX5/xIH7sSJlUmivt3zpk5EmfGOhW/w1SbSQpGVetKxXLnseShUwcBJo+0",
-	"PQ9C2OeQ+e4W86FraX9Or1dmtkvkMGnWTzWqX6wryHw3yYk7MAXLOpTKdCAd/uVspEcJ343NvbGt+k7K",
-	"olCrKUYE5VZGDVV3mvT4BvzZMCDApO6Z/TtCZRBz+WjgGWQJS1VRcO3+q4EpzQpRxRyjqoJQtrZdWPCP",
-	"/xmXzTiiSXk3+sunZDYcDqd51fZNJZiBsNIOtLOnJS3Bb2lD/GayScM/ca4jRaSBrHB6U4qdYxFJPXp+",
-	"f5peaPWJ/MJNcGsrcaYCOSLjegVQUS+c2mOIFO5S3+89nuo2/onuuIN8xj9Tz41DjCqzEd9HgIq+1bTU",
-	"fGw1WLRzQgcOCyCLAzBG1F5f3E13z5FV3tDnq6ka3QITH6Aq7YR/vX+YPmJ/hUVEM6NLgoxJIVkpikKU",
-	"YDWYgBNnmn8vBP17yY2hf8bPJu8l9dsV/h9Py1cJpV40FcUUDP7KMLWSLFVKZ0JyC+Yec9TGdrApl2wO",
-	"72WKfWIz3/HLMM58khyCTGTuVPhiR/ZycfKa2zRP0NPOGb1KRFpx816WPAOEoljlogC01FcBy5WEEWSE",
-	"V/Hw/oMuMs8chFximd1KC2tB3nsv32F+dI3FX24MjvhGymDeycojkPLQJwU7qj2mf+chZ8itcaX05XuJ",
-	"HxWGSa61WoGmJXSnJXzL/Hvv0cdDaBizp+GwdZIHH83uhwuHV2L2aPb1vbN7XyM32BzPx+mcroYlZacq",
-	"hPATSr7MHAsIY596Z6eplPRe+wdnZ+iZUNIGmVpVhUjxxdNfDZlQJCJHe2mfCikh+07NI27aHtDUOzpn",
-	"DRPNhUwIZMGxjqVqDVIFFrwuBsV4s6zTAJfyEb/mduX0A7YB/Ugno4CYSH7X6Jju1GOXyUU7IYKDDYiz",
-	"hTDo3tnc4h/lXMjvEA9ia48fxiCcm5EorHHoElEc8BIshi0G8EvaR06/w4aoCKJxivnXXv+oPMxZnzqo",
-	"c2OZKj5/EpxQTtkWcpmwggvqDsTNZr9nfOlXNU/eS75wR2Ohas0wwf1vDx9RwyGCqXTS51VC+VoauPt7",
-	"Wv7jf5JQDKqBzdfvZcewxJrABtqg9B3c2Z9+4D9QZr5UNkeAbG7+TAfvPhMLlBvvpTuUwDUDqeplnpB7",
-	"74xO4SZVzzVcCVg9DVtFIhmMfaoofWT02dl5ZMLwHzeFvtU1fJx0ZlVqwZ44S5Oc7O33mxtsLiTX6746",
-	"Gz+cjvw3OX8ZlOqkaRk5KJyeQ6nOfYe+2xdR4WtjJNR5qxTQ9cUsdql0bEflZTfZHiFzMUet6cTJu92b",
-	"9LJ5+B2YO9qqzW+OFekmV9VXhuGSEiZhdWNZnjQianNfnmTZ1hSnisSXGZSVsiDT9fewnn385XbO+PZG",
-	"jjnp92/161taIiI73YSX3T2+k3+/cw/cBdNOUD48p7q5Jx5rw1hW6yXI2+NYUhP+kGxKLcrumDuRXn36",
-	"PMmym3PkGO3vvLat8td0FpgLeY+9tCZ0sXdKBCayOst1zVo0sL4y+HS8KviyUXwPZ7ToifsGbHQOZ7dN",
-	"Nq/T37VKm8x8V8ctDa62b3y68sQDt3jtS6w+w7N560T+Hip7rKN5yq0VtiaX7MHEj1ow6GhSEuGiWF1R",
-	"eN6fby50wshrwFmOiXy1lqZtEqg02RLCMu00mf45f6XU5RP7JEz/dsgehm+yN+6YA5rlDZx12tqjMcNc",
-	"ZQLM6Ye5ytYfTz84u+VjR63YbmTrHnMUrbSQBM6DoGFQWebdmz2qfQNEoKkS4YmhEMwvn9Ykm9Pcc+CZ",
-	"T1Z8Rl8+eS5MpYwIse/2S71x71Y2Jz0PuPRwBMpA63Cd16LI0CliHlPoRZjgXTM5FBjMdg9ZdNs9olPq",
-	"Du684PISbDdJQWAEl2P0ghLYZ37jNk9O0tmm3SDpbhmRUb2nbnjU4Oc1tpgls6/LRczX+0v/HGgBixtJ",
-	"xNruQCOLlDiSPYsbGtydkTTb/nk6r+1TnOznf8XSOr7AKxbP1glml92rssWgQH3XnEPKcxsrT90rF+6N",
-	"g6Xqfh4455XTfz6x+DV+lZ+R/O0LlxZcdpAL6JFOuoXjgcQpRdzjRvGCUo++VbUBFiAPKNjiAxfsLMou",
-	"zwM87K2dKXd4AjZunI5Zg5z7x7BSmj353GVod9vvTojuJvhRZSlxzulCUPrm4Ala5aroniOn9QTc5cTp",
-	"rJcAFSMozJRrjXosl8ppMOiY2nF2XogCbvP8dL4ydH4CgvSnOkGxCB5vpvWVCTu/QCxbgU6+e+y1T4wM",
-	"ydW103YC7CgUiDRpcxCaOf0uquxsUODLOK0toe/uxHbAz2/7xALXhaCctOhpfe2BAvHqIuoT8/jIzwo0",
-	"IDYTR5wN9AqEg2qVuvTvIBpIP34d8RsIY//u53QXDnH/rRYsfp9r/OcQWm0WPfvUKoun4ekH/wfv0z3U",
-	"II1Ycs3AO825PeXSw76o1yihRJNc9JXpWlzhmlhyISllpvFI54jev8K+HoEcfZ5yArDlqbsVS5+Vg7nH",
-	"WUvuWw8c1fX4ylnWBq5A86IBP6ToAmdzdZ1QRgkPAN+6jTxUyiYhnaJjefmMuYg44etvOGZn3sYN4Yb+",
-	"VL5HXNYACyDZjskD+FbAxTsqL7yR7lpYKXc3aPB9WZVuQTETQremJMEQWjIlLwp3i3jU902iP6PJuh0y",
-	"Xyjln3E38AD5iVjCDXpUJsBL/Pgs4OsCTCsKWs2iVFeQOcUz5zKjbCX0y1HCk7oCXfCIMXDuZnrLBx+/",
-	"Yb7cY++T1XbacU1mK+bCCcnKcjMFjip2Oyja7sbG82214HJZgHkvsY0AlwzWwCwUzgCpuLYJK4S1BTCQ",
-	"meDyUZABasGuQFuBYLPNMMl7mWpwx4K4RNU6BcP+VAtpv37wZ9Q9JQtOKMP+hOl2Xz9g1wlbJ+z3Pyc4",
-	"Kly/l0JmbnD08IXh2Z++ZjQUyqM/B19w+OafHmz8/NitCsjCQvkVBgqcu2jLdkST8O2ebidcywIMbk94",
-	"0Bf2eM+TMPeYIwLPMg3G+ATgVlVvPE1LcYU5vDGb+ZtA5p5ihGrgbzXodasHXs0GggLdQtpuVKAXk+JF",
-	"4Wz5wpkG3DJsilisKcPRA9khYh3PRE3J16U73nBdFViZ4pPmY5OTVIUbMQBuo1/Kw26/lIc9u+GXzzc5",
-	"8Wh2SckrcxpK5KMy5I0ENl9biJyT7gmZw0I1JSFepDxmZ/401FXC7rNMrWTCHjDOVrwoEvY1o8L/uKdI",
-	"89VrXk22Bp4L/e9jTIHnQv/HyOf+85O77Ute/TFYZQPsbyCoHaR2e9dMY5utS+UxE3IhpLDgr6iQHY04",
-	"JkzYKPu8CxMlHvpf4iHY4bEDso3fEkrFSCHgbUI7fRSjLqmSC6FL37FCCrvBBdYXpyD4a9Rr+TqANX7u",
-	"HktaiAf4/QJDtUTzU7zcburg2lIeFqKAgCkdU3AeDCg4t8ojcXvpiWQX77B1Egj0szrRkbA3T79zh+Hr",
-	"1y8SDzdw/+yMvX5KSiIeC2HYsgZj3O3pDw2GMJ3CWIVzECngqQrFs9du18fy7Q3l3Cdn27fAs2OzrfXl",
-	"/8cVkk1inveYGuXhSVgmQg9ihIYORYlOXUILyfr6jdBFkS+0k5ehGV1MWLqvfTHSEuEYvkQpiUnZx/DT",
-	"9NLzX3vc1z9kgv4PsKL53XGOfuej0VpGzdPLoxG3EqmtNeyxq96FRF10LLT9pLjH6PRuVEKzMk1OW6oQ",
-	"WmvFQ+tHaiWL4TshBy2pc5rTH8SaGrjgcQkbt3tDD+9T6HcFOIYTZL9xJ0q+hNOKIi03Ngg8g3xyo4Aw",
-	"604/YOeFvdnK79puUv28uu0GUx0PIyZdOSPB6W/32JOi8E+xpaKokZLgdKIo874NMOKfZbZzA4L+Oec7",
-	"c9+aY75GEnsXL+ogZ5RSh028IzFpfG900vLRc5aXreN0YvqyAa7THExT3DHs70AMEePEsNPb7rG/Y5v0",
-	"5ogImbH3s0qrpQZj3s98rhSXLFQmXOC3HvvEC0MVH8KwTEm4x14Bv3KHKOUyhSISPqXXnzTz3MvwFq7t",
-	"KbhZRjl9L1+f+7V8cvHVEAlTfocJpPRlPxqtaov+yFBPMweJOB2U6IZkUwvSuu+9lyOJyiiTOE7Q9+jF",
-	"MjlkqNsH+JCmdqBP60g4gMbGz9yiTPzyWMTdRcNn+JVSl8an2jlWMLa1zLDiyr1O+lnsgL+XUWZwete0",
-	"wz1I8Oc4/X9Cui0AsmG6vXC/bvTnHFBNQhEdQXn45LdAyvdy77l2HyJKJMyoMviwS/LLcKbVCmn8XnaJ",
-	"HM77BELjiv4ZCe32fpjQKPD6QjwmreM0ZmpBUdphGjvheCc0/h6X+k9IY984eYccdkpUvMUyBZ4pPbWu",
-	"Kp93SDXsK9AMsiUgkVe8KMxoNYyd05e2CI+80qM8uyHhz8P6/5lo34AZD9X5B7zjUdkNvgHasO6/sxbY",
-	"vTzoM1CLhQE7Lnv2hkkKfRurSQjxprFatLZjbLK+d/OGm6PnHLnN7NZAtaGYJ4ri+GWMyyy4hD8Ad9qd",
-	"7g4Ed0NXfckvgXHMYPakEnj3RH0WF56Nbs9B7b4wVOEH9tPva9Of7vh4CAtVFGplyP/APVslSBVn010C",
-	"VALbZ0ZMZTetTvXel1I9Ru0Ah/iBfjySb9u0XbaOT9rQq4rA93ywzGeIcLluetkHUPgIhXF6TfjrNki8",
-	"1YzkrklN+z9Ea//rkYhtoaywFOj0A9YNjwC0CD5fbpnbCmbE7xDDtXjMOObCfmV8yRozvAT2m99W06nc",
-	"LbiIZ4i989Mbpzmkqkag4A3fI13UDzeu7ftJpE36QMBCbY54HFT6+LeWmMc0/lv7IZ6HvuRU6Vv41BdW",
-	"Se85/UvHMok79gOMwCdDI7lyG59dI2pHNtKpjxbh8a+uthz/K8PI6kS0Z8NKd2lhJj03DK5Ar1kuljkz",
-	"lbJMAsSqoc4RnAB+wrl+bkrKqHLOn3zZ9b4qTtqCY91lV/Qsl76l3PF5gEgfEnvI2kEi+/Iod7DcccMn",
-	"TMV16AuiTJMNyYUOp9AdyDY7tgB+BZQm1vCa05Sanp0DdZVvubz8PHlpZ/E1ktEzSCQzjKh8A9bZ9kb2",
-	"C6BHOvGOcF4wd6VpnzICFRQn3/pDm05YCD51k10JbZl270yDUXA3u+O/NmZzKJeAxDO1xtwAT7gFrNRm",
-	"dn/QfKwwPwI/uuukrIZ0t4Ce2vDq6Yfwx1BzPwBhM0yriKbSjnmjcvvks8xgn8wzZ3fCMzfN0IyzzOmq",
-	"bRJzZ3wxqGh8q1asrNvqRELxwDzCpQqFhU1rAT/1vlrwBJt4hPY3t8MnYfQ75pBnzs4HjY1mhjAo/Yk6",
-	"nFN8OfRw84m3wDOz1VzFETlrEjs9dnctRQyb1b0fmrHdUmp1t9/bLdBosxMSNp05qJkXvhjvGBTRwbG3",
-	"jd9hqqewhqJ/gjDgmLhRxX2buD2s/9Ajo5xSvyLG9SS5cEcK51hl08OLq+PkUdNopx/wv3GMnJjQpadv",
-	"LHFjxRuIrq7FMretWAUnYCDzQDcr7gvXsMWGsaIo2ByYBp7FcC+0htQemKT/h9MFpuXzn91+Pv+NdYAt",
-	"BjzNhbFqA2Jh4MR/6x+8sxP6MzeTwLA813qnwvEaVSV3dUKj9MGeBncrJqLG3iu1PK+L4g9ceIPTu2MT",
-	"r/3msfu19BhBgxUaSj/lu740trU3N5cg5G+Dnm/b1X4polfVthByl1KNwEmFMoAt2/BhDBVLdvHTN0xp",
-	"9vzfX7S4NkaUVSEWAjJmFTu7d/ZXVpaJhyuirG+hfV5ZXAF/Qx+5AQkndHmNNEb+180I4UBrzYGuyHfL",
-	"FWGrBrTEhrY34I9G0g/ew+f4xATF+0aOm9iwhSiFjVewYeVZEzf966EhZ3MpqvgHznZno51FvnGbCWKO",
-	"GOd8CTswEL8y1JJos8lawozVNfasBMwDWEFRPGK4tU1OLiX54mbclKVOP7j/7GmydGG1CE023ePM5lrV",
-	"y/wee4kVnGvTaakUWqVKZRmmHURTVXBErzPs77R0gXtymzoa7cKdGVEFqgA3sKEOU7f+iCbUeM0swhg3",
-	"vXY3z8Aoe8fN9y7NHfe9qdYOsdcnMXaOcZAilCGpuEtIvQJrGA/yKWAgkzBFOeQBeiPtf800aURO1uzI",
-	"7X9vcS8NLysCvB9WLekZBC1us894cyvNwcNn+37g1jfqjnjXs+yCvncUa/Bu+xZ2ujvfRKyYlMs9qvyG",
-	"Ds8WBbe+c5lknLn3E3b+A+r1353//ZtJmvtFykcWFGSVuFnK/5iUvl++OEyeO9D3w6d8454wv8Fk/e8u",
-	"3vzALvClEB3zWTihq8KOjhT03k1vs1ExCv/4zXZGqT220IV/5i7uZ/rWmOvZ68hKZy2KxErpSzRqTV2W",
-	"jrUfzf6tSQNW0sOcpL7JQSYWC9BJt9kBx2AmVvbMTk2uqp3VRu7320zQduPvaNdLtoE1LN/oO3QjdshV",
-	"ddoMtCPD4Tw88/lrzc1S7jr/foC8N9XCLZ8XYE4/4H93JdhTWx58rEVVwdJ1zkzlDCbMzY2GmenUvJcG",
-	"SpGqwp2vOdgVgGzAnw3LIBVl6DCTqrLkHsPYGbZU9ES2+wBa8Ts+L+BTRT+xbjI1VxPLJd3yrJ/3HyKb",
-	"O6IJh/ntT47+1Xcq5+nlLJkVaon4Jyq9jKdJO8kL+ip8utbF7NHslFdi9vGXj/8/AAD//w==",
+	"7L3vlts2si/6Kli6d63MrM12t53M3LPtT/4zTpzYcW/bM9nnbOcDRJYkpEmAAcBWK1l+p73OI8yT3YUq",
+	"gKREUALV6naS2fNhYlskCKAKhfr7q19nuapqJUFaM3v866zmmldgQePfnprvhCzcn4ScPZ793IDezLKZ",
+	"5BXMHs+u3G/ZzOQrqLh7qACTa1FbodzTSgJTC2ZXygCzK27ZuXvDsFIYa2bZrOI3r0Eu7Wr2+KuLbGY3",
+	"tRvVWC3kcvbpUzZ7IfR/jn38ZpbNNPzcCA3F7LHVDfRnslC64nb2eFaoZl4CfUxUTTV7/PCC/pfNKiHp",
+	"n866f/OTkE01Bx0m8b/HJrG5x0n8n7FJ/HJfk3hVQFUrCzLffAebIcG/5xUYxlm+4nIJGeOyYHPIlftX",
+	"uwL26oXjh7XjBGEYLwooHjMD0jK+5EIyvrCgGZeMS7MGzdbcsFIZmzGBb1S8AKZk7haBG7ECXoDudqI3",
+	"wTM3w+g+NI1wXDvktleLN9zmq+G6PqyAXYM2QkniY7cYWiQzlmtr2EKranRWizMaeB+ZDp6Fb9X8VXcS",
+	"a25X3Rd+wt+SuGB09Ze8Bj3GYjX+2B8QpGOX/5rxr2bZrARrQc9+HI77yU3K1EoaQIFyqdW8hMr9MVfS",
+	"grTuj7yuS5Fzt93nNT3xbz8Zt/e/9j75/2pYzB7P/p/zTmKd06/mPIyLX9ym3g+OYmvHZWut5DJjQrK1",
+	"0oVhC6VZDaougf3p3cvn7N+/+sv/92fcDD8sikCh4xxhNa9rKBgXmuWqbCrJ5hv/pwzHLjRfC7l8MMtm",
+	"tVY1aCtoF3Ioy/jZ3Dl0mdtJsPmK3tuexNsFMuJCaGNZzq+F3TxmlSiK0stdYKVy5whkwW4ytsnYL0/Y",
+	"CsRyZZ+wWuVXYJ+whbgGRt8zDDiyqbBQma0JLkrFbWx+/h+41nwzI3IHHvwvWmd/DR2HqPlPkFs3wlNr",
+	"hW0KwNtna5s4bX3CLi1KpfTz6lHq41oR4/lf5kqVwKX7ibYncRy/bXhqwpbt49Lv8fl3aj3cuWxGBEkf",
+	"7BKfj42km/kc9NPk3TNNFWGvb9Ta89ey0WDYGjS4g3MFBVON4xylmbvj13zDSqXcvyOPRIl4eFtaOqY/",
+	"vrXQlFd2+NPNrT9KmECMTRtZkHz0vwhpYUnTaOrDtBISR7kOetbuKDsza+pZeDjz06QJbE/Xc2vvAATm",
+	"7vhp35n7jwYMkfvXGS8K4f7My8seARe8NLBL04WQED8+yVsRWy8Ou2+674FruqC351Oorfn0SLMQUpgV",
+	"FPHZWmV5GX9xzTfpR7EVYYcEIk40fLc3O/+96NpvhOlfuP/mFN8z93//5i7oM/d//+ZUwLNfIhdwNnsW",
+	"dJqdY5l+yubpj1bcmPSnr91dCVOffzr1hWdHSgc/Pb+qbMZnbi9iNHompITiWzUf7vMcf9oWxNzCmRUV",
+	"zCLkWipVDGVxzo0VcmlI/eTa3ezLJRQog0XvYu5xsCgSFL+g4f0a0Qj7e4Hv4qNZWJKfa3Q/SpVfqcZO",
+	"FCuFMHXJc4hsQPUaTQfuDIRWBdfAS1ZzbVl405EpweCJWjwXsZtRlaJIlwPv3eN0Dm5e0Qt/pW/5vz08",
+	"IB/896J7qm6er5TIYeqmAtRJduBwTyIbAlVtI5afsGisLURZQsHWwq5UQzSquHE0E3KLTXsymN6JUhwJ",
+	"7X5nwmaMG1YBN432X/DcoDTTIocnjM/RlFyvnJ5CBqOG/EoRrx7mit76Yyt3A/TlsIbccrnEoUwJcO3+",
+	"4Gwa1aAiocpSrd11rRr0kqi1jMrntSDVd8d3Qvq7Wan6C8PUWrK5umFCGlFAxqoqZUUJBN1hP1zjgPmy",
+	"2c3ZUp35fyzAiKV88Ezd9H84E1WttCUPkjNiZ3NuVxs34HmuNJzTa/jFZ+rmsuQyblW5ZeKWMV6WZNUI",
+	"MEh9YZ21Lb3h1pk+pBCxWjV6aGqNs/8ohQck6myCtGtnJZarZI3QcUnqsxK4BpNqndRcQjnBnnCPR80J",
+	"tw39UYbm4fgkOkn4qC8IHw0/s/t3w69JLqRtugGIsBQ6mzzXoAzKmHsQ/TWMz9U1OM7Cy0TIJROmb/3e",
+	"84IHG4DTPqh7Ov2QHAWivjvdK4ipgzsQEyntWojd/QnxnOVJ5z+R0YnteL1n5LQKGbFGWHPL6dFrUwu3",
+	"vElXZr6C/OrQ1rzBi+05PvopmxV8c/ArQ2m3Bm5XdD0GcR9zFhnRmAN3+KOBvI/w5qqpRCHoAj90fQxu",
+	"j0OUDvPsfSZGkGCrtWeq5/n8XxeRC7I7UL2f20OyBAmaBxu2XcK/96b/MKodSwN6grflFT6/PZ+vIvO5",
+	"8vGS/f7cbPZzw0tPiaBRIO/nyq0GlQlUrx03QC6MW2BMfTArpSP6w9PM6cucLUq4EfMSmLcgDuoNB7Qg",
+	"0+gFJx300ArXXO7sb6s6iSXaE2FyTnEqgTu1STW2UIpcG+hMMlYrnLZ1xHNvFVxfuR+uhKTdMU4njG5O",
+	"R6qHjw5o3oEe3RK3eKtjmLAwz8mJ2hJKoWP1pUaUEQX5KatUUxY9lxwrnKJoFcqSOch8NdSHeK6ViXj7",
+	"qiqjsIbQeenDdcIyy6/AxJUvDQYpkHAncu8fST9uL8h1HrsW56oQOyPtmNyq2ET1uJLPoTxs6+L74emY",
+	"CNudESwWnpZpdylorSJBBbNyhr3X/J0e3Bq6niWN+7EW4P7EZeFNX8WksoznuWqkddRJowncWM0nuK55",
+	"BUVs8QshCyGX6SO9pBdGxhJmNcFd7PT/iY9fNruxl33umIXYctf2AwUpyln37atYwPQ5xhCNs1klXIM/",
+	"V2TOFAq9GYMZXcEEx+QlulO+g6h+6UZ6v/KcG1GbhaGIGVnbdgVVbD4ohA4qS+4hNPrCGxO27rRRFjw+",
+	"EQ8GaWBKF0SGDSuB4zWc9M13SLRLN3j0q97eTRR5JveXeqrpw6uDrin3DOoLsBtk2paeY0LSv3pYfNJj",
+	"U+SnsVCnkxevw/cW6qgNxZMjqxhPyZsJOuBrlV9B8b7mcSKvuRcWiRbVRK/CerXZmumAPnv1mytMh6DD",
+	"2p6C/iZ4ydIXC+GmChTqX+Sep4McDKsPMrmV5e1xb6/JwN60Ii9i2/soCxqKp2Vfavcum5aRW32gkxNR",
+	"MxCZZiR8NA8K1kG2OxxSMpYvE/zp9FhvsPFJW3Jg7RiFXp0fcxyGpAB8KsMLhtyxqDL6XJqoPzbnTbCm",
+	"BhxWqOg/Y/JL8pVaCdlYSHWn1KrRsftJGWA/N1xa9A+yOZTuplqBhifs7CEqqdIH2wa2n1Xps3VsHae0",
+	"P4/76Vyols/DxnY74Ef3i8xmPRuN0omsivLFc8z1eAemKaeGWChNZMtUfrht7Eet5QIW7tvbVt/DRxd7",
+	"Ali7G7brLaCJ7AkiOeVI0lW0a/g4DT0oysjRWfCgVGBWLFdKF0JySxpz35E8NIjm/qpN4MVu87YnhM7E",
+	"i5bvlPT2kwF9DYYZp9phvHe4sXkT0b6cKedX55VBzIxbc12YeAzFO5F3IyjnJs0WWCiV6lQO/o1gy5ta",
+	"NyjLKdVHN1JilsKSW/ApDE5Gl5Qqqq5B42Rj1nrp+SrRuU2PJqbKeAf6wLUNRjizNp+gbWlRpebVQB5E",
+	"ac/Hs+LlovVdxl06XMdDQqiWo15KPmu36cF/7WQIm8NSSPOElbCw6BFopBWlt+YNu5JqnWiy25UgH+iu",
+	"m4D8SsHzmjKSSg3AXMNWVlbvmEzzVu+qPsR7rcTxuZNzUkIcOTtShYXTyWx5sud7xrNCq/IzjgqvErgO",
+	"fDVBPmNI4jTu2WzmLsX16QYzoyGAW3qO/dBhwpnfhei+qlI1+h3kooaJ/vanLMeXvTdrzZ0SZPMVFJhT",
+	"HLkZ4tnAS3cC5squ0P9iWldZf8ARx9jEkHMtlhXsOlGnhP61qk1aDviBmSw1r04zUkg36ekRf43mO/cZ",
+	"BF+KscM+By9ZLRH6ZXhDF2Ip2mvW5LwEygcOe34rR/kug/v073bwA17jStw88Dw+xWdciRv89HPVSAva",
+	"sWfE2AlcvdfYwYdO7Xtxt/+RMjzs4D4b7wVU6jK65kIsFiJvShv3C3vf3JGpUWRZ+9yo3pfiU0Sv/rRj",
+	"PFc3B+nVJgd98rGUFJ2mu6TcWygcD77Sl7/OMNB8nRqhRhd2upvYe1n2h9sWcDhH4CWQ5zpouUma4pLH",
+	"rOubjG2cqVFV6IC3jZburwUsNZCxATxf+WR8yjTgaJg6IeP26glapcFMSPUutrPazisbxEJ5HdXY5mDX",
+	"birBCEq4m1I0gpUqY55USsBClbRslm57OHOPMpCFeeK0Unfb+8gSFinANZRBEjuhRTZwUJn9C63O5fXn",
+	"ubJWVVEFOrjI923pd7DpTkwwak5av5bNSp8mvT0sJSoyJdmal6Xpojx+6cy95rT1EgpmV1o1y1Uqo7wW",
+	"EtBVdpBXwj4P0/7RLTlk26YsGSW1eXtDq1oZSmM+tsTMDcrdG75eKeL9WReH74xLfKojJ0UmI8mvI9/r",
+	"KIZv/r1OlWhknR/3JXz17TXo0yVn0ph/r59Om//f62fpLzjzPiEaQo/1YhPhNFN9UnuY95zinvU8MIT9",
+	"PFAIL9HPg6eoFBAcQUM5kmh6L9LvCLNS9rQUdIJuQrqxKKDj+v3nHdMlRsx572RCSW1W5Mg5xQWBvqFn",
+	"o/61Iwf8oOK3HIYyem4RyyqsHe3uI3wdS09ZriQ8YRd4EaM3g6PUozs5rSxPxKeB/oPeVzeYro/PJ3rj",
+	"TFM7Pd9EOZ/3Mqo5m5cqv0LXD1DCLKbO9pSMHUmdxlb0/cM8ZUV58LB8cM94384pWeF6YBjvm8U/IEV/",
+	"cnzzAuoxH+T0SboBfxDFqQbcjS043bsv9fsCvbvL+gbB1r3jtef+Oe3RqT/7/tZ0ZWmt+EvLgfK2z5FJ",
+	"UPT2S1FOd/usUfuksZhV7AqgZu5sKJZzrTcMSgN4Xh8w0ucM6fixbPJgv+2N5Ptpd6e9u//aFZ75sWLX",
+	"ULDcJxiJFZiIr+r9N0/PHv3lr07IC2soOrIQgfn2pl1GHDWPLo731LQ62f7UoBKKN9yCFrzcVrAmveaL",
+	"9bfDXPtjXJG0Zcw/DEN5omSzAdn28rzKm4pCIMdxvTKxuuhKNXJC5sB88yJ4AiN5TAnFCt1QCdUK3w98",
+	"fQPewiybIz1BoQjNrykLuxFG3Uoxj/pgNF+/XSxoArt+Ip2s/E0qFA9acOKjbxeLiUkssehfiraxe6V0",
+	"lcYU/2hz73EF3ezGNnY0xcKXrSQnfxKFIk7Ek9f6Jpfo4hrGFu5t6Z2DqoFPy3mVl04kRJbNtY7FeFHd",
+	"5RvW1E8Y1uZFMh+2HRInms/o2Z6QgZVcU5LNELBjT9Za+/tgPjeJX9gcU91yM8sQA4g+fzjXLS7LiLZt",
+	"AYzPeyLmCUTb942OUIN9CWHyHbXgH18z9wsruOWk68TYxW4ftZEr3xKz4Zdis/sb16UA3bm+YyoVRBPc",
+	"vc625oZdQW19tXOGCc9Klhtv2kARzYpILIAmeypW02qYJ1DEN2GfDsOhe/OIVuNlswYs48HHebgMm9KJ",
+	"2im0K8i6vYzR4SXPp+vOC55D3zXrE1tWam0yFnJdFDO1M3IdeUzOdSTLhk/yqqwTEoioOmS1lUuyTxV7",
+	"STUdR6lhL32UISjxpGFYFXciuaffxYT1Ww+WYhVzlhfVW3if/BPKsuZsvdowYVnOpePyuYfRWnHDpApY",
+	"LBFEIUqWmpB+6pWG1Mx5ay7VSCLcwmfUf4Zs7jT74Pu+Awn4lKJSu60397QNszEWqgme0KR8QT9qt+Nh",
+	"DvtDn47lxlSv/WqRPqzQB34+cXbrS+Tl4XxDMGZv9MY94ww9XjZHlaXSiz7yE59d36acCrkgTTRRcHk+",
+	"opWPJBaMlHEmmubZDIvXDtdYxrUSejlrVxPfJarliTBdIO5+wx2fmmpNlaISNn1sDRUMSsb2Hlr3Qrwk",
+	"G65B75RtGopkrEOGgrLxYkSjGp3HdeaxY5VhIc7ID3B4f9s7NU32hMVl7QHGz7caBy2gt6Exlviax/hh",
+	"AgxDIQiAdHh8LlgjSzCmjfGgfEypdeP5BB9HEEBDl9ipk2HKWMB+vRIhhUCAYbmqnIqlmASOPkuncnGp",
+	"7Ar0E7cNtBcl36impzawZkst7vkWlYlF7SdlNkzOWxiDlNjRjxqLsW8Mc/gcCj53y0LnZYgc3jMsw2Qd",
+	"I15St4A1YRdJQtLj5orwm6K2y7FwC4FFsxac11fyENlbyIVtrIX2yLWr9Wdm7IA/5zG/ZB7ckrECguTz",
+	"Hw5rDADKRyqdobHNjilJ7vt0WCFfiwXE/SuYWX0FUBvU0b3wQYf2F8YJIVa6d2NkHBUlpeKFGa3ecWP2",
+	"yqzbNEX0cD5hFx3IUaHAoDm8GEEBqxOSujrerZuyNLFdaBG3diZDaTzRL6+dVTpKSLd7TsAEwwWlTsX1",
+	"Usg+ecdBC27pTbo60v2ce2ezP17b58jDp9Iu9nV42otA9rbgx3Odn9C+w2aiJWATdJr21MZ8eae71wZV",
+	"PuZgaZ6b2WUZcgMnqNlQLE8WTvapc6cYqr1gj03t++piEmZckOxuCRltytg2Hwn32cr1djO+SikZOynu",
+	"XCKt00ZLpHbaYPVY7dQxg60TayyOAHc7yB82KmV6jqUkhg5le7HQjYYp8KBiKZWOOYYJ+dgwU/GyDEqV",
+	"XQlDyJi+9int1qCSqCgUnVnxGvplUxHviTAHjbB3gqSubuQ4yDLdh7qRzrgZ1G9x/zu6CJ0ufC1Mrgzq",
+	"x7JoVRA313ylDKJp3Q7Vw+R8iso71RfmsdOPLejy9GidZS2T+okHVus+1HGTJ1rsCHyjYjg7gUQh78qw",
+	"FZQFW69E2dZnCjNIwmLCDt20pVhM8LpGOZOcxm4qXxgWUsUoJNJP9voiXilau+sm/TC7HRk14qzfrkPh",
+	"oTLAX7afz2gjxmhAXxxGU9NjCBOKencLWmtfu+V9r1QMuBaYETXnOura0THM3lBahEmHmGboi2Fjsenj",
+	"ULO9EkrI/KpX0zhSUv1KrsQcb/0PPh4/RQto9JgTWSp/d2xlxF+Mpj3HCskrIdu/YzTRgnbb+PHj+2gE",
+	"bhSIbOJAFoyNADQfDMW1hnKHF+aHyvxWxSmAMHITi0LTGX+Xm+0KAx5UrIEAtZqUiaUEG+Vl9F+mFPp3",
+	"NbnjBt42jBjVhFBEcSKA7UHtJu7Ij0YCPQ2OjAXGUb4DyuTeIi18aAiRMB2zuwtZH0aoJNzYm4g8nex1",
+	"Hony4NMxZj+tvzQlZ+wtPoT6iyYdPxK4c9OekGTvHn9vnUiIzKqXaXggr6jzzCFNu7zCkLY29xiBHvaR",
+	"VuBp1846ts3fqvl7sDF3XFWXEPPBGLC9uiP3QdYizBvFFlyzil8Bw64Mwx2sYBpd34N9A/GGMV0wa3uG",
+	"XS4TZz+pOVMS9d4tPXxbZplbgCP5iFe7Yd0Sw9ixff8Oars/qyU9UTidj4qQRh1eiU9tcxRY/O71UagK",
+	"fQtzjntRC2l6sLtzuIYSt0iOhLzEL7ELomrB2h2BEdRixQ3TSlUnqTw5/mr4jiCwjroYvtvZuyF0hO8j",
+	"EQKqlOKF0Kb4s59+bCPd2D6lZMcHNhF68o+MsHg3RZyVuJkCQz4Z3HAsj/KOUA+H0nxyfGsaOOFUVLzx",
+	"gPdmBKdSNyUgpIdqLAGfZRQXJfD3GviVoQ6DBpVRLnt9U46F0yPLy18cPkzukewoWr7P5e2O852l6wRZ",
+	"ceJ0nba0+M5sFz0S+at6xcjKh4h9II5i5cIyajI552itn/wGQerqeEQ0eo94uMKj7pE+yuTQB1KWaj1F",
+	"HlErzSiDT/GnbEZCo06ukFhdqbKgU6ixZ4vZavjSwxCEXBQxr27n2EJtwHBR0AkOLUSxiCmOf6YhNiJn",
+	"iDRAkxzOqTdApYpo8NcZz1BkLFdlybX7r0ZfTinqqFMi2suFmHRsFluWieaHi6RiPRxOUPrBtzos4Ia0",
+	"3IMM0M4va7kw7HxH1ZjkeMMp2rrNyZMyvoQs4CZ+fQ38d1zbM0rQxT/6VhNdPXhArPPeOC7iKlciWLi/",
+	"COjpXr0MzTi+HcF43697Y0Wfs0So51F8khOax4QKwb0uAzCrdxCqf0d1k6DXp+Vztz20In1ZfQnzGSb5",
+	"GDZvRGnJOzSt4dbAN93oaE3Bq17KBOLZ99DACs1HwjyNPJxv+Hf3jH/2uZILoauxS9w98nWTEAvrj/nD",
+	"Kg5SdFwTvfdjyYh79Ryke09KbK91nNmfh4YqxyXRnia0epVmn8WO2Z4042FvuXhzuTQrNXxq31YmmfXb",
+	"XP+3G57bcsNaYwiwtrniN/1XHw6Ap3pt/PY6NsNzeL13IFwHTasg2g5KJf/cpKP4KbqHXUL3bqkLAkoz",
+	"FTrxQLmIQAJu/tEet+G5nsCyKYkkfrinJx7v2anGS3RWp+TzB7qEvP5IhvsxQSIEaDzZ/uFoJ9u9Njd/",
+	"54Lyzcmp451kH2cPLx4/ZPMNI7z4j7PZ3tzy3Ts2YJ+gXPHZxB5d+mD5gFP3DtvuH+ipSU7MHRd4KDXY",
+	"vm089dqNz7rjt78qYYub+n2HQsiOwAhikj68+j70OpiC0/c/wmF42/7Pqd9pKPv5D+peFe/4Q9e7zD+n",
+	"mrfPrtyDVXv2cLQJ8D5c8uNGDG2yT6lOjrsDXoS2yk+Y0mwprjGXiTKuu1jEaeeyTkU9StuyHZZtVfe1",
+	"hyfyRI/zZWvSRvEZJsCotI3HIjj+JZahx+tjWxCgMeTZhK5QS1AVWL0Z7QsllXzDpViosvhbsRybp6pB",
+	"7vnZYLPiOH6GFtju2IwhtIvC7ANv/1toepaSn8+1HPQUm+agbwF8unlvz6SNvnnShcX39yiyq71+M7Tk",
+	"3myJnlEmDE2yIt04Rnnq1mkiP6n5q+Qnv98fiIr+RDmPCblTvcqSSAAKKi6krwg7UJfpH8S3rEj9eBfi",
+	"GmrO44kiPXV2+4A+7DmNQFrQTrRSwYrSmmArGS8Kw8Y60KyVlm/aSOEw37TicuPsAImOMYopkuUuTMg5",
+	"xTY/SkPODcXPS+Ba2qA0xD/6trEJ2Ao76jnxUcclLU/0ysU8K2SzHshwqIPZyWjp6L21EaPnJqjxO3Gy",
+	"HUwGdOsWoSMo/UmNOk5XvLyGkbjzeP3nuD80GtHAdO0uBBHPyE0A5gz4zQjA4W5tBOnMQjUsgvQSUorh",
+	"G8OwNHQtDPTyyBdKM4p7h+b8yVCXaclg0YCo3+WwQR5wcJTQ413hlcTMQUmloXgeYp18UnDSQxfC/bI3",
+	"L6mfcyKWRsk3b/iU2oZCXMd5ZhUKAnylI0JEC2kVJpib/eUIKVx94vSItn5i+MXSV1QmJk5My7MYPYsB",
+	"OzGx4JFrOxaMpF5pTrLyFpubW0boTJHU+g5RO6l/kZ6SFlG3BXJxdumKE3KutcAWJFb1i2QfM7vSAEyr",
+	"NV4lC1+CeLti6odb1dQPE8qpkY0nlMc10azBUOYwFhUJwFCXk4iiRbQ2fqsXV+Y7LW1YvbODKUVAtysu",
+	"3ytzg1joX8DENRmKxn4MdHd7tje0PRY9Ce7RL4lt/dnuxFgga9jCURH/A4/UmGGR05SWfIcPDqxJ5d7d",
+	"MvoUjRGbJBVEDWYoDyvHx0NZDvL+etMJ6ziiy59oSzLIuP7rwZLNbjGHpP4ExX+84uMACs2YijmyT0fk",
+	"JlXcpPkJR10fCS0M3Eee3flHgMsI5sQP6Bbxqd6I0MY1UwsvzrgVqm2AhMEvBKbAOAMUzKjoNRer9Xl4",
+	"EXVLOv0/lUuwmeWEKtN+C8wBsPeE4mmaYjeBKHe152LYUayqGwuFB2Z7QsWZvGyAUNvUOtiJvS79lHfg",
+	"YSR8mmCgQ+EBg9vKGeG0v6GuK+N4hdp9cO/As2hRzWjRwp79eCXrxt4OvitBrA7VMo0qD7fMgtONo3t8",
+	"YJV7wZiOxhTz4nwLWqz90vg+RvO63bebkkcnKNzGT00MJmrFusBPoZevDTvdnu1sVlh2u8jYtr0NlUBT",
+	"wgwNxOTQwTYtYyGp8RKU7RLIqFgE7et1hro8On6WirR3zgx2Up/Uqtc3RR72+E3y4PePSGyO636zIt91",
+	"2TCrIujDE697Ojzt7KOEp+TfW+YSTi4WItCkBBXfPbQ/9rH/MGjvRd6JauyrQbrkvkXyTmBjQlRjgptj",
+	"HN8prVVeW2dFGDrunM9HloV2SVw0TixhwfZiyciCEn5rtRtqsZgAGVDDhATiWzRnsh7e5Qizx0PJe2bA",
+	"LadV+umH0dtqpUDD/UUVnmfurK6ix5MnLq1A9KPiO4oFxrWpYQuFYmwlvBBNqiPnTsHR/Z0eMNL9xGjq",
+	"0W1AWJeIMKvhJjnb2D38TXsdDJ3qIZ5Kzr1FqTAUeOvm79GAizCq5HaM5Qzw8k5m2uUBTKVYC6fXpsTi",
+	"3m/t6tbEe2uMU9QDeexxLia2Ctzjg/yyb/B9ORSglx4CbwjGvRBlKeSScHXIz/CAUbZLxtAhTbB04ga2",
+	"sYXavup9BBjvDNvTSDqp5e485o/uMwSyQsaamlnlkQDzkm8yNldcF8zjBmIhHFvxckEGpwntzmRy5Ke9",
+	"OQ/MpUMktIRLiFjl5HNM8SZPrLB01DjBJW1qFU/KaJL7P96qLb2//xqqpC56txzOLH6eeo0up6WA06ve",
+	"rWBY0RgbggSdkJnDQoVeeStlY5xMefyRjujCdm4mj4Xknh5F4jouc4rmHZuCb6nL6qYsT/jBE/Yrj1cK",
+	"UofTI2sFLzXP7fQy/3kTbtqhe6XkegnGZiwBqnyKvM6hNKOKSTvooxT883zF3R9/SMTKS8nLPLJndhmw",
+	"Hvct6av+BNzfIsm3uah4+VxVFR/LHl5y80bIxoI5XcrvkptL0N+JUp1uTMtFearRQkFwnLV3APCjtaZ9",
+	"7m4kQogsmBFyWYLPh2iFFiGoKQOPGeUXZozku4emNaQCVGC1yN0t25iMYbJJo4FdXfKM1Ua4H+ZcZ8xC",
+	"VYPm1v34z/9+7v79n//9clh105t4J+gntTXXAHjzn2rXK3HT47Sdu59+8LsmNwx1m16uikd6UmwOpEGd",
+	"qJdsJW56rLpT5ysLinRfiVItNa9YRTBXp/iwVC/cOYkfS2evRqPyjW4d7/xAdm2CfKi5hPLDStDlexqQ",
+	"WvthtFHXUcOdUho7/eHEws4NeWJZF87+kP5Xl7xTkbmtlKmxXUN2qkbf3Ar1QZXQXlmnbCB+4pbWOS/h",
+	"jTL2tOYfDvvenhJj2OQrpUqTeOF8dfjCoep5lIaOEX726Mt4B537rw06RQcgz8Y02IBwt0jzInZf3EEn",
+	"8pP37vY9toenBctM6XLNMTzqm3ELaSzwwu3WT3y5HOnyZqweba45fZZW1adcNKoc20X9TntwZt9IpfGJ",
+	"22SvYX7QVv7BPYPPwhXIWEqyD6xyg63V4w0rfl+9s4kwO5r3dqfs3qXbV7IOt9AOPJTUTLs9uZ5WLUP3",
+	"RdxA4vfFanf7dtf6to3UquW9OysLRmDvZHbKTtBsWhOnxx2dKbelKm6paDsGy46tsX3Bb9/NUbeHhjqI",
+	"+t1Ep8ZuV5z2ZLEa+Wc5UqHpi3HGkKcO5D+DU/MK1eI/FdugeP3VqHlJaNm7pXDBdooAZVjFCtV2w5nF",
+	"q+ljOUB/l6W4gnJDENGiqpUxYl7CY4YIfIiLRQ5QHMDnnDg1Xo7IW26bkaxpK2wJIwtY8boGGe9JRP9w",
+	"EEkaR29nEN3bkARWlm8Xs8f/dTBLEF/4lO2SIhWHVTVl8WrCs9+P19IYq5uYc+0V0oN+ZXalVbNcoUXq",
+	"yImR1JGLMal8pVTuYp1UvbK/VsQvo9ub7ZUPifajJ9ulj6ft9K8NZUNp2cJEzQhSuY1hPvhMqVItg7H2",
+	"k5ofXnFoDU1zG2PD+8t0pVVPTHR9x+UVFP8Ajwa/k112yvj1Newizu/AENdcT3HoI27Tgafduoa5RpT+",
+	"5r83uVkzrWN/DPod8OJUkLBtnkokA2fNCcKIt73wevl96Xktt0Cd3ZeU8q5f0LeTqSOWq/jdUW51/e2j",
+	"DVNSwuE5EuhXm8OAnxqZHhSRWDvPgy4RtHVeFGeeazRU6hrC33z+/FngCQP2rIcwBvZsBbzwgLbur3Og",
+	"2aGCeRbaNrQ/+kbO7i9ew3Z/DEhlTsc8o5QMp5adtf2e8W/GKhS4+Jc6BARohJCDCPZM++4bmOraDh6z",
+	"QSbgAo6BpGUz6yHHhwEGN6cM3bB+gtjFkK35pv3Xbq6nyzQMCG2eyvuQlt5haWnl5cyEuEqvJnV73bIp",
+	"yx4Ivo+28fyKInCN2fYNJSYn9go6d/CeSgPdDY82go8KU9M2kFh75j6QHaoFDWvqPhfdskG5dkph0e1j",
+	"/4eaOfbzwi/2/fxV5Nd3vrtPTB1fAcN6cSGXTHNRUk90qk909swTtvLJ9xg02A2ZB4Vjrm4izdLFwYqS",
+	"p4LwljErZFhCjJ/ufcN/lHBUMeKcEJf3C4iw1zXIcoOFxr0VeS+XVXVIBl2H5qRtJyV3Z4U6pSkFZ7uU",
+	"KcUiNrGqQqAkxNvslb75BAjmboSuXRQErODQreKWc6q4vkpXmRAUcw8cfrSu8Rt/eybWF76mKzXlaeqo",
+	"NaEsD30HscZRq5hAop4gXGj08KnFwtEJKdQBZt5i693dmPbm1NwOM7aWUvzciAIzoNe4kkHTLjKkb8/t",
+	"e9JGQlIY6QaB5D1eCVzZHWZPoY7kuwioPZmOfq5LATEg4pzbfBXfnjTpUmiejl06eirariBRNF0Rmowd",
+	"N8VTpPfgMrsmH21iXdi/3jzjNCBNKFoswNmSy6XjsoWz4blhoa6zaxArTL8hXlBsu16lvh9wriq0fDVg",
+	"Ti4vilgngmgGy7tWWTsqheU9xkFi4M0hXsJUAPomeGjDCrFY+O7XPs+NQi3ouQqxE+++2G1nqEQO+8zR",
+	"MS/gKAtOcA+26AibBPNz3CH5c6+NZ8pn2+ezdv2xz7/3cZSdlnXxJMDVlorRlse3QO2e70+ec3+X2fC3",
+	"yGkPqXvj2ezxHW9Nzgjy6mghupAIKtKpd/vr+Bel4jbpGt3VspSqx8vhe3Xm7Td3espH77206WDOORko",
+	"v4SV5ko7SYMuj0ZL+n1vt4s9dfxuFGGNh2bJSFn1KbxOjvT7s4+IinZ/7mLzR+WN9QGMbVTLM95Gps7m",
+	"HnElYt3HLylLopLWM9kxRq9lnmnb7Y8zfOgENdjMW6Nd7dcRYGTwrhgvBkxlRDy2NNLjX4Q2CFiACzeW",
+	"GbBbXbT2Ii4FCEaaUoubFOYfPhvd2BXXMO5uSxHDycaCCd+a7IJB5dQD8tMo8bWoegIEQ93Lgd2rTIbn",
+	"prVt8zTp/Gr7+m69X6lIAcu0/P+u0CSxKq/XoTkRfEjtgznJVTkB2OSFigObuItwQoe4lbKv3dUZt6uX",
+	"U7pi1JRRnc5ASZ0F+2oC35jbGQU0RPhyVOCGiNUxughufdZV8/TaI/vNDB8Y4+HX0TLb0R08haHkx4jO",
+	"SBRwVNFD66rzfWUIHo3YvJEF6LyxTALXYDDCzqk9acQjl+4Sn2TXUie9obtY9TvXWJ87eOAK4bZtzZdW",
+	"evCegg7HWW3YeGMaNd6TF84j7FOchipHDJtzAwiuxbBFNAa4seESGNbU3q5wD/IbYSL0OV3i2wRSu7n0",
+	"NbFQ6fhLNKwyP90c8xMOFQeEHLbLIDMj35RCkisjJ6WxTW21zZxuSmEQf5I6sETbZU8op4/XlObozUCO",
+	"RyKEWnK3NVEJUqsR+N/n1aNEtWcCY9iVyK8kGHOMltS9HFbopxldWNeddiiux9A62trlQNvgnWoDixig",
+	"choopwytrtn1Cvui76Y+bI1tt8bGUAA5whYkoRSBgPJic9hACfXTNKxHIIlvRBOL6foEsYjx1uFSpcfL",
+	"jVfvjsQk3t7F2CoWAiNK6YrTS3ohNlmi3YH3v8aHPmF/8IMVJ9+4Z0Iq08EAR4voeWpAhECFQwrlYP93",
+	"udozc7vpWccu+9M83jfCxmDifJPJaUw13gB1oSby520tZQsmAeq1b6v6lpfkJgnLj29ZHZSLu+keOT9h",
+	"1vSgpxyqzAulSIBRSvBaUBot14fFmL+2UJzjRBM1NL9pxyppjb6OgUpMUlEJ2eywBYffeukfPrEom4Tv",
+	"0yLSDlNP2jg0PvOEQWnIU515ADdqitDewFs1/2NoeD8oTUnq6ef0tL19NXmt0wK3IZU6hnIEORgzxWp3",
+	"WlV0ICNiZXEfQmMttoKyaFvyrvtWmpBLVjXGMlQm06ZB0ngUXXXCgkZHQm/VFH8G11Fnhmn0gudT8aeQ",
+	"IeFwI+6WICtymNyKim4QOeGjwaBO36W/+zcOx7yb0I0/hNO7j7W08cvu8XHvePpj0vJmxxs9mvSEVvwK",
+	"64u4qFSVL7zsSXTEuVf+Xk/AssLewFOffzqpzUkFheBHgEilP/12SgxvUlQu/ahsvZHE52PeNiJJFmCt",
+	"wgI7FKv2A+3e9qbZMUHW46Atyo3z4n/0AsFTwBCn3P9tEGRXrTyYnthZWBNf3c09dtONbcIHUdp4/wzE",
+	"ucVMI4aR2V7Wpc8F4xSkwdU5jYAgS4aepQKWGtLKkBP7U/mQTMLmD3KwaSp7UpvdjnjQvOHVS+vf3hbK",
+	"2UNnI9YAtQ3Vu2TVBazBWIapzk/8e6GJBGdWlFGcGD0FR++U6pD1TLG3E5og1OBhacLhooLEKgHcgf1W",
+	"pJvFnaHVBU44MVTdh7bT3FQ3POranBXcco82bfjG9LLm2pSl0KB5yFY9DJntL/zzv597TOCAZf2FYVZU",
+	"HrZrofROL5RHfzkAynCRBERTAtdxEvkoWs+IDNn/mAAk0JvFPcT5vOT5VdSdVkDrbBkAcZwMTgBRXLmN",
+	"FovVoFmOhYKWzTXwqxPBaix4JcrNzv5YXFRdcivcP2azRoNdcRmvU1iUcCPm5Ug15wq4jTLKiRZwJewI",
+	"EtZc2RVmRPXAZYwqC2bVEuwKdGK3vREw+Fg2fC+R6DRgK/LEI6rGFj5VPdI5RdnXvlfM3TG5u+BfalXF",
+	"hQfmstPlx1kFpYWCVb49aacenIh13GAfVHwiAdXPX8PCnOibZqViSCVPTza8FvJqXHyc6jNWt804d9w7",
+	"II0oIWNvLvmJPnYtTK5MFPTzkjNzIs6MtSn/gNltk3T6utG1ipWrYJVRr/QIzKpX/4smRy8x2Kdt+tY2",
+	"87Fr6XAafVyFxVSoMNWofrGpofCtZCfuwBQg+1Cd1sNz+V8XiU5cfDc299adMYwLlKVaT7HbKZ056hty",
+	"p+mwct2lI4xjckxqnTu8I1QBMS+rBl5AkbFclSXX7r8amNKsFHUsFqFqCJWiu7U8//y/aQnEqrFTEi74",
+	"lGSi47F0r7umyYT0EVbaw3X3tKQl+C1tid9ONmv5J851pIi0CDNOb8qxbTS2UYie339Mr238TKGYvKmj",
+	"dV4818r3Pszdnenbpahr0ItSralnXiKyc6xiyZvJvXxhvrCg11wX8T6OWkRUixKKYGNrUYUBR0F02uD5",
+	"zlxqkAkVHWuAmrp+NR4tqXQazOHo1NSw1D/oQj8qJvWDBySaYD5SHRItOrTC5MwntWHAZu1RbamQmgmb",
+	"saqKZAmF3oCn6gt/Mqyjk0Hx7bY3oq5t3P8XvxMTIj9Qz6dj7HqzldWFsETDnV9qnloDHO3c04NjBCji",
+	"AMARy8tDepD6c2KrK9C/xQrYaWYxctZoJ/zrQ1J8wv4+i4hxQHoK+TOEZJUoS1GB1WACTqlp/70U9O8V",
+	"N4b+GT+bfZTU7134fzyvXmeUcNfiSFAK0BeGqbVkuVK6EJJbMA+Yoza2I8+5ZHP4KHPsU174jpOGceZT",
+	"oxFaqHCyype4s1eLszfc5qsMjysd3qVvOLrm5qOseAEIQLReiRLQWbQOWOJ0H0JBHsqvHj7qI8PNQcgl",
+	"iv21FtaCfPBRfsCqmAZLft0YHPH1lMFswyAreOjThR09n9C/85Ap6ta4Vvrqo8SPCsMk11qtQdMS+tMS",
+	"+GhhHnxEzz5hIM2eBRHYSxl/PHsYdB5ei9nj2ZcPLh58idxgV3g+zueknSypJkEhhKxQ8lXhWEAY+8yH",
+	"uEytpI/VPrq4QOeYkjZc63VdihxfPP/JkBVPt3Sys/OZkBKKb9U84vEcAB1+oHPWMtFcyIygdRzrWKrR",
+	"I210wZtx/2y7rPMAkvUJv+Z25fxXbEP9iU5GCbGL8kNr5rhT37vCcUIERx4Qz0th0MO4vcV/l3Mhv0UU",
+	"oJ09/irWQqAdiYLZxy4RxQGvwKIXfAS1qnvk/FtsyI3QSedYdeNV4NrDbEZ8/87sQ3ACfP4s+EGdvSfk",
+	"MmMlFxQb8IGRJSgnXTb00k9qnn2UqAFh41iGZU1//eoxNbwjmGQnfV5nlKWrgbu/59U//28WIAA0sPnm",
+	"o+z5NrASvAW0qcjsK9ifvuffUz2WVHaFDRq4+TMdvIdMLFBufJTuUALXDKRqlquMPMwXdAq3qXqp4VrA",
+	"+lnYKhLJYOwzRUmDyWdn75EJw3/aFvpWN/Bp0plVuQV71iFbdt9vb7C5kFxvhhZV/HA68t/m/BVQqbO2",
+	"ZfGocHoBlbr0HWLvXkSFr6VIqMtOKaDri1nskuzYjoqKb7M9Qq7EHLWmMyfv9m/Sq/bhD2Duaau2v5kq",
+	"0s1K1V8YhkvKmKQ44K1kedaKqO19eVoUO1OcKhJfFVDVyoLMN9/BZvbpx7s547sbmXLSH97p13e0RMTz",
+	"uw0vu3t8L/9+q+b3w7QTlA/PqW7umY/1G8savQR5dxxLasJvkk2pReY9cyfSa0ifp0Vxe45M0f4uG9sp",
+	"f21nm7mQD9grayj9gRI8sXzBWa4b1mFADpXBZ+mq4KtW8T2e0aIn7muw0Tlc3DXZvE5/3yptNvNdhXc0",
+	"uMa+9UUqEw/c4o0vrP0dns07J/J3UNtTHc1zbq2wDUUFjiZ+1IJBR5OSCBLImpoyRPz55kJnjLwGnK0w",
+	"fbvR0nRNapUmW0JYpp0mMzznr5W6emqfhunfDdnD8G3O3j1zQLu8kbNOW3syZpirQoA5/3Wuis2n81+d",
+	"3fKpp1bsNlJ3jzmK1lpIgmRDqEioLfNO5wHVvgYi0FSJ8NRQFPDHz2uSzWnuK+CFz317Tl8+eyFMrYwI",
+	"6Rfdlwbj3q9szgZxCelBaJSBzuE6b0RZoFPEPKHonzDBu2ZWUGI+hXuIojWP6ZS6gzsvubwC28+TEZhE",
+	"wDGARmVLM79x2ycn623T/iYdbhmRUb2nbnzU4Oc1tpxlsy+rRczX++PwHGgBi1tJxMbuwaCMFLaTPYsb",
+	"GtydkeKK4Xm6bOwznOzv/4qldfwBr1g8W2eY4PigLhajAvVDew4p1TJVnrpX3rs3jpaqh3ngktdO//nM",
+	"4tf4Vf6O5O9QuHSQ4qNcQI/0Mn4cD2ROKeIeLZCXlP32jWoMsAB0Q8EWH7hgF1F2eRFAwe/sTLnDExDR",
+	"43QsWrz034aV0u7J712G9rf9/oTofoKfVJYS55wvBGUQj56g9UqV/XPktJ6Atp85nfUKoGYEgJxzrVGP",
+	"5VI5DQYdU3vOzktRwl2en95Xxs5P6BvwuU5QLILH22l9YcLOLxDBXKCT7wF743NzQ35/47SdADYNJeIL",
+	"2xUIzZx+F1V2tijwxzitHaHv78T2Wl7c9YkFrktBaZHR0/rGw8Pi1UXUJ+bxkZ81aEBEPk4FTyuQ7UG1",
+	"Sl35dxADahi/jvgNhLF/83O6D4e4/1bXIuSQa/yHEFptFz373CqLp+H5r/4P3qd7rEEaseTagfeacwdA",
+	"MsZ9UW9QQok2uegL07e4wjWx5EJSykzrkV5hz5Y1dnMK5BjylBOAHU/dr1j6XTmYB5y15L7hzEldj6+d",
+	"ZW3gGjQvW8hbii5wNlc3GWWU8NDWQXeRh1rZLKRT9CwvnzEXESd88zXHBOG7uCHc0J/L94jLGmEBJNsp",
+	"eQDfCmioJ+WFt9JdC2vl7gYNvi+40h0UckY9DShJMISWTMXL0t0ivtfHNtGf02TdDpk/KOWfczfwCPmJ",
+	"WMINelImwEv89CzgS1NMJwo6zaJS11A4xXPFZUHZSuiXo4QndQ265BFj4NLN9I4PPn7D/HGPvU9W22vH",
+	"tZmtmAsnJKuq7RQ4wmno9U5wNzaeb6sFl8sSzEeJzWO4ZLABZqF0BkjNtc1YKawtgYEsBJePgwxQC3YN",
+	"2gqEGG+HyT7KXIM7FsQlqtE5GPanRkj75aM/o+4pWXBCGfYnTLf78hG7ydgmY7/8OcNR4eajFLJwg6OH",
+	"LwzP/vQlo6FQHv05+ILDN//0aOvnJ25VQBYWyq8wUODcRVc5JtqEb/d0N+FGlmBwe8KDvrbMe56EecAc",
+	"EXhRaDDGJwB3qnrraVqKa8zhjdnMXwcyDxQjVAN/bkBvOj3wejYSFOjXcvejAoOYFC8RIaF0pgG3DFvh",
+	"lhvKcPTwpYhTygvRUPI1Fh3ATV1icZRPmo9NTlIheMQAuIsuWV/1u2R9NbAbfvz9JieezC6peG3OAzBK",
+	"VIa8lcDmGwuRc9I/IXNYqLZQx4uUJ+zCn4amzthDVqi1zNgjxtmal2XGvmQE9xL3FGm+fsPrydbAC6H/",
+	"M8UUeCH0/0587v98drd9xevfBqtsQbyOBLWD1O7ummlss3OpPGFCLoQUFvwVFbKjEb2KCRtlnw9hosRD",
+	"/0M8hLg9dUC29VtCpRgpBLxLaKePYtQlV3IhdOX7FElht7jA+uIUhPyOei3fBIje37vHkhbiYd3/gKFa",
+	"ovk5Xm63dXDtKA8LUULoJBBTcB6NKDh3yiNxe+mpZO8/YMM8EOhndaIjY2+ffesOw5dvXmYe8eLhxQV7",
+	"84yURDwWwrBlA8a429MfGgxhOoWxDucgUsBTl4oXb9yup/LtLeXcZ2fbd8CLU7Ot9QgUpxWSbWKe95ga",
+	"5RFyWCFC53lsCBCKEp26hBaS9fUbAcWML7STl6EFaUxYuq/9YaQlIoL8EaUkJmWfwk8zSM9/49G+f5MJ",
+	"+t/DmuZ3zzn6vY9Gaxk1z69ORtxa5LbRcMCu+hASddGx0HUR5B6Z2btRCVDNtDltuUJ0tzUPDX+pgTiG",
+	"74QctaQuaU6/EWtq5ILHJWzd7i09vE9h2AvmFE6Qw8adqPgSzmuKtNzaIPAM8tmNAkL4OP8V++0czFb+",
+	"0GGCDPPqdtsK9jyMmHTljASnvz1gT8vSP8WWiqJGSoLTiaLM+y40j/hdZju3rS9+z/nO3Ddkmm+QxN7F",
+	"izrIBaXUIa5LJCaN7yUnLZ88Z3nZOU4npi8bxCcF0xZ3jPs7EEPEODHs9LYH7G8IhdoeESEL9nFWa7XU",
+	"YMzHmc+V4pKFygTCQn3iEy8MVXwIwwol4QF7DfzaHaKcyxzKSPiUXn/azvMgw1u4sefgZhnl9IN8fenX",
+	"8tnFV0skTPkdJ5DSV8NotGos+iNDPc0cJOJ0UKIbkk0tSOt+8FEmEpVRJnGcoB9lgJhF3T7Ah7S1A0Na",
+	"R8IBNDZ+5g5l4h+PRdxdNH6GXyt1ZXyqnWMFYzvLDCuu3Oukn8UO+EcZZQand0073KMEf4HT/xek2wKg",
+	"GKfbS/frVlfmEdUkFNERlIdPfguk/CgPnmv3IaJExoyqgg+7Ir8MZ1qtkcYfZZ/I4bxPIDSu6F+R0G7v",
+	"xwmNAm8oxGPSOk5jphYUpR2nsROO90Lj73Cp/4I09u3y98hhp0TFG+tT4JnSU5u69nmHVMO+Bs2gWAIS",
+	"ec3L0iSrYeySvrRDeOSVAeXZLQl/Gdb/L0h7K0o7TnjfI7VzdEbE+FYHh/mGUlRCLhr6Sz9KTDxaqTWr",
+	"uNxQ74a2q0MyT3yUXYuC/aJgP0N8lAc54gPuyr8SO7Tw6mOwDwGBPSnZxXdBHTcF95aGu5dHXUhqsTBg",
+	"05Kpb5mzMjS52/wg7ylRi86VEJtsIa5FQe14drmi85XdZbJzoNpYCHzsUHsvZ11yCb8B7rR7vV+I9YeR",
+	"m4pfAeOY0O5JJVAVibqw3ns2urt4hfvCWMEn2M+/r22T2tPDYyxUibjH6I7inq2ytlPPFUAtsId2xHPi",
+	"ptUr5vyjFBNST+AxfqAfTxTqMF2rzdOTNjSsJCxGHzv1CUPuevfO6K0uVjsUxum10dC7IPFOR7L7JjXt",
+	"/xit/a8nIraFqsbKsPNfsYw8Ad8khAC4ZW4rmBG/QAzm5AnjmBr9hfEVjMzwCtjPfltNr5C75CKeMPjB",
+	"Ty9Nc8hVg2jeW65ouqi/2rq2H7bXtZAWluG+jsav1PaIp+mTEf/WEtPa0r+VgqEd/5KzrO7gU38wYAXP",
+	"6X90aJt4nCegSnw2cJprt/HFDYK4FIkxnrYL3mmvrg6d4QvjLVAE/zZkk5LVahhcg96wlViumKmVZRIg",
+	"Vhx3iVgV8A/fXu/3paTcpr3g4JDRFpzqLrumZ7n0fWVPzwNE+pDnRdYOEtlXy7mD5Y4bPmFqrkOnImXa",
+	"5FgudDiF7kB2ydIl8GugrMGW15ym1DbuHimzfcfl1e+Tl/bW4iMZPYNEEgWJyrdgnV3n9LAePtGne4Lz",
+	"gqlMbUOnBJBYnHznHm978yEW2W12JTSK278zLWTF/eyO/1rK5lBqCYln6o+9haVxB9C57ex+o+l5YX6E",
+	"hXXfOXot6e4ATLfl1fNfwx8DBMMIotE4rSKaSjfmrdAXst9lQcNknrm4F565bcJunGXO113PoHvji1FF",
+	"4xu1ZlXTFasSqAumlS5VqDNtO034qQ/VgqfY0yV0Q7obPgmj3zOHPHd2PmjsOzQGSepP1PGc4qvjx3uR",
+	"vANemJ1eO47IRZvn66HcGyliUL3u/dAe8o4y7fsdKO+ARtuNsbAH0VHtBfHFeAOpiA6OrY78DlN5jTUU",
+	"+BMECcjErQAYujz+cf2HHklySv2EkOeT5MI9KZypyqZHm1enSaun0c5/xf/GIZNiQpeevrXEjdXyINi+",
+	"FsuV7cQqOAEDhcc9WnNfx4gdV4wVZcnmwDTwIgaDojXk9siajd+cLjCtvOPi7ss7bq0D7DDg+UoYq7YQ",
+	"N0ZO/Df+wXs7oT9wMwkbzXOtdyqcrm9Zdl8nNEofbHFxv2Iiauy9VsvLpix/w3VYOL17NvG6b566fc+A",
+	"ETRYoaHyU77vS2NXe3NzCUL+Luj5rlvtH0X0qsaWQu5TqhFHq1QGsIMfPoyhYsne/+NrpjR78Z8vO5gj",
+	"I6q6FAtBrYkvHlz8hVVV5tGrqAhAaJ9mGFfA39JHbkHCCX2nI63a/307QjjSaXWkT/v9ckXYqhEtsaXt",
+	"LfijlfSj9/AlPjFB8b6V4yY2bCkqYeMFjViI2MZN/3JsyNlciTr+gYv92WgXkW/cZYKYI8YlX8IeSMwv",
+	"DHWo2u65lzFjdYMtTAHzANZQlo8Zbm2bl0k537gZt2Wp81/dfw703HpvtQg9V93jzK60aparB+wVFvRu",
+	"TK/DVuicK5VlmHYQTVXBEb3OcLjx1nvck7vU0WgX7s2IKlEFuIUNdZy69Vs0odI1swhj3Pba3T4DSfaO",
+	"m+99mjvue1OtHWKvz2LsnOIgRShDUnGfkHoN1jAe5FOAxCZhinLI4zVHukGbadKInKzFibtB3+FeGl7V",
+	"1P9gXLWkZxDDuss+4+2tNAePpu7bw1vftz3iXS+K9/S9k1iD99vGstfs+zZixeRcHlDlt3R4tii59Y3s",
+	"JOPMvZ+xy+9Rr//28m9fT9Lc3+c8saCgqMXtUv5TUvp+/MNBNN2Dvh8+5fs4hfmNJut/+/7t9+w9vhSi",
+	"Yz4LJzTZ2NOghN677W2WFKPwj99uZ5Q6YAu998/cx/1M30q5nr2OrHTRgYqslb5Co9Y0VeVY+/HsP9o0",
+	"YCU96k3ue14UYrEAnfV7X3AMZmJlz+zcrFS9t9rI/X6XCdpu/D3dm8k2sIatttpQ3YodVqo+bwfak+Fw",
+	"GZ75/WvN7VLuO/9+hLy31cItn5dgzn/F/+5LsKcuTfhYB7KDSAacmdoZTJibGw0z06n5KA1UIlelO19z",
+	"sGsA2WKBG1ZALqrQcChXVcU9pLUzbKnoiWz3EfDqD3xewueKfmLdZG6uJ5ZLuuVZP+/fRDZ3RBMO8zuc",
+	"HP2Tb1zP86tZNivVEuFwVH4VT5N2khf0dfh0o8vZ49k5r8Xs04+f/v8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -693,6 +693,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/searches/tilts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Stands the mould of the kept design out of level by more and more, and
+         *     says how many vents it takes. Events of the kind "progress" carry a
+         *     TiltSearch, some of them with a row; the last one is finished. Leaving
+         *     cancels.
+         */
+        get: operations["searchTilts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/searches/partings": {
         parameters: {
             query?: never;
@@ -1220,6 +1244,15 @@ export interface components {
         };
         /** @enum {string} */
         Feed: "low" | "top";
+        /** @description Rubber left between a channel and what is beside it, mm. */
+        Webs: {
+            /** Format: double */
+            part: number;
+            /** Format: double */
+            apart: number;
+            /** Format: double */
+            wall: number;
+        };
         Practice: {
             /** @enum {string} */
             units: "metric" | "us";
@@ -1246,6 +1279,9 @@ export interface components {
             wellWidth: number;
             /** Format: double */
             wellDepth: number;
+            webs: components["schemas"]["Webs"];
+            /** Format: double */
+            stream: number;
             /** Format: double */
             shotOver: number;
             /** Format: double */
@@ -1640,6 +1676,24 @@ export interface components {
             stage: string;
             finished: boolean;
             row?: components["schemas"]["FeedRow"];
+        };
+        /** @description How far out of level the mould stands as the resin is poured. */
+        Tilt: {
+            /** Format: double */
+            degrees: number;
+            high: components["schemas"]["Point"];
+        };
+        /** @description The mould out of level to the side with which it takes the fewest vents; level without a tilt. */
+        TiltRow: {
+            numbers: components["schemas"]["NumberRow"][];
+            tilt?: components["schemas"]["Tilt"];
+            vents: components["schemas"]["Vent"][];
+            bare: components["schemas"]["Number"];
+        };
+        TiltSearch: {
+            stage: string;
+            finished: boolean;
+            row?: components["schemas"]["TiltRow"];
         };
         PartingRow: {
             numbers: components["schemas"]["NumberRow"][];
@@ -2146,6 +2200,15 @@ export interface components {
              * @enum {string}
              */
             state?: "" | "weeps" | "plugged" | "later";
+            /** @description led to the rim of the well */
+            rim?: boolean;
+            /**
+             * Format: double
+             * @description mm across the cup that it overflows into
+             */
+            cup?: number;
+            /** @description out of the rubber afterwards */
+            cut?: boolean;
         };
         /** @description A face of the part that shows, or one to spare for scars. */
         Face: {
@@ -2188,6 +2251,22 @@ export interface components {
             faces?: components["schemas"]["Face"][];
             foot?: components["schemas"]["Point"];
             shaft?: components["schemas"]["Point"];
+            /**
+             * Format: double
+             * @description mm under the well at most, where the sprue is a cone; 0 for a straight one
+             */
+            sprueTop?: number;
+            /**
+             * @description of runners and gates that lie in the parting
+             * @enum {string}
+             */
+            section?: "" | "half" | "strip";
+            /**
+             * Format: double
+             * @description mm thick, where they are strips
+             */
+            strip?: number;
+            tilt?: components["schemas"]["Tilt"];
             /** Format: double */
             shotOver: number;
             /** @description one of those that /kinds lists */
@@ -2365,7 +2444,7 @@ export interface components {
         /** @description A body of the mould, in the mesh coordinates of all cavities. */
         Channel: {
             /** @enum {string} */
-            kind: "sprue" | "well" | "runner" | "gate" | "vent" | "blind";
+            kind: "sprue" | "well" | "runner" | "gate" | "vent" | "blind" | "overflow";
             /** @description from 0; -1 for one that serves several */
             cavity: number;
             path: components["schemas"]["Point"][];
@@ -2373,6 +2452,15 @@ export interface components {
             bore: number;
             /** Format: double */
             rim: number;
+            /** @enum {string} */
+            section: "" | "half" | "strip";
+            /**
+             * Format: double
+             * @description mm of a strip
+             */
+            thick: number;
+            /** @description out of the rubber afterwards */
+            cut: boolean;
             /** Format: double */
             length: number;
             volume: components["schemas"]["Number"];
@@ -3817,6 +3905,29 @@ export interface operations {
         };
     };
     searchFeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Progress */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    searchTilts: {
         parameters: {
             query?: never;
             header?: never;
