@@ -390,6 +390,14 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 		House:    q.House,
 	}
 	c.Rods, c.Scars = rods(s.Gates)
+	for i, v := range q.Design.Vents {
+		switch v.State {
+		case design.Weeps:
+			c.Rods.Weeps = append(c.Rods.Weeps, i+1)
+		case design.Plugged:
+			c.Rods.Plugged = append(c.Rods.Plugged, i+1)
+		}
+	}
 	told("tilting it")
 	if c.Tilt, err = m.tilt(ctx, q, s); err != nil {
 		return out, err
@@ -416,7 +424,11 @@ func rods(l gate.Layout) (r kinds.Rods, scars []float64) {
 		case channel.Blind:
 			r.Blind, r.Round = c.Bore, c.Length()
 		case channel.Vent:
-			r.Vents = append(r.Vents, c.Bore)
+			if c.Cut {
+				r.Cuts = append(r.Cuts, c.Bore)
+			} else {
+				r.Vents = append(r.Vents, c.Bore)
+			}
 		}
 		if c.Cavity == 0 && c.Scar() > 0 {
 			scars = append(scars, c.Bore)

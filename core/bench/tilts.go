@@ -21,7 +21,7 @@ import (
 type TiltCase struct {
 	Tilt  *design.Tilt  // nil as it stands level
 	Vents []design.Vent // for every pocket that matters
-	Bare  derive.Number // mL that are shut in without any
+	First derive.Number // mL that are shut in with the first of them alone
 }
 
 // Tilts that are compared, degrees: beyond them a block wants a cradle. Common
@@ -78,7 +78,11 @@ func (m *Master) bestTilt(ctx context.Context, q Question, c gate.Choices, frame
 		for _, v := range ranking.Vents {
 			cases[i].Vents = append(cases[i].Vents, design.Vent{At: design.At(v.At), Bore: v.Bore, State: v.State})
 		}
-		cases[i].Bare = derive.Of(quantity.Volume, ranking.Bare/1000, "trapped-air analysis without vents, the mould stood so",
+		left := ranking.Bare
+		if len(ranking.Vents) > 0 {
+			left = ranking.Vents[0].Left
+		}
+		cases[i].First = derive.Of(quantity.Volume, left/1000, "trapped-air analysis with the first vent alone, the mould stood so",
 			derive.From("tilt (°)", quantity.Number, deg, "tried"))
 		return nil
 	}, nil); err != nil {
@@ -86,7 +90,7 @@ func (m *Master) bestTilt(ctx context.Context, q Question, c gate.Choices, frame
 	}
 	best = cases[0]
 	for _, o := range cases[1:] {
-		if n, least := len(o.Vents), len(best.Vents); n < least || n == least && o.Bare.Value < best.Bare.Value-1e-9 {
+		if n, least := len(o.Vents), len(best.Vents); n < least || n == least && o.First.Value < best.First.Value-1e-9 {
 			best = o
 		}
 	}

@@ -5,6 +5,8 @@
 package build
 
 import (
+	"fmt"
+
 	"cmp"
 	"math"
 	"slices"
@@ -136,6 +138,9 @@ func (c Case) bench() *kinds.Bench {
 		b.Supports = c.Hold.Added()
 	}
 	b.Reliefs, b.Push = c.Reliefs, c.push()
+	if t := p.Design.Tilt; t != nil && t.Degrees > 0 {
+		b.Tilt = fmt.Sprintf("stand the mould %g° out of level, its %s raised", t.Degrees, t.Side())
+	}
 	size := r3.Sub(p.Box.Bounds.Max, p.Box.Bounds.Min)
 	b.Long = max(size.X, size.Y, size.Z)
 	if c.Rods.Sprues == 0 {

@@ -11,6 +11,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"strings"
 
 	"bathyform/core/axis"
 	"bathyform/core/mix"
@@ -163,6 +164,23 @@ func (t *Tilt) Up(level r3.Vec) r3.Vec {
 	}
 	sin, cos := math.Sincos(t.Degrees * math.Pi / 180)
 	return r3.Add(r3.Scale(cos, level), r3.Scale(sin, r3.Unit(high)))
+}
+
+// Side names the side that is raised by the axes of the mesh: +x side, +x −y corner.
+func (t *Tilt) Side() string {
+	var names []string
+	for k, v := range t.High {
+		if sign := "+"; math.Abs(v) > 0.3 {
+			if v < 0 {
+				sign = "−"
+			}
+			names = append(names, sign+"xyz"[k:k+1])
+		}
+	}
+	if len(names) > 1 {
+		return strings.Join(names, " ") + " corner"
+	}
+	return strings.Join(names, " ") + " side"
 }
 
 func (t *Tilt) check(up axis.Axis) error {

@@ -53,6 +53,7 @@ func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 	out = append(out, l.bent(m)...)
 	out = append(out, l.onShow(c)...)
 	out = append(out, l.mouths(m, c)...)
+	out = append(out, l.runsOver(c)...)
 	for i, cavity := range l.Cavities {
 		if cavity.Like == i { // the others are as one before
 			out = append(out, l.caught(i, m, c)...)
@@ -292,6 +293,39 @@ func (l Layout) mouths(m Mould, c Choices) (out []finding.Finding) {
 		Remedies: []finding.Remedy{{Label: fmt.Sprintf("Opening of %g mm", wide), Action: finding.SetSprue, Value: wide}}}
 	return append(out, f)
 }
+
+// runsOver says out of which vents the resin runs before the well is full, since
+// they end lower than its rim in a mould that stands out of level.
+func (l Layout) runsOver(c Choices) (out []finding.Finding) {
+	if c.Tilt == (r3.Vec{}) {
+		return nil
+	}
+	brim := math.Inf(1) // how high the resin can stand in the wells
+	for _, w := range l.Channels {
+		if w.Kind == channel.Well {
+			aside := math.Sqrt(max(0, 1-math.Pow(r3.Dot(c.Tilt, w.up), 2)))
+			brim = min(brim, r3.Dot(c.Tilt, w.Path[len(w.Path)-1])-w.Rim/2*aside)
+		}
+	}
+	for _, v := range l.Channels {
+		if v.Kind != channel.Vent || c.Vents[v.Vent].State != "" || c.Vents[v.Vent].Cup > 0 || c.Vents[v.Vent].Rim {
+			continue
+		}
+		mouth := v.Path[len(v.Path)-1]
+		if low := brim - r3.Dot(c.Tilt, mouth); low > levelOf && !math.IsInf(low, 1) {
+			out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates, Code: "vent-runs-over",
+				What:  fmt.Sprintf("The resin runs out of %s before the well is full.", v.Named(len(l.Cavities))),
+				Where: place(mouth), Figure: finding.Of(quantity.Length, low), Limit: finding.Of(quantity.Length, levelOf),
+				Why: "It ends lower than the rim of the well as the mould is tilted. Plug it once resin weeps out of it, give it a cup, or " +
+					"raise the other side.", Source: "geometry"})
+		}
+	}
+	return out
+}
+
+// levelOf is how much lower than a well a vent may end, mm: resin stands over its
+// edge.
+const levelOf = 1.0
 
 // ceilings says where a vent stands in a level ceiling.
 func (l Layout) ceilings() (out []finding.Finding) {

@@ -47,6 +47,7 @@ type Bench struct {
 	Half    float64 // mm³ of the upper half
 
 	Rods     Rods
+	Tilt     string        // how the mould is stood out of level for the resin; empty for level
 	Reliefs  []strip.Lock  // that slits inside the halves free
 	Push     derive.Number // N by which the resin pushes the halves apart
 	Long     float64       // mm, the mould's longest side
@@ -221,6 +222,11 @@ func (b *Bench) Steps() []Step {
 		"",
 		trimMinutes,
 	)
+	if n := len(b.Rods.Cuts); n > 0 {
+		b.do(fmt.Sprintf("Cut %s of %.3g mm out of the rubber, from the place in the cavity up.", quantity.Plural(n, "vent", "vents"), b.Rods.Cuts[0]),
+			"A bored tube, turned as it goes in, cuts a clean hole; a blade leaves one that closes under the bands.",
+			"Cut away from your hand: rubber lets a blade go all at once.", ventMinutes*float64(n))
+	}
 	b.cast()
 	return b.steps
 }
@@ -264,7 +270,9 @@ type Rods struct {
 	Sprues, Gates       int
 	Runs                float64   // mm of runner
 	Blind, Round        float64   // bore of a blind channel, and how long it is round one part, mm
-	Vents               []float64 // bores, mm
+	Vents               []float64 // bores of those whose wires are cast in, mm
+	Cuts                []float64 // bores of those that are cut out of the rubber, mm
+	Weeps, Plugged      []int     // vents, from 1, that are plugged once they weep, and before the pour
 }
 
 // rods sets what leaves sprue and vents in the rubber of a mould in halves.

@@ -2,6 +2,8 @@ package kinds
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
 
 	"bathyform/core/mix"
 	"bathyform/core/practice"
@@ -55,6 +57,10 @@ func (b *Bench) cast() {
 			b.dusted()
 			b.do(quantity.Sentence(closed)+"; sprue up.", why, "", closeMinutes/2)
 		}
+		if b.Tilt != "" {
+			b.do(quantity.Sentence(b.Tilt)+"; wedge it so that it stays.", "The high spots run together so, and fewer vents let all the air out.",
+				"", closeMinutes/2)
+		}
 		stream, why, takes := b.let()
 		b.do(
 			mixed+" and "+stream,
@@ -106,9 +112,29 @@ func (b *Bench) let() (how, why string, minutes float64) {
 		minutes += syringeMins
 	}
 	if b.House.Does(practice.Plugs) == practice.Plugged {
-		return how + ", the vents plugged; open them one by one, the lowest first, until each weeps.", why, minutes
+		how += ", the vents plugged; open them one by one, the lowest first, until each weeps."
+	} else {
+		how += " until every vent weeps, then plug them."
 	}
-	return how + " until every vent weeps, then plug them.", why, minutes
+	if n := b.Rods.Plugged; len(n) > 0 {
+		how += fmt.Sprintf(" %s stays shut from the beginning.", numbered(n))
+	}
+	if n := b.Rods.Weeps; len(n) > 0 {
+		how += fmt.Sprintf(" %s is plugged as soon as it weeps, while the others still fill.", numbered(n))
+	}
+	return how, why, minutes
+}
+
+// numbered names vents by their numbers: vent 2; each of vents 1, 3.
+func numbered(vents []int) string {
+	if len(vents) == 1 {
+		return fmt.Sprintf("Vent %d", vents[0])
+	}
+	names := make([]string, len(vents))
+	for i, n := range vents {
+		names[i] = strconv.Itoa(n)
+	}
+	return "Each of vents " + strings.Join(names, ", ")
 }
 
 // melted is how what has one part is made ready.

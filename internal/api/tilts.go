@@ -19,7 +19,7 @@ func (s *Server) SearchTilts(ctx context.Context, r SearchTiltsRequestObject) (S
 	return s.stream(ctx, "tilts "+r.JobId.String()+o.rubberKey(q), func(ctx context.Context, tell func(any)) error {
 		if err := o.master.CompareTilts(ctx, q, func(c bench.TiltCase) {
 			l := newLedger()
-			row := TiltRow{Vents: append([]Vent{}, c.Vents...), Bare: l.number(c.Bare)}
+			row := TiltRow{Vents: append([]Vent{}, c.Vents...), First: l.number(c.First)}
 			if c.Tilt != nil {
 				row.Tilt = &Tilt{Degrees: c.Tilt.Degrees, High: point(c.Tilt.High.Vec())}
 			}

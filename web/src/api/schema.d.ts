@@ -1688,7 +1688,7 @@ export interface components {
             numbers: components["schemas"]["NumberRow"][];
             tilt?: components["schemas"]["Tilt"];
             vents: components["schemas"]["Vent"][];
-            bare: components["schemas"]["Number"];
+            first: components["schemas"]["Number"];
         };
         TiltSearch: {
             stage: string;

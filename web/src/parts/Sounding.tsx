@@ -5,7 +5,7 @@ import { carried, cross, dir, dot, span } from './axes'
 import { Qty } from './Num'
 import { Rail } from './Rail'
 import { reach } from './reach'
-import { highestOn, nearestOn, VentFeet, type VentHands } from './VentFeet'
+import { Feet, highestOn, nearestOn, type ChannelHands } from './Feet'
 import classes from './Sounding.module.css'
 
 export interface Cut {
@@ -31,15 +31,15 @@ interface Props {
   turnCut: () => void
   /** Moves the parting along the draw; settled when the hand lets go. Absent where it is not set. */
   onParting?: (height: number, settled: boolean) => void
-  /** Leads the vents, where they are laid out. */
-  vents?: VentHands
+  /** Leads the channels, where they are laid out. */
+  hands?: ChannelHands
 }
 
 /**
  * The section through the mould and the sounding rail beside it, at one
  * vertical scale, with one level line through both.
  */
-export function Sounding({ study, rise, pour, draw, parting, cut, section, level, setLevel, moveCut, turnCut, onParting, vents }: Props) {
+export function Sounding({ study, rise, pour, draw, parting, cut, section, level, setLevel, moveCut, turnCut, onParting, hands }: Props) {
   const id = useId()
   const { ref, width, height } = useElementSize()
   const upDir = dir(rise.up)
@@ -141,9 +141,9 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
       moveCut((e.key === 'ArrowRight' ? 1 : -1) * (e.shiftKey ? 10 : 1))
     }
     if (e.key === 't') turnCut()
-    if (e.key === 'v' && vents) {
+    if (e.key === 'v' && hands) {
       const at = highestOn(section?.loops ?? [], upDir)
-      if (at) vents.onAdd(at)
+      if (at) hands.onAdd(at)
     }
   }
 
@@ -188,7 +188,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
         className={classes.picture}
         role="group"
         tabIndex={0}
-        aria-label={`Section; arrow keys move the plane, t turns it${vents ? ', v puts a vent at its highest place' : ''}`}
+        aria-label={`Section; arrow keys move the plane, t turns it${hands ? ', v puts a vent at its highest place' : ''}`}
         onKeyDown={onKey}
       >
         <svg width={w} height={h} viewBox={`0 0 ${w} ${h}`} aria-hidden={false}>
@@ -299,9 +299,10 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
               }
             />
           )}
-          {vents && study.mould.places.length === 1 && (
-            <VentFeet
-              {...vents}
+          {hands && (
+            <Feet
+              feet={hands.feet}
+              right={right}
               near={(at, within) => Math.abs(dot(at, normal) - cut.offset) < within}
               flat={flat}
               onSurface={(px, py) => nearestOn(section?.loops ?? [], flat, px, py)}

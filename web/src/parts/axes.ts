@@ -24,6 +24,12 @@ export const cross = (a: readonly number[], b: readonly number[]): Point => [
 export const carried = (place: readonly number[], p: ArrayLike<number>): Point =>
   [0, 4, 8].map((r) => place[r] * p[0] + place[r + 1] * p[1] + place[r + 2] * p[2] + place[r + 3]) as Point
 
+/** Where a place of the box lies on the master that is carried there. */
+export const brought = (place: readonly number[], p: readonly number[]): Point => {
+  const off = [0, 4, 8].map((r, k) => p[k] - place[r + 3])
+  return [0, 1, 2].map((c) => place[c] * off[0] + place[c + 4] * off[1] + place[c + 8] * off[2]) as Point
+}
+
 /** The two level ways across an up: what a section may be taken across. */
 export function levelAxes(up: Axis): [Axis, Axis] {
   const rest = (['+x', '+y', '+z'] as Axis[]).filter((a) => !along(a, up))

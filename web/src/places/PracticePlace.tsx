@@ -132,6 +132,10 @@ export function PracticePlace() {
         {measure('Vent bore', 'length', p.ventBore, (v) => ({ ventBore: v }))}
         {measure('Well rim', 'length', p.wellWidth, (v) => ({ wellWidth: v }))}
         {measure('Well depth', 'length', p.wellDepth, (v) => ({ wellDepth: v }))}
+        {measure('Rubber, channel to part', 'length', p.webs.part, (v) => ({ webs: { ...p.webs, part: v } }))}
+        {measure('Rubber, channel to channel', 'length', p.webs.apart, (v) => ({ webs: { ...p.webs, apart: v } }))}
+        {measure('Rubber, channel to wall', 'length', p.webs.wall, (v) => ({ webs: { ...p.webs, wall: v } }))}
+        {measure('Stream from the cup', 'length', p.stream, (v) => ({ stream: v }))}
       </div>
 
       <h2 className={classes.section}>Rubber round the part</h2>

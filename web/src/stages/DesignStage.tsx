@@ -1,10 +1,10 @@
 import { useCallbackRef } from '@mantine/hooks'
 import { useRef, useState, type ReactNode } from 'react'
-import type { Build, Finding, Job, Rise } from '../api/client'
+import type { Build, Design, Finding, Job, Rise } from '../api/client'
 import { Findings } from '../parts/Findings'
 import { Sounding, type Pour } from '../parts/Sounding'
 import { useSounding } from '../parts/useSounding'
-import type { VentHands } from '../parts/VentFeet'
+import type { ChannelHands, Foot } from '../parts/Feet'
 import type { SceneProps, ViewHandle } from '../parts/viewer/Scene'
 import { Viewer } from '../parts/viewer/Viewer'
 import classes from './DesignStage.module.css'
@@ -27,8 +27,8 @@ interface Props {
   view?: Partial<SceneProps>
   /** Moves the parting by hand in the section. */
   onParting?: (height: number, settled: boolean) => void
-  /** Leads the vents in the section. */
-  vents?: Omit<VentHands, 'feet'>
+  /** Leads the channels in the section. */
+  hands?: Omit<ChannelHands, 'feet'> & { feetOf: (design: Design) => readonly Foot[] }
   /** Takes the place of the 3D view and the section. */
   instead?: ReactNode
   /** What is found on this stage, if not all that the study says of it. */
@@ -49,7 +49,7 @@ export function DesignStage({
   settled,
   view,
   onParting,
-  vents,
+  hands,
   instead,
   found = (all) => all,
   build,
@@ -65,7 +65,7 @@ export function DesignStage({
   const filled = show === 'filled'
   const setCut = useCallbackRef(sounding.setOffset)
   const onAdd = useCallbackRef(view?.onAdd)
-  const onVent = useCallbackRef(view?.onVent)
+  const onChannel = useCallbackRef(view?.onChannel)
 
   function showPlace(f: Finding) {
     if (!f.where) return
@@ -101,7 +101,7 @@ export function DesignStage({
                 {...view}
                 feet={filled ? hand.design.vents : undefined}
                 onAdd={view?.onAdd && onAdd}
-                onVent={view?.onVent && onVent}
+                onChannel={view?.onChannel && onChannel}
               />
               {study && !study.mould.known && (
                 <p className={classes.noShape}>The shape is not known: the block that it goes into stands for it.</p>
@@ -118,7 +118,7 @@ export function DesignStage({
                   {...sounding}
                   cut={sounding.cut}
                   onParting={onParting}
-                  vents={vents && { ...vents, feet: hand.design.vents }}
+                  hands={hands && { onAdd: hands.onAdd, feet: hands.feetOf(hand.design) }}
                 />
               ) : (
                 <p className={classes.wait}>{problem ? '' : 'Working it out…'}</p>

@@ -1,5 +1,6 @@
 import { SegmentedControl } from '@mantine/core'
 import { useState } from 'react'
+import type { Design } from '../api/client'
 import { WayPicker } from '../parts/WayPicker'
 import { dir } from '../parts/axes'
 import { MeasureInput } from '../parts/MeasureInput'
@@ -11,7 +12,10 @@ import { Faces, type Press } from './gates/Faces'
 import { FeedTable } from './gates/FeedTable'
 import { Carried } from './gates/Carried'
 import { FewToMany } from './gates/FewToMany'
-import { led, Vents } from './gates/Vents'
+import { feetOf, ledTo } from './gates/feet'
+import { Shapes } from './gates/Shapes'
+import { TiltTable } from './gates/TiltTable'
+import { Vents } from './gates/Vents'
 import { WayIn } from './gates/WayIn'
 import type { StageProps } from './stages'
 import classes from './panel.module.css'
@@ -34,10 +38,7 @@ export function GatesStage({ job }: StageProps) {
     if (press === null || press === 'vent') set((now) => ({ vents: [...now.vents, { at, bore: now.ventBore }] }))
     else set((now) => ({ faces: [...(now.faces ?? []), { at, show: press === 'show' }] }))
   }
-  const lead = (i: number, at: [number, number, number], settled: boolean) => {
-    if (settled) set((now) => ({ vents: led(now.vents, i, at) }))
-    else tryOut({ vents: led(design.vents, i, at) })
-  }
+  const put = (change: Partial<Design>, settled: boolean) => (settled ? set(change) : tryOut(change))
   const vented = job.master?.kind === 'mesh' && feed === 'sprued'
   const gates = study?.gates
   return (
@@ -60,12 +61,10 @@ export function GatesStage({ job }: StageProps) {
       view={{
         adding: press !== null,
         onAdd: add,
-        onVent: lead,
+        onChannel: feed === 'sprued' ? (what, at, settled) => put(ledTo(design, what, at), settled) : undefined,
         spots: (design.faces ?? []).map((f) => f.at),
       }}
-      vents={
-        vented ? { onAdd: add, onMove: lead, onRemove: (i) => set((now) => ({ vents: now.vents.filter((_, k) => k !== i) })) } : undefined
-      }
+      hands={vented && study ? { onAdd: add, feetOf: (now) => feetOf(now, study, put) } : undefined}
       side={
         <>
           <h2>What you set</h2>
@@ -121,7 +120,8 @@ export function GatesStage({ job }: StageProps) {
               </>
             )}
           </div>
-          {feed === 'sprued' && gates && <WayIn gates={gates} up={dir(design.resinUp)} />}
+          {feed === 'sprued' && gates && study && <WayIn gates={gates} place={study.mould.places[0]} up={dir(design.resinUp)} />}
+          {feed === 'sprued' && design.feed === 'low' && <Shapes />}
           {feed === 'sprued' && design.feed === 'low' && (design.gang ?? []).length > 1 && <FeedTable job={job} at={gates?.system} />}
           {vented && (
             <>
@@ -132,6 +132,7 @@ export function GatesStage({ job }: StageProps) {
                 propose={() => remedy({ label: '', action: 'propose-vents', value: 0 })}
               />
               {gates?.known && <FewToMany job={job} />}
+              {gates?.known && <TiltTable job={job} />}
               <Faces press={press} setPress={setPress} />
               <MeasureInput
                 compact
@@ -179,7 +180,7 @@ export function GatesStage({ job }: StageProps) {
           <Words of={['sprue', 'ring', 'vent', 'high spot', 'blind channel', 'sounding']} />
           <p className={classes.hint}>
             Dotted numbers open how they were worked out.
-            {feed === 'sprued' && ' Drag a vent by its foot; double-press the part for a new one.'}
+            {feed === 'sprued' && ' Drag a vent or the gate by its foot, the sprue by its head; double-press the part for a new vent.'}
           </p>
         </>
       }

@@ -8,28 +8,39 @@ interface Props {
   gates: Study['gates']
   feet: SceneProps['feet']
   tokens: Tokens
-  onGrab?: (vent: number) => void
+  onGrab?: (what: Grabbed) => void
   onDrop: () => void
 }
 
-/** Well, sprue, runners, gates and vents as the bodies they are, with a grip on the foot of each vent that can be led. */
+/** What a hand holds in the view: a vent by its foot, the gate by its mouth, the sprue by its head. */
+export interface Grabbed {
+  kind: 'vent' | 'gate' | 'sprue'
+  vent: number
+}
+
+/** Well, sprue, runners, gates and vents as the bodies they are, with a grip on what can be led by hand. */
 export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
-  const { rise } = gates
+  const { rise, channels } = gates
+  const first = channels.findIndex((c) => c.kind === 'sprue')
   return (
     <>
-      {gates.channels.map((c, i) => {
+      {channels.map((c, i) => {
         const path = c.kind === 'vent' ? followed(c.path, feet?.[c.vent]?.at) : c.path
-        if (c.kind === 'well') return <Well key={i} channel={c} tokens={tokens} />
+        const held = gripOf(c, i === first)
         return (
           <group key={i}>
-            <Tube points={path} bore={Math.max(c.bore, rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
-            {c.kind === 'vent' && onGrab && (
+            {c.rim > 0 ? (
+              <Cone channel={c} tokens={tokens} />
+            ) : (
+              <Tube points={path} bore={Math.max(c.bore, rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
+            )}
+            {held && onGrab && (
               <mesh
-                position={path[0] as [number, number, number]}
+                position={path[held.end === 'first' ? 0 : path.length - 1] as [number, number, number]}
                 renderOrder={8}
                 onPointerDown={(e) => {
                   e.stopPropagation()
-                  onGrab(c.vent)
+                  onGrab({ kind: held.kind, vent: c.vent })
                   const drop = () => {
                     window.removeEventListener('pointerup', drop)
                     window.setTimeout(onDrop) // after the part has had its say
@@ -37,7 +48,11 @@ export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
                   window.addEventListener('pointerup', drop)
                 }}
               >
-                <sphereGeometry args={[rise.top * 0.024, 16, 12]} />
+                {held.kind === 'sprue' ? (
+                  <boxGeometry args={[rise.top * 0.04, rise.top * 0.04, rise.top * 0.04]} />
+                ) : (
+                  <sphereGeometry args={[rise.top * 0.024, 16, 12]} />
+                )}
                 <meshBasicMaterial color={tokens.sheet} depthTest={false} transparent opacity={0.95} />
               </mesh>
             )}
@@ -46,6 +61,14 @@ export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
       })}
     </>
   )
+}
+
+/** By which end of its path a channel is held, if it can be. */
+function gripOf(c: Study['gates']['channels'][number], firstSprue: boolean): { kind: Grabbed['kind']; end: 'first' | 'last' } | null {
+  if (c.kind === 'vent') return { kind: 'vent', end: 'first' }
+  if (c.kind === 'gate') return { kind: 'gate', end: 'last' }
+  if (c.kind === 'sprue' && c.cavity >= 0) return { kind: 'gate', end: 'first' } // an opening at the top
+  return c.kind === 'sprue' && firstSprue ? { kind: 'sprue', end: 'first' } : null
 }
 
 /** A vent as it follows its foot while a hand drags it: its upper end stays as high as it is. */
@@ -71,14 +94,14 @@ function Tube({ points, bore, colour }: { points: number[][]; bore: number; colo
   )
 }
 
-/** A funnel from the sprue's bore to its rim, which may lean away from a wall. */
-function Well({ channel, tokens }: { channel: Study['gates']['channels'][number]; tokens: Tokens }) {
+/** A body that widens from its bore to its rim, upright: a well, a cone of a sprue, the cup on a vent. */
+function Cone({ channel, tokens }: { channel: Study['gates']['channels'][number]; tokens: Tokens }) {
   const geometry = useMemo(() => {
     const foot = new Vector3().fromArray(channel.path[0])
     const top = new Vector3().fromArray(channel.path[1])
     const up = new Vector3(
       ...(['x', 'y', 'z'] as const).map((_, k) =>
-        Math.abs(channel.path[1][k] - channel.path[0][k]) >= channel.top - channel.foot - 1e-6
+        Math.abs(channel.path[1][k] - channel.path[0][k]) >= Math.abs(channel.top - channel.foot) - 1e-6
           ? Math.sign(channel.path[1][k] - channel.path[0][k])
           : 0,
       ),

@@ -1,6 +1,6 @@
 import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber'
 import { useEffect, useMemo, useRef, useState, type Ref } from 'react'
-import { Matrix4 } from 'three'
+import { Matrix4, Mesh, Quaternion, Vector3 } from 'three'
 import type { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { asProblem, type Axis, type Build, type Job, type MouldPlan, type Study } from '../../api/client'
 import { useTokens, type Tokens } from '../../theme/useTokens'
@@ -9,7 +9,7 @@ import type { Cut } from '../Sounding'
 import { Air } from './Air'
 import { useAim } from './aim'
 import { Camera, FrameCounter } from './Camera'
-import { Channels } from './Channels'
+import { Channels, type Grabbed } from './Channels'
 import { Drawn } from './Drawn'
 import { useChartMaterial } from './chart'
 import { contourStep, extent } from './extent'
@@ -66,7 +66,8 @@ export interface SceneProps {
   setCut?: (offset: number) => void
   adding?: boolean
   onAdd?: (at: [number, number, number]) => void
-  onVent?: (index: number, at: [number, number, number], settled: boolean) => void
+  /** Leads a vent or a gate, by where it meets the master; the sprue, by where it stands in the box. */
+  onChannel?: (what: Grabbed, at: [number, number, number], settled: boolean) => void
   marked?: readonly number[] | null
   /** A way up that is no axis of the mesh. */
   upVector?: readonly [number, number, number]
@@ -196,7 +197,7 @@ function Contents({
   setCut,
   adding,
   onAdd,
-  onVent,
+  onChannel,
   marked,
   job,
   upVector,
@@ -231,11 +232,19 @@ function Contents({
     interval,
     painted: Boolean(painted),
   })
-  const dragged = useRef<{ vent: number; last?: [number, number, number] } | null>(null)
+  const dragged = useRef<{ what: Grabbed; last?: [number, number, number] } | null>(null)
+  const [held, setHeld] = useState<Grabbed['kind'] | null>(null)
   const settle = () => {
     const d = dragged.current
     dragged.current = null
-    if (d?.last) onVent?.(d.vent, d.last, true)
+    setHeld(null)
+    if (d?.last) onChannel?.(d.what, d.last, true)
+  }
+  const lead = (e: ThreeEvent<PointerEvent>, kinds: readonly Grabbed['kind'][], at: [number, number, number]) => {
+    if (dragged.current === null || !kinds.includes(dragged.current.what.kind)) return
+    e.stopPropagation()
+    dragged.current.last = at
+    onChannel?.(dragged.current.what, at, false)
   }
 
   useEffect(() => invalidate())
@@ -263,9 +272,30 @@ function Contents({
       <FrameCounter foot={handle?.at ?? highestVent(gates)} />
       <Pace />
       {(show !== 'together' || !build) &&
-        ganged.map((m, i) => (
-          <mesh key={i} geometry={surface} material={material} matrixAutoUpdate={false} matrix={m} raycast={() => undefined} />
-        ))}
+        ganged.map((m, i) => {
+          const onMaster = (e: ThreeEvent<PointerEvent>) => e.point.clone().applyMatrix4(m.clone().invert()).toArray()
+          const wanted = adding || held === 'vent' || held === 'gate' // else nobody asks what lies under the pointer
+          return (
+            <mesh
+              key={i}
+              geometry={surface}
+              material={material}
+              matrixAutoUpdate={false}
+              matrix={m}
+              matrixWorldNeedsUpdate
+              userData={thePart}
+              raycast={wanted ? Mesh.prototype.raycast : unseen}
+              onPointerDown={(e) => {
+                if (adding && e.button === 0) {
+                  e.stopPropagation()
+                  onAdd?.(onMaster(e))
+                }
+              }}
+              onPointerMove={(e) => lead(e, onThePart, onMaster(e))}
+              onPointerUp={settle}
+            />
+          )
+        })}
       {(show !== 'together' || !build) && ganged.length === 0 && (
         <mesh
           geometry={painted ?? surface}
@@ -280,13 +310,7 @@ function Contents({
           onDoubleClick={(e) => {
             if (onAdd) onAdd([e.point.x, e.point.y, e.point.z])
           }}
-          onPointerMove={(e) => {
-            if (dragged.current !== null) {
-              e.stopPropagation()
-              dragged.current.last = at(e)
-              onVent?.(dragged.current.vent, dragged.current.last, false)
-            }
-          }}
+          onPointerMove={(e) => lead(e, onThePart, at(e))}
           onPointerUp={settle}
         />
       )}
@@ -309,13 +333,21 @@ function Contents({
           gates={gates}
           feet={ganged.length === 0 ? feet : undefined}
           tokens={tokens}
-          onGrab={onVent && ganged.length === 0 ? (vent) => (dragged.current = { vent }) : undefined}
+          onGrab={
+            onChannel &&
+            ((what) => {
+              dragged.current = { what }
+              setHeld(what.kind)
+              hold(true)
+            })
+          }
           onDrop={() => {
             settle() // let go beside the part, it stays where it last touched
             hold(false)
           }}
         />
       )}
+      {held === 'sprue' && box && <Deck box={box} up={upDir} onMove={(e) => lead(e, ['sprue'], at(e))} onUp={settle} />}
       {rise && box && cut && <Plane box={box} top={top} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />
@@ -324,6 +356,34 @@ function Contents({
       {arrow && <Arrow geometry={surface} along={arrow} tokens={tokens} />}
       {marked && <Marker at={marked} tokens={tokens} size={top * 0.03} />}
     </>
+  )
+}
+
+const unseen = () => undefined
+
+/** What is led over the surface of a part. */
+const onThePart = ['vent', 'gate'] as const
+
+/** The top of the mould, and far round it: what the sprue is led over. */
+function Deck({
+  box,
+  up,
+  onMove,
+  onUp,
+}: {
+  box: MouldPlan['box']
+  up: readonly number[]
+  onMove: (e: ThreeEvent<PointerEvent>) => void
+  onUp: () => void
+}) {
+  const middle = box.low.map((v, k) => (up[k] > 0.5 ? box.high[k] : up[k] < -0.5 ? v : (v + box.high[k]) / 2))
+  const size = 3 * Math.max(...box.high.map((v, k) => v - box.low[k]))
+  const turn = new Quaternion().setFromUnitVectors(new Vector3(0, 0, 1), new Vector3(...up))
+  return (
+    <mesh position={middle as [number, number, number]} quaternion={turn} onPointerMove={onMove} onPointerUp={onUp}>
+      <planeGeometry args={[size, size]} />
+      <meshBasicMaterial transparent opacity={0} depthWrite={false} side={2} />
+    </mesh>
   )
 }
 

@@ -27,10 +27,19 @@ export function Carried({ gates }: { gates: Study['gates'] }) {
               <th scope="row">
                 {c.kind}
                 {c.kind === 'vent' && ` ${c.vent + 1}`}
+                {c.kind === 'overflow' && ` on vent ${c.vent + 1}`}
+                {c.cut && ', cut'}
                 {gang && c.cavity >= 0 && ` of ${c.cavity + 1}`}
               </th>
               <td>
                 <Qty value={c.bore} kind="length" />
+                {c.section === 'half' && ' half round'}
+                {c.section === 'strip' && (
+                  <>
+                    {' by '}
+                    <Qty value={c.thick} kind="length" />
+                  </>
+                )}
                 {c.rim > 0 && (
                   <>
                     {' to '}

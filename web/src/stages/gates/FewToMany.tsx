@@ -8,9 +8,9 @@ import { useDesign } from '../useDesign'
 /** How many of the proposed vents that are needed are there from the beginning: the rest are places to cut later. */
 export function FewToMany({ job }: { job: Job }) {
   const { design, set, tryOut } = useDesign()
-  const { kind, resinUp, feed, sprueBore, ventBore, faces } = design
+  const { kind, resinUp, tilt, feed, sprueBore, ventBore, faces } = design
   const ranked = useQuery({
-    queryKey: ['ranked vents', job.id, job.master?.mesh?.key, job.brief.kind, kind, resinUp, feed, sprueBore, ventBore, faces],
+    queryKey: ['ranked vents', job.id, job.master?.mesh?.key, job.brief.kind, kind, resinUp, tilt, feed, sprueBore, ventBore, faces],
     queryFn: async ({ signal }) =>
       (await client.POST('/jobs/{jobId}/vents/ranked', { params: { path: { jobId: job.id } }, body: design, signal })).data!,
     staleTime: Infinity,

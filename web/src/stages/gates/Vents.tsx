@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core'
+import { Button, NativeSelect } from '@mantine/core'
 import { useState } from 'react'
 import type { Design, Study } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -6,6 +6,8 @@ import { Qty } from '../../parts/Num'
 import { Remove } from '../../parts/Remove'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
+
+type Vent = Design['vents'][number]
 
 interface Props {
   gates: Study['gates'] | undefined
@@ -58,10 +60,10 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
                   type="button"
                   className="quiet"
                   aria-expanded={moving === i}
-                  aria-label={`Move vent ${i + 1} by its coordinates`}
+                  aria-label={`Vent ${i + 1}: its place, its bore and how it ends`}
                   onClick={() => setMoving(moving === i ? null : i)}
                 >
-                  move
+                  more
                 </button>
                 <Remove
                   what={`vent ${i + 1}`}
@@ -71,7 +73,16 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
                   }}
                 />
               </span>
-              {moving === i && <Coordinates vent={v} number={i + 1} onMove={(at) => set((now) => ({ vents: led(now.vents, i, at) }))} />}
+              {moving === i && (
+                <>
+                  <Coordinates vent={v} number={i + 1} onMove={(at) => set((now) => ({ vents: led(now.vents, i, at) }))} />
+                  <Ends
+                    vent={v}
+                    number={i + 1}
+                    onChange={(part) => set((now) => ({ vents: now.vents.map((w, k) => (k === i ? { ...w, ...part } : w)) }))}
+                  />
+                </>
+              )}
             </li>
           )
         })}
@@ -94,15 +105,56 @@ export function led(vents: Design['vents'], i: number, at: [number, number, numb
   return vents.map((v, k) => (k === i ? { ...v, at } : v))
 }
 
-function Coordinates({
-  vent,
-  number,
-  onMove,
-}: {
-  vent: Design['vents'][number]
-  number: number
-  onMove: (at: [number, number, number]) => void
-}) {
+/** Where a vent ends, how wide it is, and whether its wire is cast in. */
+function Ends({ vent, number, onChange }: { vent: Vent; number: number; onChange: (part: Partial<Vent>) => void }) {
+  const end = vent.rim ? 'rim' : vent.cup ? 'cup' : 'top'
+  return (
+    <div className={classes.coordinates}>
+      <MeasureInput
+        compact
+        kind="length"
+        label={`Vent ${number}, bore`}
+        value={vent.bore}
+        onChange={(bore) => bore !== null && onChange({ bore })}
+      />
+      <NativeSelect
+        size="xs"
+        label={`Vent ${number} ends`}
+        value={end}
+        onChange={(e) => {
+          const to = e.currentTarget.value
+          onChange({ rim: to === 'rim' || undefined, cup: to === 'cup' ? 5 * vent.bore : undefined })
+        }}
+        data={[
+          { value: 'top', label: 'at the top' },
+          { value: 'rim', label: "at the well's rim" },
+          { value: 'cup', label: 'in a cup' },
+        ]}
+      />
+      {vent.cup ? (
+        <MeasureInput
+          compact
+          kind="length"
+          label={`Cup of vent ${number}`}
+          value={vent.cup}
+          onChange={(cup) => cup !== null && onChange({ cup })}
+        />
+      ) : null}
+      <NativeSelect
+        size="xs"
+        label={`Vent ${number} is made`}
+        value={vent.cut ? 'cut' : 'cast'}
+        onChange={(e) => onChange({ cut: e.currentTarget.value === 'cut' || undefined })}
+        data={[
+          { value: 'cast', label: 'by a wire cast in' },
+          { value: 'cut', label: 'by cutting it' },
+        ]}
+      />
+    </div>
+  )
+}
+
+function Coordinates({ vent, number, onMove }: { vent: Vent; number: number; onMove: (at: [number, number, number]) => void }) {
   return (
     <div className={classes.coordinates}>
       {(['x', 'y', 'z'] as const).map((axis, k) => (

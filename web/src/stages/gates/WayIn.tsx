@@ -1,11 +1,12 @@
 import { useState } from 'react'
 import type { Design, Point, Study } from '../../api/client'
+import { brought } from '../../parts/axes'
 import { MeasureInput } from '../../parts/MeasureInput'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
 
 /** The two places of the way in that a hand may set: where resin enters the part, and where the sprue stands. */
-export function WayIn({ gates, up }: { gates: Study['gates']; up: readonly number[] }) {
+export function WayIn({ gates, place, up }: { gates: Study['gates']; place: readonly number[]; up: readonly number[] }) {
   const { design, set } = useDesign()
   const mouth = gates.channels.find((c) => c.cavity === 0 && (c.kind === 'gate' || c.kind === 'sprue'))
   const sprue = gates.channels.find((c) => c.kind === 'sprue')
@@ -14,7 +15,7 @@ export function WayIn({ gates, up }: { gates: Study['gates']; up: readonly numbe
       {mouth && (
         <Spot
           name={design.feed === 'top' ? 'Opening' : 'Gate'}
-          at={design.foot ?? (mouth.kind === 'gate' ? mouth.path[mouth.path.length - 1] : mouth.path[0])}
+          at={design.foot ?? brought(place, mouth.kind === 'gate' ? mouth.path[mouth.path.length - 1] : mouth.path[0])}
           own={!!design.foot}
           onMove={(foot) => set({ foot })}
         />

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { highestOn, nearestOn } from './VentFeet'
+import { highestOn, nearestOn } from './Feet'
 
 const square = [0, 0, 0, 10, 0, 0, 10, 0, 10, 0, 0, 10] // in the plane y = 0
 const flat = (p: ArrayLike<number>, i: number): [number, number] => [p[i], -p[i + 2]]

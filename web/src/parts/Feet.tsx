@@ -4,75 +4,94 @@ import classes from './Sounding.module.css'
 
 type Point = [number, number, number]
 
-/** What a hand does to the vents in the section. */
-export interface VentHands {
-  feet: readonly { at: readonly number[]; bore: number }[]
-  onMove: (i: number, at: Point, settled: boolean) => void
-  onRemove: (i: number) => void
+/** A place of a channel that a hand leads in the section. */
+export interface Foot {
+  name: string
+  /** In the box. */
+  at: readonly number[]
+  bore: number
+  /** It goes straight across the section; else along the surface of the part. */
+  slides?: boolean
+  onMove: (at: Point, settled: boolean) => void
+  onRemove?: () => void
+}
+
+/** What a hand does to the channels in the section. */
+export interface ChannelHands {
+  feet: readonly Foot[]
   onAdd: (at: Point) => void
 }
 
-interface Props extends VentHands {
+interface Props {
+  feet: readonly Foot[]
   /** Whether a place lies so near the plane that it is drawn in it. */
   near: (at: readonly number[], within: number) => boolean
   /** Where a place stands in the picture. */
   flat: (at: readonly number[]) => [number, number]
   /** The place of the surface in the plane that is nearest to one of the picture; null where the plane meets nothing. */
   onSurface: (x: number, y: number) => Point | null
+  /** The way to the right of the picture. */
+  right: readonly number[]
   /** Picture units a mm. */
   scale: number
 }
 
-/** The feet of the vents that stand in the section: dragged along the surface, or led by keys. */
-export function VentFeet({ feet, near, flat, onSurface, scale, onMove, onRemove }: Props) {
-  const dragged = useRef<{ i: number; last: Point | null } | null>(null)
+/** The feet of the channels that stand in the section: dragged along the surface, or led by keys. */
+export function Feet({ feet, near, flat, onSurface, right, scale }: Props) {
+  const dragged = useRef<Point | null>(null)
 
-  function follow(e: PointerEvent<SVGGElement>) {
-    const matrix = e.currentTarget.ownerSVGElement?.getScreenCTM()
-    if (!dragged.current || !matrix) return
-    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse())
-    const at = onSurface(p.x, p.y)
-    if (!at) return
-    dragged.current.last = at
-    onMove(dragged.current.i, at, false)
+  const led = (foot: Foot, x: number, y: number): Point | null => {
+    if (!foot.slides) return onSurface(x, y)
+    const by = (x - flat(foot.at)[0]) / scale
+    return foot.at.map((v, k) => v + by * right[k]) as Point
   }
 
-  function onKey(e: KeyboardEvent, i: number) {
+  function follow(e: PointerEvent<SVGGElement>, foot: Foot) {
+    const matrix = e.currentTarget.ownerSVGElement?.getScreenCTM()
+    if (!matrix || !e.currentTarget.hasPointerCapture(e.pointerId)) return
+    const p = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix.inverse())
+    const at = led(foot, p.x, p.y)
+    if (!at) return
+    dragged.current = at
+    foot.onMove(at, false)
+  }
+
+  function onKey(e: KeyboardEvent, foot: Foot) {
     const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
-    if (e.key === 'Delete' || e.key === 'Backspace') onRemove(i)
+    if (foot.onRemove && (e.key === 'Delete' || e.key === 'Backspace')) foot.onRemove()
     else if (way) {
-      const [x, y] = flat(feet[i].at)
+      const [x, y] = flat(foot.at)
       const far = (e.shiftKey ? 5 : 0.5) * scale
-      const at = onSurface(x + way[0] * far, y + way[1] * far)
-      if (at) onMove(i, at, true)
+      const at = led(foot, x + way[0] * far, y + way[1] * far)
+      if (at) foot.onMove(at, true)
     } else return
     e.preventDefault()
     e.stopPropagation()
   }
 
-  return feet.map((v, i) => {
-    if (!near(v.at, Math.max(v.bore, 4))) return null
-    const [x, y] = flat(v.at)
+  return feet.map((foot) => {
+    if (!near(foot.at, Math.max(foot.bore, 4))) return null
+    const [x, y] = flat(foot.at)
     return (
       <g
-        key={i}
+        key={foot.name}
         className={classes.foot}
         role="button"
         tabIndex={0}
-        aria-label={`Foot of vent ${i + 1}; arrow keys lead it along the surface, Delete takes it away`}
-        onKeyDown={(e) => onKey(e, i)}
+        aria-label={`${foot.name}; arrow keys lead it ${foot.slides ? 'across' : 'along the surface'}${foot.onRemove ? ', Delete takes it away' : ''}`}
+        onKeyDown={(e) => onKey(e, foot)}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId)
-          dragged.current = { i, last: null }
+          dragged.current = null
         }}
-        onPointerMove={follow}
+        onPointerMove={(e) => follow(e, foot)}
         onPointerUp={() => {
-          if (dragged.current?.last) onMove(i, dragged.current.last, true)
+          if (dragged.current) foot.onMove(dragged.current, true)
           dragged.current = null
         }}
       >
         <circle className={classes.reach} cx={x} cy={y} r={reach / 2} />
-        <circle cx={x} cy={y} r={8} />
+        {foot.slides ? <rect x={x - 7} y={y - 7} width={14} height={14} /> : <circle cx={x} cy={y} r={8} />}
       </g>
     )
   })

@@ -1,0 +1,48 @@
+import { Select } from '@mantine/core'
+import { MeasureInput } from '../../parts/MeasureInput'
+import classes from '../panel.module.css'
+import { useDesign } from '../useDesign'
+
+/** How sprue, runners and gates are shaped: a cone for a heavy head, half round or a strip in the parting. */
+export function Shapes() {
+  const { design, set } = useDesign()
+  const section = design.section ?? ''
+  return (
+    <div className={classes.pair}>
+      <MeasureInput
+        compact
+        label="Sprue under the well"
+        kind="length"
+        value={design.sprueTop || design.sprueBore}
+        onChange={(v) => v !== null && set({ sprueTop: v > design.sprueBore ? v : undefined })}
+      />
+      <Select
+        size="xs"
+        label="Runners and gates"
+        allowDeselect={false}
+        value={section}
+        onChange={(v) => {
+          const chosen = (v || undefined) as typeof design.section
+          set({ section: chosen, strip: chosen === 'strip' ? (design.strip ?? paper) : undefined })
+        }}
+        data={[
+          { value: '', label: 'round' },
+          { value: 'half', label: 'half round' },
+          { value: 'strip', label: 'strip' },
+        ]}
+      />
+      {section === 'strip' && (
+        <MeasureInput
+          compact
+          label="Strip, thick"
+          kind="length"
+          value={design.strip ?? paper}
+          onChange={(v) => v !== null && set({ strip: v })}
+        />
+      )}
+    </div>
+  )
+}
+
+/** mm of card for a strip. */
+const paper = 0.4
