@@ -11,6 +11,7 @@ import (
 	"bathyform/core/design"
 	"bathyform/core/fill"
 	"bathyform/core/finding"
+	"bathyform/core/full"
 	"bathyform/core/gate"
 	"bathyform/core/hold"
 	"bathyform/core/key"
@@ -18,6 +19,7 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/mould"
 	"bathyform/core/pieces"
+	"bathyform/core/practice"
 	"bathyform/core/rise"
 	"bathyform/core/sheet"
 	"bathyform/core/shell"
@@ -70,6 +72,9 @@ func (m *Master) poured(ctx context.Context, q Question) (Study, error) {
 		Gates:    s.Gates,
 		Cavities: q.Design.Cavities(),
 		Over:     q.Design.ShotOver,
+		Cup:      q.House.CupKeeps,
+		Syringe:  q.House.Injects(),
+		TintB:    q.House.Does(practice.Tint) == practice.PartB,
 		Resin:    q.Resin,
 
 		Colour:    q.Design.Colour,
@@ -87,7 +92,7 @@ func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 	if err != nil {
 		return s, err
 	}
-	gates := s.Findings
+	gates := append(s.Findings, s.full(q).Dragged()...)
 	s.Findings = append(survey.MeshFindings(m.Part), s.Plan.InsertFindings(q.Brief.Inserts)...)
 	for i := range s.Plan.Pours {
 		r, err := rise.Rubber(s.Plan, i, m.spacesFor(ctx))
@@ -166,6 +171,11 @@ func (m *Master) gates(ctx context.Context, s *Study, q Question) error {
 		s.Findings = append(s.Findings, s.Run.Findings...)
 	}
 	return nil
+}
+
+// full is a study as castings come out of it.
+func (s Study) full(q Question) full.Case {
+	return full.Case{Gates: s.Gates, Shot: s.Shot, Resin: q.Resin, Rubber: q.Rubber, Kind: s.Plan.Kind, House: q.House}
 }
 
 // vented is the cavity that a design's vents let air out of, nil where it has
@@ -372,6 +382,9 @@ func (m *Master) Build(ctx context.Context, q Question, told func(stage string))
 			return out, err
 		}
 		thickest = t.Thickest.Thickness
+		filled := s.full(q)
+		filled.Thickest, filled.Thin = t.Thickest, t.Narrow(m.Fine(), full.Thin)
+		s.Findings = append(s.Findings, filled.Measured()...)
 	}
 	c := build.Case{
 		Thickest: thickest,

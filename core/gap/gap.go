@@ -87,6 +87,39 @@ func (r Resin) Reach(h, p, t float64) float64 {
 	return h * math.Sqrt(p*mix.Thickening(r.PotLife).Effective(t)/(6*r.Viscosity))
 }
 
+// Filling is how far resin comes into a thin place before it gels, m, and how
+// thin a place as long may be for each, m.
+type Filling struct {
+	Poured, Vacuum           float64 // under the head alone; with the air drawn out before and let back on after
+	LeastPoured, LeastVacuum float64
+}
+
+// drawn is the pressure that a usual vacuum adds, Pa.
+const drawn = 98e3
+
+// widest is the widest gap that is asked about, m.
+const widest = 0.02
+
+// Into is what a slot of a width h and a length fills with under a pressure,
+// where the resin is reluctant to wet it.
+func (r Resin) Into(h, length, p float64) Filling {
+	reach := func(h, p float64) float64 {
+		return r.Reach(h, p-max(0, EntryPressure(r.Tension, Pessimistic, h)), r.PotLife)
+	}
+	least := func(p float64) float64 {
+		low, high := 0.0, widest
+		for range 40 {
+			if mid := (low + high) / 2; reach(mid, p) < length {
+				low = mid
+			} else {
+				high = mid
+			}
+		}
+		return high
+	}
+	return Filling{reach(h, p), reach(h, p+drawn), least(p), least(p + drawn)}
+}
+
 // DeadEnd is the share of a blind gap that fills when resin comes in with the
 // pressure dp over air at the absolute pressure air: Boyle.
 func DeadEnd(air, dp float64) float64 { return 1 - air/(air+dp) }

@@ -112,14 +112,29 @@ func LayBlock(ctx context.Context, m *mesh.Mesh, sound bool, volume float64, a B
 	}
 	l := laying{Block: a, ctx: ctx, space: space}
 	h := a.House
-	l.choices = Choices{Feed: a.Feed, SprueBore: SprueOf(h, volume), WellWidth: h.WellWidth, WellDepth: h.WellDepth, Fault: a.Fault,
-		System: a.System}
+	l.choices = Choices{
+		Feed:      a.Feed,
+		SprueBore: SprueOf(h, volume),
+		WellWidth: h.WellWidth,
+		WellDepth: h.WellDepth,
+		Fault:     a.Fault,
+		System:    a.System,
+	}
 	if a.Feed == practice.FeedTop {
 		l.choices.SprueBore = OpeningOf(h, volume)
 	}
-	l.mould = Mould{Master: channel.NewMaster(m), Known: true, Up: a.Up, Resin: kinds.Sprued, Clear: a.Clear, Between: h.Webs.Apart, Wall: h.Webs.Wall,
+	l.mould = Mould{
+		Master:   channel.NewMaster(m),
+		Known:    true,
+		Up:       a.Up,
+		Resin:    kinds.Sprued,
+		Clear:    a.Clear,
+		Between:  h.Webs.Apart,
+		Wall:     h.Webs.Wall,
 		Cavity:   derive.Of(quantity.Volume, volume/1000, "volume of the mesh"),
-		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return space, nil }, Ends: &Ends{Most: 4}}
+		Standing: func(context.Context, r3.Vec) (*fill.Space, error) { return space, nil },
+		Ends:     &Ends{Most: 4},
+	}
 	stand, err := channel.NewStand(l.mould.Master, a.Up)
 	if err != nil {
 		return Laid{}, err
@@ -341,7 +356,15 @@ func (l *laying) feedInto(poses []gang.Pose) (Mould, Fed, error) {
 func (l *laying) outline(m Mould, fed Fed) (low, high r3.Vec) {
 	from, to := m.stand.Plan()
 	beside := l.House.Clearance.Beside
-	low, high = r3.Vec{X: from[0] - beside, Y: from[1] - beside, Z: m.Low.Z}, r3.Vec{X: to[0] + beside, Y: to[1] + beside, Z: m.High.Z}
+	low, high = r3.Vec{
+		X: from[0] - beside,
+		Y: from[1] - beside,
+		Z: m.Low.Z,
+	}, r3.Vec{
+		X: to[0] + beside,
+		Y: to[1] + beside,
+		Z: m.High.Z,
+	}
 	for _, b := range fed.Bodies {
 		from, to := b.Bounds()
 		low = r3.Vec{X: min(low.X, from.X-m.Wall), Y: min(low.Y, from.Y-m.Wall), Z: min(low.Z, from.Z-m.Wall)}

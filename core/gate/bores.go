@@ -31,8 +31,15 @@ func SprueOf(h practice.House, volume float64) float64 {
 // feed is the choices' way in for parts of a volume in mm³.
 func (c Choices) feed(volume float64) channel.Feed {
 	gate := gateOf(c.SprueBore, volume)
-	return channel.Feed{Sprue: c.SprueBore, Top: c.SprueTop, Gate: gate, Runner: min(runnerShare*c.SprueBore, runnerGates*gate), Rim: c.WellWidth,
-		Depth: c.WellDepth, System: c.System}
+	return channel.Feed{
+		Sprue:  c.SprueBore,
+		Top:    c.SprueTop,
+		Gate:   gate,
+		Runner: min(runnerShare*c.SprueBore, runnerGates*gate),
+		Rim:    c.WellWidth,
+		Depth:  c.WellDepth,
+		System: c.System,
+	}
 }
 
 // Scaled is by how much a channel's bore changes with a sprue's, for parts of a

@@ -29,6 +29,7 @@ func place(v r3.Vec) *r3.Vec { return &v }
 func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 	c = c.of(m.Resin)
 	out := append(l.wayIn(c), l.greedy(m)...)
+	out = append(out, l.shallow(c)...)
 	if !l.Known {
 		return append(out, finding.Finding{Severity: finding.Watch, Stage: finding.Gates,
 			Code: "air-unknown", What: "The shape is not known, so nobody can say where air is caught.",
@@ -72,8 +73,11 @@ func (l Layout) wayIn(c Choices) (out []finding.Finding) {
 			)+" Another way in is shown."
 			switch {
 			case errors.Is(t.Err, errOffParting):
-				f.Code, f.Severity, f.What, f.Why = "section-off-parting", finding.Watch, "Not all channels have the section that you want.",
-					sentence(t.Err)
+				f.Code, f.Severity, f.What, f.Why = "section-off-parting", finding.Watch,
+					"Not all channels have the section that you want.",
+					sentence(
+						t.Err,
+					)
 			case errors.Is(t.Err, channel.ErrSystem):
 				f.Code, f.What = "no-such-runners", fmt.Sprintf("These cavities cannot be fed by a %s.", c.System)
 				f.Remedies = []finding.Remedy{{Label: "As proposed", Action: finding.SetRunners}}
@@ -236,6 +240,21 @@ func (l Layout) greedy(m Mould) []finding.Finding {
 		Source: "the sum of the bodies"}}
 }
 
+// shallow says that the well was cut short by what it stands over.
+func (l Layout) shallow(c Choices) []finding.Finding {
+	for _, w := range l.Channels {
+		if w.Kind != channel.Well || w.Top-w.Foot >= c.WellDepth-0.1 {
+			continue
+		}
+		return []finding.Finding{{Severity: finding.Note, Stage: finding.Gates, Code: "well-cut-short",
+			What: "The well is not as deep as you want it.", Where: place(w.Path[0]),
+			Figure: finding.Of(quantity.Length, w.Top-w.Foot), Limit: finding.Of(quantity.Length, c.WellDepth),
+			Why:    "Under it there is no more height: it ends at the runner, or a little over the part. More rubber above makes room.",
+			Source: "geometry"}}
+	}
+	return nil
+}
+
 // bent says which vents are led round something outside the parting: a wire that
 // was cast in there does not come out as it went in.
 func (l Layout) bent(m Mould) (out []finding.Finding) {
@@ -288,8 +307,11 @@ func (l Layout) mouths(m Mould, c Choices) (out []finding.Finding) {
 	f := finding.Finding{Severity: finding.Watch, Stage: finding.Gates, Code: "opening-chokes",
 		What:   "The opening lets resin down and hardly any air up.",
 		Figure: finding.Of(quantity.Area, max(0, left)/100), Limit: finding.Of(quantity.Area, taken/100),
-		Why: fmt.Sprintf("A stream of %g mm takes its share of the opening; as much must be left for the air, there or in vents, or it "+
-			"gulps and carries bubbles down.", c.Stream), Source: "house practice",
+		Why: fmt.Sprintf(
+			"A stream of %g mm takes its share of the opening; as much must be left for the air, there or in vents, or it "+
+				"gulps and carries bubbles down.",
+			c.Stream,
+		), Source: "house practice",
 		Remedies: []finding.Remedy{{Label: fmt.Sprintf("Opening of %g mm", wide), Action: finding.SetSprue, Value: wide}}}
 	return append(out, f)
 }
@@ -316,7 +338,8 @@ func (l Layout) runsOver(c Choices) (out []finding.Finding) {
 			out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates, Code: "vent-runs-over",
 				What:  fmt.Sprintf("The resin runs out of %s before the well is full.", v.Named(len(l.Cavities))),
 				Where: place(mouth), Figure: finding.Of(quantity.Length, low), Limit: finding.Of(quantity.Length, levelOf),
-				Why: "It ends lower than the rim of the well as the mould is tilted. Plug it once resin weeps out of it, give it a cup, or " +
+				Why: "It ends lower than the rim of the well as the mould is tilted. Plug it once resin weeps out of it, " +
+					"give it a cup, or " +
 					"raise the other side.", Source: "geometry"})
 		}
 	}

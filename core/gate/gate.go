@@ -152,13 +152,23 @@ type VentProblem struct {
 	Err  error
 }
 
+// HeightOf is how high over the mould floor a place of the master lies in the
+// first cavity, mm.
+func (l Layout) HeightOf(p r3.Vec) float64 {
+	c := l.Cavities[0]
+	return r3.Dot(c.Space.Frame.Up, p) - c.Space.Low() + c.Low
+}
+
 // Air is what all cavities shut in, mL.
 func (l Layout) Air() derive.Number {
 	sum := 0.0
 	var inputs []derive.Input
 	for i, c := range l.Cavities {
 		sum += c.Trapped.Volume / 1000
-		inputs = append(inputs, derive.From(fmt.Sprintf("cavity %d", i+1), quantity.Volume, c.Trapped.Volume/1000, "trapped-air analysis"))
+		inputs = append(
+			inputs,
+			derive.From(fmt.Sprintf("cavity %d", i+1), quantity.Volume, c.Trapped.Volume/1000, "trapped-air analysis"),
+		)
 	}
 	return derive.Of(quantity.Volume, sum, "sum of the cavities' trapped air", inputs...)
 }
@@ -311,14 +321,28 @@ func (c Choices) stood(space *fill.Space, in kinds.Resin) Choices {
 
 func inFrame(b r3.Box, f grid.Frame) (low, high r3.Vec) {
 	p, q := f.In(b.Min), f.In(b.Max)
-	return r3.Vec{X: min(p.X, q.X), Y: min(p.Y, q.Y), Z: min(p.Z, q.Z)}, r3.Vec{X: max(p.X, q.X), Y: max(p.Y, q.Y), Z: max(p.Z, q.Z)}
+	return r3.Vec{
+			X: min(p.X, q.X),
+			Y: min(p.Y, q.Y),
+			Z: min(p.Z, q.Z),
+		}, r3.Vec{
+			X: max(p.X, q.X),
+			Y: max(p.Y, q.Y),
+			Z: max(p.Z, q.Z),
+		}
 }
 
 func plan(space *fill.Space) (low, high r3.Vec) { return inFrame(space.Bounds(), space.Frame) }
 
 // Of are the choices of a design.
 func Of(d design.Design) Choices {
-	c := Choices{Feed: d.Feed, SprueBore: d.SprueBore, WellWidth: d.WellWidth, WellDepth: d.WellDepth, System: channel.System(d.Runners)}
+	c := Choices{
+		Feed:      d.Feed,
+		SprueBore: d.SprueBore,
+		WellWidth: d.WellWidth,
+		WellDepth: d.WellDepth,
+		System:    channel.System(d.Runners),
+	}
 	for _, f := range d.Faces {
 		c.Marks = append(c.Marks, Mark{At: f.At.Vec(), Show: f.Show})
 	}

@@ -45,7 +45,9 @@ func standing(t testing.TB, m *mesh.Mesh, up r3.Vec) stood {
 	by := r3.Add(r3.Vec{X: 10, Y: 10, Z: 10}, r3.Scale(10, up))
 	box := r3.Box{Min: r3.Sub(b.Min, r3.Vec{X: 10, Y: 10, Z: 10}), Max: r3.Add(b.Max, by)}
 	return stood{Space: s, Mould: Mould{
-		Master: channel.NewMaster(m), Known: true, Places: []func(r3.Vec) r3.Vec{func(p r3.Vec) r3.Vec { return p }}, Grows: true, Up: up,
+		Master: channel.NewMaster(
+			m,
+		), Known: true, Places: []func(r3.Vec) r3.Vec{func(p r3.Vec) r3.Vec { return p }}, Grows: true, Up: up,
 		Draw: zUp, Parted: true, Cavity: derive.Of(quantity.Volume, m.Volume()/1000, "given"),
 		Clear: webs.Part, Between: webs.Apart, Wall: webs.Wall,
 		Standing: func(_ context.Context, way r3.Vec) (*fill.Space, error) {
@@ -94,7 +96,15 @@ func horns() *mesh.Mesh {
 }
 
 func low(vents ...Vent) Choices {
-	return Choices{Feed: practice.FeedLow, SprueBore: 6, WellWidth: 20, WellDepth: 8, Vents: vents, Webs: webs, Stream: practice.Usual().Stream}
+	return Choices{
+		Feed:      practice.FeedLow,
+		SprueBore: 6,
+		WellWidth: 20,
+		WellDepth: 8,
+		Vents:     vents,
+		Webs:      webs,
+		Stream:    practice.Usual().Stream,
+	}
 }
 
 var webs = practice.Usual().Webs
@@ -437,7 +447,12 @@ func TestAnOpeningLetsResinDownAndAirUp(t *testing.T) {
 		for _, f := range s.lay(t, choices).Findings(s.Mould, choices) {
 			if f.Code == "opening-chokes" {
 				told = true
-				assert.GreaterOrEqual(t, math.Pi/4*f.Remedies[0].Value*f.Remedies[0].Value, 2*math.Pi*9-0.1, "twice the stream's area")
+				assert.GreaterOrEqual(
+					t,
+					math.Pi/4*f.Remedies[0].Value*f.Remedies[0].Value,
+					2*math.Pi*9-0.1,
+					"twice the stream's area",
+				)
 			}
 		}
 		assert.Equal(t, c.chokes, told, name)

@@ -161,7 +161,15 @@ func (l Layout) Rods() (out []mould.Rod) {
 			continue
 		}
 		out = append(out, mould.Rod{Name: c.Named(len(l.Cavities)), Volume: c.Volume,
-			Bore: pieces.Bore{Path: c.Path, Wide: c.Bore, Rim: c.Rim, Half: c.Half, Flat: c.Flat, Thick: c.Thick, Volume: c.Volume.Value * 1000}})
+			Bore: pieces.Bore{
+				Path:   c.Path,
+				Wide:   c.Bore,
+				Rim:    c.Rim,
+				Half:   c.Half,
+				Flat:   c.Flat,
+				Thick:  c.Thick,
+				Volume: c.Volume.Value * 1000,
+			}})
 	}
 	return out
 }

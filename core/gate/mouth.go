@@ -18,7 +18,9 @@ const (
 
 // Why a vent does not end as it was asked to.
 var (
-	errNoRim = errors.New("no rising way leads from it to the rim of a well: it goes straight up instead. Lead it by hand, or leave it open")
+	errNoRim = errors.New(
+		"no rising way leads from it to the rim of a well: it goes straight up instead. Lead it by hand, or leave it open",
+	)
 	errNoCup = errors.New("there is no room for its cup between the part and the top of the mould, or beside it: it goes without")
 )
 

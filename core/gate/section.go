@@ -11,7 +11,9 @@ import (
 )
 
 // errOffParting says that a section other than a round one cannot be cut.
-var errOffParting = errors.New("runners and gates that do not lie in the parting stay round: a half or a strip is cut into the face of a half")
+var errOffParting = errors.New(
+	"runners and gates that do not lie in the parting stay round: a half or a strip is cut into the face of a half",
+)
 
 // intoParting is by how many bores a channel may lie off the parting that is cut
 // into it.

@@ -223,9 +223,16 @@ func (b *Bench) Steps() []Step {
 		trimMinutes,
 	)
 	if n := len(b.Rods.Cuts); n > 0 {
-		b.do(fmt.Sprintf("Cut %s of %.3g mm out of the rubber, from the place in the cavity up.", quantity.Plural(n, "vent", "vents"), b.Rods.Cuts[0]),
+		b.do(
+			fmt.Sprintf(
+				"Cut %s of %.3g mm out of the rubber, from the place in the cavity up.",
+				quantity.Plural(n, "vent", "vents"),
+				b.Rods.Cuts[0],
+			),
 			"A bored tube, turned as it goes in, cuts a clean hole; a blade leaves one that closes under the bands.",
-			"Cut away from your hand: rubber lets a blade go all at once.", ventMinutes*float64(n))
+			"Cut away from your hand: rubber lets a blade go all at once.",
+			ventMinutes*float64(n),
+		)
 	}
 	b.cast()
 	return b.steps
@@ -341,7 +348,12 @@ func (b *Bench) held() {
 		b.do(fmt.Sprintf("Hang %s from the sprue rod, %.0f mm over the floor%s.", b.parts(), b.Under, vents), why, "", minutes)
 	case OnSprue:
 		b.do(
-			fmt.Sprintf("Stand %s on the sprue's former, fixed to the base board, %.0f mm over the floor%s.", b.parts(), b.Under, vents),
+			fmt.Sprintf(
+				"Stand %s on the sprue's former, fixed to the base board, %.0f mm over the floor%s.",
+				b.parts(),
+				b.Under,
+				vents,
+			),
 			why,
 			"Hot glue and wax burn.",
 			minutes,
@@ -381,7 +393,12 @@ func (b *Bench) between(next Pour) {
 	if b.House.Does(practice.Release) == practice.Brushed {
 		dries *= 2
 	}
-	b.do(how+" on all rubber, none on the part.", "Rubber bonds to bare rubber. On the part it only blurs detail.", sprays, releaseMins)
+	b.do(
+		how+" on all rubber, none on the part.",
+		"Rubber bonds to bare rubber. On the part it only blurs detail.",
+		sprays,
+		releaseMins,
+	)
 	b.wait("Release dries.", b.airing(), dries)
 }
 
@@ -492,7 +509,12 @@ func (b *Bench) Mixing(p Pour) (mixing, degas, pouring float64) {
 
 // halved is how moulds in halves are opened.
 func halved(b *Bench) {
-	b.do("Open: "+opening(b.Opening)+".", "Not before the left-over in the cup is hard and dry.", "", openMinutes+4*float64(len(b.Sides)))
+	b.do(
+		"Open: "+opening(b.Opening)+".",
+		"Not before the left-over in the cup is hard and dry.",
+		"",
+		openMinutes+4*float64(len(b.Sides)),
+	)
 }
 
 // opening lists pieces as they leave.

@@ -58,8 +58,12 @@ func (b *Bench) cast() {
 			b.do(quantity.Sentence(closed)+"; sprue up.", why, "", closeMinutes/2)
 		}
 		if b.Tilt != "" {
-			b.do(quantity.Sentence(b.Tilt)+"; wedge it so that it stays.", "The high spots run together so, and fewer vents let all the air out.",
-				"", closeMinutes/2)
+			b.do(
+				quantity.Sentence(b.Tilt)+"; wedge it so that it stays.",
+				"The high spots run together so, and fewer vents let all the air out.",
+				"",
+				closeMinutes/2,
+			)
 		}
 		stream, why, takes := b.let()
 		b.do(
@@ -155,7 +159,10 @@ func (b *Bench) dusted() {
 		return
 	}
 	b.do(
-		fmt.Sprintf("Brush %s sparingly over the whole cavity, every piece of it, pour the rest back out and weigh it.", b.Powder),
+		fmt.Sprintf(
+			"Brush %s sparingly over the whole cavity, every piece of it, pour the rest back out and weigh it.",
+			b.Powder,
+		),
 		"Both halves, so that the seam has the same finish; pour the resin in away from the dusted places, or it washes them bare.",
 		"Dust mask: fine metal and stone stay in the lungs. No flame near metal dust.",
 		powderMins,

@@ -47,15 +47,17 @@ type House struct {
 	Freeboard  float64 // of the box over the rubber, mm
 	RubberOver float64 // per cent on top of the rubber's volume, for what stays in the bucket
 
-	Feed      Feed
-	SprueBore float64 // mm, feeding low
-	TopBore   float64 // mm, feeding from the top
-	VentBore  float64 // mm
-	WellWidth float64 // mm at the rim
-	WellDepth float64 // mm
-	ShotOver  float64 // per cent on top of the shot, for cup, flash and margin
-	Webs      Webs
-	Stream    float64 // mm across, as resin is poured from a cup
+	Feed         Feed
+	SprueBore    float64 // mm, feeding low
+	TopBore      float64 // mm, feeding from the top
+	VentBore     float64 // mm
+	WellWidth    float64 // mm at the rim
+	WellDepth    float64 // mm
+	ShotOver     float64 // per cent on top of the shot, for cup, flash and margin
+	Webs         Webs
+	Stream       float64 // mm across, as resin is poured from a cup
+	CupKeeps     float64 // mL of a shot that stay in the cup, beside the share for cup, flash and margin
+	SyringeKeeps float64 // mL that stay in a syringe
 
 	ScaleStep      float64 // g, one digit of the scale
 	RatioTolerance float64 // per cent
@@ -103,12 +105,20 @@ func Usual() House {
 		Clearance:  Clearance{Beside: 12, Below: 13, Above: 20},
 		PanelThick: 5, Freeboard: 10, RubberOver: 5,
 		Feed: FeedLow, SprueBore: 8, TopBore: 14, VentBore: 2,
-		WellWidth: 16, WellDepth: 12, ShotOver: 8, Webs: Webs{Part: 5, Apart: 1.5, Wall: 4}, Stream: 6,
+		WellWidth: 16, WellDepth: 12, ShotOver: 8, Webs: Webs{Part: 5, Apart: 1.5, Wall: 4}, Stream: 6, SyringeKeeps: 3,
 		ScaleStep: 1, RatioTolerance: 5,
 		ScaleMost: 3000, PotWide: 240, PotTall: 250, ChamberWide: 220, Detail: 2, Pressure: 340,
 		Bucket: 5000, Opens: 9, Closes: 17, Celsius: 22,
 		MixMinutes: 1, MixPerKilo: 1.5, DegasMinutes: 2, DegasPerKilo: 1.5, PourMinutes: 0.5, PourPerKilo: 2,
 	}
+}
+
+// Injects is how much resin stays in the syringe, mL; 0 where none is used.
+func (h House) Injects() float64 {
+	if h.Does(Inlet) == Injected {
+		return h.SyringeKeeps
+	}
+	return 0
 }
 
 // Check refuses values that no mould can be made with.
@@ -141,6 +151,7 @@ func (h House) Check() error {
 		{"rubber between two channels (mm)", h.Webs.Apart, 0.2, 100},
 		{"rubber between a channel and the wall (mm)", h.Webs.Wall, 0.5, 100},
 		{"width of the poured stream (mm)", h.Stream, 0.5, 50},
+		{"rest in the cup (mL)", h.CupKeeps, 0, 1000}, {"rest in the syringe (mL)", h.SyringeKeeps, 0, 1000},
 		{"shot allowance (%)", h.ShotOver, 0, 100}, {"scale step (g)", h.ScaleStep, 0.0001, 1000},
 		{"ratio tolerance (%)", h.RatioTolerance, 0.1, 50},
 		{"scale's capacity (g)", h.ScaleMost, 0, 1e6}, {"pot's width (mm)", h.PotWide, 0, 3000}, {"pot's height (mm)", h.PotTall, 0, 3000},

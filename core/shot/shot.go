@@ -37,6 +37,9 @@ type Plan struct {
 	Batch    *mix.Batch    // nil until a resin is chosen
 	Doses    []mix.Dose    // of the colour; none without a recipe or a batch
 	Powder   *Powder       // nil for none
+	Chain    []Weighed     // at the scale; none until a resin of two parts is chosen
+	Cup      derive.Number // mL, that it is mixed in
+	Vessel   derive.Number // mL, that it is degassed in
 }
 
 // Powder is what stays of it on the castings.
@@ -53,6 +56,9 @@ type Ask struct {
 	Gates    gate.Layout
 	Cavities int
 	Over     float64 // per cent for cup, flash and margin
+	Cup      float64 // mL that stay in the cup beside those
+	Syringe  float64 // mL that stay in the syringe; 0 where none is used
+	TintB    bool    // colour goes into part B
 	Resin    *mix.Material
 
 	Colour    *mix.Recipe
@@ -135,13 +141,27 @@ func Make(a Ask) (Plan, error) {
 		derive.From("allowance (%)", quantity.Number, a.Over, "this design"),
 	)
 	p.Lines = append(p.Lines, Line{"Cup, flash and margin", p.Margin})
-	p.Total = derive.Of(
-		quantity.Volume,
-		filled.Value+p.Margin.Value,
-		"what is filled + margin",
-		filled.As("what is filled"),
-		p.Margin.As("margin"),
-	)
+	total, formula, parts := filled.Value+p.Margin.Value, "what is filled + margin",
+		[]derive.Input{filled.As("what is filled"), p.Margin.As("margin")}
+	for _, kept := range []struct {
+		name   string
+		volume float64
+	}{{"Stays in the cup", a.Cup}, {"Stays in the syringe", a.Syringe}} {
+		if kept.volume <= 0 {
+			continue
+		}
+		n := derive.Of(quantity.Volume, kept.volume, "as the shop has found it",
+			derive.From(strings.ToLower(kept.name), quantity.Volume, kept.volume, "House practice"))
+		p.Lines = append(p.Lines, Line{kept.name, n})
+		total, formula, parts = total+kept.volume, formula+" + "+strings.ToLower(
+			kept.name,
+		), append(
+			parts,
+			n.As(strings.ToLower(kept.name)),
+		)
+	}
+	p.Total = derive.Of(quantity.Volume, total, formula, parts...)
+	p.Cup, p.Vessel = cupOf(p.Total), vesselOf(p.Total)
 	if a.Resin != nil {
 		b, err := mix.Split(*a.Resin, p.Total)
 		if err != nil {
@@ -155,6 +175,9 @@ func Make(a Ask) (Plan, error) {
 		if p.Doses, err = a.Colour.Doses(p.Batch.Mass, a.Pulls, a.ScaleStep); err != nil {
 			return p, err
 		}
+	}
+	if p.Batch != nil {
+		p.Chain = chain(*p.Batch, p.Doses, a.TintB)
 	}
 	return p, nil
 }

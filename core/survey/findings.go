@@ -284,13 +284,12 @@ func (s Survey) flowFinding(q Question, h practice.House, add func(finding.Findi
 	}
 	resin := gap.Resin{Viscosity: r.Viscosity, Density: q.Resin.Density * 1000, Tension: 0.037, PotLife: r.PotLife * 60}
 	head := gap.Head(resin.Density, usualHead/1000)
-	drive := head - max(0, gap.EntryPressure(resin.Tension, gap.Pessimistic, thin.Thickness/1000))
 	length := math.Sqrt(thin.Area/2) / 1000 // both walls of the place were counted
-	reach := resin.Reach(thin.Thickness/1000, drive, resin.PotLife)
+	into := resin.Into(thin.Thickness/1000, length, head)
+	reach, vacuum := into.Poured, into.Vacuum
 	if reach >= length {
 		return
 	}
-	vacuum := resin.Reach(thin.Thickness/1000, drive+98e3, resin.PotLife)
 	helped := "vacuum on the mould and then the atmosphere would"
 	if vacuum < length {
 		helped = "vacuum does not help enough either"

@@ -157,6 +157,14 @@ func (l *ledger) shot(st bench.Study) Shot {
 	if s.Batch != nil {
 		out.Batch = l.batch(*s.Batch)
 	}
+	out.Cup, out.Vessel = l.number(s.Cup), l.number(s.Vessel)
+	if len(s.Chain) > 0 {
+		steps := []ChainStep{}
+		for _, c := range s.Chain {
+			steps = append(steps, ChainStep{What: c.What, Drops: c.Drops, Add: l.number(c.Add), Reads: l.number(c.Reads)})
+		}
+		out.Chain = &steps
+	}
 	if len(s.Doses) > 0 {
 		doses := []Dose{}
 		for _, d := range s.Doses {

@@ -1283,6 +1283,10 @@ export interface components {
             /** Format: double */
             stream: number;
             /** Format: double */
+            cupKeeps: number;
+            /** Format: double */
+            syringeKeeps: number;
+            /** Format: double */
             shotOver: number;
             /** Format: double */
             scaleStep: number;
@@ -2576,6 +2580,10 @@ export interface components {
             margin: components["schemas"]["Number"];
             total: components["schemas"]["Number"];
             batch?: components["schemas"]["Batch"];
+            cup: components["schemas"]["Number"];
+            vessel: components["schemas"]["Number"];
+            /** @description at the scale, tared once: what goes in and what it then shows */
+            chain?: components["schemas"]["ChainStep"][];
             /** @description of the colour */
             doses?: components["schemas"]["Dose"][];
             powder?: {
@@ -2583,6 +2591,12 @@ export interface components {
                 stays: components["schemas"]["Number"];
                 order: components["schemas"]["Number"];
             };
+        };
+        ChainStep: {
+            what: string;
+            drops: boolean;
+            add: components["schemas"]["Number"];
+            reads: components["schemas"]["Number"];
         };
         Dose: {
             name: string;

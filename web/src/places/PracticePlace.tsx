@@ -136,6 +136,8 @@ export function PracticePlace() {
         {measure('Rubber, channel to channel', 'length', p.webs.apart, (v) => ({ webs: { ...p.webs, apart: v } }))}
         {measure('Rubber, channel to wall', 'length', p.webs.wall, (v) => ({ webs: { ...p.webs, wall: v } }))}
         {measure('Stream from the cup', 'length', p.stream, (v) => ({ stream: v }))}
+        {measure('Rest in the cup', 'volume', p.cupKeeps, (v) => ({ cupKeeps: v }))}
+        {measure('Rest in a syringe', 'volume', p.syringeKeeps, (v) => ({ syringeKeeps: v }))}
       </div>
 
       <h2 className={classes.section}>Rubber round the part</h2>

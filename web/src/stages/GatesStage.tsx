@@ -49,6 +49,10 @@ export function GatesStage({ job }: StageProps) {
       pour={{ liquid: 'resin' }}
       show="filled"
       build={work.build}
+      found={(ofStudy) => {
+        const said = new Set(ofStudy.map((f) => f.what))
+        return [...ofStudy, ...(work.build?.findings ?? []).filter((f) => f.stage === 'gates' && !said.has(f.what))]
+      }}
       settled="No air is shut in: every high spot has a way out."
       caption={
         <>
@@ -141,6 +145,16 @@ export function GatesStage({ job }: StageProps) {
                 value={design.ventBore}
                 onChange={(v) => v !== null && set({ ventBore: v })}
               />
+            </>
+          )}
+          {feed === 'pressed' && work.build && work.build.extras.length > 0 && (
+            <>
+              <h2>How it closes</h2>
+              {work.build.extras.map((e) => (
+                <Row key={e.name} label={e.name}>
+                  <Num label={e.name} number={e.number} />
+                </Row>
+              ))}
             </>
           )}
           {study && (

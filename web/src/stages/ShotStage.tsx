@@ -91,6 +91,42 @@ export function ShotStage({ job }: StageProps) {
           ) : (
             <p className="soft">Choose a resin for the weights.</p>
           )}
+          {study?.shot.chain && (
+            <table className={classes.chain}>
+              <caption>One tare, with the empty cup and its stick on the scale</caption>
+              <thead>
+                <tr>
+                  <th scope="col">into the cup</th>
+                  <th scope="col">add</th>
+                  <th scope="col">it then shows</th>
+                </tr>
+              </thead>
+              <tbody>
+                {study.shot.chain.map((step, i) => (
+                  <tr key={i}>
+                    <th scope="row">{step.what}</th>
+                    <td>
+                      <Num label={`${step.what}, into the cup`} number={step.add} />
+                      {step.drops && ' drops'}
+                    </td>
+                    <td>
+                      <Num label={`${step.what}, the scale shows`} number={step.reads} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {study && (
+            <>
+              <Row label="Cup to mix it in, at least">
+                <Num label="Cup to mix it in" number={study.shot.cup} />
+              </Row>
+              <Row label="Cup to degas it in, at least">
+                <Num label="Cup to degas it in" number={study.shot.vessel} />
+              </Row>
+            </>
+          )}
           {batch && chosen && <Weighed material={chosen} needed={batch.mass.value} what="resin" />}
           <Colour study={study} />
           <h2>Take care</h2>

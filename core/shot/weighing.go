@@ -1,0 +1,75 @@
+package shot
+
+import (
+	"bathyform/core/derive"
+	"bathyform/core/gap"
+	"bathyform/core/mix"
+	"bathyform/core/quantity"
+)
+
+// Weighed is one step at the scale: what goes into the cup, and what the scale
+// then shows where it is tared once, with the empty cup and its stick on it.
+type Weighed struct {
+	What  string
+	Add   derive.Number // g, or drops
+	Drops bool          // what is added is counted, and weighs next to nothing
+	Reads derive.Number // g
+}
+
+// Room in cups. Common practice, no source, and from memory.
+const (
+	stirred   = 2.0 / 3 // of a cup is filled at most, so that it can be stirred
+	entrained = 0.05    // of a mix is air, stirred in by hand
+	evacuated = 98.2    // kPa under the atmosphere: 29 inches of mercury
+)
+
+// chain is the order at the scale: the part that is tinted, its pigments, and
+// last the other part, with which the pot life begins.
+func chain(b mix.Batch, doses []mix.Dose, tintB bool) (out []Weighed) {
+	if b.B.Value <= 0 { // one part
+		return nil
+	}
+	sum := 0.0
+	var so []derive.Input
+	add := func(what string, n derive.Number, drops bool) {
+		if !drops {
+			sum += n.Value
+			so = append(so, n.As(what))
+		}
+		out = append(
+			out,
+			Weighed{
+				what,
+				n,
+				drops,
+				derive.Of(quantity.Mass, sum, "sum of what is in the cup", append([]derive.Input(nil), so...)...),
+			},
+		)
+	}
+	first, last, firstOf, lastOf := "Part A", "Part B", b.A, b.B
+	if tintB && len(doses) > 0 {
+		first, last, firstOf, lastOf = last, first, lastOf, firstOf
+	}
+	add(first, firstOf, false)
+	for _, d := range doses {
+		add(d.Name, d.Amount, d.ByDrops)
+	}
+	add(last, lastOf, false)
+	return out
+}
+
+// cupOf is the cup that a shot is mixed in, mL.
+func cupOf(total derive.Number) derive.Number {
+	return derive.Of(quantity.Volume, total.Value/stirred, "shot / 2 × 3", total.As("shot")).
+		Noted("Both parts together, and a third of it empty, so that it can be stirred. Common practice.")
+}
+
+// vesselOf is the cup that a shot is degassed in, mL: it foams up.
+func vesselOf(total derive.Number) derive.Number {
+	const kPa = 1000
+	rises := 1 + entrained*(gap.Atmosphere/(gap.Atmosphere-evacuated*kPa)-1)
+	return derive.Of(quantity.Volume, total.Value*rises, "shot × (1 + air × (101.325 / (101.325 − vacuum) − 1))", total.As("shot"),
+		derive.From("air stirred in", quantity.Number, entrained, "common practice, no source"),
+		derive.From("vacuum (kPa)", quantity.Number, evacuated, "29 inches of mercury")).
+		Noted("Boyle's law: as high it rises before it breaks. Mixed hard it holds twice the air and foams twice as high.")
+}
