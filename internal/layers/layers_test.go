@@ -26,7 +26,7 @@ var groups = []struct{ name, packages string }{
 	{"part", "part draw thick symmetry attitude strip gap inhibit suit prep"},
 	{"document", "design survey"},
 	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould hold"},
-	{"pour", "flow channel gate shot rise exotherm"},
+	{"pour", "flow channel gate shot rise full exotherm"},
 	{"shop", "build order sheet bench"},
 }
 
