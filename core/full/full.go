@@ -36,8 +36,8 @@ const (
 	Thin       = 2.0   // mm under which a place is looked at
 	mostNamed  = 4     // places that get a finding of their own
 	tension    = 0.037 // N/m of a liquid resin
-	thickBy    = 3.0   // times the gate's bore from which a place outlasts what feeds it
-	sinkLeast  = 12.0  // mm of section under which nothing is seen of it
+	thickBy    = 4.0   // times the gate's bore from which a place outlasts what feeds it
+	sinkLeast  = 20.0  // mm of section under which nothing is seen of it
 	entrained  = 0.05  // of a shot that is air, mixed by hand
 	vacuum     = 98.2  // kPa under the atmosphere: 29 inches of mercury
 	bumpBubble = 2.0   // mm, a bubble that rubber keeps that was not degassed

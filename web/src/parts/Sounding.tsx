@@ -493,17 +493,21 @@ interface ChannelProps {
 /** A channel as it projects onto the plane: filled below the level, a thin dashed line where it lies before or behind it. */
 function ChannelPath({ channel, flat, scale, filledTo, near }: ChannelProps) {
   const points = channel.path.map((p) => flat(p))
-  if (channel.kind === 'well') {
+  if (channel.rim > 0) {
     const [x0, y0] = points[0]
     const [x1, y1] = points[1]
     const r = (channel.bore / 2) * scale
     const rim = (channel.rim / 2) * scale
+    const cone = `M${x0 - r} ${y0}L${x1 - rim} ${y1}H${x1 + rim}L${x0 + r} ${y0}Z`
     return (
-      <path
-        className={near.every(Boolean) ? classes.channel : classes.channelFar}
-        d={`M${x0 - r} ${y0}L${x1 - rim} ${y1}H${x1 + rim}L${x0 + r} ${y0}Z`}
-        fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'}
-      />
+      <g>
+        <path
+          className={near.every(Boolean) ? classes.channel : classes.channelFar}
+          d={cone}
+          fill={filledTo ? 'var(--sheet)' : 'var(--rubber-b)'}
+        />
+        {filledTo && near.every(Boolean) && <path d={cone} fill="var(--resin-2)" clipPath={filledTo} />}
+      </g>
     )
   }
   const bore = Math.max(channel.bore * scale, 1.6)

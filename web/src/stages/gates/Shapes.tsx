@@ -1,4 +1,4 @@
-import { Select } from '@mantine/core'
+import { NativeSelect } from '@mantine/core'
 import { MeasureInput } from '../../parts/MeasureInput'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
@@ -16,13 +16,12 @@ export function Shapes() {
         value={design.sprueTop || design.sprueBore}
         onChange={(v) => v !== null && set({ sprueTop: v > design.sprueBore ? v : undefined })}
       />
-      <Select
+      <NativeSelect
         size="xs"
         label="Runners and gates"
-        allowDeselect={false}
         value={section}
-        onChange={(v) => {
-          const chosen = (v || undefined) as typeof design.section
+        onChange={(e) => {
+          const chosen = (e.currentTarget.value || undefined) as typeof design.section
           set({ section: chosen, strip: chosen === 'strip' ? (design.strip ?? paper) : undefined })
         }}
         data={[
