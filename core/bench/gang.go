@@ -16,6 +16,7 @@ import (
 	"bathyform/core/grid"
 	"bathyform/core/kinds"
 	"bathyform/core/mesh"
+	"bathyform/core/mould"
 	"bathyform/core/plane"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
@@ -26,6 +27,7 @@ import (
 type Gang struct {
 	gang.Layout
 	Shape  gang.Shape
+	In     mould.InPlan
 	Rubber derive.Number // mL, of the whole mould
 	Each   derive.Number // mL, for each cavity
 	Short  bool          // fewer than were asked for
@@ -270,7 +272,7 @@ func (m *Master) costed(ctx context.Context, q Question, r room, l gang.Layout, 
 	if err != nil {
 		return out, err
 	}
-	out.Rubber, out.Wide, out.Deep = p.Rubber, p.Box.Wide, p.Box.Deep
+	out.Rubber, out.Wide, out.Deep, out.In = p.Rubber, p.Box.Wide, p.Box.Deep, p.InPlan()
 	n := derive.From("cavities", quantity.Number, float64(len(l.Poses)), "the layout")
 	out.Each = derive.Of(quantity.Volume, out.Rubber.Value/n.Value, "rubber / cavities", out.Rubber.As("rubber"), n)
 	return out, nil

@@ -17,6 +17,9 @@ func (p Plan) Sheets() []kinds.Sheet {
 	if p.Design.Cavities() > 1 {
 		out = append(out, kinds.Sheet{Key: "gang", Label: "Plan of the gang"})
 	}
+	if len(p.Rods) > 0 {
+		out = append(out, kinds.Sheet{Key: "rods", Label: "Rods and wires"})
+	}
 	return out
 }
 

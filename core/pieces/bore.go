@@ -37,7 +37,7 @@ func (d *division) bore(all []Bore, frame grid.Frame) (volume float64) {
 		}
 		in.Half, in.Flat = frame.In(b.Half), frame.In(b.Flat)
 		low, high := in.bounds()
-		d.bores = append(d.bores, bored{in, low, high, in.length()})
+		d.bores = append(d.bores, bored{in, low, high, in.Length()})
 		volume += b.Volume
 	}
 	for n := range d.bores {
@@ -112,7 +112,8 @@ func (b *bored) near(p r3.Vec) bool {
 	return p.X >= b.low.X && p.Y >= b.low.Y && p.Z >= b.low.Z && p.X <= b.high.X && p.Y <= b.high.Y && p.Z <= b.high.Z
 }
 
-func (b Bore) length() (whole float64) {
+// Length is that of its path, mm.
+func (b Bore) Length() (whole float64) {
 	for i := 1; i < len(b.Path); i++ {
 		whole += r3.Norm(r3.Sub(b.Path[i], b.Path[i-1]))
 	}

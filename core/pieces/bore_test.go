@@ -49,11 +49,11 @@ func TestChannelsAreCastIntoTheHalves(t *testing.T) {
 // A cone by its formula, and a bend that is round on the outside.
 func TestHowFarAPlaceIsFromABore(t *testing.T) {
 	cone := Bore{Path: []r3.Vec{{}, {Z: 10}}, Wide: 4, Rim: 8}
-	assert.InDelta(t, -3, cone.beyond(r3.Vec{Z: 5}, cone.length()), 1e-9)
-	assert.InDelta(t, 2, cone.beyond(r3.Vec{X: 5, Z: 5}, cone.length()), 1e-9)
-	assert.InDelta(t, 1, cone.beyond(r3.Vec{Z: 11}, cone.length()), 1e-9, "beyond its plane end")
+	assert.InDelta(t, -3, cone.beyond(r3.Vec{Z: 5}, cone.Length()), 1e-9)
+	assert.InDelta(t, 2, cone.beyond(r3.Vec{X: 5, Z: 5}, cone.Length()), 1e-9)
+	assert.InDelta(t, 1, cone.beyond(r3.Vec{Z: 11}, cone.Length()), 1e-9, "beyond its plane end")
 	bent := Bore{Path: []r3.Vec{{}, {X: 10}, {X: 10, Z: 10}}, Wide: 2}
-	assert.InDelta(t, math.Sqrt2-1, bent.beyond(r3.Vec{X: 11, Z: -1}, bent.length()), 1e-9)
+	assert.InDelta(t, math.Sqrt2-1, bent.beyond(r3.Vec{X: 11, Z: -1}, bent.Length()), 1e-9)
 }
 
 // A rod of n sides holds n/2 r² sin(2π/n) for every millimetre of its way, bends

@@ -83,13 +83,18 @@ func PartingBoard(walls []plane.Point, frame grid.Frame, section [][]r3.Vec) She
 	return s
 }
 
-// GangPlan is a gang seen from above, to set the masters out by.
-func GangPlan(l gang.Layout, shape gang.Shape) Sheet {
+// GangPlan is a gang seen along the draw, to set the masters and the rods out by.
+func GangPlan(l gang.Layout, shape gang.Shape, in mould.InPlan) Sheet {
 	s := Sheet{Name: fmt.Sprintf("Gang of %d", len(l.Poses))}
 	if l.Diameter > 0 {
 		s.Lines = append(s.Lines, line(tone.Cut, circle(l.Diameter/2), true))
 	} else {
-		s.Lines = append(s.Lines, rectangle(tone.Cut, -l.Wide/2, -l.Deep/2, l.Wide, l.Deep))
+		s.Lines = append(s.Lines, rectangle(tone.Cut, in.Low[0], in.Low[1], in.High[0]-in.Low[0], in.High[1]-in.Low[1]))
+	}
+	for _, w := range in.Ways {
+		for _, side := range w.Edges() {
+			s.Lines = append(s.Lines, line(tone.Score, side, true))
+		}
 	}
 	for i, p := range l.Poses {
 		s.Lines = append(s.Lines, line(tone.Mark, shape.Laid(p), true))

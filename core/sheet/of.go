@@ -56,7 +56,9 @@ func Of(p mould.Plan, key string, part *mesh.Mesh, board float64) (Sheet, error)
 		if over := (gang.OverlapError{}); err != nil && !errors.As(err, &over) {
 			return Sheet{}, err
 		}
-		return GangPlan(l, c.Shape), nil
+		return GangPlan(l, c.Shape, p.InPlan()), nil
+	case "rods":
+		return Rods(p.Rods), nil
 	case "wrap":
 		return Wrap(*p.Cut), nil
 	case "fins":

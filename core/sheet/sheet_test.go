@@ -11,6 +11,7 @@ import (
 	"bathyform/core/box"
 	"bathyform/core/gang"
 	"bathyform/core/mesh/meshtest"
+	"bathyform/core/mould"
 	"bathyform/core/outline"
 	"bathyform/core/pieces"
 	"bathyform/core/plane"
@@ -54,8 +55,14 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 	require.NoError(t, err)
 	l, err := gang.Lay(shape, gang.Ask{Count: 4, Gap: 8, Edge: 12})
 	require.NoError(t, err)
-	areas := Rings(t, GangPlan(l, shape).DXF())
-	Contains(t, areas, l.Wide*l.Deep)
+	block := mould.InPlan{Low: plane.Point{-l.Wide / 2, -l.Deep / 2}, High: plane.Point{l.Wide/2 + 10, l.Deep / 2},
+		Ways: []mould.Way{{Name: "runner", Wide: 6, Rim: 6, Points: []plane.Point{{0, 0}, {20, 0}, {20, 15}}},
+			{Name: "sprue", Wide: 8, Rim: 8, Points: []plane.Point{{50, 0}, {50, 0}}}}}
+	areas := Rings(t, GangPlan(l, shape, block).DXF())
+	Contains(t, areas, 6*20)
+	Contains(t, areas, 6*15)
+	Contains(t, areas, 12*16*math.Sin(math.Pi/12)) // 24 corners round a rod that stands along the draw
+	Contains(t, areas, (l.Wide+10)*l.Deep)         // with room for the sprue
 	n := 0
 	for _, a := range areas {
 		if math.Abs(a-1200) < 2 {
@@ -65,7 +72,28 @@ func TestAGangIsSetOutByItsPlan(t *testing.T) {
 	assert.Equal(t, 4, n)
 	round, err := gang.Lay(shape, gang.Ask{Count: 3, Pot: 200, Gap: 8, Edge: 12})
 	require.NoError(t, err)
-	Contains(t, Rings(t, GangPlan(round, shape).SVG()), math.Pi/4*round.Diameter*round.Diameter)
+	Contains(t, Rings(t, GangPlan(round, shape, mould.InPlan{}).SVG()), math.Pi/4*round.Diameter*round.Diameter)
+}
+
+// Rods are drawn stretched out: a cone as a trapezium, what is alike once.
+func TestRodsAreCutByTheirSheet(t *testing.T) {
+	rod := func(name string, wide, rim float64, path ...r3.Vec) mould.Rod {
+		return mould.Rod{Name: name, Bore: pieces.Bore{Path: path, Wide: wide, Rim: rim}}
+	}
+	s := Rods([]mould.Rod{
+		rod("well", 8, 16, r3.Vec{}, r3.Vec{Z: 12}),
+		rod("vent 1", 2, 0, r3.Vec{}, r3.Vec{Z: 20}, r3.Vec{Y: 15, Z: 20}),
+		rod("vent 2", 2, 0, r3.Vec{X: 9}, r3.Vec{X: 9, Z: 35}),
+	})
+	areas := Rings(t, s.DXF())
+	Contains(t, areas, 12*12)
+	Contains(t, areas, 2*35)
+	var said []string
+	for _, text := range s.Texts {
+		said = append(said, text.Words)
+	}
+	assert.Contains(t, said, "2 × 2.0 mm, 35.0 mm: vent 1, vent 2", "as long stretched out")
+	assert.Contains(t, said, "1 × 8.0 mm to 16.0 mm, 12.0 mm: well")
 }
 
 func TestSheetsAreSoundXML(t *testing.T) {

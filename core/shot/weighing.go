@@ -71,5 +71,6 @@ func vesselOf(total derive.Number) derive.Number {
 	return derive.Of(quantity.Volume, total.Value*rises, "shot × (1 + air × (101.325 / (101.325 − vacuum) − 1))", total.As("shot"),
 		derive.From("air", quantity.Number, entrained, "common practice, no source"),
 		derive.From("vacuum", quantity.Number, evacuated, "29 inches of mercury")).
-		Noted("kPa under the atmosphere, and the share of air that stirring leaves. Boyle's law: as high it rises before it breaks. Mixed hard it holds twice the air and foams twice as high.")
+		Noted("Kilopascals under the atmosphere, and the share of air that stirring leaves. " +
+			"Boyle's law: as high it rises before it breaks. Mixed hard it holds twice the air and foams twice as high.")
 }

@@ -82,6 +82,7 @@ func fromGang(g bench.Gang) Gang {
 		Short:    g.Short,
 		Poses:    []Point{},
 		Ring:     [][]float64{},
+		Ways:     []GangWay{},
 		Wide:     g.Wide,
 		Deep:     g.Deep,
 		Diameter: g.Diameter,
@@ -90,6 +91,18 @@ func fromGang(g bench.Gang) Gang {
 	}
 	for _, pose := range g.Poses {
 		out.Poses = append(out.Poses, Point{pose.X, pose.Y, pose.Turn})
+	}
+	out.Low, out.High = []float64{g.In.Low[0], g.In.Low[1]}, []float64{g.In.High[0], g.In.High[1]}
+	for _, w := range g.In.Ways {
+		way := GangWay{Name: w.Name, Outlines: [][]float64{}}
+		for _, edge := range w.Edges() {
+			var ring []float64
+			for _, p := range edge {
+				ring = append(ring, p[0], p[1])
+			}
+			way.Outlines = append(way.Outlines, ring)
+		}
+		out.Ways = append(out.Ways, way)
 	}
 	for _, c := range g.Shape.Ring {
 		out.Ring = append(out.Ring, []float64{c[0], c[1]})

@@ -22,7 +22,7 @@ func (s *Server) GetTemplate(ctx context.Context, r GetTemplateRequestObject) (G
 		if err != nil {
 			return nil, unusable("No gang can be laid", err)
 		}
-		drawn = sheet.GangPlan(g.Layout, g.Shape)
+		drawn = sheet.GangPlan(g.Layout, g.Shape, g.In)
 	} else {
 		p, err := o.master.Plan(ctx, q, nil)
 		if err != nil {

@@ -1907,6 +1907,11 @@ export interface components {
             overlap?: string;
             /** @description x, y in mm and turn in degrees of each cavity */
             poses: components["schemas"]["Point"][];
+            /** @description corner of the block */
+            low: number[];
+            high: number[];
+            /** @description rods and wires of the channels */
+            ways: components["schemas"]["GangWay"][];
             /** @description Outline of a cavity about its middle */
             ring: number[][];
             /** Format: double */
@@ -1920,6 +1925,11 @@ export interface components {
             diameter: number;
             rubber: components["schemas"]["Number"];
             each: components["schemas"]["Number"];
+        };
+        GangWay: {
+            name: string;
+            /** @description x and y of closed lines, seen along the draw */
+            outlines: number[][];
         };
         GangCase: {
             /**

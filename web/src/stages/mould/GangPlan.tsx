@@ -12,6 +12,10 @@ interface Props {
 
 const snap = 2 // mm, to another cavity's line
 
+/** A closed line, x and y after one another, with y upwards. */
+const closed = (line: number[]) =>
+  `M${Array.from({ length: line.length / 2 }, (_, i) => `${line[2 * i].toFixed(2)} ${(-line[2 * i + 1]).toFixed(2)}`).join('L')}Z`
+
 /** The gang seen along the draw. Cavities are dragged, turned and locked; those that overlap go back. */
 export function GangPlan({ gang, refused, onMove }: Props) {
   const [poses, setPoses] = useState(gang.poses)
@@ -30,10 +34,13 @@ export function GangPlan({ gang, refused, onMove }: Props) {
     if (refused && !drag.current) setPoses(good.current) // as it lay before
   }, [refused])
 
-  const standing = gang.deep > 1.2 * gang.wide && gang.diameter === 0 // drawn lying, so that it fills the panel
+  const [blockWide, blockDeep] = [gang.high[0] - gang.low[0], gang.high[1] - gang.low[1]]
+  const standing = blockDeep > 1.2 * blockWide && gang.diameter === 0 // drawn lying, so that it fills the panel
+  const middle = gang.diameter > 0 ? [0, 0] : [(gang.low[0] + gang.high[0]) / 2, -(gang.low[1] + gang.high[1]) / 2]
+  const [mx, my] = standing ? [-middle[1], middle[0]] : middle
   const [wide, tall] = standing
-    ? [gang.deep * 1.04, gang.wide * 1.04]
-    : [Math.max(gang.diameter, gang.wide) * 1.04, Math.max(gang.diameter, gang.deep) * 1.04]
+    ? [blockDeep * 1.04, blockWide * 1.04]
+    : [Math.max(gang.diameter, blockWide) * 1.04, Math.max(gang.diameter, blockDeep) * 1.04]
   const size = Math.max(wide, tall)
   const ring = `M${gang.ring.map((p) => `${p[0].toFixed(2)} ${(-p[1]).toFixed(2)}`).join('L')}Z`
   const where = (e: PointerEvent): [number, number] => {
@@ -77,7 +84,7 @@ export function GangPlan({ gang, refused, onMove }: Props) {
     <>
       <svg
         className={classes.plan}
-        viewBox={`${-wide / 2} ${-tall / 2} ${wide} ${tall}`}
+        viewBox={`${mx - wide / 2} ${my - tall / 2} ${wide} ${tall}`}
         role="group"
         aria-label={`${poses.length} cavities seen along the draw`}
       >
@@ -85,8 +92,13 @@ export function GangPlan({ gang, refused, onMove }: Props) {
           {gang.diameter > 0 ? (
             <circle r={gang.diameter / 2} className={classes.block} />
           ) : (
-            <rect x={-gang.wide / 2} y={-gang.deep / 2} width={gang.wide} height={gang.deep} className={classes.block} />
+            <rect x={gang.low[0]} y={-gang.high[1]} width={blockWide} height={blockDeep} className={classes.block} />
           )}
+          {gang.ways.map((w, i) => (
+            <path key={i} d={w.outlines.map(closed).join('')} className={classes.way}>
+              <title>{w.name}</title>
+            </path>
+          ))}
           {poses.map((p, i) => (
             <g
               key={i}
