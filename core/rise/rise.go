@@ -7,6 +7,7 @@ package rise
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"bathyform/core/axis"
 	"bathyform/core/channel"
@@ -39,6 +40,7 @@ type Rise struct {
 	AirCell           float64 // side of a drawn stretch, mm
 
 	first []float64 // mm³ of that in the first cavity, of resin
+	least float64   // mm³ of a pocket that matters
 }
 
 // Pocket is air that stays in a cavity: where in the mould, heights over the
@@ -86,10 +88,13 @@ func (r *Rise) shutIn(space *fill.Space, found fill.Trapped, over func(fill.Pock
 			r.Marks = append(r.Marks, Mark{"air", "air shut in", pocket.SealHeight, i})
 		}
 	}
-	r.AirFrame = space.Frame
-	r.Air, r.AirCell = space.Stretches(found, 1), space.Cell()
+	r.AirFrame, r.least = space.Frame, least
+	drawn := func(every int) []fill.Stretch { // but what does not matter
+		return slices.DeleteFunc(space.Stretches(found, every), func(s fill.Stretch) bool { return found.Pockets[s.Pocket].Volume < least })
+	}
+	r.Air, r.AirCell = drawn(1), space.Cell()
 	if len(r.Air) > mostDrawn {
-		r.Air, r.AirCell = space.Stretches(found, 2), 2*space.Cell()
+		r.Air, r.AirCell = drawn(2), 2*space.Cell()
 	}
 }
 
@@ -295,11 +300,11 @@ func Brushed(r Rise, cavities int) (n int) {
 	return n
 }
 
-// AirBelow is the air that is shut in by the time the level stands at a
-// height, mm³.
+// AirBelow is the air that matters and is shut in by the time the level stands
+// at a height, mm³.
 func (r Rise) AirBelow(height float64) (sum float64) {
 	for _, p := range r.Pockets {
-		if p.SealHeight < height {
+		if p.SealHeight < height && p.Volume >= r.least {
 			sum += p.Volume
 		}
 	}

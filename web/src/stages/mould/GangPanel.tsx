@@ -205,6 +205,7 @@ const alike = (a: number[][], b: number[][]) => a.length === b.length && a.every
 /** What each number of cavities costs; those that do not fit the pot or the pot life say so. */
 function Compare({ cases, at, onPick }: { cases: GangCase[]; at: number | null; onPick: (n: number) => void }) {
   const most = Math.max(...cases.map((c) => c.each))
+  const chosen = cases.find((c) => c.count === at)
   return (
     <>
       <table className={classes.compare}>
@@ -253,8 +254,13 @@ function Compare({ cases, at, onPick }: { cases: GangCase[]; at: number | null; 
         </tbody>
       </table>
       <p className={classes.hint}>
-        Each cavity has its own sprue, well and vents: <Qty value={cases[0].waste} kind="volume" /> of resin go into them for every casting.
-        ▲ longer than the resin’s pot life.
+        A casting by itself takes <Qty value={cases[0].waste} kind="volume" /> of resin in channels and margin
+        {chosen && chosen.count > 1 && (
+          <>
+            , one of {chosen.count} <Qty value={chosen.waste} kind="volume" />
+          </>
+        )}
+        . ▲ longer than the resin’s pot life.
       </p>
     </>
   )
