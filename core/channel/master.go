@@ -81,6 +81,9 @@ func (m *Master) Distance(p r3.Vec) float64 {
 	return r3.Norm(r3.Sub(at, p))
 }
 
+// Near is whether the surface is nearer to a place than a distance, mm.
+func (m *Master) Near(p r3.Vec, distance float64) bool { return m.tree.Within(p, distance) >= 0 }
+
 // Holds is whether a place lies inside.
 func (m *Master) Holds(p r3.Vec) bool { return m.solid().Holds(p) }
 

@@ -14,6 +14,12 @@ type Curve struct {
 // keep, only the columns at plan positions (in the frame) for which it is
 // true count.
 func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) Curve {
+	return s.levels(low, high, n, keep, nil)
+}
+
+// levels is the same where stretches are reached only once the level stands at
+// their passes; none for at their floors.
+func (s *Space) levels(low, high float64, n int, keep func(x, y float64) bool, pass []float64) Curve {
 	c := Curve{Height: make([]float64, n+1), Volume: make([]float64, n+1)}
 	step := (high - low) / float64(n)
 	for i := range c.Height {
@@ -32,7 +38,11 @@ func (s *Space) Levels(low, high float64, n int, keep func(x, y float64) bool) C
 				continue
 			}
 		}
-		in, out := above(span.lo), above(span.hi)
+		from := span.lo
+		if pass != nil {
+			from = pass[i]
+		}
+		in, out := above(max(span.lo, from)), above(max(span.hi, from))
 		begun[in]++
 		begun[out]--
 		feet[in] += span.lo

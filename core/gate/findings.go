@@ -60,7 +60,34 @@ func (l Layout) Findings(m Mould, c Choices) []finding.Finding {
 			out = append(out, l.caught(i, m, c)...)
 		}
 	}
+	out = append(out, l.sills()...)
 	return append(out, l.ceilings()...)
+}
+
+// A basin that fills over a sill is told of from such a fall, mm, and such a
+// share of its cavity. Common practice, no source.
+const (
+	leastFall  = 6.0
+	leastBasin = 0.03
+)
+
+// sills says what fills over an edge: resin falls into it and takes air along.
+func (l Layout) sills() (out []finding.Finding) {
+	if len(l.Cavities) == 0 {
+		return nil
+	}
+	c := l.Cavities[0] // the others are like it
+	curve := c.Levels(c.Space.Low(), c.Space.High(), 1)
+	for _, b := range c.Course.Basins(leastFall, leastBasin*curve.Volume[1]) {
+		height := b.Sill - c.Space.Low() + c.Low
+		out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates, Code: "fills-over-a-sill",
+			What:  fmt.Sprintf("A part of the cavity fills only over a sill: %.3g mL.", b.Volume/1000),
+			Where: place(b.At), Height: &height,
+			Figure: finding.Of(quantity.Length, b.Fall), Limit: finding.Of(quantity.Length, leastFall),
+			Why: "There the resin falls so far and takes bubbles along. Lead the gate into the lowest part, or turn or tilt the mould so that it " +
+				"fills in one.", Source: "the course of the level from the gates"})
+	}
+	return out
 }
 
 // wayIn says what stands against the way in as it was asked for.

@@ -126,6 +126,7 @@ type Cavity struct {
 	Space   *fill.Space
 	Air     *fill.Space  // the same as the mould stands for the resin: out of level where it is tilted
 	Trapped fill.Trapped // in the master's mesh coordinates
+	Course  fill.Course  // in which it fills; none where it is not fed from below
 	Lost    []int        // vents that have no way out of it
 	Like    int          // the first cavity in which the air is the same
 }
@@ -144,6 +145,15 @@ func (c Cavity) Over(p fill.Pocket) fill.Pocket {
 	p.ApexHeight = r3.Dot(up, p.Apex) + rise
 	p.SealHeight = p.ApexHeight - under
 	return p
+}
+
+// Levels is how it fills, level by level: over its sills in their order where
+// it is fed from below.
+func (c Cavity) Levels(low, high float64, n int) fill.Curve {
+	if c.Course.Known() {
+		return c.Course.Levels(low, high, n)
+	}
+	return c.Space.Levels(low, high, n, nil)
 }
 
 // VentProblem is a vent that opens nothing, or does not end as it was asked to.

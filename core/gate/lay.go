@@ -90,9 +90,12 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 		}
 		key := class{place.Up(), air, fmt.Sprint(cavity.Lost)}
 		if k, ok := first[key]; ok {
-			cavity.Like, cavity.Trapped = k, l.Cavities[k].Trapped
+			cavity.Like, cavity.Trapped, cavity.Course = k, l.Cavities[k].Trapped, l.Cavities[k].Course
 		} else {
 			first[key] = i
+			if inlets := mouthsOf(r, fed.Bodies, i); len(inlets) > 0 {
+				cavity.Course = cavity.Space.Course(inlets)
+			}
 			if cavity.Trapped, err = cavity.Air.Trap(openedBy(cavity.Air, here, open)); err != nil {
 				return l, err
 			}
@@ -104,6 +107,16 @@ func (m Mould) into(ctx context.Context, r *channel.Room, c Choices, fed Fed) (L
 	}
 	l.take(fed, r.Bodies, vents, c.Vents)
 	return l, nil
+}
+
+// mouthsOf are where the gates of a cavity meet its part, mesh coordinates.
+func mouthsOf(r *channel.Room, bodies []channel.Body, cavity int) (out []r3.Vec) {
+	for _, b := range bodies {
+		if b.Kind == channel.Gate && b.Cavity == cavity {
+			out = append(out, r.Mesh(cavity, b.Mouth()))
+		}
+	}
+	return out
 }
 
 // take makes the channels of the bodies.

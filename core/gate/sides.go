@@ -2,6 +2,7 @@ package gate
 
 import (
 	"math"
+	"slices"
 
 	"bathyform/core/channel"
 	"bathyform/core/fill"
@@ -33,6 +34,9 @@ func beside(m *channel.Master, space *fill.Space, e End, f channel.Feed, faces *
 		offs = offs[:1]
 	}
 	for _, off := range offs {
+		if !slices.ContainsFunc(most, func(fed int) bool { return fed < 3 }) {
+			break // no mouth is more of the part than all of it
+		}
 		z := e.Parting + off*f.Gate
 		for _, loop := range m.Section(up, z) {
 			for _, s := range spaced(loop, outline) {
@@ -82,17 +86,14 @@ func roomOf(rooms []fill.Room, p r3.Vec) int {
 // leave is where a gate that leaves a part at a place straight out is clear of
 // it as a runner must be; not ok where the part stands in its way.
 func leave(m *channel.Master, at, away r3.Vec, f channel.Feed, clear float64) (r3.Vec, bool) {
-	if out := r3.Add(at, r3.Scale(f.Gate, away)); m.Holds(out) || m.Distance(out) < aslant*f.Gate {
+	if out := r3.Add(at, r3.Scale(f.Gate, away)); m.Near(out, aslant*f.Gate) || m.Holds(out) {
 		return at, false
 	}
 	keep := clear + f.Runner/2 + breathing
 	for far := keep; far < 2*keep; far += keep / 8 {
 		from := r3.Add(at, r3.Scale(far, away))
-		if m.Holds(from) {
-			return at, false
-		}
-		if m.Distance(from) >= keep-1e-6 {
-			return from, true
+		if !m.Near(from, keep-1e-6) {
+			return from, !m.Holds(from)
 		}
 	}
 	return at, false

@@ -127,7 +127,7 @@ func Resin(p mould.Plan, l gate.Layout) Rise {
 	for i, c := range l.Cavities { // each as it stands, and as high
 		r.Lifts = append(r.Lifts, c.Low-l.Cavities[0].Low)
 		floor := c.Space.Low() - c.Low
-		levels := c.Space.Levels(floor, floor+r.Top, steps, nil)
+		levels := c.Levels(floor, floor+r.Top, steps)
 		if i == 0 {
 			r.Heights, r.Volumes = make([]float64, len(levels.Height)), make([]float64, len(levels.Height))
 			for k, h := range levels.Height {
