@@ -189,6 +189,11 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 	for _, at := range places {
 		try(at[0], at[1])
 	}
+	if math.IsInf(best.holds, 1) && r.Level != nil && (f.System == "" || f.System == Comb) {
+		if w, ok := r.routed(f, feet, top); ok {
+			return w.asLaid(f, top), w.system, nil
+		}
+	}
 	if math.IsInf(best.holds, 1) {
 		return nil, f.System, ErrNoShaft
 	}
@@ -199,16 +204,20 @@ func (r *Room) together(f Feed, feet []Foot) ([]Body, System, error) {
 			}
 		}
 	}
-	neck := best.foot
+	return best.asLaid(f, top), best.system, nil
+}
+
+// asLaid is a web from the well down, in the order of the resin.
+func (w web) asLaid(f Feed, top float64) (out []Body) {
+	neck := w.foot
 	neck.Z = max(neck.Z, top-f.Depth)
 	mouth := neck
 	mouth.Z = top
-	var out []Body
 	if f.Depth > 0 {
 		out = append(out, f.well(neck, mouth))
 	}
-	out = append(out, f.sprue(neck, best.foot))
-	return append(out, best.bodies...), best.system, nil
+	out = append(out, f.sprue(neck, w.foot))
+	return append(out, w.bodies...)
 }
 
 // finer is how close a sprue's place is looked for, mm.

@@ -40,6 +40,8 @@ const (
 	sinkLeast  = 20.0  // mm of section under which nothing is seen of it
 	entrained  = 0.05  // of a shot that is air, mixed by hand
 	vacuum     = 98.2  // kPa under the atmosphere: 29 inches of mercury
+	spare      = 1.1   // of what the resin shrinks by that a well is to hold
+	deepest    = 60.0  // mm of a well that is proposed
 	bumpBubble = 2.0   // mm, a bubble that rubber keeps that was not degassed
 )
 
@@ -151,8 +153,11 @@ func (c Case) drawsDry() *finding.Finding {
 	if c.Shot.Shrink.Value <= 0 || c.Kind.Resin == kinds.Poured {
 		return nil
 	}
-	held, what := 0.0, "well"
+	held, deep, what := 0.0, 0.0, "well"
 	for _, ch := range c.Gates.Channels {
+		if ch.Kind == channel.Well {
+			deep = ch.Top - ch.Foot
+		}
 		if ch.Kind == channel.Well || ch.Kind == channel.Blind {
 			held += ch.Volume.Value
 		}
@@ -171,6 +176,9 @@ func (c Case) drawsDry() *finding.Finding {
 			"before gel, never after.", Source: "data sheet of " + c.Resin.Name + ", linear shrink"}
 	if what == "well" {
 		f.Why += " A deeper well, or a wider one, feeds it by itself."
+		if wants := math.Ceil(deep * spare * c.Shot.Shrink.Value / held); held > 0 && wants <= deepest {
+			f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Well %g mm deep", wants), Action: finding.SetWell, Value: wants}}
+		}
 	}
 	return f
 }

@@ -84,7 +84,8 @@ func (l Layout) sills() (out []finding.Finding) {
 			What:  fmt.Sprintf("A part of the cavity fills only over a sill: %.3g mL.", b.Volume/1000),
 			Where: place(b.At), Height: &height,
 			Figure: finding.Of(quantity.Length, b.Fall), Limit: finding.Of(quantity.Length, leastFall),
-			Why: "There the resin falls so far and takes bubbles along. Lead the gate into the lowest part, or turn or tilt the mould so that it " +
+			Why: "There the resin falls so far and takes bubbles along. Lead the gate into the lowest part, or turn or tilt the mould " +
+				"so that it " +
 				"fills in one.", Source: "the course of the level from the gates"})
 	}
 	return out
@@ -377,7 +378,7 @@ func (l Layout) runsOver(c Choices) (out []finding.Finding) {
 // edge.
 const levelOf = 1.0
 
-// ceilings says where a vent stands in a level ceiling.
+// ceilings says where vents stand in a level ceiling; of many it says so once.
 func (l Layout) ceilings() (out []finding.Finding) {
 	for _, c := range l.Channels {
 		if c.Kind != channel.Vent || c.Cavity > 0 || l.Cavities[0].Air != l.Cavities[0].Space {
@@ -393,5 +394,12 @@ func (l Layout) ceilings() (out []finding.Finding) {
 					"of level, this vent highest.", Source: finding.CommonPractice})
 		}
 	}
+	if n := len(out); n > fewCeilings {
+		out = out[:1]
+		out[0].What = fmt.Sprintf("The ceilings at %d vents are level.", n)
+	}
 	return out
 }
+
+// fewCeilings are told of one by one.
+const fewCeilings = 3

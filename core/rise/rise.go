@@ -121,6 +121,7 @@ func Resin(p mould.Plan, l gate.Layout) Rise {
 			r.Marks = append(r.Marks, Mark{"vent", fmt.Sprintf("vent %d foot", c.Vent+1), c.Foot, c.Vent})
 		}
 	}
+	r.Marks = together(r.Marks)
 	if !l.Known || len(l.Cavities) == 0 {
 		return r
 	}
@@ -157,6 +158,45 @@ func Resin(p mould.Plan, l gate.Layout) Rise {
 		r.Pockets[i].Apex = p.Cavities.Place(pocket.Apex, p.Cavities.Poses[pocket.Cavity])
 	}
 	return r
+}
+
+// mostMarked is how many vents are marked one by one.
+const mostMarked = 6
+
+// together marks many vents by their heights: those that stand as high within a
+// millimetre have one mark.
+func together(all []Mark) (out []Mark) {
+	vents := 0
+	for _, m := range all {
+		if m.Kind == "vent" {
+			vents++
+		}
+	}
+	if vents <= mostMarked {
+		return all
+	}
+	type place struct {
+		kind  string
+		level int
+	}
+	type group struct{ at, n int }
+	groups := map[place]*group{}
+	for _, m := range all {
+		if m.Kind != "vent" && m.Kind != "sprue" {
+			out = append(out, m)
+			continue
+		}
+		level := place{m.Kind, int(math.Round(m.Height))}
+		if g := groups[level]; g != nil {
+			if g.n++; m.Kind == "vent" {
+				out[g.at].Label = fmt.Sprintf("%d vents", g.n)
+			}
+			continue
+		}
+		groups[level] = &group{len(out), 1}
+		out = append(out, m)
+	}
+	return out
 }
 
 // Spaces are those of one cavity that a pour of rubber is followed in.

@@ -2645,6 +2645,17 @@ type GetSectionParams struct {
 	Divided *bool `form:"divided,omitempty" json:"divided,omitempty"`
 }
 
+// MouldSetJSONBody defines parameters for MouldSet.
+type MouldSetJSONBody struct {
+	Sets int `json:"sets"`
+}
+
+// MouldSetParams defines parameters for MouldSet.
+type MouldSetParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // GetTemplateParams defines parameters for GetTemplate.
 type GetTemplateParams struct {
 	Count *int                    `form:"count,omitempty" json:"count,omitempty"`
@@ -2780,6 +2791,9 @@ type TurnMasterJSONRequestBody = Turn
 
 // AddMouldJSONRequestBody defines body for AddMould for application/json ContentType.
 type AddMouldJSONRequestBody = NewMould
+
+// MouldSetJSONRequestBody defines body for MouldSet for application/json ContentType.
+type MouldSetJSONRequestBody MouldSetJSONBody
 
 // StudyDesignJSONRequestBody defines body for StudyDesign for application/json ContentType.
 type StudyDesignJSONRequestBody = Design
@@ -2951,6 +2965,9 @@ type ServerInterface interface {
 
 	// (GET /jobs/{jobId}/set)
 	GetSet(ctx *echo.Context, jobId JobId) error
+
+	// (POST /jobs/{jobId}/set/mould)
+	MouldSet(ctx *echo.Context, jobId JobId, params MouldSetParams) error
 
 	// (POST /jobs/{jobId}/study)
 	StudyDesign(ctx *echo.Context, jobId JobId) error
@@ -4212,6 +4229,42 @@ func (w *ServerInterfaceWrapper) GetSet(ctx *echo.Context) error {
 	return err
 }
 
+// MouldSet converts echo context to params.
+func (w *ServerInterfaceWrapper) MouldSet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params MouldSetParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MouldSet(ctx, jobId, params)
+	return err
+}
+
 // StudyDesign converts echo context to params.
 func (w *ServerInterfaceWrapper) StudyDesign(ctx *echo.Context) error {
 	var err error
@@ -4982,6 +5035,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/draw", wrapper.GetDrawMap, options.OperationMiddlewares["getDrawMap"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/pictures/draw", wrapper.GetDrawPicture, options.OperationMiddlewares["getDrawPicture"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/set", wrapper.GetSet, options.OperationMiddlewares["getSet"]...)
+	router.POST(options.BaseURL+"/jobs/:jobId/set/mould", wrapper.MouldSet, options.OperationMiddlewares["mouldSet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/thickness", wrapper.GetThicknessMap, options.OperationMiddlewares["getThicknessMap"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/searches/draws", wrapper.SearchDraws, options.OperationMiddlewares["searchDraws"]...)
@@ -6959,6 +7013,47 @@ func (response GetSetdefaultApplicationProblemPlusJSONResponse) VisitGetSetRespo
 	return err
 }
 
+type MouldSetRequestObject struct {
+	JobId  JobId `json:"jobId"`
+	Params MouldSetParams
+	Body   *MouldSetJSONRequestBody
+}
+
+type MouldSetResponseObject interface {
+	VisitMouldSetResponse(w http.ResponseWriter) error
+}
+
+type MouldSet201JSONResponse Job
+
+func (response MouldSet201JSONResponse) VisitMouldSetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MouldSetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MouldSetdefaultApplicationProblemPlusJSONResponse) VisitMouldSetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type StudyDesignRequestObject struct {
 	JobId JobId `json:"jobId"`
 	Body  *StudyDesignJSONRequestBody
@@ -8229,6 +8324,9 @@ type StrictServerInterface interface {
 
 	// (GET /jobs/{jobId}/set)
 	GetSet(ctx context.Context, request GetSetRequestObject) (GetSetResponseObject, error)
+
+	// (POST /jobs/{jobId}/set/mould)
+	MouldSet(ctx context.Context, request MouldSetRequestObject) (MouldSetResponseObject, error)
 
 	// (POST /jobs/{jobId}/study)
 	StudyDesign(ctx context.Context, request StudyDesignRequestObject) (StudyDesignResponseObject, error)
@@ -9618,6 +9716,48 @@ func (sh *strictHandler) GetSet(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// MouldSet operation middleware
+func (sh *strictHandler) MouldSet(ctx *echo.Context, jobId JobId, params MouldSetParams) error {
+	var request MouldSetRequestObject
+
+	request.JobId = jobId
+	request.Params = params
+
+	var body MouldSetJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MouldSet(ctx.Request().Context(), request.(MouldSetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MouldSet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MouldSetResponseObject); ok {
+		return validResponse.VisitMouldSetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // StudyDesign operation middleware
 func (sh *strictHandler) StudyDesign(ctx *echo.Context, jobId JobId) error {
 	var request StudyDesignRequestObject
@@ -10568,284 +10708,285 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vktw2ki/6Koi6N8IzsWx1S/bMPSt90p+RLVuyeiXNeM9Z+QOKzCrCTQI0AHZ12aF32jiPME92A5kA",
-	"ySqCVWQ1u2V7dj6MJRUJAshEIv/+8tdFqspKSZDWLB7/uqi45iVY0Pi3p+Y7ITP3JyEXjxc/16C3i2Qh",
-	"eQmLx4sr91uyMGkOJXcPZWBSLSorlHtaSWBqxWyuDDCbc8vO3RuGFcJYs0gWJb95DXJt88Xjry6Shd1W",
-	"blRjtZDrxadPyeKF0P859PGbRbLQ8HMtNGSLx1bX0J3JSumS28XjRabqZQH0MVHW5eLxwwv6X7IohaR/",
-	"Omv/zU9C1uUSdJjE/x6axPYeJ/F/hibxy31N4lUGZaUsyHT7HWz7BP+el2AYZ2nO5RoSxmXGlpAq9682",
-	"B/bqheOHjeMEYRjPMsgeMwPSMr7mQjK+sqAZl4xLswHNNtywQhmbMIFvlDwDpmTqFoEbkQPPQLc70Zng",
-	"mZthdB/qWjiu7XPbq9UbbtO8v64PObBr0EYoSXzsFkOLZMZybQ1baVUOzmp1RgMfItPRs/CtWr5qT2LF",
-	"bd5+4Sf8bRQXDK7+klegh1iswh+7A4J07PJfC/7VIlkUYC3oxY/9cT+5SZlKSQMoUC61WhZQuj+mSlqQ",
-	"1v2RV1UhUu62+7yiJ/7tJ+P2/tfOJ/9fDavF48X/c95KrHP61ZyHcfGLu9T7wVFs47hso5VcJ0xItlE6",
-	"M2ylNKtAVQWwP717+Zz9+1d/+f/+jJvhh0URKHScI6zmVQUZ40KzVBV1Kdly6/+U4NiZ5hsh1w8WyaLS",
-	"qgJtBe1CCkURP5t7hy5xOwk2zem93Um8XSEjroQ2lqX8WtjtY1aKLCu83AVWKHeOQGbsJmHbhP3yhOUg",
-	"1rl9wiqVXoF9wlbiGhh9zzDgyKbCQml2JrgqFLex+fl/4Frz7YLIHXjwv2id3TW0HKKWP0Fq3QhPrRW2",
-	"zgBvn51t4rT1I3ZpVSiln5ePxj6uFTGe/2WpVAFcup9oe0aO47cNT03YskNc+j0+/05t+juXLIgg4we7",
-	"xOdjI+l6uQT9dPTumbqMsNc3auP5a11rMGwDGtzBuYKMqdpxjtLM3fEbvmWFUu7fkUeiRDy+LQ0dxz++",
-	"s9Axr+zxp5tbd5QwgRib1jIj+eh/EdLCmqZRV8dpJSSOch30rP1R9mZWV4vwcOKnSRPYna7n1s4BCMzd",
-	"8tOhM/cfNRgi968LnmXC/ZkXlx0CrnhhYJ+mKyEhfnxGb0VsvTjsoem+B67pgt6dT6Z25tMhzUpIYXLI",
-	"4rO1yvIi/uKGb8cfxUaEHROIONHw3c7s/Peia78Rpnvh/ptTfM/c//2bu6DP3P/9m1MBz36JXMDJ4lnQ",
-	"afaO5fhTthz/aMmNGf/0tbsrYerzT6e+8OxE6eCn51eVLPjC7UWMRs+ElJB9q5b9fV7iT7uCmFs4s6KE",
-	"RYRca6WyvixOubFCrg2pn1y7m329hgxlsOhczB0OFtkIxS9oeL9GNMLuXuC7+GgSluTnGt2PQqVXqrYT",
-	"xUomTFXwFCIbUL5G04E7A6FRwTXwglVcWxbedGQaYfBELZ6L2M2oCpGNlwPv3eN0Dm5e0Qt/pW/5vz08",
-	"Ih/896J7qm6e50qkMHVTAapRdmB/TyIbAmVlI5afsGisrURRQMY2wuaqJhqV3DiaCbnDph0ZTO9EKY6E",
-	"dr8zYRPGDSuBm1r7L3huUJppkcITxpdoSm5yp6eQwaghvVLEq8e5orP+2MrdAF05rCG1XK5xKFMAXLs/",
-	"OJtG1ahIqKJQG3ddqxq9JGojo/J5I0j13fOdkP5uclV9YZjaSLZUN0xIIzJIWFmOWdEIgu6xH66xx3zJ",
-	"4uZsrc78P2ZgxFo+eKZuuj+cibJS2pIHyRmxiyW3+dYNeJ4qDef0Gn7xmbq5LLiMW1VumbhljBcFWTUC",
-	"DFJfWGdtS2+4taYPKUSsUrXum1rD7D9I4R6JWptg3LWTi3U+WiN0XDL2WQlcgxlrnVRcQjHBnnCPR80J",
-	"tw3dUfrm4fAkWkn4qCsIH/U/s/93w69JLozbdAMQYSl0NnmuQRmUMPcg+msYX6prcJyFl4mQayZM1/q9",
-	"5wX3NgCnfVT3dPohOQpEdXe6VxBTR3cgJlKatRC7+xPiOcuTzn8ioRPb8nrHyGkUMmKNsOaG06PXphZu",
-	"eZOuzDSH9OrY1rzBi+05PvopWWR8e/QrfWm3AW5zuh6DuI85i4yozZE7/FFP3kd4M69LkQm6wI9dH73b",
-	"4xilwzw7n4kRJNhqzZnqeD7/10XkgmwPVOfn5pCsQYLmwYZtlvDvnek/jGrH0oCe4G15hc/vzueryHyu",
-	"fLzksD83Wfxc88JTImgUyPupcqtBZQLVa8cNkArjFhhTH0yudER/eJo4fZmzVQE3YlkA8xbEUb3hiBZk",
-	"ar3ipIMeW+GGy739bVQnsUZ7IkzOKU4FcKc2qdpmSpFrA51JxmqF07aOeO6tjOsr98OVkLQ7xumE0c1p",
-	"SfXw0RHNO9CjXeIOb7UMExbmOXmktoRS6FR9qRZFREF+ykpVF1nHJccypyhahbJkCTLN+/oQT7UyEW9f",
-	"WSYU1hA6LXy4Tlhm+RWYuPKlwSAFRtyJ3PtHxh+3F+Q6j12LS5WJvZH2TG6VbaN6XMGXUBy3dfH98HRM",
-	"hO3PCFYrT8txdylorSJBBZM7w95r/k4Pbgxdz5LG/VgJcH/iMvOmr2JSWcbTVNXSOuqMowncWM0nuK55",
-	"CVls8SshMyHX40d6SS8MjCVMPsFd7PT/iY9f1vuxl0PumJXYcdd2AwVjlLP221exgOlzjCEaZ7NKuAZ/",
-	"rsicyRR6M3ozuoIJjslLdKd8B1H90o30PvecG1GbhaGIGVnbNocyNh8UQkeVJfcQGn3hjQlbN2+UBY9P",
-	"xINBGpjSGZFhywrgeA2P+uY7JNqlGzz6VW/vjhR5JvWX+ljTh5dHXVPuGdQXYD/ItCs9h4Skf/W4+KTH",
-	"pshPY6EaT168Dt9bqKI2FB8dWcV4SlpP0AFfq/QKsvcVjxN5w72wGGlRTfQqbPLtzkx79Dmo31xhOgQd",
-	"1uYUdDfBS5auWAg3VaBQ9yL3PB3kYFh9kMmNLG+Oe3NNBvamFXkR29xHSdBQPC27Urtz2TSM3OgDrZyI",
-	"moHINAPho2VQsI6y3fGQkrF8PcKfTo91BhuetCUH1p5R6NX5IcdhSArApxK8YMgdiyqjz6WJ+mNTXgdr",
-	"qsdhmYr+Mya/jL5SSyFrC2PdKZWqdex+UgbYzzWXFv2DbAmFu6ly0PCEnT1EJVX6YFvP9rNq/GwdW8cp",
-	"7c/jYTpnquHzsLHtDvjR/SKTRcdGo3Qiq6J88RxzPd6BqYupIRZKE9kxlR/uGvtRazmDlfv2rtX38NHF",
-	"gQDW/obtewtoIgeCSM9zLmSc+3k2wTGYaVUN6HAa+BRFxGlFx0mOT4XPJjjX8KWBZUpJN+6+fecMkWAP",
-	"4MFNgqOoBJOzVCmdCcktGQZdf3nf7lt6jWLEkWt5ZHdC6DO9aI6Xkt5MNKCvwTDjNFgMa/f5J60jSqaz",
-	"WP3qvM6LCYAbrjMTDxV5X/l+oOjcjDN5VkqN9Z0HN05wWZhK13hlUUaTrqXEZIw1t+AzNdxVVFBGrLoG",
-	"jZONOSUKf3xG+vDp0ZEZQT5O0PPggxHOek8nKJValGPThyANN0bHlZXzYtW4aOOeK67jkS+0PlD9Jte8",
-	"2/Tgpneiki1hLaR5wgpYWXR81NKKwjstDLuSajPSM2FzQa7efW8Iuc+Cg3nMSGpsnOkadpLPOsdkmlN+",
-	"X8Mj3msEq08RXZKu5cjZkiosnE5mw5MdFzueFVqVn3FUeBXAdeCrCdcQRl7m8UInC3f3b+YbzAxGOm7p",
-	"IPdDhwknfhei+6oKVet3kIoKJoYVnrIUX/ZOuw13up5Nc8gwdTpyM8STntfuBCyVzdHNZBqPYHfAAf/f",
-	"xMh6JdYl7PuKp2Q4hAv+1jNZa17OM1LIqumoS3+NpnV3GQRfirHDIT82GWcR+iV4Q2diLZpr1qS8AEp7",
-	"Dnt+q3jAPoP7LPdm8CPO8VLcPPA8PsU1Xoob/PRzVUsL2rFnxKYLXH3QpsOH5nYxudv/RBkedvCQKfsC",
-	"SnUZXXMmViuR1oWNu7+9C/LEDDByIPgUsM6X4lPE4MW0Y7xUN0fp1eRAffIhozE6TXtJubdQOB59pSt/",
-	"0Ybgm7GBePTUj/eGe2fS4ajiCo6nQrwEctAHLXeUprjmMSfCTcK2ztQoS4wz2FpL99cM1hrI2ACe5r7m",
-	"gBIqONrfTsi4vXqCxncwE8Y6UZtZ7abP9UK+vIpqbEuwGzeVYASNuJvGaAS5KmIOY8ozQ5W0qNduezhz",
-	"jzKQmXnitFJ32/sAGtZiwDUUQRI7oUWmflCZ/QuNzuX156WyVpVRBTpEAg5t6XewbU9MMGpmLdNLFoXP",
-	"Bt8dlvIxmZJsw4vCtMEsv3TmXnPaegEZs7lW9TofyyivhQT0CB7llbDP/eoG9L722bYuCka5e97e0KpS",
-	"hrK1T62kc4Ny94Yvy4o4uTbZ8TvjEp9qyUkB2EiO78D3Worhm3+vxko0ss5P+xK++vYa9Hw5qDTm36un",
-	"0+b/9+rZ+BeceT8i6EOPdUIw4TRTGVZzmA+c4o713DOE/TxQCK/Rz4OnqBAQHEF9OTLS9F6NvyNMruy8",
-	"FHSCbkJWtcig5frD5x2zQgbMee9kQkltcnLkzHFBoG/o2aB/7cQBP6j4LYcRm45bxLISS2Tb+whfxwpb",
-	"lioJT9gFXsTozeAo9ehOnmWqIeuwN090MHSmtcWyBXx+rpvZ1JWzFEz07PBO6jlny0KlV+g8Asosxhzj",
-	"jpqyJ+vHMSZ9/zhXWlEcPW4f3DPeOzQnM133TOtDs/gHjNHAHOe9gGrIizl9km7AH0Q214D7QRinvXfv",
-	"je6V0N6GXZNi5+by+nf3pHfo1J19d2va+r1GgI5LFvPW04nZYvT2S1FMdxxtUH+lsZhV7AqgYu5sKJZy",
-	"rbcMCgN4oB8w0ggNWQmxtPtgAR5MefDTbsVBe4M2KzzzY8UusmD7TzAzSzARb9f7b56ePfrLX901Iayh",
-	"+MpKBOY7mJ8acfU8ujjd19NodYdzqArI3nALWvBiV0Wb9JpHNdiNBx4OBkbyuzHeFYbyREkWPbId5HmV",
-	"1iUFUU7jemViBeSlquWEFIvl9sVwsHBMVUc71Iiyju973sIeb2E60om+pFCt59eUhN0Io+7k4ke9OJpv",
-	"3q5WNIF9T5MerT5OqqgPevTIR9+uVhOzfWLxwzEBnv0rpS3JpghKU6SAK2hnN7Sxg7kovr5ndJYsUSji",
-	"hpy9KHp0LTOuYWjh3hrfO6ga+LTkYHnpREJk2VzrWJQYFWa+ZXX1hGERYyRFZNelMdN8Bs/2hFS10cU3",
-	"yQKRTQ6k9zW/9+ZzM/IL21PKgG4WCYIl0eePJwXGZRnRtqkU8glixDyBaIe+0RKqty8h0L6nFvzja+Z+",
-	"YRm3nHSdGLvY3aM2cOVbYjb8Umx2f+O6EKBb53lMpYJoJYDX2TbcsCuorC8LTzAzXMli600byKJ5FSMr",
-	"xcmeihX/GuYJFPFu2Kf9gOrBhKt8uL7YgGU8eEmP16tT3lUzhWYFSbuXMTq85Ol03XnFU+g6d31qTK42",
-	"JmEhW0YxUzkr2JHHpFxH8nT4JL/MZkSmFZXR5DvZKIdUsZdU/HKSGvbSxymCEk8ahlVxN5R7+l1MWL/1",
-	"qDJWMWd5UWGK9+o/oXR0zjb5lgnLUi4dly893ljODZMqgNZEoJco3WpC1pdXGsaWGFhzqQYyBle+9OAz",
-	"pL2Psw++77qggE+pvrW7enNH2zBbY6Gc4EsdlVjpR213PMzhcPDUsdyQ6nVYLdLHFfrAzzOnAb9EXu7P",
-	"N4RzDsZ/3DPO0ONFfVL9Lr3oY0fx2XVtyqnYFNJEUw3X5wNa+UBqwkC960jTPFlgld/xYtS4VkIvJ81q",
-	"4rtERU8RpgvEPWy441NTralClMKOH1tDCb3auoOH1r0Qr12Ha9B79a2GYiGbkOOgbLxq06hap3GdeehY",
-	"DebmJhSnHX2njpM9YXFJc4B90q/XOGgBnQ2NscTXPMYPE/AqMkFIrf3jc8FqWYAxTZQI5eOYokCe5tNx",
-	"LqbAIwzVS/dNsJhikCotQTc1koXCHMbbfH/2zJ8ilp2wyUXIlxBgWKpKpw0qJoGje9Vph1wqm4N+4pZG",
-	"ZCv4VtUdDYfVOxp8xw2qTCxFYVIax+QkjSGYkD1VrrYY6MeIjE8Y4Uu3LPSzhjDpPUNtTFaH4mWSK9gQ",
-	"HpUkdERurgiTK2pmBUi53TG0yijAuxGaiBLQZVFNHUkVJ0x+iK/1VOSOcDKSBufZF4URtzXoHTuIHrjG",
-	"fSiPRlA1G+8lzZBYfM5j3tw0OHNj9SmjpWYQcTF8MR8hdubZ7skYU1xwSPMX8rVYQdwrhRntVwCVQcvG",
-	"i2wMA3xhnOhmhXs3xlEHhKcvbIkWh7kxO1X8TXoo+oWfsIsWQytTYNCJsBoAmatGJNO1x6iqi8LEdqEB",
-	"dNubDKVPRb+8cbb8ICHd7jlZF84RnrCS67WQXfIOY2Lc0gd3daLTPvUuen/kds+RR+elXexaPrQXgexN",
-	"PZnnOj+hQ4fNRCsMJ2iCzam92yu2V0RmjlZ+upldFiEnc4JxAtl6tiC8T1mcY6jmrj81pfKri0mQhEHa",
-	"uyUktClD23wimmwj15vN+GpMReKssIYjaT1utJHUHjdYNVSzdspgm5G1LSdgB47gjx8II2uX+sOxT9Ic",
-	"Y3otSnMsjUwLZSDDXFKTxDKRT9UtD2uQcUdAM+P4BtiomO34I0ed6FAvGov4aZgCvyvWUulYPIGQxQ0z",
-	"JS+KoODaXBhCnvVFd+OuTarFi0I9mpxX0K3XizjdhDlqu78TdO3oWg6DmJNCoGvpbOJe4SD3v6Nn2dkl",
-	"18KkyqCtIrNGB3NzTXNlEK3udqg5JuVTzI+pLlTfm+DUSkJPj8bH2rFGcOKB1doPtdzkiRY7At+oGI5V",
-	"IFFI1zMshyJjm1wUTWGwML3cPSZs37tfiNUEZ32UMynW4KbyhWEhw5Aiad0cwS/iJcqVu2/HH2a3I4MG",
-	"tfXbdSyqWAR42ebzCW3EEA3oi/0g/PjQ04Rq8v1K6soXDXqXPVWhOtt3kSyWXEc9gjqGiR1q2jDbFfNb",
-	"fRV2LKXhNFR6r4VT5wvVKaYdgCx4JXOxRLXng0/jmKIG1Xoo9iCVvzt2SjEuBvPtY0ANpZDN3zEIbUG7",
-	"bfz48X00cDsI9DdxIAvGRgDQj0ZwG09Bi8fnh0r8VsUpgDCNE6uRxzP+PjfbHONkVCWEANCatKm1BBvl",
-	"ZXR7jwHSaIvBhy3cXZg+KkaiQPREgOij6l08/hMNIHsanBhCjqPoBxTXg9WB+FAfgmQ6Jn6b6XAcAZZw",
-	"mW8i8nRysGIgOIhPx5h9Xt/1mFTDt/gQ6i+ajJxIvNdNe0J1h3v8vXUiITKrToLqkXS01l2JNG3TUUO2",
-	"49JjcHpYVVqBp10z69g2f6uW78HG/JFlVUDMCWXAdgre3AdZ08HBKLbimpX8Chh2PenvYAnT6Poe7BsY",
-	"DHDwmBBpU+A4+0ktmZKo9+7o4bsyy9wCfMzbR82GtUsMY8f2/Tuo7OFkqPH55eP5KAvZ9+GV+NS2JzVj",
-	"2L8+MlWic2XJcS8qIU0H1noJ11DgFsmBSKn4JXZBlE0zBEdgRFPJuWFaqXKWypvTr4bvCGLupIvhu729",
-	"62OW+D4tIQ5PmYEIHYw/++nHNtKN7TOR9pyAE6Fd/8gIpndTPVyKmykw/5PBQ4fcS3eEKtqX5pNjjdPA",
-	"P6eiTg7nSWwHcGB1XQBiyajaErBgQjFqaq5QAb8y1MHToDLKZacv0alwlWR5+YvDZ1d4pEhKsjjk83fH",
-	"+c6yvIKsmDnLq6lpvzPbRQ+EPsuOy9S7MEMkkvIWhGXUxHXJ0Vqf/QZB6up4SDh6j3g40JPukS6Ka98H",
-	"UhRqM0UeUavaKINP8adsB2LDTq6QWM1VkdEp1NgTyew0VOpgdEIqsphXt3VsoTZguMjoBIcWvVj7Fgfe",
-	"0xAbkTOEuKBJ9ufUGaBUWTT67YxnyBKWqqLg2v1Xoy+nEFXUKRHtlURMOjSLHctE8+O1dbEeKTNUDPGd",
-	"Dia4IQ33IAM080saLgw731I1JjnecAo373LypERBITO4iV9fPf8d1/aMcj7wjz7xowUiCFCJ3hvHRVzl",
-	"GgnG7y8CerpTZkUzjm9HMN4P695YCOosEeopFp/khOZMobD0oMsATP4OQtH4oG4S9PpxZQBNj7pI32Nf",
-	"+X6GCVeGLWtRWPIOTWto1/NN1zpaivKqkzOC/SI6MHSZ5gNhnloeT1P9u3vGP/tcyZXQ5dAl7h75uh4R",
-	"C+uO+UMeR8c6rUnl+6Ec1oN6DtK9IyV21zrM7M9Dw6LTcq/niS1fjbPPYsfsQHZ6v3djvHnjOCs1fOrQ",
-	"Vo4y63e5/m83PLXFljXGEGBJfMlvuq8+7CGeddpkHnRshufwem/R346aVkG0HZVK/rlJR/FTdA/bOoD9",
-	"CikEbGcqdLqCYhXBotz+ozlu/XM9gWXHZNL44Z7OPN6zucYb6aweUwYS6BLKQSKFEacEiRAZdLb9w9Fm",
-	"272mpGPvgvLN/6mjpGQfFw8vHj9kyy2jfgwfF4uDJQn7d2wA3UG54jO7PXr70aoTp+4dt90/0FOTnJh7",
-	"LvBQobJ723jqNRuftMfvcDHLDjd1+3qFkB1hWMQkfXj1feglMgUg8n+EQ/+2/Z9Tv9ew+fMf1IMq3umH",
-	"rnOZf04175BdeQAk+ezhYJPtQ4D4p40Y2tDPqU4OuwNehLblT5jSbC2uMZeJUs7bWMS8c9mMBcsat2V7",
-	"LNuo7huPauWJHufLxqSNwnpMQN9pGvtFGkhgnudAWXWDHTUEeTyi69oaVAlWbwf7rkkl33ApVqrI/pat",
-	"h+apKpAHfjbYDDwOu6IFthM3Q60BRGYOdQ34W2gqOKZAgWvZ69k3zUHf4D61896dSRN986QLi+/uUWRX",
-	"O/2caMmd2RI9o0wYmtBFut0M8tSt00R+UstXo5/8/nAgKvoT5TyOyJ3qlNZEAlBQciF9dd6Rcl7/IL5l",
-	"xdiPtyGuvuY8nCjSUWd3D+jDjtMIpAXtRCtV7CitCS+V8SwzbKjD00Zp+aaJFPbzTUsut84OkOgYo5gi",
-	"We7ChJxTbKOlNKTcUPy8AK6lDUpD/KNvazsCkmNPPSc+armk4YlOvZxnhWTRQbcOhUB7GS0tvXc2YvDc",
-	"BDV+L062B+WBbt0sdNylP6lBx2nOi2sYiDsPVq0d8IdGIxqYrt2GIOIZuSMQYQNwOOK2uFsb0WGTUESN",
-	"pQQEsGP41jAs090IA5088pXSjOLeblLY2WgAY7UvjEclg0UDon6XwwZ5nMpBQl/6LpT9VHwlMXNQUpku",
-	"nodYC6kxAP2hy+dh2ZsWVAsyEoKl4Ns3fEptQyau4zyTh4IAX+qJ2ORCWoUJ5uZwOcIYrp45PaKpn+h/",
-	"sfAlpSMTJ6blWQyexQC5ObLik2s7FIykXoROsvIGFJ5bRqBekdT6Fsp9VOMsPSUtomoqBOPs0hYnpFxr",
-	"gb1vrOpWCT9mNtcATKsNXiUrX4N5u8L2hzuV7Q9HlLYjG0+oD6yjWYOhzGEoKhLwxC4nEUWLKE7BThO4",
-	"xLf42rJqbwfHFAHdrtD/oMwNYqF7ARPXJCgauzHQ/e3Z3dDmWHQkuAdNJbb1Z7sVY4GsYQsHRfwPPFJj",
-	"hkVOU1peHj84sCGVe3/L6FM0RmySVBA1vgiwVY5PR0Dt5f11phPWcUIXTdGUZJBx/dejNavtYo5J/QmK",
-	"/3DFxxHwoiEVc2CfTshNKrkZ5yccdH2M6J3hPvLszj8CXEbwP35At4hP9UZgP66ZWnlxxq1QTectDH4h",
-	"SAjGGSBjRkWvuVitz8OLqFvS6f9juQSbxU6oMu22mO3hwU+oHqcpthOIcldzLvqt7MqqtpB5PL8nVJzJ",
-	"ixoI7E9tgp24UfoKMtTFKe/A42j4NMFAh8zjTDeVM8Jpf31dV8ZhLrX74MGBF9GimsGihQP78UpWtb0d",
-	"6tsIsdpXyzSqPNwyC043ju7xkVUexPA6GYrOi/MdRLrmS8P7GM3rdt+uCx6doHAbPzUxmKh1AOBqFL18",
-	"bdh8e7a3WWHZzSJj2/Y2VAJNCTPUEJNDR/sDDYWkhktQdksgo2IRtK/X6evy6PhZK9LeOTNg9++JY5e4",
-	"bzre76E9yoPfPSKxOW66XbJ8V3PDrIqAVk+87unwNLOPEp6Sf2+ZSzi5WIiQpEao+O6hw7GPw4dBey/y",
-	"XlTjUA3SJfe9ufcCGxOiGhPcHMMAV+N6NDZ1VgQi5M75cmBZaJfERePEEhbsazcakFLCb612Q61WEyAD",
-	"KpiQQHyLrmDW49ucYPb4DgSeGXDLaZV++mH0plop0PBwUYXnmTurq+jw5MylFQj/lH0H22Ftqo8+kw2t",
-	"hGeiHuvIuVNMfX+nB2h9PzGaenQbENYlIswquBmdbewe/qa5DvpO9RBPJefeqlAYChyxBR5rr4+xqFXJ",
-	"LqIBF2FUwe0QyxngxZ3MtM0DmEqxBk+wSYnFvd/Z1Z2Jd9YYp6gH8jjgXBzZo/KAD/LLrsH3ZV+AXnoM",
-	"wD6G+0oUhZBrwtUhP8MDRtkuCUOHNOHyiRvYxRZqGvp3EWC8M+xAB/NRvZ6XMX90lyGQFRJWV8wqD4WY",
-	"FnybsKXiOmMeOBEL4VjOixUZnCb02ZOjIz/NzXlkLi0koyVgRoS4J5/jGG/yxApLR40ZLmlTqXhSRj26",
-	"8ei03Pu4MlRTJXXWueVwZvHz1OmwOi0FnF71bgXDstrYECRohcwSVio0acyVjXEy5fFHWvEL27qZPBaS",
-	"e3oQieu0zCmad2wKvpczq+qimPGDMzbKj1cKUmvdE2sFLzVP7fQy/2Udbtq+e6Xgeg3GJmwEwv0UeZ1C",
-	"YQYVk2bQR2Ng89Ocuz/+MBIscExe5onN2osAdnloSV91J+D+1v96XX0HUJn5knlTUfLiuSpLPpSNvObm",
-	"jZC1hRm/uubmEvR3olDzjWm5KOYaLRQYx4/KXh+GaO1q97TUEiFJVswIuS7A51c0QpAQ2ZSBx4zyFRNG",
-	"94XH+jWkUpRgtUjdrV2bhGHySq2BXV3yhFVGuB+WXCfMQlmB5tb9+M//fu7+/Z///bJfxdOZeHtxTOrP",
-	"rwFQk5hr10tx0+G0PV2CfvC7JrcMdaVO7otHjlJsCaSRzdSbtxQ3HVbdqxuWGUXOr0Sh1pqXrCTYrDk+",
-	"LNULd07ix9LZv9Eof900Fcj4kWzdEfKm4hKKD7mgy3we1F/7YbBf3EnDzSndnT4ys7BzQ84s68LZ79P/",
-	"6pK3Kje3pTIVdg1J5upYz61QH1QBzRU4Zyf8mXuzp7yAN8rYec1JHPa9nRO02aS5UoUZeeF8dfzCoWp8",
-	"lIaOEX72cNZ4B537r/U6mgdg0NrU2Adzv+jzInZf3EFL/dmb0Ptm8f3TgmWrdLmmGG71XeWFNBZ45nbr",
-	"J75eDzQbNFYP9ng9YZZbR0qYVbuzqppzI1GN2QUecBqJM00HqqFn7gC/geVRe/4H9ww+C1cgY2nTPvjL",
-	"DdvAQIbe76wtPBFmT5vfbQLfuci7itvx7vCBh0b1iW+kgadVc0g6lsseq3cFau9+6Qrx9q5vlYhdC68x",
-	"Ajo3ZBJM2I4caFWroEc1BlqHb1pDdEcx3VEI98yjPctmV53Y1QSiThsNVbhY9tO0artbL9uR/Grgn+VA",
-	"fakvJRrCzTqSvQ1OqcxUg16V7UL6dVejlgVhfe8X8gVLLQLzYRXLVNNXaRHHAohlMP1dFuIKii0BXIuy",
-	"UsaIZQGPGeIHIqoXuW9xAJ8x44wGOSDdua0Hcr6tsAUMLCDnVQUy3t2K/uEoDjaO3swgurchha0o3q4W",
-	"j//raI4jvvAp2SfFWBRZVRfZqwnPfj9cCWSsrmOuwVdID/qV2Vyrep2j/evIiXHggWt4VPFNodw1Pqn2",
-	"5nCli19Guze7K+8T7UdPtksfDdxr2hyKnsblOhM1IzjrNoZY4fO8CrUOpuFPanl8xaEfOs1tiA3vL0+X",
-	"Vj0xTfcdl1eQ/QM8lv1ebtyc0fdr2MfL3wNRrrieEo5A1KkjT7t19TOlKHnPf29yh3Jax+EI+jvg2VyA",
-	"tk2WTSR/aMMJgIk3DSA72Ynjs3JugZl7KKXmXbcccS/PyDeU7N8dxU6r6y5WMqVUHJ8jQZY1GRj4qYHp",
-	"QRbJFOBp0CWCHs+z7MxzjYZSXUP4m8/+Pws8YcCedfDRwJ7lwDMPx+v+ugSaHaqeZ6HpRPOj717u/uJ1",
-	"b/fHgLPmtM8zSihxatlZ0+Qc/2Ys9cjEv1QhnEEjhAxKsGfa9w7BRN1m8Jh1MgHVcAjiLVlYD5jeD4+4",
-	"OSXo9PUTxH6YbMO3zb+2c50vTzLgy3kqH8KJeoeFsaWXMxOiQp2K2t11y7ooOhD+PlbI0yuKH9Zm1xM1",
-	"MrWyU466h1ZVGGhveLQRfEybeu6BxMo594HkWCVrWFP7ueiW9YrNx5RF3T5z4Vhb0G5W+8Whn7+K/PrO",
-	"9yaKqeM5MKx2F3LNNBcFM7kvC+MYvH3Ccl86gCGK/YB/0+BW3fRjxFwcrYd5KggtGnNa+gXQ+OnON/xH",
-	"CQUW4+Ujsgr8AiLsdQ2y2GKZdGdF3qdmVRVSWTehzW3TB8rdWaHK6ja9ugqxik2sLBHmCdFCO4V7Pn2D",
-	"uRuhbXYFAek49Nq45ZxKrq/Gq0wI6XkAzD9alfmNvz1HVke+pit1zNPUD2xCUSH6DmJtr/KYQKKOJlxo",
-	"9Ceq1crRCSnUwn3epnWbGtsbdmpmihlaSyF+rkWG+dsbXEmv5RgZ0rfn9gNJLyGljXSDQPIOrwSubA+z",
-	"p1BL8n381o5MRw/YpYAYjHLKbZrHt2ecdMHWfWP1jOEWgqGSIYoFLEKLtNOmOEdyku9QGFqUNGmBYf86",
-	"84zTgDShaKkDZ2su147LVs6G54aFqtS2v68w3XZ+QbFtW836Fs+pKtHy1YAZxTzLYn0Uovk37xpl7aQE",
-	"nPcYdYlBT4foDFMBppzArQ3LxGrl+6j7LD0K7KDnKkRqvPtivxmjEikcMkeHvICDLDjBPdhgO2xHmJ/D",
-	"DsmfO11Yx3y2eT5p1h/7/HsftdlruBdPYcx3VIymuH+/M+fsFQN3mct/i4z8kHg4nIsf3/HG5Izgxg6W",
-	"0QuJkCitencYhWBVKG6nd0B1Jrmqhov5O1XyzTf3urhG771x08GMeTJQfmla5ivtJA26PGot6feDvToO",
-	"oBC4UYQ1HlgmIWXVJyA7OdLt9D8gKpr9uYvNH5Q31gcwdjE5z3gTszpberyYiHUfv6QsiUpaz2THGL2W",
-	"eKZttj/O8KGPVW8zb43VdVhHgIHB21LCGKyWEfHYksn99bZfQOybOGD5MNxYZsDu9AA7iBcVACRpSg3q",
-	"U5h/+Gx0Y3OuYdjdNkYMjzYWTPjWZBcMKqe+nQCNEl+LqiYASFSdDN6DymR4blrTOU+T1q92qGvY+1xF",
-	"ym+mVS+0ZTIjawpzHsO/Ck6KlBeQMMs1ZEzJFB5TS5C1AhSkXPoeIZh9DpL8GGNBWZ67b2NoNiLBuo2v",
-	"Ry6lriYAQKlDUDOpKiaAy7xQcXCZpj35uF4KubKvnQIQ9w6sp3QmqSirfUIz9THdHbvKDt+a25k2NET4",
-	"cvTaCHG3sZEdY6A4VQNDUiVtBVanpbXf/KQJ3aUok/33hg7y62il9CAB5rAW/RjRGYkMTqpbafyVvjUQ",
-	"IdzRKallBjqtLZPANRhMM+DUYTbilhwfF5hk3FMzxL7PXHWbD1mfrnnkHuW26a44rnrkPUVeTjNdsXfK",
-	"NGq8J1ekb5JAwSoq/jFsyQ0gPhrDLt8om7FnFhhWV964cg/yG2Ei9Jkv13ACqd1cuupoKFb9JRpbWs43",
-	"x3TGoeKYnv2OJ2RrpdtCSPLnpKQ5N9nEtl6SuiAMQohSE51ox/MJiAjxsuAUXTrI8UiEAAfgtiYqQSo1",
-	"gOD8vHw0UvebwBg2F+mVBGNOURXbl8MK/TSjC2sbDPfF9RDgSlN+HmgbXHRNdBWjdE4N55Sm1vYrz7G1",
-	"/X7+x87YdmdsjIeQN3BFEkoRjivPtsettFACT8N6EJn4RtSxwLbPkotYsC202PikAeN13BNhpXd3MbaK",
-	"lcCw2ni96yW9EJss0e7I+1/jQ5+wxfvRIp9v3DMhn+tolKcBZZ0b0yJQ4Zg+2tv/fa72zNxsetKyy+Fc",
-	"l/e1sDGkP98ndBpTDfewXamJ/Hlbd4EFMwKtt2uw+66l5CsKy49vWRWUi7tpALqcMam81xYQNeiVUiTA",
-	"KGN6IyiXmOvjYsxfWyjOcaIjNTS/aacqabW+juGCTFJRCZzuuAGI33rpH55ZlE2CaGpAhfv5N00wHp95",
-	"wqAw5K5PPAYf9bVobuAd2IYhQMMflKYc/vHndN72zJpc9+Oi1yGfPAZUBamzCicY/U6rig5kRKwS8UPo",
-	"jcZyKLKmq/Kma6UJuWZlbSxDZXLcNEgaDwLkTljQ4EjospviDuE66gsxtV7xdCqEGDIkHO+l3hAkJ3/L",
-	"rajoBpETPhoM6vG79Hf/xvHAvz8vLU5x+7GGNn7ZHT7uHE9/TBrebHmjQ5OO0IpfYV0RF5Wq8oWXPSP9",
-	"eO6Vv09w/BXY3nnq808ndaopIRP8BByw8U+/nRLInBSaHH9Udt4YxedDzjciSRKQycICWyCy5gPN3nam",
-	"2TJB0uGgHcoN8+J/dKLhU/Asp9z/TSRoX608mqPZWlgTX91PwHbTjW3CB1HYiT6ob9SGcIwxF4th7LqT",
-	"l+qz5TiFsXDpTl0gSJq+2ymDtYZxZeEj+4/5oNUIyvSy1GkqB5K/3XZ5UMT+vUzr390WympETyRWSTUN",
-	"89t03hVswFiGyeBP/HuhSQhnVhQRHCBMW5mAwTSnsmQ9yxxsdScIFrpfvXG87mJkIQVtwWEj003jzvAI",
-	"Ay/MDEb4oeklONVLj6o4Zxm33OOJG741nczCJq0rtODuM1YHJWj3C//87+ce9TmglX9hmBWlB2ZbKb3X",
-	"7ebRX47AZFyMghoqgOs4iXyMrmNjhgoJTJIS6OziHsR+WfD0Kupty6DxxfSgUWYDeECcXm6jBXUVaJZi",
-	"MaVlSw38aiagkxUvRbHd2x+Li6oKboX7x2RRa7A5l/FajlUBN2JZDFS85sBtlFFmWsCVsANYZ0tlc8wa",
-	"68D9GFVkzKo12Bz0yH6KA3D/sYqBTrLVPPA3cuYRVW0zn84f6Y2j7GvfDejumNxd8S+1KuPCA/P96frj",
-	"rITCQsZK34C2VRBmYh032AcVn0jAbfQXsTAzfdPkKoYd83S24bWQV8PiY67PWN20W93z/oA0ooCEvbnk",
-	"M33sWphUmSis6yVnZibOjDWi/4AZgJNU/qrWlYqV9GAlVqc8C0zeqZFGi6STPO1TW33zouXQtXQ8lyWu",
-	"xGJqQphqVL/YVpD5ZsETd2BKq4JQwddB2PlfFyN9vPhubO6Nt6MfNigKtZli1lPKd9R15E6ThvHZCsOI",
-	"JpOaI/fvCJVBzAmrgWeQJSxVRcG1+68GpjQrRBULVagKQjXtfr3TP//vuCRrVdsp+Rh8SqrS6WjJ121b",
-	"bMJJCSvtIPd7WtIS/JY2xG8mmzT8E+c6UkQafB4EXsHG4NgoI3p+/zG9/vMzRWp82lyvFo6nWvnulqm7",
-	"M32an7oGvSrUhroiznQRpLGyL29Jd5Ku+cqC3nCdxVt5ahHRPQrIghmuRRkGHMQoaoLve3OpQI4oi9l4",
-	"8J2qqD3AVeFUnOPRralhrX/QjX9STOsHj/c0wb6kYi5adOiGypnPketkgRpG1ehM2ISVZSTLKLSHnEXL",
-	"m3GszWzoifsdrqhxH/f/xe/EpMwP1PbrFMPf7GSFYc5uf+fXmo8tpI42b+ogaAJkcQzoiGnmcVFIP5rZ",
-	"LAv0bwAX9vqZDJw12gn/ep8Un7DF0ypiPZAiQw4PIVkpikKUYDWYAC1rmn8vBP17yY2hf8bPJh8ltfwX",
-	"/h/Py9cJJew1YByUQvSFYWojWaqUzoTkFswD5qiNHelTLtkSPsoUW9VnvumoYZz5/HLEZ8qcrPI4AezV",
-	"6uwNt2me4HGlw7v2PWc33HyUJc8AUZw2uSgAvUmbACdPFyZk5MT86uGjLpjfEoRc472w0cJakA8+yg9Y",
-	"WlRj3bQbgyMkojKYrRhkBQ+t2rCp6xP6dx4yTd0aN0pffZT4UWGY5FqrDWhaQndaAh/NzIOPGBkgIKnF",
-	"syACO3n3jxcPg1LEK7F4vPjywcWDL5EbbI7n43xJ6suaCjsUov4KJV9ljgWEsc98iMxUSvpY76OLC/Se",
-	"KWnDvV9VhUjxxfOfDJn5dI2Pdoc+E1JC9q1aRnyiPWzKD3TOGiZaCpkQPpFjHUuFjqSurng97MFtlnUe",
-	"kMY+4dfcrpz/ip3IP9HJKCB2UX5o7CB36jtXOE6IEOkD6H0hDLogd7f473Ip5LcIpbS3x1/Fukg0I1Ew",
-	"/NQlojjgJVj0kw9Af7WPnH+LPdkRf+ocS5e8jlx5ZNRIeMDZhYjwgM+fBUepMwiFXCes4ILCBz52sgbl",
-	"pMuWXvpJLZOPEjUg7B3MsDbsr189pp6HhGztpM/rhLJ8NXD397T85/9NAo6CBrbcfpQd5weW0zeoQCXZ",
-	"hRn70/f8eypqk8rm2KODmz/TwXvIxArlxkfpDiVwzUCqep0n5IK+oFO4S9VLDdcCNs/CVpFIBmOfKUo6",
-	"HH12Dh6ZMPynXaFvdQ2fJp1ZlVqwZy0Yafv95gZbCsn1tm9yxQ+nI/9tzl8GpTprulYPCqcXUKpL3yT4",
-	"7kVU+NoYCXXZKgV0fTGLjbId21Fl9m22R8hcLFFrOnPy7vAmvWoe/gDmnrZq95tjRbrJVfWFYbikhEkK",
-	"Fd5KlieNiNrdl6dZtjfFqSLxVQZlpSzIdPsdbBeffrybM76/kWNO+sM7/fqeloigiLfhZXePH+Tfb9Xy",
-	"fph2gvLhOdXNPfHpAMayWq9B3h3Hkprwm2RT6pJ6z9yJ9OrT52mW3Z4jx2h/l7Vtlb+mudFSyAfslTWU",
-	"IUEJolj+4CzXLWuBNPvK4LPxquCrRvE9ndGiJ+5rsNE5XNw12bxOf98qbbLwjaX3NLjavvVFLhMP3OqN",
-	"r07+HZ7NOyfyd1DZuY7mObdW2JrCBicTP2rBoKNJSURaZHVFKST+fHOhE0ZeA85yTP+utTRtn2KlyZYQ",
-	"lmmnyfTP+Wulrp7ap2H6d0P2MHyT83fPHNAsb+Cs09bOxgxLlQkw578uVbb9dP6rs1s+ddSK/V767jFH",
-	"0UoLSbh2iLcJlWXe6dyj2tdABJoqEZ4aChP++HlNsiXNPQee+ey45/TlsxfCVMqIkJ/Rfqk37v3K5qQX",
-	"l5AeyUcZaB2uy1oUGTpFzBMKDwoTvGsmhwITLtxDFM55TKfUHdxlweUV2G4ijcAsA44RNip7WviN2z05",
-	"SWebDvdVccuIjOo9dcOjBj+vscUiWXxZrmK+3h/750ALWN1KItb2AJBnpDCe7Fnc0ODujBRn9M/TZW2f",
-	"4WR//1csreMPeMXi2TrDDMgHVbYaFKgfmnNIuZhj5al75b1742SpepwHLnnl9J/PLH6NX+XvSP72hUuL",
-	"yz7IBfRIJyXI8UDilCLuIRd5Qelx36jaAAtoQRRs8YELdhFllxcBWf3OzpQ7PAFWPk7HrAGd/21YKc2e",
-	"/N5laHfb70+IHib4rLKUOOd8JSjFePAEbXJVdM+R03pCy4LE6axXABUjFOmUa416LJfKaTDomDpwdl6K",
-	"Au7y/HS+MnR+QvOFz3WCYhE83kzrCxN2foUw8AKdfA/YG5+8GwoAaqftBMRuKBCk2eYgNHP6XVTZ2aHA",
-	"H+O0toS+vxPb6Rty1ycWuC4E5U1GT+sbj7GLVxdRn5jHR342oAFhDTnVROUgm4Nqlbry7yCGVD9+HfEb",
-	"CGP/5ud0Hw5x/622z8ox1/gPIbTaLHrxuVUWT8PzX/0fvE/3VIM0Ysk1Ax80546AbAz7ot6ghBJNctEX",
-	"pmtxhWtizYWklJnGI51j45sNtsQK5OjzlBOALU/dr1j6XTmYe5y15r5rz6yux9fOsjZwDZoXDW4wRRc4",
-	"W6qbhDJKeOiNodvIQ6VsEtIpOpaXz5iLiBO+/ZpjBvFd3BBu6M/le8RlDbAAkm1OHsC3AqTsrLzwVrpr",
-	"YaPc3aDBt3JXusWTTqgxBCUJhtCSKXlRuFvEN0zZJfpzmqzbIfMHpfxz7gYeID8RS7hBZ2UCvMTnZwFf",
-	"u2JaUdBqFqW6hswpnjmXGWUroV+OEp7UNeiCR4yBSzfTOz74+A3zxz32PlntoB3XZLZiLpyQrCx3U+AI",
-	"56HTgMLd2Hi+rRZcrgswHyV24OGSwRaYhcIZIBXXNmGFsLYABjITXD4OMkCt2DVoKxCnvRkm+ShTDe5Y",
-	"EJeoWqdg2J9qIe2Xj/6cEJxxcEIZ9idMt/vyEbtJ2DZhv/w5wVHh5qMUMnODo4cvDM/+9CWjoVAe/Tn4",
-	"gsM3//Ro5+cnblVAFhbKrzBQ4NxVW1ommoRv93Q74VoWYHB7woO++Mx7noR5wBwReJZpMMYnALeqeuNp",
-	"WotrzOGN2cxfBzL3FCNUA3+uQW9bPfB6MRAU6BZ7d6MCvZgULxBEoXCmAbcM+wkXW8pw9PCniHPKM1FT",
-	"8jUWHcBNVWD1lE+aj01OUqV4xAC4i1ZjX3VbjX3Vsxt+/P0mJ85ml5S8MucBWCUqQ95KYMuthcg56Z6Q",
-	"JaxUU6jjRcoTduFPQ10l7CHL1EYm7BHjbMOLImFfMoKLiXuKNN+84dVka+CF0P85xhR4IfT/Hvnc//ns",
-	"bvuSV78NVtmBiB0Iagep3d4109hm71J5woRcCSks+CsqZEcj+hUTNso+H8JEiYf+h3gIkTt3QLbxW0Kp",
-	"GCkEvE1op49i1CVVciV06Zs9SWF3uMD64hSEDI96Ld8EiN/fu8eSFuJh4f+AoVqi+Tlebrd1cO0pDytR",
-	"QGhkEFNwHg0oOHfKI3F76alk7z9g10EQ6Gd1oiNhb5996w7Dl29eJh4S4+HFBXvzjJREPBbCsHUNxrjb",
-	"0x8aDGE6hbEK5yBSwFMVimdv3K6P5dtbyrnPzrbvgGdzs631EBXzCskmMc97TI3yEDosE6F9PzYUCEWJ",
-	"Tl1CC8n6+o0AdMZX2snL0Mc1Jizd1/4w0hIhQ/6IUhKTsufw0/TS8994tPDfZIL+97Ch+d1zjn7no9Fa",
-	"Rs3Tq9mIW4nU1hqO2FUfQqIuOhbaVozcIzt7Nyohrpkmpy1VCP+24aFrMnVhx/CdkIOW1CXN6TdiTQ1c",
-	"8LiEndu9oYf3KfR7yczhBDlu3ImSr+G8okjLrQ0CzyCf3SgghI/zX7Ffz9Fs5Q8tJkg/r26/N2PHw4hJ",
-	"V85IcPrbA/a0KPxTbK0oaqQkOJ0oyrzvQvOJ32W2c9M64/ec78x9Q6flFknsXbyog1xQSh3iukRi0vje",
-	"6KTl2XOW163jdGL6skEAUzBNccewvwMxRIwTw05ve8D+hmCpzRERMmMfF5VWaw3GfFz4XCkuWahMILDU",
-	"Jz7xwlDFhzAsUxIesNfAr90hSrlMoYiET+n1p808jzK8hRt7Dm6WUU4/yteXfi2fXXw1RMKU32ECKX3V",
-	"j0ar2qI/MtTTLEEiTgcluiHZ1Iq07gcf5UiiMsokjhP0owwYtKjbB/iQpnagT+tIOIDGxs/coUz847GI",
-	"u4uGz/Brpa6MT7VzrGBsa5lhxZV7nfSz2AH/KKPM4PSuaYd7kOAvcPr/gnRbAWTDdHvpft1pbT2gmoQi",
-	"OoLy8MlvgZQf5dFz7T5ElEiYUWXwYZfkl+FMqw3S+KPsEjmc9wmExhX9KxLa7f0woVHg9YV4TFrHaczU",
-	"iqK0wzR2wvFeaPwdLvVfkMbO3A29leJy2ClRoYK1NYnbvpuUnlpXlc87pBr2DWgG2RqQyBteFGa0GsYu",
-	"6Ut7hEde6VGe3ZLwl2H9/4K0t6Kww4T3PVZbR2dEjO80eVhuKUUl5KKhv/SjxMSjXG1YyeWW2js0jR9G",
-	"88RH2fYwOCwKDjPER3mUIz7grvwrsUODvz4E+xAg2kclu/guqsOm4MHScPfyoAtJrVYG7Lhk6lvmrPRN",
-	"7iY/yHtK1Kp1JcQmm4lrkVE7n32uaH1ld5nsHKg2FAIfOtTey1kVXMJvgDvtQe8XYv1h5KbkV8A4JrR7",
-	"UglURaIurPeeje4uXuG+MFTwCfbz72vT5HZ+eIyVKhAYGd1R3LNV0jTzuQKoBPbgjnhO3LQ6xZx/lGJC",
-	"6ik8xA/040yhDtO26pyftKHhJWEx+tipTxhy17t3Ru80utqjME6viYbeBYn3OprdN6lp/4do7X+didgW",
-	"ygorw85/xTLyEfgmIQTALXNbwYz4BWIwJ08Yx9ToL4yvYGSGl8B+9ttqOoXcBRfxhMEPfnrjNIdU1Yjm",
-	"veOKpov6q51r+2FzXQtpYR3u62j8Su2OOE8jjfi31pjWNv5bYzC0419yltUdfOoPBqzgOf2PDm0Tj/ME",
-	"VInPBk5z7TY+u0EQl2xkjKfpkzfv1dWiM3xhvAWK4N+GbFKyWg2Da9Bblot1zkylLJMAseK4S8SqgH/4",
-	"Bny/LyXlNg0Ie4eMtmCuu+yanuXS96WdnweI9CHPi6wdJLKvlnMHyx03fMJUXIdWRso0ybFc6HAK3YFs",
-	"k6UL4NdAWYMNrzlNqWn8PVBm+47Lq98nLx2sxUcyegaJJAoSlW/BOvvO6X49/Eif7gznBVOZmo5PI0Bi",
-	"cfKte7xp3odYZLfZldBJ7vDONJAV97M7/mtjNodSS0g8U3/tHSyNO4DObWb3G03PC/MjLKz7ztFrSHcH",
-	"YLoNr57/Gv4YIBgGEI2GaRXRVNoxb4W+kPwuCxom88zFvfDMbRN24yxzvml7Bt0bXwwqGt+oDSvrtliV",
-	"QF0wrXStQp1p02nCT72vFjzFni6hG9Ld8EkY/Z455Lmz80Fj36EhSFJ/ok7nFF8dP9yL5B3wzOz12nFE",
-	"zpo8Xw/lXksRg+p174f+kXeUad9tUXkHNNptjIU9iE7qP4gvxhtIRXRwbHXkd5jKa6yhwJ8gSEAmbgXA",
-	"0ObxD+s/9Mgop9RPCHk+SS7ck8I5Vtn0aPNqnrR6Gu38V/xvHDIpJnTp6VtL3FgtD4Lta7HObStWwQkY",
-	"yDzu0Yb7OkbsuGKsKAq2BKaBZzEYFK0htSfWbPzmdIFp5R0Xd1/ecWsdYI8Bz3NhrNpB3Bg48d/4B+/t",
-	"hP7AzSRsNM+13qkwX9+y5L5OaJQ+2OLifsVE1Nh7rdaXdVH8huuwcHr3bOK135y7fU+PETRYoaH0U77v",
-	"S2Nfe3NzCUL+Luj5rl3tH0X0qtoWQh5SqhFHq1AGsIMfPoyhYsne/+NrpjR78Z8vW5gjI8qqECtBrYkv",
-	"Hlz8hZVl4tGrqAhAaJ9mGFfA39JHbkHCCY2pI73c/303QjjQaXWgkfv9ckXYqgEtsaHtLfijkfSD9/Al",
-	"PjFB8b6V4yY2bCFKYeMFjViI2MRN/3JqyNlciSr+gYvD2WgXkW/cZYKYI8YlX8MBSMwvDHWo2u25lzBj",
-	"dY0tTAHzADZQFI8Zbm2Tl0k537gZt2Wp81/df4703HpvtQg9V93jzOZa1ev8AXuFBb1b0+mwFTrnSmUZ",
-	"ph1EU1VwRK8zHG+89R735C51NNqFezOiClQBbmFDnaZu/RZNqPGaWYQxbnvt7p6BUfaOm+99mjvue1Ot",
-	"HWKvz2LszHGQIpQhqXhISL0GaxgP8ilAYpMwRTnk8Zoj3aDNNGlETtZs5m7Qd7iXhpcV9T8YVi3pGcSw",
-	"brPPeHMrLcGjqfv28Nb3bY9417PsPX1vFmvwfttYdpp930asmJTLI6r8jg7PVgW3vpGdZJy59xN2+T3q",
-	"9d9e/u3rSZr7+5SPLCjIKnG7lP8xKX0//uEgmu5B3w+f8n2cwvwGk/W/ff/2e/YeXwrRMZ+FE5psHGhQ",
-	"Qu/d9jYbFaPwj99uZ5Q6Ygu998/cx/1M3xpzPXsdWemsBRXZKH2FRq2py9Kx9uPFfzRpwEp61JvU97zI",
-	"xGoFOun2vuAYzMTKnsW5yVV1sNrI/X6XCdpu/APdm8k2sIblO22obsUOuarOm4EOZDhchmd+/1pzs5T7",
-	"zr8fIO9ttXDLlwWY81/xv4cS7KlLEz7WguwgkgFnpnIGE+bmRsPMdGo+SgOlSFXhztcS7AZANljghmWQ",
-	"ijI0HEpVWXIPae0MWyp6Itt9ALz6A18W8Lmin1g3mZrrieWSbnnWz/s3kc0d0YTD/I4nR//kG9fz9GqR",
-	"LAq1RjgclV7F06Sd5AV9HT5d62LxeHHOK7H49OOn/z8AAP//",
+	"7H3dktw2ku6rIOqcCM/EsNUtWTNnV7rSz8iWLVm9atneH/kCRWZVwU0CNAB2dVmhd9rYR5gnO4FMgGQV",
+	"wSqymt2yNDsXY0lFggAykcjfLz/MUlWUSoK0Zvbow6zkmhdgQePfnpjvhczcn4ScPZr9VoHezJKZ5AXM",
+	"Hs0u3W/JzKQrKLh7KAOTalFaodzTSgJTC2ZXygCzK27ZqXvDsFwYa2bJrODXr0Au7Wr26OFZMrOb0o1q",
+	"rBZyOfv4MZk9F/rf+z5+PUtmGn6rhIZs9sjqCtozWShdcDt7NMtUNc+BPiaKqpg9un9G/0tmhZD0TyfN",
+	"v/lJyKqYgw6T+I++SWzucBL/2TeJ3+9qEi8zKEplQaab72HTJfgPvADDOEtXXC4hYVxmbA6pcv9qV8Be",
+	"Pnf8sHacIAzjWQbZI2ZAWsaXXEjGFxY045Jxadag2ZoblitjEybwjYJnwJRM3SJwI1bAM9DNTrQmeOJm",
+	"GN2HqhKOa7vc9nLxmtt01V3XuxWwK9BGKEl87BZDi2TGcm0NW2hV9M5qcUID7yPTwbPwnZq/bE5iye2q",
+	"+cKv+NsgLuhd/TkvQfexWIk/tgcE6djlv2b84SyZ5WAt6Nkv3XE/ukmZUkkDKFDOtZrnULg/pkpakNb9",
+	"kZdlLlLutvu0pCf+8qtxe/+h9cn/q2ExezT7P6eNxDqlX81pGBe/uE29nx3F1o7L1lrJZcKEZGulM8MW",
+	"SrMSVJkD+9PbF8/Yvz786//7M26GHxZFoNBxjrCalyVkjAvNUpVXhWTzjf9TgmNnmq+FXN6bJbNSqxK0",
+	"FbQLKeR5/GzuHLrE7STYdEXvbU/izQIZcSG0sSzlV8JuHrFCZFnu5S6wXLlzBDJj1wnbJOz3x2wFYrmy",
+	"j1mp0kuwj9lCXAGj7xkGHNlUWCjM1gQXueI2Nj//D1xrvpkRuQMP/hets72GhkPU/FdIrRvhibXCVhng",
+	"7bO1TZy2fsAuLXKl9LPiwdDHtSLG87/MlcqBS/cTbc/Acfy24akJW7aPS3/A59+qdXfnkhkRZPhg5/h8",
+	"bCRdzeegnwzePVMVEfb6Vq09fy0rDYatQYM7OJeQMVU5zlGauTt+zTcsV8r9O/JIlIiHt6Wm4/DHtxY6",
+	"5JUd/nRza48SJhBj00pmJB/9L0JaWNI0qvIwrYTEUa6CnrU7ys7MqnIWHk78NGkC29P13No6AIG5G37a",
+	"d+b+rQJD5P4w41km3J95ft4i4ILnBnZpuhAS4sdn8FbE1ovD7pvuBXBNF/T2fDK1NZ8WaRZCCrOCLD5b",
+	"qyzP4y+u+Wb4UaxF2CGBiBMN323Nzn8vuvZrYdoX7l+c4nvi/u8v7oI+cf/3F6cCnvweuYCT2dOg0+wc",
+	"y+GnbD780YIbM/zpK3dXwtjnn4x94emR0sFPz68qmfGZ24sYjZ4KKSH7Ts27+zzHn7YFMbdwYkUBswi5",
+	"lkplXVmccmOFXBpSP7l2N/tyCRnKYNG6mFscLLIBil/Q8D5ENML2XuC7+GgSluTnGt2PXKWXqrIjxUom",
+	"TJnzFCIbULxC04E7A6FWwTXwnJVcWxbedGQaYPBELZ6z2M2ocpENlwMX7nE6B9cv6YW/0bf83+4fkA/+",
+	"e9E9VdfPVkqkMHZTAcpBdmB3TyIbAkVpI5afsGisLUSeQ8bWwq5URTQquHE0E3KLTVsymN6JUhwJ7X5n",
+	"wiaMG1YAN5X2X/DcoDTTIoXHjM/RlFyvnJ5CBqOG9FIRrx7mitb6Yyt3A7TlsIbUcrnEoUwOcOX+4Gwa",
+	"VaEiofJcrd11rSr0kqi1jMrntSDVd8d3Qvq7WanyK8PUWrK5umZCGpFBwopiyIoGEHSH/XCNHeZLZtcn",
+	"S3Xi/zEDI5by3lN13f7hRBSl0pY8SM6Inc25XW3cgKep0nBKr+EXn6rr85zLuFXllolbxniek1UjwCD1",
+	"hXXWtvSGW2P6kELESlXprqnVz/69FO6QqLEJhl07K7FcDdYIHZcMfVYC12CGWicll5CPsCfc41Fzwm1D",
+	"e5Suedg/iUYSPmgLwgfdz+z+3fArkgvDNt0ARFgKnU2ea1AGJcw9iP4axufqChxn4WUi5JIJ07Z+73jB",
+	"nQ3AaR/UPZ1+SI4CUd6e7hXE1MEdiImUei3E7v6EeM7ypPOfSOjENrzeMnJqhYxYI6y55vTotamFW96o",
+	"KzNdQXp5aGte48X2DB/9mMwyvjn4la60WwO3K7oeg7iPOYuMqMyBO/xBR95HeHNVFSITdIEfuj46t8ch",
+	"Sod5tj4TI0iw1eoz1fJ8/stZ5IJsDlTr5/qQLEGC5sGGrZfwr63p349qx9KAHuFteYnPb8/nYWQ+lz5e",
+	"st+fm8x+q3juKRE0CuT9VLnVoDKB6rXjBkiFcQuMqQ9mpXREf3iSOH2Zs0UO12KeA/MWxEG94YAWZCq9",
+	"4KSDHlrhmsud/a1VJ7FEeyJMzilOOXCnNqnKZkqRawOdScZqhdO2jnjurYzrS/fDpZC0O8bphNHNaUh1",
+	"/8EBzTvQo1niFm81DBMW5jl5oLaEUuhYfakSeURBfsIKVeVZyyXHMqcoWoWyZA4yXXX1IZ5qZSLevqJI",
+	"KKwhdJr7cJ2wzPJLMHHlS4NBCgy4E7n3jww/bs/JdR67FucqEzsj7ZjcKttE9biczyE/bOvi++HpmAjb",
+	"nREsFp6Ww+5S0FpFggpm5Qx7r/k7Pbg2dD1LGvdjKcD9icvMm76KSWUZT1NVSeuoM4wmcG01H+G65gVk",
+	"scUvhMyEXA4f6QW90DOWMKsR7mKn/498/Lzajb3sc8csxJa7th0oGKKcNd++jAVMn2EM0TibVcIV+HNF",
+	"5kym0JvRmdEljHBMnqM75XuI6pdupIuV59yI2iwMRczI2rYrKGLzQSF0UFlyD6HRF94YsXXTRlnw+EQ8",
+	"GKSBKZ0RGTYsB47X8KBvvkWinbvBo1/19u5AkWdSf6kPNX14cdA15Z5BfQF2g0zb0rNPSPpXD4tPemyM",
+	"/DQWyuHkxevwwkIZtaH44MgqxlPSaoQO+Eqll5BdlDxO5DX3wmKgRTXSq7BebbZm2qHPXv3mEtMh6LDW",
+	"p6C9CV6ytMVCuKkChdoXuefpIAfD6oNMrmV5fdzrazKwN63Ii9j6PkqChuJp2ZbarcumZuRaH2jkRNQM",
+	"RKbpCR/Ng4J1kO0Oh5SM5csB/nR6rDVY/6QtObB2jEKvzvc5DkNSAD6V4AVD7lhUGX0uTdQfm/IqWFMd",
+	"DstU9J8x+WXwlVoIWVkY6k4pVaVj95MywH6ruLToH2RzyN1NtQINj9nJfVRSpQ+2dWw/q4bP1rF1nNL+",
+	"PO6nc6ZqPg8b2+yAH90vMpm1bDRKJ7IqyhfPMNfjLZgqHxtioTSRLVP5/raxH7WWM1i4b29bffcfnO0J",
+	"YO1u2K63gCayJ4j0bMWFjHM/z0Y4BjOtyh4dTgMfo4g4regwyfGp8NkE5xq+1LNMKenG3bXvnCES7AE8",
+	"uElwFBVgVixVSmdCckuGQdtf3rX75l6jGHDkGh7ZnhD6TM/q46WkNxMN6CswzDgNFsPaXf5Jq4iS6SxW",
+	"vzqv82IC4JrrzMRDRd5XvhsoOjXDTJ6FUkN958GNE1wWptQVXlmU0aQrKTEZY8kt+EwNdxXllBGrrkDj",
+	"ZGNOidwfn4E+fHp0YEaQjxN0PPhghLPe0xFKpRbF0PQhSMON0XJlrXi+qF20cc8V1/HIF1ofqH6Ta95t",
+	"enDTO1HJ5rAU0jxmOSwsOj4qaUXunRaGXUq1HuiZsCtBrt5dbwi5z4KDechIamic6Qq2ks9ax2ScU35X",
+	"wyPeqwWrTxGdk67lyNmQKiycTmbNky0XO54VWpWfcVR45cB14KsR1xBGXqbxQiczd/evpxvM9EY6bugg",
+	"90OHCSd+F6L7qnJV6beQihJGhhWesBRf9k67NXe6nk1XkGHqdORmiCc9L90JmCu7QjeTqT2C7QF7/H8j",
+	"I+ulWBaw6ysek+EQLvgbz2SpeTHNSCGrpqUu/S2a1t1mEHwpxg77/NhknEXol+ANnYmlqK9Zk/IcKO05",
+	"7PmN4gG7DO6z3OvBDzjHC3F9z/P4GNd4Ia7x089UJS1ox54Rmy5w9V6bDh+a2sXkbv8jZXjYwX2m7HMo",
+	"1Hl0zZlYLERa5Tbu/vYuyCMzwMiB4FPAWl+KTxGDF+OO8VxdH6RXnQP10YeMhug0zSXl3kLhePCVtvxF",
+	"G4Kvhwbi0VM/3BvunUn7o4oLOJwK8QLIQR+03EGa4pLHnAjXCds4U6MoMM5gKy3dXzNYaiBjA3i68jUH",
+	"lFDB0f52Qsbt1WM0voOZMNSJWs9qO32uE/LlZVRjm4Ndu6kEI2jA3TREI1ipPOYwpjwzVEnzaum2hzP3",
+	"KAOZmcdOK3W3vQ+gYS0GXEEeJLETWmTqB5XZv1DrXF5/nitrVRFVoEMkYN+Wfg+b5sQEo2bSMr1klvts",
+	"8O1hKR+TKcnWPM9NE8zyS2fuNaet55Axu9KqWq6GMsorIQE9ggd5Jexzt7oBva9dtq3ynFHunrc3tCqV",
+	"oWztYyvp3KDcveHLsiJOrnV2+M44x6caclIANpLj2/O9hmL45o/lUIlG1vlxX8JX31yBni4Hlcb8sXwy",
+	"bv4/lk+Hv+DM+wFBH3qsFYIJp5nKsOrDvOcUt6znjiHs54FCeIl+HjxFuYDgCOrKkYGm92L4HWFWyk5L",
+	"QSfoRmRViwwart9/3jErpMec904mlNRmRY6cKS4I9A097fWvHTngOxW/5TBi03KLWFZgiWxzH+HrWGHL",
+	"UiXhMTvDixi9GRylHt3Jk0w1ZB125okOhta0Nli2gM9PdTObqnSWgomeHd5KPedsnqv0Ep1HQJnFmGPc",
+	"UlN2ZP0wxqTvH+ZKK/KDx+2de8Z7h6ZkpquOab1vFj/BEA3Mcd5zKPu8mOMn6Qb8WWRTDbgbhHHae/ve",
+	"aF8JzW3YNim2bi6vf7dPeotO7dm3t6ap36sF6LBkMW89HZktRm+/EPl4x9Ea9Vcai1nFLgFK5s6GYinX",
+	"esMgN4AH+h4jjdCQlRBLuw8W4N6UBz/tRhw0N2i9whM/VuwiC7b/CDOzABPxdl18++TkwV//5q4JYQ3F",
+	"VxYiMN/e/NSIq+fB2fG+nlqr259DlUP2mlvQgufbKtqo1zyqwXY8cH8wMJLfjfGuMJQnSjLrkG0vz6u0",
+	"KiiIchzXKxMrIC9UJUekWMw3z/uDhUOqOpqhBpR1/NDxFnZ4C9ORjvQlhWo9v6Yk7EYYdSsXP+rF0Xz9",
+	"ZrGgCex6mvRg9XFURX3Qowc++maxGJntE4sfDgnw7F4pTUk2RVDqIgVcQTO7vo3tzUXx9T2Ds2SJQhE3",
+	"5ORF0YNrmXENfQv31vjOQdXAxyUHy3MnEiLL5lrHosSoMPMNq8rHDIsYIyki2y6NiebTe7ZHpKoNLr5J",
+	"Zohssie9r/69M5/rgV/YHFMGdD1LECyJPn84KTAuy4i2daWQTxAj5glE2/eNhlCdfQmB9h214KdvmPuF",
+	"Zdxy0nVi7GK3j1rPlW+J2fBLsdn9netcgG6c5zGVCqKVAF5nW3PDLqG0viw8wcxwJfONN20gi+ZVDKwU",
+	"J3sqVvxrmCdQxLthn3QDqnsTrlb99cUGLOPBS3q4Xp3yruop1CtImr2M0eEFT8frzgueQtu561NjVmpt",
+	"EhayZRQzpbOCHXlMynUkT4eP8susB2RaURnNaisbZZ8q9oKKX45Sw174OEVQ4knDsCruhnJPv40J6zce",
+	"VcYq5iwvKkzxXv3HlI7O2Xq1YcKylEvH5XOPN7bihkkVQGsi0EuUbjUi68srDUNLDKw5Vz0ZgwtfevAJ",
+	"0t6H2Qc/tF1QwMdU39ptvbmlbZiNsVCM8KUOSqz0ozY7HuawP3jqWK5P9dqvFunDCn3g54nTgF8gL3fn",
+	"G8I5e+M/7hln6PG8Oqp+l170saP47No25VhsCmmiqYbL0x6tvCc1oafedaBpnsywyu9wMWpcK6GXk3o1",
+	"8V2ioqcI0wXi7jfc8amx1lQuCmGHj62hgE5t3d5D616I167DFeid+lZDsZB1yHFQNl61aVSl07jO3Hes",
+	"enNzE4rTDr5Th8mesLikPsA+6ddrHLSA1obGWOIbHuOHEXgVmSCk1u7xOWOVzMGYOkqE8nFIUSBPV+Nx",
+	"LsbAI/TVS3dNsJhikCotQdc1krnCHMabfH/yzJ88lp2wXomQLyHAsFQVThtUTAJH96rTDrlUdgX6sVsa",
+	"kS3nG1W1NBxWbWnwLTeoMrEUhVFpHKOTNPpgQnZUucpioB8jMj5hhM/dstDPGsKkdwy1MVodipdJLmBN",
+	"eFSS0BG5uSRMrqiZFSDltsfQKqMA71poIkpAl0U1dSBVnDD5Ob7WY5E7wslIapxnXxRG3Fajd2wheuAa",
+	"d6E8akFVb7yXNH1i8RmPeXPT4MyN1acMlppBxMXwxXyE2Jln2ydjSHHBPs1fyFdiAXGvFGa0XwKUBi0b",
+	"L7IxDPCVcaKb5e7dGEftEZ6+sCVaHObGbFXx1+mh6Bd+zM4aDK1MgUEnwqIHZK4ckEzXHKOyynMT24Ua",
+	"0G1nMpQ+Ff3y2tnyvYR0u+dkXThHeMIKrpdCtsnbj4lxQx/c5ZFO+9S76P2R2z5HHp2XdrFt+dBeBLLX",
+	"9WSe6/yE9h02E60wHKEJ1qf2dq/YThGZOVj56WZ2noeczBHGCWTLyYLwPmVxiqHqu/7YlMqHZ6MgCYO0",
+	"d0tIaFP6tvlINNlarteb8XBIReKksIYDaT1stIHUHjZY2Vezdsxg64G1LUdgBw7gj58JI2ub+v2xT9Ic",
+	"Y3otSnMsjUxzZSDDXFKTxDKRj9Ut92uQcUdAPeP4BtiomG35Iwed6FAvGov4aRgDvyuWUulYPIGQxQ0z",
+	"Bc/zoODalTCEPOuL7oZdm1SLF4V6NCteQrteL+J0E+ag7f5W0LWjK9kPYk4Kga6ks4k7hYPc/46eZWeX",
+	"XAmTKoO2isxqHczNNV0pg2h1N0PNMSkfY36MdaH63gTHVhJ6etQ+1pY1ghMPrNZ8qOEmT7TYEfhWxXCs",
+	"AolCup5hK8gztl6JvC4MFqaTu8eE7Xr3c7EY4ayPcibFGtxUvjIsZBhSJK2dI/hVvES5dPft8MPsdqTX",
+	"oLZ+uw5FFfMAL1t/PqGN6KMBfbEbhB8eehpRTb5bSV36okHvsqcqVGf7zpLZnOuoR1DHMLFDTRtmu2J+",
+	"q6/CjqU0HIdK77Vw6nyhWsW0PZAFL+VKzFHteefTOMaoQZXuiz1I5e+OrVKMs958+xhQQyFk/XcMQlvQ",
+	"bhvfv7+IBm57gf5GDmTB2AgA+sEIbu0paPD4/FCJ36o4BRCmcWQ18nDG3+Vmu8I4GVUJIQC0Jm1qKcFG",
+	"eRnd3kOANJpi8H4Ldxumj4qRKBA9EiD6oHoXj/9EA8ieBkeGkOMo+gHFdW91ID7UhSAZj4nfZDocRoAl",
+	"XObriDwdHazoCQ7i0zFmn9Z3PSTV8A0+hPqLJiMnEu910x5R3eEev7BOJERm1UpQPZCO1rgrkaZNOmrI",
+	"dpx7DE4Pq0or8LSrZx3b5u/U/AJszB9ZlDnEnFAGbKvgzX2Q1R0cjGILrlnBL4Fh15PuDhYwjq4XYF9D",
+	"b4CDx4RIkwLH2a9qzpREvXdLD9+WWeYG4GPePqo3rFliGDu2799DafcnQw3PLx/OR1nIvg+vxKe2OaoZ",
+	"w+71kakCnStzjntRCmlasNZzuIIct0j2RErF77ELoqibITgCI5rKihumlSomqbw5/mr4niDmjroYvt/Z",
+	"uy5mie/TEuLwlBmI0MH4s59+bCPd2D4TaccJOBLa9UtGML2d6uFCXI+B+R8NHtrnXrolVNGuNB8daxwH",
+	"/jkWdbI/T2LTgwOrqxwQS0ZVloAFE4pRU3OFEviloQ6eBpVRLlt9iY6FqyTLy18cPrvCI0VSksU+n787",
+	"zreW5RVkxcRZXnVN+63ZLron9Fm0XKbehRkikZS3ICyjJq5zjtb65DcIUlfHQ8LRe8TDgR51j7RRXLs+",
+	"kDxX6zHyiFrVRhl8jD9l0xMbdnKFxOpK5RmdQo09kcxWQ6UWRiekIot5dRvHFmoDhouMTnBo0Yu1b3Hg",
+	"PQ2xETlDiAuaZHdOrQEKlUWj3854hixhqcpzrt1/NfpyclFGnRLRXknEpH2z2LJMND9cWxfrkTJBxRDf",
+	"6mCCG1JzDzJAPb+k5sKw8w1VY5LjNadw8zYnj0oUFDKD6/j11fHfcW1PKOcD/+gTPxogggCV6L1xXMRV",
+	"roFg/P4ioKdbZVY04/h2BON9v+6NhaDOEqGeYvFJjmjOFApL97oMwKzeQiga79VNgl4/rAyg7lEX6Xvs",
+	"K99PMOHKsHklckveoXEN7Tq+6UpHS1FetnJGsF9EC4Yu07wnzFPJw2mqP7pn/LPPlFwIXfRd4u6Rb6oB",
+	"sbD2mD+v4uhYxzWpvOjLYd2r5yDdW1Jie639zP4sNCw6Lvd6mtjy5TD7LHbM9mSnd3s3xps3DrNSw6f2",
+	"beUgs36b6/9+zVObb1htDAGWxBf8uv3q/Q7iWatN5l7HZngOr/cG/e2gaRVE20Gp5J8bdRQ/RvewqQPY",
+	"rZBCwHamQqcryBcRLMrNT/Vx657rESw7JJPGD/dk4vGeTjXeQGf1kDKQQJdQDhIpjDgmSITIoJPtH442",
+	"2e7VJR07F5Rv/k8dJSV7P7t/9ug+m28Y9WN4P5vtLUnYvWMD6A7KFZ/Z7dHbD1adOHXvsO3+jp4a5cTc",
+	"cYGHCpXt28ZTr974pDl++4tZtrip3dcrhOwIwyIm6cOrF6GXyBiAyP8VDt3b9n9P/U7D5k9/UPeqeMcf",
+	"utZl/inVvH125R6Q5JP7vU229wHiHzdiaEM/pTrZ7w54HtqWP2ZKs6W4wlwmSjlvYhHTzmU9FCxr2Jbt",
+	"sGytuq89qpUnepwva5M2CusxAn2nbuwXaSCBeZ49ZdU1dlQf5PGArmtLUAVYventuyaVfM2lWKg8+3u2",
+	"7JunKkHu+dlgM/A47IoW2E7c9LUGEJnZ1zXg76Gp4JACBa5lp2ffOAd9jfvUzHt7JnX0zZMuLL69R5Fd",
+	"bfVzoiW3Zkv0jDJhaEIX6XbTy1M3ThP5Vc1fDn7yh/2BqOhPlPM4IHeqVVoTCUBBwYX01XkHynn9g/iW",
+	"FUM/3oS4uppzf6JIS53dPqD3W04jkBa0E61UsaO0JrxUxrPMsL4OT2ul5es6UtjNNy243Dg7QKJjjGKK",
+	"ZLkLE3JOsY2W0pByQ/HzHLiWNigN8Y++qewASI4d9Zz4qOGSmida9XKeFZJZC906FALtZLQ09N7aiN5z",
+	"E9T4nTjZDpQHunWz0HGX/qR6Hacrnl9BT9y5t2ptjz80GtHAdO0mBBHPyB2ACBuAwxG3xd3aiA6bhCJq",
+	"LCUggB3DN4Zhme5aGGjlkS+UZhT3dpPCzkY9GKtdYTwoGSwaEPW7HDbI41T2Evrcd6HspuIriZmDksp0",
+	"8TzEWkgNAegPXT73y940p1qQgRAsOd+85mNqGzJxFeeZVSgI8KWeiE0upFWYYG72lyMM4eqJ0yPq+onu",
+	"F3NfUjowcWJcnkXvWQyQmwMrPrm2fcFI6kXoJCuvQeG5ZQTqFUmtb6DcBzXO0mPSIsq6QjDOLk1xQsq1",
+	"Ftj7xqp2lfAjZlcagGm1xqtk4Wswb1bYfn+rsv3+gNJ2ZOMR9YFVNGswlDn0RUUCntj5KKJoEcUp2GoC",
+	"l/gWXxtW7uzgkCKgmxX675W5QSy0L2DimgRFYzsGurs92xtaH4uWBPegqcS2/mw3YiyQNWxhr4j/mUdq",
+	"zLDIaUzLy8MHB9akcu9uGX2KxohNkgqihhcBNsrx8Qionby/1nTCOo7ooinqkgwyrv92sGa1WcwhqT9C",
+	"8e+v+DgAXtSnYvbs0xG5SQU3w/yEva6PAb0z3Eee3vpHgMsI/sfP6Bbxqd4I7Mc1UwsvzrgVqu68hcEv",
+	"BAnBOANkzKjoNRer9bl/FnVLOv1/KJdgs9gRVabtFrMdPPgR1eM0xWYCUe6qz0W3lV1RVhYyj+f3mIoz",
+	"eV4Bgf2pdbAT10pfQoa6OOUdeBwNnyYY6JB5nOm6ckY47a+r68o4zKV2H9w78CxaVNNbtLBnP17KsrI3",
+	"Q30bIFa7aplGlYdbZsHpxtE9PrDKvRheR0PReXG+hUhXf6l/H6N53e7bVc6jExRu48cmBhO19gBcDaKX",
+	"rw2bbs92Nissu15kbNvehEqgMWGGCmJy6GB/oL6QVH8JynYJZFQsgvb1Ol1dHh0/S0XaO2cG7O49cegS",
+	"903Huz20B3nw20ckNsd1u0uW72pumFUR0OqR1z0dnnr2UcJT8u8NcwlHFwsRktQAFd89tD/2sf8waO9F",
+	"3olq7KtBOue+N/dOYGNEVGOEm6Mf4GpYj8a6zopAhNw5n/csC+2SuGgcWcKCfe0GA1JK+KPVbqjFYgRk",
+	"QAkjEohv0BXMenybI8we34HAMwNuOa3STz+MXlcrBRruL6rwPHNrdRUtnpy4tALhn7LvYdOvTXXRZ7K+",
+	"lfBMVEMdObeKqe/v9ACt7ydGU49uA8K6RIRZCdeDs43dw9/W10HXqR7iqeTcW+QKQ4EDtsBj7XUxFrUq",
+	"2Fk04CKMyrntYzkDPL+VmTZ5AGMpVuMJ1imxuPdbu7o18dYa4xT1QB57nIsDe1Tu8UF+3Tb4vu4K0HOP",
+	"AdjFcF+IPBdySbg65Ge4xyjbJWHokCZcPnEN29hCdUP/NgKMd4bt6WA+qNfzPOaPbjMEskLCqpJZ5aEQ",
+	"05xvEjZXXGfMAydiIRxb8XxBBqcJffbk4MhPfXMemEsDyWgJmBEh7snnOMSbPLLC0lFjgkvalCqelFEN",
+	"bjw6Lvc+rgxVVEmdtW45nFn8PLU6rI5LAadXvVvBsKwyNgQJGiEzh4UKTRpXysY4mfL4I634hW3cTB4L",
+	"yT3di8R1XOYUzTs2Bd/LmZVVnk/4wQkb5ccrBam17pG1gueap3Z8mf+8Cjdt172Sc70EYxM2AOF+jLxO",
+	"ITe9ikk96IMhsPnpirs//jwQLHBIXuaRzdrzAHa5b0kP2xNwf+t+vSq/ByjNdMm8qSh4/kwVBe/LRl5y",
+	"81rIysKEX11ycw76e5Gr6ca0XORTjRYKjONHZacPQ7R2tX1aKomQJAtmhFzm4PMraiFIiGzKwCNG+YoJ",
+	"o/vCY/0aUikKsFqk7tauTMIweaXSwC7PecJKI9wPc64TZqEoQXPrfvzHfz9z//6P/37RreJpTby5OEb1",
+	"59cAqElMteuFuG5x2o4uQT/4XZMbhrpSK/fFI0cpNgfSyCbqzVuI6xar7tQNy4wi55ciV0vNC1YQbNYU",
+	"H5bquTsn8WPp7N9olL+qmwpk/EC27gB5U3IJ+buVoMt8GtRf+663X9xRw00p3Z0+MrGwc0NOLOvC2e/S",
+	"//KcNyo3t4UyJXYNSabqWM+tUO9UDvUVOGUn/Il7s6c8h9fK2GnNSRz2wk4J2mzSlVK5GXjhPDx84VA1",
+	"PkpDxwi/eThrvINO/dc6Hc0DMGhlKuyDuVv0eRa7L26hpf7kTeh9s/juacGyVbpcUwy3+q7yQhoLPHO7",
+	"9StfLnuaDRqre3u8HjHLjSMlTKrdWVVOuZGoxmwDDziNxJmmPdXQE3eAX8P8oD3/s3sGn4VLkLG0aR/8",
+	"5YatoSdD7zNrC0+E2dHmt5vAty7ytuJ2uDt84KFBfeJraeBpVR+SluWyw+ptgdq5X9pCvLnrGyVi28Kr",
+	"jYDWDZkEE7YlBxrVKuhRtYHW4pvGEN1STLcUwh3zaMey2VYntjWBqNNGQxkult00rcpu18u2JL/q+WfZ",
+	"U1/qS4n6cLMOZG+DUyozVaNXZduQfu3VqHlOWN+7hXzBUovAfFjFMlX3VZrFsQBiGUw/ylxcQr4hgGtR",
+	"lMoYMc/hEUP8QET1IvctDuAzZpzRIHukO7dVT863FTaHngWseFmCjHe3on84iIONo9cziO5tSGHL8zeL",
+	"2aP/OpjjiC98THZJMRRFVlV59nLEsz/0VwIZq6uYa/Al0oN+ZXalVbVcof3ryIlx4J5reFDxTa7cNT6q",
+	"9mZ/pYtfRrM32yvvEu0XT7ZzHw3cadocip6G5ToTNSM46zaGWOHzvHK1DKbhr2p+eMWhHzrNrY8N7y5P",
+	"l1Y9Mk33LZeXkP0EHst+Jzduyuj7Fezi5e+AKJdcjwlHIOrUgafdurqZUpS85783ukM5rWN/BP0t8Gwq",
+	"QNs6yyaSP7TmBMDE6waQrezE4Vk5N8DM3ZdS87ZdjriTZ+QbSnbvjnyr1XUbK5lSKg7PkSDL6gwM/FTP",
+	"9CCLZArwNOgSQY/nWXbiuUZDoa4g/M1n/58EnjBgT1r4aGBPVsAzD8fr/joHmh2qnieh6UT9o+9e7v7i",
+	"dW/3x4Cz5rTPE0oocWrZSd3kHP9mLPXIxL+UIZxBI4QMSrAn2vcOwUTdevCYdTIC1bAP4i2ZWQ+Y3g2P",
+	"uDkl6PT1E8R+mGzNN/W/NnOdLk8y4Mt5Ku/DiXqLhbGFlzMjokKtitrtdcsqz1sQ/j5WyNNLih9WZtsT",
+	"NTC1slWOuoNWlRtobni0EXxMm3rugcTKOfeB5FAla1hT87nolnWKzYeURd08c+FQW9B2VvvZvp8fRn59",
+	"63sTxdTxFTCsdhdyyTQXOTMrXxbGMXj7mK186QCGKHYD/nWDW3XdjRFzcbAe5okgtGjMaekWQOOnW9/w",
+	"HyUUWIyXD8gq8AuIsNcVyHyDZdKtFXmfmlVlSGVdhza3dR8od2eFKqub9OrKxSI2saJAmCdEC20V7vn0",
+	"DeZuhKbZFQSk49Br44ZzKri+HK4yIaTnHjD/aFXmt/72HFgd+Yqu1CFPUz+wEUWF6DuItb1axQQSdTTh",
+	"QqM/US0Wjk5IoQbu8yat29TQ3rBjM1NM31py8VslMszfXuNKOi3HyJC+ObfvSXoJKW2kGwSSt3glcGVz",
+	"mD2FGpLv4re2ZDp6wM4FxGCUU27TVXx7hkkXbN03VM/obyEYKhmiWMAitEg7bopTJCf5DoWhRUmdFhj2",
+	"rzXPOA1IE4qWOnC25HLpuGzhbHhuWKhKbfr7CtNu5xcU26bVrG/xnKoCLV8NmFHMsyzWRyGaf/O2VtaO",
+	"SsC5wKhLDHo6RGeYCjDlBG5tWCYWC99H3WfpUWAHPVchUuPdF7vNGJVIYZ852ucF7GXBEe7BGtthM8D8",
+	"7HdI/tbqwjrks/XzSb3+2OcvfNRmp+FePIVxtaVi1MX9u505J68YuM1c/htk5IfEw/5c/PiO1yZnBDe2",
+	"t4xeSIREadS7/SgEi1xxO74DqjPJVdlfzN+qkq+/udPFNXrvDZsOZsyTgfJ73TJfaSdp0OVRaUm/7+3V",
+	"sQeFwI0irPHAMgkpqz4B2cmRdqf/HlFR789tbH6vvLE+gLGNyXnC65jVydzjxUSs+/glZUlU0npGO8bo",
+	"tcQzbb39cYYPfaw6m3ljrK79OgL0DN6UEsZgtYyIx5bMyl9vuwXEvokDlg/DtWUG7FYPsL14UQFAkqZU",
+	"oz6F+YfPRjd2xTX0u9uGiOHBxoIJ3xrtgkHl1LcToFHia1HlCACJspXBu1eZDM+NazrnadL41fZ1DbtY",
+	"qUj5zbjqhaZMZmBN4YrH8K+CkyLlOSTMcg0ZUzKFR9QSZKkABSmXvkcIZp+DJD/GUFCWZ+7bGJqNSLB2",
+	"4+uBS6nKEQBQah/UTKryEeAyz1UcXKZuTz6sl8JK2VdOAYh7B5ZjOpOUlNU+opn6kO6ObWWHb8zNTBsa",
+	"Inw5em2EuNvQyI4xkB+rgSGpkqYCq9XS2m9+UofuUpTJ/nt9B/lVtFK6lwBTWIt+jOiMRAZH1a3U/krf",
+	"GogQ7uiUVDIDnVaWSeAaDKYZcOowG3FLDo8LjDLuqRli12eu2s2HrE/XPHCPclt3VxxWPXJBkZfjTFfs",
+	"nTKOGhfkivRNEihYRcU/hs25AcRHY9jlG2Uz9swCw6rSG1fuQX4tTIQ+0+UajiC1m0tbHQ3Fqr9HY0vz",
+	"6eaYTjhUHNOz2/GEbK10kwtJ/pyUNOc6m9hWc1IXhEEIUWqiE+14PgIRIV4WnKJLBzkeiRDgANzWRCVI",
+	"qXoQnJ8VDwbqfiMYw65EeinBmGNUxeblsEI/zejCmgbDXXHdB7hSl58H2gYXXR1dxSidU8M5pak1/cpX",
+	"2Np+N/9ja2y7NTbGQ8gbuCAJpQjHlWebw1ZaKIGnYT2ITHwjqlhg22fJRSzYBlpseNKA8TrukbDS27sY",
+	"W8VCYFhtuN71gl6ITZZod+D9b/Chj9ji/WCRz7fumZDPdTDKU4OyTo1pEahwSB/t7P8uV3tmrjc9adhl",
+	"f67LRSVsDOnP9wkdx1T9PWwXaiR/3tRdYMEMQOttG+y+ayn5isLy41tWBuXidhqAzidMKu+0BUQNeqEU",
+	"CTDKmF4LyiXm+rAY89cWinOc6EANzW/asUpapa9iuCCjVFQCpztsAOK3XviHJxZloyCaalDhbv5NHYzH",
+	"Zx4zyA256xOPwUd9LeobeAu2oQ/Q8GelKYd/+Dmdtj2zJtf9sOh1yCePAVVB6qzCEUa/06qiAxkRq0R8",
+	"F3qjsRXkWd1Ved220oRcsqIylqEyOWwaJI17AXJHLKh3JHTZjXGHcB31hZhKL3g6FkIMGRIO91KvCbIi",
+	"f8uNqOgGkSM+Ggzq4bv0o3/jcODfn5cGp7j5WE0bv+wWH7eOpz8mNW82vNGiSUtoxa+wtoiLSlX53Mue",
+	"gX4898qPIxx/ObZ3Hvv8k1GdagrIBD8CB2z402/GBDJHhSaHH5WtNwbxeZ/zjUiSBGSysMAGiKz+QL23",
+	"rWk2TJC0OGiLcv28+G+taPgYPMsx938dCdpVKw/maDYW1shXdxOw3XRjm/BO5HakD+pbtSYcY8zFYhi7",
+	"buWl+mw5TmEsXLpTFwiSput2ymCpYVhZ+MD+Yz5oNYAynSx1msqe5G+3XR4UsXsv0/q3t4WyGtETiVVS",
+	"dcP8Jp13AWswlmEy+GP/XmgSwpkVeQQHCNNWRmAwTaksWc8ye1vdCYKF7lZvHK67GFhIQVuw38h007g1",
+	"PMLACxODEb6rewmO9dKjKs5Zxi33eOKGb0wrs7BO6wotuLuM1UIJ2v7CP/77mUd9DmjlXxlmReGB2RZK",
+	"73S7efDXAzAZZ4OghnLgOk4iH6Nr2ZihQgKTpAQ6u7gHsZ/nPL2MetsyqH0xHWiUyQAeEKeX22hBXQma",
+	"pVhMadlcA7+cCOhkwQuRb3b2x+Kiypxb4f4xmVUa7IrLeC3HIodrMc97Kl5XwG2UUSZawKWwPVhnc2VX",
+	"mDXWgvsxKs+YVUuwK9AD+yn2wP3HKgZayVbTwN/IiUdUlc18On+kN46yr3w3oNtjcnfFv9CqiAsPzPen",
+	"64+zAnILGSt8A9pGQZiIddxg71R8IgG30V/Ewkz0TbNSMeyYJ5MNr4W87BcfU33G6rrd6o73B6QROSTs",
+	"9Tmf6GNXwqTKRGFdzzkzE3FmrBH9O8wAHKXyl5UuVaykByuxWuVZYFatGmm0SFrJ0z611TcvmvddS4dz",
+	"WeJKLKYmhKlG9YtNCZlvFjxyB8a0KggVfC2EnX85G+jjxXdjc6+9Hd2wQZ6r9RiznlK+o64jd5o0DM9W",
+	"6Ec0GdUcuXtHqAxiTlgNPIMsYanKc67dfzUwpVkuylioQpUQqml3653+8T/DkqxVZcfkY/AxqUrHoyVf",
+	"NW2xCSclrLSF3O9pSUvwW1oTv55sUvNPnOtIEanxeRB4BRuDY6OM6Pn9aXz95yeK1Pi0uU4tHE+18t0t",
+	"U3dn+jQ/dQV6kas1dUWc6CJIY2Vf3pJuJV3zhQW95jqLt/LUIqJ75JAFM1yLIgzYi1FUB9935lKCHFAW",
+	"s/bgO2VeeYCr3Kk4h6NbY8NaP9GNf1RM62eP9zTCvqRiLlp06IbKmc+Ra2WBGkbV6EzYhBVFJMsotIec",
+	"RMubcKz1ZOiJux2uqHEf9//F78SkzM/U9usYw99sZYVhzm5355eaDy2kjjZvaiFoAmRxDOiIaeZxUUg/",
+	"mtgsC/SvARd2+pn0nDXaCf96lxQfscXTImI9kCJDDg8hWSHyXBRgNZgALWvqf88F/XvBjaF/xs8m7yW1",
+	"/Bf+H0+LVwkl7NVgHJRC9JVhai1ZqpTOhOQWzD3mqI0d6VMu2RzeyxRb1We+6ahhnPn8csRnypys8jgB",
+	"7OXi5DW36SrB40qHd+l7zq65eS8LngGiOK1XIgf0Jq0DnDxdmJCRE/Ph/QdtML85CLnEe2GthbUg772X",
+	"77C0qMK6aTcGR0hEZTBbMcgKHlq1YVPXx/TvPGSaujWulb58L/GjwjDJtVZr0LSE9rQEPpqZe+8xMkBA",
+	"UrOnQQS28u4fze4HpYiXYvZo9vW9s3tfIzfYFZ6P0zmpL0sq7FCI+iuUfJk5FhDGPvUhMlMq6WO9D87O",
+	"0HumpA33flnmIsUXT381ZObTNT7YHfpUSAnZd2oe8Yl2sCnf0TmrmWguZEL4RI51LBU6krq64FW/B7de",
+	"1mlAGvuIX3O7cvoBO5F/pJORQ+yifFfbQe7Ut65wnBAh0gfQ+1wYdEFub/GPci7kdwiltLPHD2NdJOqR",
+	"KBh+7BJRHPACLPrJe6C/mkdOv8Oe7Ig/dYqlS15HLj0yaiQ84OxCRHjA50+Co9QZhEIuE5ZzQeEDHztZ",
+	"gnLSZUMv/armyXuJGhD2DmZYG/a3h4+o5yEhWzvp8yqhLF8N3P09Lf7xP0nAUdDA5pv3suX8wHL6GhWo",
+	"ILswY3/6gf9ARW1S2RX26ODmz3Tw7jOxQLnxXrpDCVwzkKparhJyQZ/RKdym6rmGKwHrp2GrSCSDsU8V",
+	"JR0OPjt7j0wY/uO20Le6go+jzqxKLdiTBoy0+X59g82F5HrTNbnih9OR/ybnL4NCndRdq3uF03Mo1Llv",
+	"Enz7Iip8bYiEOm+UArq+mMVG2Y7tqDL7Jtsj5ErMUWs6cfJu/ya9rB9+B+aOtmr7m0NFulmp8ivDcEkJ",
+	"kxQqvJEsT2oRtb0vT7JsZ4pjReLLDIpSWZDp5nvYzD7+cjtnfHcjh5z0+7f69R0tEUERb8LL7h7fy7/f",
+	"qfndMO0I5cNzqpt74tMBjGWVXoK8PY4lNeEPyabUJfWOuRPp1aXPkyy7OUcO0f7OK9sof3Vzo7mQ99hL",
+	"ayhDghJEsfzBWa4b1gBpdpXBp8NVwZe14ns8o0VP3Ddgo3M4u22yeZ3+rlXaZOYbS+9ocJV944tcRh64",
+	"xWtfnfwZns1bJ/L3UNqpjuYpt1bYisIGRxM/asGgo0lJRFpkVUkpJP58c6ETRl4DzlaY/l1paZo+xUqT",
+	"LSEs006T6Z7zV0pdPrFPwvRvh+xh+Drn7445oF5ez1mnrZ2MGeYqE2BOP8xVtvl4+sHZLR9basVuL333",
+	"mKNoqYUkXDvE24TSMu907lDtGyACjZUITwyFCX/5tCbZnOa+Ap757Lhn9OWT58KUyoiQn9F8qTPu3crm",
+	"pBOXkB7JRxloHK7zSuQZOkXMYwoPChO8a2YFOSZcuIconPOITqk7uPOcy0uw7UQagVkGHCNsVPY08xu3",
+	"fXKS1jbt76vilhEZ1Xvq+kcNfl5j81ky+7pYxHy9v3TPgRawuJFErOweIM9IYTzZs7ihwd0ZKc7onqfz",
+	"yj7FyX7+Vyyt4wu8YvFsnWAG5L0yW/QK1Hf1OaRczKHy1L1y4d44Wqoe5oFzXjr95xOLX+NX+RnJ365w",
+	"aXDZe7mAHmmlBDkeSJxSxD3kIs8pPe5bVRlgAS2Igi0+cMHOouzyPCCr39qZcocnwMrH6ZjVoPN/DCul",
+	"3pPPXYa2t/3uhOh+gk8qS4lzTheCUox7T9B6pfL2OXJaT2hZkDid9RKgZIQinXKtUY/lUjkNBh1Te87O",
+	"C5HDbZ6f1lf6zk9ovvCpTlAsgsfraX1lws4vEAZeoJPvHnvtk3dDAUDltJ2A2A05gjTbFQjNnH4XVXa2",
+	"KPBlnNaG0Hd3Ylt9Q277xALXuaC8yehpfe0xdvHqIuoT8/jIzxo0IKwhp5qoFcj6oFqlLv07iCHVjV9H",
+	"/AbC2L/7Od2FQ9x/q+mzcsg1/nMIrdaLnn1qlcXT8PSD/4P36R5rkEYsuXrgvebcAZCNfl/Ua5RQok4u",
+	"+sq0La5wTSy5kJQyU3ukV9j4Zo0tsQI5ujzlBGDDU3crlj4rB3OHs5bcd+2Z1PX4ylnWBq5A87zGDabo",
+	"AmdzdZ1QRgkPvTF0E3kolU1COkXL8vIZcxFxwjffcMwgvo0bwg39qXyPuKweFkCyTckD+FaAlJ2UF95I",
+	"dy2slbsbNPhW7ko3eNIJNYagJMEQWjIFz3N3i/iGKdtEf0aTdTtkvlDKP+Nu4B7yE7GEG3RSJsBLfHoW",
+	"8LUrphEFjWZRqCvInOK54jKjbCX0y1HCk7oCnfOIMXDuZnrLBx+/Yb7cY++T1fbacXVmK+bCCcmKYjsF",
+	"jnAeWg0o3I2N59tqweUyB/NeYgceLhlsgFnInQFScm0Tlgtrc2AgM8HloyAD1IJdgbYCcdrrYZL3MtXg",
+	"jgVxiap0Cob9qRLSfv3gzwnBGQcnlGF/wnS7rx+w64RtEvb7nxMcFa7fSyEzNzh6+MLw7E9fMxoK5dGf",
+	"gy84fPNPD7Z+fuxWBWRhofwKAwXOXTSlZaJO+HZPNxOuZA4Gtyc86IvPvOdJmHvMEYFnmQZjfAJwo6rX",
+	"nqaluMIc3pjN/E0gc0cxQjXwtwr0ptEDr2Y9QYF2sXc7KtCJSfEcQRRyZxpwy7CfcL6hDEcPf4o4pzwT",
+	"FSVfY9EBXJc5Vk/5pPnY5CRVikcMgNtoNfaw3WrsYcdu+OXzTU6czC4peGlOA7BKVIa8kcDmGwuRc9I+",
+	"IXNYqLpQx4uUx+zMn4aqTNh9lqm1TNgDxtma53nCvmYEFxP3FGm+fs3L0dbAc6H/fYgp8Fzo/xj43H9+",
+	"crd9wcs/BqtsQcT2BLWD1G7umnFss3OpPGZCLoQUFvwVFbKjEf2KCRtln3dhosRD/0s8hMidOiBb+y2h",
+	"UIwUAt4ktNNHMeqSKrkQuvDNnqSwW1xgfXEKQoZHvZavA8Tv5+6xpIV4WPgvMFRLND/Fy+2mDq4d5WEh",
+	"cgiNDGIKzoMeBedWeSRuLz2R7OIddh0EgX5WJzoS9ubpd+4wfP36ReIhMe6fnbHXT0lJxGMhDFtWYIy7",
+	"Pf2hwRCmUxjLcA4iBTxlrnj22u36UL69oZz75Gz7Fng2NdtaD1ExrZCsE/O8x9QoD6HDMhHa92NDgVCU",
+	"6NQltJCsr98IQGd8oZ28DH1cY8LSfe2LkZYIGfIlSklMyp7CT9NJz3/t0cL/kAn6P8Ca5nfHOfqtj0Zr",
+	"GTVPLycjbilSW2k4YFe9C4m66FhoWjFyj+zs3aiEuGbqnLZUIfzbmoeuydSFHcN3QvZaUuc0pz+INdVz",
+	"weMStm73mh7ep9DtJTOFE+SwcScKvoTTkiItNzYIPIN8cqOAED5OP2C/noPZyu8aTJBuXt1ub8aWhxGT",
+	"rpyR4PS3e+xJnvun2FJR1EhJcDpRlHnfhuYTn2W2c90643POd+a+odN8gyT2Ll7UQc4opQ5xXSIxaXxv",
+	"cNLy5DnLy8ZxOjJ92SCAKZi6uKPf34EYIsaJYae33WN/R7DU+ogImbH3s1KrpQZj3s98rhSXLFQmEFjq",
+	"Y594YajiQxiWKQn32CvgV+4QpVymkEfCp/T6k3qeBxnewrU9BTfLKKcf5Otzv5ZPLr5qImHKbz+BlL7s",
+	"RqNVZdEfGepp5iARp4MS3ZBsakFa9733ciBRGWUSxwn6XgYMWtTtA3xIXTvQpXUkHEBj42duUSZ+eSzi",
+	"7qL+M/xKqUvjU+0cKxjbWGZYceVeJ/0sdsDfyygzOL1r3OHuJfhznP4/Id0WAFk/3V64X7daW/eoJqGI",
+	"jqA8fPJbIOV7efBcuw8RJRJmVBF82AX5ZTjTao00fi/bRA7nfQShcUX/jIR2e99PaBR4XSEek9ZxGjO1",
+	"oChtP42dcLwTGn+PS/0npLEzd0NvpbgcdkpUqGBtTOKm7yalp1Zl6fMOqYZ9DZpBtgQk8prnuRmshrFz",
+	"+tIO4ZFXOpRnNyT8eVj/PyHtrchtP+F9j9XG0RkR41tNHuYbSlEJuWjoL30vMfFopdas4HJD7R3qxg+D",
+	"eeK9bHoY7BcF+xnivTzIEe9wV/6Z2KHGX++DfQgQ7YOSXXwX1X5TcG9puHu514WkFgsDdlgy9Q1zVrom",
+	"d50f5D0latG4EmKTzcSVyKidzy5XNL6y20x2DlTrC4H3HWrv5SxzLuEPwJ12r/cLsf4wclPwS2AcE9o9",
+	"qQSqIlEX1oVno9uLV7gv9BV8gv0j7Otp3fBj4sRUn4CAwIeLWncwhN/n6OO1f/x+Ql2B5hv6b2A+rUql",
+	"ydbzYxiIZJVgEOECPilI1whoawN04W7JpF15VMsiIS0sI1C6OEocsPXLglg6NXUr5ulBXBYqR/hudJpy",
+	"L/ySuuXUJUApsFN8xL/nptUqOf5SSl6p83Wf1KIfp6Js01B2etKGtqwkcXyE36e1OSXUh0y22rHtUBin",
+	"V8fsb4PEO3337prUtP99tPa/TkRsC0WJ9YunHxDsYAAKTwhUccvcVjAjfocYGM9jxjGB/yvj62yZ4QWw",
+	"3/y2mhbcQM5FPK31nZ/eMP02VRVizm8FTEh8P9wS5vdjgrwnyqq2R5ym3Uv8W0tMvhz+rSFI7/EvOfv/",
+	"Fj71hcF/eE7/0gGY4tHIgH3yySCUrtzGZ9cINZQNjETW3RynvboaDJGvjPeTIES9Ic8J+VYMgyvQG7YS",
+	"yxUzpbJMAsRKOM8RUQV+8m0iPy8l5SZtMjuHjLZgqrvsip7l0ndPnp4HiPQhG5FsciSyr+l0B8sdN3zC",
+	"lFyHhlvK1CncXOhwCt2BbFL6c+BXQLmtNa85TaluT99TDP6Wy8vPk5f2IkYgGT2DRNJZico3YJ3dEEoX",
+	"tWFg5GGC84K2ct2XbACUMU6+CeLULSYRMe8muxL6He7fmRpY5W52x39tyOZQAhSJZ+oCv4X4cgsAz/Xs",
+	"/qBJpGF+hNh215mkNeluwR9R8+rph/DHABTSg7vVT6uIptKMeSOMkOSzLLsZzTNnd8IzN00rj7PM6brp",
+	"bHVnfNGraHyr1qyompJqgh7C5OelCtXQdT8UP/WuWvAEOw+Fnl23wydh9DvmkGfOzgeN3bH6gHP9iTqe",
+	"UzyGQ3/HnLfAM7PTEcoROauz0X3DgUqKGKC0ez90Ob2lepB2I9VboNG2Bx07ZR3VJRNfjHvNIzo4NuTy",
+	"O0xFYNZQeFoQcCUTN4IJaapN+vUfemSQU+pXBOYfJRfuSOEcqmz6nghqmuIPGu30A/43DuwVE7r09I0l",
+	"bqziDFtCaLFc2UasghMwkHl0rjX31bbYF8hYkedsDkwDz2JgPVpDao+sLPrD6QLjipDObr8I6cY6wA4D",
+	"nq6EsWoLF6bnxH/rH7yzE/ozN6MQ/DzXeqfCdN31krs6oVH6YCOWuxUTUWPvlVqeV3n+B64WxOndsYnX",
+	"fHPqJlMdRtBghYbCT/muL41d7c3NJQj526Dn22a1X4roVZXNhdynVCPaW64MYJ9JfBhDxZJd/PQNU5o9",
+	"//cXDRiXEUWZi4WgBtpn987+yooi8RhrVKoitE+GjSvgb+gjszvJMbFwbXcCJ/+6HSHs6QeMLx6XVjId",
+	"V4St6tESa9regD9qSd97D5/jEyMU7xs5bmLD5qIQNl52i+Wyddz0r8eGnM2lKOMfONufMxnLT7rNNEZH",
+	"jHO+hD3ArV8Z6qO23RkyYcbqChvtAuYBrCHPHzHc2jp7mCoTcDNuylKnH9x/DnSGu7BahM7A7nFmV1pV",
+	"y9U99hLLzjem1Qcu9HeWyjJMO4imquCIXmc43B7uAvfkNnU02oU7M6JyVAFuYEMdp279EU2o4ZpZhDFu",
+	"eu1un4FB9o6b712aO+57Y60dYq9PYuxMcZAilCGpuE9IvQJrGA/yKQC3kzBFOeRRxSM9y804aURO1mzi",
+	"nuW3uJeGFyV16ehXLekZzH9uss94fSvNwWP+cwtXoL28EhHn7ZMsu6DvTWIN3m0mcKsl/U3Eikm5PKDK",
+	"b+nwbJFz69stSsaZez9h5z+gXv/d+d+/GaW5X6R8YNlLVoqbFaYMSen75YsDErsDfT98yncbC/PrLSn5",
+	"7uLND+wCXwrRMZ+FE1rB7GmjQ+/d9DYbFKPwj99sZ5Q6YAtd+Gfu4n6mbw25nr2OrHTWQN+slb5Eo9ZU",
+	"ReFY+9Hs3+o0YCU9NlPqO7NkYrEAnbQ7tHAMZmL92ezUrFS5tybO/X6bCdpu/D09xsk2sIattpql3Ygd",
+	"Vqo8rQfak+FwHp75/LXmeil3nX/fQ96bauGWz3Mwpx/wv/sS7KmXGD7WQEEh3gZnpnQGE+bmRsPMdGre",
+	"SwOFSFXuztcc7BpA1oj1hmWQiiK0xUpVUXAPvO4MWyrNI9u9B2L9HZ/n8Kmin1jdm5qrkUW9bnnWz/sP",
+	"kc0d0YTD/A4nR/+q5ij3eXo5S2a5WiJok0ov42nSTvKCvgqfrnQ+ezQ75aWYffzl4/8PAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -507,6 +507,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/jobs/{jobId}/set/mould": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes a job of the parts of a set in one mould, side by side in the proportions of the set. */
+        post: operations["mouldSet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/maps/thickness": {
         parameters: {
             query?: never;
@@ -3729,6 +3748,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobSet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    mouldSet: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    sets: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Added */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
                 };
             };
             default: components["responses"]["Problem"];

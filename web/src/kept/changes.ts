@@ -22,6 +22,13 @@ const ofJob = (job: { id: string }) => ({ jobId: job.id })
 /** Every change that the page makes of the shop's records, but for uploads and designs. */
 export const changes = {
   addJob: (order: Order): Change => ({ what: `New job: ${order.name}`, method: 'POST', path: '/jobs', body: order }),
+  mouldSet: (job: Job, sets: number): Change => ({
+    what: `${job.order.set}, in one mould`,
+    method: 'POST',
+    path: '/jobs/{jobId}/set/mould',
+    params: ofJob(job),
+    body: { sets },
+  }),
   addSample: (): Change => ({ what: 'The sample job afresh', method: 'POST', path: '/sample' }),
   keepOrder: (job: Job, order: Order): Change => ({
     what: `The order of ${order.name}`,

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Job, type Order } from '../api/client'
 import { changes, make } from '../kept/changes'
+import { MeasureInput } from '../parts/MeasureInput'
 import { sayOutcome } from '../parts/Say'
 import { OrderForm } from '../places/OrderForm'
 import type { StageProps } from './stages'
@@ -76,6 +77,8 @@ export function OrderStage({ job, refresh }: StageProps) {
 function SetOf({ job }: { job: Job }) {
   const navigate = useNavigate()
   const [adding, setAdding] = useState(false)
+  const [sets, setSets] = useState(1)
+  const { busy, refused, sending } = useSending()
   const set = api.useQuery('get', '/jobs/{jobId}/set', { params: { path: { jobId: job.id } } }).data
   if (!set?.name) return null
 
@@ -84,6 +87,14 @@ function SetOf({ job }: { job: Job }) {
     setAdding(false)
     if (outcome.sent) void navigate(`/jobs/${(outcome.data as Job).id}/master`)
     else sayOutcome(outcome, '')
+  }
+
+  async function together() {
+    await sending(async () => {
+      const outcome = await make(changes.mouldSet(job, sets))
+      if (outcome.sent) await navigate(`/jobs/${(outcome.data as Job).id}/gates`)
+      else sayOutcome(outcome, '')
+    })
   }
 
   return (
@@ -109,9 +120,23 @@ function SetOf({ job }: { job: Job }) {
           ▲ {n}
         </p>
       ))}
-      <Button variant="default" onClick={() => setAdding(true)}>
-        Add a master to the set
-      </Button>
+      <div className={classes.buttons}>
+        <Button variant="default" onClick={() => setAdding(true)}>
+          Add a master to the set
+        </Button>
+      </div>
+      {set.members.length > 1 && job.master?.kind === 'mesh' && (
+        <>
+          <p className="soft">Parts of a set can share a mould, in the proportions of the set: they become a job of their own.</p>
+          <div className={classes.form}>
+            <MeasureInput compact label="Sets in a mould" kind="number" value={sets} onChange={(v) => v !== null && setSets(v)} />
+            <Button variant="default" loading={busy} onClick={() => void together()}>
+              Lay the set in one mould
+            </Button>
+          </div>
+        </>
+      )}
+      <Refused problem={refused} />
       <Modal opened={adding} onClose={() => setAdding(false)} title={`Another part of the ${set.name}`}>
         <OrderForm
           name={`new part of ${set.name}`}
