@@ -41,7 +41,7 @@ const (
 	entrained  = 0.05  // of a shot that is air, mixed by hand
 	vacuum     = 98.2  // kPa under the atmosphere: 29 inches of mercury
 	spare      = 1.1   // of what the resin shrinks by that a well is to hold
-	deepest    = 60.0  // mm of a well that is proposed
+	widestRim  = 80.0  // mm of a well that is proposed
 	bumpBubble = 2.0   // mm, a bubble that rubber keeps that was not degassed
 )
 
@@ -153,10 +153,11 @@ func (c Case) drawsDry() *finding.Finding {
 	if c.Shot.Shrink.Value <= 0 || c.Kind.Resin == kinds.Poured {
 		return nil
 	}
-	held, deep, what := 0.0, 0.0, "well"
+	held, what := 0.0, "well"
+	var wells []gate.Channel
 	for _, ch := range c.Gates.Channels {
 		if ch.Kind == channel.Well {
-			deep = ch.Top - ch.Foot
+			wells = append(wells, ch)
 		}
 		if ch.Kind == channel.Well || ch.Kind == channel.Blind {
 			held += ch.Volume.Value
@@ -176,11 +177,23 @@ func (c Case) drawsDry() *finding.Finding {
 			"before gel, never after.", Source: "data sheet of " + c.Resin.Name + ", linear shrink"}
 	if what == "well" {
 		f.Why += " A deeper well, or a wider one, feeds it by itself."
-		if wants := math.Ceil(deep * spare * c.Shot.Shrink.Value / held); held > 0 && wants <= deepest {
-			f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Well %g mm deep", wants), Action: finding.SetWell, Value: wants}}
+		if wants, ok := rimFor(wells, spare*c.Shot.Shrink.Value*1000); ok {
+			f.Remedies = []finding.Remedy{{Label: fmt.Sprintf("Well rim of %g mm", wants), Action: finding.SetWell, Value: wants}}
 		}
 	}
 	return f
+}
+
+// rimFor is the rim, in whole mm, with which wells as deep as they are hold so
+// much, mm³: cones cut off, π depth (bore² + bore rim + rim²) / 12.
+func rimFor(wells []gate.Channel, volume float64) (float64, bool) {
+	if len(wells) == 0 || wells[0].Top <= wells[0].Foot {
+		return 0, false
+	}
+	w := wells[0]
+	most := 12 * volume / float64(len(wells)) / (math.Pi * (w.Top - w.Foot))
+	rim := math.Ceil((-w.Bore + math.Sqrt(4*most-3*w.Bore*w.Bore)) / 2)
+	return rim, rim > w.Rim && rim <= widestRim
 }
 
 // bumps says what the pot does to bubbles in rubber that was not degassed.

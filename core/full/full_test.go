@@ -89,7 +89,14 @@ func TestWhatShrinksIsFed(t *testing.T) {
 	found := codes(b.Findings)
 	require.Contains(t, found, "thick-place-sinks")
 	require.Contains(t, found, "well-draws-dry")
-	assert.InEpsilon(t, b.Study.Shot.Shrink.Value, found["well-draws-dry"].Limit.Value, 1e-9)
+	dry := found["well-draws-dry"]
+	assert.InEpsilon(t, b.Study.Shot.Shrink.Value, dry.Limit.Value, 1e-9)
+	require.NotEmpty(t, dry.Remedies)
+	mended := q
+	mended.Design.WellWidth = dry.Remedies[0].Value
+	s, err := m.Study(t.Context(), mended)
+	require.NoError(t, err)
+	assert.NotContains(t, codes(s.Findings), "well-draws-dry", "the remedy mends it")
 
 	q.Design.SprueBore, q.Design.WellWidth, q.Design.WellDepth, q.Design.Clearance.Above = 40, 60, 30, 40
 	b, err = m.Build(t.Context(), q, nil)
