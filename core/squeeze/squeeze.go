@@ -38,6 +38,20 @@ func (l Land) Flash(force, gap float64, f Flow) float64 {
 	return 1 / math.Sqrt(1/(gap*gap)+2*force*f.Effective()/(f.Viscosity*l.Length*math.Pow(l.Width, 3)))
 }
 
+// Closes is how long it takes to press the film from a gap down to a thickness,
+// in s from when the upper half is laid on, and not ok where it gels first: the
+// same law, solved for t.
+func (l Land) Closes(force, gap, thick float64, f Flow) (s float64, ok bool) {
+	if thick >= gap {
+		return 0, true
+	}
+	if force <= 0 || l.Length <= 0 || l.Width <= 0 || f.Viscosity <= 0 || thick <= 0 {
+		return math.Inf(1), false
+	}
+	fresh := (1/(thick*thick) - 1/(gap*gap)) * f.Viscosity * l.Length * math.Pow(l.Width, 3) / (2 * force)
+	return f.Growth.Takes(fresh)
+}
+
 // Uplift is the force by which resin of a density (kg/m³) lifts a ceiling,
 // in N: the weight of the resin that would stand between the ceiling and the
 // level of its free surface (m³).

@@ -6,6 +6,7 @@ import (
 	"bathyform/core/mix"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // Closed forms of the squeeze film, confirmed by integrating it in time.
@@ -42,4 +43,22 @@ func TestFlashBehavesAsFilmsDo(t *testing.T) {
 	assert.Greater(t, l.Flash(50, 0.002, thick), l.Flash(50, 0.002, f))
 	assert.InEpsilon(t, l.Flash(50, 0.01, f)*1.41421, l.Flash(25, 0.01, f), 0.01, "as one over the root of the force")
 	assert.LessOrEqual(t, l.Flash(50, 1e-5, f), 1e-5, "a gap does not open by itself")
+}
+
+// What Flash leaves after a time, Closes takes that time for.
+func TestClosingTakesAsLongAsTheFilmSays(t *testing.T) {
+	l := Land{Length: 0.3, Width: 0.008}
+	f := Flow{Viscosity: 1, Growth: mix.Thickening(600)}
+	thick := l.Flash(20, 0.002, f)
+	took, ok := l.Closes(20, 0.002, thick, f)
+	require.True(t, ok)
+	assert.InEpsilon(t, 600, took, 1e-9, "as thin as at gel it is at gel")
+	half, ok := l.Closes(40, 0.002, thick, f)
+	require.True(t, ok)
+	assert.Less(t, half, took, "more weight closes sooner")
+	assert.InEpsilon(t, f.Growth.Effective(took)/2, f.Growth.Effective(half), 1e-9, "twice the force, half the time as fresh")
+	_, ok = l.Closes(20, 0.002, thick/3, f)
+	assert.False(t, ok, "it gels first")
+	now, ok := l.Closes(0, 0.002, 0.003, f)
+	assert.True(t, ok && now == 0, "it is closed already")
 }
