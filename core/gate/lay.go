@@ -160,8 +160,8 @@ func held(b channel.Body, volume float64) derive.Number {
 		inputs = append(inputs, derive.From("rim", quantity.Length, b.Rim, "this design"))
 	}
 	if shared := b.Full() - volume; shared > 1e-9*volume {
-		formula += " − what is counted with another at their joint"
-		inputs = append(inputs, derive.From("at the joint", quantity.Volume, shared/1000, "where it grows out of the other's middle"))
+		formula += " − at the joint"
+		inputs = append(inputs, derive.From("at the joint", quantity.Volume, shared/1000, "counted with the other, out of whose middle it grows"))
 	}
 	return derive.Of(quantity.Volume, volume/1000, formula, inputs...)
 }

@@ -179,21 +179,23 @@ func squeezed(b *Bench) (out []Extra) {
 		).Noted("The squeeze film of a narrow strip. A narrow land presses it thinner than a heavy weight. Stefan 1874, Reynolds "+
 			"1886, from memory."),
 	)
-	if t, ok := land.Closes(force-lift, closeGap/1000, closed/1000, f); ok {
+	if t, ok := land.Closes(force-lift, closeGap/1000, closed/1000, f); ok && t > 0 {
+		fresh := derive.Of(
+			quantity.Number,
+			f.Growth.Effective(t),
+			"(1 / closed² − 1 / gap²) × viscosity × parting line × land³ / (2000000 × force that closes)",
+			derive.From("closed", quantity.Length, closed, "as thin as flash should be; common practice, no source"),
+			derive.From("gap", quantity.Length, closeGap, "as the upper half is laid on"),
+			derive.From("force that closes (N)", quantity.Number, max(0, force-lift), "weight + upper half − lift"),
+			derive.From("land", quantity.Length, Land, "above"),
+			line,
+			derive.From("viscosity (Pa s)", quantity.Number, f.Viscosity, source),
+		)
 		add(
 			"Closes within, min",
-			derive.Of(
-				quantity.Number,
-				t/60,
-				"−ln(1 − k × fresh) / k / 60, with k = ln 2 / pot life, fresh = (1 / closed² − 1 / gap²) × viscosity × parting line × "+
-					"land³ / (2000000 × force that closes)",
-				derive.From("closed", quantity.Length, closed, "as thin as flash should be; common practice, no source"),
-				derive.From("gap", quantity.Length, closeGap, "as the upper half is laid on"),
-				derive.From("force that closes (N)", quantity.Number, max(0, force-lift), "weight + upper half − lift"),
-				derive.From("land", quantity.Length, Land, "above"),
-				line,
-				derive.From("viscosity (Pa s)", quantity.Number, f.Viscosity, source),
-			).Noted("From when the upper half is laid on until the film is that thin. A pull that is hurried past it has thicker flash."),
+			derive.Of(quantity.Number, t/60, "−ln(1 − k × fresh) / k, with k = ln 2 / pot life: it is twice as thick then",
+				fresh.As("fresh (s)"), derive.From("pot life (min)", quantity.Number, f.Growth.PotLife/60, source)).
+				Noted("From when the upper half is laid on until the film is that thin. A pull that is hurried past it has thicker flash."),
 		)
 	}
 	return out

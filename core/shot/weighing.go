@@ -68,8 +68,9 @@ func cupOf(total derive.Number) derive.Number {
 func vesselOf(total derive.Number) derive.Number {
 	const kPa = 1000
 	rises := 1 + entrained*(gap.Atmosphere/(gap.Atmosphere-evacuated*kPa)-1)
-	return derive.Of(quantity.Volume, total.Value*rises, "shot × (1 + air × (101.325 / (101.325 − vacuum) − 1))", total.As("shot"),
+	return derive.Of(quantity.Volume, total.Value*rises, "shot × (1 + air × (atmosphere / (atmosphere − vacuum) − 1))", total.As("shot"),
 		derive.From("air", quantity.Number, entrained, "common practice, no source"),
+		derive.From("atmosphere", quantity.Number, float64(gap.Atmosphere)/kPa, "kilopascals, standard"),
 		derive.From("vacuum", quantity.Number, evacuated, "29 inches of mercury")).
 		Noted("Kilopascals under the atmosphere, and the share of air that stirring leaves. " +
 			"Boyle's law: as high it rises before it breaks. Mixed hard it holds twice the air and foams twice as high.")
