@@ -17,7 +17,7 @@ func TestTheCasterShapesTheChannels(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Gates")
 	steps(t, p.See("Air left in"), p.Drawn(), p.Choose("Runners and gates", "half round"), p.Fill("Sprue under the well", "14"), p.Key(kb.Tab),
-		p.Click("button", "Vent 1: its place"), p.Choose("Vent 1 ends", "in a cup"), p.See("Cup on a vent"),
+		p.Click("button", "More of vent 1"), p.Choose("Vent 1 ends", "in a cup"), p.See("Cup on a vent"),
 		p.Choose("Vent 1 is made", "by cutting it"))
 	_, err := browser.Eval[bool](p, `([...document.querySelectorAll('summary')].find((s) => s.textContent.startsWith('Rods')).click(), true)`)
 	require.NoError(t, err)

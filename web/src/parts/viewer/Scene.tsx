@@ -232,6 +232,8 @@ function Contents({
     interval,
     painted: Boolean(painted),
   })
+  const around = box && show !== 'part' ? [...box.low, ...box.high].join() : ''
+  const [boxed, setBoxed] = useState(around) // the box that the view is fitted to: not while a hand makes it grow
   const dragged = useRef<{ what: Grabbed; last?: [number, number, number] } | null>(null)
   const [held, setHeld] = useState<Grabbed['kind'] | null>(null)
   const settle = () => {
@@ -246,6 +248,9 @@ function Contents({
     dragged.current.last = at
     onChannel?.(dragged.current.what, at, false)
   }
+
+  if (held === null && boxed !== around) setBoxed(around)
+  const deck = gates?.channels.find((c) => c.kind === 'sprue')?.path[0]
 
   useEffect(() => invalidate())
   const mould = show === 'together' || show === 'apart'
@@ -263,7 +268,7 @@ function Contents({
         geometry={surface}
         fit={fit ?? shapeKey(job)}
         onNear={onNear}
-        box={box && show !== 'part' ? [...box.low, ...box.high].join() : ''}
+        box={boxed}
         up={upDir}
         show={show}
         handle={ref}
@@ -347,7 +352,7 @@ function Contents({
           }}
         />
       )}
-      {held === 'sprue' && box && <Deck box={box} up={upDir} onMove={(e) => lead(e, ['sprue'], at(e))} onUp={settle} />}
+      {held === 'sprue' && box && deck && <Deck box={box} at={deck} up={upDir} onMove={(e) => lead(e, ['sprue'], at(e))} onUp={settle} />}
       {rise && box && cut && <Plane box={box} top={top} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />
@@ -364,23 +369,24 @@ const unseen = () => undefined
 /** What is led over the surface of a part. */
 const onThePart = ['vent', 'gate'] as const
 
-/** The top of the mould, and far round it: what the sprue is led over. */
+/** A level as high as the sprue is held, far round it: what it is led over. */
 function Deck({
   box,
+  at,
   up,
   onMove,
   onUp,
 }: {
   box: MouldPlan['box']
+  at: readonly number[]
   up: readonly number[]
   onMove: (e: ThreeEvent<PointerEvent>) => void
   onUp: () => void
 }) {
-  const middle = box.low.map((v, k) => (up[k] > 0.5 ? box.high[k] : up[k] < -0.5 ? v : (v + box.high[k]) / 2))
   const size = 3 * Math.max(...box.high.map((v, k) => v - box.low[k]))
   const turn = new Quaternion().setFromUnitVectors(new Vector3(0, 0, 1), new Vector3(...up))
   return (
-    <mesh position={middle as [number, number, number]} quaternion={turn} onPointerMove={onMove} onPointerUp={onUp}>
+    <mesh position={at as [number, number, number]} quaternion={turn} onPointerMove={onMove} onPointerUp={onUp}>
       <planeGeometry args={[size, size]} />
       <meshBasicMaterial transparent opacity={0} depthWrite={false} side={2} />
     </mesh>

@@ -60,7 +60,7 @@ export function Vents({ gates, adding, setAdding, propose }: Props) {
                   type="button"
                   className="quiet"
                   aria-expanded={moving === i}
-                  aria-label={`Vent ${i + 1}: its place, its bore and how it ends`}
+                  aria-label={`More of vent ${i + 1}: its place, its bore and how it ends`}
                   onClick={() => setMoving(moving === i ? null : i)}
                 >
                   more

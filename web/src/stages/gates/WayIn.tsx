@@ -52,7 +52,7 @@ function Spot({ name, at, own, skip, onMove }: SpotProps) {
           onClick={() => setMoving(!moving)}
         >
           move
-        </button>
+        </button>{' '}
         {own && (
           <button type="button" className="quiet" aria-label={`The ${name.toLowerCase()} as proposed`} onClick={() => onMove(undefined)}>
             as proposed
