@@ -20,6 +20,7 @@ import (
 	"bathyform/core/mould"
 	"bathyform/core/pieces"
 	"bathyform/core/practice"
+	"bathyform/core/quantity"
 	"bathyform/core/rise"
 	"bathyform/core/sheet"
 	"bathyform/core/shell"
@@ -74,6 +75,8 @@ func (m *Master) poured(ctx context.Context, q Question) (Study, error) {
 		Over:     q.Design.ShotOver,
 		Cup:      q.House.CupKeeps,
 		Syringe:  q.House.Injects(),
+		Bucket:   q.House.Bucket,
+		Scale:    q.House.ScaleMost,
 		TintB:    q.House.Does(practice.Tint) == practice.PartB,
 		Resin:    q.Resin,
 
@@ -111,6 +114,15 @@ func (m *Master) study(ctx context.Context, q Question) (Study, error) {
 	}
 	if f := mix.CheckColour(s.Shot.Doses); f != nil {
 		s.Findings = append(s.Findings, *f)
+	}
+	if n := s.Shot.Mixes.Value; n > 1 {
+		s.Findings = append(s.Findings, finding.Finding{Severity: finding.Watch, Stage: finding.Shot, Code: "shot-in-several-mixes",
+			What: fmt.Sprintf("The shot takes %.0f mixes.", n), Figure: finding.Of(quantity.Volume, s.Shot.Total.Value),
+			Limit: finding.Of(quantity.Volume, s.Shot.Total.Value/n),
+			Why: "The largest cup or the scale takes no more at once. Two people mix together, or cavities are filled mix by mix: " +
+				"never top up " +
+				"what has begun to gel.", Source: "House practice",
+			Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}})
 	}
 	if b := s.Shot.Batch; b != nil {
 		if f := mix.CheckScale(finding.Shot, "the shot", *q.Resin, b.A.Value, b.B.Value, q.House); f != nil {

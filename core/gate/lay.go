@@ -161,7 +161,10 @@ func held(b channel.Body, volume float64) derive.Number {
 	}
 	if shared := b.Full() - volume; shared > 1e-9*volume {
 		formula += " − at the joint"
-		inputs = append(inputs, derive.From("at the joint", quantity.Volume, shared/1000, "counted with the other, out of whose middle it grows"))
+		inputs = append(
+			inputs,
+			derive.From("at the joint", quantity.Volume, shared/1000, "counted with the other, out of whose middle it grows"),
+		)
 	}
 	return derive.Of(quantity.Volume, volume/1000, formula, inputs...)
 }

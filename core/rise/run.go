@@ -24,6 +24,7 @@ type Run struct {
 	Cavities  []*derive.Number // the same, by cavity
 	Spread    *derive.Number   // of their times without the mixing, the last over the first; nil for one
 	Narrowest *derive.Number   // bore of a sprue through which all are full as the pot life ends, mm; nil where none is wide enough
+	Head      derive.Number    // mm of resin over the highest place of the parts, the well full
 	Brim      derive.Number    // mL/s that keep the sprue full
 	Reynolds  derive.Number    // in the sprue as the pour begins
 	Push      *derive.Number   // N on a syringe that fills the mould within a minute; nil fed from the top, or where a hand feels none
@@ -85,6 +86,10 @@ func Running(p mould.Plan, l gate.Layout, r Rise, resin *mix.Material, house pra
 	n.pot = derive.From("pot life (min)", quantity.Number, n.sheet.PotLife, "data sheet of "+resin.Name+", in this shop")
 	out := &Run{Channels: n.carries()}
 	n.times(out)
+	out.Head = derive.Of(quantity.Length, n.l.Top-n.l.PartHigh, "top of the mould − highest place of the parts",
+		derive.From("top of the mould", quantity.Length, n.l.Top, "over the floor; the well is full to it"),
+		derive.From("highest place of the parts", quantity.Length, n.l.PartHigh, "over the floor")).
+		Noted("This much presses resin into the highest places; slender ends want more, or a cone for a sprue.")
 	n.narrowest(out)
 	n.sprue(out)
 	if p.Design.Feed == practice.FeedLow && p.Kind.Halves {

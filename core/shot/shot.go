@@ -40,6 +40,7 @@ type Plan struct {
 	Chain    []Weighed     // at the scale; none until a resin of two parts is chosen
 	Cup      derive.Number // mL, that it is mixed in
 	Vessel   derive.Number // mL, that it is degassed in
+	Mixes    derive.Number // into how many it is divided
 }
 
 // Powder is what stays of it on the castings.
@@ -59,6 +60,8 @@ type Ask struct {
 	Cup      float64 // mL that stay in the cup beside those
 	Syringe  float64 // mL that stay in the syringe; 0 where none is used
 	TintB    bool    // colour goes into part B
+	Bucket   float64 // mL, the largest cup; 0 for no limit
+	Scale    float64 // g, the most that the scale takes; 0 for no limit
 	Resin    *mix.Material
 
 	Colour    *mix.Recipe
@@ -161,7 +164,7 @@ func Make(a Ask) (Plan, error) {
 		)
 	}
 	p.Total = derive.Of(quantity.Volume, total, formula, parts...)
-	p.Cup, p.Vessel = cupOf(p.Total), vesselOf(p.Total)
+	p.Cup, p.Vessel, p.Mixes = cupOf(p.Total), vesselOf(p.Total), mixesOf(p.Total, a)
 	if a.Resin != nil {
 		b, err := mix.Split(*a.Resin, p.Total)
 		if err != nil {

@@ -1,6 +1,8 @@
 package shot
 
 import (
+	"math"
+
 	"bathyform/core/derive"
 	"bathyform/core/gap"
 	"bathyform/core/mix"
@@ -62,6 +64,26 @@ func chain(b mix.Batch, doses []mix.Dose, tintB bool) (out []Weighed) {
 func cupOf(total derive.Number) derive.Number {
 	return derive.Of(quantity.Volume, total.Value/stirred, "shot / 2 × 3", total.As("shot")).
 		Noted("Both parts together, and a third of it empty, so that it can be stirred. Common practice.")
+}
+
+// mixesOf is into how many mixes a shot is divided: by the largest cup, of which
+// a third stays empty, and by the scale.
+func mixesOf(total derive.Number, a Ask) derive.Number {
+	most := math.Inf(1)
+	in := []derive.Input{}
+	if a.Bucket > 0 {
+		most = min(most, a.Bucket*stirred)
+		in = append(in, derive.From("a cup holds", quantity.Volume, a.Bucket*stirred, "House practice; room to stir"))
+	}
+	if a.Scale > 0 && a.Resin != nil {
+		most = min(most, a.Scale/a.Resin.Density)
+		in = append(in, derive.From("the scale takes", quantity.Volume, a.Scale/a.Resin.Density, "House practice and the resin's density"))
+	}
+	if len(in) == 0 {
+		return derive.Of(quantity.Number, 1, "one mix: nothing limits it", total.As("shot"))
+	}
+	return derive.Of(quantity.Number, max(1, math.Ceil(total.Value/most-1e-9)), "shot / one mix, rounded up", total.As("shot"),
+		derive.Of(quantity.Volume, most, "the least of these", in...).As("one mix"))
 }
 
 // vesselOf is the cup that a shot is degassed in, mL: it foams up.

@@ -38,6 +38,17 @@ func TestTheScaleIsTaredOnce(t *testing.T) {
 	assert.Empty(t, p.Chain, "nothing is weighed of a resin that nobody has chosen")
 }
 
+// By hand: 400 mL in cups of 300, of which 200 are filled, are two mixes; a scale
+// of 150 g takes three at a density of 1.
+func TestAShotIsDividedByCupAndScale(t *testing.T) {
+	resin := mix.Material{Name: "r", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1}
+	for _, c := range []struct{ cup, scale, mixes float64 }{{300, 0, 2}, {300, 150, 3}, {0, 150, 3}, {0, 0, 1}, {5000, 3000, 1}} {
+		p, err := Make(Ask{Part: mL(400), Cavities: 1, Resin: &resin, Bucket: c.cup, Scale: c.scale})
+		require.NoError(t, err)
+		assert.Equal(t, c.mixes, p.Mixes.Value, "cup %g, scale %g", c.cup, c.scale)
+	}
+}
+
 // A cup holds half as much again, to stir in; under 29 inches of mercury 5 % of air
 // make a mix 2.574 times as high (Boyle's law, the worked table of foam heights).
 // What stays in cup and syringe is poured on top.

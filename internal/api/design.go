@@ -132,6 +132,7 @@ func (l *ledger) run(r *rise.Run) *[]Named {
 	if r.Spread != nil {
 		out = append(out, Named{"Last cavity over the first", l.number(*r.Spread)})
 	}
+	out = append(out, Named{"Head at the highest place", l.number(r.Head)})
 	if r.Narrowest != nil {
 		out = append(out, Named{"Narrowest sprue", l.number(*r.Narrowest)})
 	}
@@ -157,7 +158,7 @@ func (l *ledger) shot(st bench.Study) Shot {
 	if s.Batch != nil {
 		out.Batch = l.batch(*s.Batch)
 	}
-	out.Cup, out.Vessel = l.number(s.Cup), l.number(s.Vessel)
+	out.Cup, out.Vessel, out.Mixes = l.number(s.Cup), l.number(s.Vessel), l.number(s.Mixes)
 	if len(s.Chain) > 0 {
 		steps := []ChainStep{}
 		for _, c := range s.Chain {

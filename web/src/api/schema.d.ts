@@ -2611,6 +2611,7 @@ export interface components {
             batch?: components["schemas"]["Batch"];
             cup: components["schemas"]["Number"];
             vessel: components["schemas"]["Number"];
+            mixes: components["schemas"]["Number"];
             /** @description at the scale, tared once: what goes in and what it then shows */
             chain?: components["schemas"]["ChainStep"][];
             /** @description of the colour */

@@ -147,7 +147,7 @@ export function GatesStage({ job }: StageProps) {
               />
             </>
           )}
-          {feed === 'pressed' && work.build && work.build.extras.length > 0 && (
+          {feed !== 'poured' && work.build && work.build.extras.length > 0 && (
             <>
               <h2>How it closes</h2>
               {work.build.extras.map((e) => (

@@ -122,6 +122,11 @@ export function ShotStage({ job }: StageProps) {
               <Row label="Cup to mix it in, at least">
                 <Num label="Cup to mix it in" number={study.shot.cup} />
               </Row>
+              {study.shot.mixes.value > 1 && (
+                <Row label="In so many mixes">
+                  <Num label="Mixes of the shot" number={study.shot.mixes} />
+                </Row>
+              )}
               <Row label="Cup to degas it in, at least">
                 <Num label="Cup to degas it in" number={study.shot.vessel} />
               </Row>
