@@ -7,6 +7,7 @@ import (
 	"bathyform/core/design"
 	"bathyform/core/gang"
 	"bathyform/core/part"
+	"bathyform/core/rise"
 
 	"github.com/stretchr/testify/require"
 )
@@ -45,6 +46,17 @@ func BenchmarkDragged(b *testing.B) {
 			}
 		}
 		name := map[bool]string{true: c.key, false: "six of " + c.key}[c.cavities == 1]
+		whole, err := p.Study(b.Context(), q)
+		if err != nil {
+			b.Fatal(err)
+		}
+		b.Run(name+"/quick_fill", func(b *testing.B) { // asked within 250 ms for a gang of six
+			for b.Loop() {
+				if r := rise.Resin(whole.Plan, whole.Gates); len(r.Volumes) == 0 {
+					b.Fatal("it does not fill")
+				}
+			}
+		})
 		for what, drag := range map[string]func(d *design.Design, by float64){
 			"vent": func(d *design.Design, by float64) {
 				d.Vents = append([]design.Vent(nil), d.Vents...)

@@ -253,6 +253,15 @@ func (s Study) FitsPot(h practice.House) bool {
 	return h.PotWide <= 0 || across <= h.PotWide && (h.PotTall <= 0 || tall <= h.PotTall)
 }
 
+// inPot is how many of the mould stand in the shop's pot at once.
+func (s Study) inPot(h practice.House) int {
+	if h.PotWide <= 0 {
+		return 0
+	}
+	across, tall := s.Plan.Box.Footprint(s.Plan.Design.ResinUp)
+	return gang.Potful(h.PotWide, h.PotTall, across, tall)
+}
+
 // pour is how long it takes from mixing until the last cavity is full, min.
 func (s Study) pour() derive.Number {
 	n := derive.From("cavities", quantity.Number, float64(len(s.Plan.Cavities.Poses)), "the layout")

@@ -77,6 +77,7 @@ func (m *Master) poured(ctx context.Context, q Question) (Study, error) {
 		Syringe:  q.House.Injects(),
 		Bucket:   q.House.Bucket,
 		Scale:    q.House.ScaleMost,
+		InPot:    s.inPot(q.House),
 		TintB:    q.House.Does(practice.Tint) == practice.PartB,
 		Resin:    q.Resin,
 

@@ -264,9 +264,14 @@ func (n *running) fresh(i int) derive.Number {
 func (n *running) mixed() float64 { return n.growth.Effective(shot.Mixing * 60) }
 
 // narrowest is the sprue through which the last cavity is full as the pot life
-// ends: the runner and the gate behind it change with it.
+// ends, or within the time that is wanted: the runner and the gate behind it
+// change with it.
 func (n *running) narrowest(out *Run) {
-	left := n.growth.Effective(n.growth.PotLife) - n.mixed()
+	within, worth := n.growth.PotLife, "what the pot life is worth"
+	if w := n.p.Design.Within * 60; w > 0 && w < within {
+		within, worth = w, "what the wanted time is worth"
+	}
+	left := n.growth.Effective(within) - n.mixed()
 	thin := n.thin[n.last]
 	if left <= 0 || math.IsInf(thin, 1) {
 		return
@@ -298,9 +303,9 @@ func (n *running) narrowest(out *Run) {
 			high = mid
 		}
 	}
-	narrow := derive.Of(quantity.Length, high, "the sprue with which resistance × fresh / resistance as it is = what the pot life is worth",
+	narrow := derive.Of(quantity.Length, high, "the sprue with which resistance × fresh / resistance as it is = "+worth,
 		n.way(n.last).As("resistance as it is (Pa s/m³)"), n.fresh(n.last).As("fresh (s)"),
-		derive.From("what the pot life is worth after mixing (s)", quantity.Number, left, "as if the resin stayed as thin as it is fresh"),
+		derive.From(worth+" after mixing (s)", quantity.Number, left, "as if the resin stayed as thin as it is fresh"),
 	).
 		Noted("Runners and gates change with the sprue, up to the gate that the part bears.")
 	out.Narrowest = &narrow
@@ -428,6 +433,11 @@ func (n *running) findings(r *Run) (out []finding.Finding) {
 		f.Figure = finding.Of(quantity.Number, r.Full.Value)
 		f.Severity = finding.Watch
 		f.Why = "Minutes, from when A meets B. What comes late is thick: it keeps its bubbles and may not reach the last places."
+	case n.p.Design.Within > 0 && r.Full.Value > n.p.Design.Within:
+		f.Code, f.What = "not-full-in-time", fmt.Sprintf("The %s full later than you want.", the)
+		f.Figure, f.Limit = finding.Of(quantity.Number, r.Full.Value), finding.Of(quantity.Number, n.p.Design.Within)
+		f.Severity = finding.Watch
+		f.Why = "Minutes, from when A meets B, mixing included. A wider sprue lets it in sooner."
 	case r.Reynolds.Value > laminar:
 		f.Code, f.What, f.Figure = "rushes-in", "The resin rushes in and takes air along.", finding.Of(quantity.Number, r.Reynolds.Value)
 		f.Limit, f.Severity = finding.Of(quantity.Number, laminar), finding.Note

@@ -21,13 +21,19 @@ import (
 // poured is a block of 40 x 50 x 80 mm cast in a resin through a sprue of a bore.
 func poured(t *testing.T, bore, viscosity, potLife float64) bench.Study {
 	t.Helper()
+	return pouredWithin(t, bore, viscosity, potLife, 0)
+}
+
+// pouredWithin is the same where the mould shall be full within so many minutes.
+func pouredWithin(t *testing.T, bore, viscosity, potLife, within float64) bench.Study {
+	t.Helper()
 	m, r, err := mesh.Load(meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 50, Z: 80}).WriteSTL(), 1)
 	require.NoError(t, err)
 	b := bench.Take(part.Master{Name: "block", Mesh: m, Report: r})
 	house := practice.Usual()
 	d, err := b.Start(t.Context(), house)
 	require.NoError(t, err)
-	d.SprueBore = bore
+	d.SprueBore, d.Within = bore, within
 	resin := mix.Material{Name: "slow", Ratio: mix.Ratio{A: 1, B: 1}, Density: 1.1,
 		Traits: mix.Traits{Viscosity: viscosity, PotLife: potLife, Celsius: house.Celsius}}
 	s, err := b.Study(t.Context(), bench.Question{Design: d, Kind: design.Clay, House: house, Resin: &resin})
@@ -76,6 +82,22 @@ func TestABlockRunsFullAsTheClosedFormSays(t *testing.T) {
 	whole := -math.Log1p(-math.Ln2/36000*(mixed+fresh)) * 36000 / math.Ln2 / 60
 	assert.InEpsilon(t, whole, s.Run.Full.Value, 0.01)
 	assert.Empty(t, s.Run.Findings)
+}
+
+// A mould that shall be full within a time wants the wider sprue the sooner, and
+// says so where it is not.
+func TestAMouldIsFullWithinTheTimeThatIsWanted(t *testing.T) {
+	last := poured(t, 6, 1, 20).Run.Narrowest.Value
+	for _, within := range []float64{10, 5, 3} {
+		s := pouredWithin(t, 6, 1, 20, within)
+		assert.Greater(t, s.Run.Narrowest.Value, last, "%g min", within)
+		last = s.Run.Narrowest.Value
+		told := false
+		for _, f := range s.Run.Findings {
+			told = told || f.Code == "not-full-in-time"
+		}
+		assert.Equal(t, s.Run.Full.Value > within && s.Run.Full.Value <= 20, told, "%g min", within)
+	}
 }
 
 // The narrowest sprue is one through which it is full as the pot life ends.

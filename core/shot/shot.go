@@ -29,18 +29,19 @@ type Line struct {
 // Plan is the shot as a visible sum.
 type Plan struct {
 	Lines    []Line
-	Cavity   derive.Number // mL, all cavities less what is laid into them
-	Channels derive.Number // mL, of all cavities
-	Shrink   derive.Number // mL more, as the resin shrinks
-	Margin   derive.Number // mL
-	Total    derive.Number // mL
-	Batch    *mix.Batch    // nil until a resin is chosen
-	Doses    []mix.Dose    // of the colour; none without a recipe or a batch
-	Powder   *Powder       // nil for none
-	Chain    []Weighed     // at the scale; none until a resin of two parts is chosen
-	Cup      derive.Number // mL, that it is mixed in
-	Vessel   derive.Number // mL, that it is degassed in
-	Mixes    derive.Number // into how many it is divided
+	Cavity   derive.Number  // mL, all cavities less what is laid into them
+	Channels derive.Number  // mL, of all cavities
+	Shrink   derive.Number  // mL more, as the resin shrinks
+	Margin   derive.Number  // mL
+	Total    derive.Number  // mL
+	Batch    *mix.Batch     // nil until a resin is chosen
+	Doses    []mix.Dose     // of the colour; none without a recipe or a batch
+	Powder   *Powder        // nil for none
+	Chain    []Weighed      // at the scale; none until a resin of two parts is chosen
+	Cup      derive.Number  // mL, that it is mixed in
+	Vessel   derive.Number  // mL, that it is degassed in
+	Mixes    derive.Number  // into how many it is divided
+	Potful   *derive.Number // mL of all moulds that stand in the pot at once; nil where none does
 }
 
 // Powder is what stays of it on the castings.
@@ -62,6 +63,7 @@ type Ask struct {
 	TintB    bool    // colour goes into part B
 	Bucket   float64 // mL, the largest cup; 0 for no limit
 	Scale    float64 // g, the most that the scale takes; 0 for no limit
+	InPot    int     // moulds that stand in the pot at once
 	Resin    *mix.Material
 
 	Colour    *mix.Recipe
@@ -165,6 +167,11 @@ func Make(a Ask) (Plan, error) {
 	}
 	p.Total = derive.Of(quantity.Volume, total, formula, parts...)
 	p.Cup, p.Vessel, p.Mixes = cupOf(p.Total), vesselOf(p.Total), mixesOf(p.Total, a)
+	if a.InPot > 0 {
+		load := derive.Of(quantity.Volume, p.Total.Value*float64(a.InPot), "shot × moulds", p.Total.As("shot"),
+			derive.From("moulds", quantity.Number, float64(a.InPot), "that stand in the shop's pot at once, beside and over one another"))
+		p.Potful = &load
+	}
 	if a.Resin != nil {
 		b, err := mix.Split(*a.Resin, p.Total)
 		if err != nil {

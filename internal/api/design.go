@@ -159,6 +159,7 @@ func (l *ledger) shot(st bench.Study) Shot {
 		out.Batch = l.batch(*s.Batch)
 	}
 	out.Cup, out.Vessel, out.Mixes = l.number(s.Cup), l.number(s.Vessel), l.number(s.Mixes)
+	out.Potful = l.some(s.Potful)
 	if len(s.Chain) > 0 {
 		steps := []ChainStep{}
 		for _, c := range s.Chain {

@@ -2299,6 +2299,11 @@ export interface components {
              * @description mm thick, where they are strips
              */
             strip?: number;
+            /**
+             * Format: double
+             * @description min in which the mould shall be full; 0 for the pot life
+             */
+            within?: number;
             tilt?: components["schemas"]["Tilt"];
             /** Format: double */
             shotOver: number;
@@ -2612,6 +2617,7 @@ export interface components {
             cup: components["schemas"]["Number"];
             vessel: components["schemas"]["Number"];
             mixes: components["schemas"]["Number"];
+            potful?: components["schemas"]["Number"];
             /** @description at the scale, tared once: what goes in and what it then shows */
             chain?: components["schemas"]["ChainStep"][];
             /** @description of the colour */
@@ -2834,6 +2840,7 @@ export interface components {
             volume?: components["schemas"]["Number"];
             mixed?: components["schemas"]["Number"];
             mixes?: components["schemas"]["Number"];
+            potful?: components["schemas"]["Number"];
             batch?: components["schemas"]["Batch"];
             /**
              * Format: double

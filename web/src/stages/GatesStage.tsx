@@ -182,6 +182,15 @@ export function GatesStage({ job }: StageProps) {
               {gates?.run && (
                 <>
                   <h2>How it runs</h2>
+                  <MeasureInput
+                    compact
+                    allowEmpty
+                    label="To be full within"
+                    kind="number"
+                    unit="min"
+                    value={design.within || null}
+                    onChange={(v) => set({ within: v || undefined })}
+                  />
                   {gates.run.map((n) => (
                     <Row key={n.name} label={n.name}>
                       <Num label={n.name} number={n.number} rough={n.name === 'Full after, min'} />

@@ -119,6 +119,11 @@ export function ShotStage({ job }: StageProps) {
           )}
           {study && (
             <>
+              {study.shot.potful && (
+                <Row label="For all moulds that the pot holds at once">
+                  <Num label="A pot load" number={study.shot.potful} />
+                </Row>
+              )}
               <Row label="Cup to mix it in, at least">
                 <Num label="Cup to mix it in" number={study.shot.cup} />
               </Row>
