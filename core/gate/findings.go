@@ -371,6 +371,10 @@ func (l Layout) runsOver(c Choices) (out []finding.Finding) {
 					"raise the other side.", Source: "geometry"})
 		}
 	}
+	if n := len(out); n > fewAlike {
+		out = out[:1]
+		out[0].What = fmt.Sprintf("The resin runs out of %d vents before the well is full.", n)
+	}
 	return out
 }
 
@@ -394,12 +398,12 @@ func (l Layout) ceilings() (out []finding.Finding) {
 					"of level, this vent highest.", Source: finding.CommonPractice})
 		}
 	}
-	if n := len(out); n > fewCeilings {
+	if n := len(out); n > fewAlike {
 		out = out[:1]
 		out[0].What = fmt.Sprintf("The ceilings at %d vents are level.", n)
 	}
 	return out
 }
 
-// fewCeilings are told of one by one.
-const fewCeilings = 3
+// fewAlike are told of one by one.
+const fewAlike = 3

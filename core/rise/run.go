@@ -420,10 +420,15 @@ func (n *running) findings(r *Run) (out []finding.Finding) {
 		Source:   "flow through a round bore as the resin thickens; mixing takes a minute and a half, common practice",
 		Remedies: []finding.Remedy{{Label: "Another resin", Action: finding.OpenStock}}}
 	switch {
-	case r.Narrowest == nil:
+	case n.growth.Effective(n.growth.PotLife) <= n.mixed():
 		f.Code, f.What = "pot-life-gone", fmt.Sprintf("The pot life of %s is over before it is poured.", name)
 		f.Figure = finding.Of(quantity.Number, shot.Mixing)
 		f.Why = "Minutes, from when A meets B. Take a slower resin, or a cooler shop."
+		return append(out, f)
+	case n.p.Design.Within > 0 && n.p.Design.Within < shot.Mixing:
+		f.Code, f.What, f.Severity = "not-full-in-time", "Mixing alone takes longer than the time that you want.", finding.Watch
+		f.Figure, f.Limit = finding.Of(quantity.Number, shot.Mixing), finding.Of(quantity.Number, n.p.Design.Within)
+		f.Why, f.Remedies = "Minutes, from when A meets B.", nil
 		return append(out, f)
 	case r.Full == nil:
 		f.Code, f.What = "sets-before-full", fmt.Sprintf("The resin sets before the %s full.", the)
@@ -445,6 +450,10 @@ func (n *running) findings(r *Run) (out []finding.Finding) {
 		return append(out, f)
 	default:
 		return out
+	}
+	if r.Narrowest == nil { // no sprue is wide enough: strips hold it back
+		f.Why += " No sprue makes up for it: runners and gates are too thin."
+		return append(out, f)
 	}
 	wide := math.Ceil(2*roomier*r.Narrowest.Value) / 2
 	f.Remedies = append(

@@ -100,6 +100,16 @@ func TestAMouldIsFullWithinTheTimeThatIsWanted(t *testing.T) {
 	}
 }
 
+// What mixing alone takes longer than is said to be so, and not that the pot life
+// is over.
+func TestATimeShorterThanMixingIsTold(t *testing.T) {
+	var codes []string
+	for _, f := range pouredWithin(t, 6, 1, 20, 1).Run.Findings {
+		codes = append(codes, f.Code)
+	}
+	assert.Equal(t, []string{"not-full-in-time"}, codes)
+}
+
 // The narrowest sprue is one through which it is full as the pot life ends.
 func TestTheNarrowestSprueJustFills(t *testing.T) {
 	wide := poured(t, 8, 1, 20)
