@@ -16,10 +16,22 @@ import (
 func TestTheCasterShapesTheChannels(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Gates")
-	steps(t, p.See("Air left in"), p.Drawn(), p.Choose("Runners and gates", "half round"), p.Fill("Sprue under the well", "14"), p.Key(kb.Tab),
-		p.Click("button", "More of vent 1"), p.Choose("Vent 1 ends", "in a cup"), p.See("Cup on a vent"),
-		p.Choose("Vent 1 is made", "by cutting it"))
-	_, err := browser.Eval[bool](p, `([...document.querySelectorAll('summary')].find((s) => s.textContent.startsWith('Rods')).click(), true)`)
+	steps(
+		t,
+		p.See("Air left in"),
+		p.Drawn(),
+		p.Choose("Runners and gates", "half round"),
+		p.Fill("Sprue under the well", "14"),
+		p.Key(kb.Tab),
+		p.Click("button", "More of vent 1"),
+		p.Choose("Vent 1 ends", "in a cup"),
+		p.See("Cup on a vent"),
+		p.Choose("Vent 1 is made", "by cutting it"),
+	)
+	_, err := browser.Eval[bool](
+		p,
+		`([...document.querySelectorAll('summary')].find((s) => s.textContent.startsWith('Rods')).click(), true)`,
+	)
 	require.NoError(t, err)
 	steps(t, p.See("half round"), p.See("overflow on vent 1"))
 	got, err := browser.Eval[string](p, `document.querySelector('table').innerText.replace(/\s+/g, ' ')`)
@@ -64,9 +76,19 @@ func TestAMouldIsStoodOutOfLevel(t *testing.T) {
 func TestASetIsLaidInOneMould(t *testing.T) {
 	p, _ := serve(t)
 	openCleat(t, p, "Order")
-	steps(t, p.See("THE SET"), p.Click("button", "Lay the set in one mould"), p.See("Drifter kit, in one mould"), p.See("Air left in"),
-		p.See("Gates"), p.Drawn())
-	got, err := browser.Eval[int](p, `[...document.querySelectorAll('table th[scope=row]')].filter((e) => e.textContent.startsWith('gate')).length`)
+	steps(
+		t,
+		p.See("THE SET"),
+		p.Click("button", "Lay the set in one mould"),
+		p.See("Drifter kit, in one mould"),
+		p.See("Air left in"),
+		p.See("Gates"),
+		p.Drawn(),
+	)
+	got, err := browser.Eval[int](
+		p,
+		`[...document.querySelectorAll('table th[scope=row]')].filter((e) => e.textContent.startsWith('gate')).length`,
+	)
 	require.NoError(t, err)
 	assert.Equal(t, 5, got, "four cleats and a hub, each with its gate")
 	quiet(t, p)
