@@ -6,6 +6,7 @@ import { Qty } from '../../parts/Num'
 import { Remove } from '../../parts/Remove'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
+import { led } from './feet'
 
 type Vent = Design['vents'][number]
 
@@ -99,11 +100,6 @@ const states = [
   { value: 'plugged', label: 'plugged' },
   { value: 'later', label: 'cut later' },
 ]
-
-/** The vents with one of them led elsewhere. */
-export function led(vents: Design['vents'], i: number, at: [number, number, number]): Design['vents'] {
-  return vents.map((v, k) => (k === i ? { ...v, at } : v))
-}
 
 /** Where a vent ends, how wide it is, and whether its wire is cast in. */
 function Ends({ vent, number, onChange }: { vent: Vent; number: number; onChange: (part: Partial<Vent>) => void }) {

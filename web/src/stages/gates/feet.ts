@@ -2,7 +2,11 @@ import type { Design, Point, Study } from '../../api/client'
 import { brought, carried } from '../../parts/axes'
 import type { Foot } from '../../parts/Feet'
 import type { Grabbed } from '../../parts/viewer/Channels'
-import { led } from './Vents'
+
+/** The vents with one of them led elsewhere. */
+export function led(vents: Design['vents'], i: number, at: [number, number, number]): Design['vents'] {
+  return vents.map((v, k) => (k === i ? { ...v, at } : v))
+}
 
 type Put = (change: Partial<Design>, settled: boolean) => void
 
@@ -39,7 +43,20 @@ export function feetOf(design: Design, study: Study, put: Put): Foot[] {
     })
   })
   const sprue = study.gates.channels.find((c) => c.kind === 'sprue' && c.cavity < 0)
-  if (sprue)
-    feet.push({ name: 'Sprue', at: sprue.path[0], bore: sprue.bore, slides: true, onMove: (at, settled) => put({ shaft: at }, settled) })
+  if (!sprue) return feet
+  const head = sprue.path[0]
+  feet.push({ name: 'Sprue', at: head, bore: sprue.bore, slides: true, onMove: (at, settled) => put({ shaft: at }, settled) })
+  study.gates.channels
+    .filter((c) => c.kind === 'runner')
+    .forEach((c, i) => {
+      const middle = c.path[0].map((v, k) => (v + c.path[c.path.length - 1][k]) / 2)
+      feet.push({
+        name: `Runner ${i + 1}`,
+        at: middle,
+        bore: c.bore,
+        slides: true, // runners go with the sprue that they begin at
+        onMove: (at, settled) => put({ shaft: head.map((v, k) => v + at[k] - middle[k]) as Point }, settled),
+      })
+    })
   return feet
 }
