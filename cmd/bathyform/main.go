@@ -37,7 +37,7 @@ func main() {
 		drawCommand(),
 		piecesCommand(),
 		gangCommand(),
-		gatesCommand(),
+		gatesCommand(), deviceCommand(),
 		flowCommand(),
 		mouldCommand(),
 		kindsCommand(),
