@@ -21,7 +21,8 @@ func deviceCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "device " + strings.Join(kinds, "|"),
 		Short: "Stand in for an instrument of the bench: it says a line for every reading over TCP, and takes commands",
-		Long: "Stand in for an instrument of the bench. It says ten lines a second to whoever connects, and takes plain commands, one a line; " +
+		Long: "Stand in for an instrument of the bench. It says ten lines a second to whoever connects, and takes plain commands, " +
+			"one a line; " +
 			"an unknown one is answered with all that there are. See docs/devices.md.",
 		Args:      cobra.MatchAll(cobra.ExactArgs(1), cobra.OnlyValidArgs),
 		ValidArgs: kinds,

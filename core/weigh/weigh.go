@@ -2,17 +2,14 @@
 // stands still, and a scale that is silent, overloaded, below nothing or creeping
 // is not believed.
 //
-// Times are durations since any moment; nothing here knows a clock.
+// Times are in s since any moment; nothing here knows a clock.
 package weigh
 
-import (
-	"math"
-	"time"
-)
+import "math"
 
 // Reading is what a scale shows at a time.
 type Reading struct {
-	At    time.Duration
+	At    float64 // s
 	Grams float64
 	Over  bool // more than the scale takes; it shows no figure
 }
@@ -20,15 +17,15 @@ type Reading struct {
 // Watch is how a scale is watched.
 type Watch struct {
 	Digit float64 // g, one digit
-	Still time.Duration
-	Quiet time.Duration
+	Still float64 // s for which a figure stands
+	Quiet float64 // s without a reading, after which the scale has gone
 }
 
 // Usual is how a scale of a digit is watched: a figure that stands for a second
 // is one, and after two without any the scale has gone. Common practice, no
 // source.
 func Usual(digit float64) Watch {
-	return Watch{Digit: digit, Still: time.Second, Quiet: 2 * time.Second}
+	return Watch{Digit: digit, Still: 1, Quiet: 2}
 }
 
 // least is how many readings tell that a figure stands still.
@@ -83,13 +80,13 @@ func (t Trouble) Says() string {
 // A scale creeps where its figures go one way by more than two digits over so
 // long, no faster than anybody pours. Common practice, no source.
 const (
-	creepsOver   = 20 * time.Second
+	creepsOver   = 20.0 // s
 	creepsDigits = 2.0
 	pours        = 0.2 // g/s, under which nobody pours
 )
 
 // Trouble is what is wrong with a scale whose readings came up to now.
-func (w Watch) Trouble(all []Reading, now time.Duration) Trouble {
+func (w Watch) Trouble(all []Reading, now float64) Trouble {
 	if len(all) == 0 {
 		return None // it has just begun
 	}
@@ -114,8 +111,8 @@ func (w Watch) creeps(all []Reading) bool {
 	for first > 0 && last.At-all[first-1].At <= creepsOver {
 		first--
 	}
-	seconds := (last.At - all[first].At).Seconds()
-	if len(all)-first < 2*least || seconds < creepsOver.Seconds()/2 {
+	seconds := last.At - all[first].At
+	if len(all)-first < 2*least || seconds < creepsOver/2 {
 		return false
 	}
 	went := last.Grams - all[first].Grams
@@ -123,7 +120,7 @@ func (w Watch) creeps(all []Reading) bool {
 		return false
 	}
 	for _, r := range all[first:] { // on the way it never leaves the straight line by more than a digit or so
-		even := all[first].Grams + went*(r.At-all[first].At).Seconds()/seconds
+		even := all[first].Grams + went*(r.At-all[first].At)/seconds
 		if r.Over || math.Abs(r.Grams-even) > 1.5*w.Digit {
 			return false
 		}

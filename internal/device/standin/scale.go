@@ -24,7 +24,13 @@ type scale struct {
 
 // NewScale is a scale of 0.1 g up to 3000 g.
 func NewScale() Instrument {
-	return &scale{digit: 0.1, most: 3000, noise: 0.02, unit: "g", random: rand.New(rand.NewPCG(1, 2))} //nolint:gosec // it trembles the same way each time
+	return &scale{
+		digit:  0.1,
+		most:   3000,
+		noise:  0.02,
+		unit:   "g",
+		random: rand.New(rand.NewPCG(1, 2)),
+	} //nolint:gosec // it trembles the same way each time
 }
 
 // settles is how fast what a scale shows follows what lies on it, a second.
@@ -103,8 +109,10 @@ func (s *scale) Does(words []string) error {
 		}
 		s.unit = words[1]
 	default:
-		return fmt.Errorf("a scale does: tare, take, put G, pour G [G/S], stop, drift G/MIN, noise G, resolution G, capacity G, unit g|oz, " +
-			"unplug S, rubbish S, stuck S")
+		return fmt.Errorf(
+			"a scale does: tare, take, put G, pour G [G/S], stop, drift G/MIN, noise G, resolution G, capacity G, unit g|oz, " +
+				"unplug S, rubbish S, stuck S",
+		)
 	}
 	return err
 }
