@@ -83,6 +83,10 @@ func demoCommand() *cobra.Command {
 			}); err != nil {
 				return fmt.Errorf("set up the workshop: %w", err)
 			}
+			ctx, ends := context.WithCancel(cmd.Context())
+			wait := standIn(ctx, seed.Instruments(), cmd.ErrOrStderr())
+			defer wait()
+			defer ends()
 			return serveOn(cmd, l, cluster.URL("bathyform"), seed.IfEmpty)
 		},
 	}

@@ -240,8 +240,11 @@ func (q Question) with(l gang.Layout, edge float64) Question {
 		q.Design.Gang = append(q.Design.Gang, design.Pose{p.X, p.Y, p.Turn})
 	}
 	q.Design.Clearance.Beside = edge
-	if l.Diameter > 0 {
+	switch round := q.Design.Box.Form == string(box.Round); {
+	case l.Diameter > 0:
 		q.Design.Box = design.Box{Form: string(box.Round)}
+	case round && len(l.Poses) > 1: // a round box is one part's, or one that was asked for
+		q.Design.Box = design.Box{}
 	}
 	return q
 }

@@ -16,8 +16,7 @@ import (
 const (
 	routeCell  = 2.0 // mm between places that are looked at, at the least
 	routeCells = 160 // of them along the longer side, at the most
-	routeTries = 60  // places for the sprue that are looked at
-	routeFinds = 3   // of those from which all gates are reached, the best of which is taken
+	routeTries = 10  // places for the sprue that are looked at
 	docking    = 2.5 // cells from which a gate's beginning is reached straight
 )
 
@@ -33,27 +32,18 @@ type router struct {
 
 // routed leads runners in the level parting round whatever lies in it: from the
 // sprue to the gate that is nearest, and on from the runners that are there to
-// the next (a Steiner tree by shortest paths, Takahashi & Matsuyama 1980). Not ok
-// where a gate cannot be reached, or nothing is left for the sprue.
-func (r *Room) routed(f Feed, feet []Foot, top float64) (best web, ok bool) {
+// the next (a Steiner tree by shortest paths, Takahashi & Matsuyama 1980). The
+// first place for the sprue is taken from which all gates are reached; those come
+// first to which the gates are near. Not ok where a gate cannot be reached, or
+// nothing is left for the sprue.
+func (r *Room) routed(f Feed, feet []Foot, top float64) (w web, ok bool) {
 	t := r.router(f)
-	best.holds = math.Inf(1)
-	found := 0
 	for _, at := range t.shafts(feet) {
-		w, reached := t.webFrom(at, feet)
-		if !reached || !f.Forced && !r.keeps(w, f, top) {
-			continue
-		}
-		aside := max(f.Sprue, f.Top, f.Rim)/2 + r.Wall
-		grown := r.grown([2]plane.Point{{at[0] - aside, at[1] - aside}, {at[0] + aside, at[1] + aside}})
-		if w.holds += grown * Rubber; w.holds < best.holds {
-			best, ok = w, true
-		}
-		if found++; found == routeFinds {
-			break
+		if w, reached := t.webFrom(at, feet); reached && (f.Forced || r.keeps(w, f, top)) {
+			return w, true
 		}
 	}
-	return best, ok
+	return w, false
 }
 
 // router looks at where a runner is clear of all masters.

@@ -36,6 +36,37 @@ type Webs struct {
 	Wall  float64 `json:"wall"`  // the wall of the box
 }
 
+// Instrument is a scale, a gauge or a thermometer that says a line for every
+// reading.
+type Instrument struct {
+	Kind    string  // scale, pot, vacuum or air
+	Address string  // HOST:PORT, or a serial line
+	Pattern string  `json:",omitempty"` // by which its lines are read; empty for the usual
+	Unit    string  `json:",omitempty"` // of lines that say none; empty for its kind's own
+	Digit   float64 `json:",omitempty"` // its smallest step, in the unit of its kind; 0 where nobody has said
+}
+
+// mostInstruments bounds those of a shop.
+const mostInstruments = 12
+
+func (h House) checkInstruments() error {
+	if len(h.Instruments) > mostInstruments {
+		return fmt.Errorf("%d instruments are more than the %d that can be heard", len(h.Instruments), mostInstruments)
+	}
+	for i, in := range h.Instruments {
+		switch {
+		case !slices.Contains([]string{"scale", "pot", "vacuum", "air"}, in.Kind):
+			return fmt.Errorf("instrument %d is a scale, a pot, a vacuum or the air, not %q", i+1, in.Kind)
+		case in.Address == "" || len(in.Address) > 200:
+			return fmt.Errorf("say where instrument %d is: HOST:PORT, or a serial line as /dev/ttyUSB0", i+1)
+		}
+		if err := Within(fmt.Sprintf("step of instrument %d", i+1), in.Digit, 0, 1000); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // House is one shop's practice.
 type House struct {
 	Units        quantity.System
@@ -78,6 +109,8 @@ type House struct {
 	Closes   float64
 	Weekends bool    // worked as well
 	Celsius  float64 // in the shop; rubber cures by it
+
+	Instruments []Instrument `json:",omitempty"` // of the bench that say what they measure
 
 	Schools map[string]string `json:",omitempty"` // answers to [Schools], where they are not the usual
 
@@ -130,6 +163,9 @@ func (h House) Check() error {
 		return err
 	}
 	if err := h.checkSchools(); err != nil {
+		return err
+	}
+	if err := h.checkInstruments(); err != nil {
 		return err
 	}
 	if h.Feed != FeedLow && h.Feed != FeedTop {

@@ -78,16 +78,3 @@ func TestAScaleThatIsWrongIsNotBelieved(t *testing.T) {
 		assert.Equal(t, c.want != None, got.Says() != "", name)
 	}
 }
-
-// By hand: 100 g within 2 % are 98 to 102; from 90 it goes drop by drop. On a scale
-// of 1 g nobody can tell 10 g from 10.4.
-func TestTheBarSaysWhenToStop(t *testing.T) {
-	b := Band{Target: 100, Off: 0.02, Digit: 0.1}
-	for grams, want := range map[float64]State{0: Pour, 89.9: Pour, 90: Slow, 97.9: Slow, 98: Stop, 102: Stop, 102.1: Past, 500: Past} {
-		state, share := b.At(grams)
-		assert.Equal(t, want, state, "%g g", grams)
-		assert.InDelta(t, grams/100, share, 1e-12)
-	}
-	state, _ := Band{Target: 10, Off: 0.02, Digit: 1}.At(10.4)
-	assert.Equal(t, Stop, state)
-}

@@ -143,7 +143,9 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 	if _, err := s.ReadShop(ctx); !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	if err := s.SetUpShop(ctx, Workshop, practice.Usual()); err != nil {
+	house := practice.Usual()
+	house.Instruments = Instruments()
+	if err := s.SetUpShop(ctx, Workshop, house); err != nil {
 		return err
 	}
 	shelf := make(map[string]uuid.UUID)

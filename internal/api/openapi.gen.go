@@ -176,6 +176,30 @@ func (e HoldPointKind) Valid() bool {
 	}
 }
 
+// Defines values for InstrumentKind.
+const (
+	InstrumentKindAir    InstrumentKind = "air"
+	InstrumentKindPot    InstrumentKind = "pot"
+	InstrumentKindScale  InstrumentKind = "scale"
+	InstrumentKindVacuum InstrumentKind = "vacuum"
+)
+
+// Valid indicates whether the value is a known member of the InstrumentKind enum.
+func (e InstrumentKind) Valid() bool {
+	switch e {
+	case InstrumentKindAir:
+		return true
+	case InstrumentKindPot:
+		return true
+	case InstrumentKindScale:
+		return true
+	case InstrumentKindVacuum:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Kind.
 const (
 	KindArea    Kind = "area"
@@ -1330,6 +1354,43 @@ type InhibitionTest struct {
 // Insert defines model for Insert.
 type Insert = design.Insert
 
+// Instrument defines model for Instrument.
+type Instrument struct {
+	// Address HOST:PORT, or a serial line as /dev/ttyUSB0@9600
+	Address string `json:"address"`
+
+	// Digit its smallest step
+	Digit *float64       `json:"digit,omitempty"`
+	Kind  InstrumentKind `json:"kind"`
+
+	// Pattern by which its lines are read; the usual where it is left out
+	Pattern *string `json:"pattern,omitempty"`
+
+	// Unit of lines that say none
+	Unit *string `json:"unit,omitempty"`
+}
+
+// InstrumentKind defines model for Instrument.Kind.
+type InstrumentKind string
+
+// InstrumentLine A line as it came, and what was read in it, in g, kPa or °C.
+type InstrumentLine struct {
+	Finished bool   `json:"finished"`
+	Line     string `json:"line"`
+	Over     bool   `json:"over"`
+
+	// Second mm of foam, per cent of humidity
+	Second *float64 `json:"second,omitempty"`
+
+	// Settled the figure that stands still
+	Settled *float64 `json:"settled,omitempty"`
+	Steady  bool     `json:"steady"`
+
+	// Trouble why it is not believed
+	Trouble *string  `json:"trouble,omitempty"`
+	Value   *float64 `json:"value,omitempty"`
+}
+
 // Job defines model for Job.
 type Job struct {
 	Brief  Brief              `json:"brief"`
@@ -1869,9 +1930,10 @@ type Practice struct {
 	Detail       float64   `json:"detail"`
 
 	// Each units of single kinds that are not those: length, volume and mass are metric or us, pressure kPa, psi or bar, temperature °C or °F
-	Each      *map[string]string `json:"each,omitempty"`
-	Feed      Feed               `json:"feed"`
-	Freeboard float64            `json:"freeboard"`
+	Each        *map[string]string `json:"each,omitempty"`
+	Feed        Feed               `json:"feed"`
+	Freeboard   float64            `json:"freeboard"`
+	Instruments *[]Instrument      `json:"instruments,omitempty"`
 
 	// MixMinutes minutes that any batch of rubber takes to be mixed
 	MixMinutes float64 `json:"mixMinutes"`
@@ -2511,6 +2573,11 @@ type AddInhibitionTestParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// TellInstrumentJSONBody defines parameters for TellInstrument.
+type TellInstrumentJSONBody struct {
+	Line string `json:"line"`
+}
+
 // AddJobParams defines parameters for AddJob.
 type AddJobParams struct {
 	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
@@ -2765,6 +2832,9 @@ type PreviewBlockoutJSONRequestBody = Blockout
 // AddInhibitionTestJSONRequestBody defines body for AddInhibitionTest for application/json ContentType.
 type AddInhibitionTestJSONRequestBody = InhibitionTest
 
+// TellInstrumentJSONRequestBody defines body for TellInstrument for application/json ContentType.
+type TellInstrumentJSONRequestBody TellInstrumentJSONBody
+
 // AddJobJSONRequestBody defines body for AddJob for application/json ContentType.
 type AddJobJSONRequestBody = Order
 
@@ -2866,6 +2936,12 @@ type ServerInterface interface {
 
 	// (POST /inhibition-tests)
 	AddInhibitionTest(ctx *echo.Context, params AddInhibitionTestParams) error
+
+	// (GET /instruments/{which}/live)
+	HearInstrument(ctx *echo.Context, which int) error
+
+	// (POST /instruments/{which}/say)
+	TellInstrument(ctx *echo.Context, which int) error
 
 	// (GET /jobs)
 	ListJobs(ctx *echo.Context) error
@@ -3149,6 +3225,38 @@ func (w *ServerInterfaceWrapper) AddInhibitionTest(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.AddInhibitionTest(ctx, params)
+	return err
+}
+
+// HearInstrument converts echo context to params.
+func (w *ServerInterfaceWrapper) HearInstrument(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "which" -------------
+	var which int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "which", ctx.Param("which"), &which, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter which: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.HearInstrument(ctx, which)
+	return err
+}
+
+// TellInstrument converts echo context to params.
+func (w *ServerInterfaceWrapper) TellInstrument(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "which" -------------
+	var which int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "which", ctx.Param("which"), &which, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter which: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TellInstrument(ctx, which)
 	return err
 }
 
@@ -5044,6 +5152,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/draw", wrapper.GetDrawMap, options.OperationMiddlewares["getDrawMap"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/pictures/draw", wrapper.GetDrawPicture, options.OperationMiddlewares["getDrawPicture"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/set", wrapper.GetSet, options.OperationMiddlewares["getSet"]...)
+	router.GET(options.BaseURL+"/instruments/:which/live", wrapper.HearInstrument, options.OperationMiddlewares["hearInstrument"]...)
+	router.POST(options.BaseURL+"/instruments/:which/say", wrapper.TellInstrument, options.OperationMiddlewares["tellInstrument"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/set/mould", wrapper.MouldSet, options.OperationMiddlewares["mouldSet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/thickness", wrapper.GetThicknessMap, options.OperationMiddlewares["getThicknessMap"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
@@ -5310,6 +5420,108 @@ type AddInhibitionTestdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AddInhibitionTestdefaultApplicationProblemPlusJSONResponse) VisitAddInhibitionTestResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HearInstrumentRequestObject struct {
+	Which int `json:"which"`
+}
+
+type HearInstrumentResponseObject interface {
+	VisitHearInstrumentResponse(w http.ResponseWriter) error
+}
+
+type HearInstrument200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response HearInstrument200TexteventStreamResponse) VisitHearInstrumentResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type HearInstrumentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HearInstrumentdefaultApplicationProblemPlusJSONResponse) VisitHearInstrumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellInstrumentRequestObject struct {
+	Which int `json:"which"`
+	Body  *TellInstrumentJSONRequestBody
+}
+
+type TellInstrumentResponseObject interface {
+	VisitTellInstrumentResponse(w http.ResponseWriter) error
+}
+
+type TellInstrument204Response struct {
+}
+
+func (response TellInstrument204Response) VisitTellInstrumentResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TellInstrumentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TellInstrumentdefaultApplicationProblemPlusJSONResponse) VisitTellInstrumentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8226,6 +8438,12 @@ type StrictServerInterface interface {
 	// (POST /inhibition-tests)
 	AddInhibitionTest(ctx context.Context, request AddInhibitionTestRequestObject) (AddInhibitionTestResponseObject, error)
 
+	// (GET /instruments/{which}/live)
+	HearInstrument(ctx context.Context, request HearInstrumentRequestObject) (HearInstrumentResponseObject, error)
+
+	// (POST /instruments/{which}/say)
+	TellInstrument(ctx context.Context, request TellInstrumentRequestObject) (TellInstrumentResponseObject, error)
+
 	// (GET /jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
 
@@ -8605,6 +8823,72 @@ func (sh *strictHandler) AddInhibitionTest(ctx *echo.Context, params AddInhibiti
 		return err
 	} else if validResponse, ok := response.(AddInhibitionTestResponseObject); ok {
 		return validResponse.VisitAddInhibitionTestResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// HearInstrument operation middleware
+func (sh *strictHandler) HearInstrument(ctx *echo.Context, which int) error {
+	var request HearInstrumentRequestObject
+
+	request.Which = which
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HearInstrument(ctx.Request().Context(), request.(HearInstrumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HearInstrument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(HearInstrumentResponseObject); ok {
+		return validResponse.VisitHearInstrumentResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TellInstrument operation middleware
+func (sh *strictHandler) TellInstrument(ctx *echo.Context, which int) error {
+	var request TellInstrumentRequestObject
+
+	request.Which = which
+
+	var body TellInstrumentJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TellInstrument(ctx.Request().Context(), request.(TellInstrumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TellInstrument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TellInstrumentResponseObject); ok {
+		return validResponse.VisitTellInstrumentResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10717,286 +11001,294 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vktw2ki/6Koi6N8IzsWx1S/bMPSt90p+RLVuyeiXNeM9Z+QOKzCrCTQI0AHZ12aF32jiPME92A5kA",
-	"ySqCVWQ1u2V7dj6MJRUJAshEIv/+8tdFqspKSZDWLB7/uqi45iVY0Pi3p+Y7ITP3JyEXjxc/16C3i2Qh",
-	"eQmLx4sr91uyMGkOJXcPZWBSLSorlHtaSWBqxWyuDDCbc8vO3RuGFcJYs0gWJb95DXJt88Xjry6Shd1W",
-	"blRjtZDrxadPyeKF0P859PGbRbLQ8HMtNGSLx1bX0J3JSumS28XjRabqZQH0MVHW5eLxwwv6X7IohaR/",
-	"Omv/zU9C1uUSdJjE/x6axPYeJ/F/hibxy31N4lUGZaUsyHT7HWz7BP+el2AYZ2nO5RoSxmXGlpAq9682",
-	"B/bqheOHjeMEYRjPMsgeMwPSMr7mQjK+sqAZl4xLswHNNtywQhmbMIFvlDwDpmTqFoEbkQPPQLc70Zng",
-	"mZthdB/qWjiu7XPbq9UbbtO8v64PObBr0EYoSXzsFkOLZMZybQ1baVUOzmp1RgMfItPRs/CtWr5qT2LF",
-	"bd5+4Sf8bRQXDK7+klegh1iswh+7A4J07PJfC/7VIlkUYC3oxY/9cT+5SZlKSQMoUC61WhZQuj+mSlqQ",
-	"1v2RV1UhUu62+7yiJ/7tJ+P2/tfOJ/9fDavF48X/c95KrHP61ZyHcfGLu9T7wVFs47hso5VcJ0xItlE6",
-	"M2ylNKtAVQWwP717+Zz9+1d/+f/+jJvhh0URKHScI6zmVQUZ40KzVBV1Kdly6/+U4NiZ5hsh1w8WyaLS",
-	"qgJtBe1CCkURP5t7hy5xOwk2zem93Um8XSEjroQ2lqX8WtjtY1aKLCu83AVWKHeOQGbsJmHbhP3yhOUg",
-	"1rl9wiqVXoF9wlbiGhh9zzDgyKbCQml2JrgqFLex+fl/4Frz7YLIHXjwv2id3TW0HKKWP0Fq3QhPrRW2",
-	"zgBvn51t4rT1I3ZpVSiln5ePxj6uFTGe/2WpVAFcup9oe0aO47cNT03YskNc+j0+/05t+juXLIgg4we7",
-	"xOdjI+l6uQT9dPTumbqMsNc3auP5a11rMGwDGtzBuYKMqdpxjtLM3fEbvmWFUu7fkUeiRDy+LQ0dxz++",
-	"s9Axr+zxp5tbd5QwgRib1jIj+eh/EdLCmqZRV8dpJSSOch30rP1R9mZWV4vwcOKnSRPYna7n1s4BCMzd",
-	"8tOhM/cfNRgi968LnmXC/ZkXlx0CrnhhYJ+mKyEhfnxGb0VsvTjsoem+B67pgt6dT6Z25tMhzUpIYXLI",
-	"4rO1yvIi/uKGb8cfxUaEHROIONHw3c7s/Peia78Rpnvh/ptTfM/c//2bu6DP3P/9m1MBz36JXMDJ4lnQ",
-	"afaO5fhTthz/aMmNGf/0tbsrYerzT6e+8OxE6eCn51eVLPjC7UWMRs+ElJB9q5b9fV7iT7uCmFs4s6KE",
-	"RYRca6WyvixOubFCrg2pn1y7m329hgxlsOhczB0OFtkIxS9oeL9GNMLuXuC7+GgSluTnGt2PQqVXqrYT",
-	"xUomTFXwFCIbUL5G04E7A6FRwTXwglVcWxbedGQaYfBELZ6L2M2oCpGNlwPv3eN0Dm5e0Qt/pW/5vz08",
-	"Ih/896J7qm6e50qkMHVTAapRdmB/TyIbAmVlI5afsGisrURRQMY2wuaqJhqV3DiaCbnDph0ZTO9EKY6E",
-	"dr8zYRPGDSuBm1r7L3huUJppkcITxpdoSm5yp6eQwaghvVLEq8e5orP+2MrdAF05rCG1XK5xKFMAXLs/",
-	"OJtG1ahIqKJQG3ddqxq9JGojo/J5I0j13fOdkP5uclV9YZjaSLZUN0xIIzJIWFmOWdEIgu6xH66xx3zJ",
-	"4uZsrc78P2ZgxFo+eKZuuj+cibJS2pIHyRmxiyW3+dYNeJ4qDef0Gn7xmbq5LLiMW1VumbhljBcFWTUC",
-	"DFJfWGdtS2+4taYPKUSsUrXum1rD7D9I4R6JWptg3LWTi3U+WiN0XDL2WQlcgxlrnVRcQjHBnnCPR80J",
-	"tw3dUfrm4fAkWkn4qCsIH/U/s/93w69JLozbdAMQYSl0NnmuQRmUMPcg+msYX6prcJyFl4mQayZM1/q9",
-	"5wX3NgCnfVT3dPohOQpEdXe6VxBTR3cgJlKatRC7+xPiOcuTzn8ioRPb8nrHyGkUMmKNsOaG06PXphZu",
-	"eZOuzDSH9OrY1rzBi+05PvopWWR8e/QrfWm3AW5zuh6DuI85i4yozZE7/FFP3kd4M69LkQm6wI9dH73b",
-	"4xilwzw7n4kRJNhqzZnqeD7/10XkgmwPVOfn5pCsQYLmwYZtlvDvnek/jGrH0oCe4G15hc/vzueryHyu",
-	"fLzksD83Wfxc88JTImgUyPupcqtBZQLVa8cNkArjFhhTH0yudER/eJo4fZmzVQE3YlkA8xbEUb3hiBZk",
-	"ar3ipIMeW+GGy739bVQnsUZ7IkzOKU4FcKc2qdpmSpFrA51JxmqF07aOeO6tjOsr98OVkLQ7xumE0c1p",
-	"SfXw0RHNO9CjXeIOb7UMExbmOXmktoRS6FR9qRZFREF+ykpVF1nHJccypyhahbJkCTLN+/oQT7UyEW9f",
-	"WSYU1hA6LXy4Tlhm+RWYuPKlwSAFRtyJ3PtHxh+3F+Q6j12LS5WJvZH2TG6VbaN6XMGXUBy3dfH98HRM",
-	"hO3PCFYrT8txdylorSJBBZM7w95r/k4Pbgxdz5LG/VgJcH/iMvOmr2JSWcbTVNXSOuqMowncWM0nuK55",
-	"CVls8SshMyHX40d6SS8MjCVMPsFd7PT/iY9f1vuxl0PumJXYcdd2AwVjlLP221exgOlzjCEaZ7NKuAZ/",
-	"rsicyRR6M3ozuoIJjslLdKd8B1H90o30PvecG1GbhaGIGVnbNocyNh8UQkeVJfcQGn3hjQlbN2+UBY9P",
-	"xINBGpjSGZFhywrgeA2P+uY7JNqlGzz6VW/vjhR5JvWX+ljTh5dHXVPuGdQXYD/ItCs9h4Skf/W4+KTH",
-	"pshPY6EaT168Dt9bqKI2FB8dWcV4SlpP0AFfq/QKsvcVjxN5w72wGGlRTfQqbPLtzkx79Dmo31xhOgQd",
-	"1uYUdDfBS5auWAg3VaBQ9yL3PB3kYFh9kMmNLG+Oe3NNBvamFXkR29xHSdBQPC27Urtz2TSM3OgDrZyI",
-	"moHINAPho2VQsI6y3fGQkrF8PcKfTo91BhuetCUH1p5R6NX5IcdhSArApxK8YMgdiyqjz6WJ+mNTXgdr",
-	"qsdhmYr+Mya/jL5SSyFrC2PdKZWqdex+UgbYzzWXFv2DbAmFu6ly0PCEnT1EJVX6YFvP9rNq/GwdW8cp",
-	"7c/jYTpnquHzsLHtDvjR/SKTRcdGo3Qiq6J88RxzPd6BqYupIRZKE9kxlR/uGvtRazmDlfv2rtX38NHF",
-	"gQDW/obtewtoIgeCSM9zLmSc+3k2wTGYaVUN6HAa+BRFxGlFx0mOT4XPJjjX8KWBZUpJN+6+fecMkWAP",
-	"4MFNgqOoBJOzVCmdCcktGQZdf3nf7lt6jWLEkWt5ZHdC6DO9aI6Xkt5MNKCvwTDjNFgMa/f5J60jSqaz",
-	"WP3qvM6LCYAbrjMTDxV5X/l+oOjcjDN5VkqN9Z0HN05wWZhK13hlUUaTrqXEZIw1t+AzNdxVVFBGrLoG",
-	"jZONOSUKf3xG+vDp0ZEZQT5O0PPggxHOek8nKJValGPThyANN0bHlZXzYtW4aOOeK67jkS+0PlD9Jte8",
-	"2/Tgpneiki1hLaR5wgpYWXR81NKKwjstDLuSajPSM2FzQa7efW8Iuc+Cg3nMSGpsnOkadpLPOsdkmlN+",
-	"X8Mj3msEq08RXZKu5cjZkiosnE5mw5MdFzueFVqVn3FUeBXAdeCrCdcQRl7m8UInC3f3b+YbzAxGOm7p",
-	"IPdDhwknfhei+6oKVet3kIoKJoYVnrIUX/ZOuw13up5Nc8gwdTpyM8STntfuBCyVzdHNZBqPYHfAAf/f",
-	"xMh6JdYl7PuKp2Q4hAv+1jNZa17OM1LIqumoS3+NpnV3GQRfirHDIT82GWcR+iV4Q2diLZpr1qS8AEp7",
-	"Dnt+q3jAPoP7LPdm8CPO8VLcPPA8PsU1Xoob/PRzVUsL2rFnxKYLXH3QpsOH5nYxudv/RBkedvCQKfsC",
-	"SnUZXXMmViuR1oWNu7+9C/LEDDByIPgUsM6X4lPE4MW0Y7xUN0fp1eRAffIhozE6TXtJubdQOB59pSt/",
-	"0Ybgm7GBePTUj/eGe2fS4ajiCo6nQrwEctAHLXeUprjmMSfCTcK2ztQoS4wz2FpL99cM1hrI2ACe5r7m",
-	"gBIqONrfTsi4vXqCxncwE8Y6UZtZ7abP9UK+vIpqbEuwGzeVYASNuJvGaAS5KmIOY8ozQ5W0qNduezhz",
-	"jzKQmXnitFJ32/sAGtZiwDUUQRI7oUWmflCZ/QuNzuX156WyVpVRBTpEAg5t6XewbU9MMGpmLdNLFoXP",
-	"Bt8dlvIxmZJsw4vCtMEsv3TmXnPaegEZs7lW9TofyyivhQT0CB7llbDP/eoG9L722bYuCka5e97e0KpS",
-	"hrK1T62kc4Ny94Yvy4o4uTbZ8TvjEp9qyUkB2EiO78D3Worhm3+vxko0ss5P+xK++vYa9Hw5qDTm36un",
-	"0+b/9+rZ+BeceT8i6EOPdUIw4TRTGVZzmA+c4o713DOE/TxQCK/Rz4OnqBAQHEF9OTLS9F6NvyNMruy8",
-	"FHSCbkJWtcig5frD5x2zQgbMee9kQkltcnLkzHFBoG/o2aB/7cQBP6j4LYcRm45bxLISS2Tb+whfxwpb",
-	"lioJT9gFXsTozeAo9ehOnmWqIeuwN090MHSmtcWyBXx+rpvZ1JWzFEz07PBO6jlny0KlV+g8Asosxhzj",
-	"jpqyJ+vHMSZ9/zhXWlEcPW4f3DPeOzQnM133TOtDs/gHjNHAHOe9gGrIizl9km7AH0Q244DC5lFJIFCT",
-	"3eQizTsBMZM7nlgCW9VFEQ4MuRuduF3B3eTbo1nRvdC6d1V7TXdtnZ0r1RsGXRHUYaDutnZp1hYWNpJ9",
-	"XBabN+tOTGOjt1+KYrpHa4OKNY3FrGJXABVzFFIs5VpvGRQGUNI8YKSqGjJfYvUAwTQ9mIvhp91Svb3a",
-	"mxWe+bFiN2xwSkywf0swETfc+2+enj36y1/d/SWsocDPSgT2O5g4G/FBPbo43QnVqJuHk7sKyN5wC1rw",
-	"Yld3nPSah1vYDVQejlJGEs8xEBeG8kRJFj2yHeR5ldYlRXdO43plYpXtparlhNyP5fbFcBRzTLlJO9SI",
-	"epPve27MHm9hntSJTq5QRujXlITdCKPuFAlE3Uuab96uVjSBfReYHq3XTir1Dwr+yEffrlYT05Bigc0x",
-	"kaf9K6WtFafQTlM9gStoZze0sYNJMr7waHT6LlEo4h+dvVp7dJE1rmFo4d5NsHdQNfBpWcvy0omEyLK5",
-	"1rHwNWryfMvq6gnD6spI7squr2Wm+Qye7Qk5dKOrgpIFQq4cyDtsfu/N52bkF7an1CfdLBJEcaLPH89W",
-	"jMsyom1TwuQz14h5AtEOfaMlVG9fQgbAnlrwj6+Z+4Vl3HLSdWLsYneP2sCVb4nZ8Eux2f2N60KAbr36",
-	"MZUKoiUKXmfbcMOuoLK+Xj3BlHUli623uSCLJnyMLGEnQy9WlWyYJ1DE7WKf9iO9BzPB8uHCZwOW8eC+",
-	"PV5ITwlhzRSaFSTtXsbo8JKn03XnFU+h63X2OTu52piEhTQexUzlzHNHHpNyHUkg4pMcRpsRKWBU35Pv",
-	"pMkcUsVeUlXOSWrYSx9ACUo8aRhWxf1j7ul3MWH91sPdWMWc5UUVMz7c8ITy5Dnb5FsmLEu5dFy+9EBo",
-	"OTdMqoCmE8GEojywCeloXmkYW/tgzaUaSGVc+ZqIz5CPP84++L7rGwM+pSzY7urNHW3DbI2FcoKTd1TG",
-	"px+13fEwh8NRXcdyQ6rXYbVIH1foAz/PnJ/8Enm5P98QZzoYmHLPOEOPF/VJhcX0og9qxWfXtSmngmZI",
-	"E82BXJ8PaOUDORMDhbgjTfNkgeWHx6tk41oJvZw0q4nvElVjRZguEPew4Y5PTbWmClEKO35sDSX0iv4O",
-	"Hlr3QryoHq5B7xXeGgrSbELyhbLxclKjap3GdeahYzWYNJxQAHn0nTpO9oTFJc0B9tnIXuOgBXQ2NMYS",
-	"X/MYP0wA0sgEQcj2j88Fq2UBxjThK5SPY6oVeZpPB+CYgtswVMjdN8FiikGqtATdFG8WCpMrb/P92VOS",
-	"iljaBDnCgwrDUlU6bVAxCRzdq0475FLZHPQTtzQiW8G3qu5oOKze0eA7blBlYrkTk/JLJmePDOGX7Kly",
-	"tcUMBAwV+UwWvnTLQj9riN/eMwbIZHUoXr+5gg0BZUmCbeTmisDComZWwLrbHUOrjCLPG6GJKAH2FtXU",
-	"kVRxwuSH+FpPhRQJJyNpAKh9tRpxWwMrsgM1gmvcxxhpBFWz8V7SDInF5zzmzU2DMzdWODNaagYRFwM+",
-	"86FrZ57tnowxVQ+HNH8hX4sVxL1SmGp/BVAZRuG0tuz/C9ONjPWHPSA8fcVNtGrNjdmBF2jyVtEv/IRd",
-	"tOBemQKDToTVAPpdNSLLrz1GVV0UJrYLDdLc3mQoryv65Y2z5QcJ6XbPybpwjvCElVyvheySdxis45Y+",
-	"uKsTnfapd9H7I7d7jjxsMO1i1/KhvQhkbwrdPNf5CR06bCZa+jhBE2xO7d1esb3qNnO0JNXN7LIIyaIT",
-	"jBPI1rNlB/hcyjmGau76U3M9v7qYhJUYpL1bQkKbMrTNJ8LcNnK92YyvxpRKzoq3OJLW40YbSe1xg1VD",
-	"xXSnDLYZWXRzQpLFCP74gcC7dqk/HPskzTGm16I0x5rNtFAGMkxyNUksRfpU3fKwBhl3BDQzjm+AjYrZ",
-	"jj9y1IkOhayxiJ+GKbjAYi2VjsUTCPLcMFPyoggKrs2FIUhcXw047tqkIsEoBqXJeQXdQsKI002Yo7b7",
-	"O0HXjq7lMLo6KQS6ls4m7lU0cv87epadXXItTKoM2ioya3QwN9c0VwZh9G4H52NSPsX8mOpC9U0TTi1x",
-	"9PRofKwdawQnHlit/VDLTZ5osSPwjYoBbAUShTxCw3IoMrbJRdFULAvTSypkwva9+4VYTXDWRzmTYg1u",
-	"Kl8YFlIfKZLWTV78Il47Xbn7dvxhdjsyaFBbv13HoopFwL1tPp/QRgzRgL7YD8KPDz1NKHPfL/GufDWj",
-	"d9lTeayzfRfJYsl11COoY2DdodgO03Ax8daXh8dSGk6Dy/daOLXkUJ0q3wEshVcyF0tUez74NI4palCt",
-	"h2IPUvm7Y6dG5GKwECCGIFEK2fwdg9AWtNvGjx/fRwO3gwiEEweyYGwEmf1oBLfxFLRAgX6oxG9VnAKI",
-	"HzmxTHo84+9zs80xTkblS4hMrUmbWkuwUV5Gt/cYhI+2Sn3Ywt3FD6QqKQpET8ykParexeM/0QCyp8GJ",
-	"IeQ4vH+Alz1YtogP9bFRpoP1t5kOx6FpCTD6JiJPJwcrBoKD+HSM2ef1XY9JNXyLD6H+osnIicR73bQn",
-	"lJ24x99bJxIis+okqB5JR2vdlUjTNh01ZDsuPTiox3ulFXjaNbOObfO3avkebMwfWVYFxJxQBmynEs99",
-	"kDWtJYxiK65Zya+AYTuW/g6WMI2u78G+gcEAB48JkTYFjrOf1JIpiXrvjh6+K7PMLVDRvH3UbFi7xDB2",
-	"bN+/g8oeToYan18+no+ykH0fXolPbXtSl4j96yNTJTpXlhz3ohLSdPC2l3ANBW6RHIiUil9iF0TZdGlw",
-	"BEaYl5wbppUqZykJOv1q+I6w7066GL7b27s+mIpvIBPi8JQZiJjG+LOffmwj3dg+E2nPCTgRc/aPDK16",
-	"N2XNpbiZ0n9gMqrpkHvpjuBO+9J8cqxxGirpVDjM4TyJ7QBAra4LQJAbVVtCPEwoRk1dHyrgV4ZaixpU",
-	"RrnsNEw6FUeTLC9/cfjsCg9hSUkWh3z+7jjfWZZXkBUzZ3k1xfZ3ZrvogdBn2XGZehdmiERS3oKwjLrL",
-	"Ljla67PfIEhdHQ8JR+8Rj1N60j3ShZft+0CKQm2myCPqoRtl8Cn+lO1AbNjJFRKruSoyOoUamzWZnU5P",
-	"HfBQSEUW8+q2ji3UBgwXGZ3g0DsYa9/iiIAaYiNyhtgbNMn+nDoDlCqLRr+d8QxZwlJVFFy7/2r05RSi",
-	"ijolok2ciEmHZrFjmWh+vLYu1rxlhoohvtNaBTek4R5kgGZ+ScOFYedbqsYkxxtO4eZdTp6UKChkBjfx",
-	"66vnv+PanlHOB/7RJ360CAkBw9F747iIq1wjuwT4i4Ce7pRZ0Yzj2xGM98O6NxaCOkuEmp3FJzmha1Qo",
-	"LD3oMgCTv4NQzT6omwS9flwZQNM8L9KQ2Zfkn2HClWHLWhSWvEPTOu31fNO1jpaivOrkjGAjiw4+Xqb5",
-	"QJinlsfTVP/unvHPPldyJXQ5dIm7R76uR8TCumP+kMdhu07rnvl+KIf1oJ6DdO9Iid21DjP789BJ6bTc",
-	"63liy1fj7LPYMTuQnd5vKhnvKjnOSg2fOrSVo8z6Xa7/2w1PbbFljTEEWBJf8pvuqw97UGyd/p0HHZvh",
-	"ObzeW1i6o6ZVEG1HpZJ/btJR/BTdw7YOYL9CCpHkmQotuKBYRUAyt/9ojlv/XE9g2TGZNH64pzOP92yu",
-	"8UY6q8eUgQS6hHKQSGHEKUEihCydbf9wtNl2rynp2LugJMP6UGp1KdnHxcOLxw/ZcsuoUcTHxeJgScL+",
-	"HRvQgFCu+MxuDyt/tOrEqXvHbfcP9NQkJ+aeCzxUqOzeNp56zcYn7fE7XMyyw03dhmMhZEcYFjFJH159",
-	"H5qcTEGu/B/h0L9t/+fU73WS/vwH9aCKd/qh61zmn1PNO2RXHkBvPns42P37EFL/aSOG/vhzqpPD7oAX",
-	"oZ/6E6Y0W4trzGWilPM2FjHvXDZjUbzGbdkeyzaq+8ajWnmix/myMWmjsB4T0HeajoORzhaY5zlQVt1g",
-	"Rw1hMY9oB7cGVYLV28GGcFLJN1yKlSqyv2XroXmqCuSBnw12KY/DrmiBfc7NUM8CkZlD7Qz+FrodjilQ",
-	"4Fr2mglOc9A3uE/tvHdn0kTfPOnC4rt7FNnVTqMpWnJntkTPKBOG7niRNjyDPHXrNJGf1PLV6Ce/PxyI",
-	"iv5EOY8jcqc6pTWRABSUXEhfnXeknNc/iG9ZMfbjbYirrzkPJ4p01NndA/qw4zQCaUE70UoVO0prAnJl",
-	"PMsMG2o9tVFavmkihf1805LLrbMDJDrGKKZIlrswIecU+3spDSk3FD8vgGtpg9IQ/+jb2o6A5NhTz4mP",
-	"Wi5peKJTL+dZIVl0YLdDIdBeRktL752NGDw3QY3fi5PtQXmgWzcLrYDpT2rQcZrz4hoG4s6DVWsH/KHR",
-	"iAama7chiHhG7gio2oBojrgt7tZG2NokFFFjKQEB7Bi+NQzLdDfCQCePfKU0o7i3mxS2XBoAf+0L41HJ",
-	"YNGAqN/lsEEep3KQ0Je+PWY/FV9JzByUVKaL5yHW22pM54DQfvSw7E0LqgUZCcFS8O0bPqW2IRPXcZ7J",
-	"Q0GAL/VE0HQhrcIEc3O4HGEMV8+cHtHUT/S/WPiS0pGJE9PyLAbPYoDcHFnxybUdCkYSJqyTrLxBq+eW",
-	"EahXJLW+xZgf1dFLT0mLqJoKwTi7tMUJKddaYFMeq7pVwo+ZzTUA02qDV8nK12DerrD94U5l+8MRpe3I",
-	"xhPqA+to1mAocxiKigQ8sctJRNEiilOw050u8b3Htqza28ExRUC3K/Q/KHODWOhewMQ1CYrGbgx0f3t2",
-	"N7Q5Fh0J7kFTiW392W7FWCBr2MJBEf8Dj9SYYZHTlF6cxw8ObEjl3t8y+hSNEZskFUSNLwJslePTEVB7",
-	"eX+d6YR1nNDeUzQlGWRc//VozWq7mGNSf4LiP1zxcQS8aEjFHNinE3KTSm7G+QkHXR8jmnq4jzy7848A",
-	"lxH8jx/QLeJTvRHYj2umVl6ccStU0xIMg18IEoJxBsiYUdFrLlbr8/Ai6pZ0+v9YLsEuthOqTLu9b3tA",
-	"9ROqx2mK7QSi3NWci36PvbKqLWQez+8JFWfyogYC+1ObYCdulL6CDHVxyjvwOBo+TTDQIfM4003ljHDa",
-	"X1/XlXGYS+0+eHDgRbSoZrBo4cB+vJJVbW+H+jZCrPbVMo0qD7fMgtONo3t8ZJUHMbxOhqLz4nwHka75",
-	"0vA+RvO63bfrgkcnKNzGT00MJmodALgaRS9fGzbfnu1tVlh2s8jYtr0NlUBTwgw1xOTQ0cZFQyGp4RKU",
-	"3RLIqFgE7et1+ro8On7WirR3zgzY/Xvi2CXuu6H3m3uP8uB3j0hsjptu+y7fbt0wqyKg1ROvezo8zeyj",
-	"hKfk31vmEk4uFiIkqREqvnvocOzj8GHQ3ou8F9U4VIN0yX3T8L3AxoSoxgQ3xzDA1bjmkU2dFYEIuXO+",
-	"HFgW2iVx0TixhAUb7o0GpJTwW6vdUKvVBMiACiYkEN+iXZn1+DYnmD2+A4FnBtxyWqWffhi9qVYKNDxc",
-	"VOF55s7qKjo8OXNpBcI/Zd/Bdlib6qPPZEMr4Zmoxzpy7hRT39/pAVrfT4ymHt0GhHWJCLMKbkZnG7uH",
-	"v2mug75TPcRTybm3KhSGAkdsgcfa62MsalWyi2jARRhVcDvEcgZ4cSczbfMAplKswRNsUmJx73d2dWfi",
-	"nTXGKeqBPA44F0c2zzzgg/yya/B92Reglx4DsI/hvhJFIeSacHXIz/CAUbZLwtAhTbh84gZ2sYU8Lk/H",
-	"US8M886wA63VRzWhXsb80V2GQFZIWF0xqzwUYlrwbcKWiuuMeeBELIRjOS9WZHCa0M9Mjo78NDfnkbm0",
-	"kIyWgBkR4p58jmO8yRMrLB015ggUKLuqiymQ8yqexFGP7qA6LVc/rjzVVHmddW5FnFn8/HVaxU5LGadX",
-	"vRvCsKw2NgQVWqG0hJUK3SZzZWOcT3n/e+jpVMrVuqU8dpJ7ehC567RMK5p3bAq+KTWr6qKY8YMzdvyP",
-	"VxZSj+ATawsvNU/tdFiAZR1u5r47puB6DcYmbAQi/hT5nkJhBhWZZtBHY2D205y7P/4wElxwTB7niV3n",
-	"iwCOeWhJX3Un4P7W/3pdfQdQmfmSf1NR8uK5Kks+lL285uaNkLWFGb+65uYS9HeiUPONabko5hotFCTH",
-	"j8pe34ZorWv3tNQSIUxWzAi5LsDnYzRCkBDclIHHjPIbE0b3hccGNqSClGC1SN0tX5uEYbJLrYFdXfKE",
-	"VUa4H5ZcJ8xCWYHm1v34z/9+7v79n//9sl/105l4e3GE5Jpj3URC8S1qHnPteiluOpzWa9xaNw2wudwy",
-	"1K06uTIeaUqxJZAGN1OT4VLcdFh1r85YZhRpvxKFWmtespJgtub4sFQv3DmJH0tnL0ezAuqmCUHGj2T3",
-	"jpA3FZdQfMgFXebzoATbD4P95U4abk7p7vSRmYWdG3JmWRfOfp/+V5e8VdG5LZWpsMtIMlfrfW6F+qAK",
-	"aK7AOVv6z9xkPuUFvFHGzmt+4rDv7ZwgzybNlSrMyAvnq+MXDlXvozR0jPCzh7/GO+jcf63Xmj0Aidam",
-	"xr6Z+0WiF7H7oukgPd9mzN5N33e9758WLHOlyzXF8Kxvjy+kscAzt1s/8fV6oDmhsXqwJ+wJs9w6UsKs",
-	"2p1V1ZwbiWrMLlCB00icaTpQPT1zK/sNLI/a/z+4Z/BZuAIZS7P2wWJu2AYGMvp+6/3te7lNhD+0o83v",
-	"No3vXORdxe14N/nAQ6P6yjfSwNOqOSQdy2WP1bsCtXe/dIV4e9e3SsSuhdcYAZ0bMgkmbEcOtKpV0KMa",
-	"A63DN60huqOY7iiEe+bRnmWzq07sagJRp42GKlws+2ldtd2tr+1IfjXwz3KgHtWXHg3hbB3J9ganVGaq",
-	"QbvKdiEAu6tRy4KwwfcL/4KlFoEFsYplqunDtIhjB8Qynv4uC3EFxZYAsUVZKWPEsoDHDPEGEQWM3L04",
-	"gM+wcUaDHJDu3NYDOeJW2AIGFpDzqgIZ74ZF/3AUNxtHb2YQ3duQ8lYUb1eLx/91NCcSX/iU7JNiLOqs",
-	"qovs1YRnvx+uHDJW1zHX4CukB/3KbK5Vvc7R/nXkxLjxwDU8qlinUO4an1Src7gyxi+j3ZvdlfeJ9qMn",
-	"26WPHu41eQ5FUuNyo4maEVx2G0O48HlhhVoH0/AntTy+4tA/neY2xIb3l9dLq56Y1vuOyyvI/gEe+34v",
-	"l27OaP017OPr74EuV1xPCV8gStWRp926+plVlOznvze5ozmt43DE/R3wbC4A3CYrJ5JvtOEE2MSbhpGd",
-	"bMbxWTy3wNg9lILzrlu+uJeX5BtQ9u+OYqc1dhdbmVIwjs+RIM6ajA381MD0IItkFvA06BJBj+dZdua5",
-	"RkOpriH8zVcLnAWeMGDPOnhqYM9y4JmH73V/XQLNDlXPs9CkovnRdzt3f/G6t/tjwGVz2ucZJaA4teys",
-	"aYqOfzOWemriX6oQzqARQsYl2DPte41gYm8zeMw6mYCCOAQJlyysB1jvh0fcnBJ0+voJYv9MtuHb5l/b",
-	"uc6XVxnw6DyVD+FKvcNC2tLLmQlRoU4F7u66ZV0UHch/Hyvk6RXFD2uz64kamYrZKV/dQ7cqDLQ3PNoI",
-	"PgZOPfpAYqWd+0ByrPI1rKn9XHTLesXpY8qobp/pcKyNaDcL/uLQz19Ffn3nexnF1PEcGFbHC7lmmouC",
-	"mdyXkXEM3j5huS81wBDFfoJA0xBX3fRjxFwcrZ95KghdGnNg+gXT+OnON/xHCTUW4+UjshD8AiLsdQ2y",
-	"2GJZdWdF3qdmVRVSXzehLW7TN8rdWaEq6za9vQqxik2sLBEWCtFFO4V+Pt2DuRuhbY4FARk59Oa45ZxK",
-	"rq/Gq0wIAXoA/D9axfmNvz1HVlO+pit1zNPUP2xCESL6DmJtsvKYQKIOKFxo9Ceq1crRCSnUwoPeptWb",
-	"GttLdmpmihlaSyF+rkWG+d4bXEmvRRkZ0rfn9gNJLyEFjnSDQPIOrwSubA+zp1BL8n28145MRw/YpYAY",
-	"7HLKbZrHt2ecdMFWf2P1jOGWg6HyIYodLEJLtdOmOEdyku9oGFqaNGmEYf8684zTgDShaGkEZ2su147L",
-	"Vs6G54aFKta2H7Aw3fZ/QbFtW9P6ltCpKtHy1YAZyDzLYn0Xovk37xpl7aQEnPcYdYlBVYfoDFMB1pzA",
-	"sA3LxGrl+677rD4K7KDnKkRqvPtiv3mjEikcMkeHvICDLDjBPdhgQWxHmJ/DDsmfO11bx3y2eT5p1h/7",
-	"/Hsftdlr0BdPecx3VIwGDGC/k+fsFQZ3mft/iwz+kHg4nLsf3/HG5IzgzA6W3QuJECqtencYtWBVKG6n",
-	"d0x1Jrmqhov/O1X1zTf3ur5G771x08EMezJQfmla7CvtJA26PGot6feDvT0OoBa4UYQ1HogmIWXVJyw7",
-	"OcLNFWBXjO4i9o5G2J+72PxBeWN9AGMXw/OMNzGrs6XHl4lY9/FLypKopPVMdozRa4ln2mb74wwf+l71",
-	"NvPW2F6HdQQYGLwtPYzBcBkRjy2Z3F9v+wXHvukDlhvDjWUG7E7PsIP4UgFwkqbUoESF+YfPRjc25xqG",
-	"3W1jxPBoY8GEb012waBy6tsP0CjxtahqAuBE1cngPahMhuemNanzNGn9aoe6jL3PVaRcZ1q1Q1tWM7IG",
-	"MecxvKzgpEh5AQmzXEPGlEzhMbUQWStAQcql7ymC2ecgyY8xFsTlufs2hmYjEqzbKHvkUupqAmCUOgRN",
-	"k6piAhjNCxUHo2namY/rvZAr+9opAHHvwHpKJ5OJNR1TSzcqSpqf0Nt9TLPJri7Ft+Z2lhMNEb4cvZVC",
-	"WG9s4MgYKE5V8JATkrYgrNNh29M2aSKDKYp8/71AyyF58TpawD1IiDmMUj9GdEYig5PKYxq3qO9YRMB7",
-	"dBhrmYFOa8skcA0Gsxk4Nb6NeD/Hhx8m+RCoR2PfNa+6PZGszwo9cl1z2zR9HFek8p4CPKdZyNjSZRo1",
-	"3pPH0/duoJgY1RgZtuQGELaNYfNxvAKwlRcYVlfehnMP8hthIvSZL6VxAqndXLpab6ih/SUawlrON8d0",
-	"xqHiUKP9Rixk0qXbQkhyG6WkoDdJy7ZeklYiDCKbUm+faCP2CUAN8WrlFD1HyPFIhIBS4LYmKkEqNQAs",
-	"/bx8NFLFnMAYNhfplQRjTtFI25fDCv00owtr+x73xfUQDkxTFR9oGzyBTRAXg4FO2+eUDde2Uc+x4/5+",
-	"msnO2HZnbAy7kNNxRRJKEbwsz7bHjcFQmU/Demyb+EbUsfi5T8aLGMot4tn43ATjVekT0a53dzG2ipXA",
-	"6N149e4lvRCbLNHuyPtf40OfsPP80Vqib9wzIW3saDCpwYqdG2ojUOGY2tvb/32u9szcbHrSssvhlJr3",
-	"tbAxAELfvnQaUw231l2pifx5W6+EBTMCRLjrF/DNVMklFZYf37IqKBd305d0OWPueq9bIWrSK6VIgFFi",
-	"9kZQyjLXx8WYv7ZQnONER2poftNOVdJqfR2DK5mkohJm3nE7E7/10j88syibhBzVYB3303yamD8+84RB",
-	"YSgqkHhoQGq30dzAO2gSQziLPyhNpQLjz+m8XaM1RQjGBclD2noMPwtSZx1O8C04rSo6kBGxgscPoWUb",
-	"y6HImmbPm66VJuSalbWxDJXJcdMgaTyI2zthQYMjoWdwiteF66jLxdR6xdOpyGbIkHC8xXtDkJzcOrei",
-	"ohtETvhoMKjH79Lf/RvH8wv8eWnhk9uPNbTxy+7wced4+mPS8GbLGx2adIRW/ArririoVJUvvOwZ6S50",
-	"r/x9gn+xwK7TU59/OqmBTgmZ4CfAk41/+u2UeOmkCOj4o7Lzxig+H3LCEUmSAJgWFtjiozUfaPa2M82W",
-	"CZIOB+1QbpgX/6MTdJ8Csznl/m8CTvtq5dFU0NbCmvjqfp63m25sEz6Iwk70QX2jNgSvjClfDEPknfRX",
-	"n5THKVqGS3fqAiHf9N1OGaw1jKs+H9kWzcfGRlCmlwxPUzmQY+62y2M19u9lWv/utlDyJHoisRir6ePf",
-	"Zg2vYAPGMsw5f+LfC71LOLOiiMANYXbMBGioOZUl61nmYAc+QWjV/SKR4+UdI+s1aAsOG5luGncGkxh4",
-	"YWaMxA9Ni8OpXnpUxTnLuOUe5tzwrekkMDbZY6EzeJ+xOmBEu1/4538/92DUAUT9C8OsKD1e3ErpvSY8",
-	"j/5yBI3jYhSiUQFcx0nkQ4EdGzMUYmAulkBnF/fY+suCp1dRb1sGjS+mh8AyG44EwgdzG63bq0CzFGs2",
-	"LVtq4Fcz4amseCmK7d7+WFxUVXAr3D8mi1qDzbmMl4ysCrgRy2KgsDYHbqOMMtMCroQdgFRbKptjcloH",
-	"VcioImNWrcHmoEe2eRzoQhArTOjkdM2DsiNnHlHVNvNVA5GWPcq+9k2K7o7J3RX/UqsyLjywrICuP85K",
-	"KCxkrPR9cVsFYSbWcYN9UPGJBDhJfxELM9M3Ta5iEDVPZxteC3k1LD7m+ozVTRfYPe8PSCMKSNibSz7T",
-	"x66FSZWJos1ecmZm4sxYf/wPmGg4SeWval2pWOUQFnx1qsDA5J1SbLRIOjnaPoPW91RaDl1Lx1Nm4kos",
-	"piiEqUb1i20Fme9hPHEHpnRQCIWCHSCf/3Ux0seL78bm3ng7+mGDolCbKWY9ZZZHXUfuNGkYn60wDJwy",
-	"qWdz/45QGcScsBp4BlnCUlUUXLv/amBKs0JUsVCFqiAU7e6XVf3z/47L5Va1nZKPwadkRJ0O4nzddusm",
-	"OJaw0k5DAU9LWoLf0ob4zWSThn/iXEeKSAMDhPgu2K8c+3dEz+8/ppeZfqZIjc/O65Xc8VQr33QzdXem",
-	"zyZU16BXhdpQs8aZLoI0Vl3mLelObjdfWdAbrrN4h1EtIrpHAVkww7Uow4CDUEhN8H1vLhXIEdU3G4/x",
-	"UxW1x9EqnIpzPLo1Naz1D7rxT4pp/eBhpSbYl1QzRosOTVo587lynWRTw6jonQmbsLKMZBmFrpWzaHkz",
-	"jrWZDaRxv/EW9RPk/r/4nZiU+YG6kZ1i+JudrDBMDe7v/FrzsfXa0Z5SHaBOgCwONR0xzTz8CulHM5tl",
-	"gf4NrsNem5WBs0Y74V/vk+ITdp5aRawHUmTI4SEkK0VRiBKsBhMQbE3z74Wgfy+5MfTP+Nnko8ycHu2o",
-	"gv94Xr5OKGGvwfygFKIvDFMbyVKldCYkt2AeMEdtbJSfcsmW8FGm2EE/871QDePMp7EjDFTmZJWHI2Cv",
-	"VmdvuE3zBI8rHd61b4W74eajLHkGCBa1yUUB6E3aBJR7ujAhIyfmVw8fdTEDlyDkGu+FjRbWgnzwUX7A",
-	"CqYay7PdGByRF5XBbMUgK3joIIe9Zp/Qv/OQaerWuFH66qPEjwrDJNdabUDTErrTEvhoZh58xMgA4VUt",
-	"ngUR2Envf7x4GJQiXonF48WXDy4efIncYHM8H+dLUl/WVD+iEFxYKPkqcywgjH3mQ2SmUtLHeh9dXKD3",
-	"TEkb7v2qKkSKL57/ZMjMp2t8tDv0mZASsm/VMuIT7UFgfqBz1jDRUsiEYJAc61iqpyR1dcXrYQ9us6zz",
-	"AGj2Cb/mduX8V2yQ/olORgGxi/JDYwe5U9+5wnFCBHwfsPULYdAFubvFf5dLIb9FxKa9Pf4q1tyiGYmC",
-	"4acuEcUBL8Gin3wAYax95PxbbBWPMFfnWCHldeTKA7BGwgPOLkQgCXz+LDhKnUEo5DphBRcUPvCxkzUo",
-	"J1229NJPapl8lKgBYUtjhiVof/3qMbViJABtJ31eJ5Tlq4G7v6flP/9vEuAaNLDl9qPsOD+war8BHyrJ",
-	"LszYn77n31PtnFQ2x9Yh3PyZDt5DJlYoNz5KdyiBawZS1es8IRf0BZ3CXapeargWsHkWtopEMhj7TFHS",
-	"4eizc/DIhOE/7Qp9q2v4NOnMqtSCPWsxT9vvNzfYUkiut32TK344Hflvc/4yKNVZ00x7UDi9gFJd+t7F",
-	"dy+iwtfGSKjLVimg64tZ7N/t2I4KwG+zPULmYola05mTd4c36VXz8Acw97RVu98cK9JNrqovDMMlJUxS",
-	"qPBWsjxpRNTuvjzNsr0pThWJrzIoK2VBptvvYLv49OPdnPH9jRxz0h/e6df3tETEXrwNL7t7/CD/fquW",
-	"98O0E5QPz6lu7olPBzCW1XoN8u44ltSE3ySbUvPWe+ZOpFefPk+z7PYcOUb7u6xtq/w1PZSWQj5gr6yh",
-	"DAlKEMXyB2e5blmL19lXBp+NVwVfNYrv6YwWPXFfg43O4eKuyeZ1+vtWaZOF73e9p8HV9q0vcpl44FZv",
-	"fBH07/Bs3jmRv4PKznU0z7m1wtYUNjiZ+FELBh1NSiKgI6srSiHx55sLnTDyGnCWY/p3raVp2ycrTbaE",
-	"sEw7TaZ/zl8rdfXUPg3Tvxuyh+GbnL975oBmeQNnnbZ2NmZYqkyAOf91qbLtp/Nfnd3yqaNW7Lf4d485",
-	"ilZaSILPQ1hPqCzzTuce1b4GItBUifDUUJjwx89rki1p7jnwzGfHPacvn70QplJGhPyM9ku9ce9XNie9",
-	"uIT0gEHKQOtwXdaiyNApYp5QeFCY4F0zORSYcOEeonDOYzql7uAuCy6vwHYTaQRmGXCMsFHZ08Jv3O7J",
-	"STrbdLh9i1tGZFTvqRseNfh5jS0WyeLLchXz9f7YPwdawOpWErG2B/BCI4XxZM/ihgZ3Z6Q4o3+eLmv7",
-	"DCf7+79iaR1/wCsWz9YZZkA+qLLVoED90JxDysUcK0/dK+/dGydL1eM8cMkrp/98ZvFr/Cp/R/K3L1xa",
-	"+PdBLqBHOilBjgcSpxRxj+zIC0qP+0bVBlgAJaJgiw9csIsou7wIAO53dqbc4Qno9XE6Zg22/W/DSmn2",
-	"5PcuQ7vbfn9C9DDBZ5WlxDnnK0EpxoMnaJOronuOnNYTOiMkTme9AqgYgVWnXGvUY7lUToNBx9SBs/NS",
-	"FHCX56fzlaHzE3o8fK4TFIvg8WZaX5iw8ytEmxfo5HvA3vjk3VAAUDttJwCDQ4FY0DYHoZnT76LKzg4F",
-	"/hintSX0/Z3YTnuSuz6xwHUhKG8yelrfeChfvLqI+sQ8PvKzAQ2InsipJioH2RxUq9SVfwcxpPrx64jf",
-	"QBj7Nz+n+3CI+2+17VyOucZ/CKHVZtGLz62yeBqe/+r/4H26pxqkEUuuGfigOXcEZGPYF/UGJZRokou+",
-	"MF2LK1wTay4kpcw0Hukc++tssPNWIEefp5wAbHnqfsXS78rB3OOsNffNgWZ1Pb52lrWBa9C8aOCJKbrA",
-	"2VLdJJRRwkMLDt1GHiplk5BO0bG8fMZcRJzw7dccM4jv4oZwQ38u3yMua4AFkGxz8gC+FZBrZ+WFt9Jd",
-	"Cxvl7gYNvmO80i1sdUL9JyhJMISWTMmLwt0ivi/LLtGf02TdDpk/KOWfczfwAPmJWMINOisT4CU+Pwv4",
-	"2hXTioJWsyjVNWRO8cy5zChbCf1ylPCkrkEXPGIMXLqZ3vHBx2+YP+6x98lqB+24JrMVc+GEZGW5mwJH",
-	"OA+dPhfuxsbzbbXgcl2A+Six0Q+XDLbALBTOAKm4tgkrhLUFMJCZ4PJxkAFqxa5BW4Fw8M0wyUeZanDH",
-	"grhE1ToFw/5UC2m/fPTnhFCTgxPKsD9hut2Xj9hNwrYJ++XPCY4KNx+lkJkbHD18YXj2py8ZDYXy6M/B",
-	"Fxy++adHOz8/casCsrBQfoWBAueu2tIy0SR8u6fbCdeyAIPbEx70xWfe8yTMA+aIwLNMgzE+AbhV1RtP",
-	"01pcYw5vzGb+OpC5pxihGvhzDXrb6oHXi4GgQLfYuxsV6MWkeIEgCoUzDbhl2La42FKGo4c/RZxTnoma",
-	"kq+x6ABuqgKrp3zSfGxykirFIwbAXXQ0+6rb0eyrnt3w4+83OXE2u6TklTkPwCpRGfJWAltuLUTOSfeE",
-	"LGGlmkIdL1KesAt/GuoqYQ9ZpjYyYY8YZxteFAn7khFcTNxTpPnmDa8mWwMvhP7PMabAC6H/98jn/s9n",
-	"d9uXvPptsMoOROxAUDtI7faumcY2e5fKEybkSkhhwV9RITsa0a+YsFH2+RAmSjz0P8RDiNy5A7KN3xJK",
-	"xUgh4G1CO30Uoy6pkiuhS99TSgq7wwXWF6cgZHjUa/kmQPz+3j2WtBAPC/8HDNUSzc/xcrutg2tPeViJ",
-	"AkJDg5iC82hAwblTHonbS08le/8BmxuCQD+rEx0Je/vsW3cYvnzzMvGQGA8vLtibZ6Qk4rEQhq1rMMbd",
-	"nv7QYAjTKYxVOAeRAp6qUDx743Z9LN/eUs59drZ9Bzybm22th6iYV0g2iXneY2qUh9BhmdCESEMNBUJR",
-	"olOX0EKyvn4jAJ3xlXbyMrSLjQlL97U/jLREyJA/opTEpOw5/DS99Pw3Hi38N5mg/z1saH73nKPf+Wi0",
-	"llHz9Go24lYitbWGI3bVh5Coi46FtuMj98jO3o1KiGumyWlLFcK/bXhozkzN3jF8J+SgJXVJc/qNWFMD",
-	"FzwuYed2b+jhfQr9XjJzOEGOG3ei5Gs4ryjScmuDwDPIZzcKCOHj/Ffs13M0W/lDiwnSz6vbbwHZ8TBi",
-	"0pUzEpz+9oA9LQr/FFsrihopCU4nijLvu9B84neZ7dy0zvg95ztz39BpuUUSexcv6iAXlFKHuC6RmDS+",
-	"Nzppefac5XXrOJ2YvmwQwBRMU9wx7O9ADBHjxLDT2x6wvyFYanNEhMzYx0Wl1VqDMR8XPleKSxYqEwgs",
-	"9YlPvDBU8SEMy5SEB+w18Gt3iFIuUygi4VN6/Wkzz6MMb+HGnoObZZTTj/L1pV/LZxdfDZEw5XeYQEpf",
-	"9aPRqrbojwz1NEuQiNNBiW5INrUirfvBRzmSqIwyieME/SgDBi3q9gE+pKkd6NM6Eg6gsfEzdygT/3gs",
-	"4u6i4TP8Wqkr41PtHCsY21pmWHHlXif9LHbAP8ooMzi9a9rhHiT4C5z+vyDdVgDZMN1eul93OmgPqCah",
-	"iI6gPHzyWyDlR3n0XLsPESUSZlQZfNgl+WU402qDNP4ou0QO530CoXFF/4qEdns/TGgUeH0hHpPWcRoz",
-	"taIo7TCNnXC8Fxp/h0v9F6SxM3dDb6W4HHZKVKhgbU3itu8mpafWVeXzDqmGfQOaQbYGJPKGF4UZrYax",
-	"S/rSHuGRV3qUZ7ck/GVY/78g7a0o7DDhfY/V1tEZEeM7TR6WW0pRCblo6C/9KDHxKFcbVnK5pfYOTeOH",
-	"0TzxUbY9DA6LgsMM8VEe5YgPuCv/SuzQ4K8PwT4EiPZRyS6+i+qwKXiwNNy9POhCUquVATsumfqWOSt9",
-	"k7vJD/KeErVqXQmxyWbiWmTUzmefK1pf2V0mOweqDYXAhw6193JWBZfwG+BOe9D7hVh/GLkp+RUwjgnt",
-	"nlQCVZGoC+u9Z6O7i1e4LwwVfIL9LezredPwY+bEVJ+AgMCHq0Z3MITf5+jjtX/8fkJdgZZb+m9gPq0q",
-	"pcnW82MYiGSVYBDhPXxWkK4J0NYG6MLdkUn78qiRRUJaWEegdHGUOGDrHwti6dw0rZjnB3FZqQLhu9Fp",
-	"yr3wS5qWU1cAlcBO8RH/nptWp+T4j1LySp2vh6QW/TgXZduGsvOTNrRlJYnjI/w+rc0poT5kstOObY/C",
-	"OL0mZn8XJN7ru3ffpKb9H6K1/3UmYlsoK6xfPP8VwQ5GoPCEQBW3zG0FM+IXiIHxPGEcE/i/ML7Olhle",
-	"AvvZb6vpwA0UXMTTWj/46Y3Tb1NVI+b8TsCExPdXO8L8YUyQD0RZ1e6I87R7iX9rjcmX4781Buk9/iVn",
-	"/9/Bp/5g8B+e0//oAEzxaGTAPvlsEErXbuOzG4QaykZGIptujvNeXS2GyBfG+0kQot6Q54R8K4bBNegt",
-	"y8U6Z6ZSlkmAWAnnJSKqwD98m8jfl5JymzaZvUNGWzDXXXZNz3LpuyfPzwNE+pCNSDY5EtnXdLqD5Y4b",
-	"PmEqrkPDLWWaFG4udDiF7kC2Kf0F8Gug3NaG15ym1LSnHygGf8fl1e+Tlw4iRiAZPYNE0lmJyrdgnf0Q",
-	"Sh+1YWTkYYbzgrZy05dsBJQxTr4N4jQtJhEx7za7EvodHt6ZBljlfnbHf23M5lACFIln6gK/g/hyBwDP",
-	"zex+o0mkYX6E2HbfmaQN6e7AH9Hw6vmv4Y8BKGQAd2uYVhFNpR3zVhghye+y7GYyz1zcC8/cNq08zjLn",
-	"m7az1b3xxaCi8Y3asLJuS6oJegiTn9cqVEM3/VD81PtqwVPsPBR6dt0Nn4TR75lDnjs7HzR2xxoCzvUn",
-	"6nRO8RgOwx1z3gHPzF5HKEfkrMlG9w0HailigNLu/dDl9I7qQbqNVO+ARrsedOyUdVKXTHwx7jWP6ODY",
-	"kMvvMBWBWUPhaUHAlUzcCiakrTYZ1n/okVFOqZ8QmH+SXLgnhXOssul7Iqh5ij9otPNf8b9xYK+Y0KWn",
-	"by1xYxVn2BJCi3VuW7EKTsBA5tG5NtxX22JfIGNFUbAlMA08i4H1aA2pPbGy6DenC0wrQrq4+yKkW+sA",
-	"ewx4ngtj1Q4uzMCJ/8Y/eG8n9AduJiH4ea71ToX5uusl93VCo/TBRiz3Kyaixt5rtb6si+I3XC2I07tn",
-	"E6/95txNpnqMoMEKDaWf8n1fGvvam5tLEPJ3Qc937Wr/KKJX1bYQ8pBSjWhvhTKAfSbxYQwVS/b+H18z",
-	"pdmL/3zZgnEZUVaFWAlqoH3x4OIvrCwTj7FGpSpC+2TYuAL+lj6yuJccEws3di9w8u+7EcKBfsD44mlp",
-	"JfNxRdiqAS2xoe0t+KOR9IP38CU+MUHxvpXjJjZsIUph42W3WC7bxE3/cmrI2VyJKv6Bi8M5k7H8pLtM",
-	"Y3TEuORrOADc+oWhPmq7nSETZqyusdEuYB7ABoriMcOtbbKHqTIBN+O2LHX+q/vPkc5w760WoTOwe5zZ",
-	"XKt6nT9gr7DsfGs6feBCf2epLMO0g2iqCo7odYbj7eHe457cpY5Gu3BvRlSBKsAtbKjT1K3fogk1XjOL",
-	"MMZtr93dMzDK3nHzvU9zx31vqrVD7PVZjJ05DlKEMiQVDwmp12AN40E+BeB2EqYohzyqeKRnuZkmjcjJ",
-	"ms3cs/wO99LwsqIuHcOqJT2D+c9t9hlvbqUleMx/buEatJdXIuK8fZpl7+l7s1iD95sJ3GlJfxuxYlIu",
-	"j6jyOzo8WxXc+naLknHm3k/Y5feo1397+bevJ2nu71M+suwlq8TtClPGpPT9+IcDErsHfT98yncbC/Mb",
-	"LCn59v3b79l7fClEx3wWTmgFc6CNDr1329tsVIzCP367nVHqiC303j9zH/czfWvM9ex1ZKWzFvpmo/QV",
-	"GrWmLkvH2o8X/9GkASvpsZlS35klE6sV6KTboYVjMBPrzxbnJlfVwZo49/tdJmi78Q/0GCfbwBqW7zRL",
-	"uxU75Ko6bwY6kOFwGZ75/WvNzVLuO/9+gLy31cItXxZgzn/F/x5KsKdeYvhYCwWFeBucmcoZTJibGw0z",
-	"06n5KA2UIlWFO19LsBsA2SDWG5ZBKsrQFitVZck98LozbKk0j2z3AYj1D3xZwOeKfmJ1b2quJxb1uuVZ",
-	"P+/fRDZ3RBMO8zueHP2TWqLc5+nVIlkUao2gTSq9iqdJO8kL+jp8utbF4vHinFdi8enHT/9/AAAA//8=",
+	"7L3tkts2sj98Kyg9T1V2azmesePd57/2l8cv68SJHc/xOPF5cT5AZEtEhgQYAByN4vI9nTqXsFf2L3QD",
+	"JCWCEqnRjOPs2Q8b2yJBAN1o9OuvP85SVVZKgrRm9ujjrOKal2BB49+emO+FzNyfhJw9mv1ag17Pkpnk",
+	"JcwezS7db8nMpDmU3D2UgUm1qKxQ7mklgakFs7kywGzOLTt1bxhWCGPNLJmV/PoVyKXNZ48eniUzu67c",
+	"qMZqIZezT5+S2XOh/33o49ezZKbh11poyGaPrK6hO5OF0iW3s0ezTNXzAuhjoqzL2aP7Z/S/ZFYKSf90",
+	"0v6bn4SsyznoMIn/GJrE+g4n8Z9Dk/jtribxMoOyUhZkuv4e1n2C/8BLMIyzNOdyCQnjMmNzSJX7V5sD",
+	"e/nc8cPKcYIwjGcZZI+YAWkZX3IhGV9Y0IxLxqVZgWYrblihjE2YwDdKngFTMnWLwI3IgWeg253oTPDE",
+	"zTC6D3UtHNf2ue3l4jW3ad5f17sc2BVoI5QkPnaLoUUyY7m2hi20KgdntTihgXeRae9Z+E7NX7YnseI2",
+	"b7/wC/42igsGV3/OK9BDLFbhj90BQTp2+a8ZfzhLZgVYC3r2c3/cT25SplLSAAqUc63mBZTuj6mSFqR1",
+	"f+RVVYiUu+0+reiJv/xi3N5/7Hzy/9WwmD2a/T+nrcQ6pV/NaRgXv7hJvfeOYivHZSut5DJhQrKV0plh",
+	"C6VZBaoqgP3p7Ytn7O8P//r//Rk3ww+LIlDoOEdYzasKMsaFZqkq6lKy+dr/KcGxM81XQi7vzZJZpVUF",
+	"2grahRSKIn42tw5d4nYSbJrTe5uTeLNARlwIbSxL+ZWw60esFFlWeLkLrFDuHIHM2HXC1gn77THLQSxz",
+	"+5hVKr0E+5gtxBUw+p5hwJFNhYXSbExwUShuY/Pz/8C15usZkTvw4H/ROrtraDlEzX+B1LoRnlgrbJ0B",
+	"3j4b28Rp60fs0qJQSj8rH4x9XCtiPP/LXKkCuHQ/0faMHMdvG56asGW7uPQHfP6tWvV3LpkRQcYPdo7P",
+	"x0bS9XwO+sno3TN1GWGvb9XK89ey1mDYCjS4g3MJGVO14xylmbvjV3zNCqXcvyOPRIm4f1saOo5/fGOh",
+	"Y17Z4k83t+4oYQIxNq1lRvLR/yKkhSVNo67200pIHOUq6Fnbo2zNrK5m4eHET5MmsDldz62dAxCYu+Wn",
+	"XWfu32owRO6PM55lwv2ZF+cdAi54YWCbpgshIX58Rm9FbL047K7pXgDXdEFvzidTG/PpkGYhpDA5ZPHZ",
+	"WmV5EX9xxdfjj2IjwvYJRJxo+G5ndv570bVfC9O9cP/iFN8T939/cRf0ifu/vzgV8OS3yAWczJ4GnWbr",
+	"WI4/ZfPxj5bcmPFPX7m7EqY+/2TqC08PlA5+en5VyYzP3F7EaPRUSAnZd2re3+c5/rQpiLmFEytKmEXI",
+	"tVQq68vilBsr5NKQ+sm1u9mXS8hQBovOxdzhYJGNUPyChvcxohF29wLfxUeTsCQ/1+h+FCq9VLWdKFYy",
+	"YaqCpxDZgPIVmg7cGQiNCq6BF6zi2rLwpiPTCIMnavGcxW5GVYhsvBy4cI/TObh+SS/8jb7l/3Z/j3zw",
+	"34vuqbp+liuRwtRNBahG2YH9PYlsCJSVjVh+wqKxthBFARlbCZurmmhUcuNoJuQGm3ZkML0TpTgS2v3O",
+	"hE0YN6wEbmrtv+C5QWmmRQqPGZ+jKbnKnZ5CBqOG9FIRr+7nis76Yyt3A3TlsIbUcrnEoUwBcOX+4Gwa",
+	"VaMioYpCrdx1rWr0kqiVjMrnlSDVd8t3Qvq7yVX1lWFqJdlcXTMhjcggYWU5ZkUjCLrFfrjGHvMls+uT",
+	"pTrx/5iBEUt576m67v5wIspKaUseJGfEzubc5ms34GmqNJzSa/jFp+r6vOAyblW5ZeKWMV4UZNUIMEh9",
+	"YZ21Lb3h1po+pBCxStW6b2oNs/8ghXskam2CcddOLpb5aI3QccnYZyVwDWasdVJxCcUEe8I9HjUn3DZ0",
+	"R+mbh8OTaCXhg64gfND/zPbfDb8iuTBu0w1AhKXQ2eS5BmVQwtyD6K9hfK6uwHEWXiZCLpkwXev3jhfc",
+	"2wCc9l7d0+mH5CgQ1e3pXkFM7d2BmEhp1kLs7k+I5yxPOv+JhE5sy+sdI6dRyIg1wpobTo9em1q45U26",
+	"MtMc0st9W/MaL7Zn+OinZJbx9d6v9KXdCrjN6XoM4j7mLDKiNnvu8Ac9eR/hzbwuRSboAt93ffRuj32U",
+	"DvPsfCZGkGCrNWeq4/n8P2eRC7I9UJ2fm0OyBAmaBxu2WcLfO9O/H9WOpQE9wdvyEp/fnM/DyHwufbxk",
+	"tz83mf1a88JTImgUyPupcqtBZQLVa8cNkArjFhhTH0yudER/eJI4fZmzRQHXYl4A8xbEXr1hjxZkar3g",
+	"pIPuW+GKy639bVQnsUR7IkzOKU4FcKc2qdpmSpFrA51JxmqF07aOeO6tjOtL98OlkLQ7xumE0c1pSXX/",
+	"wR7NO9CjXeIGb7UMExbmOXmktoRS6FB9qRZFREF+wkpVF1nHJccypyhahbJkDjLN+/oQT7UyEW9fWSYU",
+	"1hA6LXy4Tlhm+SWYuPKlwSAFRtyJ3PtHxh+35+Q6j12Lc5WJrZG2TG6VraN6XMHnUOy3dfH98HRMhG3P",
+	"CBYLT8txdylorSJBBZM7w95r/k4Pbgxdz5LG/VgJcH/iMvOmr2JSWcbTVNXSOuqMowlcW80nuK55CVls",
+	"8QshMyGX40d6QS8MjCVMPsFd7PT/iY+f19uxl13umIXYcNd2AwVjlLP225exgOkzjCEaZ7NKuAJ/rsic",
+	"yRR6M3ozuoQJjslzdKd8D1H90o10kXvOjajNwlDEjKxtm0MZmw8Kob3KknsIjb7wxoStO26UBY9PxINB",
+	"GpjSGZFhzQrgeA2P+uZbJNq5Gzz6VW/vjhR5JvWX+ljTh5d7XVPuGdQXYDvItCk9h4Skf3W/+KTHpshP",
+	"Y6EaT168Di8sVFEbio+OrGI8Ja0n6ICvVHoJ2UXF40RecS8sRlpUE70Kq3y9MdMefXbqN5eYDkGHtTkF",
+	"3U3wkqUrFsJNFSjUvcg9Twc5GFYfZHIjy5vj3lyTgb1pRV7ENvdREjQUT8uu1O5cNg0jN/pAKyeiZiAy",
+	"zUD4aB4UrL1stz+kZCxfjvCn02OdwYYnbcmBtWUUenV+yHEYkgLwqQQvGHLHosroc2mi/tiU18Ga6nFY",
+	"pqL/jMkvo6/UUsjawlh3SqVqHbuflAH2a82lRf8gm0PhbqocNDxmJ/dRSZU+2Naz/awaP1vH1nFK+/O4",
+	"m86Zavg8bGy7A350v8hk1rHRKJ3IqihfPMNcj7dg6mJqiIXSRDZM5fubxn7UWs5g4b69afXdf3C2I4C1",
+	"vWHb3gKayI4g0rOcCxnnfp5NcAxmWlUDOpwGPkURcVrRfpLjU+GzCc41fGlgmVLSjbtt3zlDJNgDeHCT",
+	"4CgqweQsVUpnQnJLhkHXX963++Zeoxhx5Foe2ZwQ+kzPmuOlpDcTDegrMMw4DRbD2n3+SeuIkuksVr86",
+	"r/NiAuCK68zEQ0XeV74dKDo140yehVJjfefBjRNcFqbSNV5ZlNGkaykxGWPJLfhMDXcVFZQRq65A42Rj",
+	"TonCH5+RPnx6dGRGkI8T9Dz4YISz3tMJSqUW5dj0IUjDjdFxZeW8WDQu2rjniut45AutD1S/yTXvNj24",
+	"6Z2oZHNYCmkeswIWFh0ftbSi8E4Lwy6lWo30TNhckKt32xtC7rPgYB4zkhobZ7qCjeSzzjGZ5pTf1vCI",
+	"9xrB6lNE56RrOXK2pAoLp5PZ8GTHxY5nhVblZxwVXgVwHfhqwjWEkZfjeKGTmbv7V8cbzAxGOm7oIPdD",
+	"hwknfhei+6oKVeu3kIoKJoYVnrAUX/ZOuxV3up5Nc8gwdTpyM8STnpfuBMyVzdHNZBqPYHfAAf/fxMh6",
+	"JZYlbPuKp2Q4hAv+xjNZal4eZ6SQVdNRl/4WTevuMgi+FGOHXX5sMs4i9Evwhs7EUjTXrEl5AZT2HPb8",
+	"RvGAbQb3We7N4Huc46W4vud5fIprvBTX+OlnqpYWtGPPiE0XuHqnTYcPHdvF5G7/A2V42MFdpuxzKNV5",
+	"dM2ZWCxEWhc27v72LsgDM8DIgeBTwDpfik8RgxfTjvFcXe+lV5MD9cmHjMboNO0l5d5C4bj3la78RRuC",
+	"r8YG4tFTP94b7p1Ju6OKC9ifCvECyEEftNxRmuKSx5wI1wlbO1OjLDHOYGst3V8zWGogYwN4mvuaA0qo",
+	"4Gh/OyHj9uoxGt/BTBjrRG1mtZk+1wv58iqqsc3BrtxUghE04m4aoxHkqog5jCnPDFXSol667eHMPcpA",
+	"Zuax00rdbe8DaFiLAVdQBEnshBaZ+kFl9i80OpfXn+fKWlVGFegQCdi1pd/Duj0xwag5apleMit8Nvjm",
+	"sJSPyZRkK14Upg1m+aUz95rT1gvImM21qpf5WEZ5JSSgR3Avr4R97lc3oPe1z7Z1UTDK3fP2hlaVMpSt",
+	"fWglnRuUuzd8WVbEybXK9t8Z5/hUS04KwEZyfAe+11IM3/yxGivRyDo/7Ev46psr0MfLQaUxf6yeTJv/",
+	"j9XT8S84835E0Ice64RgwmmmMqzmMO84xR3ruWcI+3mgEF6inwdPUSEgOIL6cmSk6b0Yf0eYXNnjUtAJ",
+	"uglZ1SKDlut3n3fMChkw572TCSW1ycmRc4wLAn1DTwf9awcO+E7FbzmM2HTcIpaVWCLb3kf4OlbYslRJ",
+	"eMzO8CJGbwZHqUd38lGmGrIOe/NEB0NnWmssW8Dnj3Uzm7pyloKJnh3eST3nbF6o9BKdR0CZxZhj3FFT",
+	"tmT9OMak7+/nSiuKvcftnXvGe4eOyUxXPdN61yx+gjEamOO851ANeTGnT9IN+F5kRxxQ2DwqCQRqsqtc",
+	"pHknIGZyxxNzYIu6KMKBIXejE7cLuJ18ezQruhda965qr+murbNxpXrDoCuCOgzU3dYuzdrCwkayj8ti",
+	"82bdgWls9PYLUUz3aK1QsaaxmFXsEqBijkKKpVzrNYPCAEqae4xUVUPmS6weIJimO3Mx/LRbqrdXe7PC",
+	"Ez9W7IYNTokJ9m8JJuKGu/j2ycmDv/7N3V/CGgr8LERgv52JsxEf1IOzw51Qjbq5O7mrgOw1t6AFLzZ1",
+	"x0mvebiFzUDl7ihlJPEcA3FhKE+UZNYj206eV2ldUnTnMK5XJlbZXqpaTsj9mK+fD0cxx5SbtEONqDf5",
+	"oefG7PEW5kkd6OQKZYR+TUnYjTDqRpFA1L2k+erNYkET2HaB6dF67aRS/6Dgj3z0zWIxMQ0pFtgcE3na",
+	"vlLaWnEK7TTVE7iCdnZDGzuYJOMLj0an7xKFIv7Ro1drjy6yxjUMLdy7CbYOqgY+LWtZnjuREFk21zoW",
+	"vkZNnq9ZXT1mWF0ZyV3Z9LUcaT6DZ3tCDt3oqqBkhpArO/IOm99787ke+YX1IfVJ17MEUZzo8/uzFeOy",
+	"jGjblDD5zDVinkC0Xd9oCdXbl5ABsKUW/PQNc7+wjFtOuk6MXezmURu48i0xG34pNrt/cF0I0K1XP6ZS",
+	"QbREwetsK27YJVTW16snmLKuZLH2Nhdk0YSPkSXsZOjFqpIN8wSKuF3sk36kd2cmWD5c+GzAMh7ct/sL",
+	"6SkhrJlCs4Kk3csYHV7wdLruvOApdL3OPmcnVyuTsJDGo5ipnHnuyGNSriMJRHySw2g1IgWM6nvyjTSZ",
+	"XarYC6rKOUgNe+EDKEGJJw3Dqrh/zD39Nias33i4G6uYs7yoYsaHGx5Tnjxnq3zNhGUpl47L5x4ILeeG",
+	"SRXQdCKYUJQHNiEdzSsNY2sfrDlXA6mMC18T8Rny8cfZBz90fWPAp5QF2029uaNtmLWxUE5w8o7K+PSj",
+	"tjse5rA7qutYbkj12q0W6f0KfeDnI+cnv0Be7s83xJl2BqbcM87Q40V9UGExveiDWvHZdW3KqaAZ0kRz",
+	"IJenA1r5QM7EQCHuSNM8mWH54f4q2bhWQi8nzWriu0TVWBGmC8TdbbjjU1OtqUKUwo4fW0MJvaK/nYfW",
+	"vRAvqocr0FuFt4aCNKuQfKFsvJzUqFqncZ156FgNJg0nFEAefaeOkz1hcUlzgH02stc4aAGdDY2xxDc8",
+	"xg8TgDQyQRCy/eNzxmpZgDFN+Arl45hqRZ7m0wE4puA2DBVy902wmGKQKi1BN8WbhcLkypt8/+gpSUUs",
+	"bYIc4UGFYakqnTaomASO7lWnHXKpbA76sVsaka3ga1V3NBxWb2jwHTeoMrHciUn5JZOzR4bwS7ZUudpi",
+	"BgKGinwmC5+7ZaGfNcRv7xgDZLI6FK/fXMCKgLIkwTZyc0lgYVEzK2DdbY6hVUaR55XQRJQAe4tq6kiq",
+	"OGHyPr7WQyFFwslIGgBqX61G3NbAimxAjeAatzFGGkHVbLyXNENi8RmPeXPT4MyNFc6MlppBxMWAz3zo",
+	"2plnmydjTNXDLs1fyFdiAXGvFKbaXwJUhlE4rS37/8p0I2P9YXcIT19xE61ac2N24AWavFX0Cz9mZy24",
+	"V6bAoBNhMYB+V43I8muPUVUXhYntQoM0tzUZyuuKfnnlbPlBQrrdc7IunCM8YSXXSyG75B0G67ihD+7y",
+	"QKd96l30/shtniMPG0y72LV8aC8C2ZtCN891fkK7DpuJlj5O0ASbU3u7V2yvus3sLUl1MzsvQrLoBOME",
+	"suXRsgN8LuUxhmru+kNzPR+eTcJKDNLeLSGhTRna5gNhbhu53mzGwzGlkkfFWxxJ63GjjaT2uMGqoWK6",
+	"QwZbjSy6OSDJYgR/vCfwrk3qD8c+SXOM6bUozbFmMy2UgQyTXE0SS5E+VLfcrUHGHQHNjOMbYKNituOP",
+	"HHWiQyFrLOKnYQousFhKpWPxBII8N8yUvCiCgmtzYQgS11cDjrs2qUgwikFpcl5Bt5Aw4nQTZq/t/lbQ",
+	"taNrOYyuTgqBrqWziXsVjdz/jp5lZ5dcCZMqg7aKzBodzM01zZVBGL2bwfmYlE8xP6a6UH3ThENLHD09",
+	"Gh9rxxrBiQdWaz/UcpMnWuwIfKtiAFuBRCGP0LAcioytclE0FcvC9JIKmbB9734hFhOc9VHOpFiDm8pX",
+	"hoXUR4qkdZMXv4rXTlfuvh1/mN2ODBrU1m/XvqhiEXBvm88ntBFDNKAv9oPw40NPE8rct0u8K1/N6F32",
+	"VB7rbN9ZMptzHfUI6hhYdyi2wzRcTLz15eGxlIbD4PK9Fk4tOVSnyncAS+GlzMUc1Z53Po1jihpU66HY",
+	"g1T+7tioETkbLASIIUiUQjZ/xyC0Be228cOHi2jgdhCBcOJAFoyNILPvjeA2noIWKNAPlfitilMA8SMn",
+	"lkmPZ/xtbrY5xsmofAmRqTVpU0sJNsrL6PYeg/DRVqkPW7ib+IFUJUWB6ImZtHvVu3j8JxpA9jQ4MIT8",
+	"UhqrKRdwIhWzRv/ZumDeXLx7dP7m7buExITBUBUVRnHDTjO4OrV2/ePF07P//+9/OzvbzPmMB4yw3jee",
+	"CkFak7EMC4aPk4Lfw8lIOY5Ejv0rntZ16TuYxNNk/SHdnu987XO03cRRd0UVz/E0+qFZbWpebIC9d9S/",
+	"vdKolrFNUgv/KUqR4OuQhtU9EnuDb0E2e6oPCAPPSq+itXNPGh7APILSpxAgLsaKG9yGAGctJFsm7PKc",
+	"Ox76538/6+seu8PHhZADZs7VRr+bLsYVpCpWSUhlNgvFy4RVoFkKEr1mDR5wMi590tpoR4C2GZEnEOGR",
+	"GisGSnki1SrAN7BBu1exptciIZK15zAKdhQCruLRjoNj2UiDZnp+6/cE3+PdRgLa9c4qanyoD9U0vXdI",
+	"m3i1Hymb8OuvI+rd5NjpQK4CPh3bquOG0sZkPr/Bh9Cc0uRziaSfuGlPqIJzj19Yp6FEZtXJl9+THdtG",
+	"T5CmbXZ8SL6ee6xiDz9NK/C0a2Y9wJEXYGPhkbIqIOYTN2A7hcHug6zpdGMUW3DNSn4JDLtD9XewhGl0",
+	"vQD7GgbjrTym07QZuZz9ouZMSbyRNtwCmyqUuQFIo3fXNBvWLjGMHdv376Gyu3Mzx5e7jOejLBQDhVfi",
+	"U1sf1LRmW63IVIm+3jnHvaiENB34/zlcQYFbJAcSN8RvMX21bJrGOALj7Zq721Wp8ijq0eGa6vcExXmQ",
+	"nvr91t71sZ18P6uQFkSJygixjj/76cc20o3tEyO3YhITIbD/yEjPt4OyUIrrKe1QJoMsD3m7bwl9uS/N",
+	"J6c+TANJnorOO5y2tR7Ay9Z1Aaixq9oSAGtCKTPUhKYCfmmo07FB29ip9E3/tkNhfcnY8BeHT/byiLqU",
+	"87UrBOmO860lnQZZceSk0wb749ZcKXogE6PsRHB8RCUkRgRblVGz6zlH5+HRbxCkro5nqETvEQ+bfNA9",
+	"0kW77rtki0KtpsgjaukdZfAp7t31QKqKkyskVnNVZHQKNfaOMxuN5zqOEkhFNmRmkp8dtQHDhbe8Qytz",
+	"LMWNA5RqiI3IGUIB0ST7c+oMUKosmozjDH7IEpaqouDa/Veja7kQVdRHGu0pR0w6NIsNy0Tz/aW+sV5S",
+	"Ryhg5BudnnBDGu5BBmjmlzRcGHa+pWpMcrzmlP2yycmT8paFzOA6fn31wglc2xNKQcM/+jy0FrAlQMr6",
+	"4MCQi2xk0xJ/EdDTnapPmnF8O4Lxvlv3xrp0Z4lQ78X4JCc0sQt17jtdBmDytxDANQZ1k6DXj6tKanp5",
+	"RvrDe4SQE8z/NGxei8KSs3pa489eqKzW0cq4l50UNvRjdeA6M80Hos7BbblrKj+6Z/yzz5RcCF0OXeLu",
+	"kW/qEaH57pjv8ziK4GHNfC+GUup36jlI946U2FzrMLM/C43dDisFOU6qy+U4++znaQ7Gfo/beJPbcVZq",
+	"+NSurRxl1m9y/T+ueWqLNWuMIUCEjpJfd1+930OG7LQT3unYDM/h9d6iZO41rYJo2yuV/HOTjuKn6B62",
+	"ZUnbrn9sbMFU6AgIxSKC2bv+qTlu/XM9gWXHxHj8cE+OPN7TY4030lk9piot0CVUp0XqtA6JWSOC8tH2",
+	"D0c72u41FWZbF5RkWK5OnXcl+zC7f/boPpuvGfWt+TCb7ayQ2r5jAzgZyhVfaOK7XOyNaTp1b7/t/o6e",
+	"muTE3HKBh4K5zdvGU6/Z+KQ9frtr6za4qdv/MGQQEKROTNKHVy9Cz6UpQLr/Kxz6t+3/nvqtxvaf/6Du",
+	"VPEOP3Sdy/xzqnm77ModYPIn98+GRtzVOOSwEVHRPLI6OewOeC4MJgFlj5nSbCmuMLWSKmDaWMRx57Ia",
+	"Cyo4bsu24/ZBdV95kD1P9DhfNiZtFGVoAhhY0wA10mgH084HUB4aKLshaPgR3SmXoEqwej3Yn1Iq+ZpL",
+	"sVBF9o9sOTRPVYHc8bNRtRxCgdKCy2Ux9OaVEpnZ1V3lH6H56ph6Ka5lr7fpNAd9A0PXzntzJk30zZMu",
+	"LL67R5Fd7fS9oyV3Zkv0jDJhaNYZ6Qo2yFM3ThP5Rc1fjn7yh92BqOhPlII9IpWzU+kXCUBByYX0xcJ7",
+	"0AX8g/iWFWM/3oa4+przcKJIR53dPKD3O04jkBa0E61UQKi0JlxpxrPMsKFOeCul5esmUthPfy+5XDs7",
+	"QKJjjGKKZLkLE1LgMS1LaUi5ofh5AVxLG5SG+Eff1HYEQtCWek581HJJwxOd8l3PCsms0wUg1CVuZbS0",
+	"9N7YiMFzE9T4rTjZFrIQunWz0Jmc/qQGHac5L65gIO48WES7wx8ajWhg9UgbgogXCIxAzg4NFhBGyt3a",
+	"iKKdBEwHrGwivC/D14YhasBKGOiUtSyUZhT3dpPCDnADWNR9YTwqGSwaEPW7HDbIw+YOEvrcd+vtVwYp",
+	"iYnMklAD8DzEWu2NaWQSuiHvlr1pQaVpIxGhCr5+zaeUWmXiKs4zeahP8pXn2MNBSKuw3sXsro4aw9VH",
+	"To9oyrliGa6LCX7piXkWg2cxIACPLEDn2g4FIwmi2klW3jTP4JYRxmCk0qdteTGqwaCekhZRNQXLcXZp",
+	"a6VSrrXAHmFWdUELHjGbawCm1cpQujCVhN8MZ+P+BtDG/RFIG8jGE8qV62jWYKi6GoqKBHjD80lE0SIK",
+	"m7LRLDPxrRDXrNrawTE1iTfDHdkpc4NY6F7AxDUJisZuDHR7ezY3tDkWHQnuMZyJbf3ZbsVYIGvYwkER",
+	"/55HSl6x5nJKa+D9BwdWpHJvbxl9isaITZLqM8fXJLfK8eGAzL28v850wjoO6DYsmgoxMq7/treEvl3M",
+	"Pqk/QfEfLkDbg6U2pGIO7NMBuUklN+P8hIOujxE9htxHnt76R4DLSGHNe3SL+FRvxBnlmqmFF2fcCtV0",
+	"KMTgF2IWYZwBMmZU9JqLlR7eP4u6JZ3+P5ZLsKn2hKL3bivuXt+MCWAWNMV2AlHuas5Fv+VnWdUWMl8f",
+	"85hqxXlRA2GPqlWwE1dKX0KGujjlHXhYH58mGOiQedj7ppBPOO2vr+vKeKmZdh/cOfAsWuM3WLSwYz9e",
+	"yqq2NwOhHCFW+2qZRpWHW2bB6cbRPd6zyp2QggdXE3lxvgGQ2XxpeB+jed3u23XBoxMUbuOnJgYTtXbg",
+	"7Y2ily9VPd6ebW1WWHazyNi2vQmVQFPCDDXE5NDePmpDIanhEpTNGsioWATt63X6ujw6fpaKtHfODNjt",
+	"e2LfJf5rzaX1EZXpHvzuEYnNcdXtJsjmUCi5NMyqCIb+xOueDk8z+yjhKfn3hrmEk4uFCNhuhIrvHtod",
+	"+9h9GLT3Im9FNXbVIJ1zSVmKW4GNCVGNCW6OYby9cb1smzorwjRz53w+sCy0S+KicWIJC/b/HI2PK+H3",
+	"VruhFosJCCYVTEggvkH3ROvhtg4we3xDFM8MvgbXrdJPP4zeVCsFGu4uqvA8c2t1FR2ePHJpBaLRZd/D",
+	"elib6leJZ0Mr4ZmoxzpybrXFh7/TQ6cPPzGaenQbEGUqIswquB6dbewe/ra5DvpO9RBPJefeolAYChyx",
+	"BR76sw/5qlXJzqIBF2FUwe0Qyxngxa3MtM0DmEqxBt60SYnFvd/Y1Y2Jd9YYp6jHFdrhXBzZy3eHD/Lr",
+	"rsH3dV+AnntI0n5LiYUoCiGXBPNFfoZ7jLJdEoYOaYIJFdewCXXmYcI6jnphmHeGRQITk3rizyHbzRDI",
+	"CgmrK2aVR+JIC75O2FxxnTGP44qFcCznxcIDNoT2inJ05Ke5OffMpUWItYQLgh03yOc4xps8scLSUeMY",
+	"gQJlF3UxpQOGiidx1KMbOk/L1Y8rTzVVXmedWxFnFj9/nc7V01LG6VXvhjAsq40NQYVWKM1hoULz21zZ",
+	"GOdT3v9WMwcq5WrdUh7KzT09CCR4WKYVzTs2Bd8jn1V1URzxgxGD8W8H9n6MVxZSy/IDawvPNU/tdFiA",
+	"eR1u5r47puB6CcYmbESDjinyPYXCDCoyzaAPxnT9SHPu/vh+JNbpmDzOtjHsPkdl82DIEtu7pIfdCbi/",
+	"9b9eV98DVOZ4yb+pKHnxTJUlH8peXnLzWsjawhG/uuTmHPT3olDHG9NyURxrtFCQHD8qW21korWu3dNS",
+	"S4QwWTAj5LIAn4/RCEEClFQGHjHKb0wY3RceqtyQClKC1SJ1t3xtEobJLrUGdnnOE1YZ4X6Yc50wC2UF",
+	"mlv34z//+xmhVL3oV/10Jt5eHCG5Zl9zo1B8i5rH0epKGpSu8RZ0BySuF5/e1gdLcd3h5F6f6rrp98/l",
+	"mqHu1snF8cB6is2BNMQjAbqV4rpzFLbqmGVGkfxLUail5iUrCVXwGB+W6rk7h/Fj7+zxaNZB3fRcyfie",
+	"7OER8qziEop3uSBl4Tig6PbdYDvNg4Y75u3h9J0jC1M35JFlaZAtffoj6l0wAbgtlamwqVJypBx+DE2+",
+	"UwU0V+yRxm1buB9tTERefK2MPa55i8Ne2GNi2ps0V6owIy+0h/svNEIHQGnoGOFXj/aPd9yp/1rSWobr",
+	"zjXngSQjRahnsfuoaZh/vM1oOvcfq7LHah535mAZLV3eKYZ/6UHm7jngmdutX/hyOdCL1Vg92AL7gFmu",
+	"HSnhqNqjVdUxNxLVpE0gBKfxONN3oDobpD3mBFYw36tvvHfP4LNwCTKWxu2D0dywFQxkDLofnkM1rlBm",
+	"3MyL4v3YypvJKDhEmC1roWsKbVzkXcVwQ/J67bJ7BFse6lCzu5zuXnWkgadVc0g6ltEWq3cFau9+6Qrx",
+	"9q5vlYhNC7IxMjo3ZBJM5I4caFWroEc1BmCHb1pDd0Mx3VAIt8yvLctpU53Y1ASiTiENVbhYttPGartZ",
+	"v9uR/Grgn+VAvasvbRrC8dqTTQ5OqcxUg6aVbUIMdlej5gW1QtguLAyWYAR2xCqWqabt3CyOTRDLqPpR",
+	"FuISijXh/4uyUsaIeQGPGOIZIsoYuZNxAJ/B44wGOSDdua0HctCtsAUMLCDnVQUyDodL/7C3TQCO3swg",
+	"urchpa4o3ixmj/5rb84lvvAp2SbFWFRbVRfZywnP/jBcmeSswZjr8SXSg35lNteqXuZoXztyYlx64Boe",
+	"VQxUKHeNT6oF2l1545fR7s3myvtE+9mT7dxHJ7d62ocirHG510TNSBsKG0PQ8HlnhVoG0/AXNd+/Yhot",
+	"FAsNseHd5Q3TqiemDb/l8hKyn4LLYitX75jZAFc9t8gWqHPF9ZTwyJXH1d/19E8QaYXh4bP892KbsjPx",
+	"ktaxO6L/Fnh2LIDdJusnks+04gQIxZv+uJ1syfFZQjfA8N2V4vO2Wx65lffk++327w4PDBbBbqYUj/1z",
+	"JAi1JiMEPzUwPcgimQs8DbpE0ON5lp14rtFQqisIf/PVCCeBJwzYkw5eG9iTHHjm4YHdX+dAs0PV8yT0",
+	"5Gl+NKSmub943dv9MeC+Oe3zhBJcnFp24sHU/d+MpRbC+JcqhEtohJDRCfZE+9ZKmDjcDB6zTiagLA5B",
+	"ziUz6wHc++EXN6cEncp+gtSmYcXXzb+2cz0icr7Hu/NU3oVb9RYLdQ/o39Gp8N1ct6yLotPhxMcieXpJ",
+	"8cnabHqiRqZ6dspjt9CzCgPtDY82go+xU0tSkFjJ5z6Q7KusDWtqPxfdsl7x+5gyrZtnUuzrmtzNsj/b",
+	"9fPDyK9vfeu2mDqeA8PqeyGXTHNRMJP7MjWOweHHLPelDBgC2U5AaPp/q+t+DJqLvfU5TwShV2OOTb8g",
+	"Gz/d+Yb/KKHS1tW4LAe/gAh7XYEs1li23VmR96lZVYXU2lXoAt60yXN3Vqj6ukkrw0IsYhMrS9a0g+kU",
+	"Eob+H+5GaHsBQkBeDq2IbjinkuvL8SoTQozuaC4QrRL91t+eI6s1X9GVOuZpapc4ocgRfQexroB5TCBR",
+	"wycuNPoT1WLh6IQUauFHb9LZUo1tnT0188UMraUQv9Yiw3zyFa6k15GRDOmbc/uOpJqQYke6QSB5h1cC",
+	"V7aH2VOoJfk2nmxHpqMH7FxADNY55TbN49szTrpgZ9OxesZwh9VQWRHFJhahg+RhUzxG8pNv4BpapjRp",
+	"imH/OvOM04A0oWjpBWdLLpeOyxbOhueGhSrZoXZXQbFtO3H7DvipKtHy1YAZzjzLYn0dovk9bxtl7aAE",
+	"nwuMusSgsEN0hqkAm05g24ZlYrEA/biTNUiBHfRcNS2/yH2x3atWiRR2maNDXsBBFpzgHmywJtYjzM9h",
+	"h+SvnSbVYz7bPJ806499/sJHbbb6kcZTKvMNFaMBG9huXHz0CobbrC24QYVASGwcrg2I73hjckZwbAfL",
+	"+oVEiJZWvduNirAoFLfTG0Q7k1xVw+ACnar95ptbTa6j99646WAGPxkov4WVpko7SYMuj1pL+n1n75Ad",
+	"qAjUFc94oJuElFWfEO3kCDeXgF03uovYOhphf25j8wfljfUBjE2M0BPexKxO5h6/JmLdxy8pS6KS1jPZ",
+	"MUavJZ5pm+2PM3zoq9XbzBtjh+3WEWBg8La0MQbzZUQ8tmRyf71tFzT7phJYzgzXlhmwGz3JduJXBUBL",
+	"mlKDQhXmHz4b3dicaxh2t40Rw6ONBRO+NdkFg8qpb29Ao8TXoqoJgBZVJ0N4pzIZnpvWBM/TpPWr7epi",
+	"dpGrSDnQtGqKtmxnZI1jzmN4XMFJkfICEma5howpmcIjalGyVICCtOkWitntIMmPMRYk5pn7NoZmIxKs",
+	"abk+fil1NQGQSu2CvklVMQHs5rmKg91gk9fxXQNzRW1a496B5ZROKRNrRqaWhlSUlD/+lI1qZtnVpfja",
+	"3MxyoiHCl6O3UgjrjQ0cGQPFoQoeckLSFpw13N3QNmkigymKfP+9QMshefEqWiA+SIhjGKV+jOiMRAYH",
+	"ld80blHfEYmA/egw1jIDndaWSeAaDGYzcOrzHfF+jg8/TPIhUA/IvmtedXsuWZ8Vuue65rZpKjmuCOaC",
+	"AjyHWcjYMmYaNS7I4+l7Q1BMjGqYDJtzAwgLxyq3N3gFYKswMKyuvA3nHuTXwkToc7yUxgmkdnPpar2h",
+	"Rve3aAhrfrw5pkccKg5l2m/0QiZdui6EJLdRSgp6k7Rs6zlpJcIgcir1DortxBQgiHg1dIqeI+R4JEJA",
+	"QXBbE5UglRoArn5WPhipYk5gDJuL9FKCMYdopO3LYYV+mtGFtX2V++J6CGemqboPtA2ewCaIi8FAp+1z",
+	"yoZr0MNMjq3xt9NMNsa2G2Nj2IWcjguSUIrga3m23m8Mhsp/GtZj58Q3oo7Fz30yXsRQbhHVxucmGK9K",
+	"H4imvbmLsVUsBEbvxqt3L+iF2GSJdnve/wYf+pTMnI247+Fv3TMhbWxvMKnBoj02lEegwj61t7f/21zt",
+	"mbnZ9KRll90pNRe1sDGAQ98edRpTDbfuXaiJ/HlTr4QFMwKkuOsX8M1aySUVlh/fsiooF7fT93R+xNz1",
+	"XjdE1KQXSpEAo8TslaCUZa73izF/baE4x4mO1ND8ph2qpNX6KgaHMklFJUy+/XYmfuuFf/jIomwSMlWD",
+	"pdxP82li/vjMYwaFoahA4qEHqZ1HcwNvoFUM4Ti+V5pKBcaf0+N2pdYUIRgXJA9p6zF8LkiddTjBt+C0",
+	"quhARsQKHt+FlnAshyJrmkmvulaakEtW1sYyVCbHTYOk8SAu8IQFDY6EnsEpXheuoy4XU+sFT6cipyFD",
+	"wv4W8g1BcnLr3IiKbhA54aPBoB6/Sz/6N/bnF/jz0sIztx9raOOX3eHjzvH0x6ThzZY3OjTpCK34FdYV",
+	"cVGpKp972TPSXehe+XGCf7HArtZTn38yqUFPCZngB8CfjX/6zZR46aQI6PijsvHGKD4fcsIRSZIAyBYW",
+	"2OKvNR9o9rYzzZYJkg4HbVBumBf/rRN0nwLjOeX+bwJO22rl3lTQ1sKa+Op2nrebbmwT3onCTvRBfatW",
+	"BN+MKV8MQ+Sd9FeflMcpWoZLd+oCIev03U4ZLDWMqz4f2XbNx8ZGUKaXDE9T2ZFj7rbLY0H272Va/+a2",
+	"UPIkeiKxGIsSXoTtZA0vYAXGMsw5f+zfC71ROLOiiMAZYXbMBOipYypL1rPMzg5/gtCwryZhZ/zkUTNG",
+	"1WvQFuw2Mt00bg2GMfDCkTEY3zUtFKd66VEV5yzjlnsYdcPXppPA2GSPhc7jfcbqgB1tfuGf//3Mg10H",
+	"kPavDLOi9Hh0C6W3mvw8+OseNI6zUYhJBXAdJ5EPBXZszFCIgblYAp1d3GP3zwueXka9bRk0vpgeAsvR",
+	"cCQQnpjbaN1eBZqlWLNp2VwDvzwSnsqCl6JYb+2PxUVVBbfC/WMyqzXYnMt4yciigGsxLwYKa3PgNsoo",
+	"R1rApbADkG1zZXNMTuugFhlVZMyqJdgc9Mg2kgNdDmKFCZ2cruOg7Mgjj6hqm/mqgUhLIGVf+SZIt8fk",
+	"7op/oVUZFx5YVkDXH2clFBYyVvq+u62CcCTWcYO9U/GJBLhKfxELc6RvmlzFIGqeHG14LeTlsPg41mes",
+	"brrMbnl/QBpRQMJen/MjfexKmFSZKJrtOWfmSJwZ67//DhMNJ6n8Va0rFascwoKvThUYmLxTio0WSSdH",
+	"22fQ+p5N86FraX/KTFyJxRSFMNWofrGuIPM9kifuwJQODaFQsAPk83/ORvp48d3Y3BtvRz9sUBRqNcWs",
+	"p8zyqOvInSYN47MVhoFTJvWE7t8RKoOYE1YDzyBLWKqKgmv3Xw1MaVaIKhaqUBWEot3tsqp//s+4XG5V",
+	"2yn5GHxKRtThINFXbTdwgmMJK+00LPC0pCX4LW2I30w2afgnznWkiDQwQIjvgv3QsT9I9Pz+NL3M9DNF",
+	"anx2Xq/kjqda+aaeqbszfTahugK9KNSKmkEe6SJIY9Vl3pLu5HbzhQW94jqLdzDVIqJ7FJAFM1yLMgw4",
+	"CIXUBN+35lKBHFF9s/IYP1VRexytwqk4+6NbU8NaP9GNf1BM672HlZpgX1LNGC06NIHlzOfKdZJNDaOi",
+	"dyZswsoykmUUumIeRcs74liro4E0bjf2on6F3P8XvxOTMu+p29khhr/ZyArD1OD+zi81H1uvHe1Z1QHq",
+	"BMjiUNYR08zDr5B+dGSzLNC/wXXYauMycNZoJ/zrfVJ8QuTXRcR6IEWGHB5CslIUhSjBajABIdc0/14I",
+	"+veSG0P/jJ9NPsjM6dGOKviPp+WrhBL2GswPSiH6yjC1kixVSmdCcgvmHnPUxkb8KZdsDh9kih36M99r",
+	"1TDOfBo7wkBlTlZ5OAL2cnHymts0T/C40uFd+la7K24+yJJngGBRq1wUgN6kVUDRpwsTMnJiPrz/oIsZ",
+	"OAchl3gvrLSwFuS9D/IdVjDVWJ7txuCIvKgMZisGWcFDhzrsZfuY/p2HTFO3xpXSlx8kflQYJrnWagWa",
+	"ltCdlsBHM3PvA0YGCK9q9jSIwE56/6PZ/aAU8UrMHs2+vnd272vkBpvj+Tidk/qypPoRheDFQsmXmWMB",
+	"YexTHyIzlZI+1vvg7Ay9Z0racO9XVSFSfPH0F0NmPl3jo92hT4WUkH2n5hGfaA8C8x2ds4aJ5kImBIPk",
+	"WMdSPSWpqwteD3twm2WdBkCzT/g1tyunH7EB+yc6GQXELsp3jR3kTn3nCscJEbB+wO4vhEEX5OYW/yjn",
+	"Qn6HiE1be/ww1jyjGYmC4YcuEcUBL8Gin3wAYax95PQ7bEWPMFenWCHldeTKA7BGwgPOLkQgCXz+JDhK",
+	"nUEo5DJhBRcUPvCxkyUoJ13W9NIvap58kKgBYctkhiVof3v4iFo9EkC3kz6vEsry1cDd39Pyn/+TBLgG",
+	"DWy+/iA7zg+s2m/Ah0qyCzP2px/4D1Q7J5XNsTUJN3+mg3efiQXKjQ/SHUrgmoFU9TJPyAV9Rqdwk6rn",
+	"Gq4ErJ6GrSKRDMY+VZR0OPrs7DwyYfhPm0Lf6ho+TTqzKrVgT1rM0/b7zQ02F5Lrdd/kih9OR/6bnL8M",
+	"SnXSNOseFE7PoVTnvjfy7Yuo8LUxEuq8VQro+mIW+4M7tqMC8Jtsj5C5mKPWdOLk3e5Netk8/A7MHW3V",
+	"5jfHinSTq+orw3BJCZMUKryRLE8aEbW5L0+ybGuKU0XiywzKSlmQ6fp7WM8+/Xw7Z3x7I8ec9Pu3+vUt",
+	"LRGxF2/Gy03fgdOPKKs/nRbiCjo8vQ0MxLXThlj7Zrh2c1UbYKHOES8cRI+SS/dfo0qYq2z9QbobFKR5",
+	"xAADrOH1SyEz9sGZEksNxnyYoaq5dt9qOx28EhJiMt9Nq9MPYe8ps3BtT/H7UcG7V8y+wmKuYykAAr3r",
+	"HD1LlO47Q1rMttkt6cyxNWbu7+lv/PMQpQ2nfNO7nU0yoLlc8LVT1AshAcu7ujyWkJvbkAF6IiRVhHlz",
+	"VER0u3dQFFsccZiAmOBWC0AUGz1S9rqi8a24cbhP2DyM7aK4kURwmv3OG+07Nb+ba2yCOeLvLjf3xCcI",
+	"GctqvXTi6bbuMDIcfpcXF7WLvuP7CunVp8+TLIMbc+QYe/C8tq052HRtmwt5j720hnKmKGUcC6KcKFmz",
+	"FsG3L0KejjcOXzam8OGMFj1x34CNzuHstsnmrfy7NnKTme+wv2XT1faNL3ubeOAWrz0swhd4Nm+dyN9D",
+	"ZY91NE+5tcLWFEg8mPhRzQBdz0oixCurK0oq8+ebC50w8iNylmNBSK2laRu2K03eBWGZdrZN/5y/Uury",
+	"iX0Spn87ZA/DN1nAd8wBzfIGzjpt7dGYYa4yAeb0o1P5P51+XChdfho0Kp4w95ijaKWFJEBNNAmgssyH",
+	"oXpU+waIQFMlwhNDiQM/f14nzZzmngPPfL7sM/ryyXNhKmVEyNjaYZXcrWxOepFK6SHElIE2BDOvRZGh",
+	"m9Q8poQBYYK/3eRQYAqWe4gCvI/olLqDOy+4vATbTa2L2CJ+43aaIjsaOrllREb1vvvhUUPkx9hilsy+",
+	"Lhex6M/P/XOgBSxuJBFruwNBOAKVQR4u3NAQAImUa/XP03ltn+Jkv/wrltbxB7xi8WydYE70vSpbDArU",
+	"d805pOzssfLUvXLh3jhYqu7ngXNeOf3nM4tf41f5BcnfvnBpG0IMcgE90kkSdDyQOKWIe6xXXlDC7Leb",
+	"7juMhPpQJjuLssvz0NLh1s6UOzyhn0WcjlnT7eL3YaU0e/Kly9Dutt+dEN1N8KPKUuKc04UoYOcJWuWq",
+	"6J4jp/WEXimJ01kvASpG8PXksUbnpXIaDDqmdpydF6KA2zw/na8MnZ/Q9eVznaBYTJ830/rKhJ1fYP8J",
+	"gU6+e+y1T+cPJUG103ZCqwAoEB3e5iA0c/pdVNnZoMAf47S2hL67E9tpWHTbJxa4LgRlUkdP62sP7o1X",
+	"F1GfmMfHglegAfFUOVVJ5iCbg2qVuvTvIKpcP6Ml4jcQxv7Dz+kuHOL+W22Dp32u8fch2aJZ9Oxzqyye",
+	"hqcf/R+8T/dQgzRiyTUD7zTn9sDuDPuiXqOEEk264Vema3GFa2LJhaQkusYjnWPHrRX24gvkiISt+CW0",
+	"PHW3YumLcjD3OGvJfbuwo7oeXznL2sAVaF40gOUUXeBsrq4TyjHjoSmPbiMPlaKw5Zbl5XNoI+KEr7/h",
+	"WFNwGzeEG/pz+R5xWQMsgGQ7Jg/gWwHL+qi88Ea6a2Gl3N2gAfDAl0q3QPYJdaShtOEQWjIlLwp3i/hO",
+	"TZtEf0aTdTtk/qCUf8bdwAPkJ2IJN+hRmQAv8eOzgK9mM60oaDWLUl1B5hTPnMuM8hfRL0cpkOoKdMEj",
+	"xsC5m+ktH3z8hvnjHnufvrrTjmty3TE7VkhWlptJsYT80ul8425sPN9WCy6XBZgPElt/cclgDcxC4QyQ",
+	"imubsEJYWwADmQkuHwUZoBbsCrQV2CCiGSb5IFMN7lgQl6hap2DYn2oh7dcP/pwQjnpwQhn2J0zA/foB",
+	"u07YOmG//TnBUeH6gxQyc4Ojhy8Mz/70NaOhUB79OfiCwzf/9GDj58duVUAWFsqvMFDg3EVbbCqaEhD3",
+	"dDvhWhZgcHvCg74c1XuehLnHHBF4lmkwxpcEtKp642laiivM6o/ZzN8EMscTqH6tQa9bPfBqNhAUuH8W",
+	"jwr0YlK8QFiVwpkG3DJsZF6sKefZAyIj8jHPRE3lGFiGBNdVgfWUPkcoNjlJ2BERA+A2ehw+7PY4fNiz",
+	"G37+ctOVj2aXlLwypwFqKSpD3khg87WFyDnpnpA5LFRTuudFymN25k9DXSXsPsvUSibsAeNsxYsiYV8z",
+	"ApCKe4o0X73m1WRr4LnQ/z7GFHgu9H+MfO4/P7vbvuTV74NVNkCjB4LaQWq3d800ttm6VB4zIRdCCgv+",
+	"igr1EoiHF02C/AbsuzBR4qH/JR6CZh87INv4LaFUjBQC3pa40Ecx6pIquRC69F3mpLAbXGB9uRo2EYh6",
+	"LV8H0O8v3WNJC/GNIv6AoVqi+Slebjd1cG0pDwtRQGhxElNwHgwoOLfKI3F76YlkF++w3SkI9LM60ZGw",
+	"N0+/c4fh69cvEg+Sc//sjL1+SkoiHgth2LIGY9zt6Q8NhjCdwliFcxAp6asKxbPXbtfH8u0N5dxnZ9u3",
+	"wLNjs631oDXHFZJNYp73mBrlQbVYJjRhVFGLkVCm7NQltJCsr+gK0Id8oZ28DA2kY8LSfe0PIy0RROiP",
+	"KCUxKfsYfppeev5r3z/gd5mg/wOsaH53nKPf+Wi0ulnz9PJoxK1EamsNe+yqdyFRFx0LbQ9Y7rHevRuV",
+	"MBhNk9OWKgSEXPHQrn3F16hhVQUXctCSOqc5/U6sqYELHpewcbs39PA+hX53qWM4QfYbd6LkSzitKNJy",
+	"Y4PAM8hnNwoI8+f0I3bw2put/K5FCern1W03he14GBkVRHLm9Ld77ElR+KfYUlHUSElwOlGUed+GdjRf",
+	"ZLZz00znS8535r7F23yNJPYuXtRBziilDpGeIjFpfG900vLRc5aXreN0YvqyQUhjME1xx7C/A1GFjBPD",
+	"Tm+7x/4xtro3VCYQfPJjn3hhqOJDGJYpCffYK+BX7hClXKZQRMKn9PqTZp63XgN87tfy2cVXQyRM+R0m",
+	"kNKX/Wi0qi36I0M9zRwkIvdQohuSTS1I6773QY4kKqNM4jhBP8iASo26fQAUamoH+rSOhANobPzMLcrE",
+	"Px6LuLto+Ay/UurS+FQ7xwrGtpYZVly510k/ix3wDzLKDE7vmna4Bwn+HKf/L0i3BUA2TLcX7teNnvoD",
+	"qkkooiNwH5/8Fkj5Qe491+5DRIkEER38Z0ryy3Cm1Qpp/EF2iRzO+wRC44r+FQnt9n6Y0Cjw+kI8Jq3j",
+	"NGZqQVHaYRo74XgnNP4el/ovSGNn7oZua3E57JSoUMHamsRtJ15KT62ryucdUg37CjSDbAlI5BUvCjNa",
+	"DWPn9KUtwiOv9CjPbkj487D+f0HaW1HYYcL7rsutozMixjfavszXlKISctHQX/pBYuJRrlas5HJNDV+a",
+	"VjCjeeKDbLua7BYFuxnig9zLEe9wV/6V2KHpyDAE+xCaNoxKdvF9lYdNwZ2l4e7lQReSWiwM2HHJ1DfM",
+	"Wemb3E1+kPeUqEXrSohNNhNXIqMGX9tc0frKbjPZOVBtKAQ+dKi9l7MquITfAXfand4vRP/EyE3JL4Fx",
+	"TGj3pBKoikRdWBdgbxnIxH1hqOAT7O9hX0+bFkBHTkz1CQgIhbpodAdDiJ6OPl77x+8n1Cdsvqb/BubT",
+	"qlKabD0/hoFIVgkGES7gs8L2TUDlMkAX7oZM2pZHEaCyrY5abpTDULq+LIilU9M0Zz8+iMtCFQjoj05T",
+	"7oVf0jShuwSonAYZy2XCnvGdkuM/Sskr9cIfklr047Eo27aYPj5pQ6Nmkjg+wu/T2pwS6kMmGw0atyiM",
+	"02ti9rdB4q1OnHdNatr/IVr7X49EbAtlhfWLpx8R7GAECk8IVHHL3FYwI36DGBjPY8Yxgf8r4+tsmeEl",
+	"sF/9tpoO3EDBRTyt9Z2f3jj9NlU1gjhGACcfbgjz+zFBPhBlVZsjHqcBVPxbS0y+HP+tMb0f4l9y9v8t",
+	"fOoPBv/hOf2PDsAUj0YG7JPPBqF05TY+u0aooWxkJLLp73rcq6vFEPnKeD8JNq0w5Dkh34phcAV6zXKx",
+	"zJmplGUSIFbCeY6IKvCTbxz7ZSkpN2mc2ztktAXHusuu6FkufT/14/MAkT5kI5JNjkT2NZ3uYLnjhk+Y",
+	"iuvQgk+ZJoWbCx1OoTuQbUp/AfwKKLe14TWnKXEN1OhooBj8LZeXXyYv7USMQDJ6BomksxKVb8A62yGU",
+	"PmrDyMjDEc4L2spNp8IRUMY4+TaI0zSdRcS8m+xK6IC6e2caYJW72R3/tTGbQwlQJJ6x17vZQHy5BYDn",
+	"Zna/0yTSMD9CbLvrTNKGdLfgj2h49fRj+GMAChnA3RqmVURTace8EUZI8kWW3UzmmbM74ZmbppXHWeZ0",
+	"1fa6uzO+GFQ0vlUrVtZtSTVBD2Hy81KFauimQ5Kfel8teIK9yEIXv9vhkzD6HXPIM2fng8Z+eUPAuf5E",
+	"Hc4pHsNhuIfWW+CZ2eoR54icNdnovuFALUUMUNq9H/oe31I9SLe18i3QaNODjr3zDuqbiy/GveYRHRxb",
+	"9PkdpiIwayg8LQi4kokbwYS01SbD+g89Msop9QsC80+SC3ekcI5VNn1PBHWc4g8a7fQj/jcO7BUTuvT0",
+	"jSVurOIMW0JoscxtK1bBCRjIPDrXivtqW+wUZqwoCjYHpoFnMbAerSG1B1YW/e50gWlFSGe3X4R0Yx1g",
+	"iwFPc2Gs2sCFGTjx3/oH7+yEvudmEoKf51rvVDhev83krk5olD7YiOVuxUTU2Hullud1UfyOqwVxends",
+	"4rXfPHbbuR4jaLBCQ+mnfNeXxrb25uYShPxt0PNtu9o/iuhVtS2wJ97OxrQIoYSdZ/FhDBVLdvHTN0xp",
+	"9vzfX7RgXEaUVSEWglrqn907+ysry8RjrFGpitA+GTaugL+hj9xN5zcL13YrcPL3zQjhQPM3fPGwtJLj",
+	"cUXYqgEtsaHtDfijkfSD9/A5PjFB8b6R4yY2bCFKYeNlt1gu28RN/3poyNlciir+gbPdOZMDjRRvjSMc",
+	"Mc75EnYAt35lqI/aZq/YhBmra2y9DZgHsIKieMRwa5vsYapMwM24KUudfnT/2dMZ7sJqEXqFu8eZzbWq",
+	"l/k99hLLztem0wcudHyXyjJMO4imquCIXmcY0ZQR9+Q2dTTahTszogpUAW5gQx2mbv0eTajxmlmEMW56",
+	"7W6egVH2jpvvXZo77ntTrR1ir89i7BzjIEUoQ1Jxl5B6BdYwHuRTAG4nYYpyyKOK9yGPpJkmjcjJmtF4",
+	"X8JeGl5W1KVjWLWkZzD/uc0+482tNAeP+c8tXIH28kpEnLdPsuyCvncUa/BuM4E9jEshzI3Eikm53KPK",
+	"b+jwbFFw69stSsaZez9h5z+gXv/d+T++maS5X6R8ZNlLVombFaaMSen7+Q8HJHYH+n74lO82FuY3WFLy",
+	"3cWbH9gFvhSiYz4LJ7SC2dFGh9676W02KkbhH7/Zzii1xxa68M/cxf1M3xpzPXsdWemshb5ZKX2JRq2p",
+	"y9Kx9qPZvzVpwEp6bKbUd2bJxGIBOul2aOEYzMT6s9mpyVW1sybO/X6bCdpu/B09xsk2sIblG83SbsQO",
+	"uapOm4F2ZDich2e+fK25Wcpd598PkPemWrjl8wLM6Uf8764Ee+olho+1UFCIt8GZqZzBhLm50TAznZoP",
+	"0kApUlW48zUHuwKQDWK9YRmkogxtsVJVltwDrzvDlkrzyHYfgFh/x+cFfK7oJ1b3puZqYlGvW5718/5d",
+	"ZHNHNOEwv/3J0b+oOcp9nl7OklmhlgjapNLLeJq0k7ygr8Kna13MHs1OeSVmn37+9H8DAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

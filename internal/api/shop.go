@@ -9,6 +9,7 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/demo/parts"
+	"bathyform/internal/device"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -33,6 +34,11 @@ func (s *Server) PutPractice(ctx context.Context, r PutPracticeRequestObject) (P
 	if err := h.Check(); err != nil {
 		return nil, unusable("House practice was not changed", err)
 	}
+	for _, in := range h.Instruments {
+		if _, err := device.NewPattern(in.Pattern, in.Unit); err != nil {
+			return nil, unusable("The instrument was not changed", err)
+		}
+	}
 	if err := s.store.WritePractice(ctx, h, from); err != nil {
 		return nil, err
 	}
@@ -49,7 +55,7 @@ func fromShop(shop store.Shop) Shop {
 		Feed: Feed(h.Feed), SprueBore: h.SprueBore, TopBore: h.TopBore, VentBore: h.VentBore,
 		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
 		Webs: Webs{Part: h.Webs.Part, Apart: h.Webs.Apart, Wall: h.Webs.Wall}, Stream: h.Stream,
-		CupKeeps: h.CupKeeps, SyringeKeeps: h.SyringeKeeps,
+		Instruments: fromInstruments(h.Instruments), CupKeeps: h.CupKeeps, SyringeKeeps: h.SyringeKeeps,
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
 		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
 		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Schools: schools(h.Schools),
@@ -68,7 +74,7 @@ func toHouse(p Practice) practice.House {
 		Feed: practice.Feed(p.Feed), SprueBore: p.SprueBore, TopBore: p.TopBore, VentBore: p.VentBore,
 		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
 		Webs: practice.Webs{Part: p.Webs.Part, Apart: p.Webs.Apart, Wall: p.Webs.Wall}, Stream: p.Stream,
-		CupKeeps: p.CupKeeps, SyringeKeeps: p.SyringeKeeps,
+		Instruments: toInstruments(given(p.Instruments)), CupKeeps: p.CupKeeps, SyringeKeeps: p.SyringeKeeps,
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
 		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
 		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Schools: given(p.Schools),

@@ -507,6 +507,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/instruments/{which}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                which: number;
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Hears an instrument of the house practice for as long as somebody
+         *     listens: events of the kind "progress" carry an InstrumentLine.
+         */
+        get: operations["hearInstrument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/instruments/{which}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                which: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Says a line to an instrument, as its stand-in understands it. */
+        post: operations["tellInstrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/set/mould": {
         parameters: {
             query?: never;
@@ -1272,6 +1313,42 @@ export interface components {
             /** Format: double */
             wall: number;
         };
+        Instrument: {
+            /** @enum {string} */
+            kind: "scale" | "pot" | "vacuum" | "air";
+            /** @description HOST:PORT, or a serial line as /dev/ttyUSB0@9600 */
+            address: string;
+            /** @description by which its lines are read; the usual where it is left out */
+            pattern?: string;
+            /** @description of lines that say none */
+            unit?: string;
+            /**
+             * Format: double
+             * @description its smallest step
+             */
+            digit?: number;
+        };
+        /** @description A line as it came, and what was read in it, in g, kPa or °C. */
+        InstrumentLine: {
+            line: string;
+            /** Format: double */
+            value?: number;
+            /**
+             * Format: double
+             * @description mm of foam, per cent of humidity
+             */
+            second?: number;
+            steady: boolean;
+            over: boolean;
+            /**
+             * Format: double
+             * @description the figure that stands still
+             */
+            settled?: number;
+            /** @description why it is not believed */
+            trouble?: string;
+            finished: boolean;
+        };
         Practice: {
             /** @enum {string} */
             units: "metric" | "us";
@@ -1301,6 +1378,7 @@ export interface components {
             webs: components["schemas"]["Webs"];
             /** Format: double */
             stream: number;
+            instruments?: components["schemas"]["Instrument"][];
             /** Format: double */
             cupKeeps: number;
             /** Format: double */
@@ -3757,6 +3835,56 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["JobSet"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    hearInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                which: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Lines */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tellInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                which: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    line: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

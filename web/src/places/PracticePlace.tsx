@@ -11,6 +11,7 @@ import { WarmthInput } from '../parts/WarmthInput'
 import { Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
 import { useShop, useTemperature } from '../parts/useShop'
+import { Instruments } from './Instruments'
 import { Schools } from './Schools'
 import classes from './places.module.css'
 
@@ -177,6 +178,8 @@ export function PracticePlace() {
           onChange={(e) => put({ straight: e.currentTarget.checked })}
         />
       </div>
+
+      <Instruments practice={p} put={put} />
 
       <Schools practice={p} put={(part) => put(part)} />
 

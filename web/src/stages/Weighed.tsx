@@ -5,12 +5,14 @@ import { asProblem, client, type Material } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num } from '../parts/Num'
 import { Row } from '../parts/Row'
+import { FromScale } from './FromScale'
 import classes from './plain.module.css'
 
 /** At the scale: so much is in the cup, how much goes with it? */
 export function Weighed({ material, needed, what }: { material: Material; needed: number; what: string }) {
   const [part, setPart] = useState<'a' | 'b'>('a')
   const [grams, setGrams] = useState<number | null>(null)
+  const [open, setOpen] = useState(false)
   const answer = useQuery({
     queryKey: ['weighed', material.id, material.version, part, grams, needed],
     enabled: grams !== null,
@@ -27,7 +29,7 @@ export function Weighed({ material, needed, what }: { material: Material; needed
   if (material.partsB === 0) return null
   const { batch, over } = (grams !== null && answer.data) || {}
   return (
-    <details className={classes.weighed}>
+    <details className={classes.weighed} onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>What is in the cup decides: weigh, and ask</summary>
       <div className={classes.form}>
         <SegmentedControl
@@ -42,6 +44,7 @@ export function Weighed({ material, needed, what }: { material: Material; needed
         />
         <MeasureInput compact label={`In the cup, ${what}`} kind="mass" value={grams} onChange={setGrams} allowEmpty />
       </div>
+      {open && <FromScale what={what} onTake={setGrams} />}
       {answer.error && grams !== null && <p role="alert">{asProblem(answer.error).detail}</p>}
       {batch && (
         <div role="status">

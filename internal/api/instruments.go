@@ -1,0 +1,179 @@
+package api
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"bathyform/core/practice"
+	"bathyform/core/weigh"
+	"bathyform/internal/device"
+)
+
+// VisitHearInstrumentResponse streams what is heard.
+func (st stream) VisitHearInstrumentResponse(w http.ResponseWriter) error { return st.run(w) }
+
+// instrument is one of the house practice.
+func (s *Server) instrument(ctx context.Context, n int) (practice.Instrument, error) {
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return practice.Instrument{}, err
+	}
+	if n < 0 || n >= len(shop.Practice.Instruments) {
+		return practice.Instrument{}, problem(
+			http.StatusNotFound,
+			"There is no such instrument",
+			"House practice lists those that there are.",
+		)
+	}
+	return shop.Practice.Instruments[n], nil
+}
+
+// usualDigit is the step of an instrument where nobody has said one, in the unit of
+// its kind.
+const usualDigit = 0.1
+
+// kept is how many readings of an instrument are looked back on.
+const keptReadings = 400
+
+// HearInstrument hears an instrument for as long as somebody listens.
+func (s *Server) HearInstrument(ctx context.Context, r HearInstrumentRequestObject) (HearInstrumentResponseObject, error) {
+	in, err := s.instrument(ctx, r.Which)
+	if err != nil {
+		return nil, err
+	}
+	pattern, err := device.NewPattern(in.Pattern, in.Unit)
+	if err != nil {
+		return nil, unusable("The instrument cannot be heard", err)
+	}
+	return s.stream(ctx, fmt.Sprintf("instrument %+v", in), func(ctx context.Context, tell func(any)) error {
+		digit := in.Digit
+		if digit <= 0 {
+			digit = usualDigit
+		}
+		ear, watch := ear{began: time.Now()}, weigh.Usual(digit)
+		device.Follow(
+			ctx,
+			device.Kind(in.Kind),
+			in.Address,
+			pattern,
+			func(h device.Heard) { tell(ear.line(watch, device.Kind(in.Kind), h)) },
+		)
+		return ctx.Err()
+	}), nil
+}
+
+// ear has what was heard of an instrument.
+type ear struct {
+	began    time.Time
+	readings []weigh.Reading
+}
+
+// line is what is told of a line; a scale's figure is watched until it stands.
+func (e *ear) line(watch weigh.Watch, k device.Kind, h device.Heard) InstrumentLine {
+	out := InstrumentLine{Line: strings.ToValidUTF8(h.Line, "?"), Steady: h.Read.Steady, Over: h.Read.Over}
+	if h.Err != nil {
+		e.readings = nil
+		out.Trouble = optional(sentence(first(h.Err)))
+		return out
+	}
+	at := h.At.Sub(e.began).Seconds()
+	e.readings = append(e.readings, weigh.Reading{At: at, Grams: h.Read.Value, Over: h.Read.Over})
+	if len(e.readings) > keptReadings {
+		e.readings = e.readings[len(e.readings)-keptReadings:]
+	}
+	if !h.Read.Over {
+		out.Value, out.Second = &h.Read.Value, &h.Read.Second
+	}
+	if k != device.Scale {
+		return out
+	}
+	if grams, ok := watch.Settled(e.readings); ok {
+		out.Settled = &grams
+	}
+	if t := watch.Trouble(e.readings, at); t != weigh.None {
+		out.Trouble, out.Settled = optional(t.Says()), nil
+	}
+	return out
+}
+
+// first is what a joined error begins with: what to do about it.
+func first(err error) string {
+	line, _, _ := strings.Cut(err.Error(), "\n")
+	return line
+}
+
+// patience is how long an instrument has to answer what is said to it.
+const patience = 400 * time.Millisecond
+
+// TellInstrument says a line to an instrument.
+func (s *Server) TellInstrument(ctx context.Context, r TellInstrumentRequestObject) (TellInstrumentResponseObject, error) {
+	in, err := s.instrument(ctx, r.Which)
+	if err != nil {
+		return nil, err
+	}
+	if strings.HasPrefix(in.Address, "/") {
+		return nil, problem(http.StatusConflict, "Nothing can be said to it", "Only stand-ins are told what to do.")
+	}
+	d := net.Dialer{Timeout: patience}
+	c, err := d.DialContext(ctx, "tcp", in.Address)
+	if err != nil {
+		return nil, unusable("The instrument was not told", device.ErrGone)
+	}
+	defer c.Close()
+	if err := errors.Join(c.SetDeadline(time.Now().Add(patience)), tellLine(c, r.Body.Line)); err != nil {
+		return nil, unusable("The instrument was not told", device.ErrGone)
+	}
+	answer := bufio.NewScanner(c)
+	for answer.Scan() {
+		if no, refused := strings.CutPrefix(answer.Text(), "no: "); refused {
+			return nil, unusable("It does not do that", errors.New(no))
+		}
+	}
+	return TellInstrument204Response{}, nil
+}
+
+func tellLine(c net.Conn, line string) error {
+	line = strings.Map(func(r rune) rune {
+		if r < ' ' {
+			return ' '
+		}
+		return r
+	}, line)
+	_, err := fmt.Fprintln(c, line)
+	return err
+}
+
+func fromInstruments(all []practice.Instrument) *[]Instrument {
+	out := []Instrument{}
+	for _, in := range all {
+		one := Instrument{Kind: InstrumentKind(in.Kind), Address: in.Address}
+		if in.Pattern != "" {
+			one.Pattern = &in.Pattern
+		}
+		if in.Unit != "" {
+			one.Unit = &in.Unit
+		}
+		if in.Digit != 0 {
+			one.Digit = &in.Digit
+		}
+		out = append(out, one)
+	}
+	return &out
+}
+
+func toInstruments(all []Instrument) (out []practice.Instrument) {
+	for _, in := range all {
+		out = append(
+			out,
+			practice.Instrument{Kind: string(in.Kind), Address: in.Address, Pattern: given(in.Pattern), Unit: given(in.Unit),
+				Digit: given(in.Digit)},
+		)
+	}
+	return out
+}
