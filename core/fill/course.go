@@ -173,12 +173,50 @@ func (c Course) Basins(fall, volume float64) (out []Basin) {
 	if c.of == nil {
 		return nil
 	}
+	at, _ := c.basins()
+	for _, b := range at {
+		if b.Fall >= fall && b.Volume >= volume {
+			out = append(out, *b)
+		}
+	}
+	slices.SortFunc(out, func(a, b Basin) int {
+		return cmp.Or(cmp.Compare(b.Volume, a.Volume), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y))
+	})
+	return out
+}
+
+// Later is a stretch that stays dry until the level stands at a sill, in the frame:
+// a square about X, Y from Lo to Hi.
+type Later struct{ X, Y, Lo, Hi, Sill float64 }
+
+// Dry are the stretches of the basins that fill over sills, for drawing.
+func (c Course) Dry(fall, volume float64) (out []Later) {
+	if c.of == nil {
+		return nil
+	}
+	g := &c.of.grid
+	at, joined := c.basins()
+	for i := range g.spans {
+		if span := &g.spans[i]; c.behind(int32(i)) {
+			if b := at[joined.Root(int32(i))]; b.Fall >= fall && b.Volume >= volume {
+				x, y := g.Centre(int(span.column))
+				out = append(out, Later{x, y, span.lo, min(span.hi, b.Sill), b.Sill})
+			}
+		}
+	}
+	return out
+}
+
+// behind is whether a stretch fills over a sill.
+func (c Course) behind(i int32) bool { return c.pass[i] > c.of.grid.spans[i].lo+1e-9 }
+
+// basins are all that fill over sills, by the stretch that stands for each.
+func (c Course) basins() (map[int32]*Basin, forest.Forest) {
 	g := &c.of.grid
 	joined := forest.New(len(g.spans))
-	behind := func(i int32) bool { return c.pass[i] > g.spans[i].lo+1e-9 }
 	for i := range g.spans {
 		a := &g.spans[i]
-		if !behind(int32(i)) {
+		if !c.behind(int32(i)) {
 			continue
 		}
 		x, y := int(a.column)%g.NX, int(a.column)/g.NX
@@ -188,7 +226,7 @@ func (c Course) Basins(fall, volume float64) (out []Basin) {
 			}
 			n := next[1]*g.NX + next[0]
 			for j := g.start[n]; j < g.start[n+1]; j++ {
-				if b := &g.spans[j]; behind(j) && a.lo < b.hi && b.lo < a.hi && c.pass[i] == c.pass[j] {
+				if b := &g.spans[j]; c.behind(j) && a.lo < b.hi && b.lo < a.hi && c.pass[i] == c.pass[j] {
 					joined.Join(j, int32(i))
 				}
 			}
@@ -197,7 +235,7 @@ func (c Course) Basins(fall, volume float64) (out []Basin) {
 	at := map[int32]*Basin{}
 	for i := range g.spans {
 		span := &g.spans[i]
-		if !behind(int32(i)) {
+		if !c.behind(int32(i)) {
 			continue
 		}
 		root := joined.Root(int32(i))
@@ -211,13 +249,5 @@ func (c Course) Basins(fall, volume float64) (out []Basin) {
 			b.Fall, b.At = b.Sill-span.lo, c.of.Frame.Out(c.of.plan(span, span.lo))
 		}
 	}
-	for _, b := range at {
-		if b.Fall >= fall && b.Volume >= volume {
-			out = append(out, *b)
-		}
-	}
-	slices.SortFunc(out, func(a, b Basin) int {
-		return cmp.Or(cmp.Compare(b.Volume, a.Volume), cmp.Compare(a.At.X, b.At.X), cmp.Compare(a.At.Y, b.At.Y))
-	})
-	return out
+	return at, joined
 }

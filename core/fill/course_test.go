@@ -30,6 +30,14 @@ func TestABasinFillsOverItsSill(t *testing.T) {
 	assert.InDelta(t, 10, basins[0].Fall, 0.01)
 	assert.InEpsilon(t, 20*20*10, basins[0].Volume, 0.01)
 	assert.InDelta(t, 50, basins[0].At.X, 10.1)
+	dry, volume := c.Dry(5, 100), 0.0
+	for _, d := range dry {
+		assert.InDelta(t, 15, d.Sill, 0.01)
+		assert.Greater(t, d.X, 39.0)
+		volume += (d.Hi - d.Lo) * 0.5 * 0.5
+	}
+	assert.InEpsilon(t, basins[0].Volume, volume, 0.01, "drawn as it is counted")
+	assert.Empty(t, c.Dry(11, 100), "a fall that is less is not drawn")
 
 	assert.InEpsilon(t, 20*20*9, at(s.Course([]r3.Vec{right}), 14), 0.01, "fed into the other, the first is empty")
 	both := s.Course([]r3.Vec{left, right})

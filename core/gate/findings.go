@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"bathyform/core/channel"
+	"bathyform/core/fill"
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/practice"
@@ -71,14 +72,27 @@ const (
 	leastBasin = 0.03
 )
 
+// leastBasin is the volume from which one is told of, mm³.
+func (c Cavity) leastBasin() float64 {
+	return leastBasin * c.Space.Levels(c.Space.Low(), c.Space.High(), 1, nil).Volume[1]
+}
+
+// Dry are the stretches of the cavity that stay dry until the level stands at a
+// sill, as far as they are told of.
+func (c Cavity) Dry() []fill.Later {
+	if !c.Course.Known() {
+		return nil
+	}
+	return c.Course.Dry(leastFall, c.leastBasin())
+}
+
 // sills says what fills over an edge: resin falls into it and takes air along.
 func (l Layout) sills() (out []finding.Finding) {
 	if len(l.Cavities) == 0 {
 		return nil
 	}
 	c := l.Cavities[0] // the others are like it
-	curve := c.Levels(c.Space.Low(), c.Space.High(), 1)
-	for _, b := range c.Course.Basins(leastFall, leastBasin*curve.Volume[1]) {
+	for _, b := range c.Course.Basins(leastFall, c.leastBasin()) {
 		height := b.Sill - c.Space.Low() + c.Low
 		out = append(out, finding.Finding{Severity: finding.Note, Stage: finding.Gates, Code: "fills-over-a-sill",
 			What:  fmt.Sprintf("A part of the cavity fills only over a sill: %.3g mL.", b.Volume/1000),

@@ -38,9 +38,18 @@ type Rise struct {
 	Air               []fill.Stretch // of the first cavity, with the pockets of that
 	AirFrame          grid.Frame
 	AirCell           float64 // side of a drawn stretch, mm
+	Dry               []Dry   // of the first cavity, until the level stands at a sill
+	DryCell           float64 // mm
 
 	first []float64 // mm³ of that in the first cavity, of resin
 	least float64   // mm³ of a pocket that matters
+}
+
+// Dry is a stretch of a cavity that resin reaches only over a sill: its low end in
+// mesh coordinates, how high it reaches, and the sill's height over the box floor.
+type Dry struct {
+	Low        r3.Vec
+	Tall, Sill float64
 }
 
 // Pocket is air that stays in a cavity: where in the mould, heights over the
@@ -148,6 +157,10 @@ func Resin(p mould.Plan, l gate.Layout) Rise {
 	for i, c := range l.Cavities {
 		if i == 0 {
 			r.shutIn(c.Air, c.Trapped, c.Over, l.Fault.Least())
+			r.DryCell = c.Space.Cell()
+			for _, d := range c.Dry() {
+				r.Dry = append(r.Dry, Dry{c.Space.Frame.Out(r3.Vec{X: d.X, Y: d.Y, Z: d.Lo}), d.Hi - d.Lo, d.Sill + c.Low - c.Space.Low()})
+			}
 			continue
 		}
 		for _, pocket := range c.Trapped.Pockets {

@@ -190,7 +190,7 @@ func pairs(ring []plane.Point) [][]float64 {
 func fromRise(r rise.Rise) Rise {
 	out := Rise{Name: r.Name, Up: Axis(r.Up.String()), Floor: r.Floor, Top: r.Top, PartLow: r.PartLow, PartHigh: r.PartHigh,
 		Marks: []Mark{}, Heights: fixedAll(r.Heights, 1, 3), Shut: []float64{}, Pockets: []Pocket{}, Air: Air{Cell: r.AirCell,
-			Stretches: []float32{}}}
+			Stretches: []float32{}}, Dry: Air{Stretches: []float32{}}}
 	if r.Volumes != nil {
 		volumes := fixedAll(r.Volumes, 1e-3, 3)
 		out.Volumes = &volumes
@@ -216,6 +216,12 @@ func fromRise(r rise.Rise) Rise {
 	}
 	for _, h := range r.Heights {
 		out.Shut = append(out.Shut, fixed(r.AirBelow(h)/1000, 4))
+	}
+	for _, d := range r.Dry {
+		out.Dry.Cell = r.DryCell
+		for _, v := range []float64{d.Low.X, d.Low.Y, d.Low.Z, d.Tall, d.Sill} {
+			out.Dry.Stretches = append(out.Dry.Stretches, float32(fixed(v, 2)))
+		}
 	}
 	r.Places(func(low r3.Vec, tall float64, pocket int) {
 		out.Air.Stretches = append(

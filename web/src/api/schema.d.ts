@@ -2656,6 +2656,8 @@ export interface components {
             shut: number[];
             pockets: components["schemas"]["Pocket"][];
             air: components["schemas"]["Air"];
+            /** @description what resin reaches only over a sill: the last figure of a stretch is the sill's height */
+            dry: components["schemas"]["Air"];
         };
         Gates: {
             /** @description The shape is known */

@@ -122,6 +122,23 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
   const pouredName = resin ? null : pour.name
   const isA = pouredName === 'Half A'
 
+  // What resin reaches only over a sill stays dry until the level stands there.
+  const dryRects: { x: number; y: number; h: number }[] = []
+  if (at && resin) {
+    const s = rise.dry.stretches
+    for (const [n, place] of plan.places.entries()) {
+      const reached = at.height - (rise.lifts?.[n] ?? 0)
+      for (let i = 0; i + 4 < s.length; i += 5) {
+        if (reached >= s[i + 4]) continue
+        const foot = carried(place, s.slice(i, i + 3))
+        if (Math.abs(dot(foot, normal) - cut.offset) > rise.dry.cell * 0.51) continue
+        const [px, py] = flat(foot)
+        dryRects.push({ x: px, y: py, h: s[i + 3] * scale })
+      }
+    }
+  }
+  const dryWide = rise.dry.cell * scale
+
   const airRects = air.map((a, i) => (
     <rect
       key={i}
@@ -275,6 +292,9 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
                 const to = rise.partLow + (depth * (4 - i)) / 4
                 return <rect key={tint} x={boxRect.x} y={y(to)} width={boxRect.w} height={Math.max(0, y(from) - y(to))} fill={tint} />
               })}
+              {dryRects.map((d, i) => (
+                <rect key={i} className={classes.cavity} x={d.x - dryWide / 2 - 0.5} y={d.y - d.h} width={dryWide + 1} height={d.h} />
+              ))}
               {airRects}
             </g>
           )}
