@@ -64,7 +64,10 @@ func meet(feet []Foot, to plane.Point) []met {
 	out := make([]met, len(feet))
 	for i, f := range feet {
 		out[i] = met{f.Cavity, f.Mouths[0]}
-		far := func(m Mouth) float64 { return math.Hypot(m.From.X-to[0], m.From.Y-to[1]) }
+		far := func(m Mouth) float64 { // squared
+			x, y := m.From.X-to[0], m.From.Y-to[1]
+			return x*x + y*y
+		}
 		for _, m := range f.Mouths[1:] {
 			if far(m) < far(out[i].Mouth)-1e-9 {
 				out[i].Mouth = m

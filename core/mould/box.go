@@ -68,8 +68,10 @@ func held(
 ) (under, over float64) {
 	low, high := plane.Bounds(stood.Hull)
 	square := form == box.Rectangle || form == box.Own
-	x, y, _ := plane.Circle(stood.Hull)
-	middle := plane.Point{x, y}
+	var middle plane.Point
+	if centred {
+		middle[0], middle[1], _ = plane.Circle(stood.Hull)
+	}
 	for _, h := range holds {
 		b := spanned(frame.In(h.Min), frame.In(h.Max))
 		down, up := stood.Low-b.Min.Z, b.Max.Z-stood.High

@@ -208,7 +208,7 @@ func TestNothingThatIsSentMakesTheServerFail(t *testing.T) {
 			}
 			t.Run(op.OperationID, func(t *testing.T) {
 				within := patience
-				if strings.Contains(path, "/searches/") {
+				if strings.Contains(path, "/searches/") || strings.HasSuffix(path, "/live") {
 					within = 150 * time.Millisecond
 				}
 				for range tries {
