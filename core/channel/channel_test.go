@@ -111,7 +111,7 @@ func TestNothingLeavesRoomForASprue(t *testing.T) {
 	s := standing(t, meshtest.Box(r3.Vec{X: -18, Y: -18, Z: 20}, r3.Vec{X: 18, Y: 18, Z: 30}))
 	r := channel.Room{Stand: s, Low: r3.Vec{X: -20, Y: -20}, High: r3.Vec{X: 20, Y: 20, Z: 60}, Clear: 3, Wall: 4, Between: 2}
 	f := channel.Feed{Sprue: 8, Runner: 6, Gate: 4, Rim: 16, Depth: 10}
-	feet := []channel.Foot{channel.Below(0, r3.Vec{Z: 20})}
+	feet := []channel.Foot{{Mouths: []channel.Mouth{{At: r3.Vec{Z: 20}, From: r3.Vec{Z: 20}}}}}
 	_, _, err := r.Under(f, feet)
 	assert.ErrorIs(t, err, channel.ErrNoShaft)
 	r.Grows = true

@@ -49,9 +49,6 @@ type Mouth struct {
 	From r3.Vec // where the gate leaves the runner, at the level of the runners
 }
 
-// Below is a foot to which a gate comes straight up from below.
-func Below(cavity int, at r3.Vec) Foot { return Foot{cavity, []Mouth{{at, at}}} }
-
 // met is a foot with the mouth that was chosen for it.
 type met struct {
 	cavity int

@@ -38,8 +38,6 @@ const (
 	tension    = 0.037 // N/m of a liquid resin
 	thickBy    = 4.0   // times the gate's bore from which a place outlasts what feeds it
 	sinkLeast  = 20.0  // mm of section under which nothing is seen of it
-	entrained  = 0.05  // of a shot that is air, mixed by hand
-	vacuum     = 98.2  // kPa under the atmosphere: 29 inches of mercury
 	spare      = 1.1   // of what the resin shrinks by that a well is to hold
 	widestRim  = 80.0  // mm of a well that is proposed
 	bumpBubble = 2.0   // mm, a bubble that rubber keeps that was not degassed
@@ -215,11 +213,4 @@ func (c Case) bumps() *finding.Finding {
 			left,
 		),
 		Source: "Boyle's law; common practice", Remedies: []finding.Remedy{{Label: "House practice", Action: finding.OpenPractice}}}
-}
-
-// Foams is how many times its own height a mix of resin rises as it is degassed:
-// 1 + φ (pa / pb − 1) (Boyle), with so much air stirred in, under a usual vacuum.
-func Foams() float64 {
-	const kPa = 1000
-	return 1 + entrained*(gap.Atmosphere/(gap.Atmosphere-vacuum*kPa)-1)
 }

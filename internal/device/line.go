@@ -25,11 +25,6 @@ const (
 // Kinds are all of them.
 var Kinds = []Kind{Scale, Pot, Vacuum, Air}
 
-// Unit is that of the figures of an instrument without one in its lines.
-func (k Kind) Unit() string {
-	return map[Kind]string{Scale: "g", Pot: "kPa", Vacuum: "kPa", Air: "°C"}[k]
-}
-
 // Measure is one line as it was read, in the unit of its kind.
 type Measure struct {
 	Value  float64
