@@ -41,10 +41,12 @@ func TestTheFilesOfAMouldFillItsBox(t *testing.T) {
 		cavities int
 		section  design.Section
 		top      float64 // of the sprue, mm
-	}{{"deck-cleat", 1, "", 0}, {"deck-cleat", 2, "", 0}, {"ballast-bulb", 1, "", 14}, {"ballast-bulb", 1, design.HalfRound, 0}} {
+		sump     float64 // under it, mm, and a blind channel of twice that
+	}{{"deck-cleat", 1, "", 0, 0}, {"deck-cleat", 2, "", 0, 0}, {"ballast-bulb", 1, "", 14, 10}, {"ballast-bulb", 1, design.HalfRound, 0, 0}} {
 		m, cavities := demo(t, c.part), c.cavities
 		q := asked(t, m)
 		q.Kind, q.Design.Section, q.Design.SprueTop = design.Clay, c.section, c.top
+		q.Design.Sump, q.Design.Blind = c.sump, 2*c.sump
 		if cavities > 1 {
 			q = ganged(t, m, q, cavities)
 		}

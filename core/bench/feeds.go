@@ -47,7 +47,7 @@ func (m *Master) CompareFeeds(ctx context.Context, q Question, told func(FeedCas
 func (s Study) fed(system channel.System, q Question) FeedCase {
 	out := FeedCase{System: system}
 	for _, t := range s.Gates.Faults {
-		if t.Err != nil {
+		if t.Err != nil && !errors.Is(t.Err, channel.ErrNoBlind) && !errors.Is(t.Err, channel.ErrNoSump) {
 			out.Why = t.Err.Error()
 			if errors.Is(t.Err, channel.ErrSystem) {
 				out.Why = "not for cavities that lie like this"

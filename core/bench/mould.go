@@ -448,7 +448,9 @@ func rods(l gate.Layout) (r kinds.Rods, scars []float64) {
 		case channel.Gate:
 			r.Gate, r.Gates = c.Bore, r.Gates+1
 		case channel.Blind:
-			r.Blind, r.Round = c.Bore, c.Length()
+			if r.Blind, r.Round = c.Bore, c.Length(); c.Cavity == channel.Shared {
+				r.Blind, r.Round, r.Runs = 0, 0, r.Runs+c.Length() // as a runner
+			}
 		case channel.Vent:
 			if c.Cut {
 				r.Cuts = append(r.Cuts, c.Bore)

@@ -22,7 +22,8 @@ const (
 	Runner Kind = "runner" // along under the parts
 	Gate   Kind = "gate"   // from a runner up into a part
 	Vent   Kind = "vent"   // from a high spot up to the top of the mould
-	Blind  Kind = "blind"  // round a squeezed part: it takes what is pressed out
+	Sump   Kind = "foot"   // under the sprue: the first resin falls into it
+	Blind  Kind = "blind"  // ends nowhere: it takes the first resin, or what is pressed out round a squeezed part
 
 	Overflow Kind = "overflow" // the cup on a vent that takes what weeps out
 )

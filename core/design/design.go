@@ -71,6 +71,8 @@ type Design struct {
 	Section   Section       `json:"section,omitempty"`  // of runners and gates
 	Strip     float64       `json:"strip,omitempty"`    // mm thick, where they are strips
 	Tilt      *Tilt         `json:"tilt,omitempty"`     // as the resin is poured; nil for level
+	Sump      float64       `json:"sump,omitempty"`     // mm deep, of the foot under the sprue; 0 for none
+	Blind     float64       `json:"blind,omitempty"`    // mm long, of a blind channel off the runners; 0 for none
 	Within    float64       `json:"within,omitempty"`   // min from when A meets B in which the mould shall be full; 0 for the pot life
 	Faces     []Face        `json:"faces,omitempty"`    // that show, or may be spared for scars
 	Foot      *Place        `json:"foot,omitempty"`     // where resin enters the part; nil for the proposal
@@ -351,7 +353,8 @@ func (d Design) Check() error {
 		{"gap between cavities (mm)", d.Gap, 0, 500}, {"skin (mm)", d.Skin, 0, 60}, {"key size (mm)", d.Keys.Size, 0, 60},
 		{"box's width (mm)", d.Box.Wide, 0, 1e4}, {"box's depth (mm)", d.Box.Deep, 0, 1e4},
 		{"what fills the box (mL)", d.Box.Filled, 0, 1e6}, {"sprue's top (mm)", d.SprueTop, 0, 300}, {"strip (mm)", d.Strip, 0, 50},
-		{"time to fill (min)", d.Within, 0, 1e4},
+		{"time to fill (min)", d.Within, 0, 1e4}, {"depth of the sprue's foot (mm)", d.Sump, 0, 100},
+		{"blind channel (mm)", d.Blind, 0, 300},
 	} {
 		if err := practice.Within(v.name, v.value, v.low, v.top); err != nil {
 			return err

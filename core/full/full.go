@@ -157,10 +157,11 @@ func (c Case) drawsDry() *finding.Finding {
 		if ch.Kind == channel.Well {
 			wells = append(wells, ch)
 		}
-		if ch.Kind == channel.Well || ch.Kind == channel.Blind {
+		squeezed := ch.Kind == channel.Blind && ch.Cavity != channel.Shared
+		if ch.Kind == channel.Well || squeezed { // no air stands over a blind channel that is full, so that nothing comes back
 			held += ch.Volume.Value
 		}
-		if ch.Kind == channel.Blind {
+		if squeezed {
 			what = "blind channel"
 		}
 	}

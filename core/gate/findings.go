@@ -120,6 +120,9 @@ func (l Layout) wayIn(c Choices) (out []finding.Finding) {
 					sentence(
 						t.Err,
 					)
+			case errors.Is(t.Err, channel.ErrNoBlind), errors.Is(t.Err, channel.ErrNoSump):
+				f.Code, f.Severity, f.What, f.Why = "no-room-for-pocket", finding.Watch,
+					"What shall take the first resin has no room.", sentence(t.Err)
 			case errors.Is(t.Err, channel.ErrSystem):
 				f.Code, f.What = "no-such-runners", fmt.Sprintf("These cavities cannot be fed by a %s.", c.System)
 				f.Remedies = []finding.Remedy{{Label: "As proposed", Action: finding.SetRunners}}

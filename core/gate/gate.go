@@ -46,6 +46,8 @@ type Choices struct {
 	SprueTop float64 // mm under the well at most; 0 for a straight sprue
 	Section  design.Section
 	Strip    float64 // mm
+	Sump     float64 // mm deep, of the foot under the sprue; 0 for none
+	Blind    float64 // mm long, of the blind channel; 0 for none
 	Tilt     r3.Vec  // way up of the resin in a mould that stands out of level, mesh coordinates; none for level
 
 	Webs   practice.Webs
@@ -208,6 +210,8 @@ func (c Channel) Named(cavities int) string {
 	switch {
 	case c.Kind == channel.Blind:
 		name = "blind channel"
+	case c.Kind == channel.Sump:
+		name = "foot of the sprue"
 	case c.Kind == channel.Overflow:
 		name = fmt.Sprintf("cup on vent %d", c.Vent+1)
 	case c.Vent >= 0:
@@ -360,6 +364,7 @@ func Of(d design.Design) Choices {
 		c.Vents = append(c.Vents, Vent{At: v.At.Vec(), Bore: v.Bore, State: v.State, Rim: v.Rim, Cup: v.Cup, Cut: v.Cut})
 	}
 	c.SprueTop, c.Section, c.Strip = d.SprueTop, d.Section, d.Strip
+	c.Sump, c.Blind = d.Sump, d.Blind
 	if d.Tilt != nil && d.Tilt.Degrees > 0 {
 		c.Tilt = d.Tilt.Up(d.ResinUp.Dir())
 	}

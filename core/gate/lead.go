@@ -101,6 +101,7 @@ func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 		}
 	}
 	if err == nil {
+		out.pockets(r, c)
 		if err := m.shaped(r, out.Bodies, c); err != nil {
 			out.Trouble = append(out.Trouble, Trouble{Err: err})
 		}
@@ -112,6 +113,23 @@ func (m Mould) lead(ctx context.Context, c Choices) (Fed, error) {
 		out.System = channel.Each
 	}
 	return out, err
+}
+
+// pockets adds the foot under the sprue and the blind channel, where the caster
+// wants them.
+func (f *Fed) pockets(r *channel.Room, c Choices) {
+	add := func(size float64, lay func([]channel.Body, float64) ([]channel.Body, error)) {
+		if size <= 0 {
+			return
+		}
+		more, err := lay(f.Bodies, size)
+		f.Bodies = append(f.Bodies, more...)
+		if err != nil {
+			f.Trouble = append(f.Trouble, Trouble{Err: err})
+		}
+	}
+	add(c.Sump, r.Sumped)
+	add(c.Blind, r.Blinded)
 }
 
 // under leads resin in under the parts, or from the side in a level parting.

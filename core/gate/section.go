@@ -42,7 +42,7 @@ func (m Mould) shaped(r *channel.Room, bodies []channel.Body, c Choices) (err er
 		side = r3.Scale(-1, across)
 	}
 	for i, b := range bodies {
-		if b.Kind != channel.Runner && b.Kind != channel.Gate {
+		if b.Kind != channel.Runner && b.Kind != channel.Gate && b.Kind != channel.Blind {
 			continue
 		}
 		in := true

@@ -8,6 +8,7 @@ import (
 
 	"bathyform/core/channel"
 	"bathyform/core/design"
+	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
 
 	"github.com/stretchr/testify/assert"
@@ -93,6 +94,62 @@ func TestASprueIsAConeAsWideAsThereIsRoom(t *testing.T) {
 	assert.Greater(t, sprue.Bore, 20.0, "what there is")
 	assert.Less(t, sprue.Bore, 30.0)
 	assert.InDelta(t, s.Mould.Low.X+webs.Wall+sprue.Bore/2, sprue.Path[0].X, 0.6, "up to the wall")
+}
+
+// The foot under the sprue and the blind channel are bodies too: they grow out of
+// what is there, keep clear of the part, hold what they are drawn with, and the
+// box makes room. Where there is none, that is told.
+func TestFirstResinRunsIntoPockets(t *testing.T) {
+	block := meshtest.Box(r3.Vec{}, r3.Vec{X: 40, Y: 20, Z: 16})
+	moulds := map[string]stood{"level": partedAt(t, block, 8), "from below": space(t, block), "upright": uprightAt(t, block, 10)}
+	for name, s := range moulds {
+		plain := s.lay(t, low())
+		c := low()
+		c.Sump, c.Blind = 9, 18
+		l := s.lay(t, c)
+		require.Empty(t, l.Faults, name)
+		sump, blind := of(l, channel.Sump), of(l, channel.Blind)
+		require.Len(t, sump, 1, name)
+		require.Len(t, blind, 1, name)
+		assert.InDelta(t, 9, sump[0].Length(), 1e-9, name)
+		assert.InDelta(t, 18, blind[0].Length(), 1e-9, name)
+		sprue := of(l, channel.Sprue)[0]
+		assert.Equal(t, sprue.Path[len(sprue.Path)-1], sump[0].Path[0], "under the sprue")
+		assert.Less(t, sump[0].Path[1].Z, sump[0].Path[0].Z)
+		for _, p := range []Channel{sump[0], blind[0]} {
+			assert.Positive(t, p.Volume.Value, name)
+			assert.LessOrEqual(t, p.Volume.Value*1000, p.Full()+1e-9, name)
+			assert.Greater(t, p.Volume.Value*1000, 0.5*p.Full(), name)
+			for _, share := range []float64{0.3, 0.7, 1} {
+				assert.GreaterOrEqual(t, s.Master.Distance(p.At(share*p.Length()))-p.Bore/2, webs.Part-0.1, "%s: %s", name, p.Kind)
+			}
+			assert.Zero(t, p.Body.Scar(), "nothing of it meets the part")
+		}
+		if name == "upright" {
+			assert.InDelta(t, 10, blind[0].Path[1].Y, 1e-9, "in the parting")
+		}
+		assert.Zero(t, s.Master.Distance(of(l, channel.Gate)[0].Mouth()), "the gate meets the part as before")
+		assert.Equal(t, len(plain.Channels)+2, len(l.Channels), name)
+		last := l.Channels[len(l.Channels)-1]
+		assert.InEpsilon(t, last.Volume.Value*1000, last.VolumeBelow(l.Top), 1e-9)
+	}
+	s := partedAt(t, block, 8)
+	s.Grows = false
+	c := low()
+	c.Sump, c.Blind = 60, 250
+	codes := map[string]int{}
+	for _, f := range s.lay(t, c).Findings(s.Mould, c) {
+		codes[f.Code]++
+	}
+	assert.Equal(t, 2, codes["no-room-for-pocket"], "%v", codes)
+}
+
+// uprightAt is a mould whose parting stands upright, across y.
+func uprightAt(t testing.TB, m *mesh.Mesh, at float64) stood {
+	t.Helper()
+	s := space(t, m)
+	s.Parted, s.Parting, s.Draw = true, at, r3.Vec{Y: 1}
+	return s
 }
 
 // Vents end at the top, at the rim of the well and never at its floor, or in a cup.

@@ -35,7 +35,7 @@ func cavityNode(i int) string { return fmt.Sprintf("cavity %d", i+1) }
 func webOf(l gate.Layout) (web, bool) {
 	w := web{gates: map[int][]int{}, Network: flow.Network{Nodes: []string{well}}}
 	for i, c := range l.Channels {
-		if c.Kind != channel.Vent && c.Kind != channel.Overflow {
+		if carries(c.Kind) {
 			w.run(l, i, c)
 		}
 	}
@@ -47,12 +47,21 @@ func webOf(l gate.Layout) (web, bool) {
 	return w, len(l.Cavities) > 0
 }
 
+// carries is whether resin runs through a channel on its way into a cavity.
+func carries(k channel.Kind) bool {
+	switch k {
+	case channel.Well, channel.Sprue, channel.Runner, channel.Gate:
+		return true
+	}
+	return false
+}
+
 // run adds a channel, in parts between its joints.
 func (w *web) run(l gate.Layout, i int, c gate.Channel) {
 	const on = 1e-4 // mm
 	at := []float64{0, c.Length()}
 	for k, o := range l.Channels {
-		if k == i || o.Kind == channel.Vent || o.Kind == channel.Overflow {
+		if k == i || !carries(o.Kind) {
 			continue
 		}
 		for _, end := range []r3.Vec{o.Path[0], o.Path[len(o.Path)-1]} {

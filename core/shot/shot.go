@@ -211,7 +211,7 @@ var groups = []struct {
 }{
 	{channel.Well, "Well", "Wells"}, {channel.Sprue, "Sprue", "Sprues"}, {channel.Runner, "Runner", "Runners"},
 	{channel.Gate, "Gate", "Gates"}, {channel.Vent, "Vent", "Vents"}, {channel.Blind, "Blind channel", "Blind channels"},
-	{channel.Overflow, "Cup on a vent", "Cups on vents"},
+	{channel.Overflow, "Cup on a vent", "Cups on vents"}, {channel.Sump, "Foot of the sprue", "Feet of the sprues"},
 }
 
 // channels lists those that fill and sums them up.

@@ -3,6 +3,8 @@ package api
 import (
 	"context"
 
+	"gonum.org/v1/gonum/spatial/r3"
+
 	"bathyform/core/axis"
 	"bathyform/core/bench"
 	"bathyform/core/design"
@@ -102,6 +104,10 @@ func (l *ledger) gates(st bench.Study) Gates {
 			Foot:    c.Foot,
 			Top:     c.Top,
 			Vent:    c.Vent,
+		}
+		if side := r3.Add(c.Half, c.Flat); side != (r3.Vec{}) { // it has one of them at most
+			at := point(side)
+			ch.Side = &at
 		}
 		for _, p := range c.Path {
 			ch.Path = append(ch.Path, point(p))

@@ -2379,6 +2379,16 @@ export interface components {
             strip?: number;
             /**
              * Format: double
+             * @description mm deep, of the foot under the sprue; 0 for none
+             */
+            sump?: number;
+            /**
+             * Format: double
+             * @description mm long, of a blind channel off the runners; 0 for none
+             */
+            blind?: number;
+            /**
+             * Format: double
              * @description min in which the mould shall be full; 0 for the pot life
              */
             within?: number;
@@ -2560,7 +2570,7 @@ export interface components {
         /** @description A body of the mould, in the mesh coordinates of all cavities. */
         Channel: {
             /** @enum {string} */
-            kind: "sprue" | "well" | "runner" | "gate" | "vent" | "blind" | "overflow";
+            kind: "sprue" | "well" | "runner" | "gate" | "vent" | "blind" | "overflow" | "foot";
             /** @description from 0; -1 for one that serves several */
             cavity: number;
             path: components["schemas"]["Point"][];
@@ -2575,6 +2585,8 @@ export interface components {
              * @description mm of a strip
              */
             thick: number;
+            /** @description the way to the half that a half-round one is cut into, or across a strip */
+            side?: components["schemas"]["Point"];
             /** @description out of the rubber afterwards */
             cut: boolean;
             /** Format: double */

@@ -273,7 +273,7 @@ export function Sounding({ study, rise, pour, draw, parting, cut, section, level
           )}
           {resin &&
             study.gates.channels
-              .filter((c) => c.kind !== 'blind') // the pieces show where it cuts them
+              .filter((c) => !(c.kind === 'blind' && c.cavity >= 0)) // the pieces show where it cuts them
               .map((c, i) => (
                 <ChannelPath
                   key={i}

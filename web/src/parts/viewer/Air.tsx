@@ -4,12 +4,53 @@ import type { Rise } from '../../api/client'
 import type { Tokens } from '../../theme/useTokens'
 
 /** The pockets that the level has shut in, column by column. */
-export function Air({ rise, tokens, height, up }: { rise: Rise; tokens: Tokens; height: number; up: readonly [number, number, number] }) {
-  const ref = useRef<InstancedMesh>(null)
+export function Air({ rise, tokens, height, up }: Props) {
   const { air, pockets } = rise
-  const { stretches, cell } = air
+  return (
+    <Columns
+      of={air}
+      up={up}
+      colours={[tokens.air, tokens.sheet]}
+      tall={(_, tall, index) => {
+        const pocket = pockets[index]
+        return pocket && (pocket.isolated || pocket.sealHeight < height - 1e-6) ? tall : 0
+      }}
+    />
+  )
+}
+
+/** What lies under the level and stays dry: resin reaches it only over a sill. */
+export function Dry({ rise, tokens, height, up }: Props) {
+  return (
+    <Columns
+      of={rise.dry}
+      up={up}
+      colours={[tokens.master, tokens.sheet]}
+      tall={(foot, tall, sill) => (height < sill ? Math.min(tall, height - (foot - rise.floor)) : 0)}
+    />
+  )
+}
+
+interface Props {
+  rise: Rise
+  tokens: Tokens
+  height: number
+  up: readonly [number, number, number]
+}
+
+interface ColumnsProps {
+  of: Rise['air']
+  up: readonly [number, number, number]
+  /** Of what is shown, and of its hatching. */
+  colours: readonly [string, string]
+  /** How much of a column is shown, by how far up it begins, how tall it is, and its last figure. */
+  tall: (foot: number, tall: number, last: number) => number
+}
+
+function Columns({ of: { stretches, cell }, up, colours, tall: shownOf }: ColumnsProps) {
+  const ref = useRef<InstancedMesh>(null)
   const count = stretches.length / 5
-  const material = useHatched(tokens.air, tokens.sheet)
+  const material = useHatched(colours[0], colours[1])
   useEffect(() => {
     const mesh = ref.current
     if (!mesh) return
@@ -17,9 +58,9 @@ export function Air({ rise, tokens, height, up }: { rise: Rise; tokens: Tokens; 
     const wide = [0, 1, 2].map((k) => (up[k] ? 0 : cell * 1.02))
     let shown = 0
     for (let i = 0; i < stretches.length; i += 5) {
-      const pocket = pockets[stretches[i + 4]]
-      if (!pocket || !(pocket.isolated || pocket.sealHeight < height - 1e-6)) continue
-      const tall = stretches[i + 3]
+      const foot = up[0] * stretches[i] + up[1] * stretches[i + 1] + up[2] * stretches[i + 2]
+      const tall = shownOf(foot, stretches[i + 3], stretches[i + 4])
+      if (tall <= 0) continue
       const size = wide.map((w) => w || tall)
       m.makeScale(size[0], size[1], size[2])
       m.setPosition(stretches[i] + (up[0] * tall) / 2, stretches[i + 1] + (up[1] * tall) / 2, stretches[i + 2] + (up[2] * tall) / 2)

@@ -16,31 +16,44 @@ interface Props {
 export interface Grabbed {
   kind: 'vent' | 'gate' | 'sprue'
   vent: number
+  /** From where a sprue is held, by itself or by a runner that goes with it, to its head. */
+  by?: readonly number[]
+  /** Where it is held. */
+  at?: readonly number[]
 }
 
 /** Well, sprue, runners, gates and vents as the bodies they are, with a grip on what can be led by hand. */
 export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
   const { rise, channels } = gates
   const first = channels.findIndex((c) => c.kind === 'sprue')
+  const run = channels.findIndex((c) => c.kind === 'runner')
   return (
     <>
       {channels.map((c, i) => {
         const path = c.kind === 'vent' ? followed(c.path, feet?.[c.vent]?.at) : c.path
-        const held = gripOf(c, i === first)
+        const held = gripOf(c, i === first || i === run)
+        const end = held?.end === 'first' ? path[0] : path[path.length - 1]
+        const grip = c.kind === 'runner' ? path[0].map((x, k) => (x + path[path.length - 1][k]) / 2) : end
+        const head = channels[first]?.path[0]
         return (
           <group key={i}>
             {c.rim > 0 ? (
               <Cone channel={c} tokens={tokens} />
             ) : (
-              <Tube points={path} bore={Math.max(c.bore, rise.top * 0.006)} colour={c.kind === 'vent' ? tokens.metal : tokens.ink} />
+              <Tube
+                points={path}
+                bore={Math.max(c.bore, rise.top * 0.006)}
+                cut={c.section && c.side ? { side: c.side, thick: c.section === 'strip' ? c.thick : undefined } : undefined}
+                colour={c.kind === 'vent' ? tokens.metal : tokens.ink}
+              />
             )}
             {held && onGrab && (
               <mesh
-                position={path[held.end === 'first' ? 0 : path.length - 1] as [number, number, number]}
+                position={grip as [number, number, number]}
                 renderOrder={8}
                 onPointerDown={(e) => {
                   e.stopPropagation()
-                  onGrab({ kind: held.kind, vent: c.vent })
+                  onGrab({ kind: held.kind, vent: c.vent, at: grip, by: head && grip.map((x, k) => head[k] - x) })
                   const drop = () => {
                     window.removeEventListener('pointerup', drop)
                     window.setTimeout(onDrop) // after the part has had its say
@@ -48,7 +61,7 @@ export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
                   window.addEventListener('pointerup', drop)
                 }}
               >
-                {held.kind === 'sprue' ? (
+                {c.kind === 'sprue' ? (
                   <boxGeometry args={[rise.top * 0.04, rise.top * 0.04, rise.top * 0.04]} />
                 ) : (
                   <sphereGeometry args={[rise.top * 0.024, 16, 12]} />
@@ -64,11 +77,11 @@ export function Channels({ gates, feet, tokens, onGrab, onDrop }: Props) {
 }
 
 /** By which end of its path a channel is held, if it can be. */
-function gripOf(c: Study['gates']['channels'][number], firstSprue: boolean): { kind: Grabbed['kind']; end: 'first' | 'last' } | null {
+function gripOf(c: Study['gates']['channels'][number], first: boolean): { kind: Grabbed['kind']; end: 'first' | 'last' } | null {
   if (c.kind === 'vent') return { kind: 'vent', end: 'first' }
   if (c.kind === 'gate') return { kind: 'gate', end: 'last' }
   if (c.kind === 'sprue' && c.cavity >= 0) return { kind: 'gate', end: 'first' } // an opening at the top
-  return c.kind === 'sprue' && firstSprue ? { kind: 'sprue', end: 'first' } : null
+  return (c.kind === 'sprue' || c.kind === 'runner') && first ? { kind: 'sprue', end: 'first' } : null
 }
 
 /** A vent as it follows its foot while a hand drags it: its upper end stays as high as it is. */
@@ -79,19 +92,62 @@ function followed(path: number[][], foot: readonly number[] | undefined): number
   return path.map((p, i) => (i === 0 ? [...foot] : p.map((x, k) => (k === rises ? x : x + foot[k] - path[0][k]))))
 }
 
-function Tube({ points, bore, colour }: { points: number[][]; bore: number; colour: string }) {
+/** How a channel that is not round is cut: half round to one side, or a strip so thick across it. */
+interface Section {
+  side: readonly number[]
+  thick?: number
+}
+
+function Tube({ points, bore, cut, colour }: { points: number[][]; bore: number; cut?: Section; colour: string }) {
   const geometry = useMemo(() => {
+    if (cut) return swept(points, bore, cut)
     const v = points.map((p) => new Vector3().fromArray(p))
     if (v.length === 2) return new TubeGeometry(new CatmullRomCurve3(v), 1, bore / 2, 12)
     const path = new CurvePath<Vector3>()
     for (let i = 1; i < v.length; i++) path.add(new LineCurve3(v[i - 1], v[i]))
     return new TubeGeometry(path, 24, bore / 2, 12)
-  }, [points, bore])
+  }, [points, bore, cut])
   return (
     <mesh geometry={geometry} raycast={() => undefined}>
-      <meshBasicMaterial color={colour} transparent opacity={0.72} />
+      <meshBasicMaterial color={colour} transparent opacity={0.72} side={cut ? 2 : 0} />
     </mesh>
   )
+}
+
+/** A channel that is half round or a strip, run by run, its ends closed. */
+function swept(points: number[][], bore: number, cut: Section): BufferGeometry {
+  const side = new Vector3().fromArray(cut.side)
+  const at: number[] = []
+  for (let i = 1; i < points.length; i++) {
+    const from = new Vector3().fromArray(points[i - 1])
+    const to = new Vector3().fromArray(points[i])
+    const wide = new Vector3().subVectors(to, from).cross(side)
+    if (wide.lengthSq() < 1e-12) continue // it runs along its own side
+    wide.normalize()
+    const profile = outline(bore, cut.thick).map(([x, y]) => new Vector3().addScaledVector(wide, x).addScaledVector(side, y))
+    profile.forEach((p, k) => {
+      const q = profile[(k + 1) % profile.length]
+      const [a, b, c, d] = [p.clone().add(from), q.clone().add(from), q.clone().add(to), p.clone().add(to)]
+      for (const v of [a, b, c, a, c, d, from, a, b, to, d, c]) at.push(...v.toArray())
+    })
+  }
+  const g = new BufferGeometry()
+  g.setAttribute('position', new Float32BufferAttribute(at, 3))
+  return g
+}
+
+/** The outline across a channel: half a circle, or a rectangle as wide as the bore. */
+function outline(bore: number, thick?: number): [number, number][] {
+  const r = bore / 2
+  if (thick !== undefined)
+    return [
+      [-r, -thick / 2],
+      [r, -thick / 2],
+      [r, thick / 2],
+      [-r, thick / 2],
+    ]
+  const n = 12
+  return Array.from({ length: n + 1 }, (_, k) => [r * Math.cos((Math.PI * k) / n), r * Math.sin((Math.PI * k) / n)])
 }
 
 /** A body that widens from its bore to its rim, upright: a well, a cone of a sprue, the cup on a vent. */

@@ -6,7 +6,7 @@ import { asProblem, type Axis, type Build, type Job, type MouldPlan, type Study 
 import { useTokens, type Tokens } from '../../theme/useTokens'
 import { dir } from '../axes'
 import type { Cut } from '../Sounding'
-import { Air } from './Air'
+import { Air, Dry } from './Air'
 import { useAim } from './aim'
 import { Camera, FrameCounter } from './Camera'
 import { Channels, type Grabbed } from './Channels'
@@ -235,7 +235,7 @@ function Contents({
   const around = box && show !== 'part' ? [...box.low, ...box.high].join() : ''
   const [boxed, setBoxed] = useState(around) // the box that the view is fitted to: not while a hand makes it grow
   const dragged = useRef<{ what: Grabbed; last?: [number, number, number] } | null>(null)
-  const [held, setHeld] = useState<Grabbed['kind'] | null>(null)
+  const [held, setHeld] = useState<Grabbed | null>(null)
   const settle = () => {
     const d = dragged.current
     dragged.current = null
@@ -250,7 +250,6 @@ function Contents({
   }
 
   if (held === null && boxed !== around) setBoxed(around)
-  const deck = gates?.channels.find((c) => c.kind === 'sprue')?.path[0]
 
   useEffect(() => invalidate())
   const mould = show === 'together' || show === 'apart'
@@ -279,7 +278,7 @@ function Contents({
       {(show !== 'together' || !build) &&
         ganged.map((m, i) => {
           const onMaster = (e: ThreeEvent<PointerEvent>) => e.point.clone().applyMatrix4(m.clone().invert()).toArray()
-          const wanted = adding || held === 'vent' || held === 'gate' // else nobody asks what lies under the pointer
+          const wanted = adding || held?.kind === 'vent' || held?.kind === 'gate' // else nobody asks what lies under the pointer
           return (
             <mesh
               key={i}
@@ -330,6 +329,7 @@ function Contents({
         gates &&
         (ganged.length > 0 ? ganged : [onItsOwn]).map((m, i) => (
           <group key={i} matrix={m} matrixAutoUpdate={false}>
+            <Dry rise={rise} tokens={tokens} height={height - (rise.lifts?.[i] ?? 0)} up={upDir} />
             <Air rise={rise} tokens={tokens} height={height - (rise.lifts?.[i] ?? 0)} up={upDir} />
           </group>
         ))}
@@ -342,7 +342,7 @@ function Contents({
             onChannel &&
             ((what) => {
               dragged.current = { what }
-              setHeld(what.kind)
+              setHeld(what)
               hold(true)
             })
           }
@@ -352,7 +352,24 @@ function Contents({
           }}
         />
       )}
-      {held === 'sprue' && box && deck && <Deck box={box} at={deck} up={upDir} onMove={(e) => lead(e, ['sprue'], at(e))} onUp={settle} />}
+      {held?.kind === 'sprue' && box && held.at && (
+        <Deck
+          box={box}
+          at={held.at}
+          up={upDir}
+          onMove={(e) =>
+            lead(
+              e,
+              ['sprue'],
+              new Vector3()
+                .fromArray(held.by ?? [0, 0, 0])
+                .add(e.point)
+                .toArray(),
+            )
+          }
+          onUp={settle}
+        />
+      )}
       {rise && box && cut && <Plane box={box} top={top} cut={cut} setCut={setCut} up={upDir} tokens={tokens} />}
       {spots?.map((at, i) => (
         <Spot key={i} at={at} tokens={tokens} size={top * 0.022} />

@@ -5,7 +5,7 @@ import classes from '../panel.module.css'
 /** The channels one by one: rods and wires to cut, and what each carries as the pour begins. */
 export function Carried({ gates }: { gates: Study['gates'] }) {
   const gang = gates.channels.some((c) => c.cavity > 0)
-  const rows = gates.channels.filter((c) => c.kind !== 'blind')
+  const rows = gates.channels.filter((c) => !(c.kind === 'blind' && c.cavity >= 0)) // one round a squeezed part is cut into its half
   const runs = rows.some((c) => c.resistance)
   if (rows.length === 0) return null
   return (
@@ -25,7 +25,7 @@ export function Carried({ gates }: { gates: Study['gates'] }) {
           {rows.map((c, i) => (
             <tr key={i}>
               <th scope="row">
-                {c.kind}
+                {c.kind === 'blind' ? 'blind channel' : c.kind}
                 {c.kind === 'vent' && ` ${c.vent + 1}`}
                 {c.kind === 'overflow' && ` on vent ${c.vent + 1}`}
                 {c.cut && ', cut'}

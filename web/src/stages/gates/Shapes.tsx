@@ -3,7 +3,7 @@ import { MeasureInput } from '../../parts/MeasureInput'
 import classes from '../panel.module.css'
 import { useDesign } from '../useDesign'
 
-/** How sprue, runners and gates are shaped: a cone for a heavy head, half round or a strip in the parting. */
+/** How sprue, runners and gates are shaped: a cone for a heavy head, half round or a strip in the parting, and what takes the first resin. */
 export function Shapes() {
   const { design, set } = useDesign()
   const section = design.section ?? ''
@@ -39,6 +39,20 @@ export function Shapes() {
           onChange={(v) => v !== null && set({ strip: v })}
         />
       )}
+      <MeasureInput
+        compact
+        label="Foot of the sprue"
+        kind="length"
+        value={design.sump ?? 0}
+        onChange={(v) => v !== null && set({ sump: v > 0 ? v : undefined })}
+      />
+      <MeasureInput
+        compact
+        label="Blind channel"
+        kind="length"
+        value={design.blind ?? 0}
+        onChange={(v) => v !== null && set({ blind: v > 0 ? v : undefined })}
+      />
     </div>
   )
 }
