@@ -42,7 +42,10 @@ func TestTheFilesOfAMouldFillItsBox(t *testing.T) {
 		section  design.Section
 		top      float64 // of the sprue, mm
 		sump     float64 // under it, mm, and a blind channel of twice that
-	}{{"deck-cleat", 1, "", 0, 0}, {"deck-cleat", 2, "", 0, 0}, {"ballast-bulb", 1, "", 14, 10}, {"ballast-bulb", 1, design.HalfRound, 0, 0}} {
+	}{
+		{"deck-cleat", 1, "", 0, 0}, {"deck-cleat", 2, "", 0, 0}, {"ballast-bulb", 1, "", 14, 10},
+		{"ballast-bulb", 1, design.HalfRound, 0, 0},
+	} {
 		m, cavities := demo(t, c.part), c.cavities
 		q := asked(t, m)
 		q.Kind, q.Design.Section, q.Design.SprueTop = design.Clay, c.section, c.top
