@@ -99,9 +99,25 @@ type Pour struct {
 	Spot   string     // where to pour
 }
 
+// Act is what a step does with rubber or resin.
+type Act string
+
+// The acts; a step that is none of them handles the mould.
+const (
+	Mixes   Act = "mixes" // weighs and mixes; of a casting, it lets the resin in as well
+	Degases Act = "degases"
+	Fills   Act = "fills"
+	Pots    Act = "pots" // into the pressure pot
+	Cures   Act = "cures"
+	Degates Act = "degates"
+	Pulls   Act = "pulls" // the casting out of the mould
+)
+
 // Step is one thing to do, or a wait.
 type Step struct {
+	Act     Act
 	Do      string
+	Let     string // how resin is let in, where it is mixed in the same step
 	Why     string
 	Caution string
 	Minutes float64
@@ -185,8 +201,10 @@ func (b *Bench) opens() string {
 	return fmt.Sprintf("By the sheet's time, at %.0f °C in the shop.", b.House.Celsius)
 }
 
-func (b *Bench) do(do, why, caution string, minutes float64) {
-	b.steps = append(b.steps, Step{Do: do, Why: why, Caution: caution, Minutes: minutes, Pour: -1})
+func (b *Bench) do(do, why, caution string, minutes float64) { b.act("", do, why, caution, minutes) }
+
+func (b *Bench) act(a Act, do, why, caution string, minutes float64) {
+	b.steps = append(b.steps, Step{Act: a, Do: do, Why: why, Caution: caution, Minutes: minutes, Pour: -1})
 }
 
 func (b *Bench) wait(do, why string, minutes float64) {
@@ -433,7 +451,7 @@ func (b *Bench) pour(i int) {
 		times = fmt.Sprintf(", %.0f mixes", mixes)
 	}
 	mixing, degas, pouring := b.Mixing(p)
-	b.steps = append(b.steps, Step{Do: b.measured(fmt.Sprintf("the rubber for %s%s.", Small(p.Name), times)),
+	b.steps = append(b.steps, Step{Act: Mixes, Do: b.measured(fmt.Sprintf("the rubber for %s%s.", Small(p.Name), times)),
 		Why:     "Stir the parts in their cans, scrape sides and bottom, pour into a second cup and mix again. " + b.stirred() + b.cups(),
 		Caution: gloves,
 		Minutes: mixing * mixes, Pour: i})
@@ -441,6 +459,7 @@ func (b *Bench) pour(i int) {
 		b.steps = append(
 			b.steps,
 			Step{
+				Act:     Degases,
 				Do:      "Degas until it has risen and fallen back, then two minutes more.",
 				Why:     "It takes its time out of the pot life.",
 				Caution: chamber,
@@ -469,6 +488,7 @@ func (b *Bench) pour(i int) {
 	b.steps = append(
 		b.steps,
 		Step{
+			Act:     Fills,
 			Do:      fmt.Sprintf("%s, then pour %s, %s up%s.", brush, Small(p.Name), p.Up, level),
 			Why:     p.Spot,
 			Minutes: pouring * mixes,
@@ -478,6 +498,7 @@ func (b *Bench) pour(i int) {
 	)
 	if b.House.Does(practice.Curing) == practice.Pot {
 		b.steps = append(b.steps, Step{
+			Act:     Pots,
 			Do:      "Into the pressure pot with it, level, before it gels; bolts crosswise, up to pressure until it has cured.",
 			Why:     "Bubbles are pressed too small to see. Castings at this pressure or less: above it they print as bumps.",
 			Caution: pressure,
@@ -489,6 +510,7 @@ func (b *Bench) pour(i int) {
 	b.steps = append(
 		b.steps,
 		Step{
+			Act:     Cures,
 			Do:      p.cures(),
 			Why:     b.opens(),
 			Minutes: b.Cure(),

@@ -30,8 +30,8 @@ func (b *Bench) cast() {
 			closeMinutes,
 		)
 		b.dusted()
-		b.do(
-			mixed+" and fill the cavity to its brim, slowly, from one end.",
+		b.shoots(
+			mixed, "fill the cavity to its brim, slowly, from one end.",
 			"Scrape sides and bottom; surface bubbles are popped while it is thin."+b.cups(),
 			harm,
 			shotMinutes,
@@ -39,8 +39,8 @@ func (b *Bench) cast() {
 	case Pressed:
 		b.do(b.released()+", both halves; lower half level.", "", sprays, closeMinutes)
 		b.dusted()
-		b.do(
-			mixed+", fill the lower half, lay the upper half on from one side and load it with its weight.",
+		b.shoots(
+			mixed, "fill the lower half, lay the upper half on from one side and load it with its weight.",
 			"From one side, so that air leaves at the other."+b.cups(),
 			harm,
 			shotMinutes,
@@ -66,15 +66,16 @@ func (b *Bench) cast() {
 			)
 		}
 		stream, why, takes := b.let()
-		b.do(
-			mixed+" and "+stream,
+		b.shoots(
+			mixed, stream,
 			why+" Colour goes into "+b.House.Does(practice.Tint)+" before A meets B."+b.cups(),
 			harm,
 			takes,
 		)
 	}
 	if b.House.PotWide > 0 && b.House.Pressure > 0 && b.Kind.Resin != Poured {
-		b.do(
+		b.act(
+			Pots,
 			"Into the pressure pot before it gels, bolts crosswise, up to pressure.",
 			"Only with rubber that was degassed, or cured at this pressure.",
 			pressure,
@@ -87,15 +88,23 @@ func (b *Bench) cast() {
 		cures, why = b.Resin.Traits, "By the data sheet of "+b.Resin.Name+"; thin parts longer."
 	}
 	b.wait("The resin cures.", why, cures.In(b.House.Celsius).Demould)
+	b.steps[len(b.steps)-1].Act = Cures
 	if b.Kind.Resin == Sprued {
 		if b.House.Does(practice.Degate) == practice.Handle {
-			b.do("Leave the sprue on as a handle; snip the vents.", "It holds the casting for filing and paint, and is sawn off "+
-				"last.", "", degateMins)
+			b.act(
+				Degates,
+				"Leave the sprue on as a handle; snip the vents.",
+				"It holds the casting for filing and paint, and is sawn off "+
+					"last.",
+				"",
+				degateMins,
+			)
 		} else {
-			b.do("Snip sprue and vents while the casting is still soft.", "They cut like cheese now, and break later.", "", degateMins)
+			b.act(Degates, "Snip sprue and vents while the casting is still soft.", "They cut like cheese now, and break later.", "", degateMins)
 		}
 	}
-	b.do(
+	b.act(
+		Pulls,
 		"Demould the first casting and look it over before any other is poured.",
 		"It proves the mould: bubbles in the rubber, a vent that is missing, a seam that steps.",
 		"",
@@ -104,6 +113,12 @@ func (b *Bench) cast() {
 	for i := from; i < len(b.steps); i++ {
 		b.steps[i].Casting = true
 	}
+}
+
+// shoots mixes a shot and lets it in.
+func (b *Bench) shoots(mixed, let, why, caution string, minutes float64) {
+	b.act(Mixes, mixed+" and "+let, why, caution, minutes)
+	b.steps[len(b.steps)-1].Let = quantity.Sentence(let)
 }
 
 // let is how resin is let in through a sprue, why so, and how long it takes
