@@ -100,7 +100,8 @@ func (b *Bench) cast() {
 				degateMins,
 			)
 		} else {
-			b.act(Degates, "Snip sprue and vents while the casting is still soft.", "They cut like cheese now, and break later.", "", degateMins)
+			b.act(Degates, "Snip sprue and vents while the casting is still soft.", "They cut like cheese now, and "+
+				"break later.", "", degateMins)
 		}
 	}
 	b.act(

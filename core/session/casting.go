@@ -82,7 +82,8 @@ func (b Bench) stand(p *Plan) int {
 			What: fmt.Sprintf("%s stand in %s, and there %s %d.", quantity.Plural(len(p.Moulds), "mould", "moulds"),
 				quantity.Plural(used, "pot", "pots"), map[bool]string{true: "is", false: "are"}[pots == 1], pots),
 			Figure: finding.Of(quantity.Number, float64(used)), Limit: finding.Of(quantity.Number, float64(pots)),
-			Why: "What waits outside the pot sets without pressure. Cast fewer moulds in this run.", Source: "pot and mould, House practice"})
+			Why: "What waits outside the pot sets without pressure. Cast fewer moulds in this run.", Source: "pot and " +
+				"mould, House practice"})
 		for i := range p.Moulds {
 			p.Moulds[i].Pot = min(p.Moulds[i].Pot, pots)
 		}
@@ -152,7 +153,8 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 	if slower := b.slower(resin, shot); slower > 1.05 {
 		cure *= slower
 		why += fmt.Sprintf(
-			" %.1f times as long: %.2g mm stay cooler than the %.0f mm that a sheet speaks of; the cup's left-over is thick and sets early.",
+			" %.1f times as long: %.2g mm stay cooler than the %.0f mm that a sheet speaks of; the cup's left-over is "+
+				"thick and sets early.",
 			slower,
 			shot.Section,
 			sheetSection,

@@ -78,7 +78,8 @@ func (s *State) inTime(m int, add func(finding.Finding)) {
 		add(finding.Finding{Severity: finding.Stop, Stage: finding.Shot, Code: "pot-life-over",
 			What:   "Its pot life is over: pour nothing more of it.",
 			Figure: finding.Of(quantity.Time, -left/3600), Limit: finding.Of(quantity.Time, 0),
-			Why:    "What gels as it runs stops in the gates and will not fill. Say that it gelled: what was not poured gets a mix of its own.",
+			Why: "What gels as it runs stops in the gates and will not fill. Say that it gelled: what was not " +
+				"poured gets a mix of its own.",
 			Source: "data sheet of " + s.plan.Material + ", at this temperature and mass"})
 	case takes > left+1:
 		f := finding.Finding{Severity: finding.Watch, Stage: finding.Shot, Code: "pot-life-tight",
@@ -154,8 +155,9 @@ func (s *State) proved(add func(finding.Finding)) {
 		for _, r := range m.Results {
 			if !r.Good && s.unpoured() {
 				add(finding.Finding{Severity: finding.Watch, Stage: finding.Shot, Code: "first-casting-scrap",
-					What:   fmt.Sprintf("The first casting of %s is scrap: %s.", m.Number, r.Defect),
-					Why:    "What is wrong with it will be wrong with all of them. Put the cause right before the rest is poured: a vent, a clean cavity, the ratio.",
+					What: fmt.Sprintf("The first casting of %s is scrap: %s.", m.Number, r.Defect),
+					Why: "What is wrong with it will be wrong with all of them. Put the cause right before the " +
+						"rest is poured: a vent, a clean cavity, the ratio.",
 					Source: finding.CommonPractice})
 				return
 			}

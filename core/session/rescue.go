@@ -140,10 +140,12 @@ func (s State) top(t Trouble, mould, at int, f Fill, figure float64) (out []Way)
 			Why: "From the cup where there is some left; else a small mix of its own, weighed.", Figures: figures, Event: take})
 	case s.plan.Kind == Rubber:
 		out = append(out, Way{Do: fmt.Sprintf("Top %s up with fresh rubber of the same kind, on the clean cured face.", number),
-			Why: "Rubber bonds to bare rubber of its own kind: no release, no dust, no grease between them.", Figures: figures, Event: take})
+			Why: "Rubber bonds to bare rubber of its own kind: no release, no dust, no grease between " +
+				"them.", Figures: figures, Event: take})
 	default:
 		out = append(out, Way{Do: fmt.Sprintf("Leave %s: it has set. Nothing is filled up now.", number),
-			Why: "What is poured on after gel runs down the shrink gap and spoils the sides. Log it as scrap, with a larger well next time."})
+			Why: "What is poured on after gel runs down the shrink gap and spoils the sides. Log it as scrap, with a " +
+				"larger well next time."})
 	}
 	if t == TooShort && s.plan.Kind == Rubber && left.Value > 0 {
 		deep := derive.Of(quantity.Length, lacks.Value*1000/(math.Pi/4*rod*rod), "volume × 4000 / (π × rod²)", lacks.As("volume"),
@@ -151,7 +153,8 @@ func (s State) top(t Trouble, mould, at int, f Fill, figure float64) (out []Way)
 		out = append(
 			out,
 			Way{
-				Do:  "Or push something clean and dry into the rubber, in a corner away from the part: so much volume under the surface raises it.",
+				Do: "Or push something clean and dry into the rubber, in a corner away from the part: so much volume " +
+					"under the surface raises it.",
 				Why: "A capped rod, a block of cured rubber of the same family. It stays in, or leaves a hole that does not matter.",
 				Figures: []Named{
 					{"Volume to push in", lacks},
@@ -191,7 +194,8 @@ func (s State) level(mould, at int, f Fill, figure float64) []Way {
 			Figures: []Named{{"Wedge, high", wedge}, {"One side lacks", lacks}, {"Left until it gels", left}}}}
 	}
 	return []Way{{Do: fmt.Sprintf("Leave %s as it has set; measure it before it is used.", number),
-		Why:     "The rubber is thinner on one side by so much: where that is less than half its wall it serves. Log a casting by its level.",
+		Why: "The rubber is thinner on one side by so much: where that is less than half its wall it serves. Log " +
+			"a casting by its level.",
 		Figures: []Named{{"One side lacks", lacks}}, Event: note}}
 }
 
@@ -223,7 +227,8 @@ func (s State) over() (out []Way) {
 	}
 	kept := "Spread it thin on a sheet to set: a full cup left standing overheats and smokes."
 	if s.plan.Kind == Rubber {
-		kept = "Pour it into the chunk tray, marked whether it was degassed: as filler away from the part, never for pressure if it was not."
+		kept = "Pour it into the chunk tray, marked whether it was degassed: as filler away from the part, never for " +
+			"pressure if it was not."
 	}
 	out = append(out, Way{Do: kept, Why: "Cured it may go into the waste, by local rules.", Figures: []Named{{"Left over", mass}},
 		Event: &Event{What: Noted, Text: fmt.Sprintf("%.4g g were left over", over)}})

@@ -74,7 +74,8 @@ func TestRubberIsRaisedByWhatIsPushedIn(t *testing.T) {
 }
 
 func TestEveryTroubleHasAWayOn(t *testing.T) {
-	for _, trouble := range []session.Trouble{session.TooShort, session.TooMuch, session.Gel, session.Leak, session.Aslant, session.Torn, session.FarLess} {
+	for _, trouble := range []session.Trouble{session.TooShort, session.TooMuch, session.Gel, session.Leak, session.Aslant, session.Torn,
+		session.FarLess} {
 		w := cast(t, bench(), urethane, 95, old("C-1"), old("C-2"))
 		w.to(session.Pour)
 		w.done()

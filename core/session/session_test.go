@@ -21,7 +21,8 @@ var (
 		Traits: mix.Traits{PotLife: 6, Demould: 20, Celsius: 22}}
 	tin = mix.Material{Name: "tin-cure", Ratio: mix.Ratio{A: 10, B: 1}, Density: 1.1,
 		Traits: mix.Traits{Family: "tin", PotLife: 30, Demould: 960, Celsius: 22}}
-	closing = []kinds.Step{
+	byVolume = mix.Material{Name: "by volume", Ratio: mix.Ratio{A: 2, B: 1, ByVolume: true}, Density: 1.1, DensityA: 1.2, DensityB: 0.9}
+	closing  = []kinds.Step{
 		{Do: "Release, close and band it.", Pour: -1},
 		{Act: kinds.Mixes, Let: "Into the well until every vent weeps.", Pour: -1},
 		{Act: kinds.Pots, Pour: -1}, {Act: kinds.Cures, Pour: -1},
@@ -114,7 +115,7 @@ func TestWhatIsWeighedDecidesTheRest(t *testing.T) {
 		"A 104.6 at ten to one":  {tin, 104.6, 10.460},
 		"173 g of base":          {tin, 173, 17.3},
 		"one to one":             {urethane, 98.4, 98.4},
-		"by volume, two to one":  {mix.Material{Name: "v", Ratio: mix.Ratio{A: 2, B: 1, ByVolume: true}, Density: 1.1, DensityA: 1.2, DensityB: 0.9}, 240, 90},
+		"by volume, two to one":  {byVolume, 240, 90},
 		"a little is overshot":   {urethane, 60.1, 60.1},
 		"less than was planned":  {tin, 90, 9},
 		"three to one by weight": {mix.Material{Name: "w", Ratio: mix.Ratio{A: 3, B: 1}, Density: 1}, 100, 100.0 / 3},
