@@ -119,7 +119,7 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 		fills = append(fills, Fill{Mould: m, Grams: shot.Batch.Mass.Value, Area: shot.Area, Where: let, Minutes: minutes})
 	}
 	times := resin.Traits.In(b.celsius())
-	group := cups(fills, b.most(resin.Density), func(int, float64) float64 { return stirs }, times.PotLife)
+	group := cups(fills, b.most(resin.Density), func(int, float64) float64 { return Stirred }, times.PotLife)
 	for i, fills := range group {
 		name := "Shot"
 		if len(group) > 1 {
@@ -132,7 +132,7 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 		m.PotLife = exotherm.PotLife(times.PotLife, m.Planned(), resin.Density, exotherm.Reaction) * 60
 		p.Mixes = append(p.Mixes, m)
 		n := len(p.Mixes) - 1
-		for _, st := range mixing(m, n, *p, stirs, 0) {
+		for _, st := range mixing(m, n, *p, Stirred, 0) {
 			w.add(st)
 		}
 		for k := range fills {
@@ -280,8 +280,8 @@ func (shot Shot) mix(name string, resin mix.Material, fills []Fill) Mix {
 // byMarks is whether the house measures by marks on the cup.
 func byMarks(h practice.House) bool { return h.Does(practice.Measure) == practice.ByMarks }
 
-// Marks clears the marks of parts where the house weighs.
-func (p *Plan) weighs(h practice.House) {
+// Measured is the plan as the house measures: by weight, or to marks on the cup.
+func (p Plan) Measured(h practice.House) Plan {
 	for i := range p.Mixes {
 		for k := range p.Mixes[i].Parts {
 			part := &p.Mixes[i].Parts[k]
@@ -293,4 +293,5 @@ func (p *Plan) weighs(h practice.House) {
 			}
 		}
 	}
+	return p
 }

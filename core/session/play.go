@@ -35,6 +35,7 @@ type State struct {
 type Cup struct {
 	Weighed []float64 // g by part; NaN is not weighed
 	Hands   []bool    // typed in by hand
+	Tare    float64   // g that the scale shows with the empty cup and its stick on it
 	Met     bool
 	Contact float64 // s
 	Gel     float64 // s, by when it is to be poured
@@ -161,6 +162,9 @@ func (s *State) apply(e Event) {
 	}
 }
 
+// Mix is the one that the step that is on is about; -1 for none.
+func (s State) Mix() int { return s.mix() }
+
 // mix is the one that the step that is on is about; -1 for none.
 func (s *State) mix() int {
 	if s.At >= len(s.Steps) {
@@ -196,6 +200,8 @@ func (s *State) done(e Event) {
 		} else {
 			says += fmt.Sprintf(", %.0f drops", e.Figure)
 		}
+	case Tare:
+		s.Cups[step.Mix].Tare = e.Figure
 	case Pour:
 		f := s.plan.Mixes[step.Mix].Fills[step.Fill]
 		s.Moulds[f.Mould].Poured += f.Grams

@@ -11,9 +11,11 @@ import (
 	"bathyform/core/quantity"
 )
 
+// Stirred is how long a shot is stirred, min. Common practice, no source.
+const Stirred = 1.0
+
 // Minutes and shares of the bench. Common practice, no source, and from memory.
 const (
-	stirs      = 1.0     // min that a shot is stirred
 	oneFill    = 1.0     // min for a mould that nobody knows the time of
 	roomy      = 2.0 / 3 // of a cup is filled at most
 	inTime     = 0.8     // of a pot life that a mix is planned to take

@@ -1,7 +1,9 @@
 package session
 
 import (
+	"fmt"
 	"math"
+	"strings"
 
 	"bathyform/core/derive"
 	"bathyform/core/mix"
@@ -17,6 +19,7 @@ type Weighing struct {
 	Low    float64
 	High   float64
 	Zero   float64 // g that the cup holds already
+	Meets  bool    // A meets B with it, and has not yet
 	Marks  float64 // mL to fill to, where the shop measures by volume
 }
 
@@ -94,6 +97,7 @@ func (s *State) weighing() {
 		w.Wants = s.Short.Add
 	}
 	w.Target = w.Wants.Value
+	w.Meets = step.Part == m.last() && !cup.Met
 	wide := max(s.plan.Digit, s.plan.Tolerance/200*w.Target)
 	if p.Role == Colour {
 		wide = max(s.plan.Digit, even*w.Target)
@@ -172,4 +176,61 @@ func (s State) Order(at int) (fills []Fill, over float64) {
 		fills = append(fills, f)
 	}
 	return fills, max(0, left)
+}
+
+// PartName is what a part of a mix is called.
+func (s State) PartName(at, part int) string { return s.plan.Mixes[at].Parts[part].Name }
+
+// CupName is what a mix is called, and its parts.
+func (s State) CupName(at int) (string, []Part) { return s.plan.Mixes[at].Name, s.plan.Mixes[at].Parts }
+
+// Share is what a mould has had of A and of B, g, of all cups as they were
+// weighed; not ok where nothing was.
+func (s State) Share(mould int) (a, b float64, ok bool) {
+	for i := range s.plan.Mixes {
+		fills, _ := s.Order(i)
+		all, own := 0.0, 0.0
+		for _, f := range fills {
+			all += f.Grams
+			if f.Mould == mould {
+				own += f.Grams
+			}
+		}
+		if s.Cups[i].Poured == 0 || all == 0 || own == 0 {
+			continue
+		}
+		for k, p := range s.plan.Mixes[i].Parts {
+			if w := s.Cups[i].Weighed[k]; !math.IsNaN(w) && p.Role != Colour {
+				ok = true
+				if p.Role == PartA {
+					a += w * own / all
+				} else {
+					b += w * own / all
+				}
+			}
+		}
+	}
+	return a, b, ok
+}
+
+// Note is what a pull's line in the log says besides its weights.
+func (s State) Note(mould int) string {
+	var says []string
+	m := s.Moulds[mould]
+	says = append(says, fmt.Sprintf("%s, %.0f °C", s.plan.Material, s.Celsius))
+	if m.Pressed > 0 {
+		says = append(says, fmt.Sprintf("%.0f kPa", m.Pressed))
+	}
+	for i, mix := range s.plan.Mixes {
+		for k, p := range mix.Parts {
+			if w := s.Cups[i].Weighed[k]; p.Role == Colour && !math.IsNaN(w) {
+				unit := "g"
+				if p.Drops {
+					unit = "drops"
+				}
+				says = append(says, fmt.Sprintf("%s %.4g %s a cup", p.Name, w, unit))
+			}
+		}
+	}
+	return strings.Join(says, "; ")
 }

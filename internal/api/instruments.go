@@ -15,9 +15,6 @@ import (
 	"bathyform/internal/device"
 )
 
-// VisitHearInstrumentResponse streams what is heard.
-func (st stream) VisitHearInstrumentResponse(w http.ResponseWriter) error { return st.run(w) }
-
 // instrument is one of the house practice.
 func (s *Server) instrument(ctx context.Context, n int) (practice.Instrument, error) {
 	shop, err := s.store.ReadShop(ctx)
@@ -47,25 +44,12 @@ func (s *Server) HearInstrument(ctx context.Context, r HearInstrumentRequestObje
 	if err != nil {
 		return nil, err
 	}
-	pattern, err := device.NewPattern(in.Pattern, in.Unit)
-	if err != nil {
-		return nil, unusable("The instrument cannot be heard", err)
+	if _, err := heard(in); err != nil {
+		return nil, err
 	}
-	return s.stream(ctx, fmt.Sprintf("instrument %+v", in), func(ctx context.Context, tell func(any)) error {
-		digit := in.Digit
-		if digit <= 0 {
-			digit = usualDigit
-		}
-		ear, watch := ear{began: time.Now()}, weigh.Usual(digit)
-		device.Follow(
-			ctx,
-			device.Kind(in.Kind),
-			in.Address,
-			pattern,
-			func(h device.Heard) { tell(ear.line(watch, device.Kind(in.Kind), h)) },
-		)
-		return ctx.Err()
-	}), nil
+	return events{ctx, func(ctx context.Context, send func(string, any)) {
+		_ = s.follow(ctx, in, func(line InstrumentLine) { send("progress", line) })
+	}}, nil
 }
 
 // ear has what was heard of an instrument.

@@ -101,7 +101,7 @@ func (l *lifeOf) mould(m store.Mould) Mould {
 	return Mould{Id: m.ID, Version: m.Version, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
 		Poured: openapi_types.Date{Time: m.Poured}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap,
 		Remaining: Remaining{Low: left.Low, Middle: left.Middle, High: left.High}, WornMoulds: l.worn,
-		Retired: date(m.Retired), WornOut: &m.WornOut}
+		Retired: date(m.Retired), WornOut: &m.WornOut, Session: m.SessionID}
 }
 
 // forecasts puts moulds together with what each rubber's log says of them.

@@ -191,5 +191,5 @@ func newPull(p store.Pull) NewPull {
 func fromPull(p store.Pull) Pull {
 	n := newPull(p)
 	return Pull{Id: p.ID, Version: p.Version, Struck: p.Struck, MouldId: p.MouldID, MouldNumber: p.MouldNumber,
-		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results}
+		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results, Session: p.SessionID}
 }

@@ -56,6 +56,39 @@ func (e Axis) Valid() bool {
 	}
 }
 
+// Defines values for BenchTrouble.
+const (
+	BenchTroubleAslant BenchTrouble = "aslant"
+	BenchTroubleGelled BenchTrouble = "gelled"
+	BenchTroubleLeak   BenchTrouble = "leak"
+	BenchTroubleLess   BenchTrouble = "less"
+	BenchTroubleOver   BenchTrouble = "over"
+	BenchTroubleShort  BenchTrouble = "short"
+	BenchTroubleTorn   BenchTrouble = "torn"
+)
+
+// Valid indicates whether the value is a known member of the BenchTrouble enum.
+func (e BenchTrouble) Valid() bool {
+	switch e {
+	case BenchTroubleAslant:
+		return true
+	case BenchTroubleGelled:
+		return true
+	case BenchTroubleLeak:
+		return true
+	case BenchTroubleLess:
+		return true
+	case BenchTroubleOver:
+		return true
+	case BenchTroubleShort:
+		return true
+	case BenchTroubleTorn:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelKind.
 const (
 	ChannelKindBlind    ChannelKind = "blind"
@@ -107,6 +140,30 @@ func (e ChannelSection) Valid() bool {
 	case ChannelSectionHalf:
 		return true
 	case ChannelSectionStrip:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DueKind.
+const (
+	DueKindCured DueKind = "cured"
+	DueKindMould DueKind = "mould"
+	DueKindRun   DueKind = "run"
+	DueKindStep  DueKind = "step"
+)
+
+// Valid indicates whether the value is a known member of the DueKind enum.
+func (e DueKind) Valid() bool {
+	switch e {
+	case DueKindCured:
+		return true
+	case DueKindMould:
+		return true
+	case DueKindRun:
+		return true
+	case DueKindStep:
 		return true
 	default:
 		return false
@@ -446,6 +503,30 @@ func (e RemedyAction) Valid() bool {
 	}
 }
 
+// Defines values for ScaleShowsIn.
+const (
+	ScaleShowsInBand  ScaleShowsIn = "band"
+	ScaleShowsInNone  ScaleShowsIn = "none"
+	ScaleShowsInOver  ScaleShowsIn = "over"
+	ScaleShowsInUnder ScaleShowsIn = "under"
+)
+
+// Valid indicates whether the value is a known member of the ScaleShowsIn enum.
+func (e ScaleShowsIn) Valid() bool {
+	switch e {
+	case ScaleShowsInBand:
+		return true
+	case ScaleShowsInNone:
+		return true
+	case ScaleShowsInOver:
+		return true
+	case ScaleShowsInUnder:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SectionPiecesTone.
 const (
 	SectionPiecesToneRubberA SectionPiecesTone = "rubber-a"
@@ -461,6 +542,150 @@ func (e SectionPiecesTone) Valid() bool {
 	case SectionPiecesToneRubberB:
 		return true
 	case SectionPiecesToneSide:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SessionEventFrom.
+const (
+	SessionEventFromHand  SessionEventFrom = "hand"
+	SessionEventFromScale SessionEventFrom = "scale"
+)
+
+// Valid indicates whether the value is a known member of the SessionEventFrom enum.
+func (e SessionEventFrom) Valid() bool {
+	switch e {
+	case SessionEventFromHand:
+		return true
+	case SessionEventFromScale:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SessionEventWhat.
+const (
+	SessionEventWhatBack    SessionEventWhat = "back"
+	SessionEventWhatContact SessionEventWhat = "contact"
+	SessionEventWhatDone    SessionEventWhat = "done"
+	SessionEventWhatGelled  SessionEventWhat = "gelled"
+	SessionEventWhatMore    SessionEventWhat = "more"
+	SessionEventWhatNoted   SessionEventWhat = "noted"
+	SessionEventWhatOut     SessionEventWhat = "out"
+	SessionEventWhatRose    SessionEventWhat = "rose"
+	SessionEventWhatSkipped SessionEventWhat = "skipped"
+	SessionEventWhatStopped SessionEventWhat = "stopped"
+	SessionEventWhatTopped  SessionEventWhat = "topped"
+	SessionEventWhatWarmth  SessionEventWhat = "warmth"
+)
+
+// Valid indicates whether the value is a known member of the SessionEventWhat enum.
+func (e SessionEventWhat) Valid() bool {
+	switch e {
+	case SessionEventWhatBack:
+		return true
+	case SessionEventWhatContact:
+		return true
+	case SessionEventWhatDone:
+		return true
+	case SessionEventWhatGelled:
+		return true
+	case SessionEventWhatMore:
+		return true
+	case SessionEventWhatNoted:
+		return true
+	case SessionEventWhatOut:
+		return true
+	case SessionEventWhatRose:
+		return true
+	case SessionEventWhatSkipped:
+		return true
+	case SessionEventWhatStopped:
+		return true
+	case SessionEventWhatTopped:
+		return true
+	case SessionEventWhatWarmth:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SessionKind.
+const (
+	SessionKindCasting SessionKind = "casting"
+	SessionKindRubber  SessionKind = "rubber"
+)
+
+// Valid indicates whether the value is a known member of the SessionKind enum.
+func (e SessionKind) Valid() bool {
+	switch e {
+	case SessionKindCasting:
+		return true
+	case SessionKindRubber:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SessionStepAct.
+const (
+	SessionStepActBirth    SessionStepAct = "birth"
+	SessionStepActCheck    SessionStepAct = "check"
+	SessionStepActCount    SessionStepAct = "count"
+	SessionStepActDegas    SessionStepAct = "degas"
+	SessionStepActDo       SessionStepAct = "do"
+	SessionStepActLook     SessionStepAct = "look"
+	SessionStepActPlug     SessionStepAct = "plug"
+	SessionStepActPot      SessionStepAct = "pot"
+	SessionStepActPour     SessionStepAct = "pour"
+	SessionStepActPressure SessionStepAct = "pressure"
+	SessionStepActProtect  SessionStepAct = "protect"
+	SessionStepActRecord   SessionStepAct = "record"
+	SessionStepActStir     SessionStepAct = "stir"
+	SessionStepActTare     SessionStepAct = "tare"
+	SessionStepActWait     SessionStepAct = "wait"
+	SessionStepActWeigh    SessionStepAct = "weigh"
+)
+
+// Valid indicates whether the value is a known member of the SessionStepAct enum.
+func (e SessionStepAct) Valid() bool {
+	switch e {
+	case SessionStepActBirth:
+		return true
+	case SessionStepActCheck:
+		return true
+	case SessionStepActCount:
+		return true
+	case SessionStepActDegas:
+		return true
+	case SessionStepActDo:
+		return true
+	case SessionStepActLook:
+		return true
+	case SessionStepActPlug:
+		return true
+	case SessionStepActPot:
+		return true
+	case SessionStepActPour:
+		return true
+	case SessionStepActPressure:
+		return true
+	case SessionStepActProtect:
+		return true
+	case SessionStepActRecord:
+		return true
+	case SessionStepActStir:
+		return true
+	case SessionStepActTare:
+		return true
+	case SessionStepActWait:
+		return true
+	case SessionStepActWeigh:
 		return true
 	default:
 		return false
@@ -818,6 +1043,21 @@ type Batch struct {
 	VolumeB *Number `json:"volumeB,omitempty"`
 }
 
+// BenchToday defines model for BenchToday.
+type BenchToday struct {
+	// Due the most urgent first
+	Due     []Due       `json:"due"`
+	Lessons []Lesson    `json:"lessons"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Over the latest that are over
+	Over     []SessionRow `json:"over"`
+	Sessions []SessionRow `json:"sessions"`
+}
+
+// BenchTrouble defines model for BenchTrouble.
+type BenchTrouble string
+
 // BinnedJob defines model for BinnedJob.
 type BinnedJob struct {
 	Binned time.Time `json:"binned"`
@@ -1110,6 +1350,34 @@ type DrawnPath struct {
 	// Path SVG path data in mm
 	Path string `json:"path"`
 	Tone string `json:"tone"`
+}
+
+// Due defines model for Due.
+type Due struct {
+	// At s since 1970 from which it is due; left out for any time
+	At   *float64            `json:"at,omitempty"`
+	Job  *openapi_types.UUID `json:"job,omitempty"`
+	Kind DueKind             `json:"kind"`
+
+	// Moulds that are free for it
+	Moulds *[]DueMould `json:"moulds,omitempty"`
+
+	// Number for the next mould
+	Number  *string             `json:"number,omitempty"`
+	Session *openapi_types.UUID `json:"session,omitempty"`
+	What    string              `json:"what"`
+	Why     string              `json:"why"`
+}
+
+// DueKind defines model for Due.Kind.
+type DueKind string
+
+// DueMould defines model for DueMould.
+type DueMould struct {
+	Cavities int                `json:"cavities"`
+	Id       openapi_types.UUID `json:"id"`
+	Number   string             `json:"number"`
+	Pulls    int                `json:"pulls"`
 }
 
 // EarlierDesign defines model for EarlierDesign.
@@ -1486,6 +1754,21 @@ type KindSearch struct {
 	Stage    string   `json:"stage"`
 }
 
+// Lesson defines model for Lesson.
+type Lesson struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+	What string `json:"what"`
+}
+
+// LessonMark defines model for LessonMark.
+type LessonMark struct {
+	// Got of ten
+	Got  int    `json:"got"`
+	Name string `json:"name"`
+	Says string `json:"says"`
+}
+
 // LinePull defines model for LinePull.
 type LinePull = design.Pull
 
@@ -1663,6 +1946,9 @@ type Mould struct {
 	Rubber    string              `json:"rubber"`
 	Scrap     int                 `json:"scrap"`
 
+	// Session at the bench in which it was poured; left out where it was entered by hand
+	Session *openapi_types.UUID `json:"session,omitempty"`
+
 	// Version 1 as it was entered; each correction adds one
 	Version int `json:"version"`
 
@@ -1771,6 +2057,25 @@ type NewPull struct {
 	Notes   *string            `json:"notes,omitempty"`
 	Pulled  openapi_types.Date `json:"pulled"`
 	Results []CavityResult     `json:"results"`
+}
+
+// NewSession defines model for NewSession.
+type NewSession struct {
+	// Celsius in the shop; left out for what the house says
+	Celsius  *float64            `json:"celsius,omitempty"`
+	Humidity *float64            `json:"humidity,omitempty"`
+	Job      *openapi_types.UUID `json:"job,omitempty"`
+	Kind     SessionKind         `json:"kind"`
+
+	// Lesson trains on stand-ins and touches nothing
+	Lesson *string `json:"lesson,omitempty"`
+
+	// Moulds on the rack that are cast in
+	Moulds *[]openapi_types.UUID `json:"moulds,omitempty"`
+
+	// Numbers of the moulds that are poured
+	Numbers *[]string `json:"numbers,omitempty"`
+	Pots    *int      `json:"pots,omitempty"`
 }
 
 // Number A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
@@ -2025,6 +2330,9 @@ type Pull struct {
 	Pulled      openapi_types.Date `json:"pulled"`
 	Results     []CavityResult     `json:"results"`
 
+	// Session at the bench that it was written down by; left out where it was by hand
+	Session *openapi_types.UUID `json:"session,omitempty"`
+
 	// Struck It is struck through and not counted
 	Struck bool `json:"struck"`
 
@@ -2147,6 +2455,24 @@ type RubberPiece struct {
 // Runners how a gang is fed; as proposed where it is left out
 type Runners = design.Runners
 
+// ScaleShows What the scale shows for the part that is weighed.
+type ScaleShows struct {
+	In ScaleShowsIn `json:"in"`
+
+	// Net g of this part; left out where nothing is read
+	Net *float64 `json:"net,omitempty"`
+
+	// Settled g of this part that can be taken; left out while it moves
+	Settled *float64 `json:"settled,omitempty"`
+
+	// Share of what is wanted
+	Share   float64 `json:"share"`
+	Trouble *string `json:"trouble,omitempty"`
+}
+
+// ScaleShowsIn defines model for ScaleShows.In.
+type ScaleShowsIn string
+
 // School a question on which casters differ; the first answer is the usual one
 type School struct {
 	Choices []struct {
@@ -2194,6 +2520,181 @@ type Section struct {
 
 // SectionPiecesTone defines model for Section.Pieces.Tone.
 type SectionPiecesTone string
+
+// Session defines model for Session.
+type Session struct {
+	// At the step that is on; as many as there are when it is over
+	At      int            `json:"at"`
+	Begun   time.Time      `json:"begun"`
+	Celsius float64        `json:"celsius"`
+	Clocks  []SessionClock `json:"clocks"`
+	Cups    []SessionCup   `json:"cups"`
+
+	// Digit g, of the scale
+	Digit    float64   `json:"digit"`
+	Findings []Finding `json:"findings"`
+
+	// Gauge there is a pot gauge that is heard
+	Gauge    *bool               `json:"gauge,omitempty"`
+	Id       openapi_types.UUID  `json:"id"`
+	Job      string              `json:"job"`
+	JobId    *openapi_types.UUID `json:"jobId,omitempty"`
+	Kind     SessionKind         `json:"kind"`
+	Lesson   string              `json:"lesson"`
+	Marks    *[]LessonMark       `json:"marks,omitempty"`
+	Material string              `json:"material"`
+	Moulds   []SessionMould      `json:"moulds"`
+
+	// Now s since 1970, by the server's clock
+	Now     float64         `json:"now"`
+	Numbers []NumberRow     `json:"numbers"`
+	Over    bool            `json:"over"`
+	Records []SessionRecord `json:"records"`
+	Rises   *int            `json:"rises,omitempty"`
+
+	// Scale there is a scale that is heard
+	Scale *bool `json:"scale,omitempty"`
+	Short *struct {
+		// Add A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+		Add  Number `json:"add"`
+		What string `json:"what"`
+	} `json:"short,omitempty"`
+
+	// Slip what goes wrong now in a lesson
+	Slip *string `json:"slip,omitempty"`
+
+	// StandIn the scale is a stand-in, that is told what is poured
+	StandIn *bool         `json:"standIn,omitempty"`
+	Steps   []SessionStep `json:"steps"`
+	Stopped *string       `json:"stopped,omitempty"`
+
+	// Tare g that the scale showed with the empty cup on it, where it was not tared
+	Tare *float64 `json:"tare,omitempty"`
+
+	// Version how much has happened
+	Version  int       `json:"version"`
+	Weighing *Weighing `json:"weighing,omitempty"`
+}
+
+// SessionClock defines model for SessionClock.
+type SessionClock struct {
+	// From s since 1970
+	From    float64 `json:"from"`
+	Name    string  `json:"name"`
+	PotLife bool    `json:"potLife"`
+	Step    *string `json:"step,omitempty"`
+	Until   float64 `json:"until"`
+}
+
+// SessionCup defines model for SessionCup.
+type SessionCup struct {
+	// Gone it gelled
+	Gone bool   `json:"gone"`
+	Name string `json:"name"`
+
+	// Over g that are left when all is poured
+	Over  *float64 `json:"over,omitempty"`
+	Parts []struct {
+		ByHand  *bool    `json:"byHand,omitempty"`
+		Drops   *bool    `json:"drops,omitempty"`
+		Name    string   `json:"name"`
+		Weighed *float64 `json:"weighed,omitempty"`
+	} `json:"parts"`
+
+	// Unsure of the ratio, by the scale's digit, per cent
+	Unsure *float64 `json:"unsure,omitempty"`
+}
+
+// SessionEvent defines model for SessionEvent.
+type SessionEvent struct {
+	// Figure g, drops, kPa or °C as the step has it
+	Figure *float64          `json:"figure,omitempty"`
+	From   *SessionEventFrom `json:"from,omitempty"`
+	Good   *bool             `json:"good,omitempty"`
+
+	// Meant whoever sends it was asked
+	Meant *bool `json:"meant,omitempty"`
+	Mould *int  `json:"mould,omitempty"`
+
+	// Step its key
+	Step *string          `json:"step,omitempty"`
+	Text *string          `json:"text,omitempty"`
+	What SessionEventWhat `json:"what"`
+	Who  *string          `json:"who,omitempty"`
+}
+
+// SessionEventFrom defines model for SessionEvent.From.
+type SessionEventFrom string
+
+// SessionEventWhat defines model for SessionEvent.What.
+type SessionEventWhat string
+
+// SessionKind defines model for SessionKind.
+type SessionKind string
+
+// SessionMould defines model for SessionMould.
+type SessionMould struct {
+	Cavities int                 `json:"cavities"`
+	Filled   bool                `json:"filled"`
+	Flaw     *string             `json:"flaw,omitempty"`
+	Id       *openapi_types.UUID `json:"id,omitempty"`
+	Number   string              `json:"number"`
+
+	// Out why it is out
+	Out *string `json:"out,omitempty"`
+	Pot *int    `json:"pot,omitempty"`
+
+	// Poured g
+	Poured  float64        `json:"poured"`
+	Results []CavityResult `json:"results"`
+}
+
+// SessionRecord defines model for SessionRecord.
+type SessionRecord struct {
+	// At s since 1970
+	At float64 `json:"at"`
+
+	// Figure A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Figure *Number `json:"figure,omitempty"`
+	Says   string  `json:"says"`
+	Who    *string `json:"who,omitempty"`
+}
+
+// SessionRow defines model for SessionRow.
+type SessionRow struct {
+	// At steps that are done
+	At     int                `json:"at"`
+	Begun  time.Time          `json:"begun"`
+	Id     openapi_types.UUID `json:"id"`
+	Job    string             `json:"job"`
+	Kind   SessionKind        `json:"kind"`
+	Lesson *string            `json:"lesson,omitempty"`
+	Of     int                `json:"of"`
+	Over   bool               `json:"over"`
+
+	// Step that is on
+	Step string `json:"step"`
+
+	// Until s since 1970, of the clock that ends first
+	Until *float64 `json:"until,omitempty"`
+}
+
+// SessionStep defines model for SessionStep.
+type SessionStep struct {
+	Act     SessionStepAct `json:"act"`
+	Caution *string        `json:"caution,omitempty"`
+	Cavity  int            `json:"cavity"`
+	Do      string         `json:"do"`
+	Key     string         `json:"key"`
+	Minutes *float64       `json:"minutes,omitempty"`
+
+	// Mould -1 for none
+	Mould int     `json:"mould"`
+	Why   *string `json:"why,omitempty"`
+}
+
+// SessionStepAct defines model for SessionStep.Act.
+type SessionStepAct string
 
 // SetMember defines model for SetMember.
 type SetMember struct {
@@ -2533,6 +3034,20 @@ type Unit string
 // Vent defines model for Vent.
 type Vent = design.Vent
 
+// Way defines model for Way.
+type Way struct {
+	Do      string        `json:"do"`
+	Event   *SessionEvent `json:"event,omitempty"`
+	Figures []Named       `json:"figures"`
+	Why     string        `json:"why"`
+}
+
+// Ways defines model for Ways.
+type Ways struct {
+	Numbers []NumberRow `json:"numbers"`
+	Ways    []Way       `json:"ways"`
+}
+
 // Webs Rubber left between a channel and what is beside it, mm.
 type Webs struct {
 	Apart float64 `json:"apart"`
@@ -2551,6 +3066,27 @@ type Weighed struct {
 
 // WeighedPart defines model for Weighed.Part.
 type WeighedPart string
+
+// Weighing defines model for Weighing.
+type Weighing struct {
+	Drops bool    `json:"drops"`
+	High  float64 `json:"high"`
+	Low   float64 `json:"low"`
+
+	// Marks mL to fill to, where the shop measures so
+	Marks *float64 `json:"marks,omitempty"`
+
+	// Meets A meets B with it, and has not yet
+	Meets  *bool   `json:"meets,omitempty"`
+	Target float64 `json:"target"`
+
+	// Wants A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Wants Number `json:"wants"`
+	What  string `json:"what"`
+
+	// Zero g that the cup holds already
+	Zero float64 `json:"zero"`
+}
 
 // AsKind one of those that /kinds lists
 type AsKind = string
@@ -2575,6 +3111,9 @@ type JobId = openapi_types.UUID
 
 // Paper defines model for Paper.
 type Paper string
+
+// SessionId defines model for SessionId.
+type SessionId = openapi_types.UUID
 
 // AddInhibitionTestParams defines parameters for AddInhibitionTest.
 type AddInhibitionTestParams struct {
@@ -2821,6 +3360,27 @@ type ReadScanParams struct {
 	Dpi float64 `form:"dpi" json:"dpi"`
 }
 
+// BeginSessionParams defines parameters for BeginSession.
+type BeginSessionParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// TellSessionParams defines parameters for TellSession.
+type TellSessionParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// ListWaysParams defines parameters for ListWays.
+type ListWaysParams struct {
+	Trouble BenchTrouble `form:"trouble" json:"trouble"`
+	Mould   *int         `form:"mould,omitempty" json:"mould,omitempty"`
+
+	// Figure mm or g, as the trouble has it
+	Figure *float64 `form:"figure,omitempty" json:"figure,omitempty"`
+}
+
 // PutPracticeParams defines parameters for PutPractice.
 type PutPracticeParams struct {
 	// IfMatch The version that the change starts from
@@ -2922,11 +3482,20 @@ type ReadOutlineJSONRequestBody ReadOutlineJSONBody
 // CorrectPullJSONRequestBody defines body for CorrectPull for application/json ContentType.
 type CorrectPullJSONRequestBody = NewPull
 
+// BeginSessionJSONRequestBody defines body for BeginSession for application/json ContentType.
+type BeginSessionJSONRequestBody = NewSession
+
+// TellSessionJSONRequestBody defines body for TellSession for application/json ContentType.
+type TellSessionJSONRequestBody = SessionEvent
+
 // PutPracticeJSONRequestBody defines body for PutPractice for application/json ContentType.
 type PutPracticeJSONRequestBody = Practice
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+
+	// (GET /bench)
+	GetBench(ctx *echo.Context) error
 
 	// (GET /bin)
 	ListBin(ctx *echo.Context) error
@@ -3141,6 +3710,21 @@ type ServerInterface interface {
 	// (GET /schools)
 	ListSchools(ctx *echo.Context) error
 
+	// (POST /sessions)
+	BeginSession(ctx *echo.Context, params BeginSessionParams) error
+
+	// (GET /sessions/{sessionId})
+	GetSession(ctx *echo.Context, sessionId SessionId) error
+
+	// (POST /sessions/{sessionId}/events)
+	TellSession(ctx *echo.Context, sessionId SessionId, params TellSessionParams) error
+
+	// (GET /sessions/{sessionId}/live)
+	FollowSession(ctx *echo.Context, sessionId SessionId) error
+
+	// (GET /sessions/{sessionId}/ways)
+	ListWays(ctx *echo.Context, sessionId SessionId, params ListWaysParams) error
+
 	// (GET /shop)
 	GetShop(ctx *echo.Context) error
 
@@ -3154,6 +3738,15 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// GetBench converts echo context to params.
+func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetBench(ctx)
+	return err
 }
 
 // ListBin converts echo context to params.
@@ -5002,6 +5595,142 @@ func (w *ServerInterfaceWrapper) ListSchools(ctx *echo.Context) error {
 	return err
 }
 
+// BeginSession converts echo context to params.
+func (w *ServerInterfaceWrapper) BeginSession(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params BeginSessionParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BeginSession(ctx, params)
+	return err
+}
+
+// GetSession converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSession(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "sessionId" -------------
+	var sessionId SessionId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sessionId", ctx.Param("sessionId"), &sessionId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sessionId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSession(ctx, sessionId)
+	return err
+}
+
+// TellSession converts echo context to params.
+func (w *ServerInterfaceWrapper) TellSession(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "sessionId" -------------
+	var sessionId SessionId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sessionId", ctx.Param("sessionId"), &sessionId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sessionId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TellSessionParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TellSession(ctx, sessionId, params)
+	return err
+}
+
+// FollowSession converts echo context to params.
+func (w *ServerInterfaceWrapper) FollowSession(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "sessionId" -------------
+	var sessionId SessionId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sessionId", ctx.Param("sessionId"), &sessionId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sessionId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FollowSession(ctx, sessionId)
+	return err
+}
+
+// ListWays converts echo context to params.
+func (w *ServerInterfaceWrapper) ListWays(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "sessionId" -------------
+	var sessionId SessionId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sessionId", ctx.Param("sessionId"), &sessionId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sessionId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListWaysParams
+	// ------------- Required query parameter "trouble" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "trouble", ctx.QueryParams(), &params.Trouble, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter trouble: %s", err))
+	}
+
+	// ------------- Optional query parameter "mould" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "mould", ctx.QueryParams(), &params.Mould, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mould: %s", err))
+	}
+
+	// ------------- Optional query parameter "figure" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "figure", ctx.QueryParams(), &params.Figure, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter figure: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListWays(ctx, sessionId, params)
+	return err
+}
+
 // GetShop converts echo context to params.
 func (w *ServerInterfaceWrapper) GetShop(ctx *echo.Context) error {
 	var err error
@@ -5163,6 +5892,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/jobs/:jobId/set", wrapper.GetSet, options.OperationMiddlewares["getSet"]...)
 	router.GET(options.BaseURL+"/instruments/:which/live", wrapper.HearInstrument, options.OperationMiddlewares["hearInstrument"]...)
 	router.POST(options.BaseURL+"/instruments/:which/say", wrapper.TellInstrument, options.OperationMiddlewares["tellInstrument"]...)
+	router.GET(options.BaseURL+"/bench", wrapper.GetBench, options.OperationMiddlewares["getBench"]...)
+	router.POST(options.BaseURL+"/sessions", wrapper.BeginSession, options.OperationMiddlewares["beginSession"]...)
+	router.GET(options.BaseURL+"/sessions/:sessionId", wrapper.GetSession, options.OperationMiddlewares["getSession"]...)
+	router.POST(options.BaseURL+"/sessions/:sessionId/events", wrapper.TellSession, options.OperationMiddlewares["tellSession"]...)
+	router.GET(options.BaseURL+"/sessions/:sessionId/ways", wrapper.ListWays, options.OperationMiddlewares["listWays"]...)
+	router.GET(options.BaseURL+"/sessions/:sessionId/live", wrapper.FollowSession, options.OperationMiddlewares["followSession"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/set/mould", wrapper.MouldSet, options.OperationMiddlewares["mouldSet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/thickness", wrapper.GetThicknessMap, options.OperationMiddlewares["getThicknessMap"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/attitude", wrapper.LookAtAttitude, options.OperationMiddlewares["lookAtAttitude"]...)
@@ -5207,6 +5942,44 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type GetBenchRequestObject struct {
+}
+
+type GetBenchResponseObject interface {
+	VisitGetBenchResponse(w http.ResponseWriter) error
+}
+
+type GetBench200JSONResponse BenchToday
+
+func (response GetBench200JSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBenchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBenchdefaultApplicationProblemPlusJSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListBinRequestObject struct {
 }
@@ -8294,6 +9067,234 @@ func (response ListSchools200JSONResponse) VisitListSchoolsResponse(w http.Respo
 	return err
 }
 
+type BeginSessionRequestObject struct {
+	Params BeginSessionParams
+	Body   *BeginSessionJSONRequestBody
+}
+
+type BeginSessionResponseObject interface {
+	VisitBeginSessionResponse(w http.ResponseWriter) error
+}
+
+type BeginSession201JSONResponse Session
+
+func (response BeginSession201JSONResponse) VisitBeginSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BeginSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BeginSessiondefaultApplicationProblemPlusJSONResponse) VisitBeginSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSessionRequestObject struct {
+	SessionId SessionId `json:"sessionId"`
+}
+
+type GetSessionResponseObject interface {
+	VisitGetSessionResponse(w http.ResponseWriter) error
+}
+
+type GetSession200JSONResponse Session
+
+func (response GetSession200JSONResponse) VisitGetSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSessiondefaultApplicationProblemPlusJSONResponse) VisitGetSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellSessionRequestObject struct {
+	SessionId SessionId `json:"sessionId"`
+	Params    TellSessionParams
+	Body      *TellSessionJSONRequestBody
+}
+
+type TellSessionResponseObject interface {
+	VisitTellSessionResponse(w http.ResponseWriter) error
+}
+
+type TellSession200JSONResponse Session
+
+func (response TellSession200JSONResponse) VisitTellSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TellSessiondefaultApplicationProblemPlusJSONResponse) VisitTellSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FollowSessionRequestObject struct {
+	SessionId SessionId `json:"sessionId"`
+}
+
+type FollowSessionResponseObject interface {
+	VisitFollowSessionResponse(w http.ResponseWriter) error
+}
+
+type FollowSession200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response FollowSession200TexteventStreamResponse) VisitFollowSessionResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type FollowSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FollowSessiondefaultApplicationProblemPlusJSONResponse) VisitFollowSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWaysRequestObject struct {
+	SessionId SessionId `json:"sessionId"`
+	Params    ListWaysParams
+}
+
+type ListWaysResponseObject interface {
+	VisitListWaysResponse(w http.ResponseWriter) error
+}
+
+type ListWays200JSONResponse Ways
+
+func (response ListWays200JSONResponse) VisitListWaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWaysdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListWaysdefaultApplicationProblemPlusJSONResponse) VisitListWaysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetShopRequestObject struct {
 }
 
@@ -8428,6 +9429,9 @@ func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableR
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+
+	// (GET /bench)
+	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
 
 	// (GET /bin)
 	ListBin(ctx context.Context, request ListBinRequestObject) (ListBinResponseObject, error)
@@ -8642,6 +9646,21 @@ type StrictServerInterface interface {
 	// (GET /schools)
 	ListSchools(ctx context.Context, request ListSchoolsRequestObject) (ListSchoolsResponseObject, error)
 
+	// (POST /sessions)
+	BeginSession(ctx context.Context, request BeginSessionRequestObject) (BeginSessionResponseObject, error)
+
+	// (GET /sessions/{sessionId})
+	GetSession(ctx context.Context, request GetSessionRequestObject) (GetSessionResponseObject, error)
+
+	// (POST /sessions/{sessionId}/events)
+	TellSession(ctx context.Context, request TellSessionRequestObject) (TellSessionResponseObject, error)
+
+	// (GET /sessions/{sessionId}/live)
+	FollowSession(ctx context.Context, request FollowSessionRequestObject) (FollowSessionResponseObject, error)
+
+	// (GET /sessions/{sessionId}/ways)
+	ListWays(ctx context.Context, request ListWaysRequestObject) (ListWaysResponseObject, error)
+
 	// (GET /shop)
 	GetShop(ctx context.Context, request GetShopRequestObject) (GetShopResponseObject, error)
 
@@ -8662,6 +9681,29 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// GetBench operation middleware
+func (sh *strictHandler) GetBench(ctx *echo.Context) error {
+	var request GetBenchRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBench(ctx.Request().Context(), request.(GetBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetBenchResponseObject); ok {
+		return validResponse.VisitGetBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // ListBin operation middleware
@@ -10915,6 +11957,165 @@ func (sh *strictHandler) ListSchools(ctx *echo.Context) error {
 	return nil
 }
 
+// BeginSession operation middleware
+func (sh *strictHandler) BeginSession(ctx *echo.Context, params BeginSessionParams) error {
+	var request BeginSessionRequestObject
+
+	request.Params = params
+
+	var body BeginSessionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BeginSession(ctx.Request().Context(), request.(BeginSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BeginSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BeginSessionResponseObject); ok {
+		return validResponse.VisitBeginSessionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetSession operation middleware
+func (sh *strictHandler) GetSession(ctx *echo.Context, sessionId SessionId) error {
+	var request GetSessionRequestObject
+
+	request.SessionId = sessionId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSession(ctx.Request().Context(), request.(GetSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSessionResponseObject); ok {
+		return validResponse.VisitGetSessionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TellSession operation middleware
+func (sh *strictHandler) TellSession(ctx *echo.Context, sessionId SessionId, params TellSessionParams) error {
+	var request TellSessionRequestObject
+
+	request.SessionId = sessionId
+	request.Params = params
+
+	var body TellSessionJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TellSession(ctx.Request().Context(), request.(TellSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TellSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TellSessionResponseObject); ok {
+		return validResponse.VisitTellSessionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FollowSession operation middleware
+func (sh *strictHandler) FollowSession(ctx *echo.Context, sessionId SessionId) error {
+	var request FollowSessionRequestObject
+
+	request.SessionId = sessionId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FollowSession(ctx.Request().Context(), request.(FollowSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FollowSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FollowSessionResponseObject); ok {
+		return validResponse.VisitFollowSessionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListWays operation middleware
+func (sh *strictHandler) ListWays(ctx *echo.Context, sessionId SessionId, params ListWaysParams) error {
+	var request ListWaysRequestObject
+
+	request.SessionId = sessionId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWays(ctx.Request().Context(), request.(ListWaysRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWays")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListWaysResponseObject); ok {
+		return validResponse.VisitListWaysResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetShop operation middleware
 func (sh *strictHandler) GetShop(ctx *echo.Context) error {
 	var request GetShopRequestObject
@@ -11010,297 +12211,334 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vlts2si/6Kli6d63MrM12t53M3LPtL9d/JokTO+5tO8k+Z5wPEFmSkAYBBgBbrcnyO+21H2Ge7CxU",
-	"ASQlghKpVreTzJ4PE9siQQBVKNTfX/06y3VZaQXK2dnjX2cVN7wEBwb/9tR+K1Th/yTU7PHslxrMZpbN",
-	"FC9h9nh25X/LZjZfQcn9QwXY3IjKCe2f1gqYXjC30haYW3HHzv0blklhnZ1ls5LfvAK1dKvZ4y8uspnb",
-	"VH5U64xQy9nHj9nshTD/OfTxm1k2M/BLLQwUs8fO1NCdyUKbkrvZ41mh67kE+pgo63L2+OEF/S+blULR",
-	"P521/xYmoepyDiZO4n8PTWJzj5P4P0OT+Md9TeJlAWWlHah88y1s+gT/jpdgGWf5iqslZIyrgs0h1/5f",
-	"3QrYyxeeH9aeE4RlvCigeMwsKMf4kgvF+MKBYVwxruwaDFtzy6S2LmMC3yh5AUyr3C8CN2IFvADT7kRn",
-	"gmd+hsl9qGvhubbPbS8Xr7nLV/11vV8BuwZjhVbEx34xtEhmHTfOsoXR5eCsFmc08D4yHTwL3+j5y/Yk",
-	"Vtyt2i/8jL+N4oLB1V/yCswQi1X4Y3dAUJ5d/j7jX8yymQTnwMx+6o/70U/KVlpZQIFyafRcQun/mGvl",
-	"QDn/R15VUuTcb/d5RU/828/W7/2vnU/+vwYWs8ez/+e8lVjn9Ks9j+PiF7ep96On2Npz2dpotcyYUGyt",
-	"TWHZQhtWga4ksD+9/fI5+/cv/vL//Rk3IwyLIlCYNEc4w6sKCsaFYbmWdanYfBP+lOHYheFroZYPZtms",
-	"MroC4wTtQg5Sps/mzqHL/E6Cy1f03vYk3iyQERfCWMdyfi3c5jErRVHIIHeBSe3PEaiC3WRsk7F/PGEr",
-	"EMuVe8IqnV+Be8IW4hoYfc8y4MimwkFptya4kJq71PzCP3Bj+GZG5I48+HdaZ3cNLYfo+c+QOz/CU+eE",
-	"qwvA22drmzht/YhdWkitzfPy0djHjSbGC7/MtZbAlf+JtmfkOGHb8NTELdvHpd/h82/1ur9z2YwIMn6w",
-	"S3w+NZKp53MwT0fvnq3LBHt9rdeBv5a1AcvWYMAfnCsomK4952jD/B2/5hsmtfb/jjySJOLhbWnoOP7x",
-	"rYWOeWWHP/3cuqPECaTYtFYFycfwi1AOljSNujpMK6FwlOuoZ+2OsjOzuprFh7MwTZrA9nQDt3YOQGTu",
-	"lp/2nbn/qMESuX+d8aIQ/s9cXnYIuODSwi5NF0JB+viM3orUenHYfdN9B9zQBb09n0JvzadDmoVQwq6g",
-	"SM/Wacdl+sU134w/io0IOyQQcaLxu53Zhe8l134jbPfC/Tev+J75//s3f0Gf+f/7N68Cnv0jcQFns2dR",
-	"p9k5luNP2Xz8oyW3dvzT1/6uhKnPP536wrMjpUOYXlhVNuMzvxcpGj0TSkHxjZ7393mOP20LYu7gzIkS",
-	"ZglyLbUu+rI459YJtbSkfnLjb/blEgqUwaJzMXc4WBQjFL+o4f2a0Ai7e4Hv4qNZXFKYa3I/pM6vdO0m",
-	"ipVC2EryHBIbUL5C04F7A6FRwQ1wySpuHItvejKNMHiSFs9F6mbUUhTj5cA7/zidg5uX9MJf6Vvhbw8P",
-	"yIfwveSe6pvnKy1ymLqpANUoO7C/J4kNgbJyCctPODTWFkJKKNhauJWuiUYlt55mQm2xaUcG0ztJiiOh",
-	"/e9MuIxxy0rgtjbhC4EbtGFG5PCE8TmakuuV11PIYDSQX2ni1cNc0Vl/auV+gK4cNpA7rpY4lJUA1/4P",
-	"3qbRNSoSWkq99te1rtFLotcqKZ/XglTfHd8J6e92pavPLNNrxeb6hgllRQEZK8sxKxpB0B32wzX2mC+b",
-	"3Zwt9Vn4xwKsWKoHz/RN94czUVbaOPIgeSN2NudutfEDnufawDm9hl98pm8uJVdpq8ovE7eMcSnJqhFg",
-	"kfrCeWtbBcOtNX1IIWKVrk3f1Bpm/0EK90jU2gTjrp2VWK5Ga4SeS8Y+q4AbsGOtk4orkBPsCf940pzw",
-	"29AdpW8eDk+ilYSPuoLwUf8zu3+3/JrkwrhNtwAJlkJnU+AalEEZ8w+iv4bxub4Gz1l4mQi1ZMJ2rd97",
-	"XnBvA3DaB3VPrx+So0BUd6d7RTF1cAdSIqVZC7F7OCGBswLpwicyOrEtr3eMnEYhI9aIa244PXltGuGX",
-	"N+nKzFeQXx3amtd4sT3HRz9ms4JvDn6lL+3WwN2Krsco7lPOIitqe+AOf9ST9wneXNWlKARd4Ieuj97t",
-	"cYjScZ6dz6QIEm215kx1PJ//6yJxQbYHqvNzc0iWoMDwaMM2S/j3zvQfJrVjZcFM8La8xOe35/NFYj5X",
-	"IV6y35+bzX6puQyUiBoF8n6u/WpQmUD12nMD5ML6BabUB7vSJqE/PM28vszZQsKNmEtgwYI4qDcc0IJs",
-	"bRacdNBDK1xztbO/jeoklmhPxMl5xUkC92qTrl2hNbk20JlkndE4beeJ598quLnyP1wJRbtjvU6Y3JyW",
-	"VA8fHdC8Iz3aJW7xVsswcWGBk0dqSyiFjtWXaiETCvJTVupaFh2XHCu8oug0ypI5qHzV14d4brRNePvK",
-	"MqOwhjC5DOE64ZjjV2DTypcBixQYcSfy4B8Zf9xekOs8dS3OdSF2RtoxuXWxSepxks9BHrZ18f34dEqE",
-	"7c4IFotAy3F3KRijE0EFu/KGfdD8vR7cGLqBJa3/sRLg/8RVEUxfzZR2jOe5rpXz1BlHE7hxhk9wXfMS",
-	"itTiF0IVQi3Hj/QlvTAwlrCrCe5ir/9PfPyy3o297HPHLMSWu7YbKBijnLXfvkoFTJ9jDNF6m1XBNYRz",
-	"ReZModGb0ZvRFUxwTF6iO+VbSOqXfqR3q8C5CbVZWIqYkbXtVlCm5oNC6KCy5B9Coy++MWHrThtlweOT",
-	"8GCQBqZNQWTYMAkcr+FR33yLRLv0gye/GuzdkSLP5uFSH2v68PKga8o/g/oC7AaZtqXnkJAMrx4Wn/TY",
-	"FPlpHVTjyYvX4TsHVdKG4qMjqxhPyesJOuArnV9B8a7iaSKveRAWIy2qiV6F9WqzNdMeffbqN1eYDkGH",
-	"tTkF3U0IkqUrFuJNFSnUvcgDT0c5GFcfZXIjy5vj3lyTkb1pRUHENvdRFjWUQMuu1O5cNg0jN/pAKyeS",
-	"ZiAyzUD4aB4VrINsdzikZB1fjvCn02OdwYYn7ciBtWMUBnV+yHEYkwLwqQwvGHLHosoYcmmS/tic19Ga",
-	"6nFYoZP/jMkvo6/UUqjawVh3SqVrk7qftAX2S82VQ/8gm4P0N9UKDDxhZw9RSVUh2Naz/ZweP1vP1mlK",
-	"h/O4n86Fbvg8bmy7A2H0sMhs1rHRKJ3I6SRfPMdcj7dgazk1xEJpIlum8sNtYz9pLRew8N/etvoePrrY",
-	"E8Da3bBdbwFNZE8Q6fmKC5Xmfl5McAwWRlcDOpwBPkUR8VrRYZLjU/GzGc41fmlgmUrRjbtr33lDJNoD",
-	"eHCz6Cgqwa5YrrUphOKODIOuv7xv982DRjHiyLU8sj0h9JleNMdLq2AmWjDXYJn1GiyGtfv8k9cJJdNb",
-	"rGF1QefFBMA1N4VNh4qCr3w3UHRux5k8C63H+s6jGye6LGxlaryyKKPJ1EphMsaSOwiZGv4qkpQRq6/B",
-	"LMjTid9M+SZkOEUjXfn06MjEoBAu6DnywQpvxOcTdEsjyrFZRJDHi6Pj0VpxuWg8tWkHFjfpABgaIaiF",
-	"k4fe73301nuJyeawFMo+YRIWDv0ftXJCBt+FZVdKr0c6KGzwbnMp3yxmj/8+aoN/2vXo4iT5Jnpg/NJD",
-	"wB7/fEZxLX9uhGV57ZhQTmdMG0Y6D+OM9snTbiXIB73rpiG/XvR8j1ib02MDYNewlRXXOb/TogW7qicd",
-	"ikbih9zVOSmBnsFa5okLJ5HRnJKO7x8PFK0qzDgpVSVwEzl9wv2IIaHTuMezmVdK1qcbzA6GYG7puQ9D",
-	"xwlnYReS+6qlrs1byEUFE+MdT1mOLwdv4pp7JdTlKygwpztxZaWzsZf+BMy1W6H/yzauyu6AA47JiSH/",
-	"SixL2HViT0m9iJrHrWeyNLw8zUgx3aejx/01mW/eZRB8KcUO+xzsZDUm6JehCCzEUjT3v825BMrHjnt+",
-	"q0DFLoOH9Ptm8ANe+1LcPAg8PsVnX4ob/PRzXSsHxrNnwtiMXL3X2MSHTu378mrJkTI87uA+G/sFlPoy",
-	"ueZCLBYir6VL++WDb/TI1DTybITctM6X0lPEqMq0Y0xaXeoqllhPgBcyPoRFIQok04uo13o90T5hF12L",
-	"9CTXgb45yERNxtjHEGAbo/q1N6d/CyX2wVe6lwJaXHw9Nm0B4xrjYwfB9bY/BruAw4kjXwKFM6JNMEqh",
-	"XvKUy+UmYxtvmJUlRmVcbZT/awFLA2SaAc9XoUKD0k84eis8h/i9eoKMEY2qsS7nZlbbyYa9ADmvkrw7",
-	"B7f2U4km44n4cqVlyr1OWXmouct66beHM/8oA1XYJ1559ypICDdi5Qpc4zmid7gJjpFoWYQXGkUwmBlz",
-	"7Zwuk3ZGjJvs29JvYdOemKvkqb9lUWM2kyF3fntYyl5lWrE1l9K2ob+wdOZf82aDhIK5ldH1cjWWUV4J",
-	"Beg/PcgrcZ/7tSDoq+6zbS0lo0zHYJYZXWlLue3H1h36Qbl/IxSxJVyC6+LwRXaJT7XkpHB1IiN64Hst",
-	"xfDN76uxEo18Gcd9CV99cw3mdBm7NOb31dNp8/++ejb+BbzkDofI6LFOwCqeZipaaw7znlPccTL0/AVh",
-	"HiiEl+gVw1MkBUS3WV+OjPRQLMbfEXal3Wkp6AXdhBx0UUDL9fvPO+bQDPgYgksOJbVdkdvrFBcEetKe",
-	"DXojjxzwvU7fchjf6niPHCuxoLi9j/B1rEdmuVYQVTV0sXCUeqdT2poczd480evRmdYGizzw+VPdzLYu",
-	"098uAKosXrVeH+rsGu7OHaivtq68LWWTB5l3qga8Zq3zK3T4ASWFoxutozPtXDzjTgl9//ARcUIePPvv",
-	"/TPBf3ZKzr7uOR/2zeIHGKMO+mPwAqohz/P0SfoBfxTFCQcUbpUUSwLV6vVK5KtOLNOuPE/MgS1qKSOn",
-	"kovYy/4F3E2pBNo43du1e3G2OkPX8Nq634OV0pWHHQbqbmuXZm1NaHPNjEtADIbvkRmI9PaXQk73+a1R",
-	"y6exmNPsCqBinkKa5dyYDQNpAcXeA0Z6syVbKlXKEY33vWk0Ydot1Vs9o1nhWRgrdd1Ht80ED0EJNuGo",
-	"fPf107NHf/mrl6zCWYrZLURkv705zwkv3aOL4910je67Py9PQvGaOzCCy21FdtJrASljO8a8P8CcqBnA",
-	"GGocKhAlm/XItpfndV6XFJg7juu1TYESlLpWE9J25psXwwHoMZVC7VAjSoW+6zl6e7yFKW5HugFjBWhY",
-	"UxZ3I466Vd+RdMAZvn6zWNAEdp2EZrSSPQmlIVobIx99s1hMzCBLxaTHxOZ2r5S2zJ+CX03hC66gnd3Q",
-	"xg7mN4WasdGZ10ShhAf55IX2o+vjcQ1DCw8+i52DaoBPSzhXl14kJJbNjUllHsR4b109YVgYm0g72nb8",
-	"nGg+g2d7Qvrj6IKubIZoOXtSRpvfe/O5GfmFzTGlZTezDAG46POHE03Tsoxo21SfhaRDYp5ItH3faAnV",
-	"25eYtbGjFvzwFfO/sII7TrpOil3c9lEbuPIdMRt+KTW7v3EjBZg27pFSqSBZXRJ0tjW37AoqF6AGMqw2",
-	"0Epugs0FRTJXZyT6ABl6qYJyywKBEj4g97QfC9+bxLcarlm34BiPvuTDGAiUy9dMoVlB1u5lig5f8ny6",
-	"7rzgOXRd4CHdaqXXFrNGMANLM1txQ5awzblJ5H7xSd6r9YjsPSrN8s+OU8W+pIKqo9SwL0M0JyrxpGE4",
-	"nXbW+affpoT1G9Uk53jLi4qdQuzjCZU4cLZebZhwLOfKc/k8YNituGVKRyCkBJwXRf0mZBIGpWFs2Yqz",
-	"l3ogC3URylk+QSnFOPvgu66jDviUim63rTd3tA27sQ7KCR7nUcm6YdR2x+Mc9se9PcsNqV771SJzWKGP",
-	"/Hzi1PIvkZf7841Br71RMv+MN/S4rI+qCacXQ4QtPbuuTTkV70TZZPrq8nxAKx/IKhmooR5pmmczrBw9",
-	"XOCc1kro5axZTXqXqJAuwXSRuPsNd3xqqjUlRSnc+LENlNCr19x7aP0LaTwEuAazUzNtKWK0jukp2qUr",
-	"ga2uTZ7WmYeO1WC+d0bR7NF36jjZExeXNQc4JJIHjYMW0NnQFEt8xVP8MAEDpRCE/ts/PhesVhKsbWJp",
-	"KB/HFJryfDUdO2UK5MZQDX7fBEspBrk2CkxTdys1pp/e5vsnT9qSqRwOcoRHFYbluvTaoGYKOLpXvXbI",
-	"lXYrME/80ohskm903dFwWL2lwXfcoNqmEjkmJbtMTmUZgp7ZUeVqh+kQGCoKaTV87peFftYYTL5n+JbJ",
-	"6lC69HYBa8I4U4S4ye0V4bwlzawIU7g9htEFhcHXwhBRImIxqqkjqeKFyY/ptR6LBhNPRtZgh4dCQ+K2",
-	"BhFmCyUG17gLD9MIqmbjg6QZEovPecqbm0dnbqrmabTUjCIuhVkX4ujePNs+GWMKVvZp/kK9EgtIe6Ww",
-	"POIKoLKMwmktYsNnthsZ6w+7R3iGYqlkwaEfs4MM0WT2ol/4CbtocdkKDRadCIsB4MJqRMphe4yqWkqb",
-	"2oUGJHBnMpRklvzy2tvyg4T0u+dlXTxHeMJKbpZCdck7jLNySx/c1ZFO+zy46MOR2z5HAfGZdrFr+dBe",
-	"RLI3NYqB68KE9h02m6xanaAJNqf2bq/YXmGiPVhN7Gd2KWPm6gTjBIrlybIDQmLnKYZq7vpjE0+/uJgE",
-	"cxmlvV9CRpsytM1HIhQ3cr3ZjC/GVLmeFCpzJK3HjTaS2uMGq4bqII8ZbD2yLOmIJIsR/PEj4a5tU384",
-	"9kmaY0qvRWmO5ba51BYKzLi1WSpf+1jdcr8GmXYENDNOb4BLitmOP3LUiY41yKmIn4EpkM5iqbRJxRMI",
-	"rd4yW3Ipo4LrVsISmnGo4Bx3bVJhZxI+1K54Bd3iz4TTTdiDtvtbQdeOqdUwMD4pBKZW3ibuVaHy8Dt6",
-	"lr1dci1sri3aKqpodDAsBV1piwiIt0NisjmfYn5MdaGGfhfHFoEGejQ+1o41ghOPrNZ+qOWmQLTUEfha",
-	"p7DRIoliHqFlK5AFW6+EbIrNhe0lFTLh+t59KRYTnPVJzqRYg5/KZ5bF1EeKpHWTFz9Ll71X/r4df5j9",
-	"jgwa1C5s16GoooyQxc3nM9qIIRrQF/tB+PGhpwkIBbvV+VWo9wwueyog9rbvLJvNuUl6BE0KZz2WI2JO",
-	"MGYBh8r+VErDcZ0OghZO3VR0pw56AAbjpVqJOao970MaxxQ1qDZDsQelw92xVbByMViVkAL/KIVq/o5B",
-	"aAfGb+OHD++SgdtB8MiJAzmwLgGqfzCC23gKWozHMFQWtipNAYT+nFhIPp7xd7nZrTBORrVUCCpuSJta",
-	"KkhjSaDbeww4S1vHP2zhbkM/UskWBaInZtIeVO/S8Z9kADnQ4MgQ8ktlnaFcwIlULBr9Z+eCefPu/ePL",
-	"N2/fE3wDsxiqoiotbtl5Adfnzm2+f/fs4v//979eXGznfKYDRlgRnU6FIK3JOoYl1adJwe9BnOQcRyLH",
-	"/jXP67oMzWfSabLhkO7Od74JOdp+4qi7oorneRr90Ky2NZdbOP0d9e+gNKpVapP0InyKUiT4JqZhdY/E",
-	"weBblM2B6gPCILDSq2Qh39OGBzCPoAwpBIhlsuYWtyEikQvFlhm7uuSeh/75X8/7usf+8LEUasDMud5q",
-	"VdSFJ4NcDxQz6wVbaF5mrALDclDoNWugnMfBqIBzyWYObR+pQCCCkrVODNQVJUpngG/BunavYkOvJUIk",
-	"m8BhFOyQAq7T0Y6jY9lIg2Z6YesPBN/TjWIiUPnekm58qI+yNb3tS5t4dRjknFoP3CTUu8mx04FcBXw6",
-	"tVWnDaWNyXx+gw+hOWXI55JIP/HTnlCS5x9/57yGkphVJ1/+QHZsGz1BmrbZ8TH5eh5gpgNyOK0g0K6Z",
-	"9QBHvgOXCo+UlYSUT9yC61Qp+w+ypkmR1WzBDSv5FTBs7NXfwRKm0fUduNcwGG/lKZ2mzcjl7Gc9Z1rh",
-	"jbTlFthWoewt8DWDu6bZsHaJcezUvn8Lldufmzm+3GU8HxWxGCi+kp7a5qh+Q7tqRaFL9PXOOe5FJZTt",
-	"dG6YwzVI3CI1kLgh/pHSV8um348nMN6uK3+7al2eRD06XlP9llBUj9JTv93Zuz76VWhFFtOCKFEZ0fHx",
-	"5zD91Eb6sUNi5E5MYiJ6+R8ZpPtuIB9KcTOlk81kfOwhb/cdAWf3pfnk1Idp+NZTgZWH07Y2A1DnppaA",
-	"GruuHWHnZpQyQ/2DKuBXlppUW7SNvUrftN47FpGZjI1wcYRkrwCGTDlf+0KQ/jjfWdJplBUnTjptgEju",
-	"zJViBjIxyk4EJ0RUYmJEtFUZ9Smfc3QenvwGQeqadIZK8h4JiNdH3SNdoPK+S1ZKvZ4ij6gbe5LBp7h3",
-	"NwOpKl6ukFhdaVnQKTTY9s9u9QzsOEogF8WQmUl+dtQGLBfB8o5d6LEUN40tayA1ImeIS0ST7M+pM0Cp",
-	"i2Qyjjf4ochYrqXkxv/XoGtZiirpI022AyQmHZrFlmVi+OFS31QbsBMUMPKtJl24IQ33IAM088saLow7",
-	"31I1JTlec8p+2ebkSXnLQhVwk76+euEEbtwZpaDhH0MeWoseE9GAQ3BgyEU2st9MuAjo6U7VJ804vR3R",
-	"eN+ve2NdurdEqG1mepIT+g/GOve9LgOwq7cQwTUGdZOo14+rSmrasCZa+weEkDPM/7RsXgvpyFk9rWdr",
-	"L1RWm2Rl3MtOChv6sTqApoXhA1Hn6LbcN5Xv/TPh2edaLYQphy5x/8hX9YjQfHfMH1dpnMXj+jC/G0qp",
-	"36vnIN07UmJ7rcPM/jz25DuuFOQ0qS5X4+yzn6Y5GPvtidP9icdZqfFT+7ZylFm/zfV/u+G5kxvWGEOA",
-	"CB0lv+m++rCPndl2gt7r2IzP4fXe4ogeNK2iaDsolcJzk47ix+QetmVJu65/7EnCdGzmCHKRQDXe/NAc",
-	"t/65nsCyY2I8YbinJx7v2anGG+msHlOVFukSq9MSdVrHxKwRY/pk+4ejnWz3mgqznQtKMSxXp6bJin2Y",
-	"Pbx4/JDNN4xaDn2YzfZWSO3esREpDeVKKDQJDUoOxjS9unfYdn9PT01yYu64wGPB3PZtE6jXbHzWHr/9",
-	"tXVb3NRtXRkzCAhSJyXp46vvYrusKVDD/yMc+rft/5z67Ujob+Cg7lXxjj90ncv8U6p5++zKPXD7Zw8v",
-	"hkbc1+zluBFR0TyxOjnsDnghLCYBFU+YNmwprjG1kipg2ljEaeeyHgsqOG7LduP2UXVfB5C9QPQ0XzYm",
-	"bRJlaAIYWNO7NtEjCdPOB1AeGii7IfD8EY1Fl6BLcGYz2FpUafWaK7HQsvhbsRyap65A7fnZ6loNoUAZ",
-	"wdVSDr15rUVh9/Wf+VvsmzumXoob1WtLO81B38DQtfPenkkTfQuki4vv7lFiVzstC2nJndkSPZNMGPus",
-	"Jhq6DfLUrdNEftbzl6Of/G5/ICr5E6Vgj0jl7FT6JQJQUHKhQrHwAXSB8CC+5cTYj7chrr7mPJwo0lFn",
-	"tw/ow47TCJQD40UrFRBqYwjkmvGisGyoieFaG/W6iRT2099LrjbeDlDoGKOYIlnuwsYUeAL8NZBzS/Fz",
-	"CdwoF5WG9Eff1G4EQtCOek581HJJwxOd8t3ACtms05Ig1iXuZLS09N7aiMFzE9X4nTjZDrIQunWL2FSe",
-	"/qQHHacrLq9hIO48WES7xx+ajGhg9UgbgkgXCIyA8Y7dHhBGyt/aCOmdRUwHrGwivC/LN5YhasBaWOiU",
-	"tSy0YRT39pPC5n0DcNB9YTwqGSwZEA27HDcowOYOEvoyNFruVwZphYnMilAD8DykuiSO6aoSG1nvl725",
-	"pNK0kYhQkm9e8ymlVoW4TvPMKtYnhcpzbCghlNNY72L3V0eN4eoTp0c05VypDNfFBL/0xDyLwbMYEYBH",
-	"FqBz44aCkQRR7SUrbzp5cMcIYzBR6dP23xjVFNJMSYuomoLlNLu0tVI5N0ZgFzWnu6AFj5lbGQBm9NpS",
-	"ujCVhN8OZ+PhFtDGwxFIG8jGE8qV62TWYKy6GoqKRHjDy0lEMSIJm7LV5zQL7Ss3rNrZwTE1ibfDHdkr",
-	"c6NY6F7AxDXUcKobA93dnu0NbY5FR4IHDGdi23C2WzEWyRq3cFDE/8gTJa9Yczmlq/PhgwNrUrl3t4w+",
-	"RWOkJkn1meNrklvl+HhA5l7eX2c6cR1HNIoWTYUYGdd/PVhC3y7mkNSfoPgPF6AdwFIbUjEH9umI3KSS",
-	"23F+wkHXx4iGR/4jz+78I8BVorDmR3SLhFRvxBnlpm1vx53QTQ9HDH4hZhHGGaBgVievuVTp4cOLpFvS",
-	"6/9juQT7oU8oeu92Ue/1zZgAZkFTbCeQ5K7mXPSbopZV7aAI9TFPqFacyxoIe1Svo5241uYKCtTFKe8g",
-	"wPqENMFIhyLA3jeFfMJrf31dV6VLzYz/4N6BZ8kav8GihT378VJVtbsdCOUIsdpXywyqPNwxB143Tu7x",
-	"gVXuhRQ8upooiPMtgMzmS8P7mMzr9t+uJU9OUPiNn5oYTNTag7c3il6hVPV0e7azWXHZzSJT2/YmVgJN",
-	"CTPUkJJDB5u6DYWkhktQtmsgk2IRTKjX6evy6PhZatLeObPgdu+JQ5f4LzVXLkRUpnvwu0ckNcd1t7Uh",
-	"m4PUammZ0wkM/YnXPR2eZvZJwlPy7y1zCScXCxGw3QgV3z+0P/ax/zCY4EXeiWrsq0G65IqyFHcCGxOi",
-	"GhPcHMN4e+O6/TZ1VoRp5s/5fGBZaJekRePEEhZsRjoaH1fBb612Qy8WExBMKpiQQHyLVo4uwG0dYfaE",
-	"hiiBGUINrl9lmH4cvalWijTcX1QReObO6io6PHni0gpEoyu+hc2wNtWvEi+GVsILUY915Nxpi49wp8dO",
-	"H2FiNPXkNiDKVEKYVXAzOtvYP/x1cx30neoxnkrOvYXUGAocsQUB+rMP+Wp0yS6SARdhteRuiOUscHkn",
-	"M23zAKZSrIE3bVJice+3dnVr4p01pikacIX2OBdHNhbe44P8vGvwfd4XoJcBkrTfUmIhpBRqSTBf5Gd4",
-	"wCjbJWPokCaYUHED21BnASas46gXlgVnWCIwgQDnh0IT+JC/kKHYzxDIChmrK+Z0QOLIJd9kbK65KVjA",
-	"ccVCOLbichEAGw42Ak0kvoSb88BcWoRYR7gg2HGDfI5jvMkTKyw9NU4RKNBuUcspHTB0OomjHt1delqu",
-	"flp5qqnyuujcijiz9PnrtNGeljJOrwY3hGVFbV0MKrRCaQ4LHTvxrrRLcT7l/e80c6BSrtYtFaDc/NOD",
-	"QILHZVrRvFNTCA37WVVLecIPJgzGvx7Z+zFdWUj904+sLbw0PHfTYQHmdbyZ++4Yyc0SrMvYiAYdU+R7",
-	"DtIOKjLNoI/GdP3IV9z/8ceRWKdj8jjbxrCHHJXNgzFL7OCSvuhOwP+t//W6+hagsqdL/s1FyeVzXZZ8",
-	"KHt5ye1roWoHJ/zqkttLMN8KqU83puNCnmq0WJCcPio7bWSSta7d01IrhDBZMCvUUkLIx2iEIAFKaguP",
-	"GeU3ZozuiwBVbkkFKcEZkftbvrYZw2SX2gC7uuQZq6zwP8y5yZiDsgLDnf/xn//1nFCqvuxX/XQm3l4c",
-	"MbnmUHOjWHyLmsfJ6koalK7xFnQHJK4Xn97VB0tx0+HkXp9q/0Ogitow1N06uTgBWE+zOZCGeCJAt1Lc",
-	"dI7CTh2zKiiSfyWkXhpespJQBU/xYaVf+HOYPvbeHk9mHdRNz5WCH8geHiHPKq5Avl8JUhZOA4ru3g+2",
-	"0zxquFPeHl7fObEw9UOeWJZG2dKnP6LeRROAu1LbCpsqZSfK4cfQ5HstobliTzRu28L9ZGMi8uJrbd1p",
-	"zVsc9p07Jaa9zVdaSzvyQvvi8IVG6AAoDT0j/BLQ/vGOOw9fy1rLcNO55gKQZKII9SJ1HzUN80+3GU3n",
-	"/lNV9jjD084cLKOlyzvH8C89yPw9B7zwu/UzXy4HerFaZwZbYB8xy40nJZxUe3S6OuVGopq0DYTgNR5v",
-	"+g5UZ4Nyp5zAGuYH9Y0f/TP4LFyBSqVxh2A0t2wNAxmD/ocXUI0rlBk3cyl/HFt5MxkFhwizYy10TaGt",
-	"i7yrGG5J3qBddo9gy0MdanaX092rjjQItGoOSccy2mH1rkDt3S9dId7e9a0SsW1BNkZG54bMoonckQOt",
-	"ahX1qMYA7PBNa+huKaZbCuGO+bVjOW2rE9uaQNIpZKCKF8tu2ljttut3O5JfD/yzGqh3DaVNQzheB7LJ",
-	"wSuVhW7QtIptiMHuavRcUiuE3cLCaAkmYEecZoVu2s7N0tgEqYyq75UUVyA3hP8vykpbK+YSHjPEM0SU",
-	"MXIn4wAhg8cbDWpAunNXD+SgO+EkDCxgxasKVBoOl/7hYJsAHL2ZQXJvY0qdlG8Ws8d/P5hziS98zHZJ",
-	"MRbVVteyeDnh2e+GK5O8NZhyPb5EetCvzK2MrpcrtK89OTEuPXANjyoGktpf45NqgfZX3oRltHuzvfI+",
-	"0X4KZLsM0cmdnvaxCGtc7jVRM9GGwqUQNELemdTLaBr+rOeHV0yjxWKhITa8v7xhWvXEtOG3XF1B8UN0",
-	"Wezk6p0yG+C65xbZAXWuuJkSHrkOuPr7nv4BEq0wAnxW+F5qU/YmXtI69kf03wIvTgWw22T9JPKZ1pwA",
-	"oXjTH7eTLTk+S+gWGL77Unzedssjd/KeQr/d/t0RgMES2M2U4nF4jgSh1mSE4KcGpgdFInOB51GXiHo8",
-	"L4qzwDUGSn0N8W+hGuEs8oQFd9bBawN3tgJeBHhg/9c50OxQ9TyLPXmaHy2paf4vQff2f4y4b177PKME",
-	"F6+WnQUw9fA366iFMP6liuESGiFmdII7M6G1EiYON4OnrJMJKItDkHPZzAUA9374xc8pQ6dymCC1aVjz",
-	"TfOv7VxPiJwf8O4ClffhVr3FQt0j+nd0Kny3161qKTsdTkIskudXFJ+s7bYnamSqZ6c8dgc9S1pob3i0",
-	"EUKMnVqSgsJKPv+B7FBlbVxT+7nklvWK38eUad0+k+JQ1+Rulv3Fvp+/SPz6NrRuS6njK2BYfS/Ukhku",
-	"JLOrUKbGMTj8hK1CKQOGQHYTEJr+3/qmH4Pm4mB9zlNBwSOzGa/u4js/ZUlAYuot57VA8Hqf3NB8ObNC",
-	"ysehlbd1sasGLtObsC5fobngt0NI+ZkNy8YwCyYA9avF8YHOBoQdIcjcuhqXghF2N8H71+Cnj0lO7XYH",
-	"h5/TVcz7XccW5U0PP3+hxpK02/RZlGKRmlhZsqZXTafKMTYn8ddV26gQIix07JN0yzmV3FyN1+cQ/3RP",
-	"54NkCevX4WofWUr6iu77MU9TL8cJFZjo2Ei1LFylpCV1o+LCoLNTLxaeTkihFhv1Nm039di+3lPTcuzQ",
-	"WqT4pRYFJruvcSW9dpFk5d+e2/dk/MT8P1JcIsk7vBK5sj3MgUItyQnsluRc8tpBJ92lgBTydM6dF2fH",
-	"og37r/LxYLXDTWBj8UcSPlnEJpfHTfEU+Vmhx2zs6tJkUsb968wzTQNS1pLVIZwtuVp6XltA8cTbK7GQ",
-	"d6gjV9S922bhoUl/rks0zg1gEjYvilTriWQK0ttGnzwqB+kdBoZSaN0xgMR0RHYnPHDLCrFYgHnSSWyk",
-	"2FO8LakrGXlYdtvpapHDPot5yFE5yIITPJgNHMZmhIU87DP9pdNHe8xnm+ezZv2pz78LgaWdlqnprM/V",
-	"lqLR4CHs9lY+eZHFXZY/3KKIIeZeDpcvpHe8sYoTULuDyANCIYpMq+TtB25YSM3d9B7W2UxqXQ3jH3SA",
-	"BZpv7vThTt5+46aDRQZkQ/0jrjTXxksa9MrURtHve9ub7AFuoMZ9NmDxZKSyhpxtL0e4vQJsDNJdxM7R",
-	"iPtzF5s/KG9ciLFsw5ie8SasdjYPEDsJB0T6knIkKmk9k3139FoWmLbZ/jTDx9Zfvc28NbzZfh0BBgZv",
-	"qy9TSGRWpMNfdhWut92a69D3Aiuu4cYxC26rbdpeiK2IuUlTaoCy4vzjZ5Mbu+IGhj2CY8TwaJPBxm9N",
-	"9hKhiho6MNAo6bXoagLmRtVJYt6rTMbnpvXpCzRpXX/7Gq29W+lExdK0go+2smhkGeaKpyDDoh8l5xIy",
-	"5riBgmmVw2PqorLUgIK0aWiKCfigyNUyFsfmuf82Ro8TEqzpCj9+KXU1ATNL70PnybWcgMfzQqfxeLAP",
-	"7fjGhitNnWTTPoLllGYuE8taplavVFQ3MP6Ujeq32dWl+MbeznKiIeKXk7dSjDyOjW1ZC/JYBQ85IWtr",
-	"4hrubmibNcHLHEV++F6k5ZC8eJWsYR8kxCmM0jBGckaigKMqhBrPbWjaRNiDdBhrVYDJa8cUcAMWEy44",
-	"tSJPOGjHR0gm+RCoTWU/eqC7baFcSFw9cF1z1/S9HFen845iUMdZyNjVZho13pHfM7SvoLAdlVlZNucW",
-	"ELmOVX5v8AqI3um6Cjacf5DfCJugz+myLieQ2s+lq/XGMuJ/JKNs89PNMT/hUGm01X4vGjLp8o0UitxG",
-	"OSnoTV61q+eklQiL4K7U3ii1E1OwKtIF2zl6jpDjkQgRqMFvTVKCVHoAW/t5+WikijmBMdxK5FcKrD1G",
-	"I21fjisM00wurG393BfXQ1A4DTBApG30BDZxZoxXem2fU8JeA3BmV9i9fzcTZmtstzU2Bl/I6bggCaUJ",
-	"YZcXm8PGYAQnoGEDvE96I+pUiD/kCyYM5Rb0bXz6hA2q9JGA39u7mFrFQmCAcbx69yW9kJos0e7A+1/h",
-	"Qx+zmbcRDz38tX8mZrYdDCk1cLmnRhuJVDik9vb2f5erAzM3m5617LI/6+ddLVwKgzF0cJ3GVMPdhRd6",
-	"In/e1ivhwI7AUe76BUI/WXJJxeWnt6yKysXdtGadnzC9vtewETXphdYkwCh3fC0oq5qbw2IsXFsoznGi",
-	"IzW0sGnHKmm1uU4htkxSUSkB4LCdid/6Mjx8YlE2CTyrgXvuZyI1kX985gkDaSkqkIU8B+o40tzAW4Aa",
-	"Q1CTP2pD1Qzjz+lpG2cbihCMC5XHzPoUhBjk3jqc4FvwWlVyICtSNZnvY9c6tgJZNP2u110rTaglK2vr",
-	"GCqT46ZB0ngQunjCggZHQs/gFK8LN0mXi63NgudTwd2QIeFwl/uGICty69yKin4QNeGj0aAev0vfhzcO",
-	"ZxmE89IiSLcfa2gTlt3h487xDMek4c2WNzo06Qit9BXWFXFJqapeBNkz0l3oX/l+gn9RYuPtqc8/ndRD",
-	"qIRC8CMQ2sY//WZKvHRSBHT8Udl6YxSfDznhiCRZxIyLC2wh4poPNHvbmWbLBFmHg7YoN8yL/9EJuk9B",
-	"Gp1y/zcBp1218mC2amthTXx1NxXdTze1Ce+FdBN9UF/rNSFMY+IXwxB5J0M3pOZxipZRkqSwAfyn73Yq",
-	"YGlgXIH8yM5wITY2gjK9fH2ayp40eL9dAa6yfy/T+re3RYc0zwKoXowSXoTrJDYvYA3WMUyLfxLei+1b",
-	"OHNCJhCXMDtmAjrWKZUlF1hmbxNCQYDd15PgPX4IwB6jSkpoC/YbmX4ad4YUGXnhxDCR75suj1O99KiK",
-	"c1ZwxwPSu+Ub20ljbLLHYnP0PmN18Ji2v/DP/3oe8LgjjvxnljlRBsi8hTY7fYge/eUAYMjFKFAnCdyk",
-	"SRRCgR0bM9aKYC6WQGcXD+0F5pLnV0lvWwGNL6YHEnMyqAtEUOYuWVpYgWE5lpU6NjfAr04E+bLgpZCb",
-	"nf1xuKhKcif8P2az2oBbcZWuallIuBFzOVD7uwLukoxyogVcCTeAKjfXboXJaR1gJatlwZxegluBGdnp",
-	"cqARQ6p2opPTdRogIHXiEXXtilA7kOhapN2r0Kfp7pjcX/FfGl2mhQcWF9D1x1kJ0kHBytAauFUQTsQ6",
-	"frD3Oj2RiKgZLmJhT/RNu9IpFJ2nJxveCHU1LD5O9Rlnmka4O94fUFZIyNjrS36ij10Lm2ubBNy95Mye",
-	"iDM/pm5ZTDScpPJXtal0qrgJa9I6hWpgV51qcbRIOjnaIYM2tJWaD11Lh1Nm0kospijEqSb1i00FRWjj",
-	"PHEHpjSRiLWMHayh/3Ux0seL76bm3ng7+mEDKfV6illPmeVJ15E/TQbGZysMY7tMalvdvyN0ASknrAFe",
-	"QJGxXEvJjf+vAaYNk6JKhSp0BbGueLe46p//PS6XW9duSj4Gn5IRdTyO9XXbsJwQY+JKOz0VAi1pCWFL",
-	"G+I3k80a/klzHSkiDVIRQtBgy3ZsYZI8vz9Mr4T9RJGakJ3XK7zjudGh72ju78yQTaivwSykXlO/yhNd",
-	"BHmqxixY0p3cbr5wYNbcFOkmq0YkdA8JRTTDjSjjgINoTU3wfWcuFagR1TfrAENUyTpAfUmv4hyObk0N",
-	"a/1AN/5RMa0fA/LVBPuSasZo0bFPLWchV66TbGoZ1eUz4TJWlokso9i48yRa3gnHWp8MR3K39xi1VOTh",
-	"v/idlJT5kRqyHWP4262sMEwN7u/80vCxJeXJtlodLFGAIo22nTDNAkIM6UcnNssi/RvoiZ1OMwNnjXYi",
-	"vN4nxUcEp10krAdSZMjhIRQrhZSiBGfARhBf2/y7FPTvJbeW/hk/m31QhdejPVXwH8/LVxkl7DWwJJRC",
-	"9Jlleq1YrrUphOIO7APmqQ3XXuHnis3hg/IncAlFaAdrGWchjR2RqgovqwJiAnu5OHvNXb7K8LjS4V2G",
-	"bsBrbj+okheAeFbrlZCA3qR1BPqnCxMKcmJ+8fBRF9ZwDkIt8V5YG+EcqAcf1HusYKqxSNuPwREcUlvM",
-	"Voyygscmethu9wn9O4+Zpn6Na22uPij8qLBMcWP0GgwtoTstgY8W9sEHjAwQpNbsWRSBnfT+x7OHUSni",
-	"lZg9nn3+4OLB58gNboXn43xO6suS6kc04isLrV4WngWEdc9CiMxWWoVY76OLC/SeaeXivV9VUuT44vnP",
-	"lsx8usZHu0OfCaWg+EbPEz7RHkrnezpnDRPNhcoCBIEDBCEwNqirC14Pe3CbZZ1HzLWP+DW/K+e/Yo/4",
-	"j3QyJKQuyveNHeRPfecKxwkR9n9sLyCFRRfk9hZ/r+ZCfYOgUjt7/EWqv0czEgXDj10iigNegkM/+QAq",
-	"RPvI+TfYLR+RuM6xQiroyFXAiE2EB7xdiCAQ+PxZdJR6g1CoZcYkFxQ+CLGTJWgvXTb00s96nn1QqAFh",
-	"V2eGJWh//eIxdaMkDHEvfV5llOVrgPu/5+U//zuLoA0G2HzzQXWcH1i73+AjlWQXFuxP3/HvqHZOabfC",
-	"7inc/pkO3kMmFig3Pih/KIEbBkrXy1VGLugLOoXbVL00cC1g/SxuFYlksO6ZpqTD0Wdn75GJw3/cFvrO",
-	"1PBx0pnVuQN31sKytt9vbrC5UNxs+iZX+nB68t/m/BVQ6rOmn/igcHoBpb4M7ZvvXkTFr42RUJetUkDX",
-	"F3PYwtyzHRWA32Z7hFqJOWpNZ17e7d+kl83D78He01Ztf3OsSLcrXX1mGS4pY4pChbeS5Vkjorb35WlR",
-	"7Exxqkh8WUBZaQcq33wLG4TNuYszvruRY076wzv9+o6WiPCQt+PlpjXC+a8oqz+eS3ENHZ7ehQfixmtD",
-	"rH0zXrsrXVtgsc4RLxwEuFJL/1+rS5jrYvNB+RsUlH3MAAOs8fUroQr2wZsSSwPWfpihqrnx32qbMbwS",
-	"ClIy30+r07Lh4ClzcOPO8ftJwXtQzL7CYq5TKQACvescPUuU7jtDWsx22S3rzLE1Zh4eaMH80xClLad8",
-	"0/udTTagubzjG6+oS6EAy7u6PJaRm9uSAXomFFWEBXNUJHS79yDlDkccJyAmuNUiEMVWG5eDrmh8K20c",
-	"HhI2X6R2UdxKInjNfu+N9o2e3881NsEcCXeXn3sWEoSsY7VZevF0V3cYGQ6/yYuLOlrf832F9OrT52lR",
-	"wK05cow9eFm71hxsGsvNhXrAXjpLOVOUMo4FUV6UbFgLMtwXIc/GG4cvG1P4eEZLnrivwCXncHHXZAtW",
-	"/n0budmsqhPbcFm7N6HsbeKBW7wOsAi/w7N550T+Fip3qqN5zp0TrqZA4tHET2oG6HrWClFoWV1RUlk4",
-	"31yYjJEfkbMVFoTURtm2p7w25F0QiKPpbP+cv9L66ql7Gqd/N2SPwzdZwPfMAc3yBs46be3JmGGuCwH2",
-	"/Fev8n88/3WhTflx0Kh4yvxjnqKVEYpgNdEkgMqxEIbqUe0rIAJNlQhPLSUO/PRpnTRzmvsKeBHyZZ/T",
-	"l89eCFtpK2LG1h6r5H5lc9aLVKoAIaYttCGYeS1kgW5S+4QSBoSN/na7AokpWP4hCvA+plPqD+5ccnUF",
-	"rptal7BFwsbtNUX29Jzyy0iMGnz3w6PGyI91cpbNPi8XqejPT/1zYAQsbiURa7cH5DgBlUEeLtzQGABJ",
-	"lGv1z9Nl7Z7hZH//Vyyt4w94xeLZOsOc6AdVsRgUqO+bc0jZ2WPlqX/lnX/jaKl6mAcueQXmk4tfG1b5",
-	"O5K/feHS9qwY5AJ6pJMk6Hkg80oRD1ivXFLC7Nfb7juMhIZQJrtIssuL2HXizs6UPzyx5UaajkXTkOO3",
-	"YaU0e/J7l6Hdbb8/Ibqf4CeVpcQ55wshYe8JWq+07J4jr/XEdi6Z11mvACpGIPbksUbnpfYaDDqm9pyd",
-	"L4WEuzw/na8MnZ/YmOZTnaBUTJ830/rMxp1fYIsMgU6+B+x1SOePJUG113ZiwwCQiBHvViAM8/pdUtnZ",
-	"osAf47S2hL6/E9vpqXTXJxa4kYIyqZOn9XUA98ari6hPzBNiwWswgHiqnKokV6Cag+q0vgrvIKpcP6Ml",
-	"4TcQ1v0tzOk+HOLhW20PqkOu8R9jskWz6NmnVlkCDc9/DX8IPt1jDdKEJdcMvNecOwC7M+yLeo0SSjTp",
-	"hp/ZrsUVr4klF4qS6BqP9Aqbgq2xXWAkRyJsxa+g5an7FUu/Kwdzj7OWPHQ0O6nr8ZW3rC1cg+GyASyn",
-	"6AJnc32TUY4Zj32DTBt5qDSFLXcsr5BDmxAnfPMVx5qCu7gh/NCfyveIyxpgASTbKXkA34pY1iflhTfK",
-	"Xwtr7e8GA4AHvtSmBbLPqC8NpQ3H0JItuZT+FgnNpLaJ/pwm63fI/kEp/5z7gQfIT8QSftCTMgFe4qdn",
-	"gVDNZltR0GoWpb6GwiueK64Kyl9EvxylQOprMJInjIFLP9M7Pvj4DfvHPfYhfXWvHdfkumN2rFCsLLeT",
-	"Ygn5pdP5xt/YeL6dEVwtJdgPChuAccVgA8yB9AZIxY3LmBTOSWCgCsHV4ygD9IJdg3ECG0Q0w2QfVG7A",
-	"HwviEl2bHCz7Uy2U+/zRnzPCUY9OKMv+hAm4nz9iNxnbZOwff85wVLj5oIQq/ODo4YvDsz99zmgolEd/",
-	"jr7g+M0/Pdr6+YlfFZCFhfIrDhQ5d9EWm4qmBMQ/3U64VhIsbk98MJSjBs+TsA+YJwIvCgPWhpKAVlVv",
-	"PE1LcY1Z/Smb+atI5nQC1S81mE2rB17PBoICDy/SUYFeTIpLhFWR3jTgjmGvdbmhnOcAiIzIx7wQNZVj",
-	"YBkS3FQS6ylDjlBqcoqwIxIGwF20Yfyi24bxi57d8NPvN135ZHZJySt7HqGWkjLkjQI23zhInJPuCZnD",
-	"Qjele0GkPGEX4TTUVcYeskKvVcYeMc7WXMqMfc4IQCrtKTJ8/ZpXk62BF8L85xhT4IUw/3vkc//nk7vt",
-	"S179NlhlCzR6IKgdpXZ710xjm51L5QkTaiGUcBCuqFgvgXh4ySTIr8C9jxMlHvof4iFo9qkDso3fEkrN",
-	"SCHgbYkLfRSjLrlWC2HK0GVOCbfFBS6Uq2ETgaTX8nUE/f69eyxpIaFRxB8wVEs0P8fL7bYOrh3lYSEk",
-	"xBYnKQXn0YCCc6c8kraXnir27j02PQWBflYvOjL25tk3/jB8/vrLLIDkPLy4YK+fkZKIx0JYtqzBWn97",
-	"hkODIUyvMFbxHCRK+iqpefHa7/pYvr2lnPvkbPsWeHFqtnUBtOa0QrJJzAseU6sDqBYrhCGMKmoxEsuU",
-	"vbqEFpILFV0R+pAvjJeXsY10Slj6r/1hpCWCCP0RpSQmZZ/CT9NLz38d+gf8JhP0v4M1ze+ec/Q7H01W",
-	"NxueX52MuJXIXW3ggF31PibqomOh7QHLA9Z7cKMSBqNtctpyjYCQax6btq/5BjWsSnKhBi2pS5rTb8Sa",
-	"GrjgcQlbt3tDj+BT6HeXOoUT5LBxJ0q+hPOKIi23NggCg3xyo4Awf85/xQ5eB7OV37coQf28ut2msB0P",
-	"I6OCSM68/vaAPZUyPMWWmqJGWoHXiZLM+za2o/ldZjs3zXR+z/nOPLR4m2+QxMHFizrIBaXUIdJTIiaN",
-	"741OWj55zvKydZxOTF+2CGkMtinuGPZ3IKqQ9WLY620P2N/GVvfGygSCT34SEi8sVXwIywqt4AF7Bfza",
-	"H6KcqxxkInxKrz9t5nnnNcCXYS2fXHw1RMKU32ECaXPVj0br2qE/MtbTzEEhcg8luiHZ9IK07gcf1Eii",
-	"MsokThP0g4qo1KjbR0ChpnagT+tEOIDGxs/coUz847GIv4uGz/Arra9sSLXzrGBda5lhxZV/nfSz1AH/",
-	"oJLM4PWuaYd7kOAvcPr/gnRbABTDdPvS/7rVU39ANYlFdATuE5LfIik/qIPn2n+IKJEhokP4TEl+Gc6M",
-	"XiONP6gukeN5n0BoXNG/IqH93g8TGgVeX4inpHWaxkwvKEo7TGMvHO+Fxt/iUv8FaezN3dhtLS2HvRIV",
-	"K1hbk7jtxEvpqXVVhbxDqmFfg2FQLAGJvOZS2tFqGLukL+0QHnmlR3l2S8JfxvX/C9LeCemGCR+6LreO",
-	"zoQY32r7Mt9QikrMRUN/6QeFiUcrvWYlVxtq+NK0ghnNEx9U29VkvyjYzxAf1EGOeI+78q/EDk1HhiHY",
-	"h9i0YVSyS+irPGwK7i0N9y8PupD0YmHBjUumvmXOSt/kbvKDgqdEL1pXQmqyhbgWBTX42uWK1ld2l8nO",
-	"kWpDIfChQx28nJXkCn4D3On2er8Q/RMjNyW/AsYxoT2QSqAqknRhvQN3x0Am/gtDBZ/gfgv7et60ADpx",
-	"YmpIQEAo1EWjO1hC9PT0Cdo/fj+jPmHzDf03Mp/RlTZk64UxLCSySjCI8A4+KWzfBFQuC3ThbsmkXXmU",
-	"ACrb6ajlRzkOpev3BbF0bpvm7KcHcVloiYD+6DTlQfhlTRO6K4DKa5CpXCbsGd8pOf6jlLxSL/whqUU/",
-	"noqybYvp05M2NmomiRMi/CGtzSuhIWSy1aBxh8I4vSZmfxck3unEed+kpv0fonX49UTEdlBWWL94/iuC",
-	"HYxA4YmBKu6Y3wpmxT8gBcbzhHFM4P/MhjpbZnkJ7JewrbYDNyC5SKe1vg/TG6ff5rpGEMcE4OQXW8L8",
-	"YUqQD0RZ9faIp2kAlf7WEpMvx39rTO+H9Je8/X8Hn/qDwX8ETv+jAzClo5ER++STQShd+40vbhBqqBgZ",
-	"iWz6u5726moxRD6zwU+CTSsseU7It2IZXIPZsJVYrpittGMKIFXCeYmIKvBDaBz7+1JSbtM4t3fIaAtO",
-	"dZdd07NchX7qp+cBIn3MRiSbHIkcajr9wfLHDZ+wFTexBZ+2TQo3FyaeQn8g25R+CfwaKLe14TWvKXED",
-	"1OhooBj8LVdXv09e2osYgWQMDJJIZyUq34J1dkMofdSGkZGHE5wXtJWbToUjoIxx8m0Qp2k6i4h5t9mV",
-	"2AF1/840wCr3szvha2M2hxKgSDxjr3e7hfhyBwDPzex+o0mkcX6E2HbfmaQN6e7AH9Hw6vmv8Y8RKGQA",
-	"d2uYVglNpR3zVhgh2e+y7GYyz1zcC8/cNq08zTLn67bX3b3xxaCi8bVes7JuS6oJegiTn5c6VkM3HZLC",
-	"1PtqwVPsRRa7+N0Nn8TR75lDnns7Hwz2yxsCzg0n6nhOCRgOwz203gIv7E6POE/koslGDw0HaiVSgNL+",
-	"/dj3+I7qQbqtle+ARtsedOydd1TfXHwx7TVP6ODYoi/sMBWBOUvhaUHAlUzcCiakrTYZ1n/okVFOqZ8R",
-	"mH+SXLgnhXOsshl6IujTFH/QaOe/4n/TwF4poUtP31ripirOsCWEEcuVa8UqeAEDRUDnWvNQbYudwqwT",
-	"UrI5MAO8SIH1GAO5O7Ky6DenC0wrQrq4+yKkW+sAOwx4vhLW6S1cmIET/3V48N5O6I/cTkLwC1wbnAqn",
-	"67eZ3dcJTdIHG7Hcr5hIGnuv9PKylvI3XC2I07tnE6/95qnbzvUYwYATBsow5fu+NHa1Nz+XKOTvgp5v",
-	"29X+UUSvrp3Ennh7G9MihBJ2nsWHMVSs2LsfvmLasBf/+WULxmVFWUmxENRS/+LBxV9YWWYBY41KVYQJ",
-	"ybBpBfwNfeR+Or85uHE7gZN/344QDjR/wxePSys5HVfErRrQEhva3oI/Gkk/eA9f4hMTFO9bOW5Sw0pR",
-	"Cpcuu8Vy2SZu+pdjQ872SlTpD1zsz5kcaKR4ZxzhiXHJl7AHuPUzS33UtnvFZsw6U2PrbcA8gDVI+Zjh",
-	"1jbZw1SZgJtxW5Y6/9X/50BnuHfOiNgr3D/O3Mroerl6wF5i2fnGdvrAxY7vSjuGaQfJVBUcMegMI5oy",
-	"4p7cpY5Gu3BvRpREFeAWNtRx6tZv0YQar5klGOO21+72GRhl7/j53qe547831doh9vokxs4pDlKCMiQV",
-	"9wmpV+As41E+ReB2EqYohwKqeB/ySNlp0oicrAWN93vYS8vLirp0DKuW9AzmP7fZZ7y5leYQMP+5g2sw",
-	"QV6JhPP2aVG8o++dxBq830zgAOMihb2VWLE5VwdU+S0dni0kd6HdomKc+fczdvkd6vXfXP7tq0ma+7uc",
-	"jyx7KSpxu8KUMSl9P/3hgMTuQd+PnwrdxuL8BktKvnn35jv2Dl+K0bGQhRNbwexpo0Pv3fY2GxWjCI/f",
-	"bme0PmALvQvP3Mf9TN8acz0HHVmbooW+WWtzhUatrcvSs/bj2X80acBaBWymPHRmKcRiASbrdmjhGMzE",
-	"+rPZuV3pam9NnP/9LhO0/fh7eoyTbeAsW201S7sVO6x0dd4MtCfD4TI+8/vXmpul3Hf+/QB5b6uFOz6X",
-	"YM9/xf/uS7CnXmL4WAsFhXgbnNnKG0yYm5sMM9Op+aAslCLX0p+vObg1gGoQ6y0rIBdlbIuV67LkAXjd",
-	"G7ZUmke2+wDE+ns+l/Cpop9Y3Zvb64lFvX55Lsz7N5HNndCE4/wOJ0f/rOco93l+NctmUi8RtEnnV+k0",
-	"aS95wVzHT9dGzh7PznklZh9/+vh/AwAA//8=",
+	"7L3rlty4kS76Klh5zlptr2GpSuq291j6c3Rxd8sttWpUsjV7j/oHkozMRBcJ0ABYWeleeqdZ+xH8ZGch",
+	"AuAlCTLJrKzqi8c/3JKSBAFEIBDXL35apKoolQRpzeLpT4uSa16ABY1/e26+EzJzfxJy8XTx9wr0bpEs",
+	"JC9g8XRx7X5LFibdQMHdQxmYVIvSCuWeVhKYWjG7UQaY3XDLzt0bhuXCWLNIFgW/fQNybTeLp19dJAu7",
+	"K92oxmoh14vPn5PFK6H/c+jjt4tkoeHvldCQLZ5aXUF7JiulC24XTxeZqpY50MdEURWLp48v6H/JohCS",
+	"/ums+Tc/CVkVS9BhEv97aBK7B5zE/xmaxD8eahKvMyhKZUGmu+9g1yf497wAwzhLN1yuIWFcZmwJqXL/",
+	"ajfAXr9y/LB1nCAM41kG2VNmQFrG11xIxlcWNOOScWm2oNmWG5YrYxMm8I2CZ8CUTN0icCM2wDPQzU60",
+	"JnjmZhjdh6oSjmv73PZ69ZbbdNNf14cNsBvQRihJfOwWQ4tkxnJtDVtpVQzOanVGA4+R6eBZ+Itavm5O",
+	"YsntpvnCj/jbJC4YXP0lL0EPsViJP7YHBOnY5b8W/KtFssjBWtCLH2LjXoFxGzc4d1P/fpf5f3Yvm1JJ",
+	"Ayi4LrVa5lC4P6ZKWpDW/ZGXZS5S7sh6XtIT//ajcTT+qfWt/1fDavF08f+cN5LxnH4152Fc/GKXSz46",
+	"ztg6bt5qJdcJE5Jtlc4MWynNSlBlDux3779+yf701R/+1+9xc/ywKGqFjnOe1bwsIWNcaJaqvCokW+78",
+	"nxIcO9N8K+T60SJZlFqVoK2gXUghz+MyYO9wJ24nwaYbeq87iXcrZPiV0MaylN8Iu3vKCpFluZfvwHLl",
+	"zivIjN0mbJewfzxjGxDrjX3GSpVeg33GVuIGGH3PMOB4HISFwnQmuMoVt7H5+X/gWvPdgsgdeOW/aJ3t",
+	"NTScqJY/QmrdCM+tFbbKAG+5zjZx2voJu7TKldIviydTH9eKGM//slQqBy7dT7Q9E8fx24YnKGzZGJd+",
+	"j8+/V9v+ziULIsj0wS7x+dhIulouQT+fvHumKiLs9a3aev5aVxoM24IGd3CuIWOqcpyjNHO6xJbvWK6U",
+	"+3fkkSgRD29LTcfpj3cWOuWVPf50c2uPEiYQY9NKZiSH/S9CWljTNKryMK2ExFFugj63P8rezKpyER5O",
+	"/DRpAt3pem5tHYDA3A0/jZ25/6jAELl/WvAsE+7PPL9sEXDFcwP7NF0JCfHjM3krYuvFYcemewVckyLQ",
+	"nU+mOvNpkWYlpDAbyOKztcryPP7ilu+mH8VahB0SiDjR8N3W7Pz3omu/FaZ9sf+bU7DP3P/9m1MEztz/",
+	"/ZtTNc/+Ebnok8WLoDvtHcvpp2w5/dGCGzP96Rt3V8Lc55/PfeHFkdLBT8+vKlnwhduLGI1egEw3H1TG",
+	"dxHerKAvW51cLZSxrNJrp5ngHd6+eMem+6qCmNTPwRglpzPtG3w+NtJJrzV1Azq+ATm3YCxp7lwDwycn",
+	"7oHXXge+6XXX6SsYG27/CFeOJeov+AU2299s3zCnaLqKW6fabJS23cEWyWINeY7SIQd+7TjQ5Bxlu1Va",
+	"xk+7kBKyv6hlnxGX+FNXJeAWzqwoYBEZaq1U1idcyo0Vcm0asuVqvYYMtQHRUhFbslRkE0yFYHj8FLFV",
+	"2vuP7+KjSViSn2t0v3OVXqvKzrzgMmHKnKcQ2YDiDRrL3JnEtdGpgees5Nqy8KYj3wQTP2rjX8R0NJWL",
+	"bAZDu8dJIt++phf+SN/yf3t8gM3996J7qm5fbpRIYe6mApSTPB/9PYlsCBSljfg6hEX3xEq4k8O2wm5U",
+	"RTQquHE0E7LDpi1tgN6JUhwJ7X5nwiaMG1YAN5X2X/DcoDTTIoVnjC/RebLdOI2ZXCQa0mtFvHqYK1rr",
+	"j63cDdCWHRpSy+UahzI5wI37g7OuVYUqrcpztXWKo6rQL6i2cdmxFVnkqvKWpNmo8gvD1FaypbplQhqR",
+	"QcKKYsqKJhB0j/1wjT3mSxa3Z2t15v8xAyPW8tELddv+4UwUpZOl6DO1G0dibjc7N+B5qjSc02v4xRfq",
+	"9jLnMm7fu2XiljGe52RfCzBIfWGZsVx6F0JjhJNqzkpV6b7RP8z+gxTukaixTqcpQBux3ky2TRyXTH1W",
+	"AtdgptrJJZeQz7Bs3eNRw9ZtQ3uUvqNieBKNJHzSFoRP+p/pqRP8huTCtE03ABGWQveq5xqUQQlzD6KH",
+	"kvGlugHHWXiZCLlmwrRVoQdecG8DcNoHrSBnqZDLSpT3ZwUEMXVwB2IipV4Lsbs/IZ6zPOn8JxI6sQ2v",
+	"t8zt2jQg1ghrrjk9em1q4ZY368pMN5BeH9qat3ixvcRHPycLb4WMfqUv7bbA7YauxyDuY25LIypz4A5/",
+	"0pP3Ed7cVIXIBF3gh66P3u1xiNJhnq3PxAgSvAb1mWr5+v/9InJBNgeq9XN9SNYgQfPgTamX8KfW9B9H",
+	"tWNpQM/w+73G57vz+Soyn2sfIRyPYCSLv1c895QIGgXyfqrcalCZQPXacQOkwpk9UfXBmTAR/eF54vRl",
+	"zlY53IplDsxbEAf1hgNakKn0ipMOemiFWy739rdWncQa7YkwOac45cCd2qQqmylFTjZ0axqrFU7bOuK5",
+	"tzKunVVmroWk3TFOJ4xuTkOqx08OaN6BHs0SO7zVMExYmOfkidoSSqFj9aVK5BEF+TkrVJVnLecwy5yi",
+	"aBXKkqWzefv6EE+1MhG/c1EkFMgTOs19gFpYZvk1mLjypcEgBSbcidx76qYft1cUxIldi0uVib2R9kxu",
+	"le2ielzOl5AftnXx/fB0TITtzwhWK0/LaXcpaK0i3hmzQX8Maf5OD64NXc+Sxv1YCnB/4jLzpq9iUlnG",
+	"01RV0jrqTKMJ3FrNZ3ibeAFZbPErITMh19NH+ppeGBhLmM2MwAU68OY9flntRwHH3DEr0QkctENWU5Sz",
+	"5tvXsRSBlxg1N85mlXAD/lyROZMp9Gb0ZnQNM1zkl+hO+Q6i+qUb6WrjOTeiNgtDsVuytu0Gith8UAgd",
+	"VJbcQ2j0hTdmbN1p4314fCIeDNLAlM6IDDuWA8dreNI33yPRLt3g0a96e3eiyDOpv9Snmj68OOxr5QXp",
+	"C7Af7uxKzyEh6V89LD7psTny01gop5MXr8MrC2XUhuKTY/wY2UurGTrgG5VeQ3ZV8jiRt9wLi4kW1Uyv",
+	"wnaz68y0R59R/eYaE4DosNanoL0JXrK0xUK4qQKF2he55+kgB8Pqg0yuZXl93OtrMrA3rciL2Po+SoKG",
+	"4mnZltqty6Zm5FofOBABQKYZCGQug4J1kO0OBzeN5esJ/nR6rDXY8KQtObD2jEKvzg85DkN6Cj6V4AVD",
+	"7lhUGX32WNQfm/IqWFM9DstU9J8x3WvylVoIWVmY6k4pVaVj95MywP5ecWnRP8iWkLubagManrGzx6ik",
+	"Sh/27dl+Vk2frWPrOKX9eRync6ZqPg8b2+yAH90vMlm0bDRKoLMqyhcvMevoPZgqnxtioYSljqn8uGvs",
+	"R63lDFbu212r7/GTi5EA1v6G7XsLaCIjQaSXGy5knPt5NsMxmGlVDuhwGvgcRcRpRYdJjk+FzyY41/Cl",
+	"gWVKSTfuvn3nDJFgD+DBTYKjqACzYalSOhOSWzIM2v7yvt239BrFhCPX8Eh3QugzvaiPl5LeTDSgb8Aw",
+	"4zRYTLDo809aRZRMZ7H61XmdF1Net1xnJh4q8r7y/UDRuZlm8qyUmuo7D26cOlJcaoxAbym3TldSYsh4",
+	"zS34nCF3FeWUA65uQK/I04nfjPkmcn+KJrry6dGJKWo+XNBz5IMRzohPZ+iWWhRT89kgDRdHy6O14fmq",
+	"9tTGHVhcxwNgaISgFk4eerf3wVvvJCZbwlpI84zlsLLo/6ikFbn3XRh2LdV2ooPCeO82z/N3q8XT/5q0",
+	"wT8kkfSKLd8FD4xbug/Y45/PKK7lzo0wLK0sE9KqhCnNSOdhnNE+OdptBPmg99005NcLnu8Ja7NqagDs",
+	"Bjr5ma3zOy9asK960qGoJb7PeF6SEugYrGGesHASGfUpafn+8UDRqvyMo1I1B64Dp8+4HzEkdBr3eLJw",
+	"Ssn2dIOZwRDMHT33fugw4cTvQnRfVa4q/R5SUcLMeMdzluLL3pu45U4JtekGMqxiiFxZ8fqDtTsBS2U3",
+	"6P8ytauyPeCAY3JmyL8U6wL2ndhzUi+C5nHnmaw1L04zUkj3aelxf4xWWLQZBF+KscOYg52sxgj9EhSB",
+	"mViL+v43Kc+BKgPCnt8pULHP4L7gpB78gNe+ELePPI/P8dkX4hY//VJV0oJ27BkxNgNXjxqb+NB9JQUe",
+	"IcPDDo7Z2K+gUJfRNWditRJpldu4X977Ro9MTSPPhs9Na30pPkWMqsw7xqTVxa7iHCtb8ELGh7AMSkLO",
+	"1CrotU5PNM/YRdsiPcl1oG4PMlGdMfbZB9imqH7NzeneQol98JX2pYAWF99OTVvAuMb02IF3vY3HYFdw",
+	"OHHka6BwRrAJJinUax5zudwmbOcMs6LAqIyttHR/zWCtgUwz4OnG1wpR+glHb4XjELdXz5AxglE11eVc",
+	"z6qbbNgLkPMyyrtLsFs3lWAynogvNyqPudcpKw8197xau+3hzD3KQGbmmVPenQriw42Ypgw3eI7oHa69",
+	"YyRYFv6FWhH0ZsZSWauKqJ0R4iZjW/od7JoTcx099Xcs400Wua/i6A5L2atMSbbleW6a0J9fOnOvObMh",
+	"h4zZjVbVejOVUd4ICeg/PcgrYZ/7VUnoq+6zbZXnjDIdvVmmVakMVVkcW2nrBuWYqE1ljxGX4DY7fJFd",
+	"4lMNOSlcHcmIHvheQzF886/lVIlGvozjvoSvvrsBfbqMXRrzr+XzefP/a/li+gt4yR0OkdFjrYBVOM1U",
+	"Plkf5pFT3HIy9PwFfh4ohNfoFcNTlAsIbrO+HJnooVhNvyPMRtnTUtAJuhk56CKDhuvHzzvm0Az4GLxL",
+	"DiW12ZDb6xQXBHrSXgx6I48c8IOK33IY32p5jywWACWsuY/wdazAZ6mSEFQ1dLFwlHqnU9rqHM3ePNHr",
+	"0ZrWDos88PlT3cymKuLfzgDKJFy1Th9q7Rruzj2or6YqnS1logeZt6oGnGat0mt0+AElhaMbraUz7V08",
+	"004Jff/wEbEiP3j2P7hnvP/slJx903M+jM3ibzBFHXTH4BWUQ57n+ZN0A34U2QkHFHYTFUsC1ertRqSb",
+	"VizTbBxPLIGtqjwPnEouYif7V3A/pRJo47Rv1/bF2egMbcOrc797K6UtD1sM1N7WNs2a6uT6mpmWgOgN",
+	"3yMzEOntr0U+3+e3RS2fxmJWsWuAkjkKKZZyrXcMcgMo9h4x0psN2VKxUo5gvI+m0fhpN1Rv9Ix6hWd+",
+	"rNh1H9w2MzwEBZiIo/Lq2+dnT/7wRydZhTUUs1uJwH6jOc8RL92Ti+PddLXuO56Xl0P2llvQguddRXbW",
+	"ax4bphtjHg8wR2oGMIYahvJESRY9so3yvEqrggJzx3G9MjF4jEJVckbaznL3ajgAPaVSqBlqQqnQ9z1H",
+	"b4+3MMXtSDdgqAD1a0rCboRRO/UdUQec5tt3qxVNYN9JqCcr2bPwQoK1MfHRd6vVzAyyWEx6Smxu/0pp",
+	"ACco+FUXvuAKmtkNbexgfpOvGZuceU0UiniQTw75MBmpAdcwtHDvs9g7qBr4vIRzeelEQmTZXOtY5kGI",
+	"91blM4aFsZG0o67j50TzGTzbM9IfJxd0JQvEbRpJGa1/783nduIXdseUlt0uEoSco88fTjSNyzKibV19",
+	"5pMOiXkC0ca+0RCqty8ha2NPLfjbN8z9wjJuOek6MXax3aM2cOVbYjb8UnR2VewKi0gsw4yQKbDHf/pf",
+	"F1QdSYo2FVJnzgis0yzQPpY75nPmJtD3R4JGOAhG0Eu7sVgLmDrbj9Ju6iTWH4Zy0U3soHrUhJUGaDAT",
+	"puJ+YPb6MGRHJFPKmyASbi0LObcRX5YJitLBjRlIPZuYhehT0igPEfd4gFfehmT+SNag//PxQBP1ZvVV",
+	"7irPp+AzeS8qjhPeSprZxRb1Z65zAboJ/MVsCoiWV3mjZcsNu4bSer5JsNxGyXznnQ6QRZPVJu4KeTpi",
+	"iAqGeQkVYRz7vJ8MMprFuhkGbTBgGQ/BlMMgIMRE9RTqFSTNXsbo8DVP5xuPK55COwbk8w03amswbQpT",
+	"EBUzJZ5tpZlJuY4kP/JZ7tvthPRVqk10z06zRb6misKj7JCvfTgzCEVSsa2Ke6vd0+9j2so7WWenrQCj",
+	"SFAH/55RjQ9n283OifyUS8flSw9buuGGSRUw6SLIihT2npFK67XmqXVb1lyqgTTsla/n+hlqiaYZyN+3",
+	"PdXA50Aa2K7h2JK5ZmcsFDNCLpPuCT9qs+NhDuOJH47lhmyPcbtAH7ZoAz+fuLbia+Tl/nyDBjIaJnbP",
+	"fE4WNzyvjgJFoBdHruKuU2Uu4I800fzt9fmAWTqQVjUAIjDRN5UssHT6cIV/XC2nl5N6NfFdokrSCNMF",
+	"4o57rvCpue6EXBTCTh9bQwG9guXRQ+teiAOCwA3oPdAAQyHTbcjPUjZeCm9UpdO40Th0rEa1Tji8v/Wd",
+	"Ok32hMUl9QHuqK1+Aa0NjbHENzzGDzNAgDJBgO/943PBKpmDMXUwGeXjlEprnm7mgwfNwZwZAqHo+yBi",
+	"ikGqtARdF57nCvOv7/L9k2ct5rEkJjJQgwrDUlU4bVAxCRzjC0475FLZDehnbmlEtpzvnA1bazis6mjw",
+	"LaNEmVgm06xsr9m5XEPYS3uqXGUxHwhjpT6vjC/dsjDQELIpHhi/aLY6FK89X8GWQP4kgR9zc01Ah1Ez",
+	"KyDGdsfQKqM8kK3QRJQAUo9q6kSqOGHyMb7WY+GQwslI6nYRvtKWuK2GROrAJOEa9/GRakFVb7yXNENi",
+	"8SWPhTPSEM2IFf1NlppBxMVAG30iiTPPuidjSsXWmOYv5BuxGoB5xfqga4DSMIonN5AlX5h2aLg/7Ijw",
+	"5JkZrLh1Y7agUerUdgyMPGMXDTBhpsCgE2E1gNxZTsi5bY5R7TyJ+Lyik6Esy+iXt86WHySk2z0n68I5",
+	"whNWcL0Wsk3eYaChOzqhr4+MWqU+RuWPXPccefD94ExqLB/ai0D2ukjXc52f0NhhM9Gy7RmaYH1q7/eK",
+	"7VXmmoPl9G5ml3lI3Z5hnEC2Pll6jM9sPsVQ9V1/bOb1VxezcF6DtHdLSGhThrb5SLD4Wq7Xm/HVlDLv",
+	"k2LFTqT1tNEmUnvaYOVQIfAxg20n1uUdkWU0gT8+xuDPh4P/pDnG9FqU5lhvnubKQIYp5yaJFSwcq1uO",
+	"a5BxR0A94/gG2KiYbfkjJ53oUIQfC3lrmIOuL9ZS6Vg8gRqHGGYKnudBwbUbYQjO28fWpl2bVNkcxc81",
+	"G15Cu/o54nQT5qDt/l7QtaMrOdyjhBQCXUlnE/fKsLn/HT3Lzi65ESZVBm0VmdU6GNZCb5RBCNC7QZGZ",
+	"lM8xP+a6UH3roWOroD09ah9ryxrBiQdWaz7UcJMnWuwIfKti4ICBRCGR1rAN5BnbbkReoy0I08uqZcL2",
+	"vfu5WM1w1kc5k2INbipfGBZyfymS1s7e/SKO+1C6+3b6YXY7MmhQW79dh8LqecDsrj+f0EYM0YC+OBBr",
+	"n6RNzIDo2I+Tl77g2bvsqYLe2b6LZLHkOuoR1LFGA6EeF5PiMQ3eQ1vEcnqOazrjtXBqbKVaQAADODCv",
+	"5UYsUe354POY5qhBlR6KPUjl745OxdbFYFlODP2mELL+O2ZhWNBuGz99uooGbgfRU2cOZMHYSFeJgxHc",
+	"2lPQgJz6oUKSRZwCiH07E0lhOuPvc7PdYJyMigkRVV+TNrWWEAdTQbf3FHSiBshi2MLtYp9SzSIFomem",
+	"kh9U7+Lxn2gA2dPgyBDya2mspmTYmVTMav1n74J5d/Xh6eW79x8Iv4QZDFVRmSI37DyDm3Nrd3+9enHx",
+	"//3pjxcX3aTneMAIIQHiqRCkNRnLfEbQKYy+XrJRynEkcuzf8LSqCt8HLJ4n7g/p/nyXuzp3ypASjSqe",
+	"42n0Q7PKVDzvNKpoqX8HpVElY5ukVv5TlCLBdyEPsX0kDgbfgmz2VB8QBp6V3kQrWZ/XPIB5BIVPIUAw",
+	"ny03uA0Bil9Itk7Y9SV3PPTP/37Z1z3Gw8e5kANmzk0n06iNzwepGqjmVyu2UrxIWAmapSDRa1ZjmU/D",
+	"EQJro91MmpZ+nkCEpWysGCisi9SOAe/gGrev4qa10X6IZOc5jIIduYCbeLTj6Fg20qCeXt1LaTT4Hu+U",
+	"FJD6RzEN8KE+zNz8dLQm8eowyj/13riNqHezY6cDuQr4dGyrThtKm5L6/w4fQnNKk88lkn7ipj2jJtU9",
+	"fmWdhhKZVatg5ED+XxM9QZo25SGh+mDpcdY9dD6twNOunvUAR16BjYVHijKHmE/cgG2V6bsPsrpLl1Fs",
+	"xTUr+DUw7LHY38EC5tH1CuxbGIy38phO06Skc/ajWjIl8UbquAW6KpS5A8Csd9fUG9YsMYwd2/fvoLTj",
+	"uZnT672m81EWquHCK/Gp7Y5quLWvVmSqQF/vkuNelALb1QUAtyXcQI5bJAcSN8Q/YvpqUTe8cgTG23Xj",
+	"blelipOoR8drqt8RjPBReup3e3vXh3/zXSFDWhBl6mN7CPzZTz+2kW5snxi5F5OYCd//W0apvx/Mk0Lc",
+	"zmnlNBsgfsjbfU/I8X1pPjv1YR7A+1xk8QPFAhGsf13lgBo71nc4DkwoZYYaaJXArw3jay6kQdvYqfT9",
+	"OoqZkORkbPiLwyd7eTRwyvkaC0G643xvSadBVpw46dQ3f+0nnc4DQJuqXHaQ0QY1TJrUW07h9e7E1ipu",
+	"alqQUa1mcMLGp+lMyv1ckxtzqDdzjWd0bw4pPZDPUrTiYD4uFdJL6mqp1F33bMnRBXvyexjPiI7n+URv",
+	"Yw+cf9Rt3O530Hds57nazpHqXJrtQP3PHCf5biDhx0lnupw2Ks9IlmnsHmo6rUdb7iZIRTZkrFO0AnUq",
+	"w4X3XyyBqIsV/XGIag2xETlDeDOaZH9OrQEKlUVTmjTwDLKEpSrPuXb/1eigz0UZ9TRHu4oSkw7NomPf",
+	"aX4YMSDWTfAEddC80+sPN6TmHmSAen5JzYVh5xuqxiRHXMjNyv4WMoPbuBLQC8pwbc8okQ//6LP5GhCq",
+	"ACruQyxDjsaJbav8dUpPt4rHacbx7QgukHELBuEtnD1H3Xfjk5zRxjTAZYw6XsBs3kPA6Bm+V7x1NK22",
+	"q+7m3OXSj4TRjZnPZ5hFa9iyErkll/+81s+9gGOlo/WFr1uJgOgNbOEiZ5oPxO6D83dsKn91z/hnXyq5",
+	"EroYUoXcI99UExIc2mN+3MS1lbktRen5q6HChFFtEenekhLdtQ4z+8vQ2vO4gprTJAxdT7Nyf5jnpu13",
+	"OY+3OZ9m64dPjW3lJOdIl+v/fMtTm+9YbVICAv0U/Lb96uM+BG/TUH7UPRyew+u9gSM+aKAG0XZQKvnn",
+	"Zh3Fz9E9bIq79gMo2NqIqdATFvJVBBx997f6uPXP9QyWnRIp88M9P/F4L0413kSX/5TavkCXUOMXqXY7",
+	"JvKPUPUn2z8c7WS7V9fp7V1QkiHqBfVel+zT4vHF08dsuWPUuezTYjFaZ7Z/xwbARZQrvlzH9zk6GBl2",
+	"6t5hD8gHemqWK3gvkBDKDru3jadevfFJc/zGKxQ73NTugBvyMAiZKybpw6tXoeveHMTy/xEO/dv2f059",
+	"N578Cziooyre8YeudZn/nGremF050rXj7PHF0IhjPaOOGxEVzROrk8PugFfCYCpV9owpzdbiBhNUqY6o",
+	"ieicdi7bqdik07ZsP/shqO5bj9XpiR7ny9qkjYKVzcAUrFtgR1qtYfL+AFZGjYg51INjQn/iNagCrN4N",
+	"diiWSr7lUqxUnv05Ww/NU5UgR342qpJDYHJacLnOh968USIzY22s/hzab0+pOuNa9rpbzwtz1GiWzby7",
+	"M6ljmJ50YfHtPYrsaqvzKS25NVuiZ5QJj0F4unOyzY9q+Xryk9+Ph/PiCFIqSPwDCbEjYFMILcCF9CXX",
+	"BzAa/IP4lhVTP94ECvua80i6TYMUtudXtk2vf9aOQmx5SO5v1WXUGYfuV5AWNGROn99w5LaDtGlp1d1p",
+	"PG75rvy4z3w1qNKaIPsZzzLDhlqybpWWbwfQ275VW1ZwuXPmiET/HAWIyYEgTKhnIPhyDSk3lAyRA9fS",
+	"Bt0l/tF3lZ0A97RnJRA7N8zaAiWrNXvPkS14sqbIdC89qWG7zkYMHt9gTewFPfdgotC7jM2eNRiSK35O",
+	"MXNjw/MbGEgiGKyIHnHLRgMrWArURELi1R4TmhKE3jWICeaUB2xQkASADixTI/A2w3eGIQTEVph9DENK",
+	"YnCTwlakciKY4cTgayy67Xc5bJAHAR8k9KVvG98v81ISs9IlQUDgeYj1fJ3SIyq05R+/AtKc6gwnwnvl",
+	"fPeWz6mby8RNnGc2odjMwwhgexwhrUL5ZsZL3aZw9YlzXeravFi68mqGe3xm0szgWQx45hPRBLi2QzFR",
+	"Atx3kpXXfYm4ZYSYGinbaroJTWpxq+fkuJR19XmcXZrCt5RrLbAnpFVtBIqnzG40ANNqayj3m+r77waa",
+	"8riDmvJ4AmwKsvGM2vMqmgIaSuiGgjMBq/JyFlG0iGLgdLo2J74Z746Vezs4pcD0biAyozI3iIX2BUxc",
+	"Q+3z2qHY/e3pbmh9LFoS3CPSE9v6s92IsUDWsIWDIv4jj9QvYwHtnB71hw8ObD2K7d6W0adojNgkqdh2",
+	"eoF5o6MfDy/fS+JsTSes44i296Iu9yMb/48H8RCaxRyS+jPsj+FqwgPJUUMq5sA+HZEiVXAzzV056IGZ",
+	"0L7NfeTFvX8EuIykrn1E74zP20fQWK6bZp3cClV3pMUYHAJQYbgDMmZU9JqL1ZE+voh6R53+P5VLwFT5",
+	"jKLnl3invce3+l2AZiCT0BSbCQxw11Vjks45h5AbUUVuFBGCnarcU9K3ocRioyoDqNAf9hHus03MOxsK",
+	"uw5z4oTR5gKcj5d64NaGWEReJ43uaWSaC4ktIzF95Mz9BRHpVJVuKLFkQ1fZwej3gOHtI9Cap9fNiUHr",
+	"WsgoQuBwrdVYu9ZWlnZUzfDWfj2D2rKuJzDezLqDaRfreqls92IYpflQIHEQy/X7AZD458zRvrKQ+crA",
+	"Z4SSwfMKCHVZbYNTZav0NWR4JihXyJ8Xv3VBaGW+401dwiycqdQ3DGW8yFa7D44OvIhWNw+Wa43sx2tZ",
+	"VvZu8LsTdJC+DaPRPnAiBZwhGd3jA6scBVM9uo7S6z4daOD6S8P7GK1ocd+uch6doHAbP7ckgqg1gjQ6",
+	"iV6+SP90e7a3WWHZ9SJj2/Yu1EDOCQ1WELu0D/ZzHQojDxffdau/ozoEaF+p2Dd80Uu6VmTqcmbAjlxl",
+	"UY337xWX1t+K86NuHZe1HSg1qcH8l5AruTbMqkj7nJm6MR2eevZRwlPC/h3zf2eXSRKk5wR72D00Hq8c",
+	"PwzaR372IpFj1ZeXXFJm8V4wckYkcoZPcBhpdFqj/7rClNAc3TlfDiwLjfi4aJxZvId9yCcjg0v4pVWt",
+	"qdVqBnZTCTOS/u/Qxdl6oMEjfAS+F5pnBo8+4Fbppx9Gr+s0Aw3Hy8k8z9xbRVmLJ09cVIY4nNl3sBvW",
+	"pvr4GNnQSnjm7bMJ/H6v3b38nR6afPmJ0dSj24D4ehFhVsLt5AoB9/C39XXQj0CFHAjyhK9yheH7CVvg",
+	"QY/7YNdaFewiGp0URuXcDrGcAZ7fy0yb3J25FKuBnes0dtz7zq52Jt5aY5yiHlFtxBPf01FiGsqow/7L",
+	"tnfky74AvfRgzP1mOiuR50KuCeCQnHKPGGWoJQyjNwSQLG6hC/LoARJbUS1hmPccR6J42NrhUBwPH3IX",
+	"MmTjDIGskLCqZFb5jIA057uELRXXGfMI1lgCzDY8X3momoM9wCPJav7mPDCXBhvbUn4C9hoiB/2U0MvM",
+	"2nJHjVNE1ZRdVfmc3j8qnnhVHbwIn98KM7++Jq48VYQ5kbVuRZxZ/PxtsyPLPOhV74YwLKuMDRG4Rigt",
+	"YaVCE/6NsjHOp1qdvTY2VH657w/CkttBCNXjsiNp3rEprHz3sbIawG867oMRg/GPR7Z9jlcDI12OrQe+",
+	"1Dy18wFRllW4mfvumJzrNRibsAmtiebI95ajeWTQJ1P6HaUb7v74cSLK85Tc66Yn/CGvfv1gyOw8uKSv",
+	"2hNwf+t/vSq/AyjN6RL2U1Hw/KUqCj5UcbDm5q2QlYUTfnXNzSXo70SuTjem5SI/1WgBRCB+VPYaaEXr",
+	"09unpZII3rRiRsh1Dj55qRaCBKWrDDxllJOcMLovfJMGQypIAVaL1N3ylUkYZoZVGtj1JU9YaYT7Ycl1",
+	"wiwUJWhu3Y///O+XhM/3db9SrzXx5uIImWiH2rqFgnnUPE5WC1bjE063oFvwmL1kjn19sBC3LU7e023o",
+	"B08VuWOou7US1zykqGJLIA3xRFCWhbhtHYW9HFGZUdrLtcjVWvOCFYSneooPS/XKncP4sXf2eDRFp6q7",
+	"TWX8QMb/BHlWcgn5h40gZeE07SDsh8FO2kcNd8rbw+k7JxambsgTy9IgW/r0R7zPYAJwWyhTYju55ER1",
+	"NxjH/6ByqK/YE42LZ/idhxY9zZiIOftWGXta8xaHvbKn7OZh0o1SuZl4oX11+EIjRA+Uho4R/u77nOAd",
+	"d+6/ljSW4a51zXkI3Ujh+EXsPnLWxYnJVuoKXgzitR9RjWc1jztzsPSdLu8Uw7/0IHP3HPDM7daPfL0e",
+	"6EJtrPZe2pPMcudICSfVHq0qT7mRqCZ1wUucxuNM3wFEBZD2lBPYwvKgvvHRPYPPwjXIWOqFD0Zzw7Yw",
+	"kF7rfngF5bTitmkzz/OPU6vlZiNXEWH2rIW2KdS5yNuKYUfyeu2yfQQbHmpRs72c9l61pIGnVX1IWpbR",
+	"Hqu3BWrvfmkL8eaub5SIrgVZGxmtGzIJJnJLDjSqVdCjagOwxTeNodtRTDsK4Z75tWc5ddWJriYQdQpp",
+	"KMPFsp9jWdluzX1L8quBf5YDNepDiHiTWskS7l2mahzBrAuu2l6NWubUBGa/GDhYghGoIKtYpuqGm4s4",
+	"nkgs/fCvMhfXkO+o84koSmWMWObwlCGSK+IrkjsZB/AZPM5okAPSndtqoGDDCpvDwAI2vCxBxoHA6R8O",
+	"NkjB0esZRPc25J/m+bvV4ul/HUxQxhc+J/ukmIrnrao8ez3j2e+Hqwmn1duFJCtMHtLCWpAsU1vJlruh",
+	"orsZxXbOIo25P18jT9CvzG60qtYbtPEdS2FsfEAVmFS9lyunSswq3hsvlfPLaOjT3f0+4/zgWefSR0i7",
+	"zFAXb04rliCOijQBsjHkHZ/7lqt1ME9/VMvDK6bRQnXf0FF4uER/WvXMPP/3XF5D9rfgNtnLFzxlRsJN",
+	"zzWzB6lfcj0nRHPju5qMPf03iDQi8rB7/nuxTRnNlKZ1jGcVvAeenQrevM48iuRUuaPrzj+vu5O3Mjan",
+	"ZyrdAUF9LM3ofbusei/3ync7799fHlAwgpxPaSaH50jQi3VWCn5qYHqQRbIneBr0mWBL8Cw781yjoVA3",
+	"EP7my4fOAk8YsGctnEewZxvgmQdnd39dAs0O1d+z0BGt/tGQquj+4vV/98eAF+k04DNKsnGq4ZlvZeH/",
+	"Ziw1cMe/lCFkQyOErFKwZ9o3tsNM/3rwmIU0A511CKoyWVjfPqMfAnJzStCx7SdITXK2fFf/azPXE/Yt",
+	"8TiZnspjeHfvscD/iO5JLWSA7rplleet/lI+HsrTa4qRVqbrDZuYbtqqZ99D3csNNDc82ik+zk8NoUFi",
+	"6a37QHKoFD6sqflcdMt6oBlT6irvns1xqGd9uyzmYuznWKHCe984M2YSbIAhaoeQa6a5yJnZ+LpSjgHq",
+	"Z2zja48wDLOfBBEUjqW67cfBuThYUPdcUABL76ar3PjOD0kUDp46ezotEJzel+9ovpwZkedPSU3ixoae",
+	"RrhMZ0bbdIMmi9sOkedfGL9sDPVgElIf3gEfaG2A3xGC2q7KaWkgfncjvH8DbvqYaNVst3c6WlWG3OPt",
+	"BkINku+g6i7UUEN6ly63uVjFJlYUrO4U1ipLDq2h3HXVtImFAMofutTdcU4F19fT9TnETR7pOxOtOf/W",
+	"X+0Ta7/f0H0/5WnqpDujZBqdK7GGsZuYtKRegFxodLiq1crRCSnUYCrfpemxKie+OTc1yAytJRd/r0SG",
+	"CfdbXEmvWS95Gu7O7SNZRyEHkRSXQPIWrwSubA6zp1BDcgLJJjkXvXbQUXgpIIZYn3LrxNmxKOXuq3w6",
+	"yPVwC+5QgBKFXRehxfBxUzxFjpjv8B16atXZnGH/WvOM04CUtWiFCmdrLteO11aQPXP2Sqi8H+qHGHTv",
+	"hU+ooHoK6jSFxrkGTATnWRZr/BNNg3pf65NH5UFdoTPY3e9j2oB7yGsBK69tYdlLSIrzZcX96150bI5K",
+	"+tZm5Dfy7fUG20XJWKbVuoZKcjPoOad8paiblG+8epdWh92P0XJTLtkSyJPZ+bzIkeTOljITv7vhsaCy",
+	"WlGlsNtY7n1gU6RX0znxQCo+fjZZiHhR4xXGK2ONH0Jck6kAz0WtJQzLxGoF+lkr35ZCokGBojah5HTb",
+	"72+vRApjTpQjOsrsZjeU2U1wmgy78sPGTP1s/XxSrz9KCR/v3OthHk9G3nR0zxrTpm7y4kXhyWt/7rMq",
+	"5w61NSEleLiqJr7jtaMkgto+WNYtJCKBNXr/OPjOKlfcTtKv9tVvpcrh4vIWOEz9ze6Dt1GFaNp0sPaF",
+	"zOp/hJWmSrvLBx11lZb0+2i/sRHwHeqkazyeWkJWjC8lcHKEm2vATl3tRewdjbA/97H5g/LG+tBfFxH7",
+	"jNfR3rOlh0mLXHNxvcWSqKT1zHbn0muJZ9p6++MMX4eHYi2m+i4uY6Gs730lUe/BWl1ufNED10C0I/3H",
+	"3/J9DXEJ60pODxiMpkFH0pJVej2nJSluw0vcsAjt06qcP1hVxoYa6Ay+Tmq4Ft+7e8IqVwK9NNOn9jW9",
+	"EJvXmlfraLsmX8jCWaksw6dq+m+Akhr6EbrpYKrRIzUdZPVOKCQRdI05voRWu7moX6JpizGCUzKHpTzu",
+	"VUQ2kcdhr60vM0KmwB7/6X9dJM7wR+4CfQP6C8NSLxymFIqftIp3sJ+5hlTp+ZvyHl+LV6ubQUxmPGRj",
+	"3E5Gz2FON5s4CnaW3bnL5Z5Y98CbfKBq1OSiHIiprRUYttVOFZQEjMKZPwXRcD2X2Ws5IP9xW2iHPFZP",
+	"Uu+SVXlW2y41tk0s2QPmy1NM1Yl5vqwKjob+1Rw1sNZNs+vGtHVmu7Ab/Fdyo6ZVSY2mk27mAyZucj3V",
+	"LhtMVkCYiyrdIAxlP4+lje7rdPsJWM4fw3PRTAYfMaNEgJr8tZgKNzJJk3Y4FNnO3+NEuvqCbd1BtVBr",
+	"TnLSanPeZHfhZRouwhGl5GXQuffq17UqxoXdRKk2Ug/5xsObxlk3XvzYz3+YhZYTvposPMgzDTi2P1UZ",
+	"a3MqIQaJxNbg0dAisG+D/r2bGPbQuinVQfcHKns8zzuHfg5M6oA2v9x9y4eA8zPtNf0Zq/FeqqNpNMVD",
+	"UMl4oYBq4fI1d7ETPl8YhichYSVollIQ/lge8gie66EkQc85f76ZHwCm8FhUcUViJAyLITTWWHEfN3PG",
+	"wob73pynC5IGEVDjg3uVGRPSYq7EPdT/dpPSeHrjdqOwS4QBmdUZZWiBDrQ69UCeQwhFcWAhL0v68GXk",
+	"JmoVIfx7tEONT0ToIi0lwz2Wmz7+aF6aa3J9Jwvf4zdV0nIsuNUK4/ZbrgvMNCYHdiNDlH/R119JRW7K",
+	"cBf/EJ2Eml0PPNjpua3Sx5pRpdxgxkpsIh1lemb7iJUIsJeRliQ538ZxyqaZMiM9IVQV5dFdsLGraOpu",
+	"t06/tYoG4nXvLE8T3HcF9ByPswVs2DbWcX2riAmQnl27YJJnY7720IjDib7MeNfw+liMnwM+2kU8LDgG",
+	"EhVdrdPhmks8G+pkMdNDc0eb/7SWvFoN9OoZND/j0rhxdcXWUit9Y5Z3cJY6dZZ2HS8VjJMccdf3dfmg",
+	"txsq6iB1fRV09hGOiVc/uBugc1lgmALIlaiVJUgGy31pCsW7A5SZsRTV9vUeHke9zKs16bjdYpEtR80g",
+	"V8oNvhQaLxsyH6Kye6wyowEm6pN9oGpjKKBTjNWk9nO2wk3S5YKzx22YmYhVNz1ORZcyUoI+Vq82Tl37",
+	"FsJdsm8e3LH90XguAAwM3iA9xjoVGREnaO1a6Rkz1Bcf0V3h1jIDlrKrpvS+CboyTanuYBPmHz4b3dgQ",
+	"sI1n/k6JrU1ODaqDw7OzQdF69x3aaZT4WlQ5Awy/bAGmjCaNhOdm5WAHmjQpvuHdgalHPG7zwKUaYTER",
+	"8nHDxXAVDRogCXmFmJIpPGWN401ILGrZ+hob68xlTKaY2mDipfv2kPsr3XApIZ9RZZBW5YxmNmqsbUaq",
+	"8hmNMl6peKOMXEiY4Q7cKPtGSBjIBVwLeW8QWnORskrCKJp+yuqEqqkBcq9VHp8hRUOEL0ddHKHCaGoN",
+	"izGQHxu1R05IGvy9mrtr2iZ1kVKKIt9/L9BySF68ieLlDhLiFMlnfozojEQGR6GR1TlZlHnjm4LRYcT0",
+	"qrSyTALXYLC4kzPsExNJxJ5eCTErVxDz6SJVAqrVLI0CxYeva25Dgt5ETLArqjU5LhNO5SKbSY0rym/2",
+	"zQWoPIcg3QxbcgPYUoqVbm/wCghZ6FXpE3Pcg/xWmAh9TofwMIPUbi5t3T9Alv4jqowvTzfH9IRDxdsg",
+	"NgZmWBzl6aS7XPi8xNS7xQKGi62WpJUIg10XKy0HfFtzcLHj4LApunAowOeIEECh3dZEJUipBnrvviye",
+	"TFQxZzCG3Yj0WoIxx2ikzcthhX6a0YVZvoYry21MXA/B7tcgxIG2IeO3ricLZtOaEzhA7Sk0GzJK9ype",
+	"O2PbztgYHaTk4pX1Tk+0Wnm2O5zhE4CQaVjfSiC+EVWslM9bwJF4SdONaXqZpPGq9JENgbu7GFvFaVNU",
+	"7GFt7Rt86HOycDbioYe/VZRPUVvwo6UjdR/LU+dEBCocUnt7+7/P1Z6ZWzHZml3Gq3uvKmFjzdEQx8HY",
+	"eUy18rg10a7d84a6q1fCgpmQWdH2C6wI24XyDMPy41tWBuViRhhthsxdnhDKZ//uK1GTXinlfXbo3NsK",
+	"QnDh+rAY89cWinOc6EQNzW/asUpapW9i6PCzVFRy3R+2M/FbX/uHTyzKZjXqqPuwRtJxQoUfPvOMQW4o",
+	"1Tvx9Yy+kVa4gTvg3UM94D4qTchJ08/pScVhqcktPa0kLqD4xBLAIHXW4QzfgtOqogMZEcN//EDt9fIV",
+	"20CeMS8umkZvPgzJispYhsrktGmQNB7sKTpjQYMjoWdwjteF66jLxVR6xdO5jWSQIb1snkSQDbl17kRF",
+	"N4ic8dFgUE/fpb/6NyZGOU2rtWvzsZo2ftktPm4dT39Mat5seKNFk5bQil9hbREXlarylZc9E92F7pW/",
+	"zvAv5iq9ngN6T88/1zCjs08BmeBHdIOZ/vS7OUUws8paph+VzhuT+HzICUckSUJ/mrDAph1N/YF6b1vT",
+	"bJggaXFQh3LDvPgfrUqqOV3N5tz/dcBpX608iErRWFgzX92HnHHTjW3CB5HbmT6ob9WWWr9igTfDuqcW",
+	"EocvwfcJWQSGUOfp9d1OGaw1TAPjneaNCbGxCZTp4fLQVEbgbtx2vY+lvn+o19/dFuXhHDKgZF+qYhS2",
+	"BWCygi0YyxD+5pl/zz3rBuLMijzS3YFC+dM7cZxSWbKeZcYGQLaK4lUdRpqaCB0VshnGjEw3jXvrShV4",
+	"4cQtqT5o7q3ZuV56VMU5y7jlvgWz4TsTg9PLFPW47TPWYJPhf/73y1YSuxv9C8OsKHx7npXSe72Hn/zh",
+	"ADj5xaQGEjnwgfQZHwps2ZgBEwoLbAU6u7jP7VrmPL2OetsyGMimKLzFegqhhN0auY1m5YcsXMYtW2rg",
+	"1yeCl1/xQuS7vf2xuKgy51a4f0wWlQa74QMF8ascbkW3xLtFgA3Ecr3++d8vT7SAazFUjr9UdoMVx62k",
+	"MqPyjFm1BrsBPS35d6hDegwjqVWoe5qmA/LEI6rKZh4jqE+qVoXB/TG5u+K/jtZKOOGBIEJ0/XFWQG4h",
+	"Y6EU5EAi/3GY/B9UfCKhe5e/iIU50TfNRsXS1Z+fbHgt5PWw+DjVZ6z2ydI97w9II3JI2NtLfqKP3QiT",
+	"KhNt7nfJmTkRZ36O3bJYPT5L5S8rXaoYiBliz7UA6cBsWqiwaJG0sFg8LILPU1wOXUuHU2biSiymKISp",
+	"RvWLXQnZW+ChbGTGDsxpWB0pFfj3i4k+Xnw3Nvfa29EPG+S52s4x6wkuJJ7WCdIezrRushWGceQHkNYm",
+	"Z3lm0YpRDTyDLGGpynOu3X81MKVZLspYqEKVEPBD90HU/vl/p+We+2qAqfkYfE5G1PE9M2twpcyj04eV",
+	"tvo3e1qGehLc0pr49WSTmn/iXCc6+ckFwt27/yv2QW2aXf/b/IKnnylS47PzegB7PNXKkEhLq7JG7FY3",
+	"oFe52hqE2zzRRZDGyk28Jd0C7OArC3rLqdIzYrSJiO6RQxbMcC2KMOBgZ4g6+L43lxLkBJStrW95UOaV",
+	"byuSOxXncHRrbljrb3TjHxXT+shjAa14vjpMQYjuFPl1413T3A28iIcMJiWst3oVhA/HTvFHn7l4j+jc",
+	"W/+JSSN9jIG+7FejUarkmIvjo2+ZMsNZQEB/xMFLsFsAyTjziY+tzGHDCEwZC9KLIpIy5kywk/W8OuFY",
+	"25M1INsjCE4y8Qv334lTpa78nevFMZ0UP8zz7u/8WvOpOMDRmtBWUTpANohEt29ne1h/UnZPbGMH+td4",
+	"4ZiNdlBw0k741wdJEcVPHynpvpcCixrrpQczahU2xGZWtZp2MbNRJStIUzfMqIk9nQFiiLnPGf7AXpAf",
+	"2h1pd9I3Hl5iB/HgvOV6DVMV1i333t47gZAki3+AVqMgGk4foYocnlMW3PyqNg9uQkwQ5l4vOOlWteCM",
+	"+tz1GXtmriKTJZuHfKNCskLkuSjAajCht6ip/z0X9O8FN4b+GZk6+SQzZ3I7dsV/PC/eJJTbW3cqoGzD",
+	"LwxTW8lSpXQmJLdgHjEnS7CgnOAjP0kn39eQsZRr7UbkzFe8YAOdzKk1HkSdvV6dveU23RCL0NUQQJi2",
+	"3HySBc8A2+wQCCXkBrY1kA3q1gHc5KvHT9rd1pYg5BpVSN/05dEn+QER7CrEbQ5wXtiNlbVwKTlDiHnM",
+	"b87zZ/TvPCSluzVulb7+JIm5DZNca7UFTUtoT0vgo5l59AmDiNTpZ/EiaEutSqCni8fBfuKlWDxdfPno",
+	"4tGXKGvsBvn8HJvZoECOQYd+rFt4A8LgeI36R7U0icdGQsWp5cV0H0t8Bg14yBxM1lbYUlYo+TpbPF18",
+	"A/YFfhqDi6WSPufkycUFevGVtMH+KMtcpPjm+Y++dpWO4sHKJfeBDypDvaTXgfBDaOVDJvCKV8NRoXqK",
+	"56Fn1Gcc8XxJhqLfvO4S3whjX/hkhDuscJIu9kJICdlf1DKikUVX7kgYzuCSAImAOVUfYd21sXfclfOf",
+	"EJDsM/FUDjGT5EPtcXJXcstYwglRR/fQND4Xxva56K9yKeRfsKJ3b4+/6n/unaxHorSjY5eIdzUvwKLe",
+	"PYCz3zxy/heEZsPeRucIMOi9EaXv/BkJxILZEKw+Pn8WQlKZ5lsh1wnLuaBArY9Sr0E54byjl35Uy+ST",
+	"RFuTrVSlGSI4/vGrp1g94TtDO+H9JqF6Cg3c/T0t/vl/kwCDr4Etd59ky82MaOh1xxl/r2fsd9/z7wnR",
+	"JkAJb7n5PcmAx0ysUDZ8kk6mAdcMpKrWm4SCfRckxLpUvdRwI2D7ImwVXXtg7AtF6d2nkQ5h+M/di9Xq",
+	"Cj7POrMqtWDPmmabzffrK30pJNe7vnMrfjgd+e9y/jIo1FmNFTQonF5BoS49/s39i6jwtSkS6rLR2AN4",
+	"tBbUEZMUBnOX7RFyI5Zo0pw5eTe+Sa/rhz/gsw+xVd1vThXpTtv+wjBcUsIkJWXcSZYntYjq7svzLNub",
+	"4lyR+DqDolQWZLr7DnbYiOQ+zvj+Rk456Y/v9et7SjY23LsbL9cN789/Qln9+TwXNzCo0n0LXDtlkjVv",
+	"hmt3oyoDLFSU44WDLYPk2v3XqAKWKtt9ku4GBWmeMvSt1cWU10Jm7JMzUdcajPm0QE19577VtNh/IyTE",
+	"ZL6bVqsR/8FTZuHWnuP3o4L3oJh9g2Wzp1IABMYxOfrwqbBigbRY7LNb0ppj42l4PA57RZpDjNLGO0If",
+	"djbJgOZyxXfOzsmFBCykbfNYQgFFU0NgUu2t9xWJiG73AfJ8jyOOExAzAhgBx70V83tycTDoh2/FbetD",
+	"wuar2C6KO0kEp9mP3mh/UcuHucZmmCP+7moMy0IZyyq9duLpvu4wMhx+kRfXOyzGfOD7CunVp8/zLIM7",
+	"c+QUe/Cyso05KILltxTyEXttDWWnUnEOlp46UbJjTdvWvgh5Md04fF2bwsczWvTEfQM2OoeL+yabt/If",
+	"2shNFmUV2YbLyr7zBcYzD9zqrQeg+RWezXsn8ndQ2lMdzXNurbAVpWwcTfyoZoB+RCWxryerSkrf9eeb",
+	"C534XkAc+2NjYwzTtExSum6OoJ1t0z/nb5S6fm6fh+nfD9nD8HW9xQNzQL28gbNOW3syZliqTIA5/8mp",
+	"/J/Pf1opXXweNCqeM/eYo2iphbQ1gN81lJb5gH/UBaww8jGP2Z4bStH64ed10ixp7hvgmY+/v6Qvn70S",
+	"plRGhNzYEavkYWVz0ssJkb4DjzLQxKaWlcgzdJOaZ5SaJUwIV5gNEGq1e4hSaZ7SKXUHd5lzeQ22ncQc",
+	"sUX8xo2aIg04b0T5jlo4PvQxPGqNfGzzRbL4sljFQrM/9M+BFrC6k0Ss7EijuAgoEXm4cEND/ChSGNs/",
+	"T5eVfYGT/fVfsbSO3+AVi2frDKtPHpXZalCgfqjPIdXBTJWn7pUr98bRUvUwD1zyEvTPLn6NX+WvSP72",
+	"hYvPaRvjAnqklY7teCBxShH33TN5TqUJ33bddxhI9pFgdhFll1ehj/+9nSl3eF6FxL0oHUNa3y/FSqn3",
+	"5NcuQ9vb/nBCdJzgJ5WlxDnnK5HD6AnablTePkdO68lU6t2SVrFrgJJRW3DyWKPzUjkNBh1TI2fna5HD",
+	"fZ6f1leGzo9fyc92gmIxfV5P6wsTdp7a4Ap08j1ib33hVCi+rJy2E1qwQ77yDT+EZk6/iyo7HQr8Nk5r",
+	"Q+iHO7HvgWcPdGKB61xQzUr0tL71vXFDVymhPfP4WPAWNCByNad6dOyi4w+qVerav4P4nf2MlojfQBj7",
+	"Zz+nh3CI+2+9qq+8Q67xjyHZol704udWWTwNz3/yf/A+3WMN0oglVw88as4dADgb9kW9RQkl6lzgL0zb",
+	"4grXxJoLSTmItUeaMk23zvqtyREJW/FraHjqYcXSr8rB3OOsNfc5zid1Pb5xlrWBG9A8r/v9UnSBs6W6",
+	"TSjHjLNVrpR2akAdeSgVhS33LC+f4B4RJ3z3Dcfqrfu4IdzQP5fvEZc1wAJItlPyAL4VugaclBfeSXct",
+	"bJW7GzQAHvhC6aYPdMKApxtGCdchtGQKnufuFlmq2z7RX9Jk3Q6Z3yjlX3I38AD5iVjCDXpSJsBL/PQs",
+	"8DZUI9SioNEsCnUDmVM8N1xmlL+IfjlKgVQ3oHMeMQYu3Uzv+eDjN8xv99j79NVRO64uFcDsWCFZUXST",
+	"YgljK2uqHN2NjefbasHlOgfzSdoNd0ojgx0wC7kzQEqubcJyYW0ODGQmuHwaZIBasRvQVmB/9XqY5JNM",
+	"NbhjQVyiKp2CYb+rhLRfPvl9Qh0rghPKsN9hAu6XT9htwnYJ+8fvExwVbj9JITM3OHr4wvDsd18yGgrl",
+	"0e+DLzh883dPOj8/c6sCsrBQfoWBAueumrJ+UddnuaebCVcyB4PbEx70hf/e8yTMI+aIwLNMgzG+oqJR",
+	"1WtP01rcYFFEzGb+JpA5nkD19wrwN68H3iwGggKPL+JRgV5MimNFEsudacAtS3NlIN9RzrOHnkeMeZ6J",
+	"iqpZsEYQbsscK9d9jlBscpJQeiIGwOl6Nhb89jWN+hW+0fxlz2744debrnwyu6TgpTkPoHZRGfJOAlvu",
+	"LETOSfuELGGl6iJpL1KesQt/GqoyYY9ZprYyYU8YZ1ue5wn7khFUX9xTpPn2LS9nWwOvhP7PKabAK6H/",
+	"98Tn/s/P7rYvePnLYJUOPP9AUDtI7eaumcc2e5fKMybkSkhhwV9RoV4CkUejSZDfgP0QJko89D/Ew/YE",
+	"pw7I1n5LKBQjhYA3JS70UYy6pEquhC6M7x8jbIcL6rbujr5Rr+Xb0F7h1+6xpIX4ljy/wVAt0fwcL7e7",
+	"Orj2lIeVyCE0k4opOE8GFJx75ZG4vfRcsqsPbxyPg0A/qxMdCXv34i/uMHz59uvEw5E9vrhgb1+QkojH",
+	"Qhi2rsAYd3v6Q4MhTKcwluEcREr6ylzx7K3b9al8e0c597Oz7Xvg2anZ1np4sNMKyToxz3tMjfKFvywT",
+	"mtAAqZlTqPJ26hJaSNZXdAWQWb7STl5i4HpAWLqv/WakJcK1/RalJCZln8JP00vPf+s7tfwiE/S/hy3N",
+	"74Fz9FsfjVY3a55en4y4pUhtpeGAXfUhJOqiY8Hps9SpjfuuGt6NSmi3ps5pSxVC7275zrsptnyHGlaZ",
+	"cyEHLalLmtMvxJoauOBxCZ3bvaaH9yn0+/idwgly2LgTBV/DeUmRljsbBJ5BfnajgNDVzn/CXokHs5U/",
+	"NHhs/bw6x67CGmq7aJK2h5FRQSRnTn97xJ7nuX+KrRVFjZQEpxNFmfd9aPz1q8x2rtuW/Zrznblvprnc",
+	"IYm9ixd1kAtKqUNMvUhMGt+bnLR88pzldeM4nZm+bBA8Hkxd3DHs70CcKePEsNPbHrE/T63uDZUJBFT/",
+	"zCdeGKr4EIZlSsIj9gb4jTtEKZcp5JHwKb3+vJ7nvdcAX/q1/OziqyYSpvwOE0jp6340WlUW/ZGhngYx",
+	"bZKQ6IZkUyvSuh99khOJyiiTOE7QTzLg/6NuH/CY6tqBPq0j4QAaGz9zjzLxt8ci7i4aPsNvlLo2PtXO",
+	"sYKxjWWGFVfuddLPYgf8k4wyg9O75h3uQYK/wun/C9JtBZAN0+1r96sv8/Bx6bhqEoroCNzHJ78FUn6S",
+	"B8+1+xBRIkFEB/+ZgvwynGm1RRp/km0ih/M+g9C4on9FQru9HyY0Cry+EI9J6ziNmVpRlHaYxk44PgiN",
+	"v8Ol/gvS2Jm7oa9lXA47JSpUsDYmcdPznNJTq7L0eYdUw74FzSBbAxJ5y/PcTFbD2CV9aY/wyCs9yrM7",
+	"Ev4yrP9fkPZW5HaY8L6/fePojIjxToOt5Y5SVEIuGvpLP0lMPNqoLSu43FFrrbrp1mSe+CSb/lHjomCc",
+	"IT7JgxzxAXflX4kd6t43Q7APoT3OpGQX38F+2BQcLQ13Lw+6kNRqZcBOS6a+Y85K3+Su84O8p0StGldC",
+	"bLKZuBEZtVLc54rGV3afyc6BakMh8KFD7b2cZc4l/AK40456vxD9EyM3Bb8GxjGh3ZNKoCoSdWFdgb1n",
+	"IBP3haGCT7C/hH09r5utnTgx1ScgIBTqqtYdDCF6Ovp47R+/n1BHxuWO/huYT6tSabL1/BgGIlklGES4",
+	"gp8Vtm8GKpfxeOAdmbQvjyJAZXu9C90ox6F0/bogls6NrbLdPYG4rFSOrVPQacq98Evqdp/XAKXTIGO5",
+	"TFduWq2S499KySuua1Bq0Y+nomzTzP/0pA0t8Uni+Ai/T2tzSqgPmXRa4e5RGKdXx+zvg8R7PY8fmtS0",
+	"/0O09r+eiNgWihLrF89/QrCDCSg8IVDFLXNbwYz4B8TAeJ4xjgn8XxhfZ8sML4D93W+racEN5FzE01o/",
+	"+OlN029TVSGIYwRw8quOMH8cE+QDUVbVHfE0rfbi31pj8uX0b01pzBL/krP/7+FTvzH4D8/pv3UApng0",
+	"MmCf/GwQSjdu47NbhBrKJkYi607ap726GgyRL4z3k2DPD0OeE/KtGAY3oHdsI9YbZkplmQSIlXBeIqIK",
+	"/M236P51KSl3aVHeO2S0Bae6y27oWS6vIbsfHiDSh2xEssmRyL6m0x0sd9zwCVNyHZqdKlOncHOhwyl0",
+	"B7JJ6c+B3wDltta85jQlroG6kA0Ug7/n8vrXyUujiBFIRs8gkXRWovIdWGc/hNJHbZgYeTjBeUFbue4J",
+	"OwHKGCffBHHqxjiImHeXXQm9psd3pgZWeZjd8V+bsjmUAEXiWYMR0nQQX+4B4Lme3S80iTTMjxDbHjqT",
+	"tCbdPfgjal49/yn8MQCFDOBuDdMqoqk0Y94JIyT5VZbdzOaZiwfhmbumlcdZ5nzbNKJ8ML4YVDS+VVtW",
+	"VE1JNUEPYfLzWoVq6LpDkp96Xy14jq3cQovN++GTMPoDc8hLZ+eDxmaWQ8C5/kQdzykew2G4h9Z74JnZ",
+	"a7HniJzV2ei+4UAlRQxQ2r0fOszfUz1Iu4n9PdCo60HH1oNHdSjHF+Ne84gOjh0O/Q5TEZg1FJ4WBFzJ",
+	"xJ1gQppqk2H9hx6Z5JT6EYH5Z8mFB1I4pyqbvieCOk3xB412/hP+Nw7sFRO69PSdJW6s4gxbQmix3thG",
+	"rIITMJB5dK4t99W22CnMWJHnbAlMA89iYD1aQ2qPrCz6xekC84qQLu6/COnOOsAeA55vhLGqgwszcOK/",
+	"9Q8+2An9yM0sBD/Ptd6pcLp+m8lDndAofbARy8OKiaix90atL6s8/wVXC+L0HtjEa7556rZzPUbQYIWG",
+	"wk/5oS+Nfe3NzSUI+fug5/tmtb8V0asqm2NPvNHGtAihhJ1n8WEMFUt29bdvmNLs1X9+3YBxGVGUuVgJ",
+	"yJhV7OLRxR9YUSQeY41KVYT2ybBxBfwdfeRhOr9ZuLV7gZM/dSOEA83f8MXj0kpOxxVhqwa0xJq2d+CP",
+	"WtIP3sOX+MQMxftOjpvYsLkohI2X3WK5bB03/cOxIWdzLcr4By7GcyYHGineG0c4YlzyNYwAt35hqI9a",
+	"t1dswozVFbbeBswD2EKeP2W4tXX2MFUm4GbclaXOf3L/OdAZ7spqEXqFu8eZ3WhVrTeP2GssO9+ZVh+4",
+	"0DBfKssw7SCaqoIjep1hQlNG3JP71NFoFx7MiMpRBbiDDXWcuvVLNKGma2YRxrjrtds9A5PsHTffhzR3",
+	"3PfmWjvEXj+LsXOKgxShDEnFMSH1BqxhPMinANxOwhTlkEcV70MeSTNPGpGTNaPxfg17aXhRUpeOYdWS",
+	"nsH85yb7jNe30hI85j+3cAPayysRcd4+z7Ir+t5JrMGHzQT2MC65MHcSKybl8oAq39Hh2Srn1rdblIwz",
+	"937CLr9Hvf4vl3/+ZpbmfpXyiWUvWSnuVpgyJaXvh98ckNgD6PvhU77bWJjfYEnJX67efc+u8KUQHfNZ",
+	"OKEVzEgbHXrvrrfZpBiFf/xuO6PUAVvoyj/zEPczfWvK9ex1ZKWzBvpmq/Q1GrWmKgrH2k8X/1GnASvp",
+	"sZlS35klE6sV6KTdoYVjMBPrzxbnBoxxb7ZFz15PZlgLeUWP/YLddWGGD+yx63x2r3Ic1tWdgmeBNuc/",
+	"+T95o2u4fjEQ6R6L7QaX+zGAuBNc+UOVfl2FrfHlX7FNowLWI3JZ24MPpRhcUccBbtmGlyXIjpGWKQmM",
+	"584w25GJ62x3QxiLAU04hFrtVqQxWEXI81/4+fPTwyrnBy/xmMySCPJ/6gN5noub4XZ2X/vqK878Gwj1",
+	"gvaWXLv/GlUAtmLOEQhGyacMYrXi/vV2qbhfeOKTX/eeT3kOnxaMsyv3p6uNclwXe3LNqzU+KdlrZ9fg",
+	"1f9GyPq5UtlYGTktbbLMuWshOVXQ/6KkypbvRsC5sEGwpLo78uKAtGyrlVx3ruOVWFcaTLzZmRtlmmJu",
+	"dVC4jytJfwEy3Xzwgwy6Uwsfo4lUBT0+7D/tlVMUhTNX1nXTJr8I7AOCjuE4GPOa0nzmlMNHquEH7I57",
+	"ElNIyeFO8D8fZ29UOapUuN/vU3y78QdbBquSnMPWsE2nW+6dxPhGlef1QCMprpfhmV+/27ReykPfzgPk",
+	"vasb1vJlDub8J/zvWIUlNZPFxxosULqFmSmdYobFWdE8Q5LTn6SBQqQqdwbWEuwWQNYtiwzLIBVF6Iua",
+	"qqLgvvNOrlC1cxogBm8Geux84Mscfq70N7yVU3Mz8zJ2y7N+3r+Icr6IKzTM73B13I9qiYY/T68XySJX",
+	"a0TtVOl1vE7Omd6gb8KnK50vni7OeSmcRP3/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -38,6 +38,8 @@ type Server struct {
 	uploads  chan struct{} // bounds how many are read at once
 	desk     *search.Desk
 	lives    lives
+	benches  *benches
+	now      func() time.Time
 }
 
 var _ StrictServerInterface = (*Server)(nil)
@@ -54,6 +56,8 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 		arriving: make(chan struct{}, mostArriving),
 		uploads:  make(chan struct{}, 2),
 		desk:     search.NewDesk(),
+		benches:  newBenches(),
+		now:      time.Now,
 	}
 	e := echo.New()
 	e.HTTPErrorHandler = func(c *echo.Context, err error) {
@@ -98,7 +102,7 @@ func inTime(next echo.HandlerFunc) echo.HandlerFunc {
 		r := c.Request()
 		limit := anAnswer
 		switch {
-		case strings.Contains(r.URL.Path, "/searches/"):
+		case strings.Contains(r.URL.Path, "/searches/"), strings.HasSuffix(r.URL.Path, "/live"):
 			return next(c)
 		case isUpload(r):
 			limit = anUpload

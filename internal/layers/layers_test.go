@@ -111,7 +111,7 @@ func TestCoreKnowsOnlyWhatComesBeforeIt(t *testing.T) {
 
 func TestWhatIsRoundTheCoreKnowsNoMoreThanItNeeds(t *testing.T) {
 	only := map[string]string{
-		"bathyform/internal/store":  "design part practice mix mesh blockout",
+		"bathyform/internal/store":  "design part practice mix mesh blockout session",
 		"bathyform/internal/search": "",
 		"bathyform/internal/paper":  "sheet tone finding plane quantity",
 		"bathyform/internal/pg":     "",

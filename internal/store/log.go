@@ -21,7 +21,8 @@ type Pull struct {
 	Notes       string
 	Struck      bool
 	Version     int
-	Results     []Result `db:"-"`
+	SessionID   *uuid.UUID `db:"session_id"` // at the bench; nil where it was written down by hand
+	Results     []Result   `db:"-"`
 }
 
 // Result is what came out of one cavity.
@@ -197,7 +198,7 @@ func (s *Store) Pulls(ctx context.Context, job uuid.UUID, limit, skip int) ([]Pu
 	var pulls []Pull
 	err := s.db.SelectContext(ctx, &pulls, `
 		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes,
-		       struck IS NOT NULL AS struck, pull.version AS version
+		       struck IS NOT NULL AS struck, pull.version AS version, pull.session_id AS session_id
 		FROM pull JOIN mould ON mould.id = mould_id
 		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC, pull.id LIMIT $3 OFFSET $4`,
 		s.Shop, job, limit, skip)

@@ -24,11 +24,12 @@ type Mould struct {
 	Kind               string // of mould, as it was designed; empty where nobody has said
 	Pulls, Good, Scrap int
 	Version            int
+	SessionID          *uuid.UUID `db:"session_id"` // in which it was poured at the bench; nil where it was entered by hand
 }
 
 const selectMoulds = `
 	SELECT mould.id, job_id, job.name AS job_name, number, rubber, poured, cavities, retired, worn_out, mould.kind AS kind,
-	       pulls, good, scrap, mould.version AS version
+	       pulls, good, scrap, mould.version AS version, mould.session_id AS session_id
 	FROM mould JOIN job ON job.id = job_id
 	WHERE mould.shop_id = $1`
 
