@@ -446,9 +446,12 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 	if err == nil {
 		out.Findings = fromFindings(st.Notices, shop.Practice.In())
 		scale, gauge := instrumentOf(shop.Practice, "scale"), instrumentOf(shop.Practice, "pot")
-		isScale, isGauge := scale >= 0, gauge >= 0
-		out.Scale, out.Gauge = &isScale, &isGauge
-		if isScale {
+		out.Pressure = optional(shop.Practice.Pressure)
+		if gauge >= 0 {
+			out.Gauge = &gauge
+		}
+		if scale >= 0 {
+			out.Scale = &scale
 			standIn := standsIn(shop.Practice.Instruments[scale])
 			out.StandIn = &standIn
 		}

@@ -23,6 +23,8 @@ import { resolver, theme } from './theme/theme'
 
 // what is not on the first page comes when it is wanted
 const RackPlace = lazy(() => import('./places/RackPlace').then((m) => ({ default: m.RackPlace })))
+const BenchPlace = lazy(() => import('./places/BenchPlace').then((m) => ({ default: m.BenchPlace })))
+const SessionPage = lazy(() => import('./bench/SessionPage').then((m) => ({ default: m.SessionPage })))
 const StockPlace = lazy(() => import('./places/StockPlace').then((m) => ({ default: m.StockPlace })))
 const PracticePlace = lazy(() => import('./places/PracticePlace').then((m) => ({ default: m.PracticePlace })))
 const Help = lazy(() => import('./places/Help').then((m) => ({ default: m.Help })))
@@ -110,6 +112,8 @@ function Frame() {
               <Route path="/" element={<JobsPlace />} />
               <Route path="/jobs/:jobId" element={<JobPage />} />
               <Route path="/jobs/:jobId/:stage" element={<JobPage />} />
+              <Route path="/bench" element={<BenchPlace />} />
+              <Route path="/bench/:sessionId" element={<SessionPage />} />
               <Route path="/rack" element={<RackPlace />} />
               <Route path="/stock" element={<StockPlace />} />
               <Route path="/practice" element={<PracticePlace />} />

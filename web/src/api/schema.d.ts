@@ -548,6 +548,117 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is due now across jobs, the sessions that are open, and the lessons. */
+        get: operations["getBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["beginSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sessions/{sessionId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        get: operations["getSession"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sessions/{sessionId}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Says what happened. What was done already is no news, and nothing is kept twice. */
+        post: operations["tellSession"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sessions/{sessionId}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        /** @description Ways on from what went wrong, with their figures. */
+        get: operations["listWays"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sessions/{sessionId}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        /**
+         * @description Follows a session for as long as somebody looks on: events of the kind "session" carry a
+         *     Session, those of the kind "scale" a ScaleShows, those of the kind "gauge" an InstrumentLine of the pot.
+         */
+        get: operations["followSession"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/set/mould": {
         parameters: {
             query?: never;
@@ -1327,6 +1438,304 @@ export interface components {
              * @description its smallest step
              */
             digit?: number;
+        };
+        BenchToday: {
+            /** @description the most urgent first */
+            due: components["schemas"]["Due"][];
+            sessions: components["schemas"]["SessionRow"][];
+            /** @description the latest that are over */
+            over: components["schemas"]["SessionRow"][];
+            lessons: components["schemas"]["Lesson"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        Lesson: {
+            key: string;
+            name: string;
+            what: string;
+        };
+        Due: {
+            /** @enum {string} */
+            kind: "step" | "cured" | "run" | "mould";
+            what: string;
+            why: string;
+            /**
+             * Format: double
+             * @description s since 1970 from which it is due; left out for any time
+             */
+            at?: number;
+            /** Format: uuid */
+            session?: string;
+            /** Format: uuid */
+            job?: string;
+            /** @description that are free for it */
+            moulds?: components["schemas"]["DueMould"][];
+            /** @description for the next mould */
+            number?: string;
+        };
+        DueMould: {
+            /** Format: uuid */
+            id: string;
+            number: string;
+            pulls: number;
+            cavities: number;
+        };
+        SessionRow: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["SessionKind"];
+            job: string;
+            lesson?: string;
+            /** Format: date-time */
+            begun: string;
+            /** @description that is on */
+            step: string;
+            /** @description steps that are done */
+            at: number;
+            of: number;
+            over: boolean;
+            /**
+             * Format: double
+             * @description s since 1970, of the clock that ends first
+             */
+            until?: number;
+        };
+        /** @enum {string} */
+        SessionKind: "rubber" | "casting";
+        /** @enum {string} */
+        BenchTrouble: "short" | "over" | "less" | "gelled" | "leak" | "aslant" | "torn";
+        NewSession: {
+            kind: components["schemas"]["SessionKind"];
+            /** Format: uuid */
+            job?: string;
+            /** @description trains on stand-ins and touches nothing */
+            lesson?: string;
+            /** @description on the rack that are cast in */
+            moulds?: string[];
+            /** @description of the moulds that are poured */
+            numbers?: string[];
+            pots?: number;
+            /**
+             * Format: double
+             * @description in the shop; left out for what the house says
+             */
+            celsius?: number;
+            /** Format: double */
+            humidity?: number;
+        };
+        SessionEvent: {
+            /** @enum {string} */
+            what: "done" | "skipped" | "back" | "contact" | "rose" | "warmth" | "out" | "gelled" | "topped" | "more" | "noted" | "stopped";
+            /** @description its key */
+            step?: string;
+            /**
+             * Format: double
+             * @description g, drops, kPa or °C as the step has it
+             */
+            figure?: number;
+            /** @enum {string} */
+            from?: "scale" | "hand";
+            mould?: number;
+            good?: boolean;
+            text?: string;
+            who?: string;
+            /** @description whoever sends it was asked */
+            meant?: boolean;
+        };
+        Session: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["SessionKind"];
+            job: string;
+            /** Format: uuid */
+            jobId?: string;
+            lesson: string;
+            material: string;
+            /** Format: date-time */
+            begun: string;
+            /**
+             * Format: double
+             * @description s since 1970, by the server's clock
+             */
+            now: number;
+            /** @description how much has happened */
+            version: number;
+            /** @description the step that is on; as many as there are when it is over */
+            at: number;
+            over: boolean;
+            stopped?: string;
+            /**
+             * Format: double
+             * @description g, of the scale
+             */
+            digit: number;
+            /** Format: double */
+            celsius: number;
+            steps: components["schemas"]["SessionStep"][];
+            weighing?: components["schemas"]["Weighing"];
+            short?: {
+                what: string;
+                add: components["schemas"]["Number"];
+            };
+            clocks: components["schemas"]["SessionClock"][];
+            findings: components["schemas"]["Finding"][];
+            moulds: components["schemas"]["SessionMould"][];
+            cups: components["schemas"]["SessionCup"][];
+            records: components["schemas"]["SessionRecord"][];
+            rises?: number;
+            /**
+             * Format: double
+             * @description g that the scale showed with the empty cup on it, where it was not tared
+             */
+            tare?: number;
+            /** @description what goes wrong now in a lesson */
+            slip?: string;
+            marks?: components["schemas"]["LessonMark"][];
+            /** @description the instrument that is heard as its scale; left out for none */
+            scale?: number;
+            /** @description the scale is a stand-in, that is told what is poured */
+            standIn?: boolean;
+            /** @description the instrument that is heard as its pot gauge; left out for none */
+            gauge?: number;
+            /**
+             * Format: double
+             * @description kPa that castings set under
+             */
+            pressure?: number;
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        SessionStep: {
+            key: string;
+            /** @enum {string} */
+            act: "do" | "check" | "protect" | "tare" | "weigh" | "count" | "stir" | "degas" | "pour" | "plug" | "pot" | "pressure" | "wait" | "look" | "birth" | "record";
+            do: string;
+            why?: string;
+            caution?: string;
+            /** Format: double */
+            minutes?: number;
+            /** @description -1 for none */
+            mould: number;
+            cavity: number;
+        };
+        Weighing: {
+            what: string;
+            drops: boolean;
+            wants: components["schemas"]["Number"];
+            /** Format: double */
+            target: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description g that the cup holds already
+             */
+            zero: number;
+            /** @description A meets B with it, and has not yet */
+            meets?: boolean;
+            /**
+             * Format: double
+             * @description mL to fill to, where the shop measures so
+             */
+            marks?: number;
+        };
+        /** @description What the scale shows for the part that is weighed. */
+        ScaleShows: {
+            /**
+             * Format: double
+             * @description g of this part; left out where nothing is read
+             */
+            net?: number;
+            /**
+             * Format: double
+             * @description g of this part that can be taken; left out while it moves
+             */
+            settled?: number;
+            /**
+             * Format: double
+             * @description of what is wanted
+             */
+            share: number;
+            /** @enum {string} */
+            in: "under" | "band" | "over" | "none";
+            trouble?: string;
+        };
+        SessionClock: {
+            name: string;
+            potLife: boolean;
+            step?: string;
+            /**
+             * Format: double
+             * @description s since 1970
+             */
+            from: number;
+            /** Format: double */
+            until: number;
+        };
+        SessionMould: {
+            /** Format: uuid */
+            id?: string;
+            number: string;
+            cavities: number;
+            pot?: number;
+            /** @description why it is out */
+            out?: string;
+            /**
+             * Format: double
+             * @description g
+             */
+            poured: number;
+            filled: boolean;
+            flaw?: string;
+            results: components["schemas"]["CavityResult"][];
+        };
+        SessionCup: {
+            name: string;
+            /** @description it gelled */
+            gone: boolean;
+            /**
+             * Format: double
+             * @description of the ratio, by the scale's digit, per cent
+             */
+            unsure?: number;
+            /**
+             * Format: double
+             * @description g that are left when all is poured
+             */
+            over?: number;
+            parts: {
+                name: string;
+                /** Format: double */
+                weighed?: number;
+                drops?: boolean;
+                byHand?: boolean;
+            }[];
+        };
+        SessionRecord: {
+            /**
+             * Format: double
+             * @description s since 1970
+             */
+            at: number;
+            says: string;
+            who?: string;
+            figure?: components["schemas"]["Number"];
+        };
+        LessonMark: {
+            name: string;
+            /** @description of ten */
+            got: number;
+            says: string;
+        };
+        Ways: {
+            ways: components["schemas"]["Way"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        Way: {
+            do: string;
+            why: string;
+            figures: components["schemas"]["Named"][];
+            event?: components["schemas"]["SessionEvent"];
         };
         /** @description A line as it came, and what was read in it, in g, kPa or °C. */
         InstrumentLine: {
@@ -2825,6 +3234,11 @@ export interface components {
             /** Format: date */
             retired?: string;
             wornOut?: boolean;
+            /**
+             * Format: uuid
+             * @description at the bench in which it was poured; left out where it was entered by hand
+             */
+            session?: string;
             remaining: components["schemas"]["Remaining"];
             /** @description How many worn-out moulds of this rubber the forecast has learnt from */
             wornMoulds: number;
@@ -2898,6 +3312,11 @@ export interface components {
             version: number;
             /** @description It is struck through and not counted */
             struck: boolean;
+            /**
+             * Format: uuid
+             * @description at the bench that it was written down by; left out where it was by hand
+             */
+            session?: string;
             /** Format: uuid */
             mouldId: string;
             mouldNumber: string;
@@ -2994,6 +3413,7 @@ export interface components {
         DirY: number;
         DirZ: number;
         JobId: string;
+        SessionId: string;
         /** @description The version that the change starts from */
         IfMatch: string;
         /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
@@ -3899,6 +4319,159 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The bench */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchToday"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    beginSession: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSession"];
+            };
+        };
+        responses: {
+            /** @description Begun */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tellSession: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionEvent"];
+            };
+        };
+        responses: {
+            /** @description Where it stands then */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWays: {
+        parameters: {
+            query: {
+                trouble: components["schemas"]["BenchTrouble"];
+                mould?: number;
+                /** @description mm or g, as the trouble has it */
+                figure?: number;
+            };
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The ways */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ways"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    followSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
             };
             default: components["responses"]["Problem"];
         };

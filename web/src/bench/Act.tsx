@@ -1,0 +1,204 @@
+import { useState } from 'react'
+import { client, type InstrumentLine, type ScaleShows, type Session, type SessionEvent } from '../api/client'
+import { Qty } from '../parts/Num'
+import { defects } from '../stages/pulls/entries'
+import classes from './bench.module.css'
+import { Weigh } from './Weigh'
+
+interface Props {
+  session: Session
+  scale: ScaleShows | null
+  gauge: InstrumentLine | null
+  busy: boolean
+  tell: (event: SessionEvent) => void
+}
+
+/** What is wrong with a mould at its birth. */
+const flaws = ['bubbles', 'flash over the part', 'torn edge', 'sticky', 'warped']
+
+/** What is pressed when the step is done: a weight to keep, a casting to judge, or simply that it is. */
+export function Act(props: Props) {
+  const { session, scale, gauge, busy, tell } = props
+  const step = session.steps[session.at]
+  const done = (more?: Partial<SessionEvent>) => tell({ what: 'done', step: step.key, ...more })
+  switch (step.act) {
+    case 'weigh':
+    case 'count':
+      return <Weigh key={step.key} session={session} scale={scale} busy={busy} keep={(figure, from) => done({ figure, from })} />
+    case 'look':
+      return <Judge key={step.key} what="casting" wrong={defects} busy={busy} judge={(good, text) => done({ good, text })} />
+    case 'birth':
+      return <Judge key={step.key} what="mould" wrong={flaws} busy={busy} judge={(good, text) => done({ good, text })} />
+    case 'degas':
+      return (
+        <div className={classes.choices}>
+          <button type="button" className={classes.second} onClick={() => tell({ what: 'rose' })}>
+            It rose and fell: {session.rises ?? 0}
+          </button>
+          <Main busy={busy} onClick={() => done()} />
+        </div>
+      )
+    case 'tare':
+      return <Tare session={session} scale={scale} busy={busy} done={(figure) => done({ figure })} />
+    case 'pressure':
+      return <Pressure session={session} gauge={gauge} busy={busy} done={(figure) => done({ figure })} />
+    case 'record':
+      return <Main busy={busy} onClick={() => done()} label={session.lesson ? 'Show how it went' : 'Write it down'} />
+    case 'wait':
+      return <Main busy={busy} onClick={() => done()} label="It is over" />
+    case 'pour':
+      return <Main busy={busy} onClick={() => done()} label="Poured" />
+  }
+  return <Main busy={busy} onClick={() => done()} />
+}
+
+function Main({ busy, onClick, label = 'Done' }: { busy: boolean; onClick: () => void; label?: string }) {
+  return (
+    <button type="button" className={classes.main} data-main disabled={busy} onClick={onClick}>
+      {label}
+    </button>
+  )
+}
+
+/** One press says that it is good; another what is wrong with it. */
+function Judge({
+  what,
+  wrong,
+  busy,
+  judge,
+}: {
+  what: string
+  wrong: readonly string[]
+  busy: boolean
+  judge: (good: boolean, text?: string) => void
+}) {
+  const [other, setOther] = useState('')
+  return (
+    <>
+      <button type="button" className={classes.main} data-main disabled={busy} onClick={() => judge(true)}>
+        Good
+      </button>
+      <div className={classes.wrong} role="group" aria-label={`What is wrong with the ${what}`}>
+        {wrong.map((w) => (
+          <button key={w} type="button" disabled={busy} onClick={() => judge(false, w)}>
+            {w}
+          </button>
+        ))}
+        <input
+          aria-label="Something else"
+          placeholder="something else"
+          value={other}
+          onChange={(e) => setOther(e.currentTarget.value)}
+          onKeyDown={(e) => e.key === 'Enter' && other.trim() !== '' && judge(false, other.trim())}
+        />
+        {other.trim() !== '' && (
+          <button type="button" disabled={busy} onClick={() => judge(false, other.trim())}>
+            Keep it: {other.trim()}
+          </button>
+        )}
+      </div>
+    </>
+  )
+}
+
+const say = async (which: number, line: string) => {
+  await client.POST('/instruments/{which}/say', { params: { path: { which } }, body: { line } }).catch(() => undefined)
+}
+
+/** The empty cup on the scale: tared there, or reckoned off. */
+function Tare({
+  session,
+  scale,
+  busy,
+  done,
+}: {
+  session: Session
+  scale: ScaleShows | null
+  busy: boolean
+  done: (figure: number) => void
+}) {
+  const which = session.scale
+  if (which === undefined) return <Main busy={busy} onClick={() => done(0)} label="It is tared" />
+  const settled = scale?.settled
+  return (
+    <>
+      <p className={classes.shows}>
+        {scale?.trouble ? (
+          <span role="status" className={classes.trouble}>
+            ▲ {scale.trouble}
+          </span>
+        ) : (
+          <>
+            <span className={classes.soft}>on the scale</span>{' '}
+            <strong className={classes.huge}>{scale?.net === undefined ? '–' : <Qty value={scale.net} kind="mass" />}</strong>
+          </>
+        )}
+      </p>
+      <div className={classes.choices}>
+        {session.standIn && (
+          <button type="button" className={classes.second} onClick={() => void say(which, 'take').then(() => say(which, 'put 38'))}>
+            Put the cup on
+          </button>
+        )}
+        {session.standIn ? (
+          <button
+            type="button"
+            className={classes.main}
+            data-main
+            disabled={busy}
+            onClick={() => void say(which, 'tare').then(() => done(0))}
+          >
+            Tare
+          </button>
+        ) : (
+          <button type="button" className={classes.main} data-main disabled={busy} onClick={() => done(settled ?? 0)}>
+            {settled === undefined ? 'It is tared' : 'The empty cup is on it'}
+          </button>
+        )}
+      </div>
+    </>
+  )
+}
+
+/** The pot's pressure as the gauge has it, or as it is read off. */
+function Pressure({
+  session,
+  gauge,
+  busy,
+  done,
+}: {
+  session: Session
+  gauge: InstrumentLine | null
+  busy: boolean
+  done: (figure: number) => void
+}) {
+  const wanted = session.pressure ?? 0
+  const heard = session.gauge !== undefined && gauge && !gauge.trouble
+  return (
+    <>
+      {session.gauge !== undefined && (
+        <p className={classes.shows}>
+          <span className={classes.soft}>in the pot</span>{' '}
+          <strong className={`num ${classes.huge}`}>{heard && gauge.value !== undefined ? `${gauge.value.toFixed(0)} kPa` : '–'}</strong>
+          {gauge?.trouble && <span className={classes.trouble}> ▲ {gauge.trouble}</span>}
+        </p>
+      )}
+      <div className={classes.choices}>
+        {session.standIn && session.gauge !== undefined && (
+          <button type="button" className={classes.second} onClick={() => void say(session.gauge!, `to ${wanted} 120`)}>
+            Open the air
+          </button>
+        )}
+        <button
+          type="button"
+          className={classes.main}
+          data-main
+          disabled={busy}
+          onClick={() => done(heard && gauge.value !== undefined ? Math.round(gauge.value) : wanted)}
+        >
+          It holds
+        </button>
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,144 @@
+import { useState } from 'react'
+import { client, type ScaleShows, type Session } from '../api/client'
+import { MeasureInput } from '../parts/MeasureInput'
+import { Num, Qty } from '../parts/Num'
+import classes from './bench.module.css'
+
+interface Props {
+  session: Session
+  scale: ScaleShows | null
+  busy: boolean
+  keep: (grams: number, from: 'scale' | 'hand') => void
+}
+
+/** What is wanted at the scale, a bar that fills, and the weight to be kept: from the scale, or typed in. */
+export function Weigh({ session, scale, busy, keep }: Props) {
+  const [byHand, setByHand] = useState<number | null>(null)
+  const w = session.weighing
+  if (!w) return null
+  if (w.drops) return <Drops wanted={w.target} busy={busy} keep={(n) => keep(n, 'hand')} />
+  const full = 1.25 // of what is wanted, the whole bar
+  const at = (grams: number) => `${Math.min(100, (100 * grams) / (w.target * full))}%`
+  return (
+    <div className={classes.weigh}>
+      <p className={classes.wanted}>
+        {w.what}{' '}
+        <strong>
+          <Num number={w.wants} label={`Wanted of ${w.what}`} className={classes.huge} />
+        </strong>
+        {w.marks !== undefined && (
+          <>
+            {' '}
+            to the mark <Qty value={w.marks} kind="volume" />
+          </>
+        )}
+      </p>
+      {session.scale !== undefined && (
+        <>
+          <p className={classes.shows} aria-live="off">
+            {scale?.trouble ? (
+              <span role="status" className={classes.trouble}>
+                ▲ {scale.trouble}
+              </span>
+            ) : (
+              <>
+                <span className={classes.soft}>on the scale</span>{' '}
+                <strong className={classes.huge}>{scale?.net === undefined ? '–' : <Qty value={scale.net} kind="mass" />}</strong>{' '}
+                <span className={classes.soft}>{word[scale?.in ?? 'none']}</span>
+              </>
+            )}
+          </p>
+          <div
+            className={classes.bar}
+            role="meter"
+            aria-label={`Weight of ${w.what}`}
+            aria-valuemin={0}
+            aria-valuemax={Math.round(w.target * full)}
+            aria-valuenow={Math.round(scale?.net ?? 0)}
+          >
+            <span className={`${classes.fill} ${classes[scale?.in ?? 'none']}`} style={{ width: at(scale?.net ?? 0) }} />
+            <span className={classes.band} style={{ left: at(w.low), right: `calc(100% - ${at(w.high)})` }} />
+          </div>
+          <button
+            type="button"
+            className={classes.main}
+            data-main
+            disabled={busy || scale?.settled === undefined}
+            onClick={() => scale?.settled !== undefined && keep(scale.settled, 'scale')}
+          >
+            {scale?.settled === undefined ? (
+              'It moves'
+            ) : (
+              <>
+                Keep <Qty value={scale.settled} kind="mass" />
+              </>
+            )}
+          </button>
+        </>
+      )}
+      <div className={classes.hand}>
+        <MeasureInput label="Weight by hand" kind="mass" value={byHand} onChange={setByHand} allowEmpty />
+        <button
+          type="button"
+          className={session.scale === undefined ? classes.main : classes.second}
+          data-main={session.scale === undefined ? '' : undefined}
+          disabled={busy || byHand === null}
+          onClick={() => byHand !== null && keep(byHand, 'hand')}
+        >
+          {byHand === null ? (
+            'Type it in'
+          ) : (
+            <>
+              Keep <Qty value={byHand} kind="mass" />, by hand
+            </>
+          )}
+        </button>
+      </div>
+      {session.standIn && session.scale !== undefined && <PourIn session={session} shown={scale?.net ?? 0} />}
+    </div>
+  )
+}
+
+const word = { under: 'more', band: 'enough', over: 'too much', none: '' } as const
+
+/** What a hand pours onto a stand-in. */
+function PourIn({ session, shown }: { session: Session; shown: number }) {
+  const w = session.weighing
+  const say = (line: string) =>
+    void client.POST('/instruments/{which}/say', { params: { path: { which: session.scale! } }, body: { line } }).catch(() => undefined)
+  const rest = Math.max(0, Math.round(((w?.target ?? 0) - shown) / session.digit) * session.digit)
+  return (
+    <div className={classes.standIn} role="group" aria-label="Pour onto the stand-in">
+      <button type="button" onClick={() => say(`pour ${rest.toFixed(2)} ${Math.max(20, rest / 2).toFixed(0)}`)}>
+        Pour the rest
+      </button>
+      {[10, 1, session.digit].map((g) => (
+        <button key={g} type="button" onClick={() => say(`put ${g}`)}>
+          +{g} g
+        </button>
+      ))}
+    </div>
+  )
+}
+
+function Drops({ wanted, busy, keep }: { wanted: number; busy: boolean; keep: (n: number) => void }) {
+  const [n, setN] = useState(0)
+  return (
+    <div className={classes.weigh}>
+      <p className={classes.wanted}>
+        wanted <strong className={`num ${classes.huge}`}>{Math.round(wanted)}</strong> drops
+      </p>
+      <div className={classes.choices}>
+        <button type="button" className={classes.second} onClick={() => setN(Math.max(0, n - 1))}>
+          One less
+        </button>
+        <button type="button" className={classes.second} onClick={() => setN(n + 1)}>
+          A drop: {n}
+        </button>
+        <button type="button" className={classes.main} data-main disabled={busy} onClick={() => keep(n)}>
+          Keep {n} drops
+        </button>
+      </div>
+    </div>
+  )
+}
