@@ -154,9 +154,10 @@ type Step struct {
 	Key     string
 	Act     Act
 	Do      string
-	Why     string  `json:",omitempty"`
-	Caution string  `json:",omitempty"`
-	Minutes float64 `json:",omitempty"` // that it takes, or that it waits
+	Items   []string `json:",omitempty"` // to be looked at one by one
+	Why     string   `json:",omitempty"`
+	Caution string   `json:",omitempty"`
+	Minutes float64  `json:",omitempty"` // that it takes, or that it waits
 	Mix     int
 	Part    int
 	Fill    int

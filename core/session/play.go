@@ -162,6 +162,9 @@ func (s *State) apply(e Event) {
 	}
 }
 
+// Since is when the step that is on began.
+func (s State) Since() float64 { return s.from }
+
 // Mix is the one that the step that is on is about; -1 for none.
 func (s State) Mix() int { return s.mix() }
 

@@ -3,7 +3,6 @@ package session
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"bathyform/core/finding"
 	"bathyform/core/mix"
@@ -84,7 +83,9 @@ func (w writer) begins(b Bench, m mix.Material, rubber bool) {
 		says = append(says, "Compressor drained, pot empty, its seal clean.")
 		why += " Water in the air line foams the resin."
 	}
-	w.do(Check, strings.Join(says, " "), why, "", 0)
+	check := blank(Check, "Is everything ready?")
+	check.Items, check.Why = says, why
+	w.add(check)
 	if rubber {
 		w.do(Protect, "Put on nitrile gloves and glasses; air the room.", "Latex stops platinum rubber from curing.", gloves, 0)
 		return

@@ -98,6 +98,10 @@ func Today(now float64, open []Open, jobs []Job) []Due {
 			add(3, Due{Kind: MouldDue, Job: j.ID, Number: Numbers(j.Letters, j.Next, 1)[0], What: "Pour a mould for " + j.Name,
 				Why: fmt.Sprintf("%s wanted, and no mould is in use", quantity.Plural(j.Wanted, "casting is", "castings are"))})
 		}
+		if n := len(j.Moulds) + j.Busy; n > 0 && j.Wanted > 0 && j.Rubber {
+			add(5, Due{Kind: MouldDue, Job: j.ID, Number: Numbers(j.Letters, j.Next, 1)[0], What: "Pour another mould for " + j.Name,
+				Why: quantity.Plural(n, "mould is", "moulds are") + " in use"})
+		}
 	}
 	slices.SortStableFunc(all, func(a, b *Due) int {
 		return cmp.Or(cmp.Compare(rank[a], rank[b]), cmp.Compare(a.At, b.At))

@@ -28,13 +28,13 @@ func TestTheMostUrgentComesFirst(t *testing.T) {
 		{ID: "a", Name: "hub", Wanted: 12, Resin: true, Moulds: []session.Mould{old("H-1")}},
 		{ID: "b", Name: "bulb", Wanted: 4, Rubber: true, Letters: "B", Next: 3},
 		{ID: "c", Name: "done", Wanted: 0, Resin: true, Moulds: []session.Mould{old("D-1")}},
-		{ID: "d", Name: "busy", Wanted: 3, Rubber: true, Busy: 1},
+		{ID: "d", Name: "busy", Wanted: 3, Rubber: true, Busy: 1, Letters: "D"},
 	})
 	var order []string
 	for _, d := range all {
 		order = append(order, d.Session+d.Job)
 	}
-	assert.Equal(t, []string{"gelling", "begun", "cured", "a", "b", "curing"}, order)
+	assert.Equal(t, []string{"gelling", "begun", "cured", "a", "b", "curing", "d"}, order)
 	assert.Equal(t, "B-3", all[4].Number)
 	assert.Contains(t, all[2].What, "Vent the pot", "it says what comes then")
 }

@@ -104,22 +104,30 @@ func (s *Server) TellInstrument(ctx context.Context, r TellInstrumentRequestObje
 	if strings.HasPrefix(in.Address, "/") {
 		return nil, problem(http.StatusConflict, "Nothing can be said to it", "Only stand-ins are told what to do.")
 	}
+	if err := say(ctx, in, r.Body.Line); err != nil {
+		return nil, err
+	}
+	return TellInstrument204Response{}, nil
+}
+
+// say says a line to a stand-in, and hears whether it does so.
+func say(ctx context.Context, in practice.Instrument, line string) error {
 	d := net.Dialer{Timeout: patience}
 	c, err := d.DialContext(ctx, "tcp", in.Address)
 	if err != nil {
-		return nil, unusable("The instrument was not told", device.ErrGone)
+		return unusable("The instrument was not told", device.ErrGone)
 	}
 	defer c.Close()
-	if err := errors.Join(c.SetDeadline(time.Now().Add(patience)), tellLine(c, r.Body.Line)); err != nil {
-		return nil, unusable("The instrument was not told", device.ErrGone)
+	if err := errors.Join(c.SetDeadline(time.Now().Add(patience)), tellLine(c, line)); err != nil {
+		return unusable("The instrument was not told", device.ErrGone)
 	}
 	answer := bufio.NewScanner(c)
 	for answer.Scan() {
 		if no, refused := strings.CutPrefix(answer.Text(), "no: "); refused {
-			return nil, unusable("It does not do that", errors.New(no))
+			return unusable("It does not do that", errors.New(no))
 		}
 	}
-	return TellInstrument204Response{}, nil
+	return nil
 }
 
 func tellLine(c net.Conn, line string) error {

@@ -971,6 +971,24 @@ func (e GetTemplateParamsPaper) Valid() bool {
 	}
 }
 
+// Defines values for TellStandInJSONBodyInstrument.
+const (
+	TellStandInJSONBodyInstrumentPot   TellStandInJSONBodyInstrument = "pot"
+	TellStandInJSONBodyInstrumentScale TellStandInJSONBodyInstrument = "scale"
+)
+
+// Valid indicates whether the value is a known member of the TellStandInJSONBodyInstrument enum.
+func (e TellStandInJSONBodyInstrument) Valid() bool {
+	switch e {
+	case TellStandInJSONBodyInstrumentPot:
+		return true
+	case TellStandInJSONBodyInstrumentScale:
+		return true
+	default:
+		return false
+	}
+}
+
 // Air The trapped air column by column, for drawing.
 type Air struct {
 	Cell float64 `json:"cell"`
@@ -2534,8 +2552,8 @@ type Session struct {
 	Digit    float64   `json:"digit"`
 	Findings []Finding `json:"findings"`
 
-	// Gauge the instrument that is heard as its pot gauge; left out for none
-	Gauge    *int                `json:"gauge,omitempty"`
+	// Gauge there is a pot gauge that is heard
+	Gauge    *bool               `json:"gauge,omitempty"`
 	Id       openapi_types.UUID  `json:"id"`
 	Job      string              `json:"job"`
 	JobId    *openapi_types.UUID `json:"jobId,omitempty"`
@@ -2555,8 +2573,8 @@ type Session struct {
 	Records  []SessionRecord `json:"records"`
 	Rises    *int            `json:"rises,omitempty"`
 
-	// Scale the instrument that is heard as its scale; left out for none
-	Scale *int `json:"scale,omitempty"`
+	// Scale there is a scale that is heard
+	Scale *bool `json:"scale,omitempty"`
 	Short *struct {
 		// Add A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 		Add  Number `json:"add"`
@@ -2688,8 +2706,11 @@ type SessionStep struct {
 	Caution *string        `json:"caution,omitempty"`
 	Cavity  int            `json:"cavity"`
 	Do      string         `json:"do"`
-	Key     string         `json:"key"`
-	Minutes *float64       `json:"minutes,omitempty"`
+
+	// Items to be looked at one by one
+	Items   *[]string `json:"items,omitempty"`
+	Key     string    `json:"key"`
+	Minutes *float64  `json:"minutes,omitempty"`
 
 	// Mould -1 for none
 	Mould int     `json:"mould"`
@@ -3375,6 +3396,15 @@ type TellSessionParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// TellStandInJSONBody defines parameters for TellStandIn.
+type TellStandInJSONBody struct {
+	Instrument TellStandInJSONBodyInstrument `json:"instrument"`
+	Line       string                        `json:"line"`
+}
+
+// TellStandInJSONBodyInstrument defines parameters for TellStandIn.
+type TellStandInJSONBodyInstrument string
+
 // ListWaysParams defines parameters for ListWays.
 type ListWaysParams struct {
 	Trouble BenchTrouble `form:"trouble" json:"trouble"`
@@ -3490,6 +3520,9 @@ type BeginSessionJSONRequestBody = NewSession
 
 // TellSessionJSONRequestBody defines body for TellSession for application/json ContentType.
 type TellSessionJSONRequestBody = SessionEvent
+
+// TellStandInJSONRequestBody defines body for TellStandIn for application/json ContentType.
+type TellStandInJSONRequestBody TellStandInJSONBody
 
 // PutPracticeJSONRequestBody defines body for PutPractice for application/json ContentType.
 type PutPracticeJSONRequestBody = Practice
@@ -3724,6 +3757,9 @@ type ServerInterface interface {
 
 	// (GET /sessions/{sessionId}/live)
 	FollowSession(ctx *echo.Context, sessionId SessionId) error
+
+	// (POST /sessions/{sessionId}/say)
+	TellStandIn(ctx *echo.Context, sessionId SessionId) error
 
 	// (GET /sessions/{sessionId}/ways)
 	ListWays(ctx *echo.Context, sessionId SessionId, params ListWaysParams) error
@@ -5695,6 +5731,22 @@ func (w *ServerInterfaceWrapper) FollowSession(ctx *echo.Context) error {
 	return err
 }
 
+// TellStandIn converts echo context to params.
+func (w *ServerInterfaceWrapper) TellStandIn(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "sessionId" -------------
+	var sessionId SessionId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "sessionId", ctx.Param("sessionId"), &sessionId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter sessionId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TellStandIn(ctx, sessionId)
+	return err
+}
+
 // ListWays converts echo context to params.
 func (w *ServerInterfaceWrapper) ListWays(ctx *echo.Context) error {
 	var err error
@@ -5900,6 +5952,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/sessions/:sessionId", wrapper.GetSession, options.OperationMiddlewares["getSession"]...)
 	router.POST(options.BaseURL+"/sessions/:sessionId/events", wrapper.TellSession, options.OperationMiddlewares["tellSession"]...)
 	router.GET(options.BaseURL+"/sessions/:sessionId/ways", wrapper.ListWays, options.OperationMiddlewares["listWays"]...)
+	router.POST(options.BaseURL+"/sessions/:sessionId/say", wrapper.TellStandIn, options.OperationMiddlewares["tellStandIn"]...)
 	router.GET(options.BaseURL+"/sessions/:sessionId/live", wrapper.FollowSession, options.OperationMiddlewares["followSession"]...)
 	router.POST(options.BaseURL+"/jobs/:jobId/set/mould", wrapper.MouldSet, options.OperationMiddlewares["mouldSet"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/maps/thickness", wrapper.GetThicknessMap, options.OperationMiddlewares["getThicknessMap"]...)
@@ -9258,6 +9311,40 @@ func (response FollowSessiondefaultApplicationProblemPlusJSONResponse) VisitFoll
 	return err
 }
 
+type TellStandInRequestObject struct {
+	SessionId SessionId `json:"sessionId"`
+	Body      *TellStandInJSONRequestBody
+}
+
+type TellStandInResponseObject interface {
+	VisitTellStandInResponse(w http.ResponseWriter) error
+}
+
+type TellStandIn204Response struct {
+}
+
+func (response TellStandIn204Response) VisitTellStandInResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TellStandIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TellStandIndefaultApplicationProblemPlusJSONResponse) VisitTellStandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListWaysRequestObject struct {
 	SessionId SessionId `json:"sessionId"`
 	Params    ListWaysParams
@@ -9660,6 +9747,9 @@ type StrictServerInterface interface {
 
 	// (GET /sessions/{sessionId}/live)
 	FollowSession(ctx context.Context, request FollowSessionRequestObject) (FollowSessionResponseObject, error)
+
+	// (POST /sessions/{sessionId}/say)
+	TellStandIn(ctx context.Context, request TellStandInRequestObject) (TellStandInResponseObject, error)
 
 	// (GET /sessions/{sessionId}/ways)
 	ListWays(ctx context.Context, request ListWaysRequestObject) (ListWaysResponseObject, error)
@@ -12093,6 +12183,47 @@ func (sh *strictHandler) FollowSession(ctx *echo.Context, sessionId SessionId) e
 	return nil
 }
 
+// TellStandIn operation middleware
+func (sh *strictHandler) TellStandIn(ctx *echo.Context, sessionId SessionId) error {
+	var request TellStandInRequestObject
+
+	request.SessionId = sessionId
+
+	var body TellStandInJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TellStandIn(ctx.Request().Context(), request.(TellStandInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TellStandIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TellStandInResponseObject); ok {
+		return validResponse.VisitTellStandInResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListWays operation middleware
 func (sh *strictHandler) ListWays(ctx *echo.Context, sessionId SessionId, params ListWaysParams) error {
 	var request ListWaysRequestObject
@@ -12401,147 +12532,149 @@ var swaggerSpec = []string{
 	"zOp/hJWmSrvLBx11lZb0+2i/sRHwHeqkazyeWkJWjC8lcHKEm2vATl3tRewdjbA/97H5g/LG+tBfFxH7",
 	"jNfR3rOlh0mLXHNxvcWSqKT1zHbn0muJZ9p6++MMX4eHYi2m+i4uY6Gs730lUe/BWl1ufNED10C0I/3H",
 	"3/J9DXEJ60pODxiMpkFH0pJVej2nJSluw0vcsAjt06qcP1hVxoYa6Ay+Tmq4Ft+7e8IqVwK9NNOn9jW9",
-	"EJvXmldriNO8yUOtKb8Brn2bF8NKZRm+vod3IocgMqdDrUYP3HQI1jthlESwN+Z4GlrN6KJei6ZpxgiK",
-	"yRyG86hYEclF/oi9pr/MCJkCe/yn/3WRsOWOeA/0DegvDEu96JhSRn7SGt/BbufjSZheNQ9Ni8GyYGxM",
-	"gYaDVOn5+/0eX4uXyZtBMGg83UcdM3x16hEzmzg4d5bdufnm3m3j8UD5QDGryUU5EOpbKzBsq52GKgmv",
-	"hTN//KJZBFxmr+XAtYQmqtMSagihpN5Fq/KsNqlqyJ1YDgrMF/OYQRRzyFkV/B99jSFq962bHtyNxQ0Z",
-	"ZdG4fyXvblqV1P866SZkYD4p11PNxcEcCkTfqNINomP202vaoMPO5JgAMf0xPBdNsPCBPMpPqMlfy8eg",
-	"KJAYa0dpke28ekGkq+/91tVYS9PmnCet7utN0hne8eF+HtGVXgZTYK+sXqtiXMpOFKcjZZpvPOpqnHXj",
-	"NZn9tIxZID7hq8nCY0/TgGP7U5Wx7qsSYkhNbA0epC2CRjfodryJQSKtmwoiFJGog/I87xz6OeitA0bG",
-	"cvctH8Lzz7Q3QGasxjvPjqbRFMdFJeNXp2rBBTZKgBM+XxiGJyFhJWiWUm7AsTzkgUXXQ7mLnnP+fDM/",
-	"Lk1Ru6g+jcRIGNZoaCz94j6c52yYDfctQ08Xuw0ioIYt95o85snFPJx7zQjavVPjWZfbjcLmFQZkVie6",
-	"oWE80IHV44sOASfF8Y68LOmjqpH3qlUb8e/Rxjk+P6ILAJUMt34O+5WRMmOuySOfLHzr4VRJy7EOWCtM",
-	"J9hyXWACNPnVGxmi/Iu+LEwq8p6Gu/iH6CTU7DLlwQbUbVsi1iPLa6jRiXS0+JldLVYioHFGOqXkfBuH",
-	"T5tmQ420qlBVlEd3wfSvohnFXfiA1ioa5Nm9szxVjb8bzuh4+C9A1rYhmOtbRUxAGu1aDZMcLvO1h0Yc",
-	"TnSxxpuZ18di/Bzw0ebmYcEx7Kroap0O11zi2ZBpM9NxdEdnw2ldCGo10EJo0O6NS+PGAxdbS630jZn8",
-	"wYfr1FnadbxUMHxzxF3f1+WD3m6o1oTU9VXQ2Uc4Jl6U4W6AzmWB0RMgD6dWlpAiLPcVMxSGDwhrxlKw",
-	"3ZeheHj3Mq/WpON2a1i2HDWDXCk3+FJovGzIfIjK7rGCkQYvqU/2gWKSoThTMVYq208lCzdJlwvOHo97",
-	"DmaEz+hSRkrQx+rVxqlr30K4S/bNgzt2ZRpPUYCBwRsAylgDJSPiBK1dKz1jhtr1I+gs3FpyQ5WLZFJL",
-	"nqAr05Tqxjph/uGz0Y0NceR4QvKUkN/kjKU6Zj07SRWtd984nkaJr0WVMzD6yxaOy2guS3huVmp4oEmT",
-	"eRzeHZh6xOM2D/OqERYTkSg3XAwX96ABkpBXiCmZwlPWON6ExFqbrS/9sc5cxhyPqX0vXrpvD7m/0g2X",
-	"EvIZxQ9pVc7osaPGunmkKp/Rv+OVivfvyIWEGe7AjbJvhISBFMW1kPeG7DUXwKsk6KTpp6zO85oat/da",
-	"5fGJWzRE+HLUxREKn6aW1hgD+bHJBMgJSQMLWHN3Tdukrp1KUeT77wVaDsmLN1EY30FCnCInzo8RnZHI",
-	"4CiQtDpVjBKCfK8yOowYiEkryyRwDQZrTjnD9jWR/PDpBRqzUhgxzS9SvKBaPdwofn34uuY25A1OhCq7",
-	"ohKY4xL0VC6ymdS4orRr3/OAqoYIac6wJTeAna5Y6fYGr4CQHF+VPl/IPchvhYnQ53TAEzNI7ebS1v0D",
-	"kuo/osr48nRzTE84VLw7Y2NghsVR+lC6y4WPYKbeLRagZWy1JK1EGGwGWWk54NuaA9cdx6xN0YVDAT5H",
-	"hIBV7bYmKkFKNdAS+GXxZKKKOYMx7Eak1xKMOUYjbV4OK/TTjC7M8jVcWW5j4nqoG0CNjRxoGxKR6zK3",
-	"YDatOWEW1J5CsyGjdK8QtzO27YyN0UHKeV5Z7/REq5Vnu8OJRwGfmYb1HQ7iG1HFKgy9BRyJlzRNoqZX",
-	"bxqvSh/Zp7i7i7FVnDZzxh7W1r7Bhz4nC2cjHnr4W0WJHLUFP1rRUrfXPHUyRqDCIbW3t//7XO2ZuRWT",
-	"rdllvOj4qhI21rMN4SWMncdUKw+nE20mPm+ou3olLJgJmRVtv8CKIGco/TEsP75lZVAuZoTRZsjc5QkR",
-	"hvbvvhI16ZVS3meHzr2tIGAZrg+LMX9toTjHiU7U0PymHaukVfomBlo/S0Ul1/1hOxO/9bV/+MSibFb/",
-	"kLo9bCQdJxQe4jPPGOSGMtATX2bp+3uFG7iDKT7Umu6j0gToNP2cnlQclprc0tMq9QK4UCw9DFJnHc7w",
-	"LTitKjqQETFYyg/U9S9fsQ3kGfPiouk/58OQrKiMZahMTpsGSePBVqczFjQ4EnoG53hduI66XEylVzyd",
-	"298GGdLL5kkE2ZBb505UdIPIGR8NBvX0Xfqrf2NilNO0Os42H6tp45fd4uPW8fTHpObNhjdaNGkJrfgV",
-	"1hZxUakqX3nZM9Fd6F756wz/Yq7S6zlY/PT8cw0zGg4VkAl+RJOa6U+/m1ObM6vaZvpR6bwxic+HnHBE",
-	"kiS0zQkLbLrk1B+o97Y1zYYJkhYHdSg3zIv/0SrwmtNsbc79Xwec9tXKg2AZjYU189V9JBw33dgmfBC5",
-	"nemD+lZtqSMt1p0zLMdqAYR4ZACfkEUYDXWeXt/tlMFawzSM4GnemBAbm0CZHlwQTWUEhcdt1/tYzv2H",
-	"ev3dbVEeZSIDSval4kphW7gqK9iCsQxReZ7599yzbiDOrMgjTScolD+9QcgplSXrWWZsAGSrKIzWYQCs",
-	"iYhWIZthzMh007i3ZlmBF07cKeuD5t6aneulR1Wcs4xb7jtDG74zMZS/TFHr3T5jDfY+/ud/v2wlsbvR",
-	"vzDMisJ3DVopvVe/8OQPBzDTLyb1tciBD6TP+FBgy8YMUFVY9yvQ2cV9btcy5+l11NuWwUA2ReEt1lMI",
-	"JWwiyW00Kz9k4TJu2VIDvz4R6v2KFyLf7e2PxUWVObfC/WOyqDTYDR+o01/lcCu6lectAmwgluv1z/9+",
-	"eaIFXIshlIClshsshG4llRmVZ8yqNdjNQHXQ5MbtMeimVv3waXohyBOPqCqbeeiiSIlVU2Fwf0zurviv",
-	"o7USTnggthFdf5wVkFvIWCgFOZDIf1yrgA8qPpHQVMxfxMKc6Jtmo2Lp6s9PNrwW8npYfJzqM1b7ZOme",
-	"9wekETkk7O0lP9HHboRJlYn2HLzkzJyIMz/Hblksap+l8peVLlUMWw0h8Vo4eWA2LbBatEhaEDEercHn",
-	"KS6HrqXDKTNxJRZTFMJUo/rFroTsLfBQNjJjB+b00Y6UCvz7xUQfL74bm3vt7eiHDfJcbeeY9YRiEk/r",
-	"BGkPZ1o32QrD8PYDAHCTszyzaD2pBp5BlrBU5TnX7r8amNIsF2UsVKFKCLCm+9hu//y/03LPfTXA1HwM",
-	"Picj6vhWnjXmU+ZB88NKW22lPS1DPQluaU38erJJzT9xrhOd/OQCUfjd/xX7WDvNrv9tfsHTzxSp8dl5",
-	"Pdw/nmplSKSlVVkDiasb0KtcbQ2igJ7oIkhj5Sbekm7hiPCVBb3lVOkZMdpERPfIIQtmuBZFGHCwYUUd",
-	"fN+bSwlyAvjX1ndiKPPKdzvJnYpzOLo1N6z1N7rxj4ppfeSxgFY8Xx2mAFd3ivy68a5p7gZexEMGkxLW",
-	"Wy0Uwodjp/ijz1y8R9Dwrf/EpJE+xrBo9qvRKFVyzMXx0XdymeEsIPxB4uAl2C2AZJz5xMdW5rBhhPGM",
-	"BelFEUkZcybYyVpxnXCs7cn6ou0RBCeZ+IX778SpUlf+zvXimE6KH+Z593d+rflUeOJoTWirKB0gGwTI",
-	"27ezfbcBUnZPbGMH+tcw5piNdlBw0k741wdJEYV1HynpvpcCixpkpod+ahX26WZWtXqJMbNRJStIUzfM",
-	"qImtpgFiQL7PGf7AXpAf2h1pd9I3Hl5iB/HgvOV6DVMV1i333t47gZAki3+AVqMgGk4foYocnlMW3Pyq",
-	"Ng9uQkwQ5l4vOOlWteCM+tz1GVt5riKTJZuHfKNCskLkuSjAajCh5amp/z0X9O8FN4b+GZk6+SQzZ3I7",
-	"dsV/PC/eJJTbWzdQoGzDLwxTW8lSpXQmJLdgHjEnS7CgnFAtP0kn39eQsZRr7UbkzFe8YF+fzKk1Htud",
-	"vV6dveU23RCL0NWwBtr+LTefZMEzwO4/hI0JuYFtaItOunUAN/nq8ZN2E7glCLlGFdL3onn0SX5AYL0K",
-	"4aQDyhg2iWUtuEzOEPke85vz/Bn9Ow9J6W6NW6WvP0libsMk11ptQdMS2tMS+GhmHn3CICI1IFq8CNpS",
-	"qxLo6eJxsJ94KRZPF18+unj0Jcoau0E+P8ceOyiQY4imH+vO4oAwOF6j/lEtTeJBmVBxankx3ccSn0ED",
-	"HjIHk7UVdroVSr7OFk8X34B9gZ/G4GKppM85eXJxgV58JW2wP8oyFym+ef6jr12lo3iwcsl94IPKUC/p",
-	"NUb8EDoMkQm84tVwVKie4nloZfUZRzxfkqHoN6+7xDfC2Bc+GeEOK5yki70QUkL2F7WMaGTRlTsShjO4",
-	"JEAiYE7VR7R5bewdd+X8J0RC+0w8lUPMJPlQe5zcldwylnBC1Gg+9LLPhbF9LvqrXAr5F6zo3dvjr/qf",
-	"eyfrkSjt6Ngl4l3NC7Codw/A/zePnP8FMeGw5dI54h56b0TpG5JGArFgNoT2j8+fhZBUpvlWyHXCci4o",
-	"UOuj1GtQTjjv6KUf1TL5JNHWZCtVaYbAkn/86ilWT/iG1U54v0monkIDd39Pi3/+3ySg82tgy90n2XIz",
-	"I0h73QjH3+sZ+933/HtCtAkIx1tufk8y4DETK5QNn6STacA1A6mq9SahYN8FCbEuVS813AjYvghbRdce",
-	"GPtCUXr3aaRDGP5z92K1uoLPs86sSi3Ys6YHaPP9+kpfCsn1ru/cih9OR/67nL8MCnVWYwUNCqdXUKhL",
-	"j39z/yIqfG2KhLpsNPaAaa0FNeokhcHcZXuE3IglmjRnTt6Nb9Lr+uEP+OxDbFX3m1NFutO2vzAMl5Qw",
-	"SUkZd5LlSS2iuvvyPMv2pjhXJL7OoCiVBZnuvoMd9ke5jzO+v5FTTvrje/36npKNfQDvxst1H/7zn1BW",
-	"fz7PxQ0MqnTfAtdOmWxDOvprd6MqAyxUlOOFg52M5Nr916gClirbfZLuBgVpnjL0rdXFlNdCZuyTM1HX",
-	"Goz5tEBNfee+1XT+fyMkxGS+m1bz1OFTZuHWnuP3o4L3oJh9g2Wzp1IABMYxOfrwqbBigbRY7LNb0ppj",
-	"42l4PA57RZpDjNLGO0IfdjbJgOZyxXfOzsmFBCykbfNYUiOFeghMqr31viIR0e0+QJ7vccRxAmJGACPA",
-	"y7difk8uDgb98K24bX1I2HwV20VxJ4ngNPvRG+0vavkw19gMc8TfXY1hWShjWaXXTjzd1x1GhsMv8uJ6",
-	"h8WYD3xfIb369HmeZXBnjpxiD15WtjEHRbD8lkI+Yq+toexUKs7B0lMnSnas6SbbFyEvphuHr2tT+HhG",
-	"i564b8BG53Bx32TzVv5DG7nJoqwi23BZ2Xe+wHjmgVu99QA0v8Kzee9E/g5Ke6qjec6tFbailI2jiR/V",
-	"DNCPqCS2G2VVSem7/nxzoRPfoohj227s12GaTk5K1z0btLNt+uf8jVLXz+3zMP37IXsYvq63eGAOqJc3",
-	"cNZpa0/GDEuVCTDnPzmV//P5Tyuli8+DRsVz5h5zFC21kLYG8LuG0jIf8I+6gBVGPuYx23NDKVo//LxO",
-	"miXNfQM88/H3l/Tls1fClMqIkBs7YpU8rGxOejkh0jcGUgaa2NSyEnmGblLzjFKzhAnhCrMBQq12D1Eq",
-	"zVM6pe7gLnMur8G2k5gjtojfuFFTpAHnjSjfUQvHhz6GR62Rj22+SBZfFqtYaPaH/jnQAlZ3koiVHelf",
-	"FwElIg8XbmiIH0UKY/vn6bKyL3Cyv/4rltbxG7xi8WydYfXJozJbDQrUD/U5pDqYqfLUvXLl3jhaqh7m",
-	"gUtegv7Zxa/xq/wVyd++cPE5bWNcQI+00rEdDyROKeK+qSfPqTTh2677DgPJPhLMLqLs8oo+f49nyh2e",
-	"VyFxL0rHkNb3S7FS6j35tcvQ9rY/nBAdJ/hJZSlxzvlK5DB6grYblbfPkdN6MpV6t6RV7BqgZNStnDzW",
-	"6LxUToNBx9TI2fla5HCf56f1laHz41fys52gWEyf19P6woSdp+68Ap18j9hbXzgVii8rp+2EzvCQr3zD",
-	"D6GZ0++iyk6HAr+N09oQ+uFO7Hvg2QOdWOA6F1SzEj2tb33L3tBVSmjPPD4WvAUNiFzNqR4du+j4g2qV",
-	"uvbvIH5nP6Ml4jcQxv7Zz+khHOL+W6/qK++Qa/xjSLaoF734uVUWT8Pzn/wfvE/3WIM0YsnVA4+acwcA",
-	"zoZ9UW9RQok6F/gL07a4wjWx5kJSDmLtkaZM062zfmtyRMJW/BoannpYsfSrcjD3OGvNfY7zSV2Pb5xl",
-	"beAGNM/rNsQUXeBsqW4TyjHjbJUrpZ0aUEceSkVhyz3Lyye4R8QJ333DsXrrPm4IN/TP5XvEZQ2wAJLt",
-	"lDyAb4WuASflhXfSXQtb5e4GDYAHvlC6aU+dMODphlHCdQgtmYLnubtFluq2T/SXNFm3Q+Y3SvmX3A08",
-	"QH4ilnCDnpQJ8BI/PQu8DdUItShoNItC3UDmFM8NlxnlL6JfjlIg1Q3onEeMgUs303s++PgN89s99j59",
-	"ddSOq0sFMDtWSFYU3aRYwtjKmipHd2Pj+bZacLnOwXySdsOd0shgB8xC7gyQkmubsFxYmwMDmQkunwYZ",
-	"oFbsBrQV2Pa9Hib5JFMN7lgQl6hKp2DY7yoh7ZdPfp9Qx4rghDLsd5iA++UTdpuwXcL+8fsER4XbT1LI",
-	"zA2OHr4wPPvdl4yGQnn0++ALDt/83ZPOz8/cqoAsLJRfYaDAuaumrF/U9Vnu6WbClczB4PaEB33hv/c8",
-	"CfOIOSLwLNNgjK+oaFT12tO0FjdYFBGzmb8JZI4nUP29AvzN64E3i4GgwOOLeFSgF5PiWJHEcmcacMvS",
-	"XBnId5Tz7KHnEWOeZ6KiahasEYTbMsfKdZ8jFJucJJSeiAFwup6NBb99TaN+hW80f9mzG3749aYrn8wu",
-	"KXhpzgOoXVSGvJPAljsLkXPSPiFLWKm6SNqLlGfswp+GqkzYY5aprUzYE8bZlud5wr5kBNUX9xRpvn3L",
-	"y9nWwCuh/3OKKfBK6P898bn/87O77Qte/jJYpQPPPxDUDlK7uWvmsc3epfKMCbkSUljwV1Sol0Dk0WgS",
-	"5DdgP4SJEg/9D/GwPcGpA7K13xIKxUgh4E2JC30Uoy6pkiuhC+P7xwjb4YK6rbujb9Rr+Ta0V/i1eyxp",
-	"Ib4lz28wVEs0P8fL7a4Orj3lYSVyCM2kYgrOkwEF5155JG4vPZfs6sMbx+Mg0M/qREfC3r34izsMX779",
-	"OvFwZI8vLtjbF6Qk4rEQhq0rMMbdnv7QYAjTKYxlOAeRkr4yVzx763Z9Kt/eUc797Gz7Hnh2ara1Hh7s",
-	"tEKyTszzHlOjfOEvy4QmNEBq5hSqvJ26hBaS9RVdAWSWr7STlxi4HhCW7mu/GWmJcG2/RSmJSdmn8NP0",
-	"0vPf+k4tv8gE/e9hS/N74Bz91kej1c2ap9cnI24pUltpOGBXfQiJuuhYcPosdWrjvquGd6MS2q2pc9pS",
-	"hdC7W77zboot36GGVeZcyEFL6pLm9AuxpgYueFxC53av6eF9Cv0+fqdwghw27kTB13BeUqTlzgaBZ5Cf",
-	"3SggdLXzn7BX4sFs5Q8NHls/r86xq7CG2i6apO1hZFQQyZnT3x6x53nun2JrRVEjJcHpRFHmfR8af/0q",
-	"s53rtmW/5nxn7ptpLndIYu/iRR3kglLqEFMvEpPG9yYnLZ88Z3ndOE5npi8bBI8HUxd3DPs7EGfKODHs",
-	"9LZH7M9Tq3tDZQIB1T/ziReGKj6EYZmS8Ii9AX7jDlHKZQp5JHxKrz+v53nvNcCXfi0/u/iqiYQpv8ME",
-	"Uvq6H41WlUV/ZKinQUybJCS6IdnUirTuR5/kRKIyyiSOE/STDPj/qNsHPKa6dqBP60g4gMbGz9yjTPzt",
-	"sYi7i4bP8Bulro1PtXOsYGxjmWHFlXud9LPYAf8ko8zg9K55h3uQ4K9w+v+CdFsBZMN0+9r96ss8fFw6",
-	"rpqEIjoC9/HJb4GUn+TBc+0+RJRIENHBf6YgvwxnWm2Rxp9km8jhvM8gNK7oX5HQbu+HCY0Cry/EY9I6",
-	"TmOmVhSlHaaxE44PQuPvcKn/gjR25m7oaxmXw06JChWsjUnc9Dyn9NSqLH3eIdWwb0EzyNaARN7yPDeT",
-	"1TB2SV/aIzzySo/y7I6Evwzr/xekvRW5HSa872/fODojYrzTYGu5oxSVkIuG/tJPEhOPNmrLCi531Fqr",
-	"bro1mSc+yaZ/1LgoGGeIT/IgR3zAXflXYoe6980Q7ENojzMp2cV3sB82BUdLw93Lgy4ktVoZsNOSqe+Y",
-	"s9I3uev8IO8pUavGlRCbbCZuREatFPe5ovGV3Weyc6DaUAh86FB7L2eZcwm/AO60o94vRP/EyE3Br4Fx",
-	"TGj3pBKoikRdWFdg7xnIxH1hqOAT7C9hX8/rZmsnTkz1CQgIhbqqdQdDiJ6OPl77x+8n1JFxuaP/BubT",
-	"qlSabD0/hoFIVgkGEa7gZ4Xtm4HKZTweeEcm7cujCFDZXu9CN8pxKF2/Loilc2OrbHdPIC4rlWPrFHSa",
-	"ci/8krrd5zVA6TTIWC7TlZtWq+T4t1LyiusalFr046ko2zTzPz1pQ0t8kjg+wu/T2pwS6kMmnVa4exTG",
-	"6dUx+/sg8V7P44cmNe3/EK39rycitoWixPrF858Q7GACCk8IVHHL3FYwI/4BMTCeZ4xjAv8XxtfZMsML",
-	"YH/322pacAM5F/G01g9+etP021RVCOIYAZz8qiPMH8cE+UCUVXVHPE2rvfi31ph8Of1bUxqzxL/k7P97",
-	"+NRvDP7Dc/pvHYApHo0M2Cc/G4TSjdv47BahhrKJkci6k/Zpr64GQ+QL4/0k2PPDkOeEfCuGwQ3oHduI",
-	"9YaZUlkmAWIlnJeIqAJ/8y26f11Kyl1alPcOGW3Bqe6yG3qWy2vI7ocHiPQhG5FsciSyr+l0B8sdN3zC",
-	"lFyHZqfK1CncXOhwCt2BbFL6c+A3QLmtNa85TYlroC5kA8Xg77m8/nXy0ihiBJLRM0gknZWofAfW2Q+h",
-	"9FEbJkYeTnBe0Faue8JOgDLGyTdBnLoxDiLm3WVXQq/p8Z2pgVUeZnf816ZsDiVAkXjWYIQ0HcSXewB4",
-	"rmf3C00iDfMjxLaHziStSXcP/oiaV89/Cn8MQCEDuFvDtIpoKs2Yd8IISX6VZTezeebiQXjmrmnlcZY5",
-	"3zaNKB+MLwYVjW/VlhVVU1JN0EOY/LxWoRq67pDkp95XC55jK7fQYvN++CSM/sAc8tLZ+aCxmeUQcK4/",
-	"UcdzisdwGO6h9R54ZvZa7DkiZ3U2um84UEkRA5R274cO8/dUD9JuYn8PNOp60LH14FEdyvHFuNc8ooNj",
-	"h0O/w1QEZg2FpwUBVzJxJ5iQptpkWP+hRyY5pX5EYP5ZcuGBFM6pyqbviaBOU/xBo53/hP+NA3vFhC49",
-	"fWeJG6s4w5YQWqw3thGr4AQMZB6da8t9tS12CjNW5DlbAtPAsxhYj9aQ2iMri35xusC8IqSL+y9CurMO",
-	"sMeA5xthrOrgwgyc+G/9gw92Qj9yMwvBz3Otdyqcrt9m8lAnNEofbMTysGIiauy9UevLKs9/wdWCOL0H",
-	"NvGab5667VyPETRYoaHwU37oS2Nfe3NzCUL+Puj5vlntb0X0qsrm2BNvtDEtQihh51l8GEPFkl397Rum",
-	"NHv1n183YFxGFGUuVgIyZhW7eHTxB1YUicdYo1IVoX0ybFwBf0cfeZjObxZu7V7g5E/dCOFA8zd88bi0",
-	"ktNxRdiqAS2xpu0d+KOW9IP38CU+MUPxvpPjJjZsLgph42W3WC5bx03/cGzI2VyLMv6Bi/GcyYFGivfG",
-	"EY4Yl3wNI8CtXxjqo9btFZswY3WFrbcB8wC2kOdPGW5tnT1MlQm4GXdlqfOf3H8OdIa7slqEXuHucWY3",
-	"WlXrzSP2GsvOd6bVBy40zJfKMkw7iKaq4IheZ5jQlBH35D51NNqFBzOiclQB7mBDHadu/RJNqOmaWYQx",
-	"7nrtds/AJHvHzfchzR33vbnWDrHXz2LsnOIgRShDUnFMSL0BaxgP8ikAt5MwRTnkUcX7kEfSzJNG5GTN",
-	"aLxfw14aXpTUpWNYtaRnMP+5yT7j9a20BI/5zy3cgPbySkSct8+z7Iq+dxJr8GEzgT2MSy7MncSKSbk8",
-	"oMp3dHi2yrn17RYl48y9n7DL71Gv/8vln7+ZpblfpXxi2UtWirsVpkxJ6fvhNwck9gD6fviU7zYW5jdY",
-	"UvKXq3ffsyt8KUTHfBZOaAUz0kaH3rvrbTYpRuEfv9vOKHXAFrryzzzE/UzfmnI9ex1Z6ayBvtkqfY1G",
-	"ramKwrH208V/1GnASnpsptR3ZsnEagU6aXdo4RjMxPqzxbkBY9ybbdGz15MZ1kJe0WO/YHddmOEDe+w6",
-	"n92rHId1dafgWaDN+U/+T97oGq5fDES6x2K7weV+DCDuBFf+UKVfV2FrfPlXbNOogPWIXNb24EMpBlfU",
-	"cYBbtuFlCbJjpGVKAuO5M8x2ZOI6290QxmJAEw6hVrsVaQxWEfL8F37+/PSwyvnBSzwmsySC/J/6QJ7n",
-	"4ma4nd3XvvqKM/8GQr2gvSXX7r9GFYCtmHMEglHyKYNYrbh/vV0q7hee+OTXvedTnsOnBePsyv3paqMc",
-	"18WeXPNqjU9K9trZNXj1vxGyfq5UNlZGTkubLHPuWkhOFfS/KKmy5bsRcC5sECyp7o68OCAt22ol153r",
-	"eCXWlQYTb3bmRpmmmFsdFO7jStJfgEw3H/wgg+7UwsdoIlVBjw/7T3vlFEXhzJV13bTJLwL7gKBjOA7G",
-	"vKY0nznl8JFq+AG7457EFFJyuBP8z8fZG1WOKhXu9/sU3278wZbBqiTnsDVs0+mWeycxvlHleT3QSIrr",
-	"ZXjm1+82rZfy0LfzAHnv6oa1fJmDOf8J/ztWYUnNZPGxBguUbmFmSqeYYXFWNM+Q5PQnaaAQqcqdgbUE",
-	"uwWQdcsiwzJIRRH6oqaqKLjvvJMrVO2cBojBm4EeOx/4MoefK/0Nb+XU3My8jN3yrJ/3L6KcL+IKDfM7",
-	"XB33o1qi4c/T60WyyNUaUTtVeh2vk3OmN+ib8OlK54uni3NeCidR//8AAAD//w==",
+	"EJvXmlfraLsmX8jCWaksw6dq+m+Akhr6EbrpYKrRIzUdZPVOKCQRdI05voRWu7moX6JpizGCUzKHpTzu",
+	"VUQ2kcdhr60vM0KmwB7/6X9dJM7wR+4CfQP6C8NSLxymFIqftIp3sJ/5eJqlV75DW2Jw5j6ZE1PA3yBV",
+	"ev5+v8fX4oXwZhDuGc/v2EEie+rwITKbOMB2lt25gebejeExPflAQarJRTkQrlsrMGyrnZYpCXOFM3/A",
+	"opkAXGav5cDVgttCO+RhgJJ6l6zKs9osqmFzYnkkMF9UYxZQzKlmVfBh9G/9qO22bvpoN1YzZJQJ4/6V",
+	"PLRpVVIP66SbVIE5oVxPNfkG8yAQQaNKN4hw2U+RaQMHO7NhAkz0x/BcNEnCB+Mox6Amfy0Bw2VPgqod",
+	"aUW28yoCka6+u1vXWy0vm5OctDqoN4ljeE+HO3ZE33kZ1Pm90nitinE5OlFgjpRavvHIqXHWjddV9lMr",
+	"ZgHxhK8mC48fTQOO7U9VxjqoSoihLbE1eKC1CKLcoOvwJgZrtG6qgNCzgnokz/POoZ+DwDpgKCx33/Ih",
+	"TP5MeyNixmq8A+xoGk1xPlQyfjmqFuRfc8074fOFYXgSElaCZinF94/lIQ8Ouh7KP/Sc8+eb+bFlirxF",
+	"dWIkRsKwzkJj+Rb3ITlnh2y4b/t5uvhrEAE19LjXxjHXLeal3Gso0O5/Gs+c3G4UNqAwILM6WQ2N24Eu",
+	"qh4jdAj8KI5Z5GVJHxmNPFCt+oZ/jza/8TkOXRCnZLh9c9ivjCxXc01e9WTh2wenSlqOtbxaYUrAlusC",
+	"k5jJN97IEOVf9KVdUpEHNNzFP0QnoWaXGg82kW5bC7E+V14HjU6ko6fP7EyxEgFRM9LtJOfbOATaNCtp",
+	"pN2EqqI8ugvmexXNCu5CALRW0aDH7p3lqYr63bBCx0N4AXa2DaNc3ypiAlpo1y6Y5DSZrz004nCimzTe",
+	"kLw+FuPngI82KA8LjuFPRVfrdLjmEs+GmmTMdP7c0Z1wWieBWg20ARq0bOPSuPGixdZSK31jRn3wwzp1",
+	"lnYdLxUMwRxx1/d1+aC3G6oXIXV9FXT2EY6JF1a4G6BzWWAEBMhLqZUltAfLfdULhdIDSpqxFDD3pSQe",
+	"or3MqzXpuN06lC1HzSBXyg2+FBovGzIforJ7rOijwTzqk32gIGTABU8F025WkDGOrTqczkbnZHp661Ak",
+	"qhgrpu0nm4V7qjvHs8dtfJyIzTg9wEZXPtKZPlbvZZx37FsIN9W+8XHHvk3jSQwwMHgDURlrsWREnF1q",
+	"x03PVKKG/ghLC7eW3FjlIpnUtCdo4jSluvVOmH/4bHRjQ6Q5nrI8JSg4OaepjmrPTmNF34BvLU+jxNei",
+	"yhko/mUL6WU02yU8Nyt5PNCkyU0O7w5MPeLPm4eK1YiiiViVGy6Gy3/QvEnI58SUTOEpa9x6QmI1ztYX",
+	"B1lnjGMWyNTOGC/dt4eca+mGSwn5jPKItCpndOFRY/0+UpXP6PDxSsU7fORCwgxn40bZN0LCQBLjWsh7",
+	"w/6aC/FVErjS9FNWZ4JNjex7nfX41C4aInw56kAJpVFTi2+MgfzYdAPkhKQBDqy5u6ZtUldXpSjy/fcC",
+	"LYfkxZso0O8gIU6RNefHiM5IZHAUjFqdTEYpQ76bGR1GDOSklWUSuAaDVamcYYObSAb59BKOWUmOmAgY",
+	"KW9QrS5vFOE+fF1zGzILJ4KZXVGRzHEpfCoX2UxqXFFitu+KQHVFhEVn2JIbwF5YrHR7g1dASJ+vSp9R",
+	"5B7kt8JE6HM6aIoZpHZzaVsWAWv1H1FVf3m6OaYnHCrev7ExX8PiKMEo3eXCR0BT73QL4DO2WpJWIgy2",
+	"i6y0HPCczQH0jqPapuggovChI0JAs3ZbE5UgpRpoGvyyeDJRxZzBGHYj0msJxhyjkTYvhxX6aUYXZvka",
+	"riy3MXE91C+gRk8OtA2pynUhXDCb1pxQDWo/pNmQybtXqtsZ23bGxtgjZUWvrHepok3Ms93h1KSA4EzD",
+	"+h4I8Y2oYjWI3r6ORGOaNlLTDWDjVekjOxl3dzG2itPm1tjD2to3+NDnZOFsxEMPf6soEaS24EdrXuoG",
+	"nKdO5ghUOKT29vZ/n6s9M7civjW7jJclX1XCxrq6IQCFsfOYauUBd6LtxucNdVevhAUzIW+j7RdYESgN",
+	"JUiG5ce3rAzKxYwg3QyZuzwhBtH+3VeiJr1SynsE0XW4FQQ9w/VhMeavLRTnONGJGprftGOVtErfxGDt",
+	"Z6moFBg4bGfit772D59YlM3qMFI3kI0k+4TSRHzmGYPcUI564gsxfQewcAN3UMeHmtd9VJogn6af05OK",
+	"w1KT03taLV+AH4qll0HqrMMZvgWnVUUHMiIGXPmB+gLmK7aBPGNeXDQd6nyQkxWVsWwJUx0lXhoPNkOd",
+	"saDBkdAzOMfrwnXU5WIqveLp3A44yJBeNk8iyIbcOneiohtEzvhoMKin79Jf/RsTY6im1ZO2+VhNG7/s",
+	"Fh+3jqc/JjVvNrzRoklLaMWvsLaIi0pV+crLnonuQvfKX2f4F3OVXs9B66fnn2uY0ZKogEzwI9rYTH/6",
+	"3ZzqnVn1ONOPSueNSXw+5IQjkiShsU5YYNNHp/5AvbetaTZMkLQ4qEO5YV78j1YJ2Jx2bHPu/zrgtK9W",
+	"HoTTaCysma/uY+W46cY24YPI7Uwf1LdqSz1rsTKdYcFWC0LEYwf4dC9CcaizAPtupwzWGqahCE/zxoTY",
+	"2ATK9ACFaCojOD1uu97HcvY/1OvvbovyOBQZUCoxlV8K20JeWcEWjGWI2/PMv+eedQNxZkUeaUtBiQLT",
+	"W4icUlmynmXGBkC2igJtHYbImoh5FXIlxoxMN417a6cVeOHEvbQ+aO6t2bleelTFOcu45b53tOE7E8MB",
+	"zBQ15+0z1mB35H/+98tWirwb/QvDrCh8X6GV0ntNk5/84QCq+sWkzhc58IHkHB8KbNmYAcwKK4MFOru4",
+	"zxxb5jy9jnrbMhjIpii8xXoKoYRtJrmN5vyHHF/GLVtq4NcnwsVf8ULku739sbioMudWuH9MFpUGu+ED",
+	"lfyrHG5Ftza9RYANxDLJ/vnfL0+0gGsxhCOwVHaDpdKtlDWj8oxZtQa7GagumtzaPQbu1KowPk23BHni",
+	"EVVlMw9uFCnRauoX7o/J3RX/dbQSwwkPRD+i64+zAnILGQuFJgfKBI5rJvBBxScS2o75i1iYE33TbFQs",
+	"Gf75yYbXQl4Pi49TfcZqn4rd8/6ANCKHhL295Cf62I0wqTLRroSXnJkTcebn2C2LZe+zVP6y0qWKoa8h",
+	"aF4LSQ/MpgVnixZJC0TG4zn4LMjl0LV0OGUmrsRiikKYalS/2JWQvQUeilJm7MCcTtuRQoR/v5jo48V3",
+	"Y3OvvR39sEGeq+0cs55wTuJJoyDt4TzuJlthGAB/ACJucpZnFq1H1cAzyBKWqjzn2v1XA1Oa5aKMhSpU",
+	"CQH4dB/97Z//d1pmu681mJqPwedkRB3f7LNGhco8rH5YaavxtKdlqFbBLa2JX082qfknznWik/1cIE6/",
+	"+79iH42n2fW/zS+n+pkiNT47r4cMyFOtDIm0tCprqHF1A3qVq61BnNATXQRprJjFW9ItpBG+sqC3nOpI",
+	"I0abiOgeOWTBDNeiCAMOtrSog+97cylBToAH2/peDWVe+X4ouVNxDke35oa1/kY3/lExrY88FtCKZ8PD",
+	"FGjrTglhN941zd3Ai3jIYFLCeqvJQvhw7BR/9JmL9wgrvvWfmDTSxxhazX6tG6VKjrk4PvpeLzOcBYRQ",
+	"SBy8BLsFkIwzn/jYyhw2jFCgsdy9KCIpY84EO1mzrhOOtT1Z57Q9guAkE79w/504Veq64rleHNNJ8cM8",
+	"7/7OrzWfCmAcrThtlbwDZIMQevt2tu9HQMruiW3sQP8a6Byz0Q4KTtoJ//ogKaLA7yMF4/dSYFGD1PTw",
+	"Ua3CTt7Mqla3MWY2qmQFaeqGGTWxGTVADOr3OcMf2AvyQ7sj7U76xoNX7CAenLdcr2Gqwrrl3tt7J4iT",
+	"ZPEP0GoUosPpI1SRw3PKgptfM+ehU4gJwtzrBSfdqhacUZ+7PmOzz1VksmTzkG9USFaIPBcFWA0mNEU1",
+	"9b/ngv694MbQPyNTJ59k5kxux674j+fFm4Rye+sWC5Rt+IVhaitZqpTOhOQWzCPmZAmWqxPu5Sfp5Psa",
+	"MpZyrd2InPmKF+z8kzm1xqO/s9ers7fcphtiEboaAnrUlptPsuAZYH8gQs+E3MC2hslB3TpAp3z1+Em7",
+	"TdwShFyjCum71Tz6JD8g9F6FgNMBhwzbyLIWoCZniI2P+c15/oz+nYekdLfGrdLXnyQxt2GSa622oGkJ",
+	"7WkJfDQzjz5hEJFaFC1eBG2pVQn0dPE42E+8FIuniy8fXTz6EmWN3SCfn2MXHhTIMczTj3XvcUCQHa9R",
+	"/6iWJvGgTqg4tbyY7mOJz6ABD8iDydoKe+EKJV9ni6eLb8C+wE9jcLFU0uecPLm4QC++kjbYH2WZixTf",
+	"PP/RV8bSUTxYueQ+8EFlqJf0Wid+CD2IyARe8Wo4KlRP8Tw0u/qMI54vyVD0m9dd4hth7AufjHCHFU7S",
+	"xV4IKSH7i1pGNLLoyh0JwxlcEtwRMKfqIx69NvaOu3L+EyKpfSaeyiFmknyoPU7uSm4ZSzghakUfut3n",
+	"wtg+F/1VLoX8C9YL7+3xV/3PvZP1SJR2dOwS8a7mBVjUuwcaBDSPnP8FMeWwKdM5IiN6b0TpW5ZGArFg",
+	"NtQPAJ8/CyGpTPOtkOuE5VxQoNZHqdegnHDe0Us/qmXySaKtyVaq0gyhJ//41VOsnvAtrZ3wfpNQPYUG",
+	"7v6eFv/8v0nA79fAlrtPsuVmRhj3ulWOv9cz9rvv+feElxMwkLfc/J5kwGMmVigbPkkn04BrBlJV601C",
+	"wb4LEmJdql5quBGwfRG2iq49MPaFovTu00iHMPzn7sVqdQWfZ51ZlVqwZ02X0Ob79ZW+FJLrXd+5FT+c",
+	"jvx3OX8ZFOqsRiIaFE6voFCXHl3n/kVU+NoUCXXZaOwB9VoLauVJCoO5y/YIuRFLNGnOnLwb36TX9cMf",
+	"8NmH2KruN6eKdKdtf2EYLilhkpIy7iTLk1pEdffleZbtTXGuSHydQVEqCzLdfQc77KByH2d8fyOnnPTH",
+	"9/r1PSUbOwXejZfrTv3nP6Gs/nyeixsYVOm+Ba6dMsmaN8O1u1GVARYqyvHCwV5Hcu3+a1QBS5XtPkl3",
+	"g4I0Txn61upiymshM/bJmahrDcZ8WqCmvnPfel1/642QEJP5blrNU4dPmYVbe47fjwreg2L2DZbNnkoB",
+	"EBjH5OjDp8KKBdJisc9uSWuOjafh8TioFmkOMUob7wh92NkkA5rLFd85OycXErCQts1jCQUUTQ2wSbW3",
+	"3lckIrrdB8jzPY44TkDMCGAEAPpWzO/JxcGgH74Vt60PCZuvYrso7iQRnGY/eqP9RS0f5hqbYY74u6sx",
+	"LAtlLKv02omn+7rDyHD4RV5c77AY84HvK6RXnz7PswzuzJFT7MHLyjbmoAiW31LIR+y1NZSdSsU5WHrq",
+	"RMmONf1m+yLkxXTj8HVtCh/PaNET9w3Y6Bwu7pts3sp/aCM3WZRVZBsuK/vOFxjPPHCrtx6A5ld4Nu+d",
+	"yN9BaU91NM+5tcJWlLJxNPGjmgH6EZXEhqSsKil9159vLnTimxhxbOyNHT1M0+tJ6bqrg3a2Tf+cv1Hq",
+	"+rl9HqZ/P2QPw9f1Fg/MAfXyBs46be3JmGGpMgHm/Cen8n8+/2mldPF50Kh4ztxjjqKlFtLW8IDXUFrm",
+	"A/5RF7DCyMc8ZntuKEXrh5/XSbOkuW+AZz7+/pK+fPZKmFIZEXJjR6ySh5XNSS8nRPrWQcpAE5taViLP",
+	"0E1qnlFqljAhXGE2QJjY7iFKpXlKp9Qd3GXO5TXYdhJzxBbxGzdqijTQvxHlO2rh+NDH8Kg1rrLNF8ni",
+	"y2IVC83+0D8HWsDqThKxsiMd7iKgROThwg0N8aNIYWz/PF1W9gVO9td/xdI6foNXLJ6tM6w+eVRmq0GB",
+	"+qE+h1QHM1Weuleu3BtHS9XDPHDJS9A/u/g1fpW/IvnbFy4+p22MC+iRVjq244HEKUXct/3kOZUmfNt1",
+	"32Eg2UeC2UWUXV7R5+/xTLnD8yok7kXpGNL6filWSr0nv3YZ2t72hxOi4wQ/qSwlzjlfiRxGT9B2o/L2",
+	"OXJaT6ZS75a0il0DlIz6mZPHGp2Xymkw6JgaOTtfixzu8/y0vjJ0fvxKfrYTFIvp83paX5iw89S/V6CT",
+	"7xF76wunQvFl5bSd0Dse8pVvJyI0c/pdVNnpUOC3cVobQj/ciX0PPHugEwtc54JqVqKn9a1v6ht6Vgnt",
+	"mcfHgregAZGrOdWjY48ef1CtUtf+HcTv7Ge0RPwGwtg/+zk9hEPcf+tVfeUdco1/DMkW9aIXP7fK4ml4",
+	"/pP/g/fpHmuQRiy5euBRc+4AwNmwL+otSihR5wJ/YdoWV7gm1lxIykGsPdKUabp11m9NjkjYil9Dw1MP",
+	"K5Z+VQ7mHmetuc9xPqnr8Y2zrA3cgOZ53aiYogucLdVtQjlmnK1ypbRTA+rIQ6kobLlnefkE94g44btv",
+	"OFZv3ccN4Yb+uXyPuKwBFkCynZIH8K3QNeCkvPBOumthq9zdoAHwwBdKNw2sEwY83TBKuA6hJVPwPHe3",
+	"yFLd9on+kibrdsj8Rin/kruBB8hPxBJu0JMyAV7ip2eBt6EaoRYFjWZRqBvInOK54TKj/EX0y1EKpLoB",
+	"nfOIMXDpZnrPBx+/YX67x96nr47acXWpAGbHCsmKopsUSxhbWVPl6G5sPN9WCy7XOZhP0m64UxoZ7IBZ",
+	"yJ0BUnJtE5YLa3NgIDPB5dMgA9SK3YC2AhvD18Mkn2SqwR0L4hJV6RQM+10lpP3yye8T6lgRnFCG/Q4T",
+	"cL98wm4TtkvYP36f4Khw+0kKmbnB0cMXhme/+5LRUCiPfh98weGbv3vS+fmZWxWQhYXyKwwUOHfVlPWL",
+	"uj7LPd1MuJI5GNye8KAv/PeeJ2EeMUcEnmUajPEVFY2qXnua1uIGiyJiNvM3gczxBKq/V4C/eT3wZjEQ",
+	"FHh8EY8K9GJSHCuSsOcR45aluTKQ7yjn2UPPI8Y8z0RF1SxYIwi3ZY6V6z5HKDY5SSg9EQPgdB0hC377",
+	"mkb9Ct9o/rJnN/zw601XPpldUvDSnAdQu6gMeYcNryxEzkn7hCxhpeoiaS9SnrELfxqqMmGPWaa2MmFP",
+	"GGdbnucJ+5IRVF/cU6T59i0vZ1sDr4T+zymmwCuh//fE5/7Pz+62L3j5y2CVDjz/QFA7SO3mrpnHNnuX",
+	"yjMm5EpIYcFfUaFeApFHo0mQ34D9ECZKPPQ/xMP2BKcOyNZ+SygUI4WANyUu9FGMuqRKroQujO8fI2yH",
+	"C+qm8Y6+Ua/l29Be4dfusaSF+JY8v8FQLdH8HC+3uzq49pSHlcghNJOKKThPBhSce+WRuL30XLKrD28c",
+	"j4NAP6sTHQl79+Iv7jB8+fbrxMORPb64YG9fkJKIx0IYtq7AGHd7+kODIUynMJbhHERK+spc8eyt2/Wp",
+	"fHtHOfezs+174Nmp2dZ6eLDTCsk6Mc97TI3yhb8sE5rQAKmZU6jyduoSWkjWV3QFkFm+0k5eYuB6QFi6",
+	"r/1mpCXCtf0WpSQmZZ/CT9NLz3/rO7X8IhP0v4ctze+Bc/RbH41WN2ueXp+MuKVIbaXhgF31ISTqomPB",
+	"6bPUqY37rhrejUpot6bOaUsVQu9u+c67KbZ8hxpWmXMhBy2pS5rTL8SaGrjgcQmd272mh/cp9Pv4ncIJ",
+	"cti4EwVfw3lJkZY7GwSeQX52o4DQ1c5/wl6JB7OVPzR4bP28Oseuwhpqu2iStoeRUUEkZ05/e8Se57l/",
+	"iq0VRY2UBKcTRZn3fWj89avMdq7blv2a8525b6a53CGJvYsXdZALSqlDTL1ITBrfm5y0fPKc5XXjOJ2Z",
+	"vmwQPB5MXdwx7O9AnCnjxLDT2x6xP0+t7g2VCQRU/8wnXhiq+BCGZUrCI/YG+I07RCmXKeSR8Cm9/rye",
+	"573XAF/6tfzs4qsmEqb8DhNI6et+NFpVFv2RoZ4GMW2SkOiGZFMr0roffZITicookzhO0E8y4P+jbh/w",
+	"mOragT6tI+EAGhs/c48y8bfHIu4uGj7Db5S6Nj7VzrGCsY1lhhVX7nXSz2IH/JOMMoPTu+Yd7kGCv8Lp",
+	"/wvSbQWQDdPta/erL/Pwcem4ahKK6Ajcxye/BVJ+kgfPtfsQUSJBRAf/mYL8MpxptUUaf5JtIofzPoPQ",
+	"uKJ/RUK7vR8mNAq8vhCPSes4jZlaUZR2mMZOOD4Ijb/Dpf4L0tiZu6GvZVwOOyUqVLA2JnHT85zSU6uy",
+	"9HmHVMO+Bc0gWwMSecvz3ExWw9glfWmP8MgrPcqzOxL+Mqz/X5D2VuR2mPC+v33j6IyI8U6DreWOUlRC",
+	"Lhr6Sz9JTDzaqC0ruNxRa6266dZknvgkm/5R46JgnCE+yYMc8QF35V+JHereN0OwD6E9zqRkF9/BftgU",
+	"HC0Ndy8PupDUamXATkumvmPOSt/krvODvKdErRpXQmyymbgRGbVS3OeKxld2n8nOgWpDIfChQ+29nGXO",
+	"JfwCuNOOer8Q/RMjNwW/BsYxod2TSqAqEnVhXYG9ZyAT94Whgk+wv4R9Pa+brZ04MdUnICAU6qrWHQwh",
+	"ejr6eO0fv59QR8bljv4bmE+rUmmy9fwYBiJZJRhEuIKfFbZvBiqX8XjgHZm0L48iQGV7vQvdKMehdP26",
+	"IJbOja2y3T2BuKxUjq1T0GnKvfBL6naf1wCl0yBjuUxXblqtkuPfSskrrmtQatGPp6Js08z/9KQNLfFJ",
+	"4vgIv09rc0qoD5l0WuHuURinV8fs74PEez2PH5rUtP9DtPa/nojYFooS6xfPf0KwgwkoPCFQxS1zW8GM",
+	"+AfEwHieMY4J/F8YX2fLDC+A/d1vq2nBDeRcxNNaP/jpTdNvU1UhiGMEcPKrjjB/HBPkA1FW1R3xNK32",
+	"4t9aY/Ll9G9NacwS/5Kz/+/hU78x+A/P6b91AKZ4NDJgn/xsEEo3buOzW4QayiZGIutO2qe9uhoMkS+M",
+	"95Ngzw9DnhPyrRgGN6B3bCPWG2ZKZZkEiJVwXiKiCvzNt+j+dSkpd2lR3jtktAWnustu6FkuryG7Hx4g",
+	"0odsRLLJkci+ptMdLHfc8AlTch2anSpTp3BzocMpdAeySenPgd8A5bbWvOY0Ja6BupANFIO/5/L618lL",
+	"o4gRSEbPIJF0VqLyHVhnP4TSR22YGHk4wXlBW7nuCTsByhgn3wRx6sY4iJh3l10JvabHd6YGVnmY3fFf",
+	"m7I5lABF4lmDEdJ0EF/uAeC5nt0vNIk0zI8Q2x46k7Qm3T34I2pePf8p/DEAhQzgbg3TKqKpNGPeCSMk",
+	"+VWW3czmmYsH4Zm7ppXHWeZ82zSifDC+GFQ0vlVbVlRNSTVBD2Hy81qFaui6Q5Kfel8teI6t3EKLzfvh",
+	"kzD6A3PIS2fng8ZmlkPAuf5EHc8pHsNhuIfWe+CZ2Wux54ic1dnovuFAJUUMUNq9HzrM31M9SLuJ/T3Q",
+	"qOtBx9aDR3UoxxfjXvOIDo4dDv0OUxGYNRSeFgRcycSdYEKaapNh/YcemeSU+hGB+WfJhQdSOKcqm74n",
+	"gjpN8QeNdv4T/jcO7BUTuvT0nSVurOIMW0Josd7YRqyCEzCQeXSuLffVttgpzFiR52wJTAPPYmA9WkNq",
+	"j6ws+sXpAvOKkC7uvwjpzjrAHgOeb4SxqoMLM3Div/UPPtgJ/cjNLAQ/z7XeqXC6fpvJQ53QKH2wEcvD",
+	"iomosfdGrS+rPP8FVwvi9B7YxGu+eeq2cz1G0GCFhsJP+aEvjX3tzc0lCPn7oOf7ZrW/FdGrKptjT7zR",
+	"xrQIoYSdZ/FhDBVLdvW3b5jS7NV/ft2AcRlRlLlYCciYVezi0cUfWFEkHmONSlWE9smwcQX8HX3kYTq/",
+	"Wbi1e4GTP3UjhAPN3/DF49JKTscVYasGtMSatnfgj1rSD97Dl/jEDMX7To6b2LC5KISNl91iuWwdN/3D",
+	"sSFncy3K+AcuxnMmBxop3htHOGJc8jWMALd+YaiPWrdXbMKM1RW23gbMA9hCnj9luLV19jBVJuBm3JWl",
+	"zn9y/znQGe7KahF6hbvHmd1oVa03j9hrLDvfmVYfuNAwXyrLMO0gmqqCI3qdYUJTRtyT+9TRaBcezIjK",
+	"UQW4gw11nLr1SzShpmtmEca467XbPQOT7B0334c0d9z35lo7xF4/i7FzioMUoQxJxTEh9QasYTzIpwDc",
+	"TsIU5ZBHFe9DHkkzTxqRkzWj8X4Ne2l4UVKXjmHVkp7B/Ocm+4zXt9ISPOY/t3AD2ssrEXHePs+yK/re",
+	"SazBh80E9jAuuTB3Eism5fKAKt/R4dkq59a3W5SMM/d+wi6/R73+L5d//maW5n6V8ollL1kp7laYMiWl",
+	"74ffHJDYA+j74VO+21iY32BJyV+u3n3PrvClEB3zWTihFcxIGx1676632aQYhX/8bjuj1AFb6Mo/8xD3",
+	"M31ryvXsdWSlswb6Zqv0NRq1pioKx9pPF/9RpwEr6bGZUt+ZJROrFeik3aGFYzAT688W5waMcW+2Rc9e",
+	"T2ZYC3lFj/2C3XVhhg/sset8dq9yHNbVnYJngTbnP/k/eaNruH4xEOkei+0Gl/sxgLgTXPlDlX5dha3x",
+	"5V+xTaMC1iNyWduDD6UYXFHHAW7ZhpclyI6RlikJjOfOMNuRietsd0MYiwFNOIRa7VakMVhFyPNf+Pnz",
+	"08Mq5wcv8ZjMkgjyf+oDeZ6Lm+F2dl/76ivO/BsI9YL2lly7/xpVALZizhEIRsmnDGK14v71dqm4X3ji",
+	"k1/3nk95Dp8WjLMr96erjXJcF3tyzas1PinZa2fX4NX/Rsj6uVLZWBk5LW2yzLlrITlV0P+ipIrhu3sU",
+	"KZw5lRBbGxL/ngnZFIniIAOywj38Wj6MG17ULNOpN3A854SVspFag2SBuvAUCOWO5771LT/EcW78mLuQ",
+	"i+zkkmHLdyPgbdhAWlJdJnn5QFq21UquO+raSqwrDSbeDM+NMs1wszoYZMdBFrwAmW4++EEG3e2Fj+FF",
+	"qsYeH/av98ptisKZs+u6qZdfBPaJwcBBHKx7TWlgc+ASImgJA3bpPV1jSMkBEwgZ6eeSfBtVjiqd7vf7",
+	"vN7d+IMtpVVJwQNr2KbTTflOh3mjyvN6oJEU6MvwzK/frV4v5aG1twHy3tVNb/kyB3P+E/53rAKXmg3j",
+	"Yw1WLGlpzJROccfivWgeKsnpT9JAIVKVOwN8CXYLIOuWVoZlkIoi9M1NVVFw35kpV6j6OwsBg3sDPZg+",
+	"8GUOP1d6JGptqbmZqay55Vk/719EuWfEVR7md7h68ke1RMcQT6+d4qHWiOqq0ut4HeXnZGFA34RPVzpf",
+	"PF2c81I4ifr/BwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -39,6 +39,7 @@ type Server struct {
 	desk     *search.Desk
 	lives    lives
 	benches  *benches
+	trainers *trainers
 	now      func() time.Time
 }
 
@@ -57,6 +58,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 		uploads:  make(chan struct{}, 2),
 		desk:     search.NewDesk(),
 		benches:  newBenches(),
+		trainers: newTrainers(),
 		now:      time.Now,
 	}
 	e := echo.New()

@@ -13,6 +13,7 @@ import (
 	"bathyform/core/weigh"
 	"bathyform/internal/device"
 	"bathyform/internal/live"
+	"bathyform/internal/store"
 
 	"github.com/google/uuid"
 )
@@ -76,14 +77,19 @@ func (s *Server) watched(id uuid.UUID) live.Source[Session] {
 	}
 }
 
-// instrumentOf is the first of a kind in the house practice; -1 for none.
-func instrumentOf(h practice.House, kind string) int {
-	for i, in := range h.Instruments {
-		if in.Kind == kind {
-			return i
+// instrumentAt is the instrument of a kind that a session hears: the first of the
+// house, and in a lesson always a stand-in.
+func (s *Server) instrumentAt(b store.Session, h practice.House, kind device.Kind) (practice.Instrument, bool) {
+	if b.Lesson != "" {
+		in, err := s.trainers.instrument(b.ID, kind)
+		return in, err == nil
+	}
+	for _, in := range h.Instruments {
+		if device.Kind(in.Kind) == kind {
+			return in, true
 		}
 	}
-	return -1
+	return practice.Instrument{}, false
 }
 
 // standsIn is whether an instrument is likely a stand-in: one that is told what to
@@ -137,7 +143,8 @@ func (e events) VisitFollowSessionResponse(w http.ResponseWriter) error { return
 
 // FollowSession follows a session with its scale and its pot.
 func (s *Server) FollowSession(ctx context.Context, r FollowSessionRequestObject) (FollowSessionResponseObject, error) {
-	if _, err := s.store.Session(ctx, r.SessionId); err != nil {
+	b, err := s.store.Session(ctx, r.SessionId)
+	if err != nil {
 		return nil, err
 	}
 	shop, err := s.store.ReadShop(ctx)
@@ -157,10 +164,10 @@ func (s *Server) FollowSession(ctx context.Context, r FollowSessionRequestObject
 				send("session", next)
 			})
 		})
-		if n := instrumentOf(h, "scale"); n >= 0 {
+		if in, ok := s.instrumentAt(b, h, device.Scale); ok {
 			all.Go(func() {
 				var last ScaleShows
-				_ = s.follow(ctx, h.Instruments[n], func(line InstrumentLine) {
+				_ = s.follow(ctx, in, func(line InstrumentLine) {
 					mu.Lock()
 					shows, meets := scaleOf(now, line)
 					mu.Unlock()
@@ -174,8 +181,8 @@ func (s *Server) FollowSession(ctx context.Context, r FollowSessionRequestObject
 				})
 			})
 		}
-		if n := instrumentOf(h, "pot"); n >= 0 {
-			all.Go(func() { _ = s.follow(ctx, h.Instruments[n], func(line InstrumentLine) { send("gauge", line) }) })
+		if in, ok := s.instrumentAt(b, h, device.Pot); ok {
+			all.Go(func() { _ = s.follow(ctx, in, func(line InstrumentLine) { send("gauge", line) }) })
 		}
 		all.Wait()
 	}}, nil

@@ -14,6 +14,7 @@ import (
 
 	"bathyform/core/bench"
 	"bathyform/core/session"
+	"bathyform/internal/device"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -367,6 +368,7 @@ func (s *Server) TellSession(ctx context.Context, r TellSessionRequestObject) (T
 		}
 	}
 	s.benches.changed(r.SessionId)
+	s.slips(ctx, was)
 	return TellSession200JSONResponse(s.fromSession(ctx, was)), nil
 }
 
@@ -423,8 +425,12 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 		Digit: b.Plan.Digit, Celsius: st.Celsius, Steps: []SessionStep{}, Clocks: []SessionClock{}, Moulds: []SessionMould{},
 		Cups: []SessionCup{}, Records: []SessionRecord{}, Rises: optional(st.Rises)}
 	for _, p := range st.Steps {
-		out.Steps = append(out.Steps, SessionStep{Key: p.Key, Act: SessionStepAct(p.Act), Do: p.Do, Why: optional(p.Why),
-			Caution: optional(p.Caution), Minutes: optional(p.Minutes), Mould: p.Mould, Cavity: p.Cavity})
+		shown := SessionStep{Key: p.Key, Act: SessionStepAct(p.Act), Do: p.Do, Why: optional(p.Why),
+			Caution: optional(p.Caution), Minutes: optional(p.Minutes), Mould: p.Mould, Cavity: p.Cavity}
+		if len(p.Items) > 0 {
+			shown.Items = &p.Items
+		}
+		out.Steps = append(out.Steps, shown)
 	}
 	if w := st.Weighing; w != nil {
 		out.Weighing = &Weighing{What: w.What, Drops: w.Drops, Wants: l.number(w.Wants), Target: w.Target, Low: w.Low, High: w.High,
@@ -445,16 +451,11 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 	shop, err := s.store.ReadShop(ctx)
 	if err == nil {
 		out.Findings = fromFindings(st.Notices, shop.Practice.In())
-		scale, gauge := instrumentOf(shop.Practice, "scale"), instrumentOf(shop.Practice, "pot")
 		out.Pressure = optional(shop.Practice.Pressure)
-		if gauge >= 0 {
-			out.Gauge = &gauge
-		}
-		if scale >= 0 {
-			out.Scale = &scale
-			standIn := standsIn(shop.Practice.Instruments[scale])
-			out.StandIn = &standIn
-		}
+		scale, hasScale := s.instrumentAt(b, shop.Practice, device.Scale)
+		_, hasGauge := s.instrumentAt(b, shop.Practice, device.Pot)
+		standIn := hasScale && standsIn(scale)
+		out.Scale, out.Gauge, out.StandIn = optional(hasScale), optional(hasGauge), optional(standIn)
 	}
 	for _, m := range st.Moulds {
 		shown := SessionMould{Number: m.Number, Cavities: m.Cavities, Pot: optional(m.Pot), Out: optional(m.Out), Poured: digits(m.Poured, 6),

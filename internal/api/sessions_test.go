@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
-	"net"
 	"net/http"
 	"strings"
 	"sync"
@@ -14,7 +13,6 @@ import (
 	"time"
 
 	"bathyform/internal/api"
-	"bathyform/internal/device/standin"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -254,17 +252,6 @@ func TestWaysOnAreTakenAtAPress(t *testing.T) {
 // meets B; a second device follows live.
 func TestTheScaleIsReadIntoTheSession(t *testing.T) {
 	s := open(t)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	ctx, stop := context.WithCancel(context.Background())
-	t.Cleanup(stop)
-	go func() { _ = standin.Serve(ctx, l, standin.NewScale()) }()
-	var shop api.Shop
-	s.send("GET", "/api/shop", -1, nil).into(&shop)
-	digit := 0.1
-	shop.Practice.Instruments = &[]api.Instrument{{Kind: "scale", Address: l.Addr().String(), Digit: &digit}}
-	s.send("PUT", "/api/shop/practice", shop.Version, shop.Practice).into(&shop)
-
 	b := s.begin(map[string]any{"kind": "casting", "lesson": "casting"})
 	require.True(t, *b.StandIn)
 	asked, leave := context.WithTimeout(t.Context(), 60*time.Second)
@@ -288,7 +275,10 @@ func TestTheScaleIsReadIntoTheSession(t *testing.T) {
 		}
 		return false
 	}
-	say := func(line string) { s.send("POST", "/api/instruments/0/say", -1, map[string]any{"line": line}) }
+	say := func(line string) {
+		a := s.send("POST", b.path()+"/say", -1, map[string]any{"instrument": "scale", "line": line})
+		require.Equal(t, http.StatusNoContent, a.Status, string(a.Body))
+	}
 	settled := func(want float64) (shows api.ScaleShows) {
 		t.Helper()
 		for next("scale", &shows) {

@@ -637,6 +637,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/sessions/{sessionId}/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Says a line to a stand-in of the session. */
+        post: operations["tellStandIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/sessions/{sessionId}/live": {
         parameters: {
             query?: never;
@@ -1590,12 +1609,12 @@ export interface components {
             /** @description what goes wrong now in a lesson */
             slip?: string;
             marks?: components["schemas"]["LessonMark"][];
-            /** @description the instrument that is heard as its scale; left out for none */
-            scale?: number;
+            /** @description there is a scale that is heard */
+            scale?: boolean;
             /** @description the scale is a stand-in, that is told what is poured */
             standIn?: boolean;
-            /** @description the instrument that is heard as its pot gauge; left out for none */
-            gauge?: number;
+            /** @description there is a pot gauge that is heard */
+            gauge?: boolean;
             /**
              * Format: double
              * @description kPa that castings set under
@@ -1608,6 +1627,8 @@ export interface components {
             /** @enum {string} */
             act: "do" | "check" | "protect" | "tare" | "weigh" | "count" | "stir" | "degas" | "pour" | "plug" | "pot" | "pressure" | "wait" | "look" | "birth" | "record";
             do: string;
+            /** @description to be looked at one by one */
+            items?: string[];
             why?: string;
             caution?: string;
             /** Format: double */
@@ -4449,6 +4470,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Ways"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    tellStandIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sessionId: components["parameters"]["SessionId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    instrument: "scale" | "pot";
+                    line: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

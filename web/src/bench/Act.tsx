@@ -1,8 +1,9 @@
 import { useState } from 'react'
-import { client, type InstrumentLine, type ScaleShows, type Session, type SessionEvent } from '../api/client'
+import { type InstrumentLine, type ScaleShows, type Session, type SessionEvent } from '../api/client'
 import { Qty } from '../parts/Num'
 import { defects } from '../stages/pulls/entries'
 import classes from './bench.module.css'
+import { say } from './say'
 import { Weigh } from './Weigh'
 
 interface Props {
@@ -101,10 +102,6 @@ function Judge({
   )
 }
 
-const say = async (which: number, line: string) => {
-  await client.POST('/instruments/{which}/say', { params: { path: { which } }, body: { line } }).catch(() => undefined)
-}
-
 /** The empty cup on the scale: tared there, or reckoned off. */
 function Tare({
   session,
@@ -117,8 +114,7 @@ function Tare({
   busy: boolean
   done: (figure: number) => void
 }) {
-  const which = session.scale
-  if (which === undefined) return <Main busy={busy} onClick={() => done(0)} label="It is tared" />
+  if (!session.scale) return <Main busy={busy} onClick={() => done(0)} label="It is tared" />
   const settled = scale?.settled
   return (
     <>
@@ -136,7 +132,11 @@ function Tare({
       </p>
       <div className={classes.choices}>
         {session.standIn && (
-          <button type="button" className={classes.second} onClick={() => void say(which, 'take').then(() => say(which, 'put 38'))}>
+          <button
+            type="button"
+            className={classes.second}
+            onClick={() => void say(session, 'scale', 'take').then(() => say(session, 'scale', 'put 38'))}
+          >
             Put the cup on
           </button>
         )}
@@ -146,7 +146,7 @@ function Tare({
             className={classes.main}
             data-main
             disabled={busy}
-            onClick={() => void say(which, 'tare').then(() => done(0))}
+            onClick={() => void say(session, 'scale', 'tare').then(() => done(0))}
           >
             Tare
           </button>
@@ -173,10 +173,10 @@ function Pressure({
   done: (figure: number) => void
 }) {
   const wanted = session.pressure ?? 0
-  const heard = session.gauge !== undefined && gauge && !gauge.trouble
+  const heard = session.gauge && gauge && !gauge.trouble
   return (
     <>
-      {session.gauge !== undefined && (
+      {session.gauge && (
         <p className={classes.shows}>
           <span className={classes.soft}>in the pot</span>{' '}
           <strong className={`num ${classes.huge}`}>{heard && gauge.value !== undefined ? `${gauge.value.toFixed(0)} kPa` : '–'}</strong>
@@ -184,8 +184,8 @@ function Pressure({
         </p>
       )}
       <div className={classes.choices}>
-        {session.standIn && session.gauge !== undefined && (
-          <button type="button" className={classes.second} onClick={() => void say(session.gauge!, `to ${wanted} 120`)}>
+        {session.standIn && session.gauge && (
+          <button type="button" className={classes.second} onClick={() => void say(session, 'pot', `to ${wanted} 120`)}>
             Open the air
           </button>
         )}

@@ -69,6 +69,13 @@ function Bench({ live }: { live: Live }) {
         <>
           <section className={classes.step} aria-label="Step" aria-live="polite">
             <h1>{step.do}</h1>
+            {step.items && (
+              <ul className={classes.items}>
+                {step.items.map((item) => (
+                  <li key={item}>{item}</li>
+                ))}
+              </ul>
+            )}
             {step.caution && (
               <p className={classes.caution}>
                 <Sign severity="watch" /> {step.caution}

@@ -1,8 +1,9 @@
 import { useState } from 'react'
-import { client, type ScaleShows, type Session } from '../api/client'
+import { type ScaleShows, type Session } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
 import classes from './bench.module.css'
+import { say } from './say'
 
 interface Props {
   session: Session
@@ -33,7 +34,7 @@ export function Weigh({ session, scale, busy, keep }: Props) {
           </>
         )}
       </p>
-      {session.scale !== undefined && (
+      {session.scale && (
         <>
           <p className={classes.shows} aria-live="off">
             {scale?.trouble ? (
@@ -80,8 +81,8 @@ export function Weigh({ session, scale, busy, keep }: Props) {
         <MeasureInput label="Weight by hand" kind="mass" value={byHand} onChange={setByHand} allowEmpty />
         <button
           type="button"
-          className={session.scale === undefined ? classes.main : classes.second}
-          data-main={session.scale === undefined ? '' : undefined}
+          className={!session.scale ? classes.main : classes.second}
+          data-main={!session.scale ? '' : undefined}
           disabled={busy || byHand === null}
           onClick={() => byHand !== null && keep(byHand, 'hand')}
         >
@@ -94,7 +95,7 @@ export function Weigh({ session, scale, busy, keep }: Props) {
           )}
         </button>
       </div>
-      {session.standIn && session.scale !== undefined && <PourIn session={session} shown={scale?.net ?? 0} />}
+      {session.standIn && session.scale && <PourIn session={session} shown={scale?.net ?? 0} />}
     </div>
   )
 }
@@ -104,16 +105,14 @@ const word = { under: 'more', band: 'enough', over: 'too much', none: '' } as co
 /** What a hand pours onto a stand-in. */
 function PourIn({ session, shown }: { session: Session; shown: number }) {
   const w = session.weighing
-  const say = (line: string) =>
-    void client.POST('/instruments/{which}/say', { params: { path: { which: session.scale! } }, body: { line } }).catch(() => undefined)
   const rest = Math.max(0, Math.round(((w?.target ?? 0) - shown) / session.digit) * session.digit)
   return (
     <div className={classes.standIn} role="group" aria-label="Pour onto the stand-in">
-      <button type="button" onClick={() => say(`pour ${rest.toFixed(2)} ${Math.max(20, rest / 2).toFixed(0)}`)}>
+      <button type="button" onClick={() => void say(session, 'scale', `pour ${rest.toFixed(2)} ${Math.max(20, rest / 2).toFixed(0)}`)}>
         Pour the rest
       </button>
       {[10, 1, session.digit].map((g) => (
-        <button key={g} type="button" onClick={() => say(`put ${g}`)}>
+        <button key={g} type="button" onClick={() => void say(session, 'scale', `put ${g}`)}>
           +{g} g
         </button>
       ))}

@@ -158,9 +158,10 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
           onChange={(e) => setNumbers(e.currentTarget.value)}
         />
       )}
-      <div className={bench.hand}>
-        {casting && <NumberInput size="lg" label="Pots" min={1} max={20} value={pots} onChange={setPots} />}
+      <div className={bench.three}>
+        {casting && <NumberInput hideControls size="lg" label="Pots" min={1} max={20} value={pots} onChange={setPots} />}
         <NumberInput
+          hideControls
           size="lg"
           label="In the shop, °C"
           placeholder={air ? air.celsius.toFixed(0) : ''}
@@ -168,6 +169,7 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
           onChange={setCelsius}
         />
         <NumberInput
+          hideControls
           size="lg"
           label="Humidity, %"
           placeholder={air ? air.humidity.toFixed(0) : ''}
