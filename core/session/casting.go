@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"bathyform/core/exotherm"
@@ -282,6 +283,10 @@ func byMarks(h practice.House) bool { return h.Does(practice.Measure) == practic
 
 // Measured is the plan as the house measures: by weight, or to marks on the cup.
 func (p Plan) Measured(h practice.House) Plan {
+	p.Mixes, p.Steps = slices.Clone(p.Mixes), slices.Clone(p.Steps)
+	for i := range p.Mixes {
+		p.Mixes[i].Parts = slices.Clone(p.Mixes[i].Parts)
+	}
 	for i := range p.Mixes {
 		for k := range p.Mixes[i].Parts {
 			part := &p.Mixes[i].Parts[k]
@@ -291,6 +296,11 @@ func (p Plan) Measured(h practice.House) Plan {
 			case part.Marks == 0 && part.Role != Colour:
 				part.Marks = math.Round(part.Grams/p.Mixes[i].Density*10) / 10
 			}
+		}
+	}
+	for i, s := range p.Steps {
+		if s.Act == Weigh {
+			p.Steps[i].Do = p.Mixes[s.Mix].Parts[s.Part].measured()
 		}
 	}
 	return p

@@ -15,6 +15,7 @@ const (
 	Skipped What = "skipped" // the step was left out
 	Back    What = "back"    // to the step before
 	Contact What = "contact" // A meets B
+	Zeroed  What = "zeroed"  // what the scale shows for the part counts as nothing, g: it was off, or tared by hand
 	Rose    What = "rose"    // under vacuum, and fell back
 	Warmth  What = "warmth"  // of the shop, °C
 	Out     What = "out"     // a mould is taken out of the session
@@ -100,6 +101,14 @@ func (s State) Take(e Event) (news bool, err error) {
 			return false, nil
 		}
 		return true, nil
+	case Zeroed:
+		if s.Weighing == nil || s.Weighing.Drops {
+			return false, ErrElsehow
+		}
+		if !(math.Abs(e.Figure) < heaviest) {
+			return false, ErrFigure
+		}
+		return e.Figure != 0, nil
 	case Rose:
 		return s.Steps[s.At].Act == Degas, nil
 	case Warmth:

@@ -31,8 +31,11 @@ func (s *State) clocks() {
 	if step.Act == Wait {
 		until = ends(s.from, step.Minutes*60, s.plan.Celsius, s.heat)
 	}
-	s.Clocks = append(s.Clocks, Clock{Name: string(step.Act), Step: step.Key, Mix: step.Mix, From: s.from, Until: until})
+	s.Clocks = append(s.Clocks, Clock{Name: timed[step.Act], Step: step.Key, Mix: step.Mix, From: s.from, Until: until})
 }
+
+// timed is what a clock is called that runs in a step.
+var timed = map[Act]string{Stir: "stirring", Degas: "degassing", Wait: "until it is over"}
 
 // pouring is whether anything is still to be done with a mix.
 func (s *State) pouring(at int) bool {

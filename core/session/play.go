@@ -137,6 +137,10 @@ func (s *State) apply(e Event) {
 	case Back:
 		s.from, s.Rises = e.At, 0
 		s.write(e, "Back to: "+s.Steps[min(s.At, len(s.Steps)-1)].Do, nil)
+	case Zeroed:
+		if m := s.mix(); m >= 0 {
+			s.Cups[m].Tare += e.Figure
+		}
 	case Rose:
 		s.Rises++
 		if m := s.mix(); m >= 0 {

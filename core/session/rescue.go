@@ -53,7 +53,7 @@ func (s State) Ways(t Trouble, mould int, figure float64) ([]Way, error) {
 	switch t {
 	case TooShort, Leak:
 		if !ok {
-			return nil, fmt.Errorf("%s was not poured in this session yet: pour it first", m.Number)
+			return first(m.Number), nil
 		}
 		if figure == 0 {
 			return nil, ErrFigure
@@ -61,12 +61,12 @@ func (s State) Ways(t Trouble, mould int, figure float64) ([]Way, error) {
 		return s.top(t, mould, at, fill, figure), nil
 	case Aslant:
 		if !ok {
-			return nil, fmt.Errorf("%s was not poured in this session yet: level it first", m.Number)
+			return first(m.Number), nil
 		}
 		return s.level(mould, at, fill, figure), nil
 	case TooMuch, FarLess, Gel:
 		if s.mix() < 0 {
-			return nil, fmt.Errorf("nothing is mixed just now")
+			return []Way{{Do: "Nothing is mixed just now.", Why: "Go on to the next mix; what is left of the one before has set."}}, nil
 		}
 		if t == Gel {
 			return s.gels(), nil
@@ -76,6 +76,12 @@ func (s State) Ways(t Trouble, mould int, figure float64) ([]Way, error) {
 		return s.torn(mould), nil
 	}
 	return nil, fmt.Errorf("nobody knows a way on from %q", string(t))
+}
+
+// first is what there is to do with a mould that has had nothing yet.
+func first(number string) []Way {
+	return []Way{{Do: fmt.Sprintf("%s was not poured in this session yet.", number),
+		Why: "Level it, close what leaks, and pour it when its turn comes: nothing is lost."}}
 }
 
 // fillOf is the last fill that a mould has had.

@@ -293,6 +293,42 @@ func TestWhatNoLongerFitsIsSaidBefore(t *testing.T) {
 	assert.Contains(t, codes(w.state()), "pot-life-over")
 }
 
+// A shop that measures by marks fills to them; one that weighs has none, whatever
+// the sheet says.
+func TestMarksAreForWhoMeasuresByThem(t *testing.T) {
+	sh := shot(t, byVolume, 90)
+	p, err := session.Cast(bench(), "x", byVolume, sh, []session.Mould{old("1")})
+	require.NoError(t, err)
+	weighed := (&work{t: t, plan: p.Measured(bench().House)}).to(session.Weigh)
+	assert.Zero(t, weighed.Weighing.Marks)
+	assert.Equal(t, "Weigh part A.", weighed.Steps[weighed.At].Do)
+	h := bench().House
+	h.Schools = map[string]string{practice.Measure: practice.ByMarks}
+	w := &work{t: t, plan: p.Measured(h)}
+	filled := w.to(session.Weigh)
+	assert.InDelta(t, sh.Batch.VolumeA.Value, filled.Weighing.Marks, 1e-9)
+	assert.Contains(t, filled.Steps[filled.At].Do, "to its mark")
+	filled = w.done(filled.Weighing.Target * 1.1)
+	assert.InDelta(t, sh.Batch.VolumeB.Value*1.1, filled.Weighing.Marks, 0.1, "what was filled decides the rest")
+}
+
+// A scale that was off comes back at nothing with the cup on it: what it shows is
+// counted as nothing, and the part is weighed from there.
+func TestAScaleIsSetToNothingInBetween(t *testing.T) {
+	w := cast(t, bench(), urethane, 95, old("C-1"))
+	w.to(session.Tare)
+	_, err := w.take(session.Event{What: session.Zeroed, Figure: 3})
+	require.ErrorIs(t, err, session.ErrElsehow, "nothing is weighed yet")
+	s := w.done(37.2)
+	assert.InDelta(t, 37.2, s.Cups[0].Tare, 1e-9, "with the cup on it, not tared")
+	s = w.done(50)
+	shows := 0 - s.Cups[0].Tare - s.Weighing.Zero
+	s = w.must(session.Event{What: session.Zeroed, Figure: shows})
+	assert.InDelta(t, 0, 0-s.Cups[0].Tare-s.Weighing.Zero, 1e-9)
+	_, err = w.take(session.Event{What: session.Zeroed, Figure: math.NaN()})
+	require.ErrorIs(t, err, session.ErrFigure)
+}
+
 func TestTwoHandsDoOneStepOnce(t *testing.T) {
 	w := cast(t, bench(), urethane, 95, old("C-1"))
 	first := w.state().Steps[0].Key

@@ -135,6 +135,14 @@ func (b Bench) climate(m mix.Material) (out []finding.Finding) {
 	return out
 }
 
+// measured is how a part is measured, as a step.
+func (p Part) measured() string {
+	if p.Marks > 0 {
+		return fmt.Sprintf("Fill %s to its mark.", p.Name)
+	}
+	return "Weigh " + p.Name + "."
+}
+
 // mixing are the steps of one cup, from the tare until it is ready to be poured.
 func mixing(m Mix, at int, p Plan, stir, degas float64) (out []Step) {
 	add := func(act Act, part int, do, why, caution string, minutes float64) {
@@ -147,11 +155,8 @@ func mixing(m Mix, at int, p Plan, stir, degas float64) (out []Step) {
 		"A third of it stays empty, so that it can be stirred.", "", 0)
 	last := m.last()
 	for i, part := range m.Parts {
-		do, why, caution := "Weigh "+part.Name+".", "", ""
+		do, why, caution := part.measured(), "", ""
 		act := Weigh
-		if part.Marks > 0 {
-			do = fmt.Sprintf("Fill %s to its mark.", part.Name)
-		}
 		switch {
 		case part.Drops:
 			act, do = Count, "Count the drops of "+part.Name+"."

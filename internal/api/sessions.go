@@ -77,8 +77,16 @@ func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenc
 }
 
 func sessionRow(b store.Session, st session.State) SessionRow {
-	row := SessionRow{Id: b.ID, Kind: SessionKind(b.Kind), Job: b.Plan.Job, Begun: b.Begun, At: st.At, Of: len(st.Steps), Over: st.Over,
-		Lesson: optional(b.Lesson)}
+	row := SessionRow{
+		Id:     b.ID,
+		Kind:   SessionKind(b.Kind),
+		Job:    b.Plan.Job,
+		Begun:  b.Begun,
+		At:     st.At,
+		Of:     len(st.Steps),
+		Over:   st.Over,
+		Lesson: optional(b.Lesson),
+	}
 	if st.At < len(st.Steps) {
 		row.Step = st.Steps[st.At].Do
 	}
@@ -237,10 +245,18 @@ func (s *Server) planned(ctx context.Context, b NewSession, at session.Bench) (s
 			}
 			switch {
 			case m.JobID != o.job.ID:
-				return session.Plan{}, nil, problem(http.StatusUnprocessableEntity, m.Number+" is a mould of another order", "Choose "+
-					"moulds of this one.")
+				return session.Plan{}, nil, problem(
+					http.StatusUnprocessableEntity,
+					m.Number+" is a mould of another order",
+					"Choose "+
+						"moulds of this one.",
+				)
 			case m.Retired != nil:
-				return session.Plan{}, nil, problem(http.StatusConflict, m.Number+" is retired", "Take it back into use on the rack first.")
+				return session.Plan{}, nil, problem(
+					http.StatusConflict,
+					m.Number+" is retired",
+					"Take it back into use on the rack first.",
+				)
 			case slices.Contains(ids, id):
 				return session.Plan{}, nil, problem(http.StatusUnprocessableEntity, m.Number+" is named twice", "A "+
 					"mould stands in one place at a time.")
@@ -253,8 +269,12 @@ func (s *Server) planned(ctx context.Context, b NewSession, at session.Bench) (s
 	switch {
 	case len(moulds) > 0:
 	case b.Kind == SessionKindRubber:
-		return session.Plan{}, nil, problem(http.StatusUnprocessableEntity, "There is nothing to begin with", "Give the mould a number: "+
-			"written on every side it tells it from its sisters.")
+		return session.Plan{}, nil, problem(
+			http.StatusUnprocessableEntity,
+			"There is nothing to begin with",
+			"Give the mould a number: "+
+				"written on every side it tells it from its sisters.",
+		)
 	default:
 		return session.Plan{}, nil, unusable("There is nothing to begin with", session.ErrNoMoulds)
 	}
@@ -353,8 +373,16 @@ func (s *Server) TellSession(ctx context.Context, r TellSessionRequestObject) (T
 		key = *r.Params.IdempotencyKey
 	}
 	b := r.Body
-	e := session.Event{What: session.What(b.What), Step: given(b.Step), Figure: given(b.Figure), Mould: given(b.Mould), Good: given(b.Good),
-		Text: strings.TrimSpace(given(b.Text)), Who: strings.TrimSpace(given(b.Who)), Meant: given(b.Meant)}
+	e := session.Event{
+		What:   session.What(b.What),
+		Step:   given(b.Step),
+		Figure: given(b.Figure),
+		Mould:  given(b.Mould),
+		Good:   given(b.Good),
+		Text:   strings.TrimSpace(given(b.Text)),
+		Who:    strings.TrimSpace(given(b.Who)),
+		Meant:  given(b.Meant),
+	}
 	if b.From != nil {
 		e.From = string(*b.From)
 	}
@@ -407,7 +435,12 @@ func (s *Server) ListWays(ctx context.Context, r ListWaysRequestObject) (ListWay
 			way.Figures = append(way.Figures, Named{Name: f.Name, Number: l.number(f.Number)})
 		}
 		if e := w.Event; e != nil {
-			way.Event = &SessionEvent{What: SessionEventWhat(e.What), Figure: optional(e.Figure), Mould: &e.Mould, Text: optional(e.Text)}
+			way.Event = &SessionEvent{
+				What:   SessionEventWhat(e.What),
+				Figure: optional(e.Figure),
+				Mould:  &e.Mould,
+				Text:   optional(e.Text),
+			}
 		}
 		out.Ways = append(out.Ways, way)
 	}
@@ -446,7 +479,10 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 		}{l.number(sh.Add), st.PartName(sh.Mix, sh.Part)}
 	}
 	for _, c := range st.Clocks {
-		out.Clocks = append(out.Clocks, SessionClock{Name: c.Name, PotLife: c.PotLife, Step: optional(c.Step), From: c.From, Until: c.Until})
+		out.Clocks = append(
+			out.Clocks,
+			SessionClock{Name: c.Name, PotLife: c.PotLife, Step: optional(c.Step), From: c.From, Until: c.Until},
+		)
 	}
 	shop, err := s.store.ReadShop(ctx)
 	if err == nil {
@@ -458,8 +494,16 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 		out.Scale, out.Gauge, out.StandIn = optional(hasScale), optional(hasGauge), optional(standIn)
 	}
 	for _, m := range st.Moulds {
-		shown := SessionMould{Number: m.Number, Cavities: m.Cavities, Pot: optional(m.Pot), Out: optional(m.Out), Poured: digits(m.Poured, 6),
-			Filled: m.Filled > 0, Flaw: optional(m.Flaw), Results: []CavityResult{}}
+		shown := SessionMould{
+			Number:   m.Number,
+			Cavities: m.Cavities,
+			Pot:      optional(m.Pot),
+			Out:      optional(m.Out),
+			Poured:   digits(m.Poured, 6),
+			Filled:   m.Filled > 0,
+			Flaw:     optional(m.Flaw),
+			Results:  []CavityResult{},
+		}
 		if id, err := uuid.Parse(m.ID); err == nil {
 			shown.Id = &id
 		}
@@ -555,7 +599,14 @@ func (s *Server) made(ctx context.Context, b store.Session, st session.State) (p
 			if !m.Born || b.JobID == nil {
 				continue
 			}
-			made := store.Mould{ID: id, JobID: *b.JobID, Number: m.Number, Rubber: b.Plan.Material, Poured: day(m.Filled), Cavities: m.Cavities}
+			made := store.Mould{
+				ID:       id,
+				JobID:    *b.JobID,
+				Number:   m.Number,
+				Rubber:   b.Plan.Material,
+				Poured:   day(m.Filled),
+				Cavities: m.Cavities,
+			}
 			if j, err := s.store.Job(ctx, *b.JobID); err == nil && j.Design != nil {
 				if kind, err := (bench.Question{Design: *j.Design, Brief: j.Brief}).KindOf(); err == nil {
 					made.Kind = string(kind.Key)

@@ -9,8 +9,23 @@ import (
 // costly are the questions whose answers take a good part of a second of a
 // processor when they are asked for the first time. What a hand drags is not
 // among them.
-var costly = []string{"BeginSession", "SurveyMaster", "GetThicknessMap", "GetDrawMap", "GetDrawPicture", "LayGang", "CompareGangs", "GetRubber",
-	"GetBody", "GetBuildSheet", "GetTemplate", "PreviewBlockout", "ReadOutline", "TurnMaster", "PutMaster"}
+var costly = []string{
+	"BeginSession",
+	"SurveyMaster",
+	"GetThicknessMap",
+	"GetDrawMap",
+	"GetDrawPicture",
+	"LayGang",
+	"CompareGangs",
+	"GetRubber",
+	"GetBody",
+	"GetBuildSheet",
+	"GetTemplate",
+	"PreviewBlockout",
+	"ReadOutline",
+	"TurnMaster",
+	"PutMaster",
+}
 
 // inTurn answers only so many costly questions at a time: the others wait for
 // their turn, and what a hand drags goes past them.

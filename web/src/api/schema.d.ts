@@ -1543,7 +1543,7 @@ export interface components {
         };
         SessionEvent: {
             /** @enum {string} */
-            what: "done" | "skipped" | "back" | "contact" | "rose" | "warmth" | "out" | "gelled" | "topped" | "more" | "noted" | "stopped";
+            what: "done" | "skipped" | "back" | "contact" | "zeroed" | "rose" | "warmth" | "out" | "gelled" | "topped" | "more" | "noted" | "stopped";
             /** @description its key */
             step?: string;
             /**

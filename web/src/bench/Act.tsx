@@ -25,7 +25,9 @@ export function Act(props: Props) {
   switch (step.act) {
     case 'weigh':
     case 'count':
-      return <Weigh key={step.key} session={session} scale={scale} busy={busy} keep={(figure, from) => done({ figure, from })} />
+      return (
+        <Weigh key={step.key} session={session} scale={scale} busy={busy} tell={tell} keep={(figure, from) => done({ figure, from })} />
+      )
     case 'look':
       return <Judge key={step.key} what="casting" wrong={defects} busy={busy} judge={(good, text) => done({ good, text })} />
     case 'birth':

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { type ScaleShows, type Session } from '../api/client'
+import type { ScaleShows, Session, SessionEvent } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
 import classes from './bench.module.css'
@@ -10,14 +10,16 @@ interface Props {
   scale: ScaleShows | null
   busy: boolean
   keep: (grams: number, from: 'scale' | 'hand') => void
+  tell: (event: SessionEvent) => void
 }
 
 /** What is wanted at the scale, a bar that fills, and the weight to be kept: from the scale, or typed in. */
-export function Weigh({ session, scale, busy, keep }: Props) {
+export function Weigh({ session, scale, busy, keep, tell }: Props) {
   const [byHand, setByHand] = useState<number | null>(null)
   const w = session.weighing
   if (!w) return null
   if (w.drops) return <Drops wanted={w.target} busy={busy} keep={(n) => keep(n, 'hand')} />
+  const alone = !session.scale && w.marks === undefined // nothing else says what was weighed
   const full = 1.25 // of what is wanted, the whole bar
   const at = (grams: number) => `${Math.min(100, (100 * grams) / (w.target * full))}%`
   return (
@@ -34,7 +36,12 @@ export function Weigh({ session, scale, busy, keep }: Props) {
           </>
         )}
       </p>
-      {session.scale && (
+      {w.marks !== undefined && (
+        <button type="button" className={classes.main} data-main disabled={busy} onClick={() => keep(w.target, 'hand')}>
+          It stands at its mark
+        </button>
+      )}
+      {session.scale && w.marks === undefined && (
         <>
           <p className={classes.shows} aria-live="off">
             {scale?.trouble ? (
@@ -68,7 +75,11 @@ export function Weigh({ session, scale, busy, keep }: Props) {
             onClick={() => scale?.settled !== undefined && keep(scale.settled, 'scale')}
           >
             {scale?.settled === undefined ? (
-              'It moves'
+              scale?.trouble ? (
+                'Nothing to keep'
+              ) : (
+                'It moves'
+              )
             ) : (
               <>
                 Keep <Qty value={scale.settled} kind="mass" />
@@ -81,8 +92,8 @@ export function Weigh({ session, scale, busy, keep }: Props) {
         <MeasureInput label="Weight by hand" kind="mass" value={byHand} onChange={setByHand} allowEmpty />
         <button
           type="button"
-          className={!session.scale ? classes.main : classes.second}
-          data-main={!session.scale ? '' : undefined}
+          className={alone ? classes.main : classes.second}
+          data-main={alone ? '' : undefined}
           disabled={busy || byHand === null}
           onClick={() => byHand !== null && keep(byHand, 'hand')}
         >
@@ -90,10 +101,22 @@ export function Weigh({ session, scale, busy, keep }: Props) {
             'Type it in'
           ) : (
             <>
-              Keep <Qty value={byHand} kind="mass" />, by hand
+              By hand, keep <Qty value={byHand} kind="mass" />
             </>
           )}
         </button>
+      </div>
+      <div className={classes.choices}>
+        {w.meets && (
+          <button type="button" className={classes.second} onClick={() => tell({ what: 'contact' })}>
+            It goes in now: start its pot life
+          </button>
+        )}
+        {scale?.net !== undefined && (
+          <button type="button" className={classes.second} onClick={() => tell({ what: 'zeroed', figure: scale.net })}>
+            Count this as nothing
+          </button>
+        )}
       </div>
       {session.standIn && session.scale && <PourIn session={session} shown={scale?.net ?? 0} />}
     </div>

@@ -70,6 +70,7 @@ export function Wrong({ session, tell, close }: { session: Session; tell: (event
       )}
       {of?.asks && (
         <NumberInput
+          hideControls
           label={of.asks}
           size="lg"
           min={0}

@@ -30,7 +30,7 @@ export function useLive(id: string): Live {
   const [away, setAway] = useState(false)
   const [refused, setRefused] = useState<Problem | null>(null)
   const [asked, setAsked] = useState<Live['asked']>(null)
-  const [busy, setBusy] = useState(false)
+  const [sending, setSending] = useState<string | undefined>() // the step that is on its way
   const ahead = useRef(0) // s by which the server's clock is ahead of this machine's
   const gone = useRef(false)
 
@@ -85,7 +85,7 @@ export function useLive(id: string): Live {
 
   const tell = useCallback(
     async (event: SessionEvent) => {
-      setBusy(true)
+      setSending(event.step)
       setRefused(null)
       setAsked(null)
       const key = crypto.randomUUID()
@@ -111,7 +111,7 @@ export function useLive(id: string): Live {
           break
         }
       }
-      setBusy(false)
+      setSending((now) => (now === event.step ? undefined : now))
     },
     [id, take],
   )
@@ -121,5 +121,6 @@ export function useLive(id: string): Live {
     setAsked(null)
     setRefused(null)
   }, [])
+  const busy = sending !== undefined && session?.steps[session.at]?.key === sending
   return { session, scale, gauge, away, refused, asked, busy, tell, forget, now }
 }

@@ -96,7 +96,18 @@ export function RackPlace() {
                   <Link to={`/jobs/${m.jobId}/pulls`}>{m.jobName}</Link>
                 </td>
                 <td>{m.rubber}</td>
-                <td>{day(m.poured)}</td>
+                <td>
+                  {m.session ? (
+                    <Link
+                      to={`/bench/${m.session}`}
+                      aria-label={`${day(m.poured)}, the session at the bench that ${m.number} was poured in`}
+                    >
+                      {day(m.poured)}
+                    </Link>
+                  ) : (
+                    day(m.poured)
+                  )}
+                </td>
                 <td className="num">{m.cavities}</td>
                 <td className="num">{m.pulls}</td>
                 <td className="num">{m.good}</td>

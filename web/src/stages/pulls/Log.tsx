@@ -2,6 +2,7 @@ import { Button, Modal, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData } from '@tanstack/react-query'
 import { useState } from 'react'
 import { flushSync } from 'react-dom'
+import { Link } from 'react-router'
 import { api, client, type Job, type Mould, type Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { useWaiting } from '../../kept/useWaiting'
@@ -109,7 +110,12 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
                       {r.good ? '✓' : '◆'} {p.results.length > 1 && r.cavity} {r.good ? 'good' : r.defect}
                     </div>
                   ))}
-                  {p.notes && <span className="soft">{p.notes}</span>}
+                  {p.notes && <span className="soft">{p.notes}</span>}{' '}
+                  {p.session && (
+                    <Link to={`/bench/${p.session}`} aria-label={`The session at the bench of ${day(p.pulled)} with ${p.mouldNumber}`}>
+                      at the bench
+                    </Link>
+                  )}
                   {shown === p.id && <PullHistory pull={p} />}
                 </td>
                 <td className={classes.acts}>
