@@ -37,7 +37,7 @@ test-go:
 	go test -timeout 20m -parallel 2 ./e2e/...
 
 bench:
-	go test -run xxx -bench . -benchmem ./core/...
+	go test -run xxx -bench . -benchmem ./core/... ./internal/api
 
 # How long the page takes in headless Chromium, with all of it drawn in software.
 bench-page: setup build

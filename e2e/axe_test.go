@@ -102,6 +102,16 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 		}},
 		{"six ways", job + "/gates", "SECTION ACROSS", opened("Up for the resin", "+x")},
 		{"palette", "/", "Deck cleat", key("k", "House practice", chromedp.KeyModifiers(chromedp.ModifierCtrl))},
+		{"bench", "/bench", "TRAINING", nil},
+		{"session", "/bench", "TRAINING", opened("Begin a run that goes wrong", "Is everything ready?")},
+		{"weighing", "/bench?weigh", "OPEN SESSIONS", func(v *browser.Page) error {
+			return errors.Join(v.Click("button", "Begin a first casting "+
+				"run"), v.See("1 of"), v.Key(kb.Enter), v.See("2 of"), v.Key(kb.Enter),
+				v.See("3 of"), v.Key(kb.Enter), v.See("4 of"), v.Key(kb.Enter), v.See("5 of"), v.Click("button", "Tare"), v.See("on the scale"))
+		}},
+		{"wrong", "/bench?wrong", "OPEN SESSIONS", func(v *browser.Page) error {
+			return errors.Join(v.Click("link", "Open"), v.Click("button", "It goes wrong"), v.Click("button", "A mould is torn"), v.See("out of this run"))
+		}},
 		{"rack", "/rack", "FL-14", nil},
 		{"stock", "/stock", "Source", nil},
 		{"new material", "/stock", "Source", opened("New material", "Parts A")},

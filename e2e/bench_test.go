@@ -193,6 +193,11 @@ func TestARunOfThreeMouldsIsCarriedOnAndLogged(t *testing.T) {
 	steps(t, p.See("3 of"), p.Gone("The server is away"), second.See("3 of"))
 	c.until("stir")
 	steps(t, p.See("pot life"), p.Go("/rack"), p.See("FL-15"), p.Go(here), p.See("pot life"), p.See("Stir;"))
+	slept := `Object.defineProperty(document, 'visibilityState', { get: () => 'visible', configurable: true });
+		document.dispatchEvent(new Event('visibilitychange'))`
+	_, err = browser.Eval[any](second, slept) // it wakes, and has what happened meanwhile
+	require.NoError(t, err)
+	steps(t, second.See("Stir;"))
 	c.until("look")
 	steps(t, p.Tap("button", "short fill"), p.Gone("how is it?"))
 	c.until("")

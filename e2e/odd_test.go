@@ -343,6 +343,7 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 		{job + "/master", "Volume"},
 		{job + "/master?master=pour", "TURN IT BY HAND"},
 		{"/", "Deck cleat"},
+		{"/bench", "TRAINING"},
 		{"/rack", "FL-14"},
 		{"/stock", "Tin-cure"},
 		{job + "/rubber", "Part A"},

@@ -22,6 +22,8 @@ const (
 	Gelled  What = "gelled"  // what is in the cup
 	Topped  What = "topped"  // a mould gets so many g more
 	More    What = "more"    // of the first part, since the last was overshot
+	AtHand  What = "athand"  // a cup that holds so many mL
+	Divided What = "divided" // the mix, so that the cup at hand holds each of its parts
 	Noted   What = "noted"
 	Stopped What = "stopped"
 )
@@ -128,6 +130,19 @@ func (s State) Take(e Event) (news bool, err error) {
 		return true, weight(e.Figure)
 	case More:
 		if s.Short == nil {
+			return false, ErrElsehow
+		}
+		return true, nil
+	case AtHand:
+		if s.mix() < 0 {
+			return false, ErrElsehow
+		}
+		if !(e.Figure > 0 && e.Figure < heaviest) {
+			return false, fmt.Errorf("%w: read what the cup holds, in millilitres", ErrFigure)
+		}
+		return true, nil
+	case Divided:
+		if m := s.mix(); m < 0 || s.Steps[s.At].Act != Tare || s.divides(m) < 2 {
 			return false, ErrElsehow
 		}
 		return true, nil

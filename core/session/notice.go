@@ -57,6 +57,7 @@ func (s *State) notice() {
 	}
 	add := func(f finding.Finding) { s.Notices = append(s.Notices, f) }
 	if m := s.mix(); m >= 0 {
+		s.inCup(m, add)
 		s.inTime(m, add)
 		s.inRatio(m, add)
 		s.enough(m, add)
@@ -67,6 +68,19 @@ func (s *State) notice() {
 		}
 	}
 	s.proved(add)
+}
+
+// inCup says that the cup at hand does not hold the mix with room to stir.
+func (s *State) inCup(m int, add func(finding.Finding)) {
+	holds, wants := s.Cups[m].Holds, s.plan.Mixes[m].Cup
+	if holds == 0 || holds >= wants-0.5 || s.Steps[s.At].Act != Tare {
+		return
+	}
+	add(finding.Finding{Severity: finding.Stop, Stage: finding.Shot, Code: "cup-at-hand-too-small",
+		What:   fmt.Sprintf("This cup does not hold it: mix it in %d cups, or take a larger one.", s.divides(m)),
+		Figure: finding.Of(quantity.Volume, holds), Limit: finding.Of(quantity.Volume, wants),
+		Why:    "A and B together, and a third of the cup empty so that it can be stirred. A cup that runs over has lost its ratio.",
+		Source: finding.CommonPractice})
 }
 
 // inTime says what no longer fits the pot life, before it is begun.

@@ -35,6 +35,7 @@ type State struct {
 type Cup struct {
 	Weighed []float64 // g by part; NaN is not weighed
 	Hands   []bool    // typed in by hand
+	Holds   float64   // mL of the cup at hand; 0 where nobody has said
 	Tare    float64   // g that the scale shows with the empty cup and its stick on it
 	Met     bool
 	Contact float64 // s
@@ -151,6 +152,12 @@ func (s *State) apply(e Event) {
 		s.heat = append(s.heat, heat{e.At, e.Figure})
 	case Out:
 		s.out(e)
+	case AtHand:
+		if m := s.mix(); m >= 0 {
+			s.Cups[m].Holds = e.Figure
+		}
+	case Divided:
+		s.divide(e)
 	case Gelled:
 		s.gelled(e)
 	case Topped:
@@ -274,23 +281,101 @@ func (s *State) gelled(e Event) {
 	if len(left) == 0 {
 		return
 	}
-	again := s.plan.Mixes[m].again(left)
+	at := s.another(m, left, s.plan.Mixes[m].Name+", once more")
+	s.insert(s.cupful(m, at))
+}
+
+// another adds a mix for some of the fills of one, and gives its number.
+func (s *State) another(m int, fills []Fill, name string) int {
+	again := s.plan.Mixes[m].again(fills)
+	again.Name = name
 	s.plan.Mixes = append(slices.Clone(s.plan.Mixes), again)
 	c := Cup{Weighed: make([]float64, len(again.Parts)), Hands: make([]bool, len(again.Parts))}
 	for i := range c.Weighed {
 		c.Weighed[i] = math.NaN()
 	}
 	s.Cups = append(s.Cups, c)
-	var minutes float64
+	return len(s.plan.Mixes) - 1
+}
+
+// cupful are the steps of another mix, from its tare to its pours, in the minutes
+// of the one that it comes from.
+func (s *State) cupful(of, at int) []Step {
+	var stir, degas float64
 	for _, st := range s.plan.Steps {
-		if st.Mix == m && st.Act == Stir {
-			minutes = st.Minutes
+		if st.Mix == of && st.Act == Stir {
+			stir = st.Minutes
+		}
+		if st.Mix == of && st.Act == Degas {
+			degas = st.Minutes
 		}
 	}
-	s.insert(mixing(again, len(s.plan.Mixes)-1, s.plan, minutes, 0))
-	for _, f := range left { // what was taken out of the order of the pours
-		s.insertPour(len(s.plan.Mixes)-1, f)
+	out := mixing(s.plan.Mixes[at], at, s.plan, stir, degas)
+	for k := range s.plan.Mixes[at].Fills {
+		out = append(out, pouring(s.plan, at, k))
 	}
+	return out
+}
+
+// divides is into how many mixes one falls so that the cup at hand holds each with
+// room to stir.
+func (s *State) divides(m int) int {
+	if s.Cups[m].Holds <= 0 {
+		return 1
+	}
+	return int(math.Ceil(s.plan.Mixes[m].Cup/s.Cups[m].Holds - 1e-9))
+}
+
+// Divides is into how many cups the mix that is to be begun is to be divided.
+func (s State) Divides() int {
+	if m := s.mix(); m >= 0 && s.Steps[s.At].Act == Tare {
+		return s.divides(m)
+	}
+	return 1
+}
+
+// divide makes several mixes of the one that is to be begun. What comes after its
+// pours, plugs and pots, comes after the last of them.
+func (s *State) divide(e Event) {
+	m := s.mix()
+	if m < 0 || s.Steps[s.At].Act != Tare {
+		return
+	}
+	old, n := s.plan.Mixes[m], s.divides(m)
+	if n < 2 {
+		return
+	}
+	each := 0.0
+	for _, f := range old.Fills {
+		each += f.Grams / float64(n)
+	}
+	var steps []Step
+	last, left := m, slices.Clone(old.Fills)
+	for i := range n {
+		var fills []Fill
+		for room := each; room > 1e-9 && len(left) > 0; {
+			f := left[0]
+			f.Grams = min(f.Grams, room)
+			room -= f.Grams
+			if left[0].Grams -= f.Grams; left[0].Grams < 1e-9 {
+				left = left[1:]
+			}
+			fills = append(fills, f)
+		}
+		last = s.another(m, fills, fmt.Sprintf("%s, cup %d of %d", old.Name, i+1, n))
+		s.Cups[last].Holds = s.Cups[m].Holds
+		steps = append(steps, s.cupful(m, last)...)
+	}
+	s.drop(func(st Step) bool {
+		return st.Mix == m && (st.Act == Tare || st.Act == Weigh || st.Act == Count || st.Act == Stir || st.Act == Degas || st.Act == Pour)
+	})
+	for i := s.At; i < len(s.Steps); i++ {
+		if s.Steps[i].Mix == m {
+			s.Steps[i].Mix = last
+		}
+	}
+	s.insert(steps)
+	s.write(e, fmt.Sprintf("%s is mixed in %d cups", old.Name, n), nil)
 }
 
 // again is a mix for some of its fills, in the same proportions.
@@ -303,7 +388,7 @@ func (m Mix) again(fills []Fill) Mix {
 		wants += f.Grams
 	}
 	out, share := m, wants/planned
-	out.Name, out.Fills, out.Parts = m.Name+", once more", fills, slices.Clone(m.Parts)
+	out.Fills, out.Parts = fills, slices.Clone(m.Parts)
 	for i := range out.Parts {
 		out.Parts[i].Grams *= share
 		out.Parts[i].Marks *= share
@@ -318,20 +403,6 @@ func (s *State) insert(steps []Step) {
 		steps[i].Key = fmt.Sprintf("%s+%d.%d", steps[i].Key, len(s.Steps), i)
 	}
 	s.Steps = slices.Concat(s.Steps[:s.At], steps, s.Steps[s.At:])
-}
-
-// insertPour puts a pour after the last step of its mix.
-func (s *State) insertPour(mix int, f Fill) {
-	last := s.At
-	for i := s.At; i < len(s.Steps); i++ {
-		if s.Steps[i].Mix == mix {
-			last = i + 1
-		}
-	}
-	fill := slices.IndexFunc(s.plan.Mixes[mix].Fills, func(g Fill) bool { return g == f })
-	st := pouring(s.plan, mix, fill)
-	st.Key = fmt.Sprintf("%s+%d", st.Key, len(s.Steps))
-	s.Steps = slices.Insert(s.Steps, last, st)
 }
 
 // more adds a weighing of the first part.

@@ -172,3 +172,41 @@ func TestTheLessonsRun(t *testing.T) {
 	_, err := session.LessonOf("none")
 	assert.Error(t, err)
 }
+
+// A cup that is too small is told at the tare, and the mix divided so that each
+// cup has room to stir; the pots come after the last.
+func TestACupThatIsTooSmall(t *testing.T) {
+	w := cast(t, bench(), urethane, 95, old("C-1"), old("C-2"))
+	w.to(session.Tare)
+	_, err := w.take(session.Event{What: session.Divided})
+	require.ErrorIs(t, err, session.ErrElsehow, "nobody has said how large it is")
+	for _, wrong := range []float64{0, -5, math.NaN(), 1e7} {
+		_, err = w.take(session.Event{What: session.AtHand, Figure: wrong})
+		assert.ErrorIs(t, err, session.ErrFigure, "%g", wrong)
+	}
+	s := w.must(session.Event{What: session.AtHand, Figure: 400})
+	assert.NotContains(t, codes(s), "cup-at-hand-too-small")
+	s = w.must(session.Event{What: session.AtHand, Figure: 120})
+	assert.Contains(t, codes(s), "cup-at-hand-too-small", "190 mL and a half as much again")
+	s = w.must(session.Event{What: session.Divided})
+	assert.Len(t, s.Cups, 4, "the one that was, and three of 95 mL")
+	assert.NotContains(t, codes(s), "cup-at-hand-too-small")
+	pours, potted := 0, false
+	for _, st := range s.Steps[s.At:] {
+		if st.Act == session.Pour {
+			assert.False(t, potted, "before the pot")
+			pours++
+		}
+		potted = potted || st.Act == session.Pot
+	}
+	assert.Equal(t, 4, pours, "one of the cups goes into both moulds")
+	for !w.state().Over {
+		w.done()
+	}
+	for i, m := range w.state().Moulds {
+		assert.InDelta(t, 95*1.05, m.Poured, 1e-6)
+		a, b, ok := w.state().Share(i)
+		require.True(t, ok)
+		assert.InDelta(t, 95*1.05, a+b, 0.3)
+	}
+}

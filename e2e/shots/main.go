@@ -47,9 +47,6 @@ var views = []view{
 	{name: "master-pour", path: "{cleat}/master", drawn: true, act: inTab("Pour", func(p *browser.Page) error {
 		return errors.Join(p.Click("button", "Search ways up"), p.See("air left in"), p.Gone("Cancel"), p.Drawn())
 	})},
-	{name: "master-kind", path: "{hub}/master", drawn: true, act: inTab("Kind", func(p *browser.Page) error {
-		return errors.Join(p.See("score"), p.Gone("beginning"), p.See("pressed hot"))
-	})},
 	{name: "mould", path: "{cleat}/mould", drawn: true, act: func(p *browser.Page) error {
 		return errors.Join(p.See("Mass to mix"), p.Gone("Dividing the rubber"), p.Drawn(), p.Drawn())
 	}},
@@ -69,10 +66,11 @@ var views = []view{
 		return errors.Join(p.Choose("Kind of mould", "Three pieces and more"), p.See("6 side pieces"), p.See("Build sheet"))
 	})},
 	{name: "gates", path: "{cleat}/gates", drawn: true},
-	{name: "gates-night", path: "{cleat}/gates", scheme: "dark", drawn: true},
 	{name: "rubber", path: "{cleat}/rubber", act: func(p *browser.Page) error { return p.See("First casting out") }},
 	{name: "shot", path: "{cleat}/shot", act: func(p *browser.Page) error { return p.See("Part A") }},
 	{name: "pulls", path: "{cleat}/pulls", act: func(p *browser.Page) error { return p.See("FL-14") }},
+	{name: "bench-weighing", path: "/bench", width: 820, height: 1180, scheme: "dark", act: weighing},
+	{name: "bench", path: "/bench", act: func(p *browser.Page) error { return p.See("TRAINING") }},
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},
@@ -81,6 +79,17 @@ var views = []view{
 			p.Click("button", "Build it with these"), p.See("This design has these cavities"), p.Click("link", "Gates"), p.Drawn(),
 			p.See("of channels a casting"), p.Drawn(), p.Drawn())
 	})},
+}
+
+// weighing goes on with a casting run until part B is poured.
+func weighing(p *browser.Page) error {
+	err := errors.Join(p.See("TRAINING"), p.Click("button", "Cast"), p.Click("button", "Begin"), p.See("1 of"))
+	for i := 2; i <= 5; i++ {
+		err = errors.Join(err, p.Click("button", "Done"), p.See(fmt.Sprintf("%d of", i)))
+	}
+	return errors.Join(err, p.Click("button", "Put the cup on"), p.See("38"), p.Click("button", "Tare"), p.See("6 of"),
+		p.Click("button", "Pour the rest"), p.Click("button", "Keep"), p.See("7 of"), p.Click("button", "+10 g"), p.Click("button", "+10 g"),
+		p.Click("button", "+1 g"), p.See("pot life"), p.See("Keep"))
 }
 
 // inTab opens a tab of the master stage and goes on there.

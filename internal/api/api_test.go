@@ -32,12 +32,12 @@ func TestMain(m *testing.M) { testkit.Main(m) }
 
 // shop is a client of a server on a database of its own.
 type shop struct {
-	t    *testing.T
+	t    testing.TB
 	base string
 	key  string // of what is to be added, where one is given along
 }
 
-func open(t *testing.T) shop {
+func open(t testing.TB) shop {
 	t.Helper()
 	s := testkit.DemoStore(t)
 	page := fstest.MapFS{"index.html": {Data: []byte("<title>Bathyform</title>")}, "assets/a.js": {Data: []byte("1")}}
@@ -49,7 +49,7 @@ func open(t *testing.T) shop {
 }
 
 type answer struct {
-	t      *testing.T
+	t      testing.TB
 	Status int
 	Header http.Header
 	Body   []byte

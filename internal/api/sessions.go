@@ -470,7 +470,10 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 			Zero: w.Zero, Marks: optional(w.Marks), Meets: optional(w.Meets)}
 	}
 	if m := st.Mix(); m >= 0 {
-		out.Tare = optional(st.Cups[m].Tare)
+		out.Tare, out.Holds = optional(st.Cups[m].Tare), optional(st.Cups[m].Holds)
+		if n := st.Divides(); n > 1 {
+			out.Divides = &n
+		}
 	}
 	if sh := st.Short; sh != nil {
 		out.Short = &struct {

@@ -1543,7 +1543,7 @@ export interface components {
         };
         SessionEvent: {
             /** @enum {string} */
-            what: "done" | "skipped" | "back" | "contact" | "zeroed" | "rose" | "warmth" | "out" | "gelled" | "topped" | "more" | "noted" | "stopped";
+            what: "done" | "skipped" | "back" | "contact" | "zeroed" | "rose" | "warmth" | "out" | "gelled" | "topped" | "more" | "athand" | "divided" | "noted" | "stopped";
             /** @description its key */
             step?: string;
             /**
@@ -1606,6 +1606,13 @@ export interface components {
              * @description g that the scale showed with the empty cup on it, where it was not tared
              */
             tare?: number;
+            /**
+             * Format: double
+             * @description mL of the cup at hand; left out where nobody has said
+             */
+            holds?: number;
+            /** @description into so many cups the mix is to be divided, where the cup at hand is too small */
+            divides?: number;
             /** @description what goes wrong now in a lesson */
             slip?: string;
             marks?: components["schemas"]["LessonMark"][];

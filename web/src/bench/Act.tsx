@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { type InstrumentLine, type ScaleShows, type Session, type SessionEvent } from '../api/client'
+import { MeasureInput } from '../parts/MeasureInput'
 import { Qty } from '../parts/Num'
 import { defects } from '../stages/pulls/entries'
 import classes from './bench.module.css'
@@ -42,7 +43,7 @@ export function Act(props: Props) {
         </div>
       )
     case 'tare':
-      return <Tare session={session} scale={scale} busy={busy} done={(figure) => done({ figure })} />
+      return <Tare session={session} scale={scale} busy={busy} tell={tell} done={(figure) => done({ figure })} />
     case 'pressure':
       return <Pressure session={session} gauge={gauge} busy={busy} done={(figure) => done({ figure })} />
     case 'record':
@@ -104,34 +105,47 @@ function Judge({
   )
 }
 
-/** The empty cup on the scale: tared there, or reckoned off. */
-function Tare({
-  session,
-  scale,
-  busy,
-  done,
-}: {
+interface TareProps {
   session: Session
   scale: ScaleShows | null
   busy: boolean
+  tell: (event: SessionEvent) => void
   done: (figure: number) => void
-}) {
-  if (!session.scale) return <Main busy={busy} onClick={() => done(0)} label="It is tared" />
+}
+
+/** The empty cup on the scale: tared there, or reckoned off. One that is too small is told, and the mix divided. */
+function Tare({ session, scale, busy, tell, done }: TareProps) {
   const settled = scale?.settled
   return (
     <>
-      <p className={classes.shows}>
-        {scale?.trouble ? (
-          <span role="status" className={classes.trouble}>
-            ▲ {scale.trouble}
-          </span>
-        ) : (
-          <>
-            <span className={classes.soft}>on the scale</span>{' '}
-            <strong className={classes.huge}>{scale?.net === undefined ? '–' : <Qty value={scale.net} kind="mass" />}</strong>
-          </>
+      {session.scale && (
+        <p className={classes.shows}>
+          {scale?.trouble ? (
+            <span role="status" className={classes.trouble}>
+              ▲ {scale.trouble}
+            </span>
+          ) : (
+            <>
+              <span className={classes.soft}>on the scale</span>{' '}
+              <strong className={classes.huge}>{scale?.net === undefined ? '–' : <Qty value={scale.net} kind="mass" />}</strong>
+            </>
+          )}
+        </p>
+      )}
+      <div className={classes.hand}>
+        <MeasureInput
+          label="The cup at hand holds"
+          kind="volume"
+          value={session.holds ?? null}
+          onChange={(figure) => figure !== null && tell({ what: 'athand', figure })}
+          allowEmpty
+        />
+        {session.divides !== undefined && (
+          <button type="button" className={classes.second} onClick={() => tell({ what: 'divided' })}>
+            Mix it in {session.divides} cups
+          </button>
         )}
-      </p>
+      </div>
       <div className={classes.choices}>
         {session.standIn && (
           <button
@@ -142,21 +156,15 @@ function Tare({
             Put the cup on
           </button>
         )}
-        {session.standIn ? (
-          <button
-            type="button"
-            className={classes.main}
-            data-main
-            disabled={busy}
-            onClick={() => void say(session, 'scale', 'tare').then(() => done(0))}
-          >
-            Tare
-          </button>
-        ) : (
-          <button type="button" className={classes.main} data-main disabled={busy} onClick={() => done(settled ?? 0)}>
-            {settled === undefined ? 'It is tared' : 'The empty cup is on it'}
-          </button>
-        )}
+        <button
+          type="button"
+          className={classes.main}
+          data-main
+          disabled={busy}
+          onClick={() => (session.standIn ? void say(session, 'scale', 'tare').then(() => done(0)) : done(settled ?? 0))}
+        >
+          {session.standIn ? 'Tare' : settled === undefined ? 'It is tared' : 'The empty cup is on it'}
+        </button>
       </div>
     </>
   )

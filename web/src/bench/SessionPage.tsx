@@ -87,8 +87,14 @@ function Bench({ live }: { live: Live }) {
           <ul className={classes.findings} aria-label="Findings">
             {session.findings.map((f) => (
               <li key={f.what} className={classes[f.severity]}>
-                <Sign severity={f.severity} /> <strong>{f.what}</strong> {f.why}{' '}
-                {f.source && <span className="soft">Source: {f.source}.</span>}
+                <Sign severity={f.severity} /> <strong>{f.what}</strong> {f.figure && <Qty value={f.figure.value} kind={f.figure.kind} />}
+                {f.limit && (
+                  <>
+                    {' '}
+                    against <Qty value={f.limit.value} kind={f.limit.kind} />.
+                  </>
+                )}{' '}
+                {f.why} {f.source && <span className="soft">Source: {f.source}.</span>}
               </li>
             ))}
           </ul>

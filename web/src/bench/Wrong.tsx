@@ -42,7 +42,7 @@ export function Wrong({ session, tell, close }: { session: Session; tell: (event
 
   return (
     <section className={classes.wrongs} aria-label="It goes wrong">
-      <h2>It goes wrong</h2>
+      <h1>It goes wrong</h1>
       <div className={classes.wrong}>
         {troubles.map((t) => (
           <button key={t.key} type="button" aria-pressed={trouble === t.key} onClick={() => void look(t.key)}>

@@ -16,6 +16,8 @@ const keys: [string, string][] = [
   ['← → ↑ ↓, t, l', "on a gang's cavity: move it by 1 mm, turn it, lock it where it is"],
   ['← and →', 'on a drawing of a way up: turn it'],
   ['↑ and ↓', 'in the log, rack and stock: the same button of another row; Home and End the first and the last'],
+  ['Space or Enter', 'at the bench: the step is done, the weight is kept'],
+  ['Backspace', 'at the bench: back to the step before'],
   ['?', 'this list; out of a text Ctrl+/'],
 ]
 
