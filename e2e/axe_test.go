@@ -105,12 +105,31 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 		{"bench", "/bench", "TRAINING", nil},
 		{"session", "/bench", "TRAINING", opened("Begin a run that goes wrong", "Is everything ready?")},
 		{"weighing", "/bench?weigh", "OPEN SESSIONS", func(v *browser.Page) error {
-			return errors.Join(v.Click("button", "Begin a first casting "+
-				"run"), v.See("1 of"), v.Key(kb.Enter), v.See("2 of"), v.Key(kb.Enter),
-				v.See("3 of"), v.Key(kb.Enter), v.See("4 of"), v.Key(kb.Enter), v.See("5 of"), v.Click("button", "Tare"), v.See("on the scale"))
+			return errors.Join(
+				v.Click("button", "Begin a first casting "+
+					"run"),
+				v.See("1 of"),
+				v.Key(kb.Enter),
+				v.See("2 of"),
+				v.Key(kb.Enter),
+				v.See(
+					"3 of",
+				),
+				v.Key(kb.Enter),
+				v.See("4 of"),
+				v.Key(kb.Enter),
+				v.See("5 of"),
+				v.Click("button", "Tare"),
+				v.See("on the scale"),
+			)
 		}},
 		{"wrong", "/bench?wrong", "OPEN SESSIONS", func(v *browser.Page) error {
-			return errors.Join(v.Click("link", "Open"), v.Click("button", "It goes wrong"), v.Click("button", "A mould is torn"), v.See("out of this run"))
+			return errors.Join(
+				v.Click("link", "Open"),
+				v.Click("button", "It goes wrong"),
+				v.Click("button", "A mould is torn"),
+				v.See("out of this run"),
+			)
 		}},
 		{"rack", "/rack", "FL-14", nil},
 		{"stock", "/stock", "Source", nil},

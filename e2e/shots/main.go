@@ -39,7 +39,11 @@ type view struct {
 
 var views = []view{
 	{name: "jobs", path: "/"},
-	{name: "order", path: "{cleat}/order", act: func(p *browser.Page) error { return errors.Join(p.See("1 stop"), p.Gone("looking…")) }},
+	{
+		name: "order",
+		path: "{cleat}/order",
+		act:  func(p *browser.Page) error { return errors.Join(p.See("1 stop"), p.Gone("looking…")) },
+	},
 	{name: "master", path: "{cleat}/master", drawn: true},
 	{name: "master-draw", path: "{hub}/master", drawn: true, act: inTab("Draw", func(p *browser.Page) error {
 		return errors.Join(p.See("side piece"), p.Click("button", "Search the best draws"), p.Gone("Cancel"))
@@ -60,7 +64,13 @@ var views = []view{
 		)
 	})},
 	{name: "mould-gang", path: "{cleat}/mould", drawn: true, act: inTab("Gang", func(p *browser.Page) error {
-		return errors.Join(p.See("Rubber for each cavity"), p.See("work"), p.Click("button", "Lay 6"), p.Gone("Laying them"), p.Drawn())
+		return errors.Join(
+			p.See("Rubber for each cavity"),
+			p.See("work"),
+			p.Click("button", "Lay 6"),
+			p.Gone("Laying them"),
+			p.Drawn(),
+		)
 	})},
 	{name: "mould-build", path: "{hub}/mould", drawn: true, act: inTab("Build", func(p *browser.Page) error {
 		return errors.Join(p.Choose("Kind of mould", "Three pieces and more"), p.See("6 side pieces"), p.See("Build sheet"))
@@ -74,11 +84,30 @@ var views = []view{
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},
-	{name: "gates-tablet", path: "{cleat}/mould", width: 820, height: 1180, drawn: true, act: inTab("Gang", func(p *browser.Page) error {
-		return errors.Join(p.See("Rubber for each cavity"), p.Click("button", "Lay 6"), p.Gone("Laying them"),
-			p.Click("button", "Build it with these"), p.See("This design has these cavities"), p.Click("link", "Gates"), p.Drawn(),
-			p.See("of channels a casting"), p.Drawn(), p.Drawn())
-	})},
+	{
+		name:   "gates-tablet",
+		path:   "{cleat}/mould",
+		width:  820,
+		height: 1180,
+		drawn:  true,
+		act: inTab("Gang", func(p *browser.Page) error {
+			return errors.Join(
+				p.See("Rubber for each cavity"),
+				p.Click("button", "Lay 6"),
+				p.Gone("Laying them"),
+				p.Click(
+					"button",
+					"Build it with these",
+				),
+				p.See("This design has these cavities"),
+				p.Click("link", "Gates"),
+				p.Drawn(),
+				p.See("of channels a casting"),
+				p.Drawn(),
+				p.Drawn(),
+			)
+		}),
+	},
 }
 
 // weighing goes on with a casting run until part B is poured.
@@ -87,9 +116,24 @@ func weighing(p *browser.Page) error {
 	for i := 2; i <= 5; i++ {
 		err = errors.Join(err, p.Click("button", "Done"), p.See(fmt.Sprintf("%d of", i)))
 	}
-	return errors.Join(err, p.Click("button", "Put the cup on"), p.See("38"), p.Click("button", "Tare"), p.See("6 of"),
-		p.Click("button", "Pour the rest"), p.Click("button", "Keep"), p.See("7 of"), p.Click("button", "+10 g"), p.Click("button", "+10 g"),
-		p.Click("button", "+1 g"), p.See("pot life"), p.See("Keep"))
+	return errors.Join(
+		err,
+		p.Click("button", "Put the cup on"),
+		p.See("38"),
+		p.Click("button", "Tare"),
+		p.See("6 of"),
+		p.Click(
+			"button",
+			"Pour the rest",
+		),
+		p.Click("button", "Keep"),
+		p.See("7 of"),
+		p.Click("button", "+10 g"),
+		p.Click("button", "+10 g"),
+		p.Click("button", "+1 g"),
+		p.See("pot life"),
+		p.See("Keep"),
+	)
 }
 
 // inTab opens a tab of the master stage and goes on there.

@@ -36,7 +36,13 @@ func TestASessionIsKeptWhateverTheClockDoes(t *testing.T) {
 		now, err := s.Session(ctx, b.ID)
 		require.NoError(t, err)
 		st := now.At(at)
-		now, err = s.Happened(ctx, b.ID, session.Event{What: session.Done, Step: st.Steps[st.At].Key, Figure: 40, Meant: true}, uuid.New(), at)
+		now, err = s.Happened(
+			ctx,
+			b.ID,
+			session.Event{What: session.Done, Step: st.Steps[st.At].Key, Figure: 40, Meant: true},
+			uuid.New(),
+			at,
+		)
 		require.NoError(t, err)
 		return now
 	}
