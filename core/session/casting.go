@@ -7,12 +7,14 @@ import (
 	"slices"
 	"strings"
 
+	"bathyform/core/derive"
 	"bathyform/core/exotherm"
 	"bathyform/core/finding"
 	"bathyform/core/kinds"
 	"bathyform/core/mix"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
+	"bathyform/core/shot"
 )
 
 // Shot is what one mould takes at a pull.
@@ -35,11 +37,11 @@ var (
 
 // Cast plans a casting run. Where a mould was never cast in, it is proved by one
 // casting before the rest are poured.
-func Cast(b Bench, job string, resin mix.Material, shot Shot, moulds []Mould) (Plan, error) {
+func Cast(b Bench, job string, resin mix.Material, one Shot, moulds []Mould) (Plan, error) {
 	if len(moulds) == 0 {
 		return Plan{}, ErrNoMoulds
 	}
-	if !(shot.Batch.Mass.Value > 0) {
+	if !(one.Batch.Mass.Value > 0) {
 		return Plan{}, ErrNoMix
 	}
 	p := b.plan(Casting, job, resin)
@@ -59,10 +61,10 @@ func Cast(b Bench, job string, resin mix.Material, shot Shot, moulds []Mould) (P
 	if first >= 0 && len(moulds) > 1 {
 		all[0], all[first] = all[first], all[0]
 		w.run = "first-"
-		b.run(w, resin, shot, all[:1])
+		b.run(w, resin, one, all[:1])
 		all, w.run = all[1:], "rest-"
 	}
-	b.run(w, resin, shot, all)
+	b.run(w, resin, one, all)
 	w.do(Record, "Write it down: weights, times and results go into the log as they were.", "", "", 0)
 	return p, nil
 }
@@ -93,7 +95,7 @@ func (b Bench) stand(p *Plan) int {
 }
 
 // run writes the steps of moulds that are poured together.
-func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
+func (b Bench) run(w writer, resin mix.Material, one Shot, which []int) {
 	p := w.p
 	names := make([]string, len(which))
 	for i, m := range which {
@@ -102,8 +104,8 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 	list := strings.Join(names, ", ")
 	at := 0
 	var let string
-	for ; at < len(shot.Steps); at++ {
-		st := shot.Steps[at]
+	for ; at < len(one.Steps); at++ {
+		st := one.Steps[at]
 		if st.Act == kinds.Mixes {
 			let = st.Let
 			at++
@@ -111,13 +113,13 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 		}
 		w.do(Do, st.Do+" "+list+".", st.Why, st.Caution, st.Minutes)
 	}
-	minutes := shot.Minutes
+	minutes := one.Minutes
 	if minutes <= 0 {
 		minutes = oneFill
 	}
 	var fills []Fill
 	for _, m := range which {
-		fills = append(fills, Fill{Mould: m, Grams: shot.Batch.Mass.Value, Area: shot.Area, Where: let, Minutes: minutes})
+		fills = append(fills, Fill{Mould: m, Grams: one.Batch.Mass.Value, Area: one.Area, Where: let, Minutes: minutes})
 	}
 	times := resin.Traits.In(b.celsius())
 	group := cups(fills, b.most(resin.Density), func(int, float64) float64 { return Stirred }, times.PotLife)
@@ -129,7 +131,7 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 		if w.run == "first-" {
 			name = "First shot"
 		}
-		m := shot.mix(name, resin, fills)
+		m := one.mix(name, resin, fills)
 		m.PotLife = exotherm.PotLife(times.PotLife, m.Planned(), resin.Density, exotherm.Reaction) * 60
 		p.Mixes = append(p.Mixes, m)
 		n := len(p.Mixes) - 1
@@ -151,13 +153,13 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 		cure = mix.Traits{Demould: 30}.In(b.celsius()).Demould
 	}
 	why := fmt.Sprintf("By the sheet at %.0f °C.", b.celsius())
-	if slower := b.slower(resin, shot); slower > 1.05 {
+	if slower := b.slower(resin, one); slower > 1.05 {
 		cure *= slower
 		why += fmt.Sprintf(
 			" %.1f times as long: %.2g mm stay cooler than the %.0f mm that a sheet speaks of; the cup's left-over is "+
 				"thick and sets early.",
 			slower,
-			shot.Section,
+			one.Section,
 			sheetSection,
 		)
 	}
@@ -166,7 +168,7 @@ func (b Bench) run(w writer, resin mix.Material, shot Shot, which []int) {
 		w.do(Do, "Vent the pot, slowly, until the gauge stands at nothing; then the bolts.", "", "Vent before opening. "+rated, 1)
 	}
 	for _, m := range which {
-		b.pull(w, m, shot.Steps[at:])
+		b.pull(w, m, one.Steps[at:])
 	}
 }
 
@@ -221,15 +223,15 @@ func (b Bench) pull(w writer, m int, after []kinds.Step) {
 }
 
 // slower is how many times longer the thinnest section takes than the sheet says.
-func (b Bench) slower(resin mix.Material, shot Shot) float64 {
+func (b Bench) slower(resin mix.Material, one Shot) float64 {
 	t := resin.Traits.In(b.celsius())
-	if shot.Section <= 0 || t.Demould <= 0 {
+	if one.Section <= 0 || t.Demould <= 0 {
 		return 1
 	}
 	peak := func(thick float64) float64 {
 		return exotherm.Slab{Thick: thick, Density: resin.Density, Demould: t.Demould, Rubber: b.House.Clearance.Beside}.Peak()
 	}
-	return min(exotherm.Slower(peak(sheetSection), peak(shot.Section)), slowest)
+	return min(exotherm.Slower(peak(sheetSection), peak(one.Section)), slowest)
 }
 
 // sheetSection is the section that a sheet's demould time is taken for, mm; from
@@ -241,20 +243,20 @@ const sheetSection = 6.0
 const slowest = 2.0
 
 // mix is a cup for some fills of a shot.
-func (shot Shot) mix(name string, resin mix.Material, fills []Fill) Mix {
+func (one Shot) mix(name string, resin mix.Material, fills []Fill) Mix {
 	grams := 0.0
 	for _, f := range fills {
 		grams += f.Grams
 	}
-	share := (grams + shot.Keeps) / shot.Batch.Mass.Value
-	m := Mix{Name: name, Fills: fills, Density: resin.Density, Ratio: resin.ByWeight(), Keeps: shot.Keeps,
-		Cup: grams / resin.Density / roomy, Foams: grams / resin.Density * oneRise}
+	share := (grams + one.Keeps) / one.Batch.Mass.Value
+	m := Mix{Name: name, Fills: fills, Density: resin.Density, Ratio: resin.ByWeight(), Keeps: one.Keeps,
+		Cup: shot.Cup(mL(grams / resin.Density)).Value}
 	if resin.OnePart() {
 		m.Ratio = 0
 	}
 	marks := func(v float64) float64 { return v * share }
-	a := Part{Name: "part A", Role: PartA, Grams: shot.Batch.A.Value * share}
-	if v := shot.Batch.VolumeA; v != nil {
+	a := Part{Name: "part A", Role: PartA, Grams: one.Batch.A.Value * share}
+	if v := one.Batch.VolumeA; v != nil {
 		a.Marks = marks(v.Value)
 	}
 	if m.Ratio == 0 {
@@ -262,21 +264,24 @@ func (shot Shot) mix(name string, resin mix.Material, fills []Fill) Mix {
 		m.Parts = []Part{a}
 		return m
 	}
-	b := Part{Name: "part B", Role: PartB, Grams: shot.Batch.B.Value * share}
-	if v := shot.Batch.VolumeB; v != nil {
+	b := Part{Name: "part B", Role: PartB, Grams: one.Batch.B.Value * share}
+	if v := one.Batch.VolumeB; v != nil {
 		b.Marks = marks(v.Value)
 	}
 	first, last := a, b
-	if shot.TintB && len(shot.Doses) > 0 {
+	if one.TintB && len(one.Doses) > 0 {
 		first, last = b, a
 	}
 	m.Parts = append(m.Parts, first)
-	for _, d := range shot.Doses {
+	for _, d := range one.Doses {
 		m.Parts = append(m.Parts, Part{Name: d.Name, Role: Colour, Grams: d.Amount.Value * share, Drops: d.ByDrops})
 	}
 	m.Parts = append(m.Parts, last)
 	return m
 }
+
+// mL is a volume of this session.
+func mL(v float64) derive.Number { return derive.Of(quantity.Volume, v, "this session") }
 
 // byMarks is whether the house measures by marks on the cup.
 func byMarks(h practice.House) bool { return h.Does(practice.Measure) == practice.ByMarks }

@@ -7,6 +7,7 @@ import (
 	"bathyform/core/exotherm"
 	"bathyform/core/kinds"
 	"bathyform/core/mix"
+	"bathyform/core/shot"
 )
 
 // Filling is one filling of a mould with rubber, as it was planned.
@@ -106,8 +107,8 @@ func (b Bench) rubberMixes(p *Plan, rubber mix.Material, pour Filling) (out []in
 		if len(groups) > 1 {
 			name += fmt.Sprintf(", mix %d of %d", i+1, len(groups))
 		}
-		m := Mix{Name: name, Fills: fills, Density: rubber.Density, Ratio: rubber.ByWeight(), Cup: grams / rubber.Density / roomy,
-			Foams: grams / rubber.Density * oneRise,
+		m := Mix{Name: name, Fills: fills, Density: rubber.Density, Ratio: rubber.ByWeight(), Cup: shot.Cup(mL(grams / rubber.Density)).Value,
+			Foams: shot.Vessel(mL(grams / rubber.Density)).Value,
 			Parts: []Part{{Name: "base", Role: PartA, Grams: pour.Batch.A.Value * share},
 				{Name: "catalyst", Role: PartB, Grams: pour.Batch.B.Value * share}}}
 		if rubber.OnePart() {

@@ -8,6 +8,7 @@ import (
 	"bathyform/core/mix"
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
+	"bathyform/core/shot"
 )
 
 // Stirred is how long a shot is stirred, min. Common practice, no source.
@@ -15,15 +16,13 @@ const Stirred = 1.0
 
 // Minutes and shares of the bench. Common practice, no source, and from memory.
 const (
-	oneFill     = 1.0     // min for a mould that nobody knows the time of
-	roomy       = 2.0 / 3 // of a cup is filled at most
-	inTime      = 0.8     // of a pot life that a mix is planned to take
-	coldest     = 18.0    // °C under which platinum rubber hardly cures
-	coolest     = 15.0    // and anything else
-	warmest     = 35.0    // °C over which pot lives are short
-	farOffSheet = 4.0     // °C by which the shop may be off the sheet's temperature
-	oneRise     = 3.5     // times its height a mix climbs in the vacuum, at the least
-	potMinutes  = 3.0     // to close a pot and bring it up to pressure
+	oneFill     = 1.0  // min for a mould that nobody knows the time of
+	inTime      = 0.8  // of a pot life that a mix is planned to take
+	coldest     = 18.0 // °C under which platinum rubber hardly cures
+	coolest     = 15.0 // and anything else
+	warmest     = 35.0 // °C over which pot lives are short
+	farOffSheet = 4.0  // °C by which the shop may be off the sheet's temperature
+	potMinutes  = 3.0  // to close a pot and bring it up to pressure
 	lookWhy     = "Write it down now, while it lies in your hand: which cavity, and what is wrong with it."
 	gloves      = "Nitrile gloves, glasses, fresh air. The data sheet goes first."
 	sensitises  = "The isocyanate part sensitises for life: respirator as its data sheet says, nitrile gloves, glasses, fresh air. " +
@@ -87,6 +86,11 @@ func (w writer) begins(b Bench, m mix.Material, rubber bool) {
 	check := blank(Check, "Is everything ready?")
 	check.Items, check.Why = says, why
 	w.add(check)
+	if off := b.celsius() - m.Traits.Reference(); math.Abs(off) > farOffSheet {
+		how := map[bool]string{true: "Chill", false: "Warm"}[off > 0]
+		w.do(Do, fmt.Sprintf("%s both parts to about %.0f °C.", how, m.Traits.Reference()),
+			"The sheet's times are for that; warm it is thin and gels early, cold it is thick and slow.", "", 0)
+	}
 	if rubber {
 		w.do(Protect, "Put on nitrile gloves and glasses; air the room.", "Latex stops platinum rubber from curing.", gloves, 0)
 		return
@@ -96,11 +100,6 @@ func (w writer) begins(b Bench, m mix.Material, rubber bool) {
 		caution = "Melts burn and spit at the least moisture: dry mould, dry ladle, gloves, face shield. The data sheet goes first."
 	}
 	w.do(Protect, "Put on gloves, glasses and what the data sheet asks for; air the room.", "", caution, 0)
-	if off := b.celsius() - m.Traits.Reference(); math.Abs(off) > farOffSheet {
-		how := map[bool]string{true: "Chill", false: "Warm"}[off > 0]
-		w.do(Do, fmt.Sprintf("%s both parts to about %.0f °C.", how, m.Traits.Reference()),
-			"The sheet's times are for that; warm it is thin and gels early, cold it is thick and slow.", "", 0)
-	}
 	w.do(Do, "Shake and stir each part in its own can; lids back on after.", "What has settled in the can is not in the cup. "+
 		"Damp air foams the isocyanate part.", "", 0)
 }
@@ -232,7 +231,7 @@ func cups(fills []Fill, most float64, takes func(n int, grams float64) float64, 
 func (b Bench) most(density float64) float64 {
 	out := math.Inf(1)
 	if b.House.Bucket > 0 {
-		out = min(out, b.House.Bucket*roomy*density)
+		out = min(out, b.House.Bucket*shot.Filled*density)
 	}
 	if b.House.ScaleMost > 0 {
 		out = min(out, b.House.ScaleMost)

@@ -166,7 +166,7 @@ func Make(a Ask) (Plan, error) {
 		)
 	}
 	p.Total = derive.Of(quantity.Volume, total, formula, parts...)
-	p.Cup, p.Vessel, p.Mixes = cupOf(p.Total), vesselOf(p.Total), mixesOf(p.Total, a)
+	p.Cup, p.Vessel, p.Mixes = Cup(p.Total), Vessel(p.Total), mixesOf(p.Total, a)
 	if a.InPot > 0 {
 		load := derive.Of(quantity.Volume, p.Total.Value*float64(a.InPot), "shot × moulds", p.Total.As("shot"),
 			derive.From("moulds", quantity.Number, float64(a.InPot), "that stand in the shop's pot at once, beside and over one another"))

@@ -18,9 +18,12 @@ type Weighed struct {
 	Reads derive.Number // g
 }
 
-// Room in cups. Common practice, no source, and from memory.
+// Filled is how much of a cup is filled at most, so that it can be stirred. Common
+// practice, no source.
+const Filled = 2.0 / 3
+
+// Air in mixes. Common practice, no source, and from memory.
 const (
-	stirred   = 2.0 / 3 // of a cup is filled at most, so that it can be stirred
 	entrained = 0.05    // of a mix is air, stirred in by hand
 	evacuated = 98.2    // kPa under the atmosphere: 29 inches of mercury
 )
@@ -60,9 +63,9 @@ func chain(b mix.Batch, doses []mix.Dose, tintB bool) (out []Weighed) {
 	return out
 }
 
-// cupOf is the cup that a shot is mixed in, mL.
-func cupOf(total derive.Number) derive.Number {
-	return derive.Of(quantity.Volume, total.Value/stirred, "shot / 2 × 3", total.As("shot")).
+// Cup is the cup that a mix is mixed in, mL.
+func Cup(total derive.Number) derive.Number {
+	return derive.Of(quantity.Volume, total.Value/Filled, "shot / 2 × 3", total.As("shot")).
 		Noted("Both parts together, and a third of it empty, so that it can be stirred. Common practice.")
 }
 
@@ -72,8 +75,8 @@ func mixesOf(total derive.Number, a Ask) derive.Number {
 	most := math.Inf(1)
 	in := []derive.Input{}
 	if a.Bucket > 0 {
-		most = min(most, a.Bucket*stirred)
-		in = append(in, derive.From("a cup holds", quantity.Volume, a.Bucket*stirred, "House practice; room to stir"))
+		most = min(most, a.Bucket*Filled)
+		in = append(in, derive.From("a cup holds", quantity.Volume, a.Bucket*Filled, "House practice; room to stir"))
 	}
 	if a.Scale > 0 && a.Resin != nil {
 		most = min(most, a.Scale/a.Resin.Density)
@@ -86,8 +89,8 @@ func mixesOf(total derive.Number, a Ask) derive.Number {
 		derive.Of(quantity.Volume, most, "the least of these", in...).As("one mix"))
 }
 
-// vesselOf is the cup that a shot is degassed in, mL: it foams up.
-func vesselOf(total derive.Number) derive.Number {
+// Vessel is the cup that a mix is degassed in, mL: it foams up.
+func Vessel(total derive.Number) derive.Number {
 	const kPa = 1000
 	rises := 1 + entrained*(gap.Atmosphere/(gap.Atmosphere-evacuated*kPa)-1)
 	return derive.Of(quantity.Volume, total.Value*rises, "shot × (1 + air × (atmosphere / (atmosphere − vacuum) − 1))", total.As("shot"),

@@ -546,7 +546,7 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 
 func fromCup(st session.State, i int) SessionCup {
 	name, parts := st.CupName(i)
-	out := SessionCup{Name: name, Gone: st.Cups[i].Gone}
+	out := SessionCup{Name: name, Gone: st.Cups[i].Gone, Now: optional(!st.Over && st.Mix() == i)}
 	for k, p := range parts {
 		part := struct {
 			ByHand  *bool    `json:"byHand,omitempty"`
@@ -563,7 +563,12 @@ func fromCup(st session.State, i int) SessionCup {
 	if off, ok := st.Sure(i); ok && !math.IsInf(off, 1) {
 		off = digits(100*off, 3)
 		out.Unsure = &off
-		_, over := st.Order(i)
+		fills, over := st.Order(i)
+		order := []CupFill{}
+		for _, f := range fills {
+			order = append(order, CupFill{Mould: st.Moulds[f.Mould].Number, Grams: digits(f.Grams, 6)})
+		}
+		out.Order = &order
 		over = digits(over, 6)
 		out.Over = &over
 	}

@@ -1731,6 +1731,10 @@ export interface components {
              * @description g that are left when all is poured
              */
             over?: number;
+            /** @description it is the one that is on */
+            now?: boolean;
+            /** @description what each mould gets of it, in the order of the pours */
+            order?: components["schemas"]["CupFill"][];
             parts: {
                 name: string;
                 /** Format: double */
@@ -1738,6 +1742,11 @@ export interface components {
                 drops?: boolean;
                 byHand?: boolean;
             }[];
+        };
+        CupFill: {
+            mould: string;
+            /** Format: double */
+            grams: number;
         };
         SessionRecord: {
             /**

@@ -98,6 +98,7 @@ function Bench({ live }: { live: Live }) {
               </li>
             ))}
           </ul>
+          <InTheCup session={session} />
           {session.short && (
             <button type="button" className={classes.second} onClick={() => void tell({ what: 'more' })}>
               Add <Qty value={session.short.add.value} kind="mass" /> of {session.short.what}
@@ -144,6 +145,33 @@ function Bench({ live }: { live: Live }) {
         <Record session={session} />
       </details>
     </main>
+  )
+}
+
+/** What the cup that is on holds, once it is weighed: which mould gets how much, and how sure its ratio is. */
+function InTheCup({ session }: { session: Session }) {
+  const cup = session.cups.find((c) => c.now)
+  if (!cup?.order) return null
+  return (
+    <p className={classes.why}>
+      In the cup for{' '}
+      {cup.order.map((f, i) => (
+        <span key={i}>
+          {i > 0 && ', '}
+          {f.mould} <Qty value={f.grams} kind="mass" />
+        </span>
+      ))}
+      {cup.over !== undefined && cup.over > 0.05 && (
+        <>
+          ; <Qty value={cup.over} kind="mass" /> over
+        </>
+      )}
+      {cup.unsure !== undefined && (
+        <>
+          . The ratio is sure to <span className="num">{cup.unsure} %</span>.
+        </>
+      )}
+    </p>
   )
 }
 
