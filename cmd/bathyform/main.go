@@ -38,7 +38,7 @@ func main() {
 		piecesCommand(),
 		gangCommand(),
 		gatesCommand(), deviceCommand(),
-		flowCommand(),
+		flowCommand(), lifeCommand(), enoughCommand(), watchCommand(),
 		mouldCommand(),
 		kindsCommand(),
 		schemaCommand(),

@@ -107,7 +107,8 @@ func (b Bench) rubberMixes(p *Plan, rubber mix.Material, pour Filling) (out []in
 		if len(groups) > 1 {
 			name += fmt.Sprintf(", mix %d of %d", i+1, len(groups))
 		}
-		m := Mix{Name: name, Fills: fills, Density: rubber.Density, Ratio: rubber.ByWeight(), Cup: shot.Cup(mL(grams / rubber.Density)).Value,
+		m := Mix{Name: name, Fills: fills, Density: rubber.Density, Ratio: rubber.ByWeight(),
+			Cup:   shot.Cup(mL(grams / rubber.Density)).Value,
 			Foams: shot.Vessel(mL(grams / rubber.Density)).Value,
 			Parts: []Part{{Name: "base", Role: PartA, Grams: pour.Batch.A.Value * share},
 				{Name: "catalyst", Role: PartB, Grams: pour.Batch.B.Value * share}}}
