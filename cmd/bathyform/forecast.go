@@ -274,7 +274,7 @@ func enoughCommand() *cobra.Command {
 // watchedJSON is what `watch --json` prints.
 type watchedJSON struct {
 	Charts []chartJSON `json:"charts"`
-	All    []int       `json:"all_cavities_at_pull"` // at which all were bad at once: the mix
+	All    []int       `json:"all_cavities_at_pull"` // the mix was bad then
 }
 
 type chartJSON struct {
@@ -312,8 +312,8 @@ func watchCommand() *cobra.Command {
 			out := watchedJSON{Charts: []chartJSON{}, All: []int{}}
 			for i, bad := range cavities {
 				w := c.Run(bad)
-				chart := chartJSON{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, Alarms: []int{}, Scrap: w.Scrap(), Adds: c.Adds, Height: c.Height,
-					FalseAlarm: c.FalseAlarm(40), RunLength: c.RunLength(c.Usual)}
+				chart := chartJSON{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, Alarms: []int{}, Scrap: w.Scrap(), Adds: c.Adds,
+					Height: c.Height, FalseAlarm: c.FalseAlarm(40), RunLength: c.RunLength(c.Usual)}
 				chart.Alarms = append(chart.Alarms, w.Alarms...)
 				out.Charts = append(out.Charts, chart)
 			}

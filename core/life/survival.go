@@ -64,7 +64,9 @@ func (f Forecast) Belief() (lnMedian, beta float64) {
 // Accidents is the rate a pull at which moulds are torn by hand, lost or spoilt by
 // a bad mix, apart from wear: so many in so many pulls of all moulds, drawn towards
 // one in a hundred where little is known. From memory.
-func Accidents(accidents, pulls int) float64 { return (float64(accidents) + 0.5) / (float64(pulls) + 50) }
+func Accidents(accidents, pulls int) float64 {
+	return (float64(accidents) + 0.5) / (float64(pulls) + 50)
+}
 
 // Futures calls use for every way in which moulds may wear, with its weight and the
 // chance that one with so many pulls gives more than r further ones.

@@ -24,8 +24,8 @@ const Filled = 2.0 / 3
 
 // Air in mixes. Common practice, no source, and from memory.
 const (
-	entrained = 0.05    // of a mix is air, stirred in by hand
-	evacuated = 98.2    // kPa under the atmosphere: 29 inches of mercury
+	entrained = 0.05 // of a mix is air, stirred in by hand
+	evacuated = 98.2 // kPa under the atmosphere: 29 inches of mercury
 )
 
 // chain is the order at the scale: the part that is tinted, its pigments, and
