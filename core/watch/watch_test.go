@@ -36,9 +36,12 @@ func TestRunLengthsOfTheCharts(t *testing.T) {
 		share, want float64
 	}{
 		{low, 0.05, 222.02}, {low, 0.10, 53.56}, {low, 0.20, 16.70}, {low, 0.30, 9.51}, {low, 0.50, 5.02},
-		{watch.One, 0.05, 366.68}, {watch.One, 0.10, 69.60}, {watch.One, 0.20, 19.64}, {watch.One, 0.30, 11.08}, {watch.One, 0.50, 6.07},
-		{watch.Many, 0.05, 1819.4}, {watch.Many, 0.10, 151.06}, {watch.Many, 0.20, 30.32}, {watch.Many, 0.30, 16.03}, {watch.Many, 0.50, 8.30},
-		{tenPercent, 0.10, 347.90}, {tenPercent, 0.15, 98.77}, {tenPercent, 0.20, 45.56}, {tenPercent, 0.30, 18.76}, {tenPercent, 0.50, 8.06},
+		{watch.One, 0.05, 366.68}, {watch.One, 0.10, 69.60}, {watch.One, 0.20, 19.64}, {watch.One, 0.30, 11.08},
+		{watch.One, 0.50, 6.07},
+		{watch.Many, 0.05, 1819.4}, {watch.Many, 0.10, 151.06}, {watch.Many, 0.20, 30.32}, {watch.Many, 0.30, 16.03},
+		{watch.Many, 0.50, 8.30},
+		{tenPercent, 0.10, 347.90}, {tenPercent, 0.15, 98.77}, {tenPercent, 0.20, 45.56}, {tenPercent, 0.30, 18.76},
+		{tenPercent, 0.50, 8.06},
 	} {
 		assert.InDelta(t, c.want, c.chart.RunLength(c.share), max(0.005, 2e-4*c.want), "%+v at %g", c.chart, c.share)
 	}
