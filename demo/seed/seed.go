@@ -164,7 +164,16 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 	if err := logCleats(ctx, s, cleat, today); err != nil {
 		return err
 	}
-	later, last := today.AddDate(0, 0, 33), today.AddDate(0, 0, 47)
+	soon, later, last := today.AddDate(0, 0, 26), today.AddDate(0, 0, 33), today.AddDate(0, 0, 47)
+	collar := uuid.New()
+	if err := addJob(ctx, s, collar, "collar-half", store.Order{Name: "Collar half", Quantity: 160, Due: &soon,
+		Notes: "Two to a collar; the bolt ears must be full."},
+		func(d *design.Design) { d.Rubber, d.Resin = rubber.String(), resin.String() }); err != nil {
+		return err
+	}
+	if err := logCollars(ctx, s, collar, today); err != nil {
+		return err
+	}
 	if err := addJob(ctx, s, uuid.New(), "drogue-hub", store.Order{Name: "Drogue hub", Quantity: 60, Due: &last, Set: kit, PerSet: 1,
 		Notes: "Six sockets for the vanes: no two-part mould will let go of them."}, nil); err != nil {
 		return err
@@ -266,6 +275,37 @@ func logCleats(ctx context.Context, s *store.Store, job uuid.UUID, today time.Ti
 	for n := range 16 {
 		if err := pull(second, 7-n/3, n); err != nil {
 			return err
+		}
+	}
+	return nil
+}
+
+// logCollars writes a log in which three things went wrong, each in its own way: a
+// cavity lacks a vent, one day's mix was off, and a mould wears.
+func logCollars(ctx context.Context, s *store.Store, job uuid.UUID, today time.Time) error {
+	const pulls, aDay, offDay = 24, 3, 3
+	for k, number := range []string{"FL-12", "FL-13"} {
+		m := store.Mould{ID: uuid.New(), JobID: job, Number: number, Rubber: SampleRubber, Poured: today.AddDate(0, 0, -20), Cavities: 2}
+		if err := s.AddMould(ctx, m); err != nil {
+			return err
+		}
+		for n := range pulls {
+			p := store.Pull{ID: uuid.New(), MouldID: m.ID, Pulled: today.AddDate(0, 0, n/aDay-14), MassA: f(31), MassB: f(28)}
+			for cavity := 1; cavity <= 2; cavity++ {
+				r := store.Result{Cavity: cavity, Good: true}
+				switch {
+				case n/aDay == offDay:
+					r = store.Result{Cavity: cavity, Defect: "soft or sticky"}
+				case k == 0 && cavity == 2 && n%2 == 1:
+					r = store.Result{Cavity: cavity, Defect: "void at a high spot"}
+				case k == 1 && n >= 17 && (n+cavity)%2 == 0:
+					r = store.Result{Cavity: cavity, Defect: "torn detail"}
+				}
+				p.Results = append(p.Results, r)
+			}
+			if err := s.LogPull(ctx, p); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

@@ -19,6 +19,28 @@ import (
 type lives struct {
 	mu      sync.Mutex
 	rubbers map[string]*lifeOf
+	orders  map[string][]float64
+}
+
+// chances are an order's, worked out once for as long as nothing of it changes.
+func (l *lives) chances(key string, work func() ([]float64, error)) ([]float64, error) {
+	l.mu.Lock()
+	known, ok := l.orders[key]
+	l.mu.Unlock()
+	if ok {
+		return known, nil
+	}
+	out, err := work()
+	if err != nil {
+		return nil, err
+	}
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if l.orders == nil || len(l.orders) >= mostLives {
+		l.orders = make(map[string][]float64)
+	}
+	l.orders[key] = out
+	return out, nil
 }
 
 // lifeOf is the forecast for the moulds of one rubber.

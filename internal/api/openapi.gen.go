@@ -89,6 +89,30 @@ func (e BenchTrouble) Valid() bool {
 	}
 }
 
+// Defines values for CauseKind.
+const (
+	CauseKindAge    CauseKind = "age"
+	CauseKindCavity CauseKind = "cavity"
+	CauseKindMould  CauseKind = "mould"
+	CauseKindRun    CauseKind = "run"
+)
+
+// Valid indicates whether the value is a known member of the CauseKind enum.
+func (e CauseKind) Valid() bool {
+	switch e {
+	case CauseKindAge:
+		return true
+	case CauseKindCavity:
+		return true
+	case CauseKindMould:
+		return true
+	case CauseKindRun:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelKind.
 const (
 	ChannelKindBlind    ChannelKind = "blind"
@@ -293,6 +317,27 @@ func (e Kind) Valid() bool {
 	}
 }
 
+// Defines values for LogStepDoes.
+const (
+	LogStepDoesAdds    LogStepDoes = "adds"
+	LogStepDoesKnown   LogStepDoes = "known"
+	LogStepDoesRefused LogStepDoes = "refused"
+)
+
+// Valid indicates whether the value is a known member of the LogStepDoes enum.
+func (e LogStepDoes) Valid() bool {
+	switch e {
+	case LogStepDoesAdds:
+		return true
+	case LogStepDoesKnown:
+		return true
+	case LogStepDoesRefused:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MarkKind.
 const (
 	MarkKindAir      MarkKind = "air"
@@ -395,6 +440,30 @@ func (e MouldKindFeed) Valid() bool {
 	case MouldKindFeedPressed:
 		return true
 	case MouldKindFeedSprued:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MouldPageState.
+const (
+	MouldPageStateBench   MouldPageState = "bench"
+	MouldPageStateRetired MouldPageState = "retired"
+	MouldPageStateSuspect MouldPageState = "suspect"
+	MouldPageStateUse     MouldPageState = "use"
+)
+
+// Valid indicates whether the value is a known member of the MouldPageState enum.
+func (e MouldPageState) Valid() bool {
+	switch e {
+	case MouldPageStateBench:
+		return true
+	case MouldPageStateRetired:
+		return true
+	case MouldPageStateSuspect:
+		return true
+	case MouldPageStateUse:
 		return true
 	default:
 		return false
@@ -1226,6 +1295,48 @@ type BuildStep struct {
 	Why  string    `json:"why"`
 }
 
+// Cause defines model for Cause.
+type Cause struct {
+	Bad      int `json:"bad"`
+	Castings int `json:"castings"`
+
+	// Chance that it is none, corrected for how many were tried
+	Chance       float64   `json:"chance"`
+	Elsewhere    int       `json:"elsewhere"`
+	ElsewhereBad int       `json:"elsewhereBad"`
+	Kind         CauseKind `json:"kind"`
+	Of           string    `json:"of"`
+	Says         string    `json:"says"`
+	Suggest      string    `json:"suggest"`
+	Tried        int       `json:"tried"`
+}
+
+// CauseKind defines model for Cause.Kind.
+type CauseKind string
+
+// CavityAlarm defines model for CavityAlarm.
+type CavityAlarm struct {
+	Cavity  int                 `json:"cavity"`
+	Mould   string              `json:"mould"`
+	MouldId *openapi_types.UUID `json:"mouldId,omitempty"`
+
+	// Pulls since it alarmed
+	Pulls int `json:"pulls"`
+}
+
+// CavityChart defines model for CavityChart.
+type CavityChart struct {
+	Alarms []int `json:"alarms"`
+	Bad    int   `json:"bad"`
+	Cavity int   `json:"cavity"`
+	Height int   `json:"height"`
+	Pulls  int   `json:"pulls"`
+
+	// Scrap A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Scrap  Number `json:"scrap"`
+	States []int  `json:"states"`
+}
+
 // CavityResult defines model for CavityResult.
 type CavityResult struct {
 	Cavity int     `json:"cavity"`
@@ -1425,6 +1536,21 @@ type EarlierDesign struct {
 
 	// Why it was set aside
 	Why string `json:"why"`
+}
+
+// Enough defines model for Enough.
+type Enough struct {
+	// Chances that the order is finished, by new moulds from 0 on
+	Chances []float64 `json:"chances"`
+
+	// Finish A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Finish Number `json:"finish"`
+
+	// Moulds new ones besides those on the rack for 95 per cent; -1 where not even the most are enough
+	Moulds int `json:"moulds"`
+
+	// Pulls A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Pulls Number `json:"pulls"`
 }
 
 // Face A face of the part that shows, or one to spare for scars.
@@ -1834,6 +1960,48 @@ type LockedSpace struct {
 	Volume float64 `json:"volume"`
 }
 
+// LogPlan defines model for LogPlan.
+type LogPlan struct {
+	Adds     int `json:"adds"`
+	Castings int `json:"castings"`
+
+	// Id by which it is taken
+	Id openapi_types.UUID `json:"id"`
+
+	// Known that the log has already
+	Known   int `json:"known"`
+	Pulls   int `json:"pulls"`
+	Refused int `json:"refused"`
+
+	// Says how the file was read
+	Says []string `json:"says"`
+
+	// Steps pulls, those that are refused first; some hundreds at the most
+	Steps []LogStep `json:"steps"`
+}
+
+// LogStep defines model for LogStep.
+type LogStep struct {
+	Castings int         `json:"castings"`
+	Day      string      `json:"day"`
+	Does     LogStepDoes `json:"does"`
+
+	// Line of the file
+	Line  int     `json:"line"`
+	Mould string  `json:"mould"`
+	Why   *string `json:"why,omitempty"`
+}
+
+// LogStepDoes defines model for LogStep.Does.
+type LogStepDoes string
+
+// LogTaken defines model for LogTaken.
+type LogTaken struct {
+	Added int `json:"added"`
+	Done  int `json:"done"`
+	Of    int `json:"of"`
+}
+
 // Mark defines model for Mark.
 type Mark struct {
 	Height float64  `json:"height"`
@@ -2007,6 +2175,33 @@ type MouldKind struct {
 
 // MouldKindFeed defines model for MouldKind.Feed.
 type MouldKindFeed string
+
+// MouldPage defines model for MouldPage.
+type MouldPage struct {
+	Cavities []CavityChart `json:"cavities"`
+
+	// FalseAlarm A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	FalseAlarm Number    `json:"falseAlarm"`
+	Findings   []Finding `json:"findings"`
+
+	// KindMoulds that the curve is of
+	KindMoulds int            `json:"kindMoulds"`
+	Mould      Mould          `json:"mould"`
+	Numbers    []NumberRow    `json:"numbers"`
+	State      MouldPageState `json:"state"`
+
+	// Story the latest first
+	Story []StoryLine `json:"story"`
+
+	// Survival of moulds of its rubber, by wear
+	Survival []SurvivalStep `json:"survival"`
+
+	// Together pulls at which all cavities were bad at once
+	Together []int `json:"together"`
+}
+
+// MouldPageState defines model for MouldPage.State.
+type MouldPageState string
 
 // MouldPlan The one plan of a mould.
 type MouldPlan struct {
@@ -2868,6 +3063,13 @@ type StageStateStage string
 // StageStateState defines model for StageState.State.
 type StageStateState string
 
+// StoryLine defines model for StoryLine.
+type StoryLine struct {
+	Day     openapi_types.Date  `json:"day"`
+	Says    string              `json:"says"`
+	Session *openapi_types.UUID `json:"session,omitempty"`
+}
+
 // Study defines model for Study.
 type Study struct {
 	Cautions struct {
@@ -2962,6 +3164,30 @@ type SurveyQuestion struct {
 	Draw   Point               `json:"draw"`
 	Resin  *openapi_types.UUID `json:"resin,omitempty"`
 	Rubber *openapi_types.UUID `json:"rubber,omitempty"`
+}
+
+// SurvivalStep defines model for SurvivalStep.
+type SurvivalStep struct {
+	AtRisk int     `json:"atRisk"`
+	High   float64 `json:"high"`
+	Low    float64 `json:"low"`
+	Pulls  int     `json:"pulls"`
+	Share  float64 `json:"share"`
+}
+
+// Taught defines model for Taught.
+type Taught struct {
+	Alarms []CavityAlarm `json:"alarms"`
+	Bad    int           `json:"bad"`
+	Causes []Cause       `json:"causes"`
+	Enough *Enough       `json:"enough,omitempty"`
+
+	// Good that the log counts
+	Good    int         `json:"good"`
+	Numbers []NumberRow `json:"numbers"`
+
+	// Wanted castings that are still to be made
+	Wanted int `json:"wanted"`
 }
 
 // Tilt How far out of level the mould stands as the resin is poured.
@@ -3344,6 +3570,12 @@ type GetTemplateParams struct {
 // GetTemplateParamsPaper defines parameters for GetTemplate.
 type GetTemplateParamsPaper string
 
+// PreviewLogParams defines parameters for PreviewLog.
+type PreviewLogParams struct {
+	// DayFirst 3/4/2026 is the third of April
+	DayFirst *bool `form:"dayFirst,omitempty" json:"dayFirst,omitempty"`
+}
+
 // AddMaterialParams defines parameters for AddMaterial.
 type AddMaterialParams struct {
 	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
@@ -3701,6 +3933,9 @@ type ServerInterface interface {
 	// (POST /jobs/{jobId}/survey)
 	SurveyMaster(ctx *echo.Context, jobId JobId) error
 
+	// (GET /jobs/{jobId}/taught)
+	GetTaught(ctx *echo.Context, jobId JobId) error
+
 	// (GET /jobs/{jobId}/templates/{sheet}/{form})
 	GetTemplate(ctx *echo.Context, jobId JobId, sheet string, form string, params GetTemplateParams) error
 
@@ -3712,6 +3947,18 @@ type ServerInterface interface {
 
 	// (GET /kinds)
 	ListKinds(ctx *echo.Context) error
+
+	// (GET /log/imports/{importId})
+	GetLogImport(ctx *echo.Context, importId openapi_types.UUID) error
+
+	// (POST /log/imports/{importId})
+	TakeLog(ctx *echo.Context, importId openapi_types.UUID) error
+
+	// (POST /log/preview)
+	PreviewLog(ctx *echo.Context, params PreviewLogParams) error
+
+	// (GET /log/{form})
+	ExportLog(ctx *echo.Context, form string) error
 
 	// (GET /materials)
 	ListMaterials(ctx *echo.Context) error
@@ -3736,6 +3983,9 @@ type ServerInterface interface {
 
 	// (GET /moulds/{mouldId}/history)
 	ListMouldHistory(ctx *echo.Context, mouldId openapi_types.UUID) error
+
+	// (GET /moulds/{mouldId}/page)
+	GetMouldPage(ctx *echo.Context, mouldId openapi_types.UUID) error
 
 	// (POST /moulds/{mouldId}/pulls)
 	LogPull(ctx *echo.Context, mouldId openapi_types.UUID, params LogPullParams) error
@@ -5082,6 +5332,22 @@ func (w *ServerInterfaceWrapper) SurveyMaster(ctx *echo.Context) error {
 	return err
 }
 
+// GetTaught converts echo context to params.
+func (w *ServerInterfaceWrapper) GetTaught(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "jobId" -------------
+	var jobId JobId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "jobId", ctx.Param("jobId"), &jobId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter jobId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetTaught(ctx, jobId)
+	return err
+}
+
 // GetTemplate converts echo context to params.
 func (w *ServerInterfaceWrapper) GetTemplate(ctx *echo.Context) error {
 	var err error
@@ -5196,6 +5462,72 @@ func (w *ServerInterfaceWrapper) ListKinds(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListKinds(ctx)
+	return err
+}
+
+// GetLogImport converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLogImport(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "importId" -------------
+	var importId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "importId", ctx.Param("importId"), &importId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter importId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLogImport(ctx, importId)
+	return err
+}
+
+// TakeLog converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeLog(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "importId" -------------
+	var importId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "importId", ctx.Param("importId"), &importId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter importId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeLog(ctx, importId)
+	return err
+}
+
+// PreviewLog converts echo context to params.
+func (w *ServerInterfaceWrapper) PreviewLog(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PreviewLogParams
+	// ------------- Optional query parameter "dayFirst" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "dayFirst", ctx.QueryParams(), &params.DayFirst, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter dayFirst: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PreviewLog(ctx, params)
+	return err
+}
+
+// ExportLog converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportLog(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "form" -------------
+	var form string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "form", ctx.Param("form"), &form, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter form: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportLog(ctx, form)
 	return err
 }
 
@@ -5399,6 +5731,22 @@ func (w *ServerInterfaceWrapper) ListMouldHistory(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListMouldHistory(ctx, mouldId)
+	return err
+}
+
+// GetMouldPage converts echo context to params.
+func (w *ServerInterfaceWrapper) GetMouldPage(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "mouldId" -------------
+	var mouldId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mouldId", ctx.Param("mouldId"), &mouldId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mouldId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetMouldPage(ctx, mouldId)
 	return err
 }
 
@@ -6011,11 +6359,17 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/jobs/:jobId/moulds", wrapper.AddMould, options.OperationMiddlewares["addMould"]...)
 	router.GET(options.BaseURL+"/moulds", wrapper.ListMoulds, options.OperationMiddlewares["listMoulds"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId", wrapper.CorrectMould, options.OperationMiddlewares["correctMould"]...)
+	router.GET(options.BaseURL+"/moulds/:mouldId/page", wrapper.GetMouldPage, options.OperationMiddlewares["getMouldPage"]...)
+	router.GET(options.BaseURL+"/jobs/:jobId/taught", wrapper.GetTaught, options.OperationMiddlewares["getTaught"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId/retirement", wrapper.RetireMould, options.OperationMiddlewares["retireMould"]...)
 	router.POST(options.BaseURL+"/moulds/:mouldId/pulls", wrapper.LogPull, options.OperationMiddlewares["logPull"]...)
 	router.POST(options.BaseURL+"/sample", wrapper.AddSample, options.OperationMiddlewares["addSample"]...)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.GetTable, options.OperationMiddlewares["getTable"]...)
+	router.POST(options.BaseURL+"/log/preview", wrapper.PreviewLog, options.OperationMiddlewares["previewLog"]...)
+	router.GET(options.BaseURL+"/log/imports/:importId", wrapper.GetLogImport, options.OperationMiddlewares["getLogImport"]...)
+	router.POST(options.BaseURL+"/log/imports/:importId", wrapper.TakeLog, options.OperationMiddlewares["takeLog"]...)
+	router.GET(options.BaseURL+"/log/:form", wrapper.ExportLog, options.OperationMiddlewares["exportLog"]...)
 	router.GET(options.BaseURL+"/pulls", wrapper.ListPulls, options.OperationMiddlewares["listPulls"]...)
 	router.DELETE(options.BaseURL+"/pulls/:pullId", wrapper.StrikePull, options.OperationMiddlewares["strikePull"]...)
 	router.PUT(options.BaseURL+"/pulls/:pullId", wrapper.CorrectPull, options.OperationMiddlewares["correctPull"]...)
@@ -8220,6 +8574,45 @@ func (response SurveyMasterdefaultApplicationProblemPlusJSONResponse) VisitSurve
 	return err
 }
 
+type GetTaughtRequestObject struct {
+	JobId JobId `json:"jobId"`
+}
+
+type GetTaughtResponseObject interface {
+	VisitGetTaughtResponse(w http.ResponseWriter) error
+}
+
+type GetTaught200JSONResponse Taught
+
+func (response GetTaught200JSONResponse) VisitGetTaughtResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTaughtdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTaughtdefaultApplicationProblemPlusJSONResponse) VisitGetTaughtResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTemplateRequestObject struct {
 	JobId  JobId  `json:"jobId"`
 	Sheet  string `json:"sheet"`
@@ -8383,6 +8776,177 @@ type ListKindsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListKindsdefaultApplicationProblemPlusJSONResponse) VisitListKindsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLogImportRequestObject struct {
+	ImportId openapi_types.UUID `json:"importId"`
+}
+
+type GetLogImportResponseObject interface {
+	VisitGetLogImportResponse(w http.ResponseWriter) error
+}
+
+type GetLogImport200JSONResponse LogTaken
+
+func (response GetLogImport200JSONResponse) VisitGetLogImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLogImportdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLogImportdefaultApplicationProblemPlusJSONResponse) VisitGetLogImportResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeLogRequestObject struct {
+	ImportId openapi_types.UUID `json:"importId"`
+}
+
+type TakeLogResponseObject interface {
+	VisitTakeLogResponse(w http.ResponseWriter) error
+}
+
+type TakeLog200JSONResponse LogTaken
+
+func (response TakeLog200JSONResponse) VisitTakeLogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeLogdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeLogdefaultApplicationProblemPlusJSONResponse) VisitTakeLogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewLogRequestObject struct {
+	Params PreviewLogParams
+	Body   io.Reader
+}
+
+type PreviewLogResponseObject interface {
+	VisitPreviewLogResponse(w http.ResponseWriter) error
+}
+
+type PreviewLog200JSONResponse LogPlan
+
+func (response PreviewLog200JSONResponse) VisitPreviewLogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PreviewLogdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PreviewLogdefaultApplicationProblemPlusJSONResponse) VisitPreviewLogResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportLogRequestObject struct {
+	Form string `json:"form"`
+}
+
+type ExportLogResponseObject interface {
+	VisitExportLogResponse(w http.ResponseWriter) error
+}
+
+type ExportLog200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type ExportLog200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       ExportLog200ResponseHeaders
+	ContentLength int64
+}
+
+func (response ExportLog200ApplicationoctetStreamResponse) VisitExportLogResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportLogdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportLogdefaultApplicationProblemPlusJSONResponse) VisitExportLogResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8702,6 +9266,45 @@ type ListMouldHistorydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListMouldHistorydefaultApplicationProblemPlusJSONResponse) VisitListMouldHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMouldPageRequestObject struct {
+	MouldId openapi_types.UUID `json:"mouldId"`
+}
+
+type GetMouldPageResponseObject interface {
+	VisitGetMouldPageResponse(w http.ResponseWriter) error
+}
+
+type GetMouldPage200JSONResponse MouldPage
+
+func (response GetMouldPage200JSONResponse) VisitGetMouldPageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMouldPagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMouldPagedefaultApplicationProblemPlusJSONResponse) VisitGetMouldPageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9691,6 +10294,9 @@ type StrictServerInterface interface {
 	// (POST /jobs/{jobId}/survey)
 	SurveyMaster(ctx context.Context, request SurveyMasterRequestObject) (SurveyMasterResponseObject, error)
 
+	// (GET /jobs/{jobId}/taught)
+	GetTaught(ctx context.Context, request GetTaughtRequestObject) (GetTaughtResponseObject, error)
+
 	// (GET /jobs/{jobId}/templates/{sheet}/{form})
 	GetTemplate(ctx context.Context, request GetTemplateRequestObject) (GetTemplateResponseObject, error)
 
@@ -9702,6 +10308,18 @@ type StrictServerInterface interface {
 
 	// (GET /kinds)
 	ListKinds(ctx context.Context, request ListKindsRequestObject) (ListKindsResponseObject, error)
+
+	// (GET /log/imports/{importId})
+	GetLogImport(ctx context.Context, request GetLogImportRequestObject) (GetLogImportResponseObject, error)
+
+	// (POST /log/imports/{importId})
+	TakeLog(ctx context.Context, request TakeLogRequestObject) (TakeLogResponseObject, error)
+
+	// (POST /log/preview)
+	PreviewLog(ctx context.Context, request PreviewLogRequestObject) (PreviewLogResponseObject, error)
+
+	// (GET /log/{form})
+	ExportLog(ctx context.Context, request ExportLogRequestObject) (ExportLogResponseObject, error)
 
 	// (GET /materials)
 	ListMaterials(ctx context.Context, request ListMaterialsRequestObject) (ListMaterialsResponseObject, error)
@@ -9726,6 +10344,9 @@ type StrictServerInterface interface {
 
 	// (GET /moulds/{mouldId}/history)
 	ListMouldHistory(ctx context.Context, request ListMouldHistoryRequestObject) (ListMouldHistoryResponseObject, error)
+
+	// (GET /moulds/{mouldId}/page)
+	GetMouldPage(ctx context.Context, request GetMouldPageRequestObject) (GetMouldPageResponseObject, error)
 
 	// (POST /moulds/{mouldId}/pulls)
 	LogPull(ctx context.Context, request LogPullRequestObject) (LogPullResponseObject, error)
@@ -11304,6 +11925,31 @@ func (sh *strictHandler) SurveyMaster(ctx *echo.Context, jobId JobId) error {
 	return nil
 }
 
+// GetTaught operation middleware
+func (sh *strictHandler) GetTaught(ctx *echo.Context, jobId JobId) error {
+	var request GetTaughtRequestObject
+
+	request.JobId = jobId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTaught(ctx.Request().Context(), request.(GetTaughtRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTaught")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetTaughtResponseObject); ok {
+		return validResponse.VisitGetTaughtResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetTemplate operation middleware
 func (sh *strictHandler) GetTemplate(ctx *echo.Context, jobId JobId, sheet string, form string, params GetTemplateParams) error {
 	var request GetTemplateRequestObject
@@ -11431,6 +12077,108 @@ func (sh *strictHandler) ListKinds(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListKindsResponseObject); ok {
 		return validResponse.VisitListKindsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLogImport operation middleware
+func (sh *strictHandler) GetLogImport(ctx *echo.Context, importId openapi_types.UUID) error {
+	var request GetLogImportRequestObject
+
+	request.ImportId = importId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLogImport(ctx.Request().Context(), request.(GetLogImportRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLogImport")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLogImportResponseObject); ok {
+		return validResponse.VisitGetLogImportResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeLog operation middleware
+func (sh *strictHandler) TakeLog(ctx *echo.Context, importId openapi_types.UUID) error {
+	var request TakeLogRequestObject
+
+	request.ImportId = importId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeLog(ctx.Request().Context(), request.(TakeLogRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeLog")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeLogResponseObject); ok {
+		return validResponse.VisitTakeLogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PreviewLog operation middleware
+func (sh *strictHandler) PreviewLog(ctx *echo.Context, params PreviewLogParams) error {
+	var request PreviewLogRequestObject
+
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PreviewLog(ctx.Request().Context(), request.(PreviewLogRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PreviewLog")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PreviewLogResponseObject); ok {
+		return validResponse.VisitPreviewLogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportLog operation middleware
+func (sh *strictHandler) ExportLog(ctx *echo.Context, form string) error {
+	var request ExportLogRequestObject
+
+	request.Form = form
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportLog(ctx.Request().Context(), request.(ExportLogRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportLog")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportLogResponseObject); ok {
+		return validResponse.VisitExportLogResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -11709,6 +12457,31 @@ func (sh *strictHandler) ListMouldHistory(ctx *echo.Context, mouldId openapi_typ
 		return err
 	} else if validResponse, ok := response.(ListMouldHistoryResponseObject); ok {
 		return validResponse.VisitListMouldHistoryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetMouldPage operation middleware
+func (sh *strictHandler) GetMouldPage(ctx *echo.Context, mouldId openapi_types.UUID) error {
+	var request GetMouldPageRequestObject
+
+	request.MouldId = mouldId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMouldPage(ctx.Request().Context(), request.(GetMouldPageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMouldPage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetMouldPageResponseObject); ok {
+		return validResponse.VisitGetMouldPageResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12372,338 +13145,360 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rlty4kS76Klh5zlptr2GpSt1t77H05+hidcsttWpUsjV7j/oHkozMRBcJ0ABYWeleeqdZ+xH8ZGch",
-	"AuAlCTLJrKzqi8c/3JKSBAFEIBDXL35apKoolQRpzeLJT4uSa16ABY1/e2a+EzJzfxJy8WTx9wr0bpEs",
-	"JC9g8WRx7X5LFibdQMHdQxmYVIvSCuWeVhKYWjG7UQaY3XDLzt0bhuXCWLNIFgW/fQNybTeLJ19fJAu7",
-	"K92oxmoh14vPn5PFS6H/c+jjt4tkoeHvldCQLZ5YXUF7JiulC24XTxaZqpY50MdEURWLJ48v6H/JohCS",
-	"/ums+Tc/CVkVS9BhEv97aBK7B5zE/xmaxD8eahKvMyhKZUGmu+9g1yf497wAwzhLN1yuIWFcZmwJqXL/",
-	"ajfAXr90/LB1nCAM41kG2RNmQFrG11xIxlcWNOOScWm2oNmWG5YrYxMm8I2CZ8CUTN0icCM2wDPQzU60",
-	"JnjmZhjdh6oSjmv73PZ69ZbbdNNf14cNsBvQRihJfOwWQ4tkxnJtDVtpVQzOanVGA4+R6eBZ+Itavm5O",
-	"YsntpvnCj/jbJC4YXP0lL0EPsViJP7YHBOnY5b8W/OtFssjBWtCLH2LjXoFxGzc4d1P/fpf5f3Yvm1JJ",
-	"Ayi4LrVa5lC4P6ZKWpDW/ZGXZS5S7sh6XtIT//ajcTT+qfWt/1fDavFk8f+cN5LxnH4152Fc/GKXSz46",
-	"ztg6bt5qJdcJE5Jtlc4MWynNSlBlDux371+9YH/6+g//6/e4OX5YFLVCxznPal6WkDEuNEtVXhWSLXf+",
-	"TwmOnWm+FXL9aJEsSq1K0FbQLqSQ53EZsHe4E7eTYNMNvdedxLsVMvxKaGNZym+E3T1hhciy3Mt3YLly",
-	"5xVkxm4TtkvYP56yDYj1xj5lpUqvwT5lK3EDjL5nGHA8DsJCYToTXOWK29j8/D9wrfluQeQOvPJftM72",
-	"GhpOVMsfIbVuhGfWCltlgLdcZ5s4bf2EXVrlSukXxZdTH9eKGM//slQqBy7dT7Q9E8fx24YnKGzZGJd+",
-	"j8+/V9v+ziULIsj0wS7x+dhIulouQT+bvHumKiLs9a3aev5aVxoM24IGd3CuIWOqcpyjNHO6xJbvWK6U",
-	"+3fkkSgRD29LTcfpj3cWOuWVPf50c2uPEiYQY9NKZiSH/S9CWljTNKryMK2ExFFugj63P8rezKpyER5O",
-	"/DRpAt3pem5tHYDA3A0/jZ25/6jAELl/WvAsE+7PPL9sEXDFcwP7NF0JCfHjM3krYuvFYcemewVckyLQ",
-	"nU+mOvNpkWYlpDAbyOKztcryPP7ilu+mH8VahB0SiDjR8N3W7Pz3omu/FaZ9sf+bU7DP3P/9m1MEztz/",
-	"/ZtTNc/+Ebnok8XzoDvtHcvpp2w5/dGCGzP96Rt3V8Lc55/NfeH5kdLBT8+vKlnwhduLGI2eg0w3H1TG",
-	"dxHerKAvW51cLZSxrNJrp5ngHd6+eMem+7KCmNTPwRglpzPtG3w+NtJJrzV1Azq+ATm3YCxp7lwDwycn",
-	"7oHXXge+6XXX6SsYG27/CFeOJeov+AU2299s3zCnaLqKW6fabJS23cEWyWINeY7SIQd+7TjQ5Bxlu1Va",
-	"xk+7kBKyv6hlnxGX+FNXJeAWzqwoYBEZaq1U1idcyo0Vcm0asuVqvYYMtQHRUhFbslRkE0yFYHj8FLFV",
-	"2vuP7+KjSViSn2t0v3OVXqvKzrzgMmHKnKcQ2YDiDRrL3JnEtdGpgees5Nqy8KYj3wQTP2rjX8R0NJWL",
-	"bAZDu8dJIt++phf+SN/yf3t8gM3996J7qm5fbJRIYe6mApSTPB/9PYlsCBSljfg6hEX3xEq4k8O2wm5U",
-	"RTQquHE0E7LDpi1tgN6JUhwJ7X5nwiaMG1YAN5X2X/DcoDTTIoWnjC/RebLdOI2ZXCQa0mtFvHqYK1rr",
-	"j63cDdCWHRpSy+UahzI5wI37g7OuVYUqrcpztXWKo6rQL6i2cdmxFVnkqvKWpNmo8gvD1FaypbplQhqR",
-	"QcKKYsqKJhB0j/1wjT3mSxa3Z2t15v8xAyPW8tFzddv+4UwUpZOl6DO1G0dibjc7N+B5qjSc02v4xefq",
-	"9jLnMm7fu2XiljGe52RfCzBIfWGZsVx6F0JjhJNqzkpV6b7RP8z+gxTukaixTqcpQBux3ky2TRyXTH1W",
-	"AtdgptrJJZeQz7Bs3eNRw9ZtQ3uUvqNieBKNJPyyLQi/7H+mp07wG5IL0zbdAERYCt2rnmtQBiXMPYge",
-	"SsaX6gYcZ+FlIuSaCdNWhR54wb0NwGkftIKcpUIuK1HenxUQxNTBHYiJlHotxO7+hHjO8qTzn0joxDa8",
-	"3jK3a9OAWCOsueb06LWphVverCsz3UB6fWhr3uLF9gIf/ZwsvBUy+pW+tNsCtxu6HoO4j7ktjajMgTv8",
-	"y568j/DmpipEJugCP3R99G6PQ5QO82x9JkaQ4DWoz1TL1//vF5ELsjlQrZ/rQ7IGCZoHb0q9hD+1pv84",
-	"qh1LA3qG3+81Pt+dz9eR+Vz7COF4BCNZ/L3iuadE0CiQ91PlVoPKBKrXjhsgFc7siaoPzoSJ6A/PEqcv",
-	"c7bK4VYsc2DegjioNxzQgkylV5x00EMr3HK5t7+16iTWaE+EyTnFKQfu1CZV2UwpcrKhW9NYrXDa1hHP",
-	"vZVx7awycy0k7Y5xOmF0cxpSPf7ygOYd6NEsscNbDcOEhXlOnqgtoRQ6Vl+qRB5RkJ+xQlV51nIOs8wp",
-	"ilahLFk6m7evD/FUKxPxOxdFQoE8odPcB6iFZZZfg4krXxoMUmDCnci9p276cXtJQZzYtbhUmdgbac/k",
-	"VtkuqsflfAn5YVsX3w9Px0TY/oxgtfK0nHaXgtYq4p0xG/THkObv9ODa0PUsadyPpQD3Jy4zb/oqJpVl",
-	"PE1VJa2jzjSawK3VfIa3iReQxRa/EjITcj19pFf0wsBYwmxmBC7QgTfv8ctqPwo45o5ZiU7goB2ymqKc",
-	"Nd++jqUIvMCouXE2q4Qb8OeKzJlMoTejN6NrmOEiv0R3yncQ1S/dSFcbz7kRtVkYit2StW03UMTmg0Lo",
-	"oLLkHkKjL7wxY+tOG+/D4xPxYJAGpnRGZNixHDhew5O++R6JdukGj37V27sTRZ5J/aU+1fThxWFfKy9I",
-	"X4D9cGdXeg4JSf/qYfFJj82Rn8ZCOZ28eB1eWSijNhSfHOPHyF5azdAB36j0GrKrkseJvOVeWEy0qGZ6",
-	"FbabXWemPfqM6jfXmABEh7U+Be1N8JKlLRbCTRUo1L7IPU8HORhWH2RyLcvr415fk4G9aUVexNb3URI0",
-	"FE/LttRuXTY1I9f6wIEIADLNQCBzGRSsg2x3OLhpLF9P8KfTY63BhidtyYG1ZxR6dX7IcRjSU/CpBC8Y",
-	"cseiyuizx6L+2JRXwZrqcVimov+M6V6Tr9RCyMrCVHdKqSodu5+UAfb3ikuL/kG2hNzdVBvQ8JSdPUYl",
-	"Vfqwb8/2s2r6bB1bxyntz+M4nTNV83nY2GYH/Oh+kcmiZaNRAp1VUb54gVlH78FU+dwQCyUsdUzlx11j",
-	"P2otZ7By3+5afY+/vBgJYO1v2L63gCYyEkR6seFCxrmfZzMcg5lW5YAOp4HPUUScVnSY5PhU+GyCcw1f",
-	"GlimlHTj7tt3zhAJ9gAe3CQ4igowG5YqpTMhuSXDoO0v79t9S69RTDhyDY90J4Q+04v6eCnpzUQD+gYM",
-	"M06DxQSLPv+kVUTJdBarX53XeTHldct1ZuKhIu8r3w8UnZtpJs9Kqam+8+DGqSPFpcYI9JZy63QlJYaM",
-	"19yCzxlyV1FOOeDqBvSKPJ34zZhvIvenaKIrnx6dmKLmwwU9Rz4Y4Yz4dIZuqUUxNZ8N0nBxtDxaG56v",
-	"ak9t3IHFdTwAhkYIauHkoXd7H7z1TmKyJayFNE9ZDiuL/o9KWpF734Vh11JtJzoojPdu8zx/t1o8+a9J",
-	"G/xDEkmv2PJd8MC4pfuAPf75jOJa7twIw9LKMiGtSpjSjHQexhntk6PdRpAPet9NQ3694PmesDarpgbA",
-	"bqCTn9k6v/OiBfuqJx2KWuL7jOclKYGOwRrmCQsnkVGfkpbvHw8UrcrPOCpVc+A6cPqM+xFDQqdxjycL",
-	"p5RsTzeYGQzB3NFz74cOE078LkT3VeWq0u8hFSXMjHc8Yym+7L2JW+6UUJtuIMMqhsiVFa8/WLsTsFR2",
-	"g/4vU7sq2wMOOCZnhvxLsS5g34k9J/UiaB53nsla8+I0I4V0n5Ye98dohUWbQfClGDuMOdjJaozQL0ER",
-	"mIm1qO9/k/IcqDIg7PmdAhX7DO4LTurBD3jtC3H7yPP4HJ99IW7x0y9UJS1ox54RYzNw9aixiQ/dV1Lg",
-	"ETI87OCYjf2iKl8Jcr90lzzCvf3weXAnjnNkcGTQ0LHZvIRCXUYpkInVSqRVbuNRAu+pPTJRjvwsPlOu",
-	"9aX4FDHGM0+okI4ZUwxyrLNB9QAfwqIsCTlTq6BlO63VPGUXbfv4JJeTuj3I0nX+2mcf7puiiDb3uHsL",
-	"74+Dr7SvKLT/+HZqEgVGWaZHMrwjcDwivILDaSyvgIIrwUKZpN6vecwBdJuwnTMTiwJjRLbS0v01g7UG",
-	"MhSBpxtfuUTJMBx9J45D3F49RcYIJt5UB3g9q27qYy9cz8so7y7Bbt1UggF7Ir7cqDzm7KccQbQj8mrt",
-	"tocz9ygDmZmnzpRwCpEPfmLSNNzgOaJ3uPZummDn+BdqtdQbPUtlrSqiVk+I4oxt6Xewa07MdfTU37Go",
-	"OFnkvqakOyzl0jIl2ZbnuWkCkX7pzL3mjJgcMmY3WlXrzVRGeSMkoDf3IK+Efe7XSKHnvM+2VZ4zyrv0",
-	"RqJWpTJU83Fs3a8blGPaOBVhRhyU2+zwtXqJTzXkpOB5JD974HsNxfDNv5ZTJRp5Vo77Er767gb06fKH",
-	"acy/ls/mzf+v5fPpL+AldzhgR4+1wmfhNFMxZ32YR05xy+XR8174eaAQXqOPDk9RLiA48fpyZKK/ZDX9",
-	"jjAbZU9LQSfoZmTEiwwarh8/75jRM+Dx8A5ClNRmQ064U1wQ6Nd7PugbPXLADyp+y2G0reXLsliOlLDm",
-	"PsLXEQ+ApUpCUNXQ4cNR6p1OaaszRnvzRB9Ma1o7LDnB5091M5uqiH87AyiTcNU6fai1a7g796C+mqp0",
-	"lp2JHmTeqmFwmrVKr9H9CJSijk69ls60d/FMOyX0/cNHxIr84Nn/4J7x3rxTcvZNzxUyNou/wRR10B2D",
-	"l1AO+cHnT9IN+FFkJxxQ2E1ULAlUq7cbkW5akVWzcTyxBLaq8jxwKjmsnexfwf0UbqCN075d2xdnozO0",
-	"Da/O/e6tlLY8bDFQe1vbNGtqpetrZlo6pDd8j8yHpLdfiXy+B3KLWj6Nxaxi1wAlcxRSLOVa7xjkBlDs",
-	"PWKkNxuypWKFJcF4H03q8dNuqN7oGfUKz/xYses+OJFmeAgKMBG36dW3z86+/MMfnWQV1lAEcSUC+41m",
-	"YEd8hl9eHO80rHXf8SzBHLK33IIWPO8qsrNe80g13Yj3eLg7UsGAEd0wlCdKsuiRbZTnVVoVFCY8juuV",
-	"iYF1FKqSM5KIlruXw+HwKXVLzVATCpe+77mde7yFCXdHOiVDPapfUxJ2I4zaqTaJOuA0375brWgC+05C",
-	"PVnJnoVeEqyNiY++W61m5rPFIuRTIoX7V0oDf0GhuLoMB1fQzG5oYwezrXwF2+Q8cKJQxJ99cgCKybgR",
-	"uIahhXufxd5B1cDnpb/LSycSIsvmWsfyIEL0uSqfMizTjSRBdR0/J5rP4NmekYw5ubwsWSCK1EgCa/17",
-	"bz63E7+wO6bQ7XaRIAAeff5w2mtclhFt61o4nwJJzBOINvaNhlC9fQk5JHtqwd++Ye4XlnHLSdeJsYvt",
-	"HrWBK98Ss+GXorOrYldYRGIZZoRMgT3+0/+6oFpNUrSprDtzRmCd9IH2sdwxn8E3gb4/ElDDQWiEXhKQ",
-	"xcrE1Nl+lARUp9T+MJQZb2IH1WM4rDRAg+AwFYUEc+mHAUQieVveBJFwa1kInEV8WSYoSgc3ZiARbmJO",
-	"pE+Qo6xI3OMBXnkbYoGRHEb/5+NhL+rN6qvcVZ5PQYvyXlQcJ7yVNLOLLerPXOcCdBP4i9kUEC328kbL",
-	"lht2DaX1fJNg8Y+S+c47HSCLps5N3BXydMTwHQzzEirCOPZZPzVlNKd2MwwhYcAyHoIphyFJiInqKdQr",
-	"SJq9jNHhFU/nG48rnkI7BuSzHzdqazCJCxMiFTMlnm2lmUm5jqRi8lnu2+2EZFqqlHTPTrNFXlF941F2",
-	"yCsfzgxCkVRsq+Leavf0+5i28k7WuXIrwCgS1MG/p1RxxNl2s3MiP+XScfnSg6huuGFSBYS8CM4jhb1n",
-	"JPZ6rXlqFZk1l2ogKXzlq8t+hsqmaQby921PNfA5AAu2azi2ZK7ZGQvFjJDLpHvCj9rseJjDeBqKY7kh",
-	"22PcLtCHLdrAzyeu9HiFvNyfb9BARsPE7pnPyeKG59VREA304shV3HWqzIUfkiaaTb4+HzBLB5K8BiAN",
-	"JvqmkgUWch/GG4ir5fRyUq8mvktU1xphukDccc8VPjXXnZCLQtjpY2sooFc+PXpo3QtxeBK4Ab0HYWAo",
-	"ZLoN2WLKxgvzjap0Gjcah47VqNYJh/e3vlOnyZ6wuKQ+wB211S+gtaExlviGx/hhBiRRJgh+vn98Llgl",
-	"czCmDiajfJxS983TzXwoozkIOEOQGH0fREwxSJWWoOsy+FxhNvhdvn/yHMo8lsREBmpQYViqCqcNKiaB",
-	"Y3zBaYdcKrsB/dQtjciW852zYWsNh1UdDb5llCgTy2Sale01O5drCAlqT5WrLOYDYazU55XxpVsWBhpC",
-	"NsUDoynNVofilfAr2BLkoCQoZm6uCXYxamYF/NruGFpllAeyFZqIEiDzUU2dSBUnTD7G13osOFM4GUnd",
-	"vMLX/RK31QBNHdAmXOM+WlMtqOqN95JmSCy+4LFwRhqiGbESxMlSM4i4GISkTyRx5ln3ZEypHxvT/IV8",
-	"I1YDoLNYrXQNUBpG8eQGQOUL0w4N94cdEZ48M4P1v27MFlBLnWiPgZGn7KKBScwUGHQirAZwRMsJObfN",
-	"MaqdJxGfV3QylGUZ/fLW2fKDhHS752RdOEd4wgqu10K2yTsMe3RHJ/T1kVGr1Meo/JHrniPfCiA4kxrL",
-	"h/YikL0uGfZc5yc0dthMtIh8hiZYn9r7vWJ7dcLmYHG/m9llHlK3ZxgnkK1Plh7jM5tPMVR91x+bef31",
-	"xSzU2SDt3RIS2pShbT4Sur6W6/VmfD2l6PykyLUTaT1ttInUnjZYOVSWfMxg24lVgkdkGU3gj48xMPbh",
-	"4D9pjjG9FqU5Vr+nuTKQYcq5SWIFC8fqluMaZNwRUM84vgE2KmZb/shJJzpAAsRC3hrmYP2LtVQ6Fk+g",
-	"NiaGmYLneVBw7UYYAhf3sbVp1ybVWUfRfM2Gl9CuxY443YQ5aLu/F3Tt6EoOd0whhUBX0tnEvaJw7n9H",
-	"z7KzS26ESZVBW0VmtQ6GldkbZRCQ9G7AaCblc8yPuS5U3wjp2JpsT4/ax9qyRnDigdWaDzXc5IkWOwLf",
-	"qhhUYSBRSKQ1bAN5xrYbkdfYD8L0smqZsH3vfi5WM5z1Uc6kWIObyheGhdxfiqS1s3e/iKNQlO6+nX6Y",
-	"3Y4MGtRWTSl2xKdoLfXnE9qIIRrQFwdi7ZO0iRmAIftx8tKXX3uXPdXzO9t3kSyWXEc9gjrW9iBUB2NS",
-	"PKbBe6CNWE7PcS1wvBZObbZUC5ZgAJXmtdyIJao9H3we0xw1qNJDsQep/N3Rqdi6GCzLiWHxFELWf8cs",
-	"DAvabeOnT1fRwO0gluvMgSwYG+lxcTCCW3sKGshVP1RIsohTAJF4Z+I6TGf8fW62G4yTUTEhYvxr0qbW",
-	"EuLQLuj2noKV1MBqDFu4XSRWqlmkQPTMVPKD6l08/hMNIHsaHBlCfi2N1ZQMO5OKWa3/7F0w764+PLl8",
-	"9/4Doakwg6EqKlPkhp1ncHNu7e6vV88v/r8//fHiopv0HA8YIUBBPBWCtCZjmc8IOoXR10s2SjmORI79",
-	"G55WVeG7ksXzxP0h3Z/vclfnThlSolHFczyNfmhWmYrnnbYZLfXvoDSqZGyT1Mp/ilIk+C7kIbaPxMHg",
-	"W5DNnuoDwsCz0ptoJeuzmgcwj6DwKQQILbTlBrchNAYQkq0Tdn3JHQ/9879f9HWP8fBxLuSAmXPTyTRq",
-	"owVCqgaq+dWKrRQvElaCZilI9JrVyOrTUI3A2mhvlabBoCcQITsbKwYK6yK1Y8A7KMvtq7hptLQfItl5",
-	"DqNgRy7gJh7tODqWjTSop1d3dhoNvsf7NoW+AaOYBvhQH/Rufjpak3h1uOcAdQK5jah3s2OnA7kK+HRs",
-	"q04bSpuS+v8OH0JzSpPPJZJ+4qY9oybVPX5lnYYSmVWrYORA/l8TPUGaNuUhofpg6VHfPZA/rcDTrp71",
-	"AEdegY2FR4oyh5hP3IBtlem7D7K6Z5hRbMU1K/g1MOz42N/BAubR9QrsWxiMt/KYTtOkpHP2o1oyJfFG",
-	"6rgFuiqUuQPcrXfX1BvWLDGMHdv376C047mZ0+u9pvNRFqrhwivxqe2Oav+1r1ZkqkBf75LjXpQCm+cF",
-	"OLkl3ECOWyQHEjfEP2L6alG333IExtt1425XpYqTqEfHa6rfEajxUXrqd3t71wej8z0qQ1oQZepjswr8",
-	"2U8/tpFubJ8YuReTmNlM4LeMmX8/mCeFuJ3TWGo2XP2Qt/uecOz70nx26sM8uPm5OOcHigUinQd0lQNq",
-	"7Fjf4TgwoZQZaudVAr82jK+5kAZtY6fS9+soZgKkk7HhLw6f7OWxySnnaywE6Y7zvSWdBllx4qRT34q2",
-	"n3Q6DwBtqnLZQUYb1DBpUm85hdf3cORU3NS0IKNazeCEjU/TmZT7uSY35lCn6BrP6N4cUnogn6VoxcF8",
-	"XCqkl9TVUqm77tmSowv25PcwnhEdz/OJ3sYexv+o27jdfaHv2M5ztZ0j1bk024H6nzlO8t1Awo+TznQ5",
-	"bVSekSzT2MvUdBqhttxNkIpsyFinaAXqVIYL779YAlEXK/rjgNkaYiNyhvBmNMn+nFoDFCqLpjRp4Blk",
-	"CUtVnnPt/qvRQZ+LMuppjvY4JSYdmkXHvtP8MGJArLfhCeqgeafzIG5IzT3IAPX8kpoLw843VI1JjriQ",
-	"m5X9LWQGt3EloBeU4dqeUSIf/tFn8zUgVAHi3IdYhhyNE5to+euUnm4Vj9OM49sRXCDjFgzCWzh7jnoB",
-	"xyc5o6lqgMsYdbyA2byHgNEzfK9462habVfdW7rLpR8JMRwzn88wi9awZSVySy7/eY2oewHHSkfrC1+3",
-	"EgHRG9hCac40H4jdB+fv2FT+6p7xz75QciV0MaQKuUe+qSYkOLTH/LiJaytzG5zS81dDhQmj2iLSvSUl",
-	"umsdZvYXodHocQU1p0kYup5m5f4wz03b77keb7o+zdYPnxrbyknOkS7X//mWpzbfsdqkBAT6Kfht+9XH",
-	"fQjepr39qHs4PIfXewNHfNBADaLtoFTyz806ip+je9gUd+0HULDRElOhQy3kqwhU++5v9XHrn+sZLDsl",
-	"UuaHe3bi8Z6faryJLv8ptX2BLqHGL1LtdkzkH4HzT7Z/ONrJdq+u09u7oCRD1AvqBC/Zp8XjiyeP2XLH",
-	"qI/ap8VitM5s/44NgIsoV3y5ju+6dDAy7NS9wx6QD/TULFfwXiAhlB12bxtPvXrjk+b4jVcodrip3Y83",
-	"5GEQMldM0odXr0IPwDmI5f8jHPq37f+c+m48+RdwUEdVvOMPXesy/znVvDG7cqSHyNnji6ERxzpYHTci",
-	"KponVieH3QEvhcFUquwpU5qtxQ0mqFIdURPROe1ctlOxSadt2X72Q1Ddtx6r0xM9zpe1SRsFK5uBKVg3",
-	"5I40fsPk/QGsjBoRc6gHx4RuyWtQBVi9G+yXLJV8y6VYqTz7c7YemqcqQY78bFQlh8DktOBynQ+9eaNE",
-	"Zsaaav05NAOfUnXGtez12p4X5qjRLJt5d2dSxzA96cLi23sU2dVWH1Zacmu2RM8oEx6D8HTnZJsf1fL1",
-	"5Ce/Hw/nxRGkVJD4BxJiR8CmEFqAC+lLrg9gNPgH8S0rpn68CRT2NeeRdJsGKWzPr0zZJ0uQ6Ya1oxBb",
-	"HpL7W3UZdcah+xWkBQ2Z0+c3HLntIG1aWnV3Go9bvis/7lNfDaq0Jsh+xrPMsKEGsVul5dsB9LZv1ZYV",
-	"XO6cOSLRP0cBYnIgCBPqGQi+XEPKDSVD5MC1tEF3iX/0XWUnwD3tWQnEzg2ztkDJas3ec2QLnqwpMt1L",
-	"T2rYrrMRg8c3WBN7Qc89mCj0LmPraQ2G5IqfU8zc2PD8BgaSCAYrokfcstHACpYCNZGQeLXHhKYEoXcN",
-	"YoI55QEbFCQBoAPL1Ai8zfCdYQgBsRVmH8OQkhjcpLAxqpwIZjgx+BqLbvtdDhvkQcAHCX3pm9j3y7yU",
-	"xKx0SRAQeB5iHWin9IjCj3xODlwBaU51hhPhvXK+e8vn1M1l4ibOM5tQbOZhBLA9jpBWoXwz46VuU7j6",
-	"xLkudW1eLF15NcM9PjNpZvAsBjzziWgCXNuhmCgB7jvJyuu+RNwyQkyNlG013YQmNdzVc3Jcyrr6PM4u",
-	"TeFbyrUW2KHSqjYCxRNmNxqAabU1lPtN9f13A0153EFNeTwBNgXZeEbteRVNAQ0ldEPBmYBVeTmLKFpE",
-	"MXA6PaQT3xp4x8q9HZxSYHo3EJlRmRvEQvsCJq6h9nntUOz+9nQ3tD4WLQnuEemJbf3ZbsRYIGvYwkER",
-	"/5FH6pexgHZOx/zDBwe2HsV2b8voUzRGbJJUbDu9wLzR0Y+Hl+8lcbamE9ZxRBN+UZf7kY3/x4N4CM1i",
-	"Dkn9GfbHcDXhgeSoIRVzYJ+OSJEquJnmrhz0wExo3+Y+8vzePwJcRlLXPqJ3xuftI2gs102zTm6Fqvvj",
-	"YgwOAagw3AEZMyp6zcXqSB9fRL2jTv+fyiVgqnxG0fMLvNPe41v9LkAzkElois0EBrjrqjFJ55xDyI2o",
-	"IjeKCMFOVe4p6dtQYrFRlQFU6A/7CPfZJuadDYVdhzlxwmhzAc7HSz1wa0MsIq+TRvc0Ms2FxJaRmD5y",
-	"5v6CiHSqSjeUWLKhq+xg9HvA8PYRaM3T6+bEoHUtZBQhcLjWaqxdaytLO6pmeGu/nkFtWdcTGG+t3cG0",
-	"i3W9VLZ7MYzSfCiQOIjl+v0ASPwz5mhfWch8ZeBTQsngeQWEuqy2wamyVfoaMjwTlCvkz4vfuiC0Mt/x",
-	"pi5hFs5U6huGMl5kq90HRwdeRKubB8u1RvbjtSwrezf43Qk6SN+G0WgfOJECzpCM7vGBVY6CqR5dR+l1",
-	"nw40cP2l4X2MVrS4b1c5j05QuI2fWxJB1BpBGp1EL1+kf7o929ussOx6kbFtexdqIOeEBiuIXdoH+7kO",
-	"hZGHi++61d9RHQK0r1TsG77oJV0rMnU5M2BHrrKoxvv3ikvrb8X5UbeOy9oOlJrUYP5LyJVcG2ZVpH3O",
-	"TN2YDk89+yjhKWH/jvm/s8skCdJzgj3sHhqPV44fBu0jP3uRyLHqy0suKbN4Lxg5IxI5wyc4jDQ6rdF/",
-	"XWFKaI7unC8HloVGfFw0zizewz7kk5HBJfzSqtbUajUDu6mEGUn/d+jibD3Q4BE+At8LzTODRx9wq/TT",
-	"D6PXdZqBhuPlZJ5n7q2irMWTJy4qQxzO7DvYDWtTfXyMbGglPPP22QR+v9fuXv5OD02+/MRo6tFtQHy9",
-	"iDAr4XZyhYB7+Nv6OuhHoEIOBHnCV7nC8P2ELfCgx32wa60KdhGNTgqjcm6HWM4Az+9lpk3uzlyK1cDO",
-	"dRo77n1nVzsTb60xTlGPqDbiie/pKDENZdRh/1XbO/JVX4BeejDmfjOdlchzIdcEcEhOuUeMMtQShtEb",
-	"AkgWt9AFefQAia2oljDMe44jUTxs7XAojocPuQsZsnGGQFZIWFUyq3xGQJrzXcKWiuuMeQRrLAFmG56v",
-	"PFTNwR7gkWQ1f3MemEuDjW0pPwF7DZGDfkroZWZtuaPGKaJqyq6qfE7vHxVPvKoOXoTPboWZX18TV54q",
-	"wpzIWrcizix+/rbZkWUe9Kp3QxiWVcaGCFwjlJawUqEJ/0bZGOdTrc5eGxsqv9z3B2HJ7SCE6nHZkTTv",
-	"2BRWvvtYWQ3gNx33wYjB+Mcj2z7Hq4GRLsfWA19qntr5gCjLKtzMfXdMzvUajE3YhNZEc+R7y9E8MuiX",
-	"U/odpRvu/vhxIsrzlNzrpif8Ia9+/WDI7Dy4pK/bE3B/63+9Kr8DKM3pEvZTUfD8hSoKPlRxsObmrZCV",
-	"hRN+dc3NJejvRK5ON6blIj/VaAFEIH5U9hpoRevT26elkgjetGJGyHUOPnmpFoIEpasMPGGUk5wwui98",
-	"kwZDKkgBVovU3fKVSRhmhlUa2PUlT1hphPthyXXCLBQlaG7dj//87xeEz/eqX6nXmnhzcYRMtENt3ULB",
-	"PGoeJ6sFq/EJp1vQLXjMXjLHvj5YiNsWJ+/pNvSDp4rcMdTdWolrHlJUsSWQhngiKMtC3LaOwl6OqMwo",
-	"7eVa5GqtecEKwlM9xYeleunOYfzYO3s8mqJT1d2mMn4g43+CPCu5hPzDRpCycJp2EPbDYCfto4Y75e3h",
-	"9J0TC1M35IllaZAtffoj3mcwAbgtlCmxnVxyorobjON/UDnUV+yJxsUz/M5Di55mTMScfauMPa15i8Ne",
-	"2VN28zDpRqncTLzQvj58oRGiB0pDxwh/931O8I47919LGstw17rmPIRupHD8InYfOevixGQrdQXPB/Ha",
-	"j6jGs5rHnTlY+k6Xd4rhX3qQuXsOeOZ260e+Xg90oTZWey/tSWa5c6SEk2qPVpWn3EhUk7rgJU7jcabv",
-	"AKICSHvKCWxheVDf+OiewWfhGmQs9cIHo7lhWxhIr3U/vIRyWnHbtJnn+cep1XKzkauIMHvWQtsU6lzk",
-	"bcWwI3m9dtk+gg0PtajZXk57r1rSwNOqPiQty2iP1dsCtXe/tIV4c9c3SkTXgqyNjNYNmQQTuSUHGtUq",
-	"6FG1Adjim8bQ7SimHYVwz/zas5y66kRXE4g6hTSU4WLZz7GsbLfmviX51cA/y4Ea9SFEvEmtZAn3LlM1",
-	"jmDWBVdtr0Ytc2oCs18MHCzBCFSQVSxTdcPNRRxPJJZ++FeZi2vId9T5RBSlMkYsc3jCEMkV8RXJnYwD",
-	"+AweZzTIAenObTVQsGGFzWFgARteliDjQOD0DwcbpODo9QyiexvyT/P83Wrx5L8OJijjC5+TfVJMxfNW",
-	"VZ69nvHs98PVhNPq7UKSFSYPaWEtSJaprWTL3VDR3YxiO2eRxtyfr5En6FdmN1pV6w3a+I6lMDY+oApM",
-	"qt7LlVMlZhXvjZfK+WU09Onufp9xfvCsc+kjpF1mqIs3pxVLEEdFmgDZGPKOz33L1TqYpz+q5eEV02ih",
-	"um/oKDxcoj+temae/3suryH7W3Cb7OULnjIj4abnmtmD1C+5nhOiufFdTcae/htEGhF52D3/vdimjGZK",
-	"0zrGswreA89OBW9eZx5Fcqrc0XXnn9fdyVsZm9Mzle6AoD6WZvS+XVa9l3vlu5337y8PKBhBzqc0k8Nz",
-	"JOjFOisFPzUwPcgi2RM8DfpMsCV4lp15rtFQqBsIf/PlQ2eBJwzYsxbOI9izDfDMg7O7vy6BZofq71no",
-	"iFb/aEhVdH/x+r/7Y8CLdBrwGSXZONXwzLey8H8zlhq441/KELKhEUJWKdgz7RvbYaZ/PXjMQpqBzjoE",
-	"VZksrG+f0Q8BuTkl6Nj2E6QmOVu+q/+1mesJ+5Z4nExP5TG8u/dY4H9E96QWMkB33bLK81Z/KR8P5ek1",
-	"xUgr0/WGTUw3bdWz76Hu5QaaGx7tFB/np4bQILH01n0gOVQKH9bUfC66ZT3QjCl1lXfP5jjUs75dFnMx",
-	"9nOsUOG9b5wZMwk2wBC1Q8g101zkzGx8XSnHAPVTtvG1RxiG2U+CCArHUt324+BcHCyoeyYogKV301Vu",
-	"fOeHJAoHT509nRYITu/LdzRfzozI8yekJnFjQ08jXKYzo226QZPFbYfI8y+MXzaGejAJqQ/vgA+0NsDv",
-	"CEFtV+W0NBC/uxHevwE3fUy0arbbOx2tKkPu8XYDoQbJd1B1F2qoIb1Ll9tcrGITKwpWdwprlSWH1lDu",
-	"umraxEIA5Q9d6u44p4Lr6+n6HOImj/Sdidacf+uv9om132/ovp/yNHXSnVEyjc6VWMPYTUxaUi9ALjQ6",
-	"XNVq5eiEFGowle/S9FiVE9+cmxpkhtaSi79XIsOE+y2upNeslzwNd+f2kayjkINIiksgeYtXAlc2h9lT",
-	"qCE5gWSTnIteO+govBQQQ6xPuXXi7FiUcvdVPh3kergFdyhAicKui9Bi+LgpniJHzHf4Dj216mzOsH+t",
-	"ecZpQMpatEKFszWXa8drK8ieOnslVN4P9UMMuvfCJ1RQPQV1mkLjXAMmgvMsizX+iaZBva/1yaPyoK7Q",
-	"Gezu9zFtwD3ktYCV17aw7CUkxfmy4v51Lzo2RyV9azPyG/n2eoPtomQs02pdQyW5GfScU75S1E3KN169",
-	"S6vD7sdouSmXbAnkyex8XuRIcmdLmYnf3fBYUFmtqFLYbSz3PrAp0qvpnHggFR8/myxEvKjxCuOVscYP",
-	"Ia7JVIDnotYShmVitQL9tJVvSyHRoEBRm1Byuu33t1cihTEnyhEdZXazG8rsJjhNhl35YWOmfrZ+PqnX",
-	"H6WEj3fu9TCPJyNvOrpnjWlTN3nxovDktT/3WZVzh9qakBI8XFUT3/HaURJBbR8s6xYSkcAavX8cfGeV",
-	"K24n6Vf76rdS5XBxeQscpv5m98HbqEI0bTpY+0Jm9T/CSlOl3eWDjrpKS/p9tN/YCPgOddI1Hk8tISvG",
-	"lxI4OcLNNWCnrvYi9o5G2J/72PxBeWN96K+LiH3G62jv2dLDpEWuubjeYklU0npmu3PptcQzbb39cYav",
-	"w0OxFlN9F5exUNb3vpKo92CtLje+6IFrINqR/uNv+b6GuIR1JacHDEbToCNpySq9ntOSFLfhBW5YhPZp",
-	"Vc4frCpjQw10Bl8nNVyL7909RYvH0xHFILGKGUWUcZMn35y4xQsZczb9yWqlJbkHGYZUZUbPKWpWHiXf",
-	"SqCHaPq2vKIXYnuy5tU62irKF9FwVirL8Kma9zZACRURpDwVhQAh+3FvnREFcqmyXd0saxodpkPHRgXI",
-	"dEjZO2GuRLBE5nhOWs31ol6YpgnICCrLnAPkUb4ikpj8K3tNjJkRMgX2+E//6yJhyx2dJdA3oL8wLPWi",
-	"cEpZ/Elrlge7t48nlXpTIzRhBsuC8TQF6g5Spefv93t8LV72bwbBrVFajR1dsh4PH1uzicOJZ9md24Xu",
-	"3Y8ewZQPlN+aXJQDwcm1AsO22unUkhBmOPMHLJr3wGX2Wg5cpLgttEMe9Cipd8mqPKuNwBokKJY1A/Mv",
-	"Jsx5irkQrQoem76OE7VU103X8MZHABnl/bh/JX+0k7fYsTvpppBgBizXUw3cwawPxAup0g1K7X5CUBsm",
-	"2RlJE0CxP4bnoikhPvRIGRU1+WsJGFQbElTtuDKynVeIiHS1ptK6UGt52ZzkpNUvvkmTQ60kaBQj2t2L",
-	"YLzsAQFoVYzL0YkCc6Sw9I3HiY2zbryKtJ9IMgt2KHw1WXi0bBpwbH+qMtYvVkIMW4qtwcPKRfDzBnEw",
-	"YjeWT4nzEMiNTh0duna1RqQSOvQp8LoG63t6JiF9guKiwS/goTynAfFV5SsRTzsK91pUHtQF4mgG8Dzv",
-	"SLE5ALoDdt5y9y0faqmQaW8DziCP918ezXRTfEeVjN/2qoXY2OgtTpp+YRge7YSVoFlK6RnHHgqP7boe",
-	"Sh/1R+HPN/NTAyhwGjVpkBgJwzIZjdV33EdUnRm54b5r6+nC50Gm1cjx3pjCVMWYk3mvH0S7fW088XW7",
-	"Udg/xIDM6lxD9E0MNMH1EK9D2FVxyCkvHPvAduRAbJWn/Hu0d5FPUelicCXD3bfDfmXkeDDXFBRJFr77",
-	"c6qk5ViK/Q/QilA1FaZ2bLkuMBmdYhyNdFR+BF+ix61PF21whaUi53ZQPH6ITlDNriIf7A/eNo1iLcy8",
-	"wh2dSMcomdl0ZCUCWGqkkU3Ot3F0u2km4UgnEVVF+XcXPDNVNOG7i+7QWkUDDLx3zqdaJXeDgR2PzgZE",
-	"4TZCdn3jiAlAsF0jaJI/bL6q1IjKiR7weK/5+liMnwM+2ns+LDgGLRZdrVNYmws+G+p/MtOvd0ffyWk9",
-	"Imo10OFp0IyPS+qYMhfRcMc8GMFX5XR32nW8cDC6doQe0DdcgpFiqBSIbJNVMFBGOCZeM+Nuh85FgsEt",
-	"IAe0VpaAPCz3BU2UJREA8IylXAhfJeTR98u8WpNC3y0x2nLUGnKl3OBLofH+IVspKrvH6nkaOKs+2Qdq",
-	"fQaiK+RXdbOCjHHswuL0OTon0zOXh4KMxViddD+PMNxT3TmePW5DH0UM5OmxU1IHkM70sXov47xj30K4",
-	"qfYtrTu25BrPT4GBwRv00Vj3LCPi7FJ7qXq2HLqdCXEYbi357MpFMqkfU9DSaUp1V6Uw//DZ6MaGJIJ4",
-	"NvqUeO/kdLU6YWF2hjI6QjZ06GmU+FpUOaNBQ9kC8RlNZArPzaoLCDRp0s7DuwNTjzgv5wGeNaJoIgzp",
-	"hovhyi40fRJysDElU3jCGh+mkFhotfV1X9YZ6pjgM9k34L495ElMN1xKyGdUvqRVOaPBkhpr5ZKqfEbz",
-	"lpcq3rwlFxJmeFY3yr4REgbyU9dC3hus21z0tpJws6afstrzNDVpw+usx2ft0RDhy1HnSqh6m1pXZQzk",
-	"x2aSICckDSZkzd01bZO6cC5Fke+/F2g5JC/eRDGcBwlxioRIP0Z0RiKDoxDy6jxBygbzjeroMGLUKq0s",
-	"k8A1GCw45gx7F0WKA6ZX58zKX8Ucz0jlimo18KPkhcPXNbchaXQiTt0V1T8dl52pcpHNpMYV5dz7hhdU",
-	"MkYeYcOW3AC2OWOl2xu8AkJlRFX6ZDH3IL8VJkKf06GOzCC1m0vbsggwuv+IqvrL080xPeFQ8dacjfka",
-	"Fke5Y+kuFz7cm3qHXMAVstWStBJhsBNopeWA52wOVnscsDhFBxHFSh0RAlC525qoBCnVQD/oF8WXE1XM",
-	"GYxhNyK9lmDMMRpp83JYoZ9mdGGWr+HKchsT10OtIGpg7EDbkIVe1zgGs2nNCbCi9kOaDZm8e1XYnbFt",
-	"Z2wMtFLC+8p6lyraxDzbHc46C+DcNKxvbxHfiCpWXurt60ikpukQNt0ANl6VPrJJdXcXY6s4beqSPayt",
-	"fYMP+dSkQw9/qyjrpbbgR8uZ6t6qp85cCVQ4pPb29n+fqz0zt8LbNbuMV5xfVcLGGvYhtoix85hq5bGU",
-	"op3k5w11V6+EBTMhSaXtF1gR3hDlvoblx7esDMrFjADeDJm7PCG81P7dV6ImvVLKewTRdbgVhCrE9WEx",
-	"5q8tFOc40Ykamt+0Y5W0St/EOhbMUlEpMHDYzsRvvfIPn1iUzWoeU/cGjmQ2hapTfOYpg9xQ+UHia2x9",
-	"c7dwA3cA5Yf6En5UmtC8pp/Tk4rDUpPTe1qZZkCWiuXSQeqswxm+BadVRQcyIoZJ+oFaPuYrtoE8Y15c",
-	"NM0HfZCTFZWxbAlTHSVeGg/2uZ2xoMGR0DM4x+vCddTlYiq94unc5kbIkF42TyLIhtw6d6KiG0TO+Ggw",
-	"qKfv0l/9GxNjqKbVbrj5WE0bv+wWH7eOpz8mNW82vNGiSUtoxa+wtoiLSlX50sueie5C98pfZ/gXc5Ve",
-	"z2nEQM8/0zCj21QBmeBHdCia/vS7OYVZs0qtph+VzhuT+HzICUckSULPpLDApkVS/YF6b1vTbJggaXFQ",
-	"h3LDvPgfreq+OZ325tz/dcBpX608iJTSWFgzX92HQXLTjW3CB5HbmT6ob9WW2hEj6ADDWrwWOoyHhfCp",
-	"YATQUWcI9t1OGaw1TAOInuaNCbGxCZTpYUXRVEYgmNx2vY+le36o19/dFuUhRjKgvGmqrBW2Baqzgi0Y",
-	"yxCS6al/zz3rBuLMijzScYQSBaZ3hzmlsmQ9y4wNgGwVxVA7jH42Ec4s5EqMGZluGvfWKS3wwonbpH3Q",
-	"3Fuzc730qIpzlnHLfVtww3cmBvGYKeq73GeswcbX//zvF616ADf6F4ZZUfiWUSul9/phf/mHA4D5F5Oa",
-	"muTAB5JzfCiwZWMGnDIs+hbo7OI+c2yZ8/Q66m3LYCCbovAW6ymEEnYQ5TZa4BDyfxm3bKmBX5+o5cGK",
-	"FyLf7e2PxUWVObfC/WOyqDTYDR8AaVjlcCu6sAPtUjyIZZL9879fnGgB12IIImKp7Aar4Fspa0blGbNq",
-	"DXYzUEo1uWt/DLerVTx+mkYY8sQjqspmHrcqUo/WFGvcH5O7K/5VtOzECQ8EtqLrj7MCcgsZC1U1B0oI",
-	"jusT8UHFJxI6yvmLWJgTfdNsVCxR/tnJhtdCXg+Lj1N9xmqfit3z/oA0IoeEvb3kJ/rYjTCpMtGGk5ec",
-	"mRNx5ufYLYuIBrNU/rLSpYoB6yEeYgskEcymhVSMFkkLH8hDdfgsyOXQtXQ4ZSauxGKKQphqVL/YlZC9",
-	"BR4KVmbswJwm6pEihX+/mOjjxXdjc6+9Hf2wQZ6r7RyzniBs4kmjIO3hPO4mW2G4t8EA+t/kLM8sWnyr",
-	"gWNtf6rynGv3Xw1MaZaLMhaqUCUETNt9YL9//t9pme2+1mBqPgafkxF1fB/XGvAr8x0TwkpbPcU9LUMB",
-	"C25pTfx6sknNP3GuE53s5wJbMLj/K/aBlppd/9v8UqufKVLjs/N6oI881cqYGlMhoMirG9CrXG0NQsCe",
-	"6CJIY8Us3pJugcjwlQW95VQ0GzHaRET3yCELZrgWRRhwsFtJHXzfm0sJcgLy29a34Sjzyre6yZ2Kczi6",
-	"NTes9Te68Y+KaX3ksYBWPBsepqCWd8oLu/Guae4GXsRDBpMS1lv9M8KHY6f4o89cvEfE+K3/xKSRPsaA",
-	"iPZr3ShVcszF8dG38ZnhLCDwSeLgJdgtgGSc+cTHVuawYQTwjfXGRRFJGXMm2Mn6sJ1wrO3JmuLtEQQn",
-	"mfiF++/EqVLXHM/14phOih/mefd3fq35VGzqaDVqq74fIBtER9y3s32rCVJ2T2xjB/rXGPaYjXZQcNJO",
-	"+NcHSRHF9B8pJr+XAosakacHXWQVNmlnVrURm8xGlawgTd0woyb2GQeIoTg/Y/gDe05+aHek3UnfeKSO",
-	"HcSD85brNUxVWLfce3vvhOdCVcijeCROH6GKHJ5TFtz8mjmPE0NMEOZeLzjpVrXgjPrc9Rn7uK4ikyWb",
-	"h3yjQrJC5LkowGowod+tqf89F/TvBTeG/hmZOvkkM2dyO3bFfzwv3iSU21t3z6Bswy8MU1vJUqV0JiS3",
-	"YB4xJ0uwlJ0gTT9JJ9/XkLGUa+1G5MxXvGBTp8ypNR7Yn71enb3lNt0Qi9DVEMC5ttx8kgXPAFs/ETAq",
-	"5Aa2NSYQ6tYBJ+brx1+2OwAuQcg1qpC+EdGjT/IDoipWiCUeIOawQzBrYaVyhm0PML85z5/Sv/OQlO7W",
-	"uFX6+pMk5jZMcq3VFjQtoT0tgY9m5tEnDCJS96nF86AttSqBniweB/uJl2LxZPHVo4tHX6GssRvk83Ns",
-	"sIQCOQZn+7FuKw+IKOQ16h/V0iQewQoVp5YX030s8Rk04NGHMFlbYZtjoeTrbPFk8Q3Y5/hpDC6WSvqc",
-	"ky8vLtCLr6QN9kdZ5iLFN89/9JWxdBQPVi65D3xQGeolva6YH0J7KTKBV7wajgrVUzwPfcw+44jnSzIU",
-	"/eZ1l/hGGPvcJyPcYYWTdLHnQkrI/qKWEY0sunJHwnAGl4TtBMyp+thqQBt7x105/wlh4z4TT+UQM0k+",
-	"1B4ndyW3jCWcEJ5lJb3lkwtj+1z0V7kU8i9YL7y3x1/3P/dO1iNR2tGxS8S7mhdgUe8e6P3QPHL+FwTQ",
-	"w35b5wh66b0Rpe9GGwnEgtlQqwd8/iyEpDLNt0KuE5ZzQYFaH6Veg3LCeUcv/aiWySeJtiZbqUozRBX9",
-	"49dPsHrCdyt3wvtNQvUUGrj7e1r88/8moTWDBrbcfZItNzMi9NddkPy9nrHffc+/JyydAG+95eb3JAMe",
-	"M7FC2fBJOpkGXDOQqlpvEgr2XZAQ61L1UsONgO3zsFV07YGxzxWld59GOoThP3cvVqsr+DzrzKrUgj1r",
-	"GsA236+v9KWQXO/6zq344XTkv8v5y6BQZzVK0aBwegmFuvTIO/cvosLXpkioy0ZjD4DmWlCXVlIYzF22",
-	"R8iNWKJJc+bk3fgmva4f/oDPPsRWdb85VaQ7bfsLw3BJCZOUlHEnWZ7UIqq7L8+ybG+Kc0Xi6wyKUlmQ",
-	"6e472GFznPs44/sbOeWkP77Xr+8p2dgE8m68bKzG/nPm/CeU1Z/Pc3EDgyrdt8C1UyZZ82a4djeqMsBC",
-	"RTleONjGSq7df40qYKmy3SfpblCQ5glD31pdTHktZMY+ORN1rcGYTwvU1HfuW6/rb70REmIy302reerw",
-	"KbNwa8/x+1HBe1DMvsGy2VMpAALjmBx9+FRYsUBaLPbZLWnNsfE0PB4H3CLNIUZp4x2hDzubZEBzueI7",
-	"Z+fkQgIW0rZ5LKGAoqnRRKn21vuKRES3+wB5vscRxwmIGQGM0FugFfP78uJg0A/fitvWh4TN17FdFHeS",
-	"CE6zH73R/qKWD3ONzTBH/N3VGJaFMpZVeu3E033dYWQ4/CIvrndYjPnA9xXSq0+fZ1kGd+bIKfbgZWUb",
-	"c1AEy28p5CP22hrKTqXiHCw9daJkx5pWwn0R8ny6cfi6NoWPZ7ToifsGbHQOF/dNNm/lP7SRmyzKKrIN",
-	"l5V95wuMZx641VsPQPMrPJv3TuTvoLSnOprn3FphK0rZOJr4Uc0A/YhKYq9ZVpWUvuvPNxc68f2pODV3",
-	"sJWWpmnjpXTdsEM726Z/zt8odf3MPgvTvx+yh+HreosH5oB6eQNnnbb2ZMywVJkAc/6TU/k/n/+0Urr4",
-	"PGhUPGPYlsIqVmohbQ0PeA2lZT7gH3UBK4x8zGO2Z4ZStH74eZ00S5r7Bnjm4+8v6MtnL4UplREhN3bE",
-	"KnlY2Zz0ckKk7wqlDDSxqWUl8gzdpOYppWYJE8IVZgOEl+0eolSaJ3RK3cFd5lxeg20nMUdsEb9xo6ZI",
-	"AwscUb6jFo4PfQyPWmMu23yRLL4qVrHQ7A/9c6AFrO4kESs70rwwAkpEHi7c0BA/ihTG9s/TZWWf42R/",
-	"/VcsreM3eMXi2TrD6pNHZbYaFKgf6nNIdTBT5al75cq9cbRUPcwDl7wE/bOLX+NX+SuSv33h4nPaxriA",
-	"HmmlYzseSJxSxH1HV55TacK3XfcdBpJ9JJhdRNnlJX3+Hs+UOzwvQ+JelI4hre+XYqXUe/Jrl6HtbX84",
-	"ITpO8JPKUuKc85XIYfQEbTcqb58jp/VkKvVuSavYNUDJqFU9eazReamcBoOOqZGz80rkcJ/np/WVofPj",
-	"V/KznaBYTJ/X0/rChJ2n1swCnXyP2FtfOBWKLyun7chQm5mvfKsRoZnT76LKTocCv43T2hD64U7se+DZ",
-	"A51Y4DoXVLMSPa1vfb/m0KBLaM88Pha8BQ2IXM2pHh379/iDapW69u8gfmc/oyXiNxDG/tnP6SEc4v5b",
-	"L+sr75Br/GNItqgXvfi5VRZPw/Of/B+8T/dYgzRiydUDj5pzBwDOhn1Rb1FCiToX+AvTtrjCNbHmQlIO",
-	"Yu2RpkzTrbN+a3JEwlb8Ghqeelix9KtyMPc4a819jvNJXY9vnGVt4AY0z+se1BRd4GypbhPKMeNslSul",
-	"nRpQRx5KRWHLPcvLJ7hHxAnffcOxeus+bgg39M/le8RlDbAAku2UPIBvha4BJ+WFd9JdC1vl7gYNgAe+",
-	"ULrpTZ5QszpKuA6hJWwy7G6RpbrtE/0FTdbtkPmNUv4FdwMPkJ+IJdygJ2UCvMRPzwJvQzVCLQoazaJQ",
-	"N5A5xXPDZUb5i+iXoxRIdQM65xFj4NLN9J4PPn7D/HaPvU9fHbXj6lIBzI4VkhVFNymWMLaypsrR3dh4",
-	"vq0WXK5zMJ+k3XCnNDLYAbOQOwOk5NomLBfW5sBAZoLLJ0EGqBW7AW0F9vyvh0k+yVSDOxbEJarSKRj2",
-	"u0pI+9WXv0+oY0VwQhn2O0zA/epLdpuwXcL+8fsER4XbT1LIzA2OHr4wPPvdV4yGQnn0++ALDt/83Zed",
-	"n5+6VQFZWCi/wkCBc1dNWb+o67Pc082EK5mDwe0JD/rCf+95EuYRc0TgWabBGF9R0ajqtadpLW6wKCJm",
-	"M38TyBxPoPp7Bfib1wNvFgNBgccX8ahALybFsSIJex4xblmaKwP5jnKePfQ8YszzTFRUzYI1gnBb5li5",
-	"7nOEYpOThNITMQBO1y2y4LevadSv8Y3mL3t2ww+/3nTlk9klBS/NeQC1i8qQd9jwykLknLRPyBJWqi6S",
-	"9iLlKbvwp6EqE/aYZWorE/Yl42zL8zxhXzGC6ot7ijTfvuXlbGvgpdD/OcUUeCn0/5743P/52d32BS9/",
-	"GazSgecfCGoHqd3cNfPYZu9SecqEXAkpLPgrKtRLIPJoNAnyG7AfwkSJh/6HeNie4NQB2dpvCYVipBDw",
-	"psSFPopRl1TJldCF8f1jhO1wQd0h39E36rV8G9or/No9lrQQ35LnNxiqJZqf4+V2VwfXnvKwEjmEZlIx",
-	"BefLAQXnXnkkbi89k+zqwxvH4yDQz+pER8LePf+LOwxfvX2VeDiyxxcX7O1zUhLxWAjD1hUY425Pf2gw",
-	"hOkUxjKcg0hJX5krnr11uz6Vb+8o5352tn0PPDs121oPD3ZaIVkn5nmPqVG+8JdlQhMaIDVzClXeTl1C",
-	"C8n6iq4AMstX2slLDFwPCEv3td+MtES4tt+ilMSk7FP4aXrp+W99p5ZfZIL+97Cl+T1wjn7ro9HqZs3T",
-	"65MRtxSprTQcsKs+hERddCw4fZY6tXHfVcO7UQnt1tQ5balC6N0t33k3xZbvUMMqcy7koCV1SXP6hVhT",
-	"Axc8LqFzu9f08D6Ffh+/UzhBDht3ouBrOC8p0nJng8AzyM9uFBC62vlP2CvxYLbyhwaPrZ9X59hVWENt",
-	"F03S9jAyKojkzOlvj9izPPdPsbWiqJGS4HSiKPO+D42/fpXZznXbsl9zvjP3zTSXOySxd/GiDnJBKXWI",
-	"qReJSeN7k5OWT56zvG4cpzPTlw2Cx4OpizuG/R2IM2WcGHZ62yP256nVvaEygYDqn/rEC0MVH8KwTEl4",
-	"xN4Av3GHKOUyhTwSPqXXn9XzvPca4Eu/lp9dfNVEwpTfYQIpfd2PRqvKoj8y1NMgpk0SEt2QbGpFWvej",
-	"T3IiURllEscJ+kkG/H/U7QMeU1070Kd1JBxAY+Nn7lEm/vZYxN1Fw2f4jVLXxqfaOVYwtrHMsOLKvU76",
-	"WeyAf5JRZnB617zDPUjwlzj9f0G6rQCyYbq9cr/6Mg8fl46rJqGIjsB9fPJbIOUnefBcuw8RJRJEdPCf",
-	"Kcgvw5lWW6TxJ9kmcjjvMwiNK/pXJLTb+2FCo8DrC/GYtI7TmKkVRWmHaeyE44PQ+Dtc6r8gjZ25G/pa",
-	"xuWwU6JCBWtjEjc9zyk9tSpLn3dINexb0AyyNSCRtzzPzWQ1jF3Sl/YIj7zSozy7I+Evw/r/BWlvRW6H",
-	"Ce/72zeOzogY7zTYWu4oRSXkoqG/9JPExKON2rKCyx211qqbbk3miU+y6R81LgrGGeKTPMgRH3BX/pXY",
-	"oe59MwT7ENrjTEp28R3sh03B0dJw9/KgC0mtVgbstGTqO+as9E3uOj/Ie0rUqnElxCabiRuRUSvFfa5o",
-	"fGX3mewcqDYUAh861N7LWeZcwi+AO+2o9wvRPzFyU/BrYBwT2j2pBKoiURfWFdh7BjJxXxgq+AT7S9jX",
-	"87rZ2okTU30CAkKhrmrdwRCip6OP1/7x+wl1ZFzu6L+B+bQqlSZbz49hIJJVgkGEK/hZYftmoHIZjwfe",
-	"kUn78igCVLbXu9CNchxK168LYunc2Crb3ROIy0rl2DoFnabcC7+kbvd5DVA6DTKWy3TlptUqOf6tlLzi",
-	"ugalFv14Kso2zfxPT9rQEp8kjo/w+7Q2p4T6kEmnFe4ehXF6dcz+Pki81/P4oUlN+z9Ea//riYhtoSix",
-	"fvH8JwQ7mIDCEwJV3DK3FcyIf0AMjOcp45jA/4XxdbbM8ALY3/22mhbcQM5FPK31g5/eNP02VRWCOEYA",
-	"J7/uCPPHMUE+EGVV3RFP02ov/q01Jl9O/9aUxizxLzn7/x4+9RuD//Cc/lsHYIpHIwP2yc8GoXTjNj67",
-	"RaihbGIksu6kfdqrq8EQ+cJ4Pwn2/DDkOSHfimFwA3rHNmK9YaZUlkmAWAnnJSKqwN98i+5fl5Jylxbl",
-	"vUNGW3Cqu+yGnuXyGrL74QEifchGJJsciexrOt3BcscNnzAl16HZqTJ1CjcXOpxCdyCblP4c+A1QbmvN",
-	"a05T4hqoC9lAMfh7Lq9/nbw0ihiBZPQMEklnJSrfgXX2Qyh91IaJkYcTnBe0leuesBOgjHHyTRCnboyD",
-	"iHl32ZXQa3p8Z2pglYfZHf+1KZtDCVAknjUYIU0H8eUeAJ7r2f1Ck0jD/Aix7aEzSWvS3YM/oubV85/C",
-	"HwNQyADu1jCtIppKM+adMEKSX2XZzWyeuXgQnrlrWnmcZc63TSPKB+OLQUXjW7VlRdWUVBP0ECY/r1Wo",
-	"hq47JPmp99WCZ9jKLbTYvB8+CaM/MIe8cHY+aGxmOQSc60/U8ZziMRyGe2i9B56ZvRZ7jshZnY3uGw5U",
-	"UsQApd37ocP8PdWDtJvY3wONuh50bD14VIdyfDHuNY/o4Njh0O8wFYFZQ+FpQcCVTNwJJqSpNhnWf+iR",
-	"SU6pHxGYf5ZceCCFc6qy6XsiqNMUf9Bo5z/hf+PAXjGhS0/fWeLGKs6wJYQW641txCo4AQOZR+facl9t",
-	"i53CjBV5zpbANPAsBtajNaT2yMqiX5wuMK8I6eL+i5DurAPsMeD5RhirOrgwAyf+W//gg53Qj9zMQvDz",
-	"XOudCqfrt5k81AmN0gcbsTysmIgae2/U+rLK819wtSBO74FNvOabp24712MEDVZoKPyUH/rS2Nfe3FyC",
-	"kL8Per5vVvtbEb2qsjn2xBttTIsQSth5Fh/GULFkV3/7hinNXv7nqwaMy4iizMVKQMasYhePLv7AiiLx",
-	"GGtUqiK0T4aNK+Dv6CMP0/nNwq3dC5z8qRshHGj+hi8el1ZyOq4IWzWgJda0vQN/1JJ+8B6+xCdmKN53",
-	"ctzEhs1FIWy87BbLZeu46R+ODTmba1HGP3AxnjM50Ejx3jjCEeOSr2EEuPULQ33Uur1iE2asrrD1NmAe",
-	"wBby/AnDra2zh6kyATfjrix1/pP7z4HOcFdWi9Ar3D3O7Earar15xF5j2fnOtPrAhYb5UlmGaQfRVBUc",
-	"0esME5oy4p7cp45Gu/BgRlSOKsAdbKjj1K1fogk1XTOLMMZdr93uGZhk77j5PqS5474319oh9vpZjJ1T",
-	"HKQIZUgqjgmpN2AN40E+BeB2EqYohzyqeB/ySJp50oicrBmN92vYS8OLkrp0DKuW9AzmPzfZZ7y+lZbg",
-	"Mf+5hRvQXl6JiPP2WZZd0fdOYg0+bCawh3HJhbmTWDEplwdU+Y4Oz1Y5t77domScufcTdvk96vV/ufzz",
-	"N7M096uUTyx7yUpxt8KUKSl9P/zmgMQeQN8Pn/LdxsL8BktK/nL17nt2hS+F6JjPwgmtYEba6NB7d73N",
-	"JsUo/ON32xmlDthCV/6Zh7if6VtTrmevIyudNdA3W6Wv0ag1VVE41n6y+I86DVhJj82U+s4smVitQCft",
-	"Di0cg5lYf7Y4N2CMe7MtevZ6MsNayCt67BfsrgszfGCPXeeze5XjsK7uFDwLtDn/yf/JG13D9YuBSPdY",
-	"bDe43I8BxJ3gyh+q9OsqbI0v/4ptGhWwHpHL2h58KMXgijoOcMs2vCxBdoy0TElgPHeG2Y5MXGe7G8JY",
-	"DGjCIdRqtyKNwSpCnv/Cz5+fHlY5P3iJx2SWRJD/Ux/I81zcDLeze+WrrzjzbyDUC9pbcu3+a1QB2Io5",
-	"RyAYJZ8wiNWK+9fbpeJ+4YlPft17PuU5fFowzq7cn642ynFd7Mk1r9b4pGSvnV2DV/8bIevnSmVjZeS0",
-	"tMky566F5FRB/4uSKobv7lGkcOZUQmxtSPx7JmRTJIqDDMgK9/Br+TBueFGzTKfewPGcE1bKRmoNkgXq",
-	"wlMglDue+9a3/BDHufFj7kIuspNLhi3fjYC3YQNpSXWZ5OUDadlWK7nuqGsrsa40mHgzPDfKNMPN6mCQ",
-	"HQdZ8BxkuvngBxl0txc+hhepGnt82L/eK7cpCmfOruumXn4R2CcGAwdxsO41pYHNgUuIoCUM2KX3dI0h",
-	"JQdMIGSkn0vybVQ5qnS63+/zenfjD7aUViUFD6xhm0435Tsd5o0qz+uBRlKgL8Mzv363er2Uh9beBsh7",
-	"Vze95csczPlP+N+xClxqNoyPNVixpKUxUzrFHYv3onmoJKc/SQOFSFXuDPAl2C2ArFtaGZZBKorQNzdV",
-	"RcF9Z6ZcoervLAQM7g30YPrAlzn8XOmRqLWl5mamsuaWZ/28fxHlnhFXeZjf4erJH9USHUM8vXaKh1oj",
-	"qqtKr+N1lJ+ThQF9Ez5d6XzxZHHOS+Ek6v8fAAD//w==",
+	"7L3vlts2si/6Kli6d63MrE27205mzh77y/Wf/HFix73dnnifsz0fILIkIU0CHABstSbL77TXeYR5srtQ",
+	"BYCUBFKkWt1OMns+TGyLBAFUoVB/f/XLLFdVrSRIa2ZPfpnVXPMKLGj82zPzg5CF+5OQsyezvzegN7Ns",
+	"JnkFsyezK/dbNjP5CiruHirA5FrUVij3tJLA1ILZlTLA7IpbdubeMKwUxppZNqv4zWuQS7uaPfnqPJvZ",
+	"Te1GNVYLuZx9+pTNXgr9n30fv5llMw1/b4SGYvbE6ga6M1koXXE7ezIrVDMvgT4mqqaaPXl0Tv/LZpWQ",
+	"9E8P2n/zk5BNNQcdJvG/+yaxucdJ/J++SfzjvibxqoCqVhZkvvkBNvsE/5FXYBhn+YrLJWSMy4LNIVfu",
+	"X+0K2KuXjh/WjhOEYbwooHjCDEjL+JILyfjCgmZcMi7NGjRbc8NKZWzGBL5R8QKYkrlbBG7ECngBut2J",
+	"zgQfuBkm96FphOPafW57tXjDbb7aX9f7FbBr0EYoSXzsFkOLZMZybQ1baFX1zmrxgAYeItPBs/C9mr9q",
+	"T2LN7ar9ws/42ygu6F39Ba9B97FYjT92BwTp2OW/ZvyrWTYrwVrQs7+lxr0E4zaud+4m/n6b+X9yL5ta",
+	"SQMouC60mpdQuT/mSlqQ1v2R13Upcu7IelbTE//2s3E0/qXzrf9Xw2L2ZPb/nLWS8Yx+NWdhXPziNpd8",
+	"cJyxdty81kouMyYkWytdGLZQmtWg6hLYH95984L95as//a8/4ub4YVHUCp3mPKt5XUPBuNAsV2VTSTbf",
+	"+D9lOHah+VrI5cNZNqu1qkFbQbuQQ1mmZcDO4c7cToLNV/Te9iTeLpDhF0Iby3J+LezmCatEUZRevgMr",
+	"lTuvIAt2k7FNxv7xlK1ALFf2KatVfgX2KVuIa2D0PcOA43EQFiqzNcFFqbhNzc//A9eab2ZE7sAr/0Xr",
+	"7K6h5UQ1/xly60Z4Zq2wTQF4y21tE6etH7FLi1Ip/aJ6PPZxrYjx/C9zpUrg0v1E2zNyHL9teILClg1x",
+	"6Y/4/Du13t+5bEYEGT/YBT6fGkk38znoZ6N3zzRVgr2+U2vPX8tGg2Fr0OAOzhUUTDWOc5RmTpdY8w0r",
+	"lXL/jjySJOLhbYl0HP/41kLHvLLDn25u3VHCBFJs2siC5LD/RUgLS5pGUx+mlZA4ynXQ53ZH2ZlZU8/C",
+	"w5mfJk1ge7qeWzsHIDB3y09DZ+4/GjBE7l9mvCiE+zMvLzoEXPDSwC5NF0JC+viM3orUenHYoeleAtek",
+	"CGzPp1Bb8+mQZiGkMCso0rO1yvIy/eKab8YfxSjCDglEnGj4bmd2/nvJtd8I073Y/80p2A/c//2bUwQe",
+	"uP/7N6dqPvhH4qLPZs+D7rRzLMefsvn4RytuzPinr91dCVOffzb1hedHSgc/Pb+qbMZnbi9SNHoOMl+9",
+	"VwXfJHizgX3Z6uRqpYxljV46zQTv8O7FOzTdlw2kpH4Jxig5nmlf4/OpkU56ralr0OkNKLkFY0lz5xoY",
+	"PjlyD7z22vNNr7uOX8HQcLtHuHEsEb/gF9huf7t9/Zyi6SrunGqzUtpuDzbLZksoS5QOJfArx4Gm5Cjb",
+	"rdIyfdqFlFB8r+b7jDjHn7ZVAm7hgRUVzBJDLZUq9gmXc2OFXJqWbKVaLqFAbUB0VMSOLBXFCFMhGB6/",
+	"JGyV7v7ju/hoFpbk55rc71LlV6qxEy+4Qpi65DkkNqB6jcYydyZxNDo18JLVXFsW3nTkG2HiJ23885SO",
+	"pkpRTGBo9zhJ5JtX9MKf6Vv+b48OsLn/XnJP1c2LlRI5TN1UgHqU52N/TxIbAlVtE74OYdE9sRDu5LC1",
+	"sCvVEI0qbhzNhNxi0442QO8kKY6Edr8zYTPGDauAm0b7L3huUJppkcNTxufoPFmvnMZMLhIN+ZUiXj3M",
+	"FZ31p1buBujKDg255XKJQ5kS4Nr9wVnXqkGVVpWlWjvFUTXoF1TrtOxYiyJxVXlL0qxU/YVhai3ZXN0w",
+	"IY0oIGNVNWZFIwi6w364xj3my2Y3D5bqgf/HAoxYyofP1U33hweiqp0sRZ+pXTkSc7vauAHPcqXhjF7D",
+	"Lz5XNxcll2n73i0Tt4zxsiT7WoBB6gvLjOXSuxBaI5xUc1arRu8b/f3s30vhPRK11uk4BWgllqvRtonj",
+	"krHPSuAazFg7ueYSygmWrXs8adi6beiOsu+o6J9EKwkfdwXh4/3P7KkT/JrkwrhNNwAJlkL3qucalEEZ",
+	"cw+ih5LxuboGx1l4mQi5ZMJ0VaF7XvDeBuC0D1pBzlIhl5Wo784KCGLq4A6kREpcC7G7PyGeszzp/Ccy",
+	"OrEtr3fM7WgaEGuENUdOT16bWrjlTboy8xXkV4e25g1ebC/w0U/ZzFshg1/Zl3Zr4HZF12MQ9ym3pRGN",
+	"OXCHP96T9wneXDWVKARd4Ieuj73b4xClwzw7n0kRJHgN4pnq+Pr//TxxQbYHqvNzPCRLkKB58KbEJfyl",
+	"M/1HSe1YGtAT/H6v8Pnt+XyVmM+VjxAORzCy2d8bXnpKBI0CeT9XbjWoTKB67bgBcuHMnqT64EyYhP7w",
+	"LHP6MmeLEm7EvATmLYiDesMBLcg0esFJBz20wjWXO/sbVSexRHsiTM4pTiVwpzapxhZKkZMN3ZrGaoXT",
+	"to547q2Ca2eVmSshaXeM0wmTm9OS6tHjA5p3oEe7xC3eahkmLMxz8khtCaXQsfpSI8qEgvyMVaopi45z",
+	"mBVOUbQKZcnc2bz7+hDPtTIJv3NVZRTIEzovfYBaWGb5FZi08qXBIAVG3Ince+rGH7eXFMRJXYtzVYid",
+	"kXZMblVsknpcyedQHrZ18f3wdEqE7c4IFgtPy3F3KWitEt4Zs0J/DGn+Tg+Ohq5nSeN+rAW4P3FZeNNX",
+	"Maks43muGmkddcbRBG6s5hO8TbyCIrX4hZCFkMvxI31DL/SMJcxqQuACHXjTHr9odqOAQ+6YhdgKHHRD",
+	"VmOUs/bbV6kUgRcYNTfOZpVwDf5ckTlTKPRm7M3oCia4yC/QnfIDJPVLN9LlynNuQm0WhmK3ZG3bFVSp",
+	"+aAQOqgsuYfQ6AtvTNi608b78PgkPBikgSldEBk2rASO1/Cob75Dol24wZNf9fbuSJFncn+pjzV9eHXY",
+	"18or0hdgN9y5LT37hKR/9bD4pMemyE9joR5PXrwOLy3USRuKj47xY2QvbybogK9VfgXFZc3TRF5zLyxG",
+	"WlQTvQrr1WZrpnv0GdRvrjABiA5rPAXdTfCSpSsWwk0VKNS9yD1PBzkYVh9kcpTl8bjHazKwN63Ii9h4",
+	"H2VBQ/G07ErtzmUTGTnqAwciAMg0PYHMeVCwDrLd4eCmsXw5wp9Oj3UG65+0JQfWjlHo1fk+x2FIT8Gn",
+	"MrxgyB2LKqPPHkv6Y3PeBGtqj8MKlfxnTPcafaVWQjYWxrpTatXo1P2kDLC/N1xa9A+yOZTuplqBhqfs",
+	"wSNUUqUP++7ZflaNn61j6zSl/XkcpnOhIp+HjW13wI/uF5nNOjYaJdBZleSLF7wxicSdOS/SUfUQPer5",
+	"dcVlnoyWkgkgDO5kxnKlNeTWR51Was0qLjeUoWK16HGz7yuepQF00qenE39+3recYGIHc5KSsDBHw+0u",
+	"HSySdCmjUC3St5tPPdj/oVkuvdN1X+Tisg8nlvjcYLWY+Q+1w0YChNEyJGSHajt70t3BNHe47XhWcvJm",
+	"78qNa+912N/XqMmldbxX4+KJdVOWCf3KCJljWIa7iUGROJg7exbuqkheGrl/yS9W3FvU2xav+6BJXZ1d",
+	"kbBrZPafpf4NbOME+7/Fbdn/yeSaT/DcGsstTFvPrqdue0cDw9E84geysHNxYf1b/w5MU04N97ZbueV5",
+	"POS5K2Dhvr3tgXr0+HwgmL4rvPv2ozeg/WLFhUzfxLyYEKQotKp77EkNfIpR5Cy0w9cPPhU+m+Fcw5d6",
+	"liklaf+7vqa5KjbBN4EnMwtO6wrMiuVK6UJIxzjoeOzE7vZ9UHNv3Yy4LFoe2Z4Qxm/O41WvpHdZGdDX",
+	"YJhx1jQmeyVOcJMweFVjw+q8/Y3p92uuC5MOW/u43W7Q+syMuwUXSo2N4+3ed6bWmA2zpjxf3UiJ6StL",
+	"bsHnL7ozXfo75xr0gqIu+M3UlVj6UzQyrEiPjkyX9aHLvaAiGGFs0DxGJp6KamxuLeRBie1411e8XMSo",
+	"UdqZznU6GI8OEfQIULTQ7X2IHDrtjc1hKaR5ykpYWPTFNtKK0vtRDbuSaj3SWWp8pI2X5dvF7Ml/jdrg",
+	"v2WJVK813wRvsFu6Tx7CPz+gGLs7N8KwvLFMSKsypjQj+4txRvvkaLcSFA/bdRlTjCFE4Uaszaqxwfhr",
+	"kD036bTIZVoRa29Aqr6Yk0HqGKxlnrBwEhnxlHTikHigaFV+xkmpWgLXgdMn3I8Ynj5NqC6bOQNpfbrB",
+	"TG84+JZRRD90mHDmdyG5r6pUjX4HuahhYuz1GcvxZR/ZWHNnENt8BQVWVCWurHQt1NKdgLmyK/TFmxg2",
+	"6Q7YEySZmH5Ui2UFuwG1KWlgQfO49UyWmlenGSmkHnb0uD8nq726DIIvpdhhKNhHHqwE/TIUgYVYinj/",
+	"m5yXQFVKYc9vFTTdZXBf/BYHPxBBrMTNQ8/jU+KHlbjBT79QjbSg66RpFLl60PGFD91VgvIRMjzs4JC/",
+	"70VTfyPIFby95AHu3U/l6TGIewxVGjo1m5dQqYskBQqxWIi8KW06YumjRkcm7ZLP12ftdr6UniLGm6cJ",
+	"FdIxU4pBiTV/qB7gQ1ggKqFkahG0bKe1mqfsvOurO8nlpG4OsnTMpf3kUw/GKKLtPe7ewvvj4CvdKwrt",
+	"P74em9CFEd/xUVUflBjOTlnA4ZS6b4ACvcFCGaXeL3nKGX2TsY0zE6sK49W20dL9tYClBjIUgecrX0VJ",
+	"iXkc/biOQ9xePUXGCCbe2GBcnNV2GvZe6hCvk7w7B7t2UwkG7In4cqXKVOCR8pXRjiibpdseztyjDGRh",
+	"njpTwilEPhEDCzjgGs8RvcO1dxkHO8e/ENVSb/TMlbWqSlo9IaI8tKU/wKY9MVfJU39LgINsVvr6tu1h",
+	"Ka+fKcnWvCxNmxThl87ca86IKaFgdqVVs1yNZZTXQgJGlg7yStjn/XpNdI3ts21TloxywL2RqFWtDNWf",
+	"HYtB4AblWMJCBeGJYMm6OHytXuBTLTkpkSfh2+35XksxfPOv9ViJRp6V476Er769Bn26WgYa86/1s2nz",
+	"/2v9fPwLeMkdTh6gxzqh/HCaqbA8HuaBU9xxeex5L/w8UAgv0UeHp6gUEJx4+3JkpL9kMf6OMCtlT0tB",
+	"J+gmVOeIAlquHz7vmF3Y4/HwDkKU1GZFTrhTXBDo13ve6xs9csD3Kn3LYeS/48uyWBqZsfY+wtcRm4Tl",
+	"SkJQ1dDhw1HqnU5pi9nre/NEH0xnWhssf8PnT3Uzm6ZKf7sAqLNw1Tp9qLNruDt3oL6apnaWnUkeZN6p",
+	"p3Katcqv0P0IVC6DTr2OzrRz8Yw7JfT9w0fEivLg2X/vnvHevFNy9vWeK2RoFj/BGHXQHYOXUPf5wadP",
+	"0g34QRQnHFDYVVIsCVSr1yuRrzpZHmbleGIObNGUZeBUclg72b+AuykiQxune7t2L85WZ+gaXlv3u7dS",
+	"uvKww0Ddbe3SrMVtiNfMuNRsb/gemZtNb38jyukeyDVq+TQWs4pdAdTMUUixnGu9YTHM/5CR3mzIlkoV",
+	"uQXjfTDB0E+7pXqrZ8QVPvBjpa774ESa4CGowCTcppffPXvw+E9/dpJVWEMRxIUI7DdYDZLwGT4+P95p",
+	"GHXf4YzlEoo33IIWvNxWZCe95lGztiPew+HuRDUVRnTDUJ4o2WyPbIM8r/KmojDhcVyvUvlHvFKNnJDQ",
+	"ON+87A+Hj6mhbIcaUUT5457beT8zSBdHOyVDbbxfUxZ2I4y6VfmWdMBpvn67WNAEdp2EerSSPQlJKVgb",
+	"Ix99u1hMzK1NRcjHRAp3r5QWiodCcbEkEFfQzq5vY3szP31i1+iaFKJQwp99cjCc0Rg2uIa+hXufxc5B",
+	"1cCnleLICycSEsvmWqfyIEL0uamfMoQMSCRkbjt+TjSf3rM9ITF8dKlrNkNEu4Fk+vj73nxuRn5hc0zR",
+	"7c0sQzBO+vzhFPy0LCPaxrpcn45NzBOINvSNllB7+xJySHbUgp++Ze4XVnDLSddJsYvdPmo9V74lZsMv",
+	"JWfXpK6whMQyjHIXH/3lf51T3Tgp2pQaWzgjMCZ9oH0sN8xnE4+g788EGnMwrXIvCchilXTubL+Y+tqf",
+	"9NrW3CSSfJ1BvdAALZrMWEQkrOvpBzNK5G15E0TCjWUhcJbwZZmgKB3cmJ5EuJH52T5BjjK0cY97eOVN",
+	"iAUmchj9n4+H4Imb1Z9Ne+B68F5UHKfN64yzSy3qa65LAboN/KVsCkgWnnqjZc0Nu4Laer7JsBBRyXLj",
+	"nQ7dLN/OlTdyV8jTkcKaMcxLqATj2Gf7qSmD+f2rfjgbA5bxEEw5DI9ETBSnEFeQtXuZpIPEkMU+a2Fa",
+	"eN+ZbYvVhGFBG8jYfMMkrOlkEQ4vO2dUvzwBw+K2dZl90sZNTUks10DXrQ8WKfJBa55fISv95U+sBs1y",
+	"kBYzPMn355gLrmMdiyG5BdIHfAZSro9Q58MJilVMgRpxcSlSfsPz6X6ABc+hG87ziawrtTaYj4e5rYqZ",
+	"GsW00szkXCeyavkkT/x6RF40FeC7Z8eZld9Q2fxRJuU3PjId7jeylqxKBx7c0+9SiudbGdMeF4ABQYhx",
+	"3KdUyMrZerVxt3fOpeOpucfmXnHDpArAqwn4YMpgmJCj7Q2gscXJ1lyonlqjhS9a/gwFs+N8HT92gw7A",
+	"p+D22G0fQLcwYmMsVBOiZ6OufD9qu+NhDsMZRY7l+szIYRNPH3ZOBH4+cQHhN8jL+/MNyuRgxN898ymb",
+	"XfOyOQr5h14c0Kq2/WNTUe2kSRYGLM96PAw9+Xo9SDkj3YzZDPFBDsPYpC0sejmLq0nvEsElJJguEHfY",
+	"CYlPTfUMlaISdvzYGirYQ+UYPLTuhTTqFVyD3kHGMRT9XofEP2XTeC9GNTpP2/99x2rQgIDD+xvv1HGy",
+	"Jywuiwd4ywLxC+hsaIolvuUpfpiAdFcI6mqyf3zOWSNLMCbmBaB8HFPVyfPVdIS82yilQYjtu5NSikGu",
+	"tAQd0VVKhYn9t/n+ydNhy1Q+GvkaggrDclU5bVAxCRxDRU475FLZFeinbmlEtpJvVNPRcFizZYx17Etl",
+	"UibGpMS9yWl5fQCDO6pcYzG1C8PePkWQz92yMGYUEmPuGaRvsjqUBlhZwJqQbCXVT3NzRXXVSYs5wKJv",
+	"j6FVQSk9a6GJKKETC6qpI6nihMmH9FqPxfwLJyOLPZE8nARxW8T928ICXFNZ9DYIYBRUceO9pOkTiy94",
+	"KjKVh8BUqpp0tNQMIi6FTOxzgpx5tn0yxpQCDmn+Qr4Wix4scyw8uwKoDaPUgBaX6wvTjfLvDzsgPHlh",
+	"emEl3Jgd/K9YM4GeiKfsvEXfLRQYNNkXPfDU9Yj06fYY9VSVd6CgdyZDCbPJL6+5sdBLSLd7TtaFc4Qn",
+	"rOJ6KWSXvP1oereMJ1wd6bHIfbjRH7ntc+Q7zLRejWD50F4EskckCs91fkJDh80ksUkmaILx1N7tFbtX",
+	"8m0OYsa4mV2UIQt/gnECxfJkmU4+Sf0UQ8W7/tgk+q/OJ4GZB2m/RFQB3JS+bT6yI0qU63EzvhqDH3BS",
+	"QPSRtB432khqjxus7qswP2aw9ciCzyMSxkbwx4dUj4/+PA7SHFN6LUpzBDLIS2WgwOoBk6VqT47VLYc1",
+	"yLQjIM44vQE2KWY7/shRJzqgO6SyFzRMaSEjllLpVGiIumMZZipelkHBtSthqGeFD5OOuzapZD4JEm9W",
+	"vIZuWX3C6SbMQdv9naBrRzeyvxEXKQS6kc4m3qvv5/539Cw7u+RamFwZtFVkEXUwLLJfKQNyrFrei7dp",
+	"cj7F/JjqQvX99Y4tr/f0iD7WjjWCEw+s1n6o5SZPtNQR+E6lEHADiUJOtGErKAu2XokywngIs5cgzYTd",
+	"9+6XYjHBWZ/kTIo1uKl8YVhI46agaDcR+4s0oEjt7tvxh9ntSK9BbdWYulV8itYSP5/RRvTRgL7YkzYx",
+	"SpuYgP2ym/JQ+0p677InaAZn+yKCkU56BHWqm04o9Mb6Bqxo8JgpqfSs4zqreS2cujeqDsJED8DQK7kS",
+	"c1R73vuUtClqUKP7Yg9S+btjq/juvLfCKgWrVAkZ/44JNRa028aPHy+TMfheiPCJA1kwNtE66WAwPnoK",
+	"WiRvP1TIl0lTAAHeJ0J0jGf8XW62K4yTUV0oto7RpE0tJaRRetDtPQb2qkVI6bdwtwG+qfyUAtETqwIO",
+	"qnfp+E8ygOxpcGQI+ZU0VlNe80QqFlH/2blg3l6+f3Lx9t17AsZhBkNVVHHKDTsr4PrM2s1fL5+f/39/",
+	"+fP5+Xb+ejpghFgT6awW0pqMZT656xRG317eWM5xJHLsX/O8aSrf7DKd8u8P6e5855uYBmdIiUYVz/E0",
+	"+qFZYxpebnVj6qh/B6VRI1ObpBb+U5QiwTchpbR7JA4G34Js9lTvEQaelV4ni5KfRR7APILKpxAgStSa",
+	"G9yG0G9GSLbM2NUFdzz0z/9+sa97DIePSyF7zJzrraSxLggt5KoHmEEt2ELxKosZNu5fYsOOcQBVYG2y",
+	"ZVfbt9YTiBoGGCt6aiQTZYDAt8D7u1dx279vN0SyiTills2hFHCdjnYcHctGGsTpxYaBg8H3dDvA0I5m",
+	"EJ4CH9rHL5yeWdjm0B1uZUMNpm4S6t3k2GlPrgI+ndqq04bSxlRxvMWHuuCbifQTN+0J5cXu8UvrNJTE",
+	"rDq1PwdSOdvoCdK0rfQJhSRz30zE94cJsJ1IuzjrHo68BJsKj1R1CSmfuAHbQVxwH2SxFaVRbME1q/gV",
+	"MGwknECUhWl0vQT7BnrjrTyl07TVBZz9rOZMSbyRttwC2yqUuQWKunfXxA1rlxjGTu37D1Db4TTb8aV7",
+	"4/moCIWN4ZX01DZHdZXcVSsKVQEhyeJe1AJ7sgZkwDlcQ4lbJHsSN8Q/UvpqFbs6OgLj7bpyt6tS1UnU",
+	"o+M11R8IK/8oPfWHnb3bxxX0rY9DWhAVXWAPJPzZTz+1kW5snxi5E5OY2KPm99yK5W7gaypxM6Vf4eQu",
+	"KH3e7jtqj7IvzSenPkzrYjK1fcaBuo9EQxvdlIAaO5bqOA7MKGWGukTWwK8M40supEHb2Kn0+yUxE/tu",
+	"kLHhLw6f7OVbXlDO11AI0h3nO0s6DbLixEmnvsP5ftLpNCy7scrlFshdr4ZJk3rDKby+Awmo0qamBZnU",
+	"anon3NNCIK1DLMmN6V5JTjhAU92ZQ0r35LNUnTiYj0uF9JJY+Ja7657NObpgT34P4xnR6Tyf5G3su8Mc",
+	"dRt3m/okegeUaj1FqnNp1j2lXFOc5JuehB8nnelyWqmyIFmmsUW22eqv3XE3QS6KPmOdohWoUxkuvP9i",
+	"DkRdBGdIY59rSI3IGSLV0ST359QZoFJFMqVJAy+gyFiuypJr7DiCDvpS1ElPc7J1NjFp3yy27DvND4M/",
+	"pFrmnqCknW81tMUNidyDDBDnl0UuDDvfUjUpOdQytNfec3OaYxrEiGLQ/ceEQS/yFsxxbxmr7AmdeROz",
+	"VEtkR15q72qZ1EpDwwIzXdP2fDKLcuWDiAtRQvTdTbjvO+3LdoAL3TSzrkJJDlKcIakfT5lRFbBVIwsN",
+	"hWF+EyplRhfhvlbLdC+0VIWibz3TlofGDjPIG1mM34Z9DIvr4bPB3lQ9JPKNkhO9pWCrSWzPjP42Gjgy",
+	"dsIq012g+tvdjErl9y7Bzh66lbUt1nA9Pfv2Ho9L6oD28W4/vMRWO6M+XwCNnAUUCZVGykirR5PqRoQs",
+	"4GZc26aaa/uAUoDxjz4PuEUiDH0ufHC2L0QxsqurV8Tp6Q6CCM04vR3BeTrs+0CMo2xWATc70cW9moRx",
+	"CXdw2PB+A2b1DgJQW79G6v0q46pCVSlSub8fqG0E1kw8wPx7w+aNKC0FC8d59tzYyVSFRieLzF91Uogx",
+	"jtCB6i8078n6CWGjoan81T3jn32h5EJgO6qkEeUe+bYZkRrVHfPDKi3gpnbcp+cv+0qaBu1MpHtHv9he",
+	"az+zvwid748rxTtNquHVOP/Y36YFePYwdtMouyO9hOFTQ1s5yq26zfVf3/DclhsWnVGAaG8Vv+m++mgf",
+	"h13lV+pwtfHz8BwaBi0m/UHXVhBtB6WSf27SUfyU3MO2LHQ39IqdPwNogFlBuUj069j8FI/b/rmewLJj",
+	"Yux+uGcnHu/5qcYbGSwcUxUc6BKqgxN1ssfkDGH3lJPtH452st2LFb47F5RkCH2U4cUk2cfZo/Mnj5gz",
+	"jFC1+DibDVao7t6xAXUX5Yov9PNtQA/mlDhD8bDv9D09NSmItBOCDAXL27eNp17c+Kw9fsO1zVvc1JH4",
+	"MYOL4BlTkj68ehmaUk9pW/E/wmH/tv2fU7+difIrOKiDKt7xh65zmX9ONW/IrhxoJPXg0XnfiENtDI8b",
+	"ERXNE6uT/Y7El8JgEmbxlCnNluIaU9upArGNBZ92LuuxANXjtmzXSRJU97UHbB7oJNsxaZOIlROAZVXR",
+	"C8lGZT89KDsRFrmvEdM2vV6suFyCwe7qcO1x4ZegKrB6g+ZrOgdFvuFSLFRZfF0s++apapADPxvVyD5E",
+	"US24XJZ9b14rUZihzopfY8//kfWqXMvg6jsyQBohjdt5b88kZj940oXFd/cosauRDcKSO7MleiaZ8BiY",
+	"v1un6f2s5q9GP/njcCJAGkZQBYl/IJX+gHe94kJ6sIYD6C7+QXzLirEfb1MM9jXngUS9Fi5yJyJF/vQ5",
+	"yHzFuvHLNQ9lQZ2Krpir7H4FaUFD4fT5FZfFmNhGR6vensajju/Kj/vU15FTS32hJONFYdgWQG63ZF1p",
+	"+aYHVO+72IhfaYn+OY/+hw4EYUIlFPWw0JBzQ2lUJXAtbdBd0h9929gRQHE7VgKxc8usHWTKqNl7juxg",
+	"VLZxiZ3Expbttjai9/gGa2InXWIHYA69ywU6DsCQXPFzSpkbK15eQ0/6US+WwoBbNhmSxSLCNoaarhMb",
+	"0ZkmNDBDNEGnPGCXmixA+2CBKyF4Gr4xDMFj1sLsAtlS+pObFHbHliMRbUembaTyYvwuhw3ynSB6CX3h",
+	"k1b6ZfW4uljE6nix4jpZTIfa8LOS62pS9lyxdy8OQ2kRylcPztGbIfhejOQ3+hqrTNElPxDsGjTzAprv",
+	"SVPKDKZEd05eY9BF3ZiaEjrCBZHNUFCnE0St0j1JESW3YHw+1+hwhBsOSztSE270tbhO+R7VoiNbhQ2i",
+	"NSOvD5a3juyxQ19IR26zmVVLcIeyJ6jMuPVXWbfPPgEJzXnhflbUVmVXJ+twxKBSFoKYRLstIR3ntnUy",
+	"OrsWiJV1Mtnjedhi5/6D7fMX9iu/lcRCNUmoUDjNhPN3VAdQ/Min7IBul5cUrx6J+FnyzRs+pZS+ENfp",
+	"yyDkJQRkIWx+KKRVqLiY4er3MdfVidNfY2ZHqoJpMSHuNTGPtveSDd1qRgIMcW370qSonRKmpcSuk9wy",
+	"wsNPVHK3vSJHXJfovpkwzwhIk2aXthY+51oL7D9uVReU6gmzKw3AtFobKgdr9O1x1B5tAak9GoGkhmw8",
+	"AY6mSVaFhKr6vqhrQCK/mEQULZKweGrROZIZ4W/NN6ze2cExmBO3w5UbVKaCWOhq1sQ11By5m2Oxuz3b",
+	"GxqPRUc18/2GiG392W7FWCBr2MJeEf+BJyBNEFNjAnY7P3xwYO21mp0to0/RGKlJEv7GeMyZ1vg+vnnQ",
+	"Xl1HZzphHRORATp3W3Tn/fkgRFK7mENSf4JjoR9g4EC+dJ/t2LNPR2RNV9yMi0P0ulZHNOd1H3l+5x8B",
+	"LhPZ7B/Q7WraNMQF120rdm6FCuB5FFxHVRLjmFAwo5LXXApa4tF5MuzhtNaxXAKmKe1U4+0dvrXf43EC",
+	"WBlNsZ1AD3ddtr6mKecQSiOaxI0iQhaDqnes73Uw7VaqMcB86uYB3tllm1TYJdR6H+bEEaNNbV8zXP2J",
+	"WxuCjGWsI9nRyDQXEhuCY17YA/cXBKlVTb6ijLEVXWUH01p6rOpuP4p4YtBtJtKdNPrLr4ea8Xes7KSa",
+	"4U3NOIPoMosT6Czwz+eD33+c6mmu7PbFMEjzvgyBXnj3H3taAD1jjvaNxSToZaPhKQFn8bIBasSg1sFb",
+	"ulb6Cgo8E5QE6M+L37ogtArfzzCimghnKu0bhjKNu6HdBwcHniUBT3oruAf245WsG3s7RP4ROsi+DaPR",
+	"PnAiBZwhmdzjA6scxFc/GlrB6z5b3QLil/r3MVnk6r7dlDw5QeE2fqpLi6g1AD4+il4et+d0e7azWWHZ",
+	"cZGpbXsbYBGmxPwbSF3aB7v19+WH9NfjbwPCJHUI0B68YN/wxfDHUpGpy5kBO3CVJTXevzdcWn8rTg+n",
+	"b8WibE/1aezvM4dSyaVhViWaI07UjenwxNknCU81fLdM7J+MnEAo3yPsYffQcCLC8GHQ3rG4k2IwBMhw",
+	"wSWVDOxkGUxIMZjgE+wHH++R5H2gEwTw7M75vGdZaMSnRePEev4SIRvGNguR8GsrZFeLxQQ4xxom1AGG",
+	"rrmx/iO0IqAuJXNlrap6ohgee/gIH4HvdOuZwVcfuVX66YfROz3LygC7MVBh7nnmzorMOzx54jpzhOYu",
+	"foBNvza1D5lV9K2EF94+G8Hvd9q71d/poYWrnxhNPbkNCLmbEGY13Iwu/XEPfxevg/3QckhuIk/4olSY",
+	"lzNiC3wfhP3+F9iZMBmqFEaV3PaxnAFe3slM26S8qRSLvR5ifQru/daubk28s8Y0RT3I6oAnfk9HSWko",
+	"gw77L7vekS/3BeiF78+w319vIcpSyCVhHpNT7iGj1NOMYfSGeiaIG9jGffaYyZ2oljDMe44TUTzs9nQo",
+	"jocPuQsZimGGQFbIWFMzq3yqT17yTcbmiuuC+aYWGEVmK14uPHrdU3beVc/G3Ibh5jwwl7ZdhqXEI2w/",
+	"SA76MaGXiXAzjhqniKopu2jKKe0AVTqjsjl4ET67EWZ64VxaeWoIhqro3Io4s/T5WxdH1m/Rq94NYVjR",
+	"GBsicK1QmsNC+Rxys1I2xflUhLfT2Y6SDnb9QYjC0YuqflzaM807NYWFb0haNz2Qjsd9MGEw/nmc8TMS",
+	"IATpcixEyIXmuZ2OkTZvws2cSlrRSzA2YyO6FU6R7x1H88Cgj8e0QMxX3P3xw8jGD2OKKvISuOYyP3iY",
+	"X8QHQ8r2wSV91Z2A+9v+15v6B/BQDaepxMlFxcsXqqp4XynRkps3QjYWTvjVJTcXoH8QpTrdmJaL8lSj",
+	"BVyh9FHZ6amZhKzpnpZGIp7jghkhlyX4rMQoBAldXxl4wqjYIGN0X/i+TYZUkAqsFrm75RuTMUz5bDSw",
+	"qwuesdoI98Oc64xZqGrQ3Lof//nfLwiy95v9EtzOxNuLI6SYHur0GjB0UPM4WZFnhCweb0F3ELP3kjl2",
+	"9cFK3HQ4eUe3oR88VeSGoe7WyUj1KOOKzYE0xBOhW1fipnMUdpK/ZUFpL1eiVEvNK1YRxPopPizVS3cO",
+	"08fe2ePJFJ0mNqAkrJDbybOaSyjfrwQpC6fpEGXf87I84XCnvD2cvnNiYeqGPLEsDbJln/4IAR5MAG4r",
+	"ZWrsMJudqKAO4/jvVQnxij3RuHiG33q08dOMiTD0b5SxpzVvcdiASnSqma6UKs3IC+2rwxcagXyhNHSM",
+	"8Hff+gzvuDP/tay1DDeda86j6icQIc5T95GzLk5Mtlo38Ly3hcsRZbZW87QzBzEt6PLOMfxLDzJ3zwEv",
+	"3G79zJfLLtB7101ktffSnmSWG0dKOKn2aFV9yo1ENWkblchpPM707YFKAWlPOYE1zA/qGx/cM/gsXIFM",
+	"pV74YDQ3bA096bXuh5dQj6taHTfzsvwwtgx2MpglEWbHWuiaQlsXeVcx3JK8XrvsHsGWhzrU7C6nu1cd",
+	"aeBpFQ9JxzLaYfWuQN27X7pCvL3rWyVi24KMRkbnhsyCidyRA61qFfSoaAB2+KY1dLcU0y2FcMf82rGc",
+	"ttWJbU0g6RTSUPfB3TV2G0yjC2rX88+yB3yiDyR3FCQdQeEWKkILF9t4693VqHlJfeF2q/yDJZjAALOK",
+	"FSr24J6lgYJS6Yd/laW4gnJDzdBEVStjxLyEJwzB3RFymdzJOMAOqGRKunPb9NW1CFtCzwJWvK5BpnuD",
+	"0D8c7JmGo8cZJPc25J+W5dvF7Ml/HUxQxhc+ZbukGNviQzVl8WrCsz/2lwmPK6QNSVaYPKSFtSBZodaS",
+	"zTd91bQTqmidRZpyf75CnqBfmV1p1SxXaOM7lsLYeI8qMKost1ROlZhUlTtcA+uX0dJne/f3GedvnnXS",
+	"RY2xKntcsQRxVKKuzKbK2nzuW6mWwTz9Wc0Pr5hGC2W7fUfh/hL9adUT8/zfcXkFxU/BbbKTL3jKjITr",
+	"PdfMTpedmuspIZpr3+hs6OmfINGb0ONp+u+lNmUwU5rWMZxV8A54caqOJzHzKJFT5Y6uO/8EwbWTsTk+",
+	"U+kWTVWG0ozedfESdnKvxHKVvr88UmiihJfSTA7PkTBVY1YKfqpnelAksid4HvSZDhbvA881Gip1DeFv",
+	"vnzoQeAJA/ZBB8AV7IMV8ML3a3F/nQPNDtXfB6FJavzRkKro/uL1f/fHAATrNOAHlGTjVMMHvruV/5ux",
+	"CgUu/qUOIRsaIWSVgn2gfa9bzPSPg6cspAmA7X0YtNnM+o5a+yEgN6cMHdt+gtQ3b8038V/buZ6wlZkH",
+	"wPVUHgKyfIeF2Uc0VOxAfmyvWzZl2Wk56eOhPL+iGClVhk9ON+0AVezAaZYG2hse7RQf58deWgwklt66",
+	"D2SHMC7aKvXwueSW7VX9j6mrvH02x1b1Zcp73ymLOR/6OVWo8M730k6ZBCtgCMcj5JJpLkpmVr6ulGOA",
+	"+ilb+dojDMPsJkEEhWOubvbj4FwcLKh7JiiAReAA41RufOdvWbJDDDX7dlogOL2v3NB8OTOiLJ+QmsQR",
+	"bQDbHOIynRlt8xWaLG47RFl+YfyyMdSDSUj7uC34QGcD/I5Q942mHpcG4nc3wfvX4KaPiVbtdnuno1V1",
+	"yD1eryDUIPmm6u5CDTWkt2l8X4pFamJVxWL3gE5ZcugW6a6rtnM8hD49oXHtLedUcX01Xp9DQPSBVnTJ",
+	"mvPv/NU+svb7Nd33Y56m5voTSqbRuZJCuFilpCW1B+ZCo8NVLRaOTkihFiz9FlvvLu5xb05NDTJ9aynF",
+	"3xtRYML9Gley17+fPA235/aBrKOQg0iKSyB5h1cCV7aH2VOoJTmh35OcS1476Ci8EJAnAXGsE2fHNi5x",
+	"X+Xj0et7z0bsy5nsxCLqOpnB93pq9ubxOWK4zLbNZszmDPvXmWeaBqSsJStUOFtyuXS8toDiqbNXQuV9",
+	"X4vkoHvPfEIF1VNQ80k0zjVgIjgvilQvwGQa1LuoTx6VB3WJzmB3vw9pA+4hrwUsvLaFZS8hKc6XFe9f",
+	"92LL5mik73ZKfiPfcbe3g6RMZVotIwaam8Gec8pXirpJ+aYvt+l+vP0xWm7OJZsDeTK3Pi9KJLmzpczI",
+	"7664Tnc5WYeN5d4HNkZ6tc2UD6Ti42ezmUgXNV5ivDLVCyrENZkKuHvUbcqwQiwWoJ928m0pJBoUKOoc",
+	"Tk63HUmGOZlDTpQjmsxtJveY24xwmvS78sPGjP1sfD6L609Swsc7t/ejJxl5taV7Rkyb2PfNi8KT1/7c",
+	"ZVXOLWprQkpwf1VNesejoyTRjqG3rFtIhPhr9f5h8J1FqbgdpV/tqt9K1f3F5R1wmPjN7QdvkgrRuOlg",
+	"7QuZ1f8IK82VdpcPOuoaLen3wRakA+A71FzfeKDEjKwYX0rg5Ag3V4DNO7uL2DkaYX/uYvN75Y31ob9t",
+	"qPsHPEZ7H8w9/mHimkvrLZZEJa1nsjuXXss808btTzN8DA+luk7uu7iMhTre+0qi3oO1utz4ogeugWhH",
+	"+o+/5fc1xDksGzk+YDCYBp1IS1b51ZQu5bgNL3DDErTPm3r6YE0SCLAQS5HSa7II1+K0rZFaPJ6OJAaJ",
+	"VcwoooybPPnmxA1eyJiz6U9WJy3JPcgwpCoLek4xU21BonXId0o8zCVvlsnukb6IhrNaWYZPRd5bASVU",
+	"JJDyVBIChOzHnXUmFMi5Kjaxf+Y4OozHhE4KkPFY0bfCXElgiUzxnHT67Sa9MG13nwFUlikHKGKX7kli",
+	"8q9sk9cwI2QO7NFf/tc5onfiWQJ9DfoLw3IvCseUxZ+0Zvl6y0DuQgoOJpV6U4MaETIDlgXjaQzUHeRK",
+	"T9/vd/hauuzf9KLWo7QaOrpkPR4+tmaV7hNQFLfuIL5zP3poYt5TfmtKUfcEJ5cKDFtrp1NLQpjhzB+w",
+	"ZN4Dl8Ur2XOR4rbQDnnQoyzuklVlEY3ACBKUypqB6RdTH0StsSp4bPZ1nKSlumR230cABeX9uH8lf7ST",
+	"t8rpA9l2CglmwHI91sDtzfpAvJAmX6HU3k8I6uKfOyNpBNr9h/BcMiXEhx4poyKSP0rAoNqQoOrGlZHt",
+	"vEJEpIuayhagrpeX7UnuAu+2aXKolQSNYkC7exGMlx0gAK2qYTk6UmAOFJa+9jixadZNV5HuJ5JMgh0K",
+	"X81mHgafBhzan6ZOtZBPdaAVli3Bw8ol8PN6cTBSN5ZPifMQyK1OnRw6uloTUgkd+hR4XYL1SNZZSJ+g",
+	"uGjwC3goz3FAfE39jUinHYV7LSkPYoE4mgG8LLek2BQA3R47b775jvf1Sim0twEnkMf7L49mujG+o0am",
+	"b3vVQWxs9RYnTb8wDI92xmrQLKf0jGMPhcd2Xfalj/qj8PX19NQACpwmTRokRsawTEZj9R33EVVnRq64",
+	"b+R+uvB5kGmxJYQ3pjBVMeVk3mn00u1on058Xa8UNgYyIIuYa4i+iZ6++B7itQ+7Kg055YXjPrAdORA7",
+	"5Sn/nmxK5lNUtjG4UnkWXmEK++W7SZsrCopkVLiezXIlLcdS7H+AVoSqqTC1Y811hcnoFONopaPyI/gS",
+	"PW59umiLKyyV9Q3J1U4IpjtBNbmKHBc1wOS9vQm9wp2cyJZRMrGb0EIEsNREh6qSr9PoduNMwoEWQapJ",
+	"8u8meGaaZML3NrpDt0l/BAbeOedjrZLbwcAOR2cDonAXITveOGIEEOy2ETTKHzZdVWpF5UgPON+YnhiH",
+	"OmznoLqJQwwtOAUtllytU1jbC77oa2w00a93S9/JaT0i6c77Q2Z8WlKnlLmEhjvkwQi+Kqe7067jhRN6",
+	"okzVA/YNl2CkGCoFIttkEQyUAY5J18y422HrIsHgFpADWitLQB6W+4ImypIIAHjGUi6ErxLy6Pt12SxJ",
+	"od8uMVpz1BpKpdzgc6Hx/iFbKSm7h+p5WjirfbL31Pr0RFfIr+pmBb5hCzh9js7J+MzlviBjNVQnvZ9H",
+	"GO6p7Tk+eNSFPkoYyONjp6QOIJ1Dbxm/l2nesW8g3FS7ltYte+0N56dAz+At+miqLZ4RaXaJXqo9Ww7d",
+	"zoQ4DDeWfHb1LBvVaC1o6TSl2C4tzD98NrmxIYkgnY0+Jt47Ol0tJixMzlBGR8iKDj2Nkl6Lqic0aKg7",
+	"ID6DiUzhuUl1AYEmbdp5eLdn6gnn5TTAs1YUjYQhXXHRX9mFpk9GDjZsHvWEtT5MIbHQau3rvqwz1DHB",
+	"Z7RvwH27z5OYr7iUUE6ofMmbekKDJTXUyiVX5YTmLS9VunlLKeSEfnOO+n29xyqul0LeGazbVPS2mnCz",
+	"xp+y6Hkam7Thddbjs/ZoiPDlpHMlVL2NrasyBspjM0mQE7IWEzJyd6RtFgvnchT5/nuBln3y4nUSw7mX",
+	"EKdIiPRjJGckCjgKIS/mCVI2mO9ASYcRo1Z5Y5kErsFgwTFn2LsoURwwvjpnUv4q5ngmKldUpzMnJS8c",
+	"vq65DUmjI3HqLqn+6bjsTFWKYiI1Linn3je8oJKx0Ntwzg1gmzNWu73BKyBURjS1TxZzD/IbYRL0OR3q",
+	"yARSu7l0LYsAo/uPpKo/P90c8xMOle6525qvYXGUO5ZvSuHDvbl3yAVcIdvMSSsRBlv8Nlr2eM6mYLWn",
+	"AYtzdBBRrNQRIQCVu61JSpBa9TR6f1E9HqliTmAMuxL5lQRjjtFI25fDCv00kwuzfAmXoenpjrjuawUR",
+	"gbEDbUMWeqxxDGbTkhNgRfRDmhWZvDtV2FtjbzdgxUArJbwvrHepok3Mi83hrLMAzh16g+Ka0hsRmqzu",
+	"1wDzzahuUL0urQ5SwQGLb7eAF7MT+/1ctkmVxHqfQCK61HY1G2+0G6/+H9kxf5vyqVWcNt3KHtYwv8WH",
+	"fDrVoYe/U5SpM74ncWjVetq+xJ4Kh1T13ua44ST6A9gJyUd2Ga6Sv2yETTUZRDwUY6cx1cLjPyWCBmoi",
+	"f97Wk2LBjEis6foyFoSRRPm6YfnpLauDQjQh6DjhnpifEBJr976uUftfKOW9mOjuXAtCQuL6sOj1Vy1e",
+	"QTjRkVql37RjFctGX6e6LExSqymYMaozNmy+8Q+fWJRNangT+xknsrFCpSw+85RBaahkIvN1wb4hXdAa",
+	"tkDw+3opflCaEMjGn9OTisNak6N+XGlpQMNK5f9B7izaCf4QpwkmBzIihaP6ntpUlgu2grJgXly0DRN9",
+	"YJZVjbFsDuObsqM07u3NO2FBvSOhN3OKp4jrvhb1C55PbciEDOll8yiCrMgVdSsqukHkhI8GJ8D4Xfqr",
+	"f2Nk3Nd0WiS3H4u08cvu8HHnePpjEnmz5Y0OTTpCK32FdUVcUqrKl172jHRxulf+OsEnWqr8akrzCHr+",
+	"mYYJHbIqKAQ/oqvS+KffTikmm1QeNv6obL0xis/7HIdEkiz0eQoLbNs6xQ/Eve1Ms2WCrMNBW5Tr58X/",
+	"6FQkTukOOOX+j0GyXbXyILpLa2FNfHXX8nPT7dsEcc3LnlC1fSfMVTrydydxswj1lsj0OjakRmNmsZp3",
+	"K8TmV5jamve88RrTzqaUXFdTs3OeuZdSV8Sc90Rdc95MUSReuMdTHwCpmuXB0NrX9FQnzy+RpxGA8jAZ",
+	"wcz6u6efSC3zRd17k4nlHjHHxlhRlgFjnxcjIAtjwbiPIM85xeUbuvU8kYdt2PeitBOdzt+pNfUfR5QR",
+	"hsW3HTgojwPjcz8JkSemBO/7mQtYahiHCD/O/RoO9QixtgcOR1MZwFxz2/Uuld/9Pq5/e1uUxxQqgAol",
+	"qJRe2A6K1gLWYCxDDLan/j33rBuIMyvKRIshygwa3w7qlCxtPcsMDYBslQRNPAx3OBK/MCRHHeLuO2uN",
+	"GHjhxH0R32vuXUFTw3Jox3JWcMudgQUWo3MpTNdCUaP1fcbq7XT/z/9+0SkAcqN/YZgVle8Rt1B6pwH+",
+	"4z8d6JBxPqqLUQm8JxvPx/47DpoATIgoDwJd0tynis5Lnl8l3esF9KRPVd7dcwqhhC2DuU1WNIWEf8Yt",
+	"m2vgVyfqcbLglSg3O/tjcVF1ya1w/5jNGg12xXtQWRYl3IhtnJFu7S2kUkf/+d8vTrSAK9GHCTNXdoWw",
+	"F937U5UFs2oJdtVTO7nfGDrZFzoN1NdBizhN5xt54hFVYwsPVJcoQG2rs+6Oyd0V/02yzswJD0Syo+uP",
+	"swpKCwULZXQHaoaOawzzXqUnElpI+otYmBN906xUqjLm2cmG10Je9YuPU33Gal97sac/gzSihIy9ueAn",
+	"+ti1MLkyyQ6zF5yZE3Hmp9QtixAmk+zlutG1SiFpIgBqBxUVzKoDTY7mfAcQzGPz+LTned+1dDhHLq3E",
+	"Yk5SmGpSv9jUULwBHirUJuzAmPz7kHifqEr69/ORARJ8NzX36CpMWLSlWk/xiRFmVTpLHKQ9XLjRpif1",
+	"NzPpgfscndZdJKvtNXAE88hVWXLt/quBKc1KUafifKqGAGK9i+T5z/87rpTFFxeNTcDiU1Igj2/cHBH+",
+	"Ct8iJaw07nOkZahYwy2NxI+TzSL/pLlObJU7VNhzxf1ftYus1u76T9NrKz9TmNOn4+6hvPJcK2MiiEpo",
+	"G6GuQS9KtTaI+XyiiyBPVa95S7qDGsUXFvSaU5V8wmgTCd2jhCKY4VpUYcDe9kQx22ZnLjXIEVCPa993",
+	"py4b39uqdCrO4dDw1JjwT3TjHxUQ/sBT0eB0+QuMaVOwVU+8HSwe527gVTreNqpCpdMwJ3w4dYo/+Fyk",
+	"O2wRsfafGDXShxTy2J6Hb3PIgffB9+2a4CwgtFni4DnYNYBknPlM506pgGGE6I8AA1WVyBF1JtjJGi+e",
+	"cKz1ybpg7jriOeZhcP9f/E6aKhFkYKoXx2zl9GJhx/7OLzUfC0afLD/vAHoAFL1wqLt2tu8tQ8ruiW3s",
+	"QP/YtALTTw8KTtoJ/3ovKZJNPAbQI+4kMhQhuPawyqxiC/L+dyHazErVrCJN3TCjxulqFUAKtv0Zwx/Y",
+	"c/JDuyPtTvrKQ/NsIJ3ZYrlewliFdc29t/dWAE4EOzAIQOT0ESrB4yWlvU4vkvXAUMQEYe5xwTsxNpzR",
+	"Pnd9wsbNi8RkyeYh36iQrBJlKSqwGkxocG3iv5eC/r3ixtA/I1NnH2XhTG7HrviPZ9XrjJL5Y7scSi/+",
+	"wjC1lixXShdCcgvmIXOyBLErCMP4o3TyfQkFy7nWbkTOfIkbdnErnFrjO3mwV4sHb7jNV8QidDUENL41",
+	"Nx9lxQvAXm+EhAylgXUEAUPdOgBDffXocbfl5xyEXKIK6TuPPfwo3yOMaoPNAwKmJLYEZx1wZM6wzwkW",
+	"NJTlU/p3HqpQ3BrXSl99lMTchkmutVqDpiV0pyXw0cI8/IgReGo3N3setKVO6d+T2aNgP/FazJ7Mvnx4",
+	"/vBLlDV2hXx+hh3VUCCn8Ks/+MkXDSCEmNeof1Zzk3nIOlScOl5M97HMp5+BhxvD6gyFfc2Fkq+K2ZPZ",
+	"t2Cf46cxMl8r6eOsj8/P0YuvpA32R12XIsc3z372pfB0FA+WKroPvFcF6iV7bXDfh35yZAIveNMfFYpT",
+	"PAuNCz/hiGdzMhT95m0v8bUw9rnP5LnFCkfpYs+FlFB8r+YJjSy5ckfCcAbnBOYGzKn62FtEG3vLXTn7",
+	"BXEiPxFPlZAySd5Hj5O7kjvGEk4Iz7KS3vIphbH7XPRXORfyewQI2Nnjr/Y/91bGkShn79gl4l3NK7Co",
+	"d/c0e2kfOfseETOxwd4Zotx6b0Tt208nArFgVtTbBZ9/EEJSheZrIZcZK7mgQK2PUi9BOeG8oZd+VvPs",
+	"o0Rbky1UoxnCCP/5qydYLkXSG4X364wKqDRw9/e8+uf/zUIvFg1svvkoO25mbMkR2575e71gf/iR/0jg",
+	"WQHPfs3NH0kGPGJigbLho3QyDbhmlAuRUbDvnITYNlUvNFwLWD8PW0XXHhj7XFFtxGmkQxj+0/bFanUD",
+	"nyadWZVbsA/ajs/t9+OVPheS602iOCR5OB35b3P+CqjUgwhL1iucXkKlLjzU1t2LqPC1MRLqotXYQwcD",
+	"LagtMykM5jbbI+RKzNGkeeDk3fAmvYoPv8dn72Ortr85VqQ7bfsLw3BJGZOUlHErWZ5FEbW9L8+KYmeK",
+	"U0XiqwKqWlmQ+eYH2GA3rLs447sbOeakP7rTr+8o2dj19Xa8bKzGhpPm7BeU1Z/OSnENvSrdd8C1UyZZ",
+	"+2a4dleqMcAChAReONi3Ti7df42qYK6KzUfpblCQ5glD31qsnr4SsmAfnYm61GDMxxlq6hv3rVfxW6+F",
+	"hJTMd9Nqnzp8yizc2DP8flLwHhSzr7FO/lQKgMA4JkcfPlUlzZAWs112yzpzbD0Nj4YR9khzSFHaeEfo",
+	"/c4m69FcLvnG2TmlkICV810eyyigaCJ8MBXbe1+RSOh276EsdzjiOAExIYARmol0Yn6Pzw8G/fCttG19",
+	"SNh8ldpFcSuJ4DT7wRvtezW/n2tsgjni767WsKyUsazRSyee7uoOI8PhV3lxvcXq63u+r5Be+/R5VhRw",
+	"a44cYw9eNLY1B0Ww/OZCPmSvrKHsVKpsw3RyJ0o2rO0dvi9Cno83Dl9FU/h4RkueuG/BJudwftdk81b+",
+	"fRu52axuEttw0di3HlFg4oFbvPGIU7/Bs3nnRP4Banuqo3nGrRW2oZSNo4mf1AzQj6gkNpdmTU3pu/58",
+	"c6Ez35COUzcX22hp2r59SscOPdrZNvvn/LVSV8/sszD9uyF7GD4WK90zB8Tl9Zx12tqTMcNcFQLM2S9O",
+	"5f909stC6epTr1HxjGEfGqtYrYW0EQ/0CmrLfMA/6QJWGPmYxmzPDKVo/e3zOmnmNPcV8MLH31/Qlx+8",
+	"FKZWRoTc2AGr5H5lc7aXEyJ9GzhloI1NzRtRFugmNU8pNUuYEK4wKyCAfPcQpdI8oVPqDu685PIKbDeJ",
+	"OWGL+I0bNEVaHPCE8p20cHzoo3/UCLJuy1k2+7JapEKzf9s/B1rA4lYSsbED3UoTKGTk4cINDfGjRFX5",
+	"/nm6aOxznOxv/4qldfwOr1g8Ww+w+uRhXSx6Ber7eA6pDmasPHWvXLo3jpaqh3nggtegP7v4NX6VvyH5",
+	"uy9cfE7bEBfQI510bMcDmVOKuG/hzEsqTfhu232HgWQfCWbnSXZ5SZ+/wzPlDs/LkLiXpGNI6/u1WClx",
+	"T37rMrS77fcnRIcJflJZSpxzthAlDJ6g9UqV3XPktJ5C5d4taRW7AqjdgbLKe6zReamcBoOOqYGz840o",
+	"4S7PT+crfefHr+SznaBUTJ/HaX1hws5TL3aBTr6H7I0vnArFl43TdmSozSwXvreQ0Mzpd0llZ4sCv4/T",
+	"2hL6/k7sO+DFPZ1Y4LoUVLOSPK1vfIP20JFPaM88Pha8Bg0IVc+pHh0bdvmDapW68u8gYO9+RkvCbyCM",
+	"/drP6T4c4v5bL+OVd8g1/iEkW8RFzz63yuJpePaL/4P36R5rkCYsuTjwoDl3CHWz1xf1BiWUiLnAX5iu",
+	"xRWuiSUXknIQo0eaMk3XzvqN5EiErfgVtDx1v2LpN+Vg3uOsJfc5zid1Pb52lrWBa9C8jE3nKbrA2Vzd",
+	"ZJRjxtmiVEo7NSBGHmpFYcsdy8snuCfECd98y7F66y5uCDf05/I94rJ6WADJdkoewLdCm5CT8sJb6a6F",
+	"tXJ3gwbAA18pDZEvMupOSQnXIbSEXcXdLTJXN/tEf0GTdTtkfqeUf8HdwD3kJ2IJN+hJmQAv8dOzwJtQ",
+	"jRBFQatZVOoaCqd4rrgsKH8R/XKUAqmuQZc8YQxcuJne8cHHb5jf77H36auDdlwsFcDsWCFZVW0nxRJA",
+	"XdFWObobG8+31YLLZQnmo7Qr7pRGBhtgFkpngNRc24yVwtoSGMhCcPkkyAC1YNegrcidcIjDZB9lrsEd",
+	"C+IS1egcDPtDI6T98vEfM2pRE5xQhv0BE3C/fMxuMrbJ2D/+mOGocPNRClm4wdHDF4Znf/iS0VAoj/4Y",
+	"fMHhm394vPXzU7cqIAsL5VcYKHDuoi3rF7E+yz3dTriRJRjcnvCgL/z3nidhHjJHBF4UGozxFRWtqh49",
+	"TUtxjUURKZv520DmdALV3xvA37weeD3rCQo8Ok9HBfZiUpzwyEpnGnDL8lIZKDeU8+x7TWBTCV6IhqpZ",
+	"sEYQbuoSK9d9jlBqcpJQehIGwOnaw1b85hWN+hW+0f5lx2742283XflkdknFa3MWECGTMuQtdrizkDgn",
+	"3RMyh4WKRdJepDxl5/40NHXGHrFCrWXGHjPO1rwsM/YlI5zLtKdI8/UbXk+2Bl4K/Z9jTIGXQv/vkc/9",
+	"n8/utq94/etgla1+HD1B7SC127tmGtvsXCpPmZALIYUFf0WFegmE7U0mQX4L9n2YKPHQ/xAP+5GcOiAb",
+	"/ZZQKUYKAW9LXOijGHXJlVwIXRnfMErYLS4IrVSxP1PSa/km9FP5rXssaSG+B9fvMFRLND/Dy+22Dq4d",
+	"5WEhSgjd41IKzuMeBedOeSRtLz2T7PL9a8fjINDP6kRHxt4+/94dhi/ffJN5OLJH5+fszXNSEvFYCMOW",
+	"DRjjbk9/aDCE6RTGOpyDRElfXSpevHG7PpZvbynnPjvbvgNenJptrYcHO62QjIl53mNqlC/8ZYXQhAZI",
+	"3dtClbdTl9BCsr6iK4DM8oV28hID1z3C0n3tdyMtEa7t9yglMSn7FH6avfT8N77N0a8yQf9HWNP87jlH",
+	"v/PRZHWz5vnVyYhbi9w2Gg7YVe9Doi46Fpw+S60ZuW9J492ohHZrYk5brhB6d8033k2x5hvUsOqSC9lr",
+	"SV3QnH4l1lTPBY9L2LrdIz28T2G/cecpnCCHjTtR8SWc1RRpubVB4BnksxsFhK529gs2Rz2Yrfy+xWPb",
+	"z6tz7CqsoT6rJut6GBkVRHLm9LeH7FlZ+qfYUlHUSElwOlGSed+Frnm/yWzn2PPvt5zvzH333PkGSexd",
+	"vKiDnFNKHWLqJWLS+N7opOWT5ywvW8fpxPRlg+DxYGJxR7+/A3GmjBPDTm97yL4eW90bKhMIqP6pT7ww",
+	"VPEhDCuUhIfsNfBrd4hyLnMoE+FTev1ZnOed1wBf+LV8dvEViYQpv/0EUvpqPxqtGov+yFBPg5g2WUh0",
+	"Q7KpBWndDz/KkURllEmcJuhHGfD/UbcPeEyxdmCf1olwAI2Nn7lDmfj7YxF3F/Wf4ddKXRmfaudYwdjW",
+	"MsOKK/c66WepA/5RJpnB6V3TDncvwV/i9P8F6bYAKPrp9o371Zd5+Lh0WjUJRXQE7uOT3wIpP8qD59p9",
+	"iCiRIaKD/0xFfhnOtFojjT/KLpHDeZ9AaFzRvyKh3d73ExoF3r4QT0nrNI2ZWlCUtp/GTjjeC41/wKX+",
+	"C9LYmbuhKWxaDjslKlSwtiYx+r8w8EzpqU1d+7xDqmFfg2ZQLAGJvOZlaUarYeyCvrRDeOSVPcqzWxL+",
+	"Iqz/X5D2VpS2n/CXlFzROjoTYnyrwdZ8QykqIRcN/aUfJSYerdSaVVxuqLVWbLo1mic+yrZ/1LAoGGaI",
+	"j/IgR7zHXflXYofY+6YP9iG0xxmV7MJvhBk0BQdLw93LvS4ktVgYsOOSqW+Zs7Jvcsf8IO8pUYvWlZCa",
+	"bCGuRUF9SHe5ovWV3WWyc6BaXwi871B7L2ddcgm/Au60g94vRP/EyE3Fr4BxTGj3pBKoiiRdWJdg7xjI",
+	"xH2hr+AT7K9hX89is7UTJ6b6BASEQl1E3cEQoqejj9f+8fsZdWScb+i/gfm0qpUmW8+PYSCRVYJBhEv4",
+	"rLB9E1C5jMcD35JJu/LoYLNRHOU4lK7fFsTSmbFNsbkjEJeFKrF1CjpNuRd+WWz3eQVQOw0ylct06abV",
+	"KTn+vZS84rp6pRb9eCrKYrvsOyKtMAzb0pPE8RF+n9bmlFAfMtlqhbtDYZxejNnfBYl3GobfN6lp//to",
+	"7X89EbFt7H3dp2H67th3uGD/hb7SxLaErlRLZoE7C+kJW6+AajJ9QDpYFAa7NkREE5NrXmOSvpAsV1Wl",
+	"ZOZjwdELxkPP7s9671uoaiwlPfsFcSdGACKFmKFbq26AGfEPSOEiPWUcaym+ML7kmRleAfu753DTQX4o",
+	"uUhnGL/30xtnamDn8FkS+/OrrXv1UepO7Ql4q+0RT9P1MP2tJebBjv/WmB456S9BsYQ7+NTvDInFc/rv",
+	"HQsrHRgOMDSfDc3q2m18cYOoT8XIoHBsan5aLaKFc/nCeJcVtl8x5MQiN5dhcA16w1ZiuWKmVpZJgFQ1",
+	"7QWC28BPvlv6b0tfvE23+L1DRltwKrXimp7l8gqKu+EBIn1IDCX3CBLZl9e6g+WOGz5haq5D31llYjY9",
+	"FzqcQncg2+qKEvg1UJpx5DWntHIN1BCupy7/HZdXv01eGgTvQDJ6BklkFhOVb8E6u9GsfQCNkUGgE5wX",
+	"dFvE9rwjUKVx8m08LfYoQvDC2+xKqZZn1K/SnP1Cf/A4GH2q+mu1fEUNLu+QG16r5Xt+BUnn5XdqzRZc",
+	"+4bhdwh8H7bjbtA7Qp3OQpRtPy+s8ITC6doRvKFUy4zxsvT56EqHaqunbL1S2FhsqUICatsJzAc60oj0",
+	"/Apeq+XnoqD/4XZcW1Nvnf72Q++AF3GD1YKgtjP24vInt4ffX779casynls2B0rlVQt/tZdCwtNY3OZz",
+	"RNgm5Yn0rX5oV3d4a3teX559dfb4/PGffXUVsyuh0RH/rNai7Ism8M03CB5/OJzwuyo0ea2WFyWXvXZ7",
+	"h2Ti1oJwzxTeJvHXN04eTD43JzdTCAYOxYKxusmvPIo8N6GX8q/CfLmNMZCb61k2Q1bpswOqgLs2eKdH",
+	"dLb7udf918Zc65RFTYaFBiOk2YKNu4MuEXF2v9JKlDA/gn2973KUSLo7CGpEXj37JfwxoI31gHf20ypx",
+	"rNoxb6WqZL/J2t3JPHN+Lzxz29q0NMucrdtu1vfGF70qrNPEq6bFZSH8QqygQo0U4/CxzaKf+r7q9Az7",
+	"wYY+3XfDJ2H0e+aQF6qRFjR2xO5D3/cn6nhO8UBQhzTh7T69jshFLGnzXYsaKVJdKdz7Hm7qjsjz3s0m",
+	"fOIOaLQdhsf+xaMaae9E3unFdOg94T3CNsl+h6mS3BrKcROEfs3ErcygtmS1X/+hR0aFU37G7j6T5MI9",
+	"uUrGukl8YyV1mgpSGu3sF/xvGh00JXTp6VtL3FTZOvaV0mK5sq1YBSdgoPAQn2vuITuw3aixoizZHJgG",
+	"XqQQ/7SG3B5Znvyr0wWmVTKf330l8611gB0GPFsJY9UWuFzPif/OP3hvJ/QDN5NggD3Xenf46Zp2Z/d1",
+	"QpP0qfkShnynuFUXfHmnSOvtR1KmjPcgU3N+a1gpFkA4cjFTYe3ONXjcSJQzK27Yitc1SCiYVbdwtXxm",
+	"+jRlae5XjCeN8ddqedGU5a8YEgKnd88mePvNU/cW3mMEDVZoqPyU7/tS39Wu3VzCJXwX9HzXrvb3cjWq",
+	"xpbY+LjX6EFI31IZKFh4GPMBJbv86VumNHv5n9+0iKtGVHUpFoLk2/nD8z+xqso8kC4FYoT2FU9pA+kt",
+	"feR+2vtauLE7KRl/2c496unwiy8elzt8Oq4IW9WjxUfa3oI/oqTv1ZMu8IkJhtGtHGupYUtRCZvGVkFM",
+	"lJiR9adjk9nMlajTHzgfLozp6ZZ9ZxzhiNGnsryPqZk+gidhHfXEGAJR7nz7CMgThlsbS8So/BQ347Ys",
+	"dfaL+8+B9r+XVosrnwriHmd2pVWzXD1krxBbaGM6zX5RyxKGSWUZJjQm85FxRK8zjOi8jXtylzoa7cK9",
+	"GbklqgC3sHGPU7d+jSbueM0swRi3vXa3z8Aoe9TN9z7NUfe9qdYosddnMUZPcZASlCGpOCSkXoM1jAf5",
+	"FLrzkDBFOeRbx+zjWkozTRqRE7yg8X4Le2l4VVMrtn7Vkp7BIrc2r53HW2kOvrETt5ihQ/JKJJzrz4ri",
+	"kr53Emvwfsu9PFZfKcytxIrJuTygym/p8GxRcut7akvGmXs/Yxc/ol7//cXX307S3C9zPrK2uajF7aqP",
+	"xxQL/P6SeO5B3w+f8i1lw/x664a/v3z7I7vEl0L00uf3hn5/A70S6b3b3majYkj+8dvtjFIHbKFL/8x9",
+	"3M/0rTHXs9eRlS5afMO10ldo1JqmqhxrP5n9RywwUjIWXVH7vUIsFqCzbhs+jsFmBBmYnRkwxr3ZFT3b",
+	"u/MclkJe0mO/YnddmOE9e+y2PrsDDwTL5lbBzUCbs1/8nw7kJbdEukNEhd7lfgideqgnzX3V+V2GrfG1",
+	"fqlNI5SSI6pkuoP3pYBcxuTZEB/oGGmYLctLZ5htyMR1truhwEInqxZD4XYt8hR2NpTlr/z8+ekhlM29",
+	"1/GOZkns5HTqA3lWiuv+nsXf+BJ7zvwbiOeH9pZcuv8aVcFcFRtMe3fy+wmDFCCQf72LB+QXnvmymp3n",
+	"c17Cxxnj7NL96XKlHNelnlzyZolPSvbK2TV49b8WMj5XK5vCCqKljZY5t0ULIpikX5VUMXxzhyKFY+49",
+	"9q8m/n0gZIsEgoP0yAr38Ct5P254EVlmq5LR8ZwTVsomspezGerCY/pkbHnuO9/yQxznxk+5C7koTi4Z",
+	"1nwzgNDraOzkgVaV9/KBtGytlVxuqWsLsWw0mHTHYzfKOMPN6mCQHYdL9RxkvnrvB+l1t1c+hpeoR390",
+	"2L++V8hbVc6cXcbOrX4RhDNgewpFaMOmlbCnILF67NI7usaQkn3lDvjbZ5J8K1UPKp3u97u83t34fabh",
+	"StUUPLCGrVRjgNWa5xa7GN3iMK9UfRYHGkhRvwjP/Pbd6nEp96299ZD3tm56y+clmLNf8L9D2B5USoSP",
+	"tQ0BSEtjpnaKO8ICJPOESU5/lAYqkavSGeBzsGsAGfuWGlZALipeGqxWzVVVcd9+s1So+jsLAYN7PY02",
+	"3/N5CZ8rfRW1ttxcT1TW3PKsn/evtRIrzO9wKdbPao6OIZ5fOcUDq9+MVflVujLrUzYzoK/Dpxtdzp7M",
+	"zngtnET9/wMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

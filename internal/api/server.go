@@ -27,6 +27,7 @@ import (
 const (
 	largestMesh = 100 << 20 // bytes of a mesh file
 	largestScan = 30 << 20  // bytes of a scan
+	largestLog  = 20 << 20  // bytes of a file of pulls
 	largestBody = 1 << 20   // bytes of anything else
 )
 
@@ -40,6 +41,7 @@ type Server struct {
 	lives    lives
 	benches  *benches
 	trainers *trainers
+	seasons  *seasons
 	now      func() time.Time
 }
 
@@ -59,6 +61,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 		desk:     search.NewDesk(),
 		benches:  newBenches(),
 		trainers: newTrainers(),
+		seasons:  newSeasons(),
 		now:      time.Now,
 	}
 	e := echo.New()
@@ -119,7 +122,7 @@ func inTime(next echo.HandlerFunc) echo.HandlerFunc {
 
 // isUpload tells requests whose body is a file.
 func isUpload(r *http.Request) bool {
-	return strings.HasSuffix(r.URL.Path, "/master/mesh") || strings.HasSuffix(r.URL.Path, "/scans")
+	return strings.HasSuffix(r.URL.Path, "/master/mesh") || strings.HasSuffix(r.URL.Path, "/scans") || strings.HasSuffix(r.URL.Path, "/log/preview")
 }
 
 // limitBody refuses what is too large before it is read, and stops reading
@@ -130,8 +133,11 @@ func limitBody(next echo.HandlerFunc) echo.HandlerFunc {
 		limit := int64(largestBody)
 		if isUpload(r) {
 			limit = largestMesh
-			if strings.HasSuffix(r.URL.Path, "/scans") {
+			switch {
+			case strings.HasSuffix(r.URL.Path, "/scans"):
 				limit = largestScan
+			case strings.HasSuffix(r.URL.Path, "/log/preview"):
+				limit = largestLog
 			}
 		}
 		if r.ContentLength > limit {

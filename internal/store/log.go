@@ -258,3 +258,34 @@ func (s *Store) strike(ctx context.Context, id uuid.UUID, struck bool) error {
 		return count(ctx, tx, p.MouldID, 1, good, len(p.Results)-good)
 	})
 }
+
+// Casting is what came out of a cavity at a pull that counts.
+type Casting struct {
+	MouldID   uuid.UUID `db:"mould_id"`
+	Number    string    // of the mould
+	Cavity    int
+	Good      bool
+	Defect    string
+	Age       int // pulls that the mould had given before
+	Pulled    time.Time
+	SessionID *uuid.UUID `db:"session_id"`
+}
+
+const selectCastings = `SELECT mould_id, number, cavity, good, defect, age, pulled, session_id FROM (
+		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id,
+		       row_number() OVER (PARTITION BY mould_id ORDER BY pulled, logged, pull.id) - 1 AS age
+		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 AND pull.struck IS NULL AND `
+
+// CastingsOfJob are a job's castings in the order of their moulds' pulls.
+func (s *Store) CastingsOfJob(ctx context.Context, job uuid.UUID) (out []Casting, err error) {
+	err = s.db.SelectContext(ctx, &out, selectCastings+`mould.job_id = $2) p JOIN pull_result ON pull_id = p.id
+		ORDER BY number, age, cavity`, s.Shop, job)
+	return out, err
+}
+
+// CastingsOfMould are a mould's castings in the order of its pulls.
+func (s *Store) CastingsOfMould(ctx context.Context, mould uuid.UUID) (out []Casting, err error) {
+	err = s.db.SelectContext(ctx, &out, selectCastings+`mould_id = $2) p JOIN pull_result ON pull_id = p.id
+		ORDER BY age, cavity`, s.Shop, mould)
+	return out, err
+}

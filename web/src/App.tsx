@@ -25,6 +25,7 @@ import { resolver, theme } from './theme/theme'
 const RackPlace = lazy(() => import('./places/RackPlace').then((m) => ({ default: m.RackPlace })))
 const BenchPlace = lazy(() => import('./places/BenchPlace').then((m) => ({ default: m.BenchPlace })))
 const SessionPage = lazy(() => import('./bench/SessionPage').then((m) => ({ default: m.SessionPage })))
+const MouldPlace = lazy(() => import('./places/MouldPlace').then((m) => ({ default: m.MouldPlace })))
 const StockPlace = lazy(() => import('./places/StockPlace').then((m) => ({ default: m.StockPlace })))
 const PracticePlace = lazy(() => import('./places/PracticePlace').then((m) => ({ default: m.PracticePlace })))
 const Help = lazy(() => import('./places/Help').then((m) => ({ default: m.Help })))
@@ -115,6 +116,7 @@ function Frame() {
               <Route path="/bench" element={<BenchPlace />} />
               <Route path="/bench/:sessionId" element={<SessionPage />} />
               <Route path="/rack" element={<RackPlace />} />
+              <Route path="/rack/:mouldId" element={<MouldPlace />} />
               <Route path="/stock" element={<StockPlace />} />
               <Route path="/practice" element={<PracticePlace />} />
               <Route path="*" element={<Lost />} />

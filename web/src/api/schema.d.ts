@@ -1230,6 +1230,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/moulds/{mouldId}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getMouldPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/jobs/{jobId}/taught": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        get: operations["getTaught"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/moulds/{mouldId}/history": {
         parameters: {
             query?: never;
@@ -1457,6 +1493,93 @@ export interface components {
              * @description its smallest step
              */
             digit?: number;
+        };
+        Taught: {
+            /** @description castings that are still to be made */
+            wanted: number;
+            /** @description that the log counts */
+            good: number;
+            bad: number;
+            enough?: components["schemas"]["Enough"];
+            causes: components["schemas"]["Cause"][];
+            alarms: components["schemas"]["CavityAlarm"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        Enough: {
+            pulls: components["schemas"]["Number"];
+            finish: components["schemas"]["Number"];
+            /** @description new ones besides those on the rack for 95 per cent; -1 where not even the most are enough */
+            moulds: number;
+            /** @description that the order is finished, by new moulds from 0 on */
+            chances: number[];
+        };
+        Cause: {
+            /** @enum {string} */
+            kind: "cavity" | "run" | "age" | "mould";
+            of: string;
+            says: string;
+            suggest: string;
+            /**
+             * Format: double
+             * @description that it is none, corrected for how many were tried
+             */
+            chance: number;
+            tried: number;
+            bad: number;
+            castings: number;
+            elsewhereBad: number;
+            elsewhere: number;
+        };
+        CavityAlarm: {
+            mould: string;
+            /** Format: uuid */
+            mouldId?: string;
+            cavity: number;
+            /** @description since it alarmed */
+            pulls: number;
+        };
+        MouldPage: {
+            mould: components["schemas"]["Mould"];
+            /** @enum {string} */
+            state: "use" | "suspect" | "retired" | "bench";
+            findings: components["schemas"]["Finding"][];
+            cavities: components["schemas"]["CavityChart"][];
+            /** @description pulls at which all cavities were bad at once */
+            together: number[];
+            falseAlarm: components["schemas"]["Number"];
+            /** @description of moulds of its rubber, by wear */
+            survival: components["schemas"]["SurvivalStep"][];
+            /** @description that the curve is of */
+            kindMoulds: number;
+            /** @description the latest first */
+            story: components["schemas"]["StoryLine"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        CavityChart: {
+            cavity: number;
+            pulls: number;
+            bad: number;
+            scrap: components["schemas"]["Number"];
+            states: number[];
+            alarms: number[];
+            height: number;
+        };
+        SurvivalStep: {
+            pulls: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            atRisk: number;
+        };
+        StoryLine: {
+            /** Format: date */
+            day: string;
+            says: string;
+            /** Format: uuid */
+            session?: string;
         };
         BenchToday: {
             /** @description the most urgent first */
@@ -5320,6 +5443,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Mould"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMouldPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A mould with its life, its cavities watched, and what has happened to it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MouldPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTaught: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                jobId: components["parameters"]["JobId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the job's log teaches: whether the rack finishes it, what the scrap has in common, which cavities alarm */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taught"];
                 };
             };
             default: components["responses"]["Problem"];

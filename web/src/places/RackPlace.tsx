@@ -90,7 +90,9 @@ export function RackPlace() {
             {some.map((m) => (
               <tr key={m.id} className={m.retired ? classes.gone : undefined}>
                 <td>
-                  <strong>{m.number}</strong>
+                  <Link to={`/rack/${m.id}`}>
+                    <strong>{m.number}</strong>
+                  </Link>
                 </td>
                 <td>
                   <Link to={`/jobs/${m.jobId}/pulls`}>{m.jobName}</Link>

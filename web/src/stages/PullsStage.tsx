@@ -1,11 +1,13 @@
 import { Modal } from '@mantine/core'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, type Mould } from '../api/client'
 import { Remaining } from '../places/RackPlace'
 import { MouldHistory } from './pulls/History'
 import { Log } from './pulls/Log'
 import { CorrectedMould, NewMould } from './pulls/MouldForm'
 import { PullForm } from './pulls/PullForm'
+import { Taught } from './pulls/Taught'
 import type { StageProps } from './stages'
 import classes from './plain.module.css'
 import { Words } from '../parts/Words'
@@ -14,11 +16,13 @@ import { Words } from '../parts/Words'
 export function PullsStage({ job, refresh }: StageProps) {
   const moulds = api.useQuery('get', '/moulds', { params: { query: { job: job.id } } })
   const log = api.useQuery('get', '/pulls', { params: { query: { job: job.id, limit: 100, skip: 0 } } })
+  const taught = api.useQuery('get', '/jobs/{jobId}/taught', { params: { path: { jobId: job.id } } })
   const [right, setRight] = useState<Mould | null>(null)
   const all = moulds.data ?? []
   const again = () => {
     void moulds.refetch()
     void log.refetch()
+    void taught.refetch()
     refresh()
   }
   const inUse = all.filter((m) => !m.retired)
@@ -42,7 +46,10 @@ export function PullsStage({ job, refresh }: StageProps) {
         {all.map((m) => (
           <div key={m.id} className={classes.mould}>
             <p>
-              <strong>{m.number}</strong> <span className="soft">{m.rubber}</span>
+              <Link to={`/rack/${m.id}`}>
+                <strong>{m.number}</strong>
+              </Link>{' '}
+              <span className="soft">{m.rubber}</span>
               <br />
               <span className="num">{m.pulls}</span> {m.pulls === 1 ? 'pull' : 'pulls'}, <span className="num">{m.good}</span> good.{' '}
               <Remaining mould={m} />
@@ -59,6 +66,7 @@ export function PullsStage({ job, refresh }: StageProps) {
         <Words of={['pull', 'strike', 'rack', 'demould', 'flash']} />
       </section>
       <section className={classes.column}>
+        {taught.data && <Taught job={job} taught={taught.data} />}
         <Log job={job} moulds={all} again={again} />
       </section>
       <Modal opened={right !== null} onClose={() => setRight(null)} title={`Correct mould ${right?.number ?? ''}`}>

@@ -1,0 +1,135 @@
+package logbook_test
+
+import (
+	"strings"
+	"testing"
+
+	"bathyform/core/logbook"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func read(t *testing.T, text string) logbook.Read {
+	t.Helper()
+	got, err := logbook.File([]byte(text), true)
+	require.NoError(t, err)
+	return got
+}
+
+// The same season as several programs write it.
+func TestASeasonHoweverItWasWritten(t *testing.T) {
+	plain := "Day,Mould,A,B,Cavity,Casting,Defect,Notes\r\n2026-03-04,FL-1,44.5,39,1,good,,\r\n2026-03-04,FL-1,44.5,39,2,scrap,void in a horn,\"a \"\"wet\"\" day, cold\"\r\n"
+	want := read(t, plain).Lines
+	require.Len(t, want, 2)
+	assert.Equal(t, logbook.Line{Number: 3, Day: logbook.Date{Year: 2026, Month: 3, Day: 4}, Mould: "FL-1", A: 44.5, B: 39, Cavity: 2,
+		Defect: "void in a horn", Notes: `a "wet" day, cold`}, want[1])
+	semi := strings.NewReplacer("a \"\"wet\"\" day, cold", "a \"\"wet\"\" day, cold", "2026-03-04", "4.3.2026", "44.5", "44,5").Replace(plain)
+	semi = strings.ReplaceAll(strings.ReplaceAll(semi, "day, cold", "day@ cold"), ",", ";")
+	semi = strings.ReplaceAll(strings.ReplaceAll(semi, "44;5", "44,5"), "@", ",")
+	wide := []byte{0xff, 0xfe}
+	for _, r := range plain {
+		wide = append(wide, byte(r), byte(r>>8))
+	}
+	for name, data := range map[string][]byte{
+		"with a byte order mark":       []byte("\ufeff" + plain),
+		"semicolons, decimal commas":   []byte(semi),
+		"tabs":                         []byte(strings.ReplaceAll(strings.ReplaceAll(strings.ReplaceAll(plain, "day, cold", "day@ cold"), ",", "\t"), "@", ",")),
+		"two bytes a character":        wide,
+		"days with slashes":            []byte(strings.ReplaceAll(plain, "2026-03-04", "4/3/2026")),
+		"days in words":                []byte(strings.ReplaceAll(plain, "2026-03-04", "4 March 2026")),
+		"other names, another order":   []byte(strings.Replace(plain, "Day,Mould,A,B", "Date,Mold,Part A (g),\"B, g\"", 1)),
+		"only the defect tells":        []byte(strings.NewReplacer(",good,", ",,", ",scrap,", ",,").Replace(plain)),
+		"lines end as elsewhere":       []byte(strings.ReplaceAll(plain, "\r\n", "\n")),
+		"empty lines between":          []byte(strings.Replace(plain, "\r\n2026-03-04,FL-1,44.5,39,2", "\r\n,,,,,,,\r\n2026-03-04,FL-1,44.5,39,2", 1)),
+		"a column that nobody asks of": []byte("Weather," + strings.ReplaceAll(plain, "\r\n2", "\r\nrain,2")),
+	} {
+		got, err := logbook.File(data, true)
+		require.NoError(t, err, name)
+		require.Len(t, got.Lines, 2, name)
+		for i := range want {
+			got.Lines[i].Number = want[i].Number
+			assert.Equal(t, want[i], got.Lines[i], name)
+		}
+	}
+	latin, err := logbook.File([]byte("Day,Mould,Casting,Defect,Notes\n2026-03-04,M,scrap,void,Gie\xdfharz \x96 kalt\n"), true)
+	require.NoError(t, err)
+	assert.Equal(t, "Gießharz – kalt", latin.Lines[0].Notes)
+	assert.Contains(t, latin.Says[0], "Windows-1252")
+	oz := read(t, "Day,Mould,\"A, oz\",Casting\n2026-03-04,M,2,good\n")
+	assert.InDelta(t, 2*28.349523125, oz.Lines[0].A, 1e-9)
+}
+
+// A sum in a cell is text, and comes out as it went in.
+func TestSumsAreText(t *testing.T) {
+	got := read(t, "Day,Mould,Casting,Notes\n2026-03-04,M,good,'=1+1\n2026-03-04,M,good,=HYPERLINK(0)\n")
+	assert.Equal(t, "=1+1", got.Lines[0].Notes)
+	assert.Equal(t, "=HYPERLINK(0)", got.Lines[1].Notes)
+}
+
+func TestWhatCannotBeReadIsSaidLineByLine(t *testing.T) {
+	got := read(t, strings.Join([]string{"Day,Mould,A,Cavity,Casting,Defect", "2026-02-30,M,,1,good,", "31/13/2026,M,,1,good,", "2026-03-04,,,1,good,",
+		"2026-03-04,M,-3,1,good,", "2026-03-04,M,\"1,234\",1,good,", "2026-03-04,M,,0,good,", "2026-03-04,M,,1,perhaps,", "2026-03-04,M,,1,scrap,"}, "\n"))
+	for i, says := range []string{"no day", "no day", "Which mould", "no weight", "two ways", "no cavity", "neither good", "What was wrong"} {
+		assert.Contains(t, got.Lines[i].Wrong, says, "line %d", i+2)
+		assert.Equal(t, i+2, got.Lines[i].Number)
+	}
+	for text, want := range map[string]error{"": logbook.ErrEmpty, " \n": logbook.ErrEmpty, "a,b,c\n1,2,3": logbook.ErrHeader, "Day,Mould\n": logbook.ErrHeader} {
+		_, err := logbook.File([]byte(text), true)
+		assert.ErrorIs(t, err, want, "%q", text)
+	}
+}
+
+func TestDaysOfThreeKinds(t *testing.T) {
+	for _, c := range []struct {
+		text     string
+		dayFirst bool
+		want     string
+	}{{"3/4/2026", true, "2026-04-03"}, {"3/4/2026", false, "2026-03-04"}, {"13/4/2026", false, "2026-04-13"}, {"4/13/2026", true, "2026-04-13"},
+		{"2026-12-31T23:59", true, "2026-12-31"}, {"29.2.2028", true, "2028-02-29"}} {
+		got, err := logbook.ParseDate(c.text, c.dayFirst)
+		require.NoError(t, err, c.text)
+		assert.Equal(t, c.want, got.String(), c.text)
+	}
+	for _, wrong := range []string{"", "yesterday", "29.2.2026", "2026-13-01", "1/1/26", "0.1.2026"} {
+		_, err := logbook.ParseDate(wrong, true)
+		assert.Error(t, err, wrong)
+	}
+}
+
+// Castings of one pull belong together; the same file again gives the same keys,
+// and two pulls of a day that came out alike are two.
+func TestLinesBecomePulls(t *testing.T) {
+	text := "Day,Mould,Cavity,Casting\n2026-03-04,M,1,good\n2026-03-04,M,2,good\n2026-03-04,M,1,good\n2026-03-04,M,2,good\n2026-03-05,M,1,good\n"
+	a, b := logbook.Pulls(read(t, text).Lines), logbook.Pulls(read(t, text).Lines)
+	require.Len(t, a, 3)
+	assert.Len(t, a[0].Lines, 2)
+	keys := map[string]bool{}
+	for i := range a {
+		assert.Equal(t, a[i].Key, b[i].Key)
+		keys[a[i].Key] = true
+	}
+	assert.Len(t, keys, 3)
+	marked := logbook.Pulls(read(t, "Pull,Day,Mould,Cavity,Casting\nx,2026-03-04,M,1,good\ny,2026-03-04,M,1,good\nx,2026-03-04,M,2,good\ny,2026-03-04,M,1,good\n").Lines)
+	require.Len(t, marked, 2)
+	assert.Len(t, marked[0].Lines, 2)
+	assert.Contains(t, marked[1].Wrong, "given twice")
+}
+
+func FuzzFile(f *testing.F) {
+	f.Add([]byte("Day,Mould,Casting\n2026-03-04,M,good\n"), true)
+	f.Add([]byte("\xff\xfeD\x00"), false)
+	f.Add([]byte("Day;Mould;Casting;A\n\"4.3.2026;M;good;4,4\n"), true)
+	f.Fuzz(func(t *testing.T, data []byte, dayFirst bool) {
+		got, err := logbook.File(data, dayFirst)
+		if err != nil {
+			return
+		}
+		n := 0
+		for _, p := range logbook.Pulls(got.Lines) {
+			n += len(p.Lines)
+			assert.NotEmpty(t, p.Key)
+		}
+		assert.Equal(t, len(got.Lines), n, "no line is lost")
+	})
+}

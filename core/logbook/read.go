@@ -1,0 +1,280 @@
+// Package logbook reads a season of pulls out of a spreadsheet, however that was
+// written: with commas, semicolons or tabs between, decimal commas, three ways to
+// write a day, and characters of another set. What cannot be read is said line by
+// line; nothing is guessed that could be meant otherwise.
+package logbook
+
+import (
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"strconv"
+	"strings"
+	"unicode/utf16"
+	"unicode/utf8"
+)
+
+// Line is one line of a file: a casting, as it was written down.
+type Line struct {
+	Number int    // of the file, from 1
+	Pull   string // its own mark, where the file has one: castings with the same belong together
+	Day    Date
+	Mould  string
+	A, B   float64 // g; 0 where nobody weighed
+	Cavity int     // from 1
+	Good   bool
+	Defect string
+	Struck bool
+	Notes  string
+	Wrong  string // why it cannot be read; empty where it can
+}
+
+// Read is what was read of a file.
+type Read struct {
+	Lines []Line
+	Says  []string // about the file as a whole: how it was read
+}
+
+// Errors of a file as a whole.
+var (
+	ErrEmpty  = errors.New("there is nothing in this file: export the sheet as CSV, with its header line")
+	ErrHeader = errors.New("the header must name the columns day, mould, and cavity with casting (good or scrap): add the header line to the sheet")
+	ErrLong   = fmt.Errorf("more than %d lines: divide the file", MostLines)
+)
+
+// MostLines bounds a file.
+const MostLines = 100_000
+
+// column is what a column holds.
+type column int
+
+const (
+	none column = iota
+	pull
+	day
+	mould
+	massA
+	massB
+	cavity
+	casting
+	defect
+	struck
+	notes
+)
+
+// headers are the names that columns go by, in small letters.
+var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day": day, "date": day, "pulled": day, "mould": mould, "mold": mould,
+	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
+	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck, "notes": notes, "note": notes}
+
+// grams are the units that a column of weights may name, in g.
+var grams = map[string]float64{"": 1, "g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
+
+// File reads a file of pulls. DayFirst is how 3/4/2026 is meant.
+func File(data []byte, dayFirst bool) (Read, error) {
+	text, set := decoded(data)
+	var out Read
+	if set != "" {
+		out.Says = append(out.Says, "Read as "+set+".")
+	}
+	if strings.TrimSpace(text) == "" {
+		return out, ErrEmpty
+	}
+	sep := separator(text)
+	if name, ok := map[rune]string{';': "semicolons", '\t': "tabs"}[sep]; ok {
+		out.Says = append(out.Says, "Cells are parted by "+name+".")
+	}
+	in := csv.NewReader(strings.NewReader(text))
+	in.Comma, in.FieldsPerRecord, in.LazyQuotes, in.TrimLeadingSpace = sep, -1, true, sep != '\t'
+	head, err := in.Read()
+	if err != nil {
+		return out, ErrEmpty
+	}
+	columns, units := named(head)
+	has := map[column]bool{}
+	for _, c := range columns {
+		has[c] = true
+	}
+	if !has[day] || !has[mould] || !has[casting] && !has[defect] {
+		return out, ErrHeader
+	}
+	for {
+		cells, err := in.Read()
+		if errors.Is(err, io.EOF) {
+			return out, nil
+		}
+		at, _ := in.FieldPos(0)
+		if err != nil {
+			out.Lines = append(out.Lines, Line{Number: at, Wrong: "This line cannot be read: look at its quotation marks."})
+			continue
+		}
+		if strings.TrimSpace(strings.Join(cells, "")) == "" {
+			continue
+		}
+		if len(out.Lines) >= MostLines {
+			return out, ErrLong
+		}
+		out.Lines = append(out.Lines, line(at, cells, columns, units, sep == ';', dayFirst))
+	}
+}
+
+// decoded is a file as text, and the set of characters where it is no UTF-8.
+func decoded(data []byte) (text, set string) {
+	wide := func(low, high int) string {
+		units := make([]uint16, 0, len(data)/2)
+		for i := 2; i+1 < len(data); i += 2 {
+			units = append(units, uint16(data[i+low])|uint16(data[i+high])<<8)
+		}
+		return string(utf16.Decode(units))
+	}
+	switch {
+	case len(data) >= 2 && data[0] == 0xff && data[1] == 0xfe:
+		return wide(0, 1), "UTF-16"
+	case len(data) >= 2 && data[0] == 0xfe && data[1] == 0xff:
+		return wide(1, 0), "UTF-16"
+	case utf8.Valid(data):
+		return strings.TrimPrefix(string(data), "\ufeff"), ""
+	}
+	var out strings.Builder
+	for _, b := range data {
+		if r, ok := windows[b]; ok {
+			out.WriteRune(r)
+		} else {
+			out.WriteRune(rune(b))
+		}
+	}
+	return out.String(), "Windows-1252"
+}
+
+// windows are the characters of Windows-1252 that Latin-1 has not.
+var windows = map[byte]rune{0x80: '€', 0x82: '‚', 0x84: '„', 0x85: '…', 0x91: '‘', 0x92: '’', 0x93: '“', 0x94: '”', 0x96: '–', 0x97: '—'}
+
+// separator is what parts the cells of the header.
+func separator(text string) rune {
+	head, _, _ := strings.Cut(text, "\n")
+	best, most := ',', strings.Count(head, ",")
+	for _, sep := range []rune{';', '\t'} {
+		if n := strings.Count(head, string(sep)); n > most {
+			best, most = sep, n
+		}
+	}
+	return best
+}
+
+// named is what each column holds, and its unit where it is a weight.
+func named(head []string) (columns []column, units []float64) {
+	for _, h := range head {
+		name := strings.ToLower(strings.TrimSpace(strings.TrimPrefix(h, "\ufeff")))
+		base, unit, _ := strings.Cut(strings.NewReplacer("(", ",", ")", "").Replace(name), ",")
+		base, unit = strings.TrimSpace(base), strings.TrimSpace(unit)
+		factor, ok := grams[unit]
+		if !ok {
+			factor = 1
+		}
+		columns, units = append(columns, headers[base]), append(units, factor)
+	}
+	return columns, units
+}
+
+func line(at int, cells []string, columns []column, units []float64, comma, dayFirst bool) Line {
+	l := Line{Number: at, Cavity: 1, Good: true}
+	wrong := func(format string, args ...any) {
+		if l.Wrong == "" {
+			l.Wrong = fmt.Sprintf(format, args...)
+		}
+	}
+	judged := false
+	for i, cell := range cells {
+		if i >= len(columns) {
+			break
+		}
+		v := plain(cell)
+		switch columns[i] {
+		case pull:
+			l.Pull = v
+		case day:
+			d, err := ParseDate(v, dayFirst)
+			if err != nil {
+				wrong("%s", err)
+			}
+			l.Day = d
+		case mould:
+			if l.Mould = v; v == "" {
+				wrong("Which mould?")
+			}
+		case massA, massB:
+			g, err := weight(v, comma)
+			if err != nil {
+				wrong("%s", err)
+			}
+			if columns[i] == massA {
+				l.A = g * units[i]
+			} else {
+				l.B = g * units[i]
+			}
+		case cavity:
+			n, err := strconv.Atoi(v)
+			if v != "" && (err != nil || n < 1 || n > 1000) {
+				wrong("%q is no cavity: they are numbered from 1.", v)
+			}
+			l.Cavity = max(1, n)
+		case casting:
+			switch strings.ToLower(v) {
+			case "good", "ok", "yes", "1", "y":
+				judged = true
+			case "scrap", "bad", "no", "0", "n":
+				l.Good, judged = false, true
+			case "":
+			default:
+				wrong("%q is neither good nor scrap.", v)
+			}
+		case defect:
+			l.Defect = v
+		case struck:
+			l.Struck = strings.EqualFold(v, "yes") || v == "1"
+		case notes:
+			l.Notes = v
+		}
+	}
+	if !judged && l.Defect != "" {
+		l.Good = false
+	}
+	if !l.Good && l.Defect == "" {
+		wrong("What was wrong with it? A scrapped casting without its defect teaches nothing.")
+	}
+	if l.Good {
+		l.Defect = ""
+	}
+	return l
+}
+
+// plain is a cell without the mark that keeps a spreadsheet from taking it for a
+// sum.
+func plain(cell string) string {
+	v := strings.TrimSpace(cell)
+	if len(v) > 1 && v[0] == '\'' && strings.ContainsRune("=+-@", rune(v[1])) {
+		return v[1:]
+	}
+	return v
+}
+
+// weight reads one, with a decimal comma where the file has those.
+func weight(v string, comma bool) (float64, error) {
+	if v == "" {
+		return 0, nil
+	}
+	number := v
+	switch {
+	case comma && strings.Count(v, ",") == 1 && !strings.Contains(v, "."):
+		number = strings.Replace(v, ",", ".", 1)
+	case strings.Contains(v, ","):
+		return 0, fmt.Errorf("%q may be meant in two ways: write weights without commas, or part the cells by semicolons", v)
+	}
+	g, err := strconv.ParseFloat(number, 64)
+	if err != nil || !(g > 0) || math.IsInf(g, 0) || g > 1e6 {
+		return 0, fmt.Errorf("%q is no weight", v)
+	}
+	return g, nil
+}

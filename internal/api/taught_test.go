@@ -1,0 +1,65 @@
+package api_test
+
+import (
+	"fmt"
+	"testing"
+
+	"bathyform/internal/api"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A log with a place that fails again and again in one cavity: the cause is found,
+// the cavity alarms, the mould is suspect and its page says why; and whether it is
+// enough is answered with figures that open.
+func TestTheLogTeaches(t *testing.T) {
+	s := open(t)
+	j, _ := s.cleats("C-1")
+	var m api.Mould
+	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "C-2", "rubber": "Tin-cure silicone 30 A, 10:1", "poured": "2026-01-05",
+		"cavities": 2}).into(&m)
+	var none api.Taught
+	s.send("GET", s.path(j, "/taught"), -1, nil).into(&none)
+	require.NotNil(t, none.Enough, "before the first pull as well")
+	for k := 1; k < len(none.Enough.Chances); k++ {
+		assert.GreaterOrEqual(t, none.Enough.Chances[k], none.Enough.Chances[k-1])
+	}
+	assert.NotEmpty(t, figures(none.Numbers)[none.Enough.Finish.N].Inputs)
+	for i := range 18 {
+		second := map[string]any{"cavity": 2, "good": true}
+		if i%3 == 2 {
+			second = map[string]any{"cavity": 2, "good": false, "defect": "void at a high spot"}
+		}
+		a := s.send("POST", "/api/moulds/"+m.Id.String()+"/pulls", -1, map[string]any{"pulled": fmt.Sprintf("2026-02-%02d", i+1),
+			"results": []any{map[string]any{"cavity": 1, "good": true}, second}})
+		require.Equal(t, 201, a.Status, string(a.Body))
+	}
+	var got api.Taught
+	s.send("GET", s.path(j, "/taught"), -1, nil).into(&got)
+	assert.Equal(t, 30, got.Good)
+	assert.Equal(t, 6, got.Bad)
+	require.NotEmpty(t, got.Causes)
+	assert.Equal(t, "C-2, cavity 2", got.Causes[0].Of)
+	assert.Contains(t, got.Causes[0].Says, "the layout")
+	require.NotEmpty(t, got.Alarms)
+	assert.Equal(t, 2, got.Alarms[0].Cavity)
+	assert.Nil(t, got.Enough, "the order is finished")
+
+	var page api.MouldPage
+	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
+	assert.Equal(t, api.MouldPageState("suspect"), page.State)
+	require.Len(t, page.Cavities, 2)
+	assert.Empty(t, page.Cavities[0].Alarms)
+	assert.NotEmpty(t, page.Cavities[1].Alarms)
+	assert.Len(t, page.Cavities[1].States, 18)
+	assert.NotEmpty(t, page.Findings)
+	assert.Len(t, page.Story, 19, "poured, and its pulls")
+	assert.Contains(t, page.Story[0].Says, "Pull 18")
+	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": "2026-03-01", "wornOut": true})
+	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
+	assert.Equal(t, api.MouldPageState("retired"), page.State)
+	assert.Contains(t, page.Story[0].Says, "Worn out")
+	assert.Empty(t, page.Survival, "a few moulds are no curve")
+	s.send("GET", "/api/moulds/5ea11e00-0000-4000-8000-00000000ffff/page", -1, nil).problem(404, "")
+}

@@ -1,0 +1,157 @@
+import { useDocumentTitle } from '@mantine/hooks'
+import { Link, useParams } from 'react-router'
+import { api, type MouldPage } from '../api/client'
+import { Fault } from '../parts/Fault'
+import { Sign } from '../parts/Findings'
+import { day } from '../parts/day'
+import { Num } from '../parts/Num'
+import { Remaining } from './RackPlace'
+import classes from './mould.module.css'
+import places from './places.module.css'
+
+const states = { use: 'in use', suspect: 'suspect', retired: 'retired', bench: 'at the bench' } as const
+
+/** All of one mould: what is left in it and why, its cavities watched, and its story. */
+export function MouldPlace() {
+  const { mouldId = '' } = useParams()
+  const page = api.useQuery('get', '/moulds/{mouldId}/page', { params: { path: { mouldId } } })
+  useDocumentTitle(`${page.data?.mould.number ?? 'Mould'} · Rack · Bathyform`)
+  if (page.error && !page.data) return <Fault thrown={page.error} retry={() => void page.refetch()} />
+  if (!page.data) return <main className={places.place}>One moment…</main>
+  const { mould: m, state, findings, cavities, together, falseAlarm, survival, story, kindMoulds } = page.data
+  return (
+    <main className={places.place}>
+      <header className={places.head}>
+        <h1>
+          {m.number} <span className="soft">{states[state]}</span>
+        </h1>
+        <span>
+          <Link to={`/jobs/${m.jobId}/pulls`}>{m.jobName}</Link> · {m.rubber} · poured {day(m.poured)} · <Link to="/rack">the rack</Link>
+        </span>
+      </header>
+      <div className={classes.columns}>
+        <section>
+          <ul className={classes.findings} aria-label="Findings">
+            {findings.length === 0 && (
+              <li>
+                <Sign severity="ok" /> Nothing speaks against it.
+              </li>
+            )}
+            {findings.map((f) => (
+              <li key={f.what}>
+                <Sign severity={f.severity} /> <strong>{f.what}</strong> {f.why}{' '}
+                {f.source && <span className="soft">Source: {f.source}.</span>}
+              </li>
+            ))}
+          </ul>
+          <h2>Life</h2>
+          <p>
+            <span className="num">{m.pulls}</span> pulls, <span className="num">{m.good}</span> good, <span className="num">{m.scrap}</span>{' '}
+            scrap. <Remaining mould={m} />
+          </p>
+          <Survival survival={survival} pulls={m.pulls} moulds={kindMoulds} />
+          <h2>Cavities</h2>
+          {cavities.map((c) => (
+            <div key={c.cavity} className={classes.cavity}>
+              <p>
+                Cavity {c.cavity}: <span className="num">{c.bad}</span> of <span className="num">{c.pulls}</span> bad, about{' '}
+                <Num number={c.scrap} label={`Scrap of cavity ${c.cavity}`} /> %
+                {c.alarms.length > 0 && <span className={classes.alarm}> ▲ alarm at pull {c.alarms.join(', ')}</span>}
+              </p>
+              <Chart chart={c} />
+            </div>
+          ))}
+          <p className="soft">
+            Each chart alarms for nothing in <Num number={falseAlarm} label="False alarms" /> % of forty pulls.
+            {together.length > 0 && ` All cavities were bad at once at pull ${together.join(', ')}: that was the mix.`}
+          </p>
+        </section>
+        <section>
+          <h2>Story</h2>
+          <ol className={classes.story}>
+            {story.map((s, i) => (
+              <li key={i}>
+                <span className="num">{day(s.day)}</span> {s.session ? <Link to={`/bench/${s.session}`}>{s.says}</Link> : s.says}
+              </li>
+            ))}
+          </ol>
+        </section>
+      </div>
+    </main>
+  )
+}
+
+/** The chart of a cavity: what a bad casting adds and a good one takes off, up to the height at which it alarms. */
+function Chart({ chart }: { chart: MouldPage['cavities'][number] }) {
+  const { states: all, height } = chart
+  if (all.length === 0) return <p className="soft">No casting yet.</p>
+  const wide = 320
+  const tall = 44
+  const top = Math.max(height, ...all)
+  const x = (i: number) => (all.length === 1 ? 0 : (i * wide) / (all.length - 1))
+  const y = (s: number) => tall - (s * tall) / top
+  return (
+    <svg
+      className={classes.chart}
+      viewBox={`-2 -4 ${wide + 4} ${tall + 8}`}
+      role="img"
+      aria-label={`Chart of cavity ${chart.cavity}: stands at ${all[all.length - 1]} of ${height}`}
+    >
+      <line x1={0} x2={wide} y1={y(height)} y2={y(height)} className={classes.limit} />
+      <polyline points={all.map((s, i) => `${x(i)},${y(s)}`).join(' ')} className={classes.path} />
+      {chart.alarms.map((a) => (
+        <circle key={a} cx={x(a - 1)} cy={y(all[a - 1])} r={3} className={classes.dot} />
+      ))}
+    </svg>
+  )
+}
+
+/** The share of moulds of this rubber that gives so many pulls, with its interval. */
+function Survival({ survival, pulls, moulds }: { survival: MouldPage['survival']; pulls: number; moulds: number }) {
+  if (survival.length === 0)
+    return (
+      <p className="soft">
+        {moulds} {moulds === 1 ? 'mould' : 'moulds'} of this rubber so far, too few that wore out for a curve: the forecast rests on what is
+        usual, and on these.
+      </p>
+    )
+  const wide = 320
+  const tall = 110
+  const last = Math.max(pulls, survival[survival.length - 1].pulls) * 1.1
+  const x = (n: number) => (n * wide) / last
+  const y = (s: number) => tall - s * tall
+  const steps = (of: (s: MouldPage['survival'][number]) => number) => {
+    let path = `M0 ${y(1)}`
+    for (const s of survival) path += `H${x(s.pulls)}V${y(of(s))}`
+    return `${path}H${wide}`
+  }
+  return (
+    <>
+      <svg
+        className={classes.survival}
+        viewBox={`-28 -6 ${wide + 40} ${tall + 28}`}
+        role="img"
+        aria-label={`Share of moulds of this rubber that gives so many pulls: ${survival.map((s) => `${Math.round(100 * s.share)} % more than ${s.pulls}`).join(', ')}`}
+      >
+        <path d={steps((s) => s.high)} className={classes.between} />
+        <path d={steps((s) => s.low)} className={classes.between} />
+        <path d={steps((s) => s.share)} className={classes.path} />
+        <line x1={x(pulls)} x2={x(pulls)} y1={0} y2={tall} className={classes.limit} />
+        <line x1={0} x2={wide} y1={tall} y2={tall} className={classes.axis} />
+        <text x={x(pulls)} y={tall + 16} textAnchor="middle">
+          {pulls} pulls
+        </text>
+        <text x={-4} y={y(1) + 4} textAnchor="end">
+          all
+        </text>
+        <text x={-4} y={y(0)} textAnchor="end">
+          none
+        </text>
+      </svg>
+      <p className="soft">
+        {moulds} moulds of this rubber; at risk {survival.map((s) => `${s.atRisk} at ${s.pulls}`).join(', ')} (Kaplan and Meier 1958, 95 %
+        interval dashed).
+      </p>
+    </>
+  )
+}
