@@ -38,7 +38,7 @@ func main() {
 		piecesCommand(),
 		gangCommand(),
 		gatesCommand(), deviceCommand(),
-		flowCommand(), lifeCommand(), enoughCommand(), watchCommand(),
+		flowCommand(), logCommand(), lifeCommand(), enoughCommand(), watchCommand(),
 		mouldCommand(),
 		kindsCommand(),
 		schemaCommand(),

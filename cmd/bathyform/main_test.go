@@ -14,6 +14,7 @@ import (
 
 	"bathyform/core/mesh"
 	"bathyform/core/mesh/meshtest"
+	"bathyform/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -26,7 +27,7 @@ func TestMain(m *testing.M) {
 		main()
 		return
 	}
-	os.Exit(m.Run())
+	testkit.Main(m)
 }
 
 func run(t *testing.T, env []string, args ...string) (stdout, stderr string, status int) {

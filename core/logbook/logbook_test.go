@@ -19,12 +19,18 @@ func read(t *testing.T, text string) logbook.Read {
 
 // The same season as several programs write it.
 func TestASeasonHoweverItWasWritten(t *testing.T) {
-	plain := "Day,Mould,A,B,Cavity,Casting,Defect,Notes\r\n2026-03-04,FL-1,44.5,39,1,good,,\r\n2026-03-04,FL-1,44.5,39,2,scrap,void in a horn,\"a \"\"wet\"\" day, cold\"\r\n"
+	plain := "Day,Mould,A,B,Cavity,Casting,Defect,Notes\r\n2026-03-04,FL-1,44.5,39,1,good,,\r\n2026-03-04,FL-1,44.5,39,2,scrap,void " +
+		"in a horn,\"a \"\"wet\"\" day, cold\"\r\n"
 	want := read(t, plain).Lines
 	require.Len(t, want, 2)
-	assert.Equal(t, logbook.Line{Number: 3, Day: logbook.Date{Year: 2026, Month: 3, Day: 4}, Mould: "FL-1", A: 44.5, B: 39, Cavity: 2,
-		Defect: "void in a horn", Notes: `a "wet" day, cold`}, want[1])
-	semi := strings.NewReplacer("a \"\"wet\"\" day, cold", "a \"\"wet\"\" day, cold", "2026-03-04", "4.3.2026", "44.5", "44,5").Replace(plain)
+	assert.Equal(
+		t,
+		logbook.Line{Number: 3, Day: logbook.Date{Year: 2026, Month: 3, Day: 4}, Mould: "FL-1", A: 44.5, B: 39, Cavity: 2,
+			Defect: "void in a horn", Notes: `a "wet" day, cold`},
+		want[1],
+	)
+	semi := strings.NewReplacer("a \"\"wet\"\" day, cold", "a \"\"wet\"\" day, cold", "2026-03-04", "4.3.2026", "44.5", "44,5").
+		Replace(plain)
 	semi = strings.ReplaceAll(strings.ReplaceAll(semi, "day, cold", "day@ cold"), ",", ";")
 	semi = strings.ReplaceAll(strings.ReplaceAll(semi, "44;5", "44,5"), "@", ",")
 	wide := []byte{0xff, 0xfe}
@@ -68,8 +74,14 @@ func TestSumsAreText(t *testing.T) {
 }
 
 func TestWhatCannotBeReadIsSaidLineByLine(t *testing.T) {
-	got := read(t, strings.Join([]string{"Day,Mould,A,Cavity,Casting,Defect", "2026-02-30,M,,1,good,", "31/13/2026,M,,1,good,", "2026-03-04,,,1,good,",
-		"2026-03-04,M,-3,1,good,", "2026-03-04,M,\"1,234\",1,good,", "2026-03-04,M,,0,good,", "2026-03-04,M,,1,perhaps,", "2026-03-04,M,,1,scrap,"}, "\n"))
+	got := read(
+		t,
+		strings.Join(
+			[]string{"Day,Mould,A,Cavity,Casting,Defect", "2026-02-30,M,,1,good,", "31/13/2026,M,,1,good,", "2026-03-04,,,1,good,",
+				"2026-03-04,M,-3,1,good,", "2026-03-04,M,\"1,234\",1,good,", "2026-03-04,M,,0,good,", "2026-03-04,M,,1,perhaps,", "2026-03-04,M,,1,scrap,"},
+			"\n",
+		),
+	)
 	for i, says := range []string{"no day", "no day", "Which mould", "no weight", "two ways", "no cavity", "neither good", "What was wrong"} {
 		assert.Contains(t, got.Lines[i].Wrong, says, "line %d", i+2)
 		assert.Equal(t, i+2, got.Lines[i].Number)
@@ -110,7 +122,12 @@ func TestLinesBecomePulls(t *testing.T) {
 		keys[a[i].Key] = true
 	}
 	assert.Len(t, keys, 3)
-	marked := logbook.Pulls(read(t, "Pull,Day,Mould,Cavity,Casting\nx,2026-03-04,M,1,good\ny,2026-03-04,M,1,good\nx,2026-03-04,M,2,good\ny,2026-03-04,M,1,good\n").Lines)
+	marked := logbook.Pulls(
+		read(
+			t,
+			"Pull,Day,Mould,Cavity,Casting\nx,2026-03-04,M,1,good\ny,2026-03-04,M,1,good\nx,2026-03-04,M,2,good\ny,2026-03-04,M,1,good\n",
+		).Lines,
+	)
 	require.Len(t, marked, 2)
 	assert.Len(t, marked[0].Lines, 2)
 	assert.Contains(t, marked[1].Wrong, "given twice")

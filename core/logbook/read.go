@@ -40,8 +40,9 @@ type Read struct {
 // Errors of a file as a whole.
 var (
 	ErrEmpty  = errors.New("there is nothing in this file: export the sheet as CSV, with its header line")
-	ErrHeader = errors.New("the header must name the columns day, mould, and cavity with casting (good or scrap): add the header line to the sheet")
-	ErrLong   = fmt.Errorf("more than %d lines: divide the file", MostLines)
+	ErrHeader = errors.New("the header must name the columns day, mould, and cavity with casting (good or scrap): add " +
+		"the header line to the sheet")
+	ErrLong = fmt.Errorf("more than %d lines: divide the file", MostLines)
 )
 
 // MostLines bounds a file.

@@ -61,7 +61,10 @@ func TestPlantedPatternsAreFound(t *testing.T) {
 		}
 		return pattern.Causes(all)
 	}
-	cavity := plant(func(c pattern.Casting) bool { return c.Mould == "M-1" && c.Cavity == 2 && c.Age%4 == 0 }, "void at a high spot")
+	cavity := plant(
+		func(c pattern.Casting) bool { return c.Mould == "M-1" && c.Cavity == 2 && c.Age%4 == 0 },
+		"void at a high spot",
+	)
 	require.NotEmpty(t, cavity)
 	assert.Equal(t, pattern.Cavity, cavity[0].Kind)
 	assert.Equal(t, "M-1, cavity 2", cavity[0].Of)

@@ -1049,6 +1049,24 @@ func (e GetTemplateParamsPaper) Valid() bool {
 	}
 }
 
+// Defines values for GetLabelsParamsPaper.
+const (
+	GetLabelsParamsPaperA4     GetLabelsParamsPaper = "a4"
+	GetLabelsParamsPaperLetter GetLabelsParamsPaper = "letter"
+)
+
+// Valid indicates whether the value is a known member of the GetLabelsParamsPaper enum.
+func (e GetLabelsParamsPaper) Valid() bool {
+	switch e {
+	case GetLabelsParamsPaperA4:
+		return true
+	case GetLabelsParamsPaperLetter:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TellStandInJSONBodyInstrument.
 const (
 	TellStandInJSONBodyInstrumentPot   TellStandInJSONBodyInstrument = "pot"
@@ -3596,6 +3614,14 @@ type ListMouldsParams struct {
 	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
 }
 
+// GetLabelsParams defines parameters for GetLabels.
+type GetLabelsParams struct {
+	Paper *GetLabelsParamsPaper `form:"paper,omitempty" json:"paper,omitempty"`
+}
+
+// GetLabelsParamsPaper defines parameters for GetLabels.
+type GetLabelsParamsPaper string
+
 // CorrectMouldParams defines parameters for CorrectMould.
 type CorrectMouldParams struct {
 	// IfMatch The version that the change starts from
@@ -3977,6 +4003,9 @@ type ServerInterface interface {
 
 	// (GET /moulds)
 	ListMoulds(ctx *echo.Context, params ListMouldsParams) error
+
+	// (GET /moulds/labels.pdf)
+	GetLabels(ctx *echo.Context, params GetLabelsParams) error
 
 	// (PUT /moulds/{mouldId})
 	CorrectMould(ctx *echo.Context, mouldId openapi_types.UUID, params CorrectMouldParams) error
@@ -5665,6 +5694,24 @@ func (w *ServerInterfaceWrapper) ListMoulds(ctx *echo.Context) error {
 	return err
 }
 
+// GetLabels converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLabels(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLabelsParams
+	// ------------- Optional query parameter "paper" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "paper", ctx.QueryParams(), &params.Paper, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter paper: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLabels(ctx, params)
+	return err
+}
+
 // CorrectMould converts echo context to params.
 func (w *ServerInterfaceWrapper) CorrectMould(ctx *echo.Context) error {
 	var err error
@@ -6359,6 +6406,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/jobs/:jobId/moulds", wrapper.AddMould, options.OperationMiddlewares["addMould"]...)
 	router.GET(options.BaseURL+"/moulds", wrapper.ListMoulds, options.OperationMiddlewares["listMoulds"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId", wrapper.CorrectMould, options.OperationMiddlewares["correctMould"]...)
+	router.GET(options.BaseURL+"/moulds/labels.pdf", wrapper.GetLabels, options.OperationMiddlewares["getLabels"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/page", wrapper.GetMouldPage, options.OperationMiddlewares["getMouldPage"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/taught", wrapper.GetTaught, options.OperationMiddlewares["getTaught"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
@@ -9197,6 +9245,59 @@ func (response ListMouldsdefaultApplicationProblemPlusJSONResponse) VisitListMou
 	return err
 }
 
+type GetLabelsRequestObject struct {
+	Params GetLabelsParams
+}
+
+type GetLabelsResponseObject interface {
+	VisitGetLabelsResponse(w http.ResponseWriter) error
+}
+
+type GetLabels200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type GetLabels200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       GetLabels200ResponseHeaders
+	ContentLength int64
+}
+
+func (response GetLabels200ApplicationoctetStreamResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetLabelsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLabelsdefaultApplicationProblemPlusJSONResponse) VisitGetLabelsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CorrectMouldRequestObject struct {
 	MouldId openapi_types.UUID `json:"mouldId"`
 	Params  CorrectMouldParams
@@ -10338,6 +10439,9 @@ type StrictServerInterface interface {
 
 	// (GET /moulds)
 	ListMoulds(ctx context.Context, request ListMouldsRequestObject) (ListMouldsResponseObject, error)
+
+	// (GET /moulds/labels.pdf)
+	GetLabels(ctx context.Context, request GetLabelsRequestObject) (GetLabelsResponseObject, error)
 
 	// (PUT /moulds/{mouldId})
 	CorrectMould(ctx context.Context, request CorrectMouldRequestObject) (CorrectMouldResponseObject, error)
@@ -12396,6 +12500,31 @@ func (sh *strictHandler) ListMoulds(ctx *echo.Context, params ListMouldsParams) 
 	return nil
 }
 
+// GetLabels operation middleware
+func (sh *strictHandler) GetLabels(ctx *echo.Context, params GetLabelsParams) error {
+	var request GetLabelsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLabels(ctx.Request().Context(), request.(GetLabelsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLabels")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLabelsResponseObject); ok {
+		return validResponse.VisitGetLabelsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // CorrectMould operation middleware
 func (sh *strictHandler) CorrectMould(ctx *echo.Context, mouldId openapi_types.UUID, params CorrectMouldParams) error {
 	var request CorrectMouldRequestObject
@@ -13145,360 +13274,361 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vlts2si/6Kli6d63MrE27205mzh77y/Wf/HFix73dnnifsz0fILIkIU0CHABstSbL77TXeYR5srtQ",
-	"BYCUBFKkWt1OMns+TGyLBAFUoVB/f/XLLFdVrSRIa2ZPfpnVXPMKLGj82zPzg5CF+5OQsyezvzegN7Ns",
+	"7L3vlts2si/6Kli6d63MrE27205mzh77y/Wf/HFix73dnnifsz0fILIkIU0CHABstSYr77TXeYR5srtQ",
+	"BYCUBFKkWt12Mns+TGyLBAFUoVB/f/XLLFdVrSRIa2ZPfpnVXPMKLGj82zPzg5CF+5OQsyezvzegN7Ns",
 	"JnkFsyezK/dbNjP5CiruHirA5FrUVij3tJLA1ILZlTLA7IpbdubeMKwUxppZNqv4zWuQS7uaPfnqPJvZ",
-	"Te1GNVYLuZx9+pTNXgr9n30fv5llMw1/b4SGYvbE6ga6M1koXXE7ezIrVDMvgT4mqqaaPXl0Tv/LZpWQ",
-	"9E8P2n/zk5BNNQcdJvG/+yaxucdJ/J++SfzjvibxqoCqVhZkvvkBNvsE/5FXYBhn+YrLJWSMy4LNIVfu",
-	"X+0K2KuXjh/WjhOEYbwooHjCDEjL+JILyfjCgmZcMi7NGjRbc8NKZWzGBL5R8QKYkrlbBG7ECngBut2J",
-	"zgQfuBkm96FphOPafW57tXjDbb7aX9f7FbBr0EYoSXzsFkOLZMZybQ1baFX1zmrxgAYeItPBs/C9mr9q",
-	"T2LN7ar9ws/42ygu6F39Ba9B97FYjT92BwTp2OW/ZvyrWTYrwVrQs7+lxr0E4zaud+4m/n6b+X9yL5ta",
-	"SQMouC60mpdQuT/mSlqQ1v2R13Upcu7IelbTE//2s3E0/qXzrf9Xw2L2ZPb/nLWS8Yx+NWdhXPziNpd8",
-	"cJyxdty81kouMyYkWytdGLZQmtWg6hLYH95984L95as//a8/4ub4YVHUCp3mPKt5XUPBuNAsV2VTSTbf",
-	"+D9lOHah+VrI5cNZNqu1qkFbQbuQQ1mmZcDO4c7cToLNV/Te9iTeLpDhF0Iby3J+LezmCatEUZRevgMr",
-	"lTuvIAt2k7FNxv7xlK1ALFf2KatVfgX2KVuIa2D0PcOA43EQFiqzNcFFqbhNzc//A9eab2ZE7sAr/0Xr",
-	"7K6h5UQ1/xly60Z4Zq2wTQF4y21tE6etH7FLi1Ip/aJ6PPZxrYjx/C9zpUrg0v1E2zNyHL9teILClg1x",
-	"6Y/4/Du13t+5bEYEGT/YBT6fGkk38znoZ6N3zzRVgr2+U2vPX8tGg2Fr0OAOzhUUTDWOc5RmTpdY8w0r",
-	"lXL/jjySJOLhbYl0HP/41kLHvLLDn25u3VHCBFJs2siC5LD/RUgLS5pGUx+mlZA4ynXQ53ZH2ZlZU8/C",
-	"w5mfJk1ge7qeWzsHIDB3y09DZ+4/GjBE7l9mvCiE+zMvLzoEXPDSwC5NF0JC+viM3orUenHYoeleAtek",
-	"CGzPp1Bb8+mQZiGkMCso0rO1yvIy/eKab8YfxSjCDglEnGj4bmd2/nvJtd8I073Y/80p2A/c//2bUwQe",
-	"uP/7N6dqPvhH4qLPZs+D7rRzLMefsvn4RytuzPinr91dCVOffzb1hedHSgc/Pb+qbMZnbi9SNHoOMl+9",
-	"VwXfJHizgX3Z6uRqpYxljV46zQTv8O7FOzTdlw2kpH4Jxig5nmlf4/OpkU56ralr0OkNKLkFY0lz5xoY",
-	"PjlyD7z22vNNr7uOX8HQcLtHuHEsEb/gF9huf7t9/Zyi6SrunGqzUtpuDzbLZksoS5QOJfArx4Gm5Cjb",
-	"rdIyfdqFlFB8r+b7jDjHn7ZVAm7hgRUVzBJDLZUq9gmXc2OFXJqWbKVaLqFAbUB0VMSOLBXFCFMhGB6/",
-	"JGyV7v7ju/hoFpbk55rc71LlV6qxEy+4Qpi65DkkNqB6jcYydyZxNDo18JLVXFsW3nTkG2HiJ23885SO",
-	"pkpRTGBo9zhJ5JtX9MKf6Vv+b48OsLn/XnJP1c2LlRI5TN1UgHqU52N/TxIbAlVtE74OYdE9sRDu5LC1",
-	"sCvVEI0qbhzNhNxi0442QO8kKY6Edr8zYTPGDauAm0b7L3huUJppkcNTxufoPFmvnMZMLhIN+ZUiXj3M",
-	"FZ31p1buBujKDg255XKJQ5kS4Nr9wVnXqkGVVpWlWjvFUTXoF1TrtOxYiyJxVXlL0qxU/YVhai3ZXN0w",
-	"IY0oIGNVNWZFIwi6w364xj3my2Y3D5bqgf/HAoxYyofP1U33hweiqp0sRZ+pXTkSc7vauAHPcqXhjF7D",
-	"Lz5XNxcll2n73i0Tt4zxsiT7WoBB6gvLjOXSuxBaI5xUc1arRu8b/f3s30vhPRK11uk4BWgllqvRtonj",
-	"krHPSuAazFg7ueYSygmWrXs8adi6beiOsu+o6J9EKwkfdwXh4/3P7KkT/JrkwrhNNwAJlkL3qucalEEZ",
-	"cw+ih5LxuboGx1l4mQi5ZMJ0VaF7XvDeBuC0D1pBzlIhl5Wo784KCGLq4A6kREpcC7G7PyGeszzp/Ccy",
-	"OrEtr3fM7WgaEGuENUdOT16bWrjlTboy8xXkV4e25g1ebC/w0U/ZzFshg1/Zl3Zr4HZF12MQ9ym3pRGN",
-	"OXCHP96T9wneXDWVKARd4Ieuj73b4xClwzw7n0kRJHgN4pnq+Pr//TxxQbYHqvNzPCRLkKB58KbEJfyl",
-	"M/1HSe1YGtAT/H6v8Pnt+XyVmM+VjxAORzCy2d8bXnpKBI0CeT9XbjWoTKB67bgBcuHMnqT64EyYhP7w",
-	"LHP6MmeLEm7EvATmLYiDesMBLcg0esFJBz20wjWXO/sbVSexRHsiTM4pTiVwpzapxhZKkZMN3ZrGaoXT",
-	"to547q2Ca2eVmSshaXeM0wmTm9OS6tHjA5p3oEe7xC3eahkmLMxz8khtCaXQsfpSI8qEgvyMVaopi45z",
-	"mBVOUbQKZcnc2bz7+hDPtTIJv3NVZRTIEzovfYBaWGb5FZi08qXBIAVG3Ince+rGH7eXFMRJXYtzVYid",
-	"kXZMblVsknpcyedQHrZ18f3wdEqE7c4IFgtPy3F3KWitEt4Zs0J/DGn+Tg+Ohq5nSeN+rAW4P3FZeNNX",
-	"Maks43muGmkddcbRBG6s5hO8TbyCIrX4hZCFkMvxI31DL/SMJcxqQuACHXjTHr9odqOAQ+6YhdgKHHRD",
-	"VmOUs/bbV6kUgRcYNTfOZpVwDf5ckTlTKPRm7M3oCia4yC/QnfIDJPVLN9LlynNuQm0WhmK3ZG3bFVSp",
-	"+aAQOqgsuYfQ6AtvTNi608b78PgkPBikgSldEBk2rASO1/Cob75Dol24wZNf9fbuSJFncn+pjzV9eHXY",
-	"18or0hdgN9y5LT37hKR/9bD4pMemyE9joR5PXrwOLy3USRuKj47xY2QvbybogK9VfgXFZc3TRF5zLyxG",
-	"WlQTvQrr1WZrpnv0GdRvrjABiA5rPAXdTfCSpSsWwk0VKNS9yD1PBzkYVh9kcpTl8bjHazKwN63Ii9h4",
-	"H2VBQ/G07ErtzmUTGTnqAwciAMg0PYHMeVCwDrLd4eCmsXw5wp9Oj3UG65+0JQfWjlHo1fk+x2FIT8Gn",
-	"MrxgyB2LKqPPHkv6Y3PeBGtqj8MKlfxnTPcafaVWQjYWxrpTatXo1P2kDLC/N1xa9A+yOZTuplqBhqfs",
-	"wSNUUqUP++7ZflaNn61j6zSl/XkcpnOhIp+HjW13wI/uF5nNOjYaJdBZleSLF7wxicSdOS/SUfUQPer5",
-	"dcVlnoyWkgkgDO5kxnKlNeTWR51Was0qLjeUoWK16HGz7yuepQF00qenE39+3recYGIHc5KSsDBHw+0u",
-	"HSySdCmjUC3St5tPPdj/oVkuvdN1X+Tisg8nlvjcYLWY+Q+1w0YChNEyJGSHajt70t3BNHe47XhWcvJm",
-	"78qNa+912N/XqMmldbxX4+KJdVOWCf3KCJljWIa7iUGROJg7exbuqkheGrl/yS9W3FvU2xav+6BJXZ1d",
-	"kbBrZPafpf4NbOME+7/Fbdn/yeSaT/DcGsstTFvPrqdue0cDw9E84geysHNxYf1b/w5MU04N97ZbueV5",
-	"POS5K2Dhvr3tgXr0+HwgmL4rvPv2ozeg/WLFhUzfxLyYEKQotKp77EkNfIpR5Cy0w9cPPhU+m+Fcw5d6",
-	"liklaf+7vqa5KjbBN4EnMwtO6wrMiuVK6UJIxzjoeOzE7vZ9UHNv3Yy4LFoe2Z4Qxm/O41WvpHdZGdDX",
-	"YJhx1jQmeyVOcJMweFVjw+q8/Y3p92uuC5MOW/u43W7Q+syMuwUXSo2N4+3ed6bWmA2zpjxf3UiJ6StL",
-	"bsHnL7ozXfo75xr0gqIu+M3UlVj6UzQyrEiPjkyX9aHLvaAiGGFs0DxGJp6KamxuLeRBie1411e8XMSo",
-	"UdqZznU6GI8OEfQIULTQ7X2IHDrtjc1hKaR5ykpYWPTFNtKK0vtRDbuSaj3SWWp8pI2X5dvF7Ml/jdrg",
-	"v2WJVK813wRvsFu6Tx7CPz+gGLs7N8KwvLFMSKsypjQj+4txRvvkaLcSFA/bdRlTjCFE4Uaszaqxwfhr",
-	"kD036bTIZVoRa29Aqr6Yk0HqGKxlnrBwEhnxlHTikHigaFV+xkmpWgLXgdMn3I8Ynj5NqC6bOQNpfbrB",
-	"TG84+JZRRD90mHDmdyG5r6pUjX4HuahhYuz1GcvxZR/ZWHNnENt8BQVWVCWurHQt1NKdgLmyK/TFmxg2",
-	"6Q7YEySZmH5Ui2UFuwG1KWlgQfO49UyWmlenGSmkHnb0uD8nq726DIIvpdhhKNhHHqwE/TIUgYVYinj/",
-	"m5yXQFVKYc9vFTTdZXBf/BYHPxBBrMTNQ8/jU+KHlbjBT79QjbSg66RpFLl60PGFD91VgvIRMjzs4JC/",
-	"70VTfyPIFby95AHu3U/l6TGIewxVGjo1m5dQqYskBQqxWIi8KW06YumjRkcm7ZLP12ftdr6UniLGm6cJ",
-	"FdIxU4pBiTV/qB7gQ1ggKqFkahG0bKe1mqfsvOurO8nlpG4OsnTMpf3kUw/GKKLtPe7ewvvj4CvdKwrt",
-	"P74em9CFEd/xUVUflBjOTlnA4ZS6b4ACvcFCGaXeL3nKGX2TsY0zE6sK49W20dL9tYClBjIUgecrX0VJ",
-	"iXkc/biOQ9xePUXGCCbe2GBcnNV2GvZe6hCvk7w7B7t2UwkG7In4cqXKVOCR8pXRjiibpdseztyjDGRh",
-	"njpTwilEPhEDCzjgGs8RvcO1dxkHO8e/ENVSb/TMlbWqSlo9IaI8tKU/wKY9MVfJU39LgINsVvr6tu1h",
-	"Ka+fKcnWvCxNmxThl87ca86IKaFgdqVVs1yNZZTXQgJGlg7yStjn/XpNdI3ts21TloxywL2RqFWtDNWf",
-	"HYtB4AblWMJCBeGJYMm6OHytXuBTLTkpkSfh2+35XksxfPOv9ViJRp6V476Er769Bn26WgYa86/1s2nz",
-	"/2v9fPwLeMkdTh6gxzqh/HCaqbA8HuaBU9xxeex5L/w8UAgv0UeHp6gUEJx4+3JkpL9kMf6OMCtlT0tB",
-	"J+gmVOeIAlquHz7vmF3Y4/HwDkKU1GZFTrhTXBDo13ve6xs9csD3Kn3LYeS/48uyWBqZsfY+wtcRm4Tl",
-	"SkJQ1dDhw1HqnU5pi9nre/NEH0xnWhssf8PnT3Uzm6ZKf7sAqLNw1Tp9qLNruDt3oL6apnaWnUkeZN6p",
-	"p3Katcqv0P0IVC6DTr2OzrRz8Yw7JfT9w0fEivLg2X/vnvHevFNy9vWeK2RoFj/BGHXQHYOXUPf5wadP",
-	"0g34QRQnHFDYVVIsCVSr1yuRrzpZHmbleGIObNGUZeBUclg72b+AuykiQxune7t2L85WZ+gaXlv3u7dS",
-	"uvKww0Ddbe3SrMVtiNfMuNRsb/gemZtNb38jyukeyDVq+TQWs4pdAdTMUUixnGu9YTHM/5CR3mzIlkoV",
-	"uQXjfTDB0E+7pXqrZ8QVPvBjpa774ESa4CGowCTcppffPXvw+E9/dpJVWEMRxIUI7DdYDZLwGT4+P95p",
-	"GHXf4YzlEoo33IIWvNxWZCe95lGztiPew+HuRDUVRnTDUJ4o2WyPbIM8r/KmojDhcVyvUvlHvFKNnJDQ",
-	"ON+87A+Hj6mhbIcaUUT5457beT8zSBdHOyVDbbxfUxZ2I4y6VfmWdMBpvn67WNAEdp2EerSSPQlJKVgb",
-	"Ix99u1hMzK1NRcjHRAp3r5QWiodCcbEkEFfQzq5vY3szP31i1+iaFKJQwp99cjCc0Rg2uIa+hXufxc5B",
-	"1cCnleLICycSEsvmWqfyIEL0uamfMoQMSCRkbjt+TjSf3rM9ITF8dKlrNkNEu4Fk+vj73nxuRn5hc0zR",
-	"7c0sQzBO+vzhFPy0LCPaxrpcn45NzBOINvSNllB7+xJySHbUgp++Ze4XVnDLSddJsYvdPmo9V74lZsMv",
-	"JWfXpK6whMQyjHIXH/3lf51T3Tgp2pQaWzgjMCZ9oH0sN8xnE4+g788EGnMwrXIvCchilXTubL+Y+tqf",
-	"9NrW3CSSfJ1BvdAALZrMWEQkrOvpBzNK5G15E0TCjWUhcJbwZZmgKB3cmJ5EuJH52T5BjjK0cY97eOVN",
-	"iAUmchj9n4+H4Imb1Z9Ne+B68F5UHKfN64yzSy3qa65LAboN/KVsCkgWnnqjZc0Nu4Laer7JsBBRyXLj",
-	"nQ7dLN/OlTdyV8jTkcKaMcxLqATj2Gf7qSmD+f2rfjgbA5bxEEw5DI9ETBSnEFeQtXuZpIPEkMU+a2Fa",
-	"eN+ZbYvVhGFBG8jYfMMkrOlkEQ4vO2dUvzwBw+K2dZl90sZNTUks10DXrQ8WKfJBa55fISv95U+sBs1y",
-	"kBYzPMn355gLrmMdiyG5BdIHfAZSro9Q58MJilVMgRpxcSlSfsPz6X6ABc+hG87ziawrtTaYj4e5rYqZ",
-	"GsW00szkXCeyavkkT/x6RF40FeC7Z8eZld9Q2fxRJuU3PjId7jeylqxKBx7c0+9SiudbGdMeF4ABQYhx",
-	"3KdUyMrZerVxt3fOpeOpucfmXnHDpArAqwn4YMpgmJCj7Q2gscXJ1lyonlqjhS9a/gwFs+N8HT92gw7A",
-	"p+D22G0fQLcwYmMsVBOiZ6OufD9qu+NhDsMZRY7l+szIYRNPH3ZOBH4+cQHhN8jL+/MNyuRgxN898ymb",
-	"XfOyOQr5h14c0Kq2/WNTUe2kSRYGLM96PAw9+Xo9SDkj3YzZDPFBDsPYpC0sejmLq0nvEsElJJguEHfY",
-	"CYlPTfUMlaISdvzYGirYQ+UYPLTuhTTqFVyD3kHGMRT9XofEP2XTeC9GNTpP2/99x2rQgIDD+xvv1HGy",
-	"Jywuiwd4ywLxC+hsaIolvuUpfpiAdFcI6mqyf3zOWSNLMCbmBaB8HFPVyfPVdIS82yilQYjtu5NSikGu",
-	"tAQd0VVKhYn9t/n+ydNhy1Q+GvkaggrDclU5bVAxCRxDRU475FLZFeinbmlEtpJvVNPRcFizZYx17Etl",
-	"UibGpMS9yWl5fQCDO6pcYzG1C8PePkWQz92yMGYUEmPuGaRvsjqUBlhZwJqQbCXVT3NzRXXVSYs5wKJv",
-	"j6FVQSk9a6GJKKETC6qpI6nihMmH9FqPxfwLJyOLPZE8nARxW8T928ICXFNZ9DYIYBRUceO9pOkTiy94",
-	"KjKVh8BUqpp0tNQMIi6FTOxzgpx5tn0yxpQCDmn+Qr4Wix4scyw8uwKoDaPUgBaX6wvTjfLvDzsgPHlh",
-	"emEl3Jgd/K9YM4GeiKfsvEXfLRQYNNkXPfDU9Yj06fYY9VSVd6CgdyZDCbPJL6+5sdBLSLd7TtaFc4Qn",
-	"rOJ6KWSXvP1oereMJ1wd6bHIfbjRH7ntc+Q7zLRejWD50F4EskckCs91fkJDh80ksUkmaILx1N7tFbtX",
-	"8m0OYsa4mV2UIQt/gnECxfJkmU4+Sf0UQ8W7/tgk+q/OJ4GZB2m/RFQB3JS+bT6yI0qU63EzvhqDH3BS",
-	"QPSRtB432khqjxus7qswP2aw9ciCzyMSxkbwx4dUj4/+PA7SHFN6LUpzBDLIS2WgwOoBk6VqT47VLYc1",
-	"yLQjIM44vQE2KWY7/shRJzqgO6SyFzRMaSEjllLpVGiIumMZZipelkHBtSthqGeFD5OOuzapZD4JEm9W",
-	"vIZuWX3C6SbMQdv9naBrRzeyvxEXKQS6kc4m3qvv5/539Cw7u+RamFwZtFVkEXUwLLJfKQNyrFrei7dp",
-	"cj7F/JjqQvX99Y4tr/f0iD7WjjWCEw+s1n6o5SZPtNQR+E6lEHADiUJOtGErKAu2XokywngIs5cgzYTd",
-	"9+6XYjHBWZ/kTIo1uKl8YVhI46agaDcR+4s0oEjt7tvxh9ntSK9BbdWYulV8itYSP5/RRvTRgL7YkzYx",
-	"SpuYgP2ym/JQ+0p677InaAZn+yKCkU56BHWqm04o9Mb6Bqxo8JgpqfSs4zqreS2cujeqDsJED8DQK7kS",
-	"c1R73vuUtClqUKP7Yg9S+btjq/juvLfCKgWrVAkZ/44JNRa028aPHy+TMfheiPCJA1kwNtE66WAwPnoK",
-	"WiRvP1TIl0lTAAHeJ0J0jGf8XW62K4yTUV0oto7RpE0tJaRRetDtPQb2qkVI6bdwtwG+qfyUAtETqwIO",
-	"qnfp+E8ygOxpcGQI+ZU0VlNe80QqFlH/2blg3l6+f3Lx9t17AsZhBkNVVHHKDTsr4PrM2s1fL5+f/39/",
-	"+fP5+Xb+ejpghFgT6awW0pqMZT656xRG317eWM5xJHLsX/O8aSrf7DKd8u8P6e5855uYBmdIiUYVz/E0",
-	"+qFZYxpebnVj6qh/B6VRI1ObpBb+U5QiwTchpbR7JA4G34Js9lTvEQaelV4ni5KfRR7APILKpxAgStSa",
-	"G9yG0G9GSLbM2NUFdzz0z/9+sa97DIePSyF7zJzrraSxLggt5KoHmEEt2ELxKosZNu5fYsOOcQBVYG2y",
-	"ZVfbt9YTiBoGGCt6aiQTZYDAt8D7u1dx279vN0SyiTills2hFHCdjnYcHctGGsTpxYaBg8H3dDvA0I5m",
-	"EJ4CH9rHL5yeWdjm0B1uZUMNpm4S6t3k2GlPrgI+ndqq04bSxlRxvMWHuuCbifQTN+0J5cXu8UvrNJTE",
-	"rDq1PwdSOdvoCdK0rfQJhSRz30zE94cJsJ1IuzjrHo68BJsKj1R1CSmfuAHbQVxwH2SxFaVRbME1q/gV",
-	"MGwknECUhWl0vQT7BnrjrTyl07TVBZz9rOZMSbyRttwC2yqUuQWKunfXxA1rlxjGTu37D1Db4TTb8aV7",
-	"4/moCIWN4ZX01DZHdZXcVSsKVQEhyeJe1AJ7sgZkwDlcQ4lbJHsSN8Q/UvpqFbs6OgLj7bpyt6tS1UnU",
-	"o+M11R8IK/8oPfWHnb3bxxX0rY9DWhAVXWAPJPzZTz+1kW5snxi5E5OY2KPm99yK5W7gaypxM6Vf4eQu",
-	"KH3e7jtqj7IvzSenPkzrYjK1fcaBuo9EQxvdlIAaO5bqOA7MKGWGukTWwK8M40supEHb2Kn0+yUxE/tu",
-	"kLHhLw6f7OVbXlDO11AI0h3nO0s6DbLixEmnvsP5ftLpNCy7scrlFshdr4ZJk3rDKby+Awmo0qamBZnU",
-	"anon3NNCIK1DLMmN6V5JTjhAU92ZQ0r35LNUnTiYj0uF9JJY+Ja7657NObpgT34P4xnR6Tyf5G3su8Mc",
-	"dRt3m/okegeUaj1FqnNp1j2lXFOc5JuehB8nnelyWqmyIFmmsUW22eqv3XE3QS6KPmOdohWoUxkuvP9i",
-	"DkRdBGdIY59rSI3IGSLV0ST359QZoFJFMqVJAy+gyFiuypJr7DiCDvpS1ElPc7J1NjFp3yy27DvND4M/",
-	"pFrmnqCknW81tMUNidyDDBDnl0UuDDvfUjUpOdQytNfec3OaYxrEiGLQ/ceEQS/yFsxxbxmr7AmdeROz",
-	"VEtkR15q72qZ1EpDwwIzXdP2fDKLcuWDiAtRQvTdTbjvO+3LdoAL3TSzrkJJDlKcIakfT5lRFbBVIwsN",
-	"hWF+EyplRhfhvlbLdC+0VIWibz3TlofGDjPIG1mM34Z9DIvr4bPB3lQ9JPKNkhO9pWCrSWzPjP42Gjgy",
-	"dsIq012g+tvdjErl9y7Bzh66lbUt1nA9Pfv2Ho9L6oD28W4/vMRWO6M+XwCNnAUUCZVGykirR5PqRoQs",
-	"4GZc26aaa/uAUoDxjz4PuEUiDH0ufHC2L0QxsqurV8Tp6Q6CCM04vR3BeTrs+0CMo2xWATc70cW9moRx",
-	"CXdw2PB+A2b1DgJQW79G6v0q46pCVSlSub8fqG0E1kw8wPx7w+aNKC0FC8d59tzYyVSFRieLzF91Uogx",
-	"jtCB6i8078n6CWGjoan81T3jn32h5EJgO6qkEeUe+bYZkRrVHfPDKi3gpnbcp+cv+0qaBu1MpHtHv9he",
-	"az+zvwid748rxTtNquHVOP/Y36YFePYwdtMouyO9hOFTQ1s5yq26zfVf3/DclhsWnVGAaG8Vv+m++mgf",
-	"h13lV+pwtfHz8BwaBi0m/UHXVhBtB6WSf27SUfyU3MO2LHQ39IqdPwNogFlBuUj069j8FI/b/rmewLJj",
-	"Yux+uGcnHu/5qcYbGSwcUxUc6BKqgxN1ssfkDGH3lJPtH452st2LFb47F5RkCH2U4cUk2cfZo/Mnj5gz",
-	"jFC1+DibDVao7t6xAXUX5Yov9PNtQA/mlDhD8bDv9D09NSmItBOCDAXL27eNp17c+Kw9fsO1zVvc1JH4",
-	"MYOL4BlTkj68ehmaUk9pW/E/wmH/tv2fU7+difIrOKiDKt7xh65zmX9ONW/IrhxoJPXg0XnfiENtDI8b",
-	"ERXNE6uT/Y7El8JgEmbxlCnNluIaU9upArGNBZ92LuuxANXjtmzXSRJU97UHbB7oJNsxaZOIlROAZVXR",
-	"C8lGZT89KDsRFrmvEdM2vV6suFyCwe7qcO1x4ZegKrB6g+ZrOgdFvuFSLFRZfF0s++apapADPxvVyD5E",
-	"US24XJZ9b14rUZihzopfY8//kfWqXMvg6jsyQBohjdt5b88kZj940oXFd/cosauRDcKSO7MleiaZ8BiY",
-	"v1un6f2s5q9GP/njcCJAGkZQBYl/IJX+gHe94kJ6sIYD6C7+QXzLirEfb1MM9jXngUS9Fi5yJyJF/vQ5",
-	"yHzFuvHLNQ9lQZ2Krpir7H4FaUFD4fT5FZfFmNhGR6vensajju/Kj/vU15FTS32hJONFYdgWQG63ZF1p",
-	"+aYHVO+72IhfaYn+OY/+hw4EYUIlFPWw0JBzQ2lUJXAtbdBd0h9929gRQHE7VgKxc8usHWTKqNl7juxg",
-	"VLZxiZ3Expbttjai9/gGa2InXWIHYA69ywU6DsCQXPFzSpkbK15eQ0/6US+WwoBbNhmSxSLCNoaarhMb",
-	"0ZkmNDBDNEGnPGCXmixA+2CBKyF4Gr4xDMFj1sLsAtlS+pObFHbHliMRbUembaTyYvwuhw3ynSB6CX3h",
-	"k1b6ZfW4uljE6nix4jpZTIfa8LOS62pS9lyxdy8OQ2kRylcPztGbIfhejOQ3+hqrTNElPxDsGjTzAprv",
-	"SVPKDKZEd05eY9BF3ZiaEjrCBZHNUFCnE0St0j1JESW3YHw+1+hwhBsOSztSE270tbhO+R7VoiNbhQ2i",
-	"NSOvD5a3juyxQ19IR26zmVVLcIeyJ6jMuPVXWbfPPgEJzXnhflbUVmVXJ+twxKBSFoKYRLstIR3ntnUy",
-	"OrsWiJV1Mtnjedhi5/6D7fMX9iu/lcRCNUmoUDjNhPN3VAdQ/Min7IBul5cUrx6J+FnyzRs+pZS+ENfp",
-	"yyDkJQRkIWx+KKRVqLiY4er3MdfVidNfY2ZHqoJpMSHuNTGPtveSDd1qRgIMcW370qSonRKmpcSuk9wy",
-	"wsNPVHK3vSJHXJfovpkwzwhIk2aXthY+51oL7D9uVReU6gmzKw3AtFobKgdr9O1x1B5tAak9GoGkhmw8",
-	"AY6mSVaFhKr6vqhrQCK/mEQULZKweGrROZIZ4W/NN6ze2cExmBO3w5UbVKaCWOhq1sQ11By5m2Oxuz3b",
-	"GxqPRUc18/2GiG392W7FWCBr2MJeEf+BJyBNEFNjAnY7P3xwYO21mp0to0/RGKlJEv7GeMyZ1vg+vnnQ",
-	"Xl1HZzphHRORATp3W3Tn/fkgRFK7mENSf4JjoR9g4EC+dJ/t2LNPR2RNV9yMi0P0ulZHNOd1H3l+5x8B",
-	"LhPZ7B/Q7WraNMQF120rdm6FCuB5FFxHVRLjmFAwo5LXXApa4tF5MuzhtNaxXAKmKe1U4+0dvrXf43EC",
-	"WBlNsZ1AD3ddtr6mKecQSiOaxI0iQhaDqnes73Uw7VaqMcB86uYB3tllm1TYJdR6H+bEEaNNbV8zXP2J",
-	"WxuCjGWsI9nRyDQXEhuCY17YA/cXBKlVTb6ijLEVXWUH01p6rOpuP4p4YtBtJtKdNPrLr4ea8Xes7KSa",
-	"4U3NOIPoMosT6Czwz+eD33+c6mmu7PbFMEjzvgyBXnj3H3taAD1jjvaNxSToZaPhKQFn8bIBasSg1sFb",
-	"ulb6Cgo8E5QE6M+L37ogtArfzzCimghnKu0bhjKNu6HdBwcHniUBT3oruAf245WsG3s7RP4ROsi+DaPR",
-	"PnAiBZwhmdzjA6scxFc/GlrB6z5b3QLil/r3MVnk6r7dlDw5QeE2fqpLi6g1AD4+il4et+d0e7azWWHZ",
-	"cZGpbXsbYBGmxPwbSF3aB7v19+WH9NfjbwPCJHUI0B68YN/wxfDHUpGpy5kBO3CVJTXevzdcWn8rTg+n",
-	"b8WibE/1aezvM4dSyaVhViWaI07UjenwxNknCU81fLdM7J+MnEAo3yPsYffQcCLC8GHQ3rG4k2IwBMhw",
-	"wSWVDOxkGUxIMZjgE+wHH++R5H2gEwTw7M75vGdZaMSnRePEev4SIRvGNguR8GsrZFeLxQQ4xxom1AGG",
-	"rrmx/iO0IqAuJXNlrap6ohgee/gIH4HvdOuZwVcfuVX66YfROz3LygC7MVBh7nnmzorMOzx54jpzhOYu",
-	"foBNvza1D5lV9K2EF94+G8Hvd9q71d/poYWrnxhNPbkNCLmbEGY13Iwu/XEPfxevg/3QckhuIk/4olSY",
-	"lzNiC3wfhP3+F9iZMBmqFEaV3PaxnAFe3slM26S8qRSLvR5ifQru/daubk28s8Y0RT3I6oAnfk9HSWko",
-	"gw77L7vekS/3BeiF78+w319vIcpSyCVhHpNT7iGj1NOMYfSGeiaIG9jGffaYyZ2oljDMe44TUTzs9nQo",
-	"jocPuQsZimGGQFbIWFMzq3yqT17yTcbmiuuC+aYWGEVmK14uPHrdU3beVc/G3Ibh5jwwl7ZdhqXEI2w/",
-	"SA76MaGXiXAzjhqniKopu2jKKe0AVTqjsjl4ET67EWZ64VxaeWoIhqro3Io4s/T5WxdH1m/Rq94NYVjR",
-	"GBsicK1QmsNC+Rxys1I2xflUhLfT2Y6SDnb9QYjC0YuqflzaM807NYWFb0haNz2Qjsd9MGEw/nmc8TMS",
-	"IATpcixEyIXmuZ2OkTZvws2cSlrRSzA2YyO6FU6R7x1H88Cgj8e0QMxX3P3xw8jGD2OKKvISuOYyP3iY",
-	"X8QHQ8r2wSV91Z2A+9v+15v6B/BQDaepxMlFxcsXqqp4XynRkps3QjYWTvjVJTcXoH8QpTrdmJaL8lSj",
-	"BVyh9FHZ6amZhKzpnpZGIp7jghkhlyX4rMQoBAldXxl4wqjYIGN0X/i+TYZUkAqsFrm75RuTMUz5bDSw",
-	"qwuesdoI98Oc64xZqGrQ3Lof//nfLwiy95v9EtzOxNuLI6SYHur0GjB0UPM4WZFnhCweb0F3ELP3kjl2",
-	"9cFK3HQ4eUe3oR88VeSGoe7WyUj1KOOKzYE0xBOhW1fipnMUdpK/ZUFpL1eiVEvNK1YRxPopPizVS3cO",
-	"08fe2ePJFJ0mNqAkrJDbybOaSyjfrwQpC6fpEGXf87I84XCnvD2cvnNiYeqGPLEsDbJln/4IAR5MAG4r",
-	"ZWrsMJudqKAO4/jvVQnxij3RuHiG33q08dOMiTD0b5SxpzVvcdiASnSqma6UKs3IC+2rwxcagXyhNHSM",
-	"8Hff+gzvuDP/tay1DDeda86j6icQIc5T95GzLk5Mtlo38Ly3hcsRZbZW87QzBzEt6PLOMfxLDzJ3zwEv",
-	"3G79zJfLLtB7101ktffSnmSWG0dKOKn2aFV9yo1ENWkblchpPM707YFKAWlPOYE1zA/qGx/cM/gsXIFM",
-	"pV74YDQ3bA096bXuh5dQj6taHTfzsvwwtgx2MpglEWbHWuiaQlsXeVcx3JK8XrvsHsGWhzrU7C6nu1cd",
-	"aeBpFQ9JxzLaYfWuQN27X7pCvL3rWyVi24KMRkbnhsyCidyRA61qFfSoaAB2+KY1dLcU0y2FcMf82rGc",
-	"ttWJbU0g6RTSUPfB3TV2G0yjC2rX88+yB3yiDyR3FCQdQeEWKkILF9t4693VqHlJfeF2q/yDJZjAALOK",
-	"FSr24J6lgYJS6Yd/laW4gnJDzdBEVStjxLyEJwzB3RFymdzJOMAOqGRKunPb9NW1CFtCzwJWvK5BpnuD",
-	"0D8c7JmGo8cZJPc25J+W5dvF7Ml/HUxQxhc+ZbukGNviQzVl8WrCsz/2lwmPK6QNSVaYPKSFtSBZodaS",
-	"zTd91bQTqmidRZpyf75CnqBfmV1p1SxXaOM7lsLYeI8qMKost1ROlZhUlTtcA+uX0dJne/f3GedvnnXS",
-	"RY2xKntcsQRxVKKuzKbK2nzuW6mWwTz9Wc0Pr5hGC2W7fUfh/hL9adUT8/zfcXkFxU/BbbKTL3jKjITr",
-	"PdfMTpedmuspIZpr3+hs6OmfINGb0ONp+u+lNmUwU5rWMZxV8A54caqOJzHzKJFT5Y6uO/8EwbWTsTk+",
-	"U+kWTVWG0ozedfESdnKvxHKVvr88UmiihJfSTA7PkTBVY1YKfqpnelAksid4HvSZDhbvA881Gip1DeFv",
-	"vnzoQeAJA/ZBB8AV7IMV8ML3a3F/nQPNDtXfB6FJavzRkKro/uL1f/fHAATrNOAHlGTjVMMHvruV/5ux",
-	"CgUu/qUOIRsaIWSVgn2gfa9bzPSPg6cspAmA7X0YtNnM+o5a+yEgN6cMHdt+gtQ3b8038V/buZ6wlZkH",
-	"wPVUHgKyfIeF2Uc0VOxAfmyvWzZl2Wk56eOhPL+iGClVhk9ON+0AVezAaZYG2hse7RQf58deWgwklt66",
-	"D2SHMC7aKvXwueSW7VX9j6mrvH02x1b1Zcp73ymLOR/6OVWo8M730k6ZBCtgCMcj5JJpLkpmVr6ulGOA",
-	"+ilb+dojDMPsJkEEhWOubvbj4FwcLKh7JiiAReAA41RufOdvWbJDDDX7dlogOL2v3NB8OTOiLJ+QmsQR",
-	"bQDbHOIynRlt8xWaLG47RFl+YfyyMdSDSUj7uC34QGcD/I5Q942mHpcG4nc3wfvX4KaPiVbtdnuno1V1",
-	"yD1eryDUIPmm6u5CDTWkt2l8X4pFamJVxWL3gE5ZcugW6a6rtnM8hD49oXHtLedUcX01Xp9DQPSBVnTJ",
-	"mvPv/NU+svb7Nd33Y56m5voTSqbRuZJCuFilpCW1B+ZCo8NVLRaOTkihFiz9FlvvLu5xb05NDTJ9aynF",
-	"3xtRYML9Gley17+fPA235/aBrKOQg0iKSyB5h1cCV7aH2VOoJTmh35OcS1476Ci8EJAnAXGsE2fHNi5x",
-	"X+Xj0et7z0bsy5nsxCLqOpnB93pq9ubxOWK4zLbNZszmDPvXmWeaBqSsJStUOFtyuXS8toDiqbNXQuV9",
-	"X4vkoHvPfEIF1VNQ80k0zjVgIjgvilQvwGQa1LuoTx6VB3WJzmB3vw9pA+4hrwUsvLaFZS8hKc6XFe9f",
-	"92LL5mik73ZKfiPfcbe3g6RMZVotIwaam8Gec8pXirpJ+aYvt+l+vP0xWm7OJZsDeTK3Pi9KJLmzpczI",
-	"7664Tnc5WYeN5d4HNkZ6tc2UD6Ti42ezmUgXNV5ivDLVCyrENZkKuHvUbcqwQiwWoJ928m0pJBoUKOoc",
-	"Tk63HUmGOZlDTpQjmsxtJveY24xwmvS78sPGjP1sfD6L609Swsc7t/ejJxl5taV7Rkyb2PfNi8KT1/7c",
-	"ZVXOLWprQkpwf1VNesejoyTRjqG3rFtIhPhr9f5h8J1FqbgdpV/tqt9K1f3F5R1wmPjN7QdvkgrRuOlg",
-	"7QuZ1f8IK82VdpcPOuoaLen3wRakA+A71FzfeKDEjKwYX0rg5Ag3V4DNO7uL2DkaYX/uYvN75Y31ob9t",
-	"qPsHPEZ7H8w9/mHimkvrLZZEJa1nsjuXXss808btTzN8DA+luk7uu7iMhTre+0qi3oO1utz4ogeugWhH",
-	"+o+/5fc1xDksGzk+YDCYBp1IS1b51ZQu5bgNL3DDErTPm3r6YE0SCLAQS5HSa7II1+K0rZFaPJ6OJAaJ",
-	"VcwoooybPPnmxA1eyJiz6U9WJy3JPcgwpCoLek4xU21BonXId0o8zCVvlsnukb6IhrNaWYZPRd5bASVU",
-	"JJDyVBIChOzHnXUmFMi5Kjaxf+Y4OozHhE4KkPFY0bfCXElgiUzxnHT67Sa9MG13nwFUlikHKGKX7kli",
-	"8q9sk9cwI2QO7NFf/tc5onfiWQJ9DfoLw3IvCseUxZ+0Zvl6y0DuQgoOJpV6U4MaETIDlgXjaQzUHeRK",
-	"T9/vd/hauuzf9KLWo7QaOrpkPR4+tmaV7hNQFLfuIL5zP3poYt5TfmtKUfcEJ5cKDFtrp1NLQpjhzB+w",
-	"ZN4Dl8Ur2XOR4rbQDnnQoyzuklVlEY3ACBKUypqB6RdTH0StsSp4bPZ1nKSlumR230cABeX9uH8lf7ST",
-	"t8rpA9l2CglmwHI91sDtzfpAvJAmX6HU3k8I6uKfOyNpBNr9h/BcMiXEhx4poyKSP0rAoNqQoOrGlZHt",
-	"vEJEpIuayhagrpeX7UnuAu+2aXKolQSNYkC7exGMlx0gAK2qYTk6UmAOFJa+9jixadZNV5HuJ5JMgh0K",
-	"X81mHgafBhzan6ZOtZBPdaAVli3Bw8ol8PN6cTBSN5ZPifMQyK1OnRw6uloTUgkd+hR4XYL1SNZZSJ+g",
-	"uGjwC3goz3FAfE39jUinHYV7LSkPYoE4mgG8LLek2BQA3R47b775jvf1Sim0twEnkMf7L49mujG+o0am",
-	"b3vVQWxs9RYnTb8wDI92xmrQLKf0jGMPhcd2Xfalj/qj8PX19NQACpwmTRokRsawTEZj9R33EVVnRq64",
-	"b+R+uvB5kGmxJYQ3pjBVMeVk3mn00u1on058Xa8UNgYyIIuYa4i+iZ6++B7itQ+7Kg055YXjPrAdORA7",
-	"5Sn/nmxK5lNUtjG4UnkWXmEK++W7SZsrCopkVLiezXIlLcdS7H+AVoSqqTC1Y811hcnoFONopaPyI/gS",
-	"PW59umiLKyyV9Q3J1U4IpjtBNbmKHBc1wOS9vQm9wp2cyJZRMrGb0EIEsNREh6qSr9PoduNMwoEWQapJ",
-	"8u8meGaaZML3NrpDt0l/BAbeOedjrZLbwcAOR2cDonAXITveOGIEEOy2ETTKHzZdVWpF5UgPON+YnhiH",
-	"OmznoLqJQwwtOAUtllytU1jbC77oa2w00a93S9/JaT0i6c77Q2Z8WlKnlLmEhjvkwQi+Kqe7067jhRN6",
-	"okzVA/YNl2CkGCoFIttkEQyUAY5J18y422HrIsHgFpADWitLQB6W+4ImypIIAHjGUi6ErxLy6Pt12SxJ",
-	"od8uMVpz1BpKpdzgc6Hx/iFbKSm7h+p5WjirfbL31Pr0RFfIr+pmBb5hCzh9js7J+MzlviBjNVQnvZ9H",
-	"GO6p7Tk+eNSFPkoYyONjp6QOIJ1Dbxm/l2nesW8g3FS7ltYte+0N56dAz+At+miqLZ4RaXaJXqo9Ww7d",
-	"zoQ4DDeWfHb1LBvVaC1o6TSl2C4tzD98NrmxIYkgnY0+Jt47Ol0tJixMzlBGR8iKDj2Nkl6Lqic0aKg7",
-	"ID6DiUzhuUl1AYEmbdp5eLdn6gnn5TTAs1YUjYQhXXHRX9mFpk9GDjZsHvWEtT5MIbHQau3rvqwz1DHB",
-	"Z7RvwH27z5OYr7iUUE6ofMmbekKDJTXUyiVX5YTmLS9VunlLKeSEfnOO+n29xyqul0LeGazbVPS2mnCz",
-	"xp+y6Hkam7Thddbjs/ZoiPDlpHMlVL2NrasyBspjM0mQE7IWEzJyd6RtFgvnchT5/nuBln3y4nUSw7mX",
-	"EKdIiPRjJGckCjgKIS/mCVI2mO9ASYcRo1Z5Y5kErsFgwTFn2LsoURwwvjpnUv4q5ngmKldUpzMnJS8c",
-	"vq65DUmjI3HqLqn+6bjsTFWKYiI1Linn3je8oJKx0Ntwzg1gmzNWu73BKyBURjS1TxZzD/IbYRL0OR3q",
-	"yARSu7l0LYsAo/uPpKo/P90c8xMOle6525qvYXGUO5ZvSuHDvbl3yAVcIdvMSSsRBlv8Nlr2eM6mYLWn",
-	"AYtzdBBRrNQRIQCVu61JSpBa9TR6f1E9HqliTmAMuxL5lQRjjtFI25fDCv00kwuzfAmXoenpjrjuawUR",
-	"gbEDbUMWeqxxDGbTkhNgRfRDmhWZvDtV2FtjbzdgxUArJbwvrHepok3Mi83hrLMAzh16g+Ka0hsRmqzu",
-	"1wDzzahuUL0urQ5SwQGLb7eAF7MT+/1ctkmVxHqfQCK61HY1G2+0G6/+H9kxf5vyqVWcNt3KHtYwv8WH",
-	"fDrVoYe/U5SpM74ncWjVetq+xJ4Kh1T13ua44ST6A9gJyUd2Ga6Sv2yETTUZRDwUY6cx1cLjPyWCBmoi",
-	"f97Wk2LBjEis6foyFoSRRPm6YfnpLauDQjQh6DjhnpifEBJr976uUftfKOW9mOjuXAtCQuL6sOj1Vy1e",
-	"QTjRkVql37RjFctGX6e6LExSqymYMaozNmy+8Q+fWJRNangT+xknsrFCpSw+85RBaahkIvN1wb4hXdAa",
-	"tkDw+3opflCaEMjGn9OTisNak6N+XGlpQMNK5f9B7izaCf4QpwkmBzIihaP6ntpUlgu2grJgXly0DRN9",
-	"YJZVjbFsDuObsqM07u3NO2FBvSOhN3OKp4jrvhb1C55PbciEDOll8yiCrMgVdSsqukHkhI8GJ8D4Xfqr",
-	"f2Nk3Nd0WiS3H4u08cvu8HHnePpjEnmz5Y0OTTpCK32FdUVcUqrKl172jHRxulf+OsEnWqr8akrzCHr+",
-	"mYYJHbIqKAQ/oqvS+KffTikmm1QeNv6obL0xis/7HIdEkiz0eQoLbNs6xQ/Eve1Ms2WCrMNBW5Tr58X/",
-	"6FQkTukOOOX+j0GyXbXyILpLa2FNfHXX8nPT7dsEcc3LnlC1fSfMVTrydydxswj1lsj0OjakRmNmsZp3",
-	"K8TmV5jamve88RrTzqaUXFdTs3OeuZdSV8Sc90Rdc95MUSReuMdTHwCpmuXB0NrX9FQnzy+RpxGA8jAZ",
-	"wcz6u6efSC3zRd17k4nlHjHHxlhRlgFjnxcjIAtjwbiPIM85xeUbuvU8kYdt2PeitBOdzt+pNfUfR5QR",
-	"hsW3HTgojwPjcz8JkSemBO/7mQtYahiHCD/O/RoO9QixtgcOR1MZwFxz2/Uuld/9Pq5/e1uUxxQqgAol",
-	"qJRe2A6K1gLWYCxDDLan/j33rBuIMyvKRIshygwa3w7qlCxtPcsMDYBslQRNPAx3OBK/MCRHHeLuO2uN",
-	"GHjhxH0R32vuXUFTw3Jox3JWcMudgQUWo3MpTNdCUaP1fcbq7XT/z/9+0SkAcqN/YZgVle8Rt1B6pwH+",
-	"4z8d6JBxPqqLUQm8JxvPx/47DpoATIgoDwJd0tynis5Lnl8l3esF9KRPVd7dcwqhhC2DuU1WNIWEf8Yt",
-	"m2vgVyfqcbLglSg3O/tjcVF1ya1w/5jNGg12xXtQWRYl3IhtnJFu7S2kUkf/+d8vTrSAK9GHCTNXdoWw",
-	"F937U5UFs2oJdtVTO7nfGDrZFzoN1NdBizhN5xt54hFVYwsPVJcoQG2rs+6Oyd0V/02yzswJD0Syo+uP",
-	"swpKCwULZXQHaoaOawzzXqUnElpI+otYmBN906xUqjLm2cmG10Je9YuPU33Gal97sac/gzSihIy9ueAn",
-	"+ti1MLkyyQ6zF5yZE3Hmp9QtixAmk+zlutG1SiFpIgBqBxUVzKoDTY7mfAcQzGPz+LTned+1dDhHLq3E",
-	"Yk5SmGpSv9jUULwBHirUJuzAmPz7kHifqEr69/ORARJ8NzX36CpMWLSlWk/xiRFmVTpLHKQ9XLjRpif1",
-	"NzPpgfscndZdJKvtNXAE88hVWXLt/quBKc1KUafifKqGAGK9i+T5z/87rpTFFxeNTcDiU1Igj2/cHBH+",
-	"Ct8iJaw07nOkZahYwy2NxI+TzSL/pLlObJU7VNhzxf1ftYus1u76T9NrKz9TmNOn4+6hvPJcK2MiiEpo",
-	"G6GuQS9KtTaI+XyiiyBPVa95S7qDGsUXFvSaU5V8wmgTCd2jhCKY4VpUYcDe9kQx22ZnLjXIEVCPa993",
-	"py4b39uqdCrO4dDw1JjwT3TjHxUQ/sBT0eB0+QuMaVOwVU+8HSwe527gVTreNqpCpdMwJ3w4dYo/+Fyk",
-	"O2wRsfafGDXShxTy2J6Hb3PIgffB9+2a4CwgtFni4DnYNYBknPlM506pgGGE6I8AA1WVyBF1JtjJGi+e",
-	"cKz1ybpg7jriOeZhcP9f/E6aKhFkYKoXx2zl9GJhx/7OLzUfC0afLD/vAHoAFL1wqLt2tu8tQ8ruiW3s",
-	"QP/YtALTTw8KTtoJ/3ovKZJNPAbQI+4kMhQhuPawyqxiC/L+dyHazErVrCJN3TCjxulqFUAKtv0Zwx/Y",
-	"c/JDuyPtTvrKQ/NsIJ3ZYrlewliFdc29t/dWAE4EOzAIQOT0ESrB4yWlvU4vkvXAUMQEYe5xwTsxNpzR",
-	"Pnd9wsbNi8RkyeYh36iQrBJlKSqwGkxocG3iv5eC/r3ixtA/I1NnH2XhTG7HrviPZ9XrjJL5Y7scSi/+",
-	"wjC1lixXShdCcgvmIXOyBLErCMP4o3TyfQkFy7nWbkTOfIkbdnErnFrjO3mwV4sHb7jNV8QidDUENL41",
-	"Nx9lxQvAXm+EhAylgXUEAUPdOgBDffXocbfl5xyEXKIK6TuPPfwo3yOMaoPNAwKmJLYEZx1wZM6wzwkW",
-	"NJTlU/p3HqpQ3BrXSl99lMTchkmutVqDpiV0pyXw0cI8/IgReGo3N3setKVO6d+T2aNgP/FazJ7Mvnx4",
-	"/vBLlDV2hXx+hh3VUCCn8Ks/+MkXDSCEmNeof1Zzk3nIOlScOl5M97HMp5+BhxvD6gyFfc2Fkq+K2ZPZ",
-	"t2Cf46cxMl8r6eOsj8/P0YuvpA32R12XIsc3z372pfB0FA+WKroPvFcF6iV7bXDfh35yZAIveNMfFYpT",
-	"PAuNCz/hiGdzMhT95m0v8bUw9rnP5LnFCkfpYs+FlFB8r+YJjSy5ckfCcAbnBOYGzKn62FtEG3vLXTn7",
-	"BXEiPxFPlZAySd5Hj5O7kjvGEk4Iz7KS3vIphbH7XPRXORfyewQI2Nnjr/Y/91bGkShn79gl4l3NK7Co",
-	"d/c0e2kfOfseETOxwd4Zotx6b0Tt208nArFgVtTbBZ9/EEJSheZrIZcZK7mgQK2PUi9BOeG8oZd+VvPs",
-	"o0Rbky1UoxnCCP/5qydYLkXSG4X364wKqDRw9/e8+uf/zUIvFg1svvkoO25mbMkR2575e71gf/iR/0jg",
-	"WQHPfs3NH0kGPGJigbLho3QyDbhmlAuRUbDvnITYNlUvNFwLWD8PW0XXHhj7XFFtxGmkQxj+0/bFanUD",
-	"nyadWZVbsA/ajs/t9+OVPheS602iOCR5OB35b3P+CqjUgwhL1iucXkKlLjzU1t2LqPC1MRLqotXYQwcD",
-	"LagtMykM5jbbI+RKzNGkeeDk3fAmvYoPv8dn72Ortr85VqQ7bfsLw3BJGZOUlHErWZ5FEbW9L8+KYmeK",
-	"U0XiqwKqWlmQ+eYH2GA3rLs447sbOeakP7rTr+8o2dj19Xa8bKzGhpPm7BeU1Z/OSnENvSrdd8C1UyZZ",
-	"+2a4dleqMcAChAReONi3Ti7df42qYK6KzUfpblCQ5glD31qsnr4SsmAfnYm61GDMxxlq6hv3rVfxW6+F",
-	"hJTMd9Nqnzp8yizc2DP8flLwHhSzr7FO/lQKgMA4JkcfPlUlzZAWs112yzpzbD0Nj4YR9khzSFHaeEfo",
-	"/c4m69FcLvnG2TmlkICV810eyyigaCJ8MBXbe1+RSOh276EsdzjiOAExIYARmol0Yn6Pzw8G/fCttG19",
-	"SNh8ldpFcSuJ4DT7wRvtezW/n2tsgjni767WsKyUsazRSyee7uoOI8PhV3lxvcXq63u+r5Be+/R5VhRw",
-	"a44cYw9eNLY1B0Ww/OZCPmSvrKHsVKpsw3RyJ0o2rO0dvi9Cno83Dl9FU/h4RkueuG/BJudwftdk81b+",
-	"fRu52axuEttw0di3HlFg4oFbvPGIU7/Bs3nnRP4Banuqo3nGrRW2oZSNo4mf1AzQj6gkNpdmTU3pu/58",
-	"c6Ez35COUzcX22hp2r59SscOPdrZNvvn/LVSV8/sszD9uyF7GD4WK90zB8Tl9Zx12tqTMcNcFQLM2S9O",
-	"5f909stC6epTr1HxjGEfGqtYrYW0EQ/0CmrLfMA/6QJWGPmYxmzPDKVo/e3zOmnmNPcV8MLH31/Qlx+8",
-	"FKZWRoTc2AGr5H5lc7aXEyJ9GzhloI1NzRtRFugmNU8pNUuYEK4wKyCAfPcQpdI8oVPqDu685PIKbDeJ",
-	"OWGL+I0bNEVaHPCE8p20cHzoo3/UCLJuy1k2+7JapEKzf9s/B1rA4lYSsbED3UoTKGTk4cINDfGjRFX5",
-	"/nm6aOxznOxv/4qldfwOr1g8Ww+w+uRhXSx6Ber7eA6pDmasPHWvXLo3jpaqh3nggtegP7v4NX6VvyH5",
-	"uy9cfE7bEBfQI510bMcDmVOKuG/hzEsqTfhu232HgWQfCWbnSXZ5SZ+/wzPlDs/LkLiXpGNI6/u1WClx",
-	"T37rMrS77fcnRIcJflJZSpxzthAlDJ6g9UqV3XPktJ5C5d4taRW7AqjdgbLKe6zReamcBoOOqYGz840o",
-	"4S7PT+crfefHr+SznaBUTJ/HaX1hws5TL3aBTr6H7I0vnArFl43TdmSozSwXvreQ0Mzpd0llZ4sCv4/T",
-	"2hL6/k7sO+DFPZ1Y4LoUVLOSPK1vfIP20JFPaM88Pha8Bg0IVc+pHh0bdvmDapW68u8gYO9+RkvCbyCM",
-	"/drP6T4c4v5bL+OVd8g1/iEkW8RFzz63yuJpePaL/4P36R5rkCYsuTjwoDl3CHWz1xf1BiWUiLnAX5iu",
-	"xRWuiSUXknIQo0eaMk3XzvqN5EiErfgVtDx1v2LpN+Vg3uOsJfc5zid1Pb52lrWBa9C8jE3nKbrA2Vzd",
-	"ZJRjxtmiVEo7NSBGHmpFYcsdy8snuCfECd98y7F66y5uCDf05/I94rJ6WADJdkoewLdCm5CT8sJb6a6F",
-	"tXJ3gwbAA18pDZEvMupOSQnXIbSEXcXdLTJXN/tEf0GTdTtkfqeUf8HdwD3kJ2IJN+hJmQAv8dOzwJtQ",
-	"jRBFQatZVOoaCqd4rrgsKH8R/XKUAqmuQZc8YQxcuJne8cHHb5jf77H36auDdlwsFcDsWCFZVW0nxRJA",
-	"XdFWObobG8+31YLLZQnmo7Qr7pRGBhtgFkpngNRc24yVwtoSGMhCcPkkyAC1YNegrcidcIjDZB9lrsEd",
-	"C+IS1egcDPtDI6T98vEfM2pRE5xQhv0BE3C/fMxuMrbJ2D/+mOGocPNRClm4wdHDF4Znf/iS0VAoj/4Y",
-	"fMHhm394vPXzU7cqIAsL5VcYKHDuoi3rF7E+yz3dTriRJRjcnvCgL/z3nidhHjJHBF4UGozxFRWtqh49",
-	"TUtxjUURKZv520DmdALV3xvA37weeD3rCQo8Ok9HBfZiUpzwyEpnGnDL8lIZKDeU8+x7TWBTCV6IhqpZ",
-	"sEYQbuoSK9d9jlBqcpJQehIGwOnaw1b85hWN+hW+0f5lx2742283XflkdknFa3MWECGTMuQtdrizkDgn",
-	"3RMyh4WKRdJepDxl5/40NHXGHrFCrWXGHjPO1rwsM/YlI5zLtKdI8/UbXk+2Bl4K/Z9jTIGXQv/vkc/9",
-	"n8/utq94/etgla1+HD1B7SC127tmGtvsXCpPmZALIYUFf0WFegmE7U0mQX4L9n2YKPHQ/xAP+5GcOiAb",
-	"/ZZQKUYKAW9LXOijGHXJlVwIXRnfMErYLS4IrVSxP1PSa/km9FP5rXssaSG+B9fvMFRLND/Dy+22Dq4d",
-	"5WEhSgjd41IKzuMeBedOeSRtLz2T7PL9a8fjINDP6kRHxt4+/94dhi/ffJN5OLJH5+fszXNSEvFYCMOW",
-	"DRjjbk9/aDCE6RTGOpyDRElfXSpevHG7PpZvbynnPjvbvgNenJptrYcHO62QjIl53mNqlC/8ZYXQhAZI",
-	"3dtClbdTl9BCsr6iK4DM8oV28hID1z3C0n3tdyMtEa7t9yglMSn7FH6avfT8N77N0a8yQf9HWNP87jlH",
-	"v/PRZHWz5vnVyYhbi9w2Gg7YVe9Doi46Fpw+S60ZuW9J492ohHZrYk5brhB6d8033k2x5hvUsOqSC9lr",
-	"SV3QnH4l1lTPBY9L2LrdIz28T2G/cecpnCCHjTtR8SWc1RRpubVB4BnksxsFhK529gs2Rz2Yrfy+xWPb",
-	"z6tz7CqsoT6rJut6GBkVRHLm9LeH7FlZ+qfYUlHUSElwOlGSed+Frnm/yWzn2PPvt5zvzH333PkGSexd",
-	"vKiDnFNKHWLqJWLS+N7opOWT5ywvW8fpxPRlg+DxYGJxR7+/A3GmjBPDTm97yL4eW90bKhMIqP6pT7ww",
-	"VPEhDCuUhIfsNfBrd4hyLnMoE+FTev1ZnOed1wBf+LV8dvEViYQpv/0EUvpqPxqtGov+yFBPg5g2WUh0",
-	"Q7KpBWndDz/KkURllEmcJuhHGfD/UbcPeEyxdmCf1olwAI2Nn7lDmfj7YxF3F/Wf4ddKXRmfaudYwdjW",
-	"MsOKK/c66WepA/5RJpnB6V3TDncvwV/i9P8F6bYAKPrp9o371Zd5+Lh0WjUJRXQE7uOT3wIpP8qD59p9",
-	"iCiRIaKD/0xFfhnOtFojjT/KLpHDeZ9AaFzRvyKh3d73ExoF3r4QT0nrNI2ZWlCUtp/GTjjeC41/wKX+",
-	"C9LYmbuhKWxaDjslKlSwtiYx+r8w8EzpqU1d+7xDqmFfg2ZQLAGJvOZlaUarYeyCvrRDeOSVPcqzWxL+",
-	"Iqz/X5D2VpS2n/CXlFzROjoTYnyrwdZ8QykqIRcN/aUfJSYerdSaVVxuqLVWbLo1mic+yrZ/1LAoGGaI",
-	"j/IgR7zHXflXYofY+6YP9iG0xxmV7MJvhBk0BQdLw93LvS4ktVgYsOOSqW+Zs7Jvcsf8IO8pUYvWlZCa",
-	"bCGuRUF9SHe5ovWV3WWyc6BaXwi871B7L2ddcgm/Au60g94vRP/EyE3Fr4BxTGj3pBKoiiRdWJdg7xjI",
-	"xH2hr+AT7K9hX89is7UTJ6b6BASEQl1E3cEQoqejj9f+8fsZdWScb+i/gfm0qpUmW8+PYSCRVYJBhEv4",
-	"rLB9E1C5jMcD35JJu/LoYLNRHOU4lK7fFsTSmbFNsbkjEJeFKrF1CjpNuRd+WWz3eQVQOw0ylct06abV",
-	"KTn+vZS84rp6pRb9eCrKYrvsOyKtMAzb0pPE8RF+n9bmlFAfMtlqhbtDYZxejNnfBYl3GobfN6lp//to",
-	"7X89EbFt7H3dp2H67th3uGD/hb7SxLaErlRLZoE7C+kJW6+AajJ9QDpYFAa7NkREE5NrXmOSvpAsV1Wl",
-	"ZOZjwdELxkPP7s9671uoaiwlPfsFcSdGACKFmKFbq26AGfEPSOEiPWUcaym+ML7kmRleAfu753DTQX4o",
-	"uUhnGL/30xtnamDn8FkS+/OrrXv1UepO7Ql4q+0RT9P1MP2tJebBjv/WmB456S9BsYQ7+NTvDInFc/rv",
-	"HQsrHRgOMDSfDc3q2m18cYOoT8XIoHBsan5aLaKFc/nCeJcVtl8x5MQiN5dhcA16w1ZiuWKmVpZJgFQ1",
-	"7QWC28BPvlv6b0tfvE23+L1DRltwKrXimp7l8gqKu+EBIn1IDCX3CBLZl9e6g+WOGz5haq5D31llYjY9",
-	"FzqcQncg2+qKEvg1UJpx5DWntHIN1BCupy7/HZdXv01eGgTvQDJ6BklkFhOVb8E6u9GsfQCNkUGgE5wX",
-	"dFvE9rwjUKVx8m08LfYoQvDC2+xKqZZn1K/SnP1Cf/A4GH2q+mu1fEUNLu+QG16r5Xt+BUnn5XdqzRZc",
-	"+4bhdwh8H7bjbtA7Qp3OQpRtPy+s8ITC6doRvKFUy4zxsvT56EqHaqunbL1S2FhsqUICatsJzAc60oj0",
-	"/Apeq+XnoqD/4XZcW1Nvnf72Q++AF3GD1YKgtjP24vInt4ffX779casynls2B0rlVQt/tZdCwtNY3OZz",
-	"RNgm5Yn0rX5oV3d4a3teX559dfb4/PGffXUVsyuh0RH/rNai7Ism8M03CB5/OJzwuyo0ea2WFyWXvXZ7",
-	"h2Ti1oJwzxTeJvHXN04eTD43JzdTCAYOxYKxusmvPIo8N6GX8q/CfLmNMZCb61k2Q1bpswOqgLs2eKdH",
-	"dLb7udf918Zc65RFTYaFBiOk2YKNu4MuEXF2v9JKlDA/gn2973KUSLo7CGpEXj37JfwxoI31gHf20ypx",
-	"rNoxb6WqZL/J2t3JPHN+Lzxz29q0NMucrdtu1vfGF70qrNPEq6bFZSH8QqygQo0U4/CxzaKf+r7q9Az7",
-	"wYY+3XfDJ2H0e+aQF6qRFjR2xO5D3/cn6nhO8UBQhzTh7T69jshFLGnzXYsaKVJdKdz7Hm7qjsjz3s0m",
-	"fOIOaLQdhsf+xaMaae9E3unFdOg94T3CNsl+h6mS3BrKcROEfs3ErcygtmS1X/+hR0aFU37G7j6T5MI9",
-	"uUrGukl8YyV1mgpSGu3sF/xvGh00JXTp6VtL3FTZOvaV0mK5sq1YBSdgoPAQn2vuITuw3aixoizZHJgG",
-	"XqQQ/7SG3B5Znvyr0wWmVTKf330l8611gB0GPFsJY9UWuFzPif/OP3hvJ/QDN5NggD3Xenf46Zp2Z/d1",
-	"QpP0qfkShnynuFUXfHmnSOvtR1KmjPcgU3N+a1gpFkA4cjFTYe3ONXjcSJQzK27Yitc1SCiYVbdwtXxm",
-	"+jRlae5XjCeN8ddqedGU5a8YEgKnd88mePvNU/cW3mMEDVZoqPyU7/tS39Wu3VzCJXwX9HzXrvb3cjWq",
-	"xpbY+LjX6EFI31IZKFh4GPMBJbv86VumNHv5n9+0iKtGVHUpFoLk2/nD8z+xqso8kC4FYoT2FU9pA+kt",
-	"feR+2vtauLE7KRl/2c496unwiy8elzt8Oq4IW9WjxUfa3oI/oqTv1ZMu8IkJhtGtHGupYUtRCZvGVkFM",
-	"lJiR9adjk9nMlajTHzgfLozp6ZZ9ZxzhiNGnsryPqZk+gidhHfXEGAJR7nz7CMgThlsbS8So/BQ347Ys",
-	"dfaL+8+B9r+XVosrnwriHmd2pVWzXD1krxBbaGM6zX5RyxKGSWUZJjQm85FxRK8zjOi8jXtylzoa7cK9",
-	"GbklqgC3sHGPU7d+jSbueM0swRi3vXa3z8Aoe9TN9z7NUfe9qdYosddnMUZPcZASlCGpOCSkXoM1jAf5",
-	"FLrzkDBFOeRbx+zjWkozTRqRE7yg8X4Le2l4VVMrtn7Vkp7BIrc2r53HW2kOvrETt5ihQ/JKJJzrz4ri",
-	"kr53Emvwfsu9PFZfKcytxIrJuTygym/p8GxRcut7akvGmXs/Yxc/ol7//cXX307S3C9zPrK2uajF7aqP",
-	"xxQL/P6SeO5B3w+f8i1lw/x664a/v3z7I7vEl0L00uf3hn5/A70S6b3b3majYkj+8dvtjFIHbKFL/8x9",
-	"3M/0rTHXs9eRlS5afMO10ldo1JqmqhxrP5n9RywwUjIWXVH7vUIsFqCzbhs+jsFmBBmYnRkwxr3ZFT3b",
-	"u/MclkJe0mO/YnddmOE9e+y2PrsDDwTL5lbBzUCbs1/8nw7kJbdEukNEhd7lfgideqgnzX3V+V2GrfG1",
-	"fqlNI5SSI6pkuoP3pYBcxuTZEB/oGGmYLctLZ5htyMR1truhwEInqxZD4XYt8hR2NpTlr/z8+ekhlM29",
-	"1/GOZkns5HTqA3lWiuv+nsXf+BJ7zvwbiOeH9pZcuv8aVcFcFRtMe3fy+wmDFCCQf72LB+QXnvmymp3n",
-	"c17Cxxnj7NL96XKlHNelnlzyZolPSvbK2TV49b8WMj5XK5vCCqKljZY5t0ULIpikX5VUMXxzhyKFY+49",
-	"9q8m/n0gZIsEgoP0yAr38Ct5P254EVlmq5LR8ZwTVsomspezGerCY/pkbHnuO9/yQxznxk+5C7koTi4Z",
-	"1nwzgNDraOzkgVaV9/KBtGytlVxuqWsLsWw0mHTHYzfKOMPN6mCQHYdL9RxkvnrvB+l1t1c+hpeoR390",
-	"2L++V8hbVc6cXcbOrX4RhDNgewpFaMOmlbCnILF67NI7usaQkn3lDvjbZ5J8K1UPKp3u97u83t34fabh",
-	"StUUPLCGrVRjgNWa5xa7GN3iMK9UfRYHGkhRvwjP/Pbd6nEp96299ZD3tm56y+clmLNf8L9D2B5USoSP",
-	"tQ0BSEtjpnaKO8ICJPOESU5/lAYqkavSGeBzsGsAGfuWGlZALipeGqxWzVVVcd9+s1So+jsLAYN7PY02",
-	"3/N5CZ8rfRW1ttxcT1TW3PKsn/evtRIrzO9wKdbPao6OIZ5fOcUDq9+MVflVujLrUzYzoK/Dpxtdzp7M",
-	"zngtnET9/wMAAP//",
+	"Te1GNVYLuZz9+ms2eyn0f/Z9/GaWzTT8vREaitkTqxvozmShdMXt7MmsUM28BPqYqJpq9uTROf0vm1VC",
+	"0j89aP/NT0I21Rx0mMT/7pvE5h4n8X/6JvGP+5rEqwKqWlmQ+eYH2OwT/EdegWGc5Ssul5AxLgs2h1y5",
+	"f7UrYK9eOn5YO04QhvGigOIJMyAt40suJOMLC5pxybg0a9BszQ0rlbEZE/hGxQtgSuZuEbgRK+AF6HYn",
+	"OhN84GaY3IemEY5r97nt1eINt/lqf13vV8CuQRuhJPGxWwwtkhnLtTVsoVXVO6vFAxp4iEwHz8L3av6q",
+	"PYk1t6v2Cz/jb6O4oHf1F7wG3cdiNf7YHRCkY5f/mvGvZtmsBGtBz/6WGvcSjNu43rmb+Ptt5v+re9nU",
+	"ShpAwXWh1byEyv0xV9KCtO6PvK5LkXNH1rOanvi3n42j8S+db/2/GhazJ7P/56yVjGf0qzkL4+IXt7nk",
+	"g+OMtePmtVZymTEh2VrpwrCF0qwGVZfA/vDumxfsL1/96X/9ETfHD4uiVug051nN6xoKxoVmuSqbSrL5",
+	"xv8pw7ELzddCLh/OslmtVQ3aCtqFHMoyLQN2DnfmdhJsvqL3tifxdoEMvxDaWJbza2E3T1gliqL08h1Y",
+	"qdx5BVmwm4xtMvaPp2wFYrmyT1mt8iuwT9lCXAOj7xkGHI+DsFCZrQkuSsVtan7+H7jWfDMjcgde+S9a",
+	"Z3cNLSeq+c+QWzfCM2uFbQrAW25rmzht/YhdWpRK6RfV47GPa0WM53+ZK1UCl+4n2p6R4/htwxMUtmyI",
+	"S3/E59+p9f7OZTMiyPjBLvD51Ei6mc9BPxu9e6apEuz1nVp7/lo2GgxbgwZ3cK6gYKpxnKM0c7rEmm9Y",
+	"qZT7d+SRJBEPb0uk4/jHtxY65pUd/nRz644SJpBi00YWJIf9L0JaWNI0mvowrYTEUa6DPrc7ys7MmnoW",
+	"Hs78NGkC29P13No5AIG5W34aOnP/0YAhcv8y40Uh3J95edEh4IKXBnZpuhAS0sdn9Fak1ovDDk33Ergm",
+	"RWB7PoXamk+HNAshhVlBkZ6tVZaX6RfXfDP+KEYRdkgg4kTDdzuz899Lrv1GmO7F/m9OwX7g/u/fnCLw",
+	"wP3fvzlV88E/Ehd9NnsedKedYzn+lM3HP1pxY8Y/fe3uSpj6/LOpLzw/Ujr46flVZTM+c3uRotFzkPnq",
+	"vSr4JsGbDezLVidXK2Usa/TSaSZ4h3cv3qHpvmwgJfVLMEbJ8Uz7Gp9PjXTSa01dg05vQMktGEuaO9fA",
+	"8MmRe+C1155vet11/AqGhts9wo1jifgFv8B2+9vt6+cUTVdx51SbldJ2e7BZNltCWaJ0KIFfOQ40JUfZ",
+	"bpWW6dMupITiezXfZ8Q5/rStEnALD6yoYJYYaqlUsU+4nBsr5NK0ZCvVcgkFagOioyJ2ZKkoRpgKwfD4",
+	"JWGrdPcf38VHs7AkP9fkfpcqv1KNnXjBFcLUJc8hsQHVazSWuTOJo9GpgZes5tqy8KYj3wgTP2njn6d0",
+	"NFWKYgJDu8dJIt+8ohf+TN/yf3t0gM3995J7qm5erJTIYeqmAtSjPB/7e5LYEKhqm/B1CIvuiYVwJ4et",
+	"hV2phmhUceNoJuQWm3a0AXonSXEktPudCZsxblgF3DTaf8Fzg9JMixyeMj5H58l65TRmcpFoyK8U8eph",
+	"ruisP7VyN0BXdmjILZdLHMqUANfuD866Vg2qtKos1dopjqpBv6Bap2XHWhSJq8pbkmal6i8MU2vJ5uqG",
+	"CWlEARmrqjErGkHQHfbDNe4xXza7ebBUD/w/FmDEUj58rm66PzwQVe1kKfpM7cqRmNvVxg14lisNZ/Qa",
+	"fvG5urkouUzb926ZuGWMlyXZ1wIMUl9YZiyX3oXQGuGkmrNaNXrf6O9n/14K75GotU7HKUArsVyNtk0c",
+	"l4x9VgLXYMbayTWXUE6wbN3jScPWbUN3lH1HRf8kWkn4uCsIH+9/Zk+d4NckF8ZtugFIsBS6Vz3XoAzK",
+	"mHsQPZSMz9U1OM7Cy0TIJROmqwrd84L3NgCnfdAKcpYKuaxEfXdWQBBTB3cgJVLiWojd/QnxnOVJ5z+R",
+	"0Ylteb1jbkfTgFgjrDlyevLa1MItb9KVma8gvzq0NW/wYnuBj/6azbwVMviVfWm3Bm5XdD0GcZ9yWxrR",
+	"mAN3+OM9eZ/gzVVTiULQBX7o+ti7PQ5ROsyz85kUQYLXIJ6pjq//388TF2R7oDo/x0OyBAmaB29KXMJf",
+	"OtN/lNSOpQE9we/3Cp/fns9Xiflc+QjhcAQjm/294aWnRNAokPdz5VaDygSq144bIBfO7EmqD86ESegP",
+	"zzKnL3O2KOFGzEtg3oI4qDcc0IJMoxecdNBDK1xzubO/UXUSS7QnwuSc4lQCd2qTamyhFDnZ0K1prFY4",
+	"beuI594quHZWmbkSknbHOJ0wuTktqR49PqB5B3q0S9zirZZhwsI8J4/UllAKHasvNaJMKMjPWKWasug4",
+	"h1nhFEWrUJbMnc27rw/xXCuT8DtXVUaBPKHz0geohWWWX4FJK18aDFJgxJ3Ivadu/HF7SUGc1LU4V4XY",
+	"GWnH5FbFJqnHlXwO5WFbF98PT6dE2O6MYLHwtBx3l4LWKuGdMSv0x5Dm7/TgaOh6ljTux1qA+xOXhTd9",
+	"FZPKMp7nqpHWUWccTeDGaj7B28QrKFKLXwhZCLkcP9I39ELPWMKsJgQu0IE37fGLZjcKOOSOWYitwEE3",
+	"ZDVGOWu/fZVKEXiBUXPjbFYJ1+DPFZkzhUJvxt6MrmCCi/wC3Sk/QFK/dCNdrjznJtRmYSh2S9a2XUGV",
+	"mg8KoYPKknsIjb7wxoStO228D49PwoNBGpjSBZFhw0rgeA2P+uY7JNqFGzz5VW/vjhR5JveX+ljTh1eH",
+	"fa28In0BdsOd29KzT0j6Vw+LT3psivw0Furx5MXr8NJCnbSh+OgYP0b28maCDvha5VdQXNY8TeQ198Ji",
+	"pEU10auwXm22ZrpHn0H95goTgOiwxlPQ3QQvWbpiIdxUgULdi9zzdJCDYfVBJkdZHo97vCYDe9OKvIiN",
+	"91EWNBRPy67U7lw2kZGjPnAgAoBM0xPInAcF6yDbHQ5uGsuXI/zp9FhnsP5JW3Jg7RiFXp3vcxyG9BR8",
+	"KsMLhtyxqDL67LGkPzbnTbCm9jisUMl/xnSv0VdqJWRjYaw7pVaNTt1PygD7e8OlRf8gm0PpbqoVaHjK",
+	"HjxCJVX6sO+e7WfV+Nk6tk5T2p/HYToXKvJ52Nh2B/zofpHZrGOjUQKdVUm+eMEbk0jcmfMiHVUP0aOe",
+	"X1dc5sloKZkAwuBOZixXWkNufdRppdas4nJDGSpWix43+77iWRpAJ316OvHn533LCSZ2MCcpCQtzNNzu",
+	"0sEiSZcyCtUifbv51IP9H5rl0jtd90UuLvtwYonPDVaLmf9QO2wkQBgtQ0J2qLazJ90dTHOH245nJSdv",
+	"9q7cuPZeh/19jZpcWsd7NS6eWDdlmdCvjJA5hmW4mxgUiYO5s2fhrorkpZH7l/xixb1FvW3xug+a1NXZ",
+	"FQm7Rmb/WerfwDZOsP9b3Jb9n0yu+QTPrbHcwrT17Hrqtnc0MBzNI34gCzsXF9a/9e/ANOXUcG+7lVue",
+	"x0OeuwIW7tvbHqhHj88Hgum7wrtvP3oD2i9WXMj0TcyLCUGKQqu6x57UwKcYRc5CO3z94FPhsxnONXyp",
+	"Z5lSkva/62uaq2ITfBN4MrPgtK7ArFiulC6EdIyDjsdO7G7fBzX31s2Iy6Llke0JYfzmPF71SnqXlQF9",
+	"DYYZZ01jslfiBDcJg1c1NqzO29+Yfr/mujDpsLWP2+0Grc/MuFtwodTYON7ufWdqjdkwa8rz1Y2UmL6y",
+	"5BZ8/qI706W/c65BLyjqgt9MXYmlP0Ujw4r06Mh0WR+63AsqghHGBs1jZOKpqMbm1kIelNiOd33Fy0WM",
+	"GqWd6Vyng/HoEEGPAEUL3d6HyKHT3tgclkKap6yEhUVfbCOtKL0f1bArqdYjnaXGR9p4Wb5dzJ7816gN",
+	"/luWSPVa803wBrul++Qh/PMDirG7cyMMyxvLhLQqY0ozsr8YZ7RPjnYrQfGwXZcxxRhCFG7E2qwaG4y/",
+	"Btlzk06LXKYVsfYGpOqLORmkjsFa5gkLJ5ERT0knDokHilblZ5yUqiVwHTh9wv2I4enThOqymTOQ1qcb",
+	"zPSGg28ZRfRDhwlnfheS+6pK1eh3kIsaJsZen7EcX/aRjTV3BrHNV1BgRVXiykrXQi3dCZgru0JfvIlh",
+	"k+6APUGSielHtVhWsBtQm5IGFjSPW89kqXl1mpFC6mFHj/tzstqryyD4UoodhoJ95MFK0C9DEViIpYj3",
+	"v8l5CVSlFPb8VkHTXQb3xW9x8AMRxErcPPQ8PiV+WIkb/PQL1UgLuk6aRpGrBx1f+NBdJSgfIcPDDg75",
+	"+1409TeCXMHbSx7g3v1Unh6DuMdQpaFTs3kJlbpIUqAQi4XIm9KmI5Y+anRk0i75fH3WbudL6SlivHma",
+	"UCEdM6UYlFjzh+oBPoQFohJKphZBy3Zaq3nKzru+upNcTurmIEvHXNpfferBGEW0vcfdW3h/HHyle0Wh",
+	"/cfXYxO6MOI7PqrqgxLD2SkLOJxS9w1QoDdYKKPU+yVPOaNvMrZxZmJVYbzaNlq6vxaw1ECGIvB85aso",
+	"KTGPox/XcYjbq6fIGMHEGxuMi7PaTsPeSx3idZJ352DXbirBgD0RX65UmQo8Ur4y2hFls3Tbw5l7lIEs",
+	"zFNnSjiFyCdiYAEHXOM5one49i7jYOf4F6Ja6o2eubJWVUmrJ0SUh7b0B9i0J+YqeepvCXCQzUpf37Y9",
+	"LOX1MyXZmpelaZMi/NKZe80ZMSUUzK60aparsYzyWkjAyNJBXgn7vF+via6xfbZtypJRDrg3ErWqlaH6",
+	"s2MxCNygHEtYqCA8ESxZF4ev1Qt8qiUnJfIkfLs932sphm/+tR4r0cizctyX8NW316BPV8tAY/61fjZt",
+	"/n+tn49/AS+5w8kD9FgnlB9OMxWWx8M8cIo7Lo8974WfBwrhJfro8BSVAoITb1+OjPSXLMbfEWal7Gkp",
+	"6ATdhOocUUDL9cPnHbMLezwe3kGIktqsyAl3igsC/XrPe32jRw74XqVvOYz8d3xZFksjM9beR/g6YpOw",
+	"XEkIqho6fDhKvdMpbTF7fW+e6IPpTGuD5W/4/KluZtNU6W8XAHUWrlqnD3V2DXfnDtRX09TOsjPJg8w7",
+	"9VROs1b5Fbofgcpl0KnX0Zl2Lp5xp4S+f/iIWFEePPvv3TPem3dKzr7ec4UMzeInGKMOumPwEuo+P/j0",
+	"SboBP4jihAMKu0qKJYFq9Xol8lUny8OsHE/MgS2asgycSg5rJ/sXcDdFZGjjdG/X7sXZ6gxdw2vrfvdW",
+	"Slcedhiou61dmrW4DfGaGZea7Q3fI3Oz6e1vRDndA7lGLZ/GYlaxK4CaOQoplnOtNyyG+R8y0psN2VKp",
+	"IrdgvA8mGPppt1Rv9Yy4wgd+rNR1H5xIEzwEFZiE2/Tyu2cPHv/pz06yCmsogrgQgf0Gq0ESPsPH58c7",
+	"DaPuO5yxXELxhlvQgpfbiuyk1zxq1nbEezjcnaimwohuGMoTJZvtkW2Q51XeVBQmPI7rVSr/iFeqkRMS",
+	"Guebl/3h8DE1lO1QI4oof9xzO+9nBuniaKdkqI33a8rCboRRtyrfkg44zddvFwuawK6TUI9WsichKQVr",
+	"Y+SjbxeLibm1qQj5mEjh7pXSQvFQKC6WBOIK2tn1bWxv5qdP7Bpdk0IUSvizTw6GMxrDBtfQt3Dvs9g5",
+	"qBr4tFIceeFEQmLZXOtUHkSIPjf1U4aQAYmEzG3Hz4nm03u2JySGjy51zWaIaDeQTB9/35vPzcgvbI4p",
+	"ur2ZZQjGSZ8/nIKflmVE21iX69OxiXkC0Ya+0RJqb19CDsmOWvDTt8z9wgpuOek6KXax20et58q3xGz4",
+	"peTsmtQVlpBYhlHu4qO//K9zqhsnRZtSYwtnBMakD7SP5Yb5bOIR9P2ZQGMOplXuJQFZrJLOne0XU1/7",
+	"k17bmptEkq8zqBcaoEWTGYuIhHU9/WBGibwtb4JIuLEsBM4SviwTFKWDG9OTCDcyP9snyFGGNu5xD6+8",
+	"CbHARA6j//PxEDxxs/qzaQ9cD96LiuO0eZ1xdqlFfc11KUC3gb+UTQHJwlNvtKy5YVdQW883GRYiKllu",
+	"vNOhm+XbufJG7gp5OlJYM4Z5CZVgHPtsPzVlML9/1Q9nY8AyHoIph+GRiIniFOIKsnYvk3SQGLLYZy1M",
+	"C+87s22xmjAsaAMZm2+YhDWdLMLhZeeM6pcnYFjcti6zT9q4qSmJ5RrouvXBIkU+aM3zK2Slv/yJ1aBZ",
+	"DtJihif5/hxzwXWsYzEkt0D6gM9AyvUR6nw4QbGKKVAjLi5Fym94Pt0PsOA5dMN5PpF1pdYG8/Ewt1Ux",
+	"U6OYVpqZnOtEVi2f5Ilfj8iLpgJ89+w4s/IbKps/yqT8xkemw/1G1pJV6cCDe/pdSvF8K2Pa4wIwIAgx",
+	"jvuUClk5W6827vbOuXQ8NffY3CtumFQBeDUBH0wZDBNytL0BNLY42ZoL1VNrtPBFy5+gYHacr+PHbtAB",
+	"+BTcHrvtA+gWRmyMhWpC9GzUle9HbXc8zGE4o8ixXJ8ZOWzi6cPOicDPJy4g/AZ5eX++QZkcjPi7Z37N",
+	"Zte8bI5C/qEXB7Sqbf/YVFQ7aZKFAcuzHg9DT75eD1LOSDdjNkN8kMMwNmkLi17O4mrSu0RwCQmmC8Qd",
+	"dkLiU1M9Q6WohB0/toYK9lA5Bg+teyGNegXXoHeQcQxFv9ch8U/ZNN6LUY3O0/Z/37EaNCDg8P7GO3Wc",
+	"7AmLy+IB3rJA/AI6G5piiW95ih8mIN0Vgrqa7B+fc9bIEoyJeQEoH8dUdfJ8NR0h7zZKaRBi++6klGKQ",
+	"Ky1BR3SVUmFi/22+f/J02DKVj0a+hqDCsFxVThtUTALHUJHTDrlUdgX6qVsaka3kG9V0NBzWbBljHftS",
+	"mZSJMSlxb3JaXh/A4I4q11hM7cKwt08R5HO3LIwZhcSYewbpm6wOpQFWFrAmJFtJ9dPcXFFdddJiDrDo",
+	"22NoVVBKz1poIkroxIJq6kiqOGHyIb3WYzH/wsnIYk8kDydB3BZx/7awANdUFr0NAhgFVdx4L2n6xOIL",
+	"nopM5SEwlaomHS01g4hLIRP7nCBnnm2fjDGlgEOav5CvxaIHyxwLz64AasMoNaDF5frCdKP8+8MOCE9e",
+	"mF5YCTdmB/8r1kygJ+IpO2/RdwsFBk32RQ88dT0ifbo9Rj1V5R0o6J3JUMJs8strbiz0EtLtnpN14Rzh",
+	"Cau4XgrZJW8/mt4t4wlXR3osch9u9Edu+xz5DjOtVyNYPrQXgewRicJznZ/Q0GEzSWySCZpgPLV3e8Xu",
+	"lXybg5gxbmYXZcjCn2CcQLE8WaaTT1I/xVDxrj82if6r80lg5kHaLxFVADelb5uP7IgS5XrcjK/G4Aec",
+	"FBB9JK3HjTaS2uMGq/sqzI8ZbD2y4POIhLER/PEh1eOjP4+DNMeUXovSHIEM8lIZKLB6wGSp2pNjdcth",
+	"DTLtCIgzTm+ATYrZjj9y1IkO6A6p7AUNU1rIiKVUOhUaou5YhpmKl2VQcO1KGOpZ4cOk465NKplPgsSb",
+	"Fa+hW1afcLoJc9B2fyfo2tGN7G/ERQqBbqSziffq+7n/HT3Lzi65FiZXBm0VWUQdDIvsV8qAHKuW9+Jt",
+	"mpxPMT+mulB9f71jy+s9PaKPtWON4MQDq7UfarnJEy11BL5TKQTcQKKQE23YCsqCrVeijDAewuwlSDNh",
+	"9737pVhMcNYnOZNiDW4qXxgW0rgpKNpNxP4iDShSu/t2/GF2O9JrUFs1pm4Vn6K1xM9ntBF9NKAv9qRN",
+	"jNImJmC/7KY81L6S3rvsCZrB2b6IYKSTHkGd6qYTCr2xvgErGjxmSio967jOal4Lp+6NqoMw0QMw9Equ",
+	"xBzVnvc+JW2KGtTovtiDVP7u2Cq+O++tsErBKlVCxr9jQo0F7bbx48fLZAy+FyJ84kAWjE20TjoYjI+e",
+	"ghbJ2w8V8mXSFECA94kQHeMZf5eb7QrjZFQXiq1jNGlTSwlplB50e4+BvWoRUvot3G2Abyo/pUD0xKqA",
+	"g+pdOv6TDCB7GhwZQn4ljdWU1zyRikXUf3YumLeX759cvH33noBxmMFQFVWccsPOCrg+s3bz18vn5//f",
+	"X/58fr6dv54OGCHWRDqrhbQmY5lP7jqF0beXN5ZzHIkc+9c8b5rKN7tMp/z7Q7o73/kmpsEZUqJRxXM8",
+	"jX5o1piGl1vdmDrq30Fp1MjUJqmF/xSlSPBNSCntHomDwbcgmz3Ve4SBZ6XXyaLkZ5EHMI+g8ikEiBK1",
+	"5ga3IfSbEZItM3Z1wR0P/fO/X+zrHsPh41LIHjPneitprAtCC7nqAWZQC7ZQvMpiho37l9iwYxxAFVib",
+	"bNnV9q31BKKGAcaKnhrJRBkg8C3w/u5V3Pbv2w2RbCJOqWVzKAVcp6MdR8eykQZxerFh4GDwPd0OMLSj",
+	"GYSnwIf28QunZxa2OXSHW9lQg6mbhHo3OXbak6uAT6e26rShtDFVHG/xoS74ZiL9xE17Qnmxe/zSOg0l",
+	"MatO7c+BVM42eoI0bSt9QiHJ3DcT8f1hAmwn0i7OuocjL8GmwiNVXULKJ27AdhAX3AdZbEVpFFtwzSp+",
+	"BQwbCScQZWEaXS/BvoHeeCtP6TRtdQFnP6s5UxJvpC23wLYKZW6Bou7dNXHD2iWGsVP7/gPUdjjNdnzp",
+	"3ng+KkJhY3glPbXNUV0ld9WKQlVASLK4F7XAnqwBGXAO11DiFsmexA3xj5S+WsWujo7AeLuu3O2qVHUS",
+	"9eh4TfUHwso/Sk/9YWfv9nEFfevjkBZERRfYAwl/9tNPbaQb2ydG7sQkJvao+T23Yrkb+JpK3EzpVzi5",
+	"C0qft/uO2qPsS/PJqQ/TuphMbZ9xoO4j0dBGNyWgxo6lOo4DM0qZoS6RNfArw/iSC2nQNnYq/X5JzMS+",
+	"G2Rs+IvDJ3v5lheU8zUUgnTH+c6SToOsOHHSqe9wvp90Og3LbqxyuQVy16th0qTecAqv70ACqrSpaUEm",
+	"tZreCfe0EEjrEEtyY7pXkhMO0FR35pDSPfksVScO5uNSIb0kFr7l7rpnc44u2JPfw3hGdDrPJ3kb++4w",
+	"R93G3aY+id4BpVpPkepcmnVPKdcUJ/mmJ+HHSWe6nFaqLEiWaWyRbbb6a3fcTZCLos9Yp2gF6lSGC++/",
+	"mANRF8EZ0tjnGlIjcoZIdTTJ/Tl1BqhUkUxp0sALKDKWq7LkGjuOoIO+FHXS05xsnU1M2jeLLftO88Pg",
+	"D6mWuScoaedbDW1xQyL3IAPE+WWRC8POt1RNSg61DO2199yc5pgGMaIYdP8xYdCLvAVz3FvGKntCZ97E",
+	"LNUS2ZGX2rtaJrXS0LDATNe0PZ/Molz5IOJClBB9dxPu+077sh3gQjfNrKtQkoMUZ0jqx1NmVAVs1chC",
+	"Q2GY34RKmdFFuK/VMt0LLVWh6FvPtOWhscMM8kYW47dhH8PievhssDdVD4l8o+REbynYahLbM6O/jQaO",
+	"jJ2wynQXqP52N6NS+b1LsLOHbmVtizVcT8++vcfjkjqgfbzbDy+x1c6ozxdAI2cBRUKlkTLS6tGkuhEh",
+	"C7gZ17ap5to+oBRg/KPPA26RCEOfCx+c7QtRjOzq6hVxerqDIEIzTm9HcJ4O+z4Q4yibVcDNTnRxryZh",
+	"XMIdHDa834BZvYMA1NavkXq/yriqUFWKVO7vB2obgTUTDzD/3rB5I0pLwcJxnj03djJVodHJIvNXnRRi",
+	"jCN0oPoLzXuyfkLYaGgqf3XP+GdfKLkQ2I4qaUS5R75tRqRGdcf8sEoLuKkd9+n5y76SpkE7E+ne0S+2",
+	"19rP7C9C5/vjSvFOk2p4Nc4/9rdpAZ49jN00yu5IL2H41NBWjnKrbnP91zc8t+WGRWcUINpbxW+6rz7a",
+	"x2FX+ZU6XG38PDyHhkGLSX/QtRVE20Gp5J+bdBR/Te5hWxa6G3rFzp8BNMCsoFwk+nVsforHbf9cT2DZ",
+	"MTF2P9yzE4/3/FTjjQwWjqkKDnQJ1cGJOtljcoawe8rJ9g9HO9nuxQrfnQtKMoQ+yvBikuzj7NH5k0fM",
+	"GUaoWnyczQYrVHfv2IC6i3LFF/r5NqAHc0qcoXjYd/qenpoURNoJQYaC5e3bxlMvbnzWHr/h2uYtbupI",
+	"/JjBRfCMKUkfXr0MTamntK34H+Gwf9v+z6nfzkT5DA7qoIp3/KHrXOafUs0bsisHGkk9eHTeN+JQG8Pj",
+	"RkRF88TqZL8j8aUwmIRZPGVKs6W4xtR2qkBsY8Gnnct6LED1uC3bdZIE1X3tAZsHOsl2TNokYuUEYFlV",
+	"9EKyUdlPD8pOhEXua8S0Ta8XKy6XYLC7Olx7XPglqAqs3qD5ms5BkW+4FAtVFl8Xy755qhrkwM9GNbIP",
+	"UVQLLpdl35vXShRmqLPi19jzf2S9KtcyuPqODJBGSON23tszidkPnnRh8d09SuxqZIOw5M5siZ5JJjwG",
+	"5u/WaXo/q/mr0U/+OJwIkIYRVEHiH0ilP+Bdr7iQHqzhALqLfxDfsmLsx9sUg33NeSBRr4WL3IlIkT99",
+	"DjJfsW78cs1DWVCnoivmKrtfQVrQUDh9fsVlMSa20dGqt6fxqOO78uM+9XXk1FJfKMl4URi2BZDbLVlX",
+	"Wr7pAdX7LjbiV1qif86j/6EDQZhQCUU9LDTk3FAaVQlcSxt0l/RH3zZ2BFDcjpVA7NwyaweZMmr2niM7",
+	"GJVtXGInsbFlu62N6D2+wZrYSZfYAZhD73KBjgMwJFf8nFLmxoqX19CTftSLpTDglk2GZLGIsI2hpuvE",
+	"RnSmCQ3MEE3QKQ/YpSYL0D5Y4EoInoZvDEPwmLUwu0C2lP7kJoXdseVIRNuRaRupvBi/y2GDfCeIXkJf",
+	"+KSVflk9ri4WsTperLhOFtOhNvys5LqalD1X7N2Lw1BahPLVg3P0Zgi+FyP5jb7GKlN0yQ8EuwbNvIDm",
+	"e9KUMoMp0Z2T1xh0UTempoSOcEFkMxTU6QRRq3RPUkTJLRifzzU6HOGGw9KO1IQbfS2uU75HtejIVmGD",
+	"aM3I64PlrSN77NAX0pHbbGbVEtyh7AkqM279Vdbts09AQnNeuJ8VtVXZ1ck6HDGolIUgJtFuS0jHuW2d",
+	"jM6uBWJlnUz2eB622Ln/YPv8hf3KbyWxUE0SKhROM+H8HdUBFD/ya3ZAt8tLilePRPws+eYNn1JKX4jr",
+	"9GUQ8hICshA2PxTSKlRczHD1+5jr6sTprzGzI1XBtJgQ95qYR9t7yYZuNSMBhri2fWlS1E4J01Ji10lu",
+	"GeHhJyq5216RI65LdN9MmGcEpEmzS1sLn3OtBfYft6oLSvWE2ZUGYFqtDZWDNfr2OGqPtoDUHo1AUkM2",
+	"ngBH0ySrQkJVfV/UNSCRX0wiihZJWDy16BzJjPC35htW7+zgGMyJ2+HKDSpTQSx0NWviGmqO3M2x2N2e",
+	"7Q2Nx6Kjmvl+Q8S2/my3YiyQNWxhr4j/wBOQJoipMQG7nR8+OLD2Ws3OltGnaIzUJAl/YzzmTGt8H988",
+	"aK+uozOdsI6JyACduy268/58ECKpXcwhqT/BsdAPMHAgX7rPduzZpyOypituxsUhel2rI5rzuo88v/OP",
+	"AJeJbPYP6HY1bRriguu2FTu3QgXwPAquoyqJcUwomFHJay4FLfHoPBn2cFrrWC4B05R2qvH2Dt/a7/E4",
+	"AayMpthOoIe7Lltf05RzCKURTeJGESGLQdU71vc6mHYr1RhgPnXzAO/ssk0q7BJqvQ9z4ojRpravGa7+",
+	"xK0NQcYy1pHsaGSaC4kNwTEv7IH7C4LUqiZfUcbYiq6yg2ktPVZ1tx9FPDHoNhPpThr95ddDzfg7VnZS",
+	"zfCmZpxBdJnFCXQW+Ofzwe8/TvU0V3b7YhikeV+GQC+8+489LYCeMUf7xmIS9LLR8JSAs3jZADViUOvg",
+	"LV0rfQUFnglKAvTnxW9dEFqF72cYUU2EM5X2DUOZxt3Q7oODA8+SgCe9FdwD+/FK1o29HSL/CB1k34bR",
+	"aB84kQLOkEzu8YFVDuKrHw2t4HWfrW4B8Uv9+5gscnXfbkqenKBwGz/VpUXUGgAfH0Uvj9tzuj3b2ayw",
+	"7LjI1La9DbAIU2L+DaQu7YPd+vvyQ/rr8bcBYZI6BGgPXrBv+GL4Y6nI1OXMgB24ypIa798bLq2/FaeH",
+	"07diUban+jT295lDqeTSMKsSzREn6sZ0eOLsk4SnGr5bJvZPRk4glO8R9rB7aDgRYfgwaO9Y3EkxGAJk",
+	"uOCSSgZ2sgwmpBhM8An2g4/3SPI+0AkCeHbnfN6zLDTi06JxYj1/iZANY5uFSPjcCtnVYjEBzrGGCXWA",
+	"oWturP8IrQioS8lcWauqniiGxx4+wkfgO916ZvDVR26Vfvph9E7PsjLAbgxUmHueubMi8w5PnrjOHKG5",
+	"ix9g069N7UNmFX0r4YW3z0bw+532bvV3emjh6idGU09uA0LuJoRZDTejS3/cw9/F62A/tBySm8gTvigV",
+	"5uWM2ALfB2G//wV2JkyGKoVRJbd9LGeAl3cy0zYpbyrFYq+HWJ+Ce7+1q1sT76wxTVEPsjrgid/TUVIa",
+	"yqDD/suud+TLfQF64fsz7PfXW4iyFHJJmMfklHvIKPU0Yxi9oZ4J4ga2cZ89ZnInqiUM857jRBQPuz0d",
+	"iuPhQ+5ChmKYIZAVMtbUzCqf6pOXfJOxueK6YL6pBUaR2YqXC49e95Sdd9WzMbdhuDkPzKVtl2Ep8Qjb",
+	"D5KDfkzoZSLcjKPGKaJqyi6acko7QJXOqGwOXoTPboSZXjiXVp4agqEqOrcizix9/tbFkfVb9Kp3QxhW",
+	"NMaGCFwrlOawUD6H3KyUTXE+FeHtdLajpINdfxCicPSiqh+X9kzzTk1h4RuS1k0PpONxH0wYjH8eZ/yM",
+	"BAhBuhwLEXKheW6nY6TNm3Azp5JW9BKMzdiIboVT5HvH0Tww6OMxLRDzFXd//DCy8cOYooq8BK65zA8e",
+	"5hfxwZCyfXBJX3Un4P62//Wm/gE8VMNpKnFyUfHyhaoq3ldKtOTmjZCNhRN+dcnNBegfRKlON6blojzV",
+	"aAFXKH1UdnpqJiFruqelkYjnuGBGyGUJPisxCkFC11cGnjAqNsgY3Re+b5MhFaQCq0XubvnGZAxTPhsN",
+	"7OqCZ6w2wv0w5zpjFqoaNLfux3/+9wuC7P1mvwS3M/H24ggppoc6vQYMHdQ8TlbkGSGLx1vQHcTsvWSO",
+	"XX2wEjcdTt7RbegHTxW5Yai7dTJSPcq4YnMgDfFE6NaVuOkchZ3kb1lQ2suVKNVS84pVBLF+ig9L9dKd",
+	"w/Sxd/Z4MkWniQ0oCSvkdvKs5hLK9ytBysJpOkTZ97wsTzjcKW8Pp++cWJi6IU8sS4Ns2ac/QoAHE4Db",
+	"SpkaO8xmJyqowzj+e1VCvGJPNC6e4bcebfw0YyIM/Rtl7GnNWxw2oBKdaqYrpUoz8kL76vCFRiBfKA0d",
+	"I/zdtz7DO+7Mfy1rLcNN55rzqPoJRIjz1H3krIsTk63WDTzvbeFyRJmt1TztzEFMC7q8cwz/0oPM3XPA",
+	"C7dbP/Plsgv03nUTWe29tCeZ5caREk6qPVpVn3IjUU3aRiVyGo8zfXugUkDaU05gDfOD+sYH9ww+C1cg",
+	"U6kXPhjNDVtDT3qt++El1OOqVsfNvCw/jC2DnQxmSYTZsRa6ptDWRd5VDLckr9cuu0ew5aEONbvL6e5V",
+	"Rxp4WsVD0rGMdli9K1D37peuEG/v+laJ2LYgo5HRuSGzYCJ35ECrWgU9KhqAHb5pDd0txXRLIdwxv3Ys",
+	"p211YlsTSDqFNNR9cHeN3QbT6ILa9fyz7AGf6APJHQVJR1C4hYrQwsU23np3NWpeUl+43Sr/YAkmMMCs",
+	"YoWKPbhnaaCgVPrhX2UprqDcUDM0UdXKGDEv4QlDcHeEXCZ3Mg6wAyqZku7cNn11LcKW0LOAFa9rkOne",
+	"IPQPB3um4ehxBsm9DfmnZfl2MXvyXwcTlPGFX7NdUoxt8aGasng14dkf+8uExxXShiQrTB7SwlqQrFBr",
+	"yeabvmraCVW0ziJNuT9fIU/Qr8yutGqWK7TxHUthbLxHFRhVllsqp0pMqsodroH1y2jps737+4zzN886",
+	"6aLGWJU9rliCOCpRV2ZTZW0+961Uy2Ce/qzmh1dMo4Wy3b6jcH+J/rTqiXn+77i8guKn4DbZyRc8ZUbC",
+	"9Z5rZqfLTs31lBDNtW90NvT0T5DoTejxNP33UpsymClN6xjOKngHvDhVx5OYeZTIqXJH151/guDaydgc",
+	"n6l0i6YqQ2lG77p4CTu5V2K5St9fHik0UcJLaSaH50iYqjErBT/VMz0oEtkTPA/6TAeL94HnGg2Vuobw",
+	"N18+9CDwhAH7oAPgCvbBCnjh+7W4v86BZofq74PQJDX+aEhVdH/x+r/7YwCCdRrwA0qycarhA9/dyv/N",
+	"WIUCF/9Sh5ANjRCySsE+0L7XLWb6x8FTFtIEwPY+DNpsZn1Hrf0QkJtTho5tP0Hqm7fmm/iv7VxP2MrM",
+	"A+B6Kg8BWb7DwuwjGip2ID+21y2bsuy0nPTxUJ5fUYyUKsMnp5t2gCp24DRLA+0Nj3aKj/NjLy0GEktv",
+	"3QeyQxgXbZV6+Fxyy/aq/sfUVd4+m2Or+jLlve+UxZwP/ZwqVHjne2mnTIIVMITjEXLJNBclMytfV8ox",
+	"QP2UrXztEYZhdpMggsIxVzf7cXAuDhbUPRMUwCJwgHEqN77ztyzZIYaafTstEJzeV25ovpwZUZZPSE3i",
+	"iDaAbQ5xmc6MtvkKTRa3HaIsvzB+2RjqwSSkfdwWfKCzAX5HqPtGU49LA/G7m+D9a3DTx0Srdru909Gq",
+	"OuQer1cQapB8U3V3oYYa0ts0vi/FIjWxqmKxe0CnLDl0i3TXVds5HkKfntC49pZzqri+Gq/PISD6QCu6",
+	"ZM35d/5qH1n7/Zru+zFPU3P9CSXT6FxJIVysUtKS2gNzodHhqhYLRyekUAuWfoutdxf3uDenpgaZvrWU",
+	"4u+NKDDhfo0r2evfT56G23P7QNZRyEEkxSWQvMMrgSvbw+wp1JKc0O9JziWvHXQUXgjIk4A41omzYxuX",
+	"uK/y8ej1vWcj9uVMdmIRdZ3M4Hs9NXvz+BwxXGbbZjNmc4b968wzTQNS1pIVKpwtuVw6XltA8dTZK6Hy",
+	"vq9FctC9Zz6hguopqPkkGucaMBGcF0WqF2AyDepd1CePyoO6RGewu9+HtAH3kNcCFl7bwrKXkBTny4r3",
+	"r3uxZXM00nc7Jb+R77jb20FSpjKtlhEDzc1gzznlK0XdpHzTl9t0P97+GC0355LNgTyZW58XJZLc2VJm",
+	"5HdXXKe7nKzDxnLvAxsjvdpmygdS8fGz2UykixovMV6Z6gUV4ppMBdw96jZlWCEWC9BPO/m2FBINChR1",
+	"Dien244kw5zMISfKEU3mNpN7zG1GOE36XflhY8Z+Nj6fxfUnKeHjndv70ZOMvNrSPSOmTez75kXhyWt/",
+	"7rIq5xa1NSEluL+qJr3j0VGSaMfQW9YtJEL8tXr/MPjOolTcjtKvdtVvper+4vIOOEz85vaDN0mFaNx0",
+	"sPaFzOp/hJXmSrvLBx11jZb0+2AL0gHwHWqubzxQYkZWjC8lcHKEmyvA5p3dRewcjbA/d7H5vfLG+tDf",
+	"NtT9Ax6jvQ/mHv8wcc2l9RZLopLWM9mdS69lnmnj9qcZPoaHUl0n911cxkId730lUe/BWl1ufNED10C0",
+	"I/3H3/L7GuIclo0cHzAYTINOpCWr/GpKl3Lchhe4YQna5009fbAmCQRYiKVI6TVZhGtx2tZILR5PRxKD",
+	"xCpmFFHGTZ58c+IGL2TM2fQnq5OW5B5kGFKVBT2nmKm2INE65DslHuaSN8tk90hfRMNZrSzDpyLvrYAS",
+	"KhJIeSoJAUL24846EwrkXBWb2D9zHB3GY0InBch4rOhbYa4ksESmeE46/XaTXpi2u88AKsuUAxSxS/ck",
+	"MflXtslrmBEyB/boL//rHNE78SyBvgb9hWG5F4VjyuJPWrN8vWUgdyEFB5NKvalBjQiZAcuC8TQG6g5y",
+	"pafv9zt8LV32b3pR61FaDR1dsh4PH1uzSvcJKIpbdxDfuR89NDHvKb81pah7gpNLBYattdOpJSHMcOYP",
+	"WDLvgcviley5SHFbaIc86FEWd8mqsohGYAQJSmXNwPSLqQ+i1lgVPDb7Ok7SUl0yu+8jgILyfty/kj/a",
+	"yVvl9IFsO4UEM2C5Hmvg9mZ9IF5Ik69Qau8nBHXxz52RNALt/kN4LpkS4kOPlFERyR8lYFBtSFB148rI",
+	"dl4hItJFTWULUNfLy/Ykd4F32zQ51EqCRjGg3b0IxssOEIBW1bAcHSkwBwpLX3uc2DTrpqtI9xNJJsEO",
+	"ha9mMw+DTwMO7U9Tp1rIpzrQCsuW4GHlEvh5vTgYqRvLp8R5CORWp04OHV2tCamEDn0KvC7BeiTrLKRP",
+	"UFw0+AU8lOc4IL6m/kak047CvZaUB7FAHM0AXpZbUmwKgG6PnTfffMf7eqUU2tuAE8jj/ZdHM90Y31Ej",
+	"07e96iA2tnqLk6ZfGIZHO2M1aJZTesaxh8Jjuy770kf9Ufj6enpqAAVOkyYNEiNjWCajsfqO+4iqMyNX",
+	"3DdyP134PMi02BLCG1OYqphyMu80eul2tE8nvq5XChsDGZBFzDVE30RPX3wP8dqHXZWGnPLCcR/YjhyI",
+	"nfKUf082JfMpKtsYXKk8C68whf3y3aTNFQVFMipcz2a5kpZjKfY/QCtC1VSY2rHmusJkdIpxtNJR+RF8",
+	"iR63Pl20xRWWyvqG5GonBNOdoJpcRY6LGmDy3t6EXuFOTmTLKJnYTWghAlhqokNVyddpdLtxJuFAiyDV",
+	"JPl3EzwzTTLhexvdodukPwID75zzsVbJ7WBgh6OzAVG4i5AdbxwxAgh22wga5Q+briq1onKkB5xvTE+M",
+	"Qx22c1DdxCGGFpyCFkuu1ims7QVf9DU2mujXu6Xv5LQekXTn/SEzPi2pU8pcQsMd8mAEX5XT3WnX8cIJ",
+	"PVGm6gH7hkswUgyVApFtsggGygDHpGtm3O2wdZFgcAvIAa2VJSAPy31BE2VJBAA8YykXwlcJefT9umyW",
+	"pNBvlxitOWoNpVJu8LnQeP+QrZSU3UP1PC2c1T7Ze2p9eqIr5Fd1swLfsAWcPkfnZHzmcl+QsRqqk97P",
+	"Iwz31PYcHzzqQh8lDOTxsVNSB5DOobeM38s079g3EG6qXUvrlr32hvNToGfwFn001RbPiDS7RC/Vni2H",
+	"bmdCHIYbSz67epaNarQWtHSaUmyXFuYfPpvc2JBEkM5GHxPvHZ2uFhMWJmcooyNkRYeeRkmvRdUTGjTU",
+	"HRCfwUSm8NykuoBAkzbtPLzbM/WE83Ia4FkrikbCkK646K/sQtMnIwcbNo96wlofppBYaLX2dV/WGeqY",
+	"4DPaN+C+3edJzFdcSignVL7kTT2hwZIaauWSq3JC85aXKt28pRRyQr85R/2+3mMV10sh7wzWbSp6W024",
+	"WeNPWfQ8jU3a8Drr8Vl7NET4ctK5EqrextZVGQPlsZkkyAlZiwkZuTvSNouFczmKfP+9QMs+efE6ieHc",
+	"S4hTJET6MZIzEgUchZAX8wQpG8x3oKTDiFGrvLFMAtdgsOCYM+xdlCgOGF+dMyl/FXM8E5UrqtOZk5IX",
+	"Dl/X3Iak0ZE4dZdU/3RcdqYqRTGRGpeUc+8bXlDJWOhtOOcGsM0Zq93e4BUQKiOa2ieLuQf5jTAJ+pwO",
+	"dWQCqd1cupZFgNH9R1LVn59ujvkJh0r33G3N17A4yh3LN6Xw4d7cO+QCrpBt5qSVCIMtfhstezxnU7Da",
+	"04DFOTqIKFbqiBCAyt3WJCVIrXoavb+oHo9UMScwhl2J/EqCMcdopO3LYYV+msmFWb6Ey9D0dEdc97WC",
+	"iMDYgbYhCz3WOAazackJsCL6Ic2KTN6dKuytsbcbsGKglRLeF9a7VNEm5sXmcNZZAOcOvUFxTemNCE1W",
+	"92uA+WZUN6hel1YHqeCAxbdbwIvZif1+LtukSmK9TyARXWq7mo032o1X/4/smL9N+dQqTptuZQ9rmN/i",
+	"Qz6d6tDD3ynK1Bnfkzi0aj1tX2JPhUOqem9z3HAS/QHshOQjuwxXyV82wqaaDCIeirHTmGrh8Z8SQQM1",
+	"kT9v60mxYEYk1nR9GQvCSKJ83bD89JbVQSGaEHSccE/MTwiJtXtf16j9L5TyXkx0d64FISFxfVj0+qsW",
+	"ryCc6Eit0m/asYplo69TXRYmqdUUzBjVGRs23/iHTyzKJjW8if2ME9lYoVIWn3nKoDRUMpH5umDfkC5o",
+	"DVsg+H29FD8oTQhk48/pScVhrclRP660NKBhpfL/IHcW7QR/iNMEkwMZkcJRfU9tKssFW0FZMC8u2oaJ",
+	"PjDLqsZYNofxTdlRGvf25p2woN6R0Js5xVPEdV+L+gXPpzZkQob0snkUQVbkiroVFd0gcsJHgxNg/C79",
+	"1b8xMu5rOi2S249F2vhld/i4czz9MYm82fJGhyYdoZW+wroiLilV5Usve0a6ON0rf53gEy1VfjWleQQ9",
+	"/0zDhA5ZFRSCH9FVafzTb6cUk00qDxt/VLbeGMXnfY5DIkkW+jyFBbZtneIH4t52ptkyQdbhoC3K9fPi",
+	"f3QqEqd0B5xy/8cg2a5aeRDdpbWwJr66a/m56fZtgrjmZU+o2r4T5iod+buTuFmEektkeh0bUqMxs1jN",
+	"uxVi8ytMbc173niNaWdTSq6rqdk5z9xLqStiznuirjlvpigSL9zjqQ+AVM3yYGjta3qqk+eXyNMIQHmY",
+	"jGBm/d3TT6SW+aLuvcnEco+YY2OsKMuAsc+LEZCFsWDcR5DnnOLyDd16nsjDNux7UdqJTufv1Jr6jyPK",
+	"CMPi2w4clMeB8bmfhMgTU4L3/cwFLDWMQ4Qf534Nh3qEWNsDh6OpDGCuue16l8rvfh/Xv70tymMKFUCF",
+	"ElRKL2wHRWsBazCWIQbbU/+ee9YNxJkVZaLFEGUGjW8HdUqWtp5lhgZAtkqCJh6GOxyJXxiSow5x9521",
+	"Rgy8cOK+iO81966gqWE5tGM5K7jlzsACi9G5FKZroajR+j5j9Xa6/+d/v+gUALnRvzDMisr3iFsovdMA",
+	"//GfDnTIOB/VxagE3pON52P/HQdNACZElAeBLmnuU0XnJc+vku71AnrSpyrv7jmFUMKWwdwmK5pCwj/j",
+	"ls018KsT9ThZ8EqUm539sbiouuRWuH/MZo0Gu+I9qCyLEm7ENs5It/YWUqmj//zvFydawJXow4SZK7tC",
+	"2Ivu/anKglm1BLvqqZ3cbwyd7AudBurroEWcpvONPPGIqrGFB6pLFKC21Vl3x+Tuiv8mWWfmhAci2dH1",
+	"x1kFpYWChTK6AzVDxzWGea/SEwktJP1FLMyJvmlWKlUZ8+xkw2shr/rFx6k+Y7WvvdjTn0EaUULG3lzw",
+	"E33sWphcmWSH2QvOzIk489fULYsQJpPs5brRtUohaSIAagcVFcyqA02O5nwHEMxj8/i053nftXQ4Ry6t",
+	"xGJOUphqUr/Y1FC8AR4q1CbswJj8+5B4n6hK+vfzkQESfDc19+gqTFi0pVpP8YkRZlU6SxykPVy40aYn",
+	"9Tcz6YH7HJ3WXSSr7TVwBPPIVVly7f6rgSnNSlGn4nyqhgBivYvk+c//O66UxRcXjU3A4lNSII9v3BwR",
+	"/grfIiWsNO5zpGWoWMMtjcSPk80i/6S5TmyVO1TYc8X9X7WLrNbu+k/Tays/UZjTp+PuobzyXCtjIohK",
+	"aBuhrkEvSrU2iPl8oosgT1WveUu6gxrFFxb0mlOVfMJoEwndo4QimOFaVGHA3vZEMdtmZy41yBFQj2vf",
+	"d6cuG9/bqnQqzuHQ8NSY8E904x8VEP7AU9HgdPkLjGlTsFVPvB0sHudu4FU63jaqQqXTMCd8OHWKP/hc",
+	"pDtsEbH2nxg10ocU8tieh29zyIH3wfftmuAsILRZ4uA52DWAZJz5TOdOqYBhhOiPAANVlcgRdSbYyRov",
+	"nnCs9cm6YO464jnmYXD/X/xOmioRZGCqF8ds5fRiYcf+zi81HwtGnyw/7wB6ABS9cKi7drbvLUPK7olt",
+	"7ED/2LQC008PCk7aCf96LymSTTwG0CPuJDIUIbj2sMqsYgvy/nch2sxK1awiTd0wo8bpahVACrb9GcMf",
+	"2HPyQ7sj7U76ykPzbCCd2WK5XsJYhXXNvbf3VgBOBDswCEDk9BEqweMlpb1OL5L1wFDEBGHuccE7MTac",
+	"0T53/YqNmxeJyZLNQ75RIVklylJUYDWY0ODaxH8vBf17xY2hf0amzj7Kwpncjl3xH8+q1xkl88d2OZRe",
+	"/IVhai1ZrpQuhOQWzEPmZAliVxCG8Ufp5PsSCpZzrd2InPkSN+ziVji1xnfyYK8WD95wm6+IRehqCGh8",
+	"a24+yooXgL3eCAkZSgPrCAKGunUAhvrq0eNuy885CLlEFdJ3Hnv4Ub5HGNUGmwcETElsCc464MicYZ8T",
+	"LGgoy6f07zxUobg1rpW++iiJuQ2TXGu1Bk1L6E5L4KOFefgRI/DUbm72PGhLndK/J7NHwX7itZg9mX35",
+	"8Pzhlyhr7Ar5/Aw7qqFATuFXf/CTLxpACDGvUf+s5ibzkHWoOHW8mO5jmU8/Aw83htUZCvuaCyVfFbMn",
+	"s2/BPsdPY2S+VtLHWR+fn6MXX0kb7I+6LkWOb5797Evh6SgeLFV0H3ivCtRL9trgvg/95MgEXvCmPyoU",
+	"p3gWGhf+iiOezclQ9Ju3vcTXwtjnPpPnFiscpYs9F1JC8b2aJzSy5ModCcMZnBOYGzCn6mNvEW3sLXfl",
+	"7BfEifyVeKqElEnyPnqc3JXcMZZwQniWlfSWTymM3eeiv8q5kN8jQMDOHn+1/7m3Mo5EOXvHLhHval6B",
+	"Rb27p9lL+8jZ94iYiQ32zhDl1nsjat9+OhGIBbOi3i74/IMQkio0Xwu5zFjJBQVqfZR6CcoJ5w299LOa",
+	"Zx8l2ppsoRrNEEb4z189wXIpkt4ovF9nVEClgbu/59U//28WerFoYPPNR9lxM2NLjtj2zN/rBfvDj/xH",
+	"As8KePZrbv5IMuAREwuUDR+lk2nANaNciIyCfeckxLapeqHhWsD6edgquvbA2OeKaiNOIx3C8L9uX6xW",
+	"N/DrpDOrcgv2Qdvxuf1+vNLnQnK9SRSHJA+nI/9tzl8BlXoQYcl6hdNLqNSFh9q6exEVvjZGQl20Gnvo",
+	"YKAFtWUmhcHcZnuEXIk5mjQPnLwb3qRX8eH3+Ox9bNX2N8eKdKdtf2EYLiljkpIybiXLsyiitvflWVHs",
+	"THGqSHxVQFUrCzLf/AAb7IZ1F2d8dyPHnPRHd/r1HSUbu77ejpeN1dhw0pz9grL617NSXEOvSvcdcO2U",
+	"Sda+Ga7dlWoMsAAhgRcO9q2TS/dfoyqYq2LzUbobFKR5wtC3Fqunr4Qs2Ednoi41GPNxhpr6xn3rVfzW",
+	"ayEhJfPdtNqnDp8yCzf2DL+fFLwHxexrrJM/lQIgMI7J0YdPVUkzpMVsl92yzhxbT8OjYYQ90hxSlDbe",
+	"EXq/s8l6NJdLvnF2TikkYOV8l8cyCiiaCB9MxfbeVyQSut17KMsdjjhOQEwIYIRmIp2Y3+Pzg0E/fCtt",
+	"Wx8SNl+ldlHcSiI4zX7wRvteze/nGptgjvi7qzUsK2Usa/TSiae7usPIcPgsL663WH19z/cV0mufPs+K",
+	"Am7NkWPswYvGtuagCJbfXMiH7JU1lJ1KlW2YTu5EyYa1vcP3Rcjz8cbhq2gKH89oyRP3LdjkHM7vmmze",
+	"yr9vIzeb1U1iGy4a+9YjCkw8cIs3HnHqN3g275zIP0BtT3U0z7i1wjaUsnE08ZOaAfoRlcTm0qypKX3X",
+	"n28udOYb0nHq5mIbLU3bt0/p2KFHO9tm/5y/VurqmX0Wpn83ZA/Dx2Kle+aAuLyes05bezJmmKtCgDn7",
+	"xan8v579slC6+rXXqHjGsA+NVazWQtqIB3oFtWU+4J90ASuMfExjtmeGUrT+9mmdNHOa+wp44ePvL+jL",
+	"D14KUysjQm7sgFVyv7I528sJkb4NnDLQxqbmjSgLdJOap5SaJUwIV5gVEEC+e4hSaZ7QKXUHd15yeQW2",
+	"m8ScsEX8xg2aIi0OeEL5Tlo4PvTRP2oEWbflLJt9WS1Sodm/7Z8DLWBxK4nY2IFupQkUMvJw4YaG+FGi",
+	"qnz/PF009jlO9rd/xdI6fodXLJ6tB1h98rAuFr0C9X08h1QHM1aeulcu3RtHS9XDPHDBa9CfXPwav8rf",
+	"kPzdFy4+p22IC+iRTjq244HMKUXct3DmJZUmfLftvsNAso8Es/Mku7ykz9/hmXKH52VI3EvSMaT1fS5W",
+	"StyT37oM7W77/QnRYYKfVJYS55wtRAmDJ2i9UmX3HDmtp1C5d0taxa4AanegrPIea3ReKqfBoGNq4Ox8",
+	"I0q4y/PT+Urf+fEr+WQnKBXT53FaX5iw89SLXaCT7yF74wunQvFl47QdGWozy4XvLSQ0c/pdUtnZosDv",
+	"47S2hL6/E/sOeHFPJxa4LgXVrCRP6xvfoD105BPaM4+PBa9BA0LVc6pHx4Zd/qBapa78OwjYu5/RkvAb",
+	"CGO/9nO6D4e4/9bLeOUdco1/CMkWcdGzT62yeBqe/eL/4H26xxqkCUsuDjxozh1C3ez1Rb1BCSViLvAX",
+	"pmtxhWtiyYWkHMTokaZM07WzfiM5EmErfgUtT92vWPpNOZj3OGvJfY7zSV2Pr51lbeAaNC9j03mKLnA2",
+	"VzcZ5ZhxtiiV0k4NiJGHWlHYcsfy8gnuCXHCN99yrN66ixvCDf2pfI+4rB4WQLKdkgfwrdAm5KS88Fa6",
+	"a2Gt3N2gAfDAV0pD5IuMulNSwnUILWFXcXeLzNXNPtFf0GTdDpnfKeVfcDdwD/mJWMINelImwEv89Czw",
+	"JlQjRFHQahaVuobCKZ4rLgvKX0S/HKVAqmvQJU8YAxdupnd88PEb5vd77H366qAdF0sFMDtWSFZV20mx",
+	"BFBXtFWO7sbG82214HJZgvko7Yo7pZHBBpiF0hkgNdc2Y6WwtgQGshBcPgkyQC3YNWgrcicc4jDZR5lr",
+	"cMeCuEQ1OgfD/tAIab98/MeMWtQEJ5Rhf8AE3C8fs5uMbTL2jz9mOCrcfJRCFm5w9PCF4dkfvmQ0FMqj",
+	"PwZfcPjmHx5v/fzUrQrIwkL5FQYKnLtoy/pFrM9yT7cTbmQJBrcnPOgL/73nSZiHzBGBF4UGY3xFRauq",
+	"R0/TUlxjUUTKZv42kDmdQPX3BvA3rwdez3qCAo/O01GBvZgUJzyy0pkG3LK8VAbKDeU8+14T2FSCF6Kh",
+	"ahasEYSbusTKdZ8jlJqcJJSehAFwuvawFb95RaN+hW+0f9mxG/72201XPpldUvHanAVEyKQMeYsd7iwk",
+	"zkn3hMxhoWKRtBcpT9m5Pw1NnbFHrFBrmbHHjLM1L8uMfckI5zLtKdJ8/YbXk62Bl0L/5xhT4KXQ/3vk",
+	"c//nk7vtK15/Hqyy1Y+jJ6gdpHZ710xjm51L5SkTciGksOCvqFAvgbC9ySTIb8G+DxMlHvof4mE/klMH",
+	"ZKPfEirFSCHgbYkLfRSjLrmSC6Er4xtGCbvFBaGVKvZnSnot34R+Kr91jyUtxPfg+h2GaonmZ3i53dbB",
+	"taM8LEQJoXtcSsF53KPg3CmPpO2lZ5Jdvn/teBwE+lmd6MjY2+ffu8Pw5ZtvMg9H9uj8nL15TkoiHgth",
+	"2LIBY9zt6Q8NhjCdwliHc5Ao6atLxYs3btfH8u0t5dwnZ9t3wItTs6318GCnFZIxMc97TI3yhb+sEJrQ",
+	"AKl7W6jyduoSWkjWV3QFkFm+0E5eYuC6R1i6r/1upCXCtf0epSQmZZ/CT7OXnv/Gtzn6LBP0f4Q1ze+e",
+	"c/Q7H01WN2ueX52MuLXIbaPhgF31PiTqomPB6bPUmpH7ljTejUpotybmtOUKoXfXfOPdFGu+QQ2rLrmQ",
+	"vZbUBc3pM7Gmei54XMLW7R7p4X0K+407T+EEOWzciYov4aymSMutDQLPIJ/cKCB0tbNfsDnqwWzl9y0e",
+	"235enWNXYQ31WTVZ18PIqCCSM6e/PWTPytI/xZaKokZKgtOJksz7LnTN+01mO8eef7/lfGfuu+fON0hi",
+	"7+JFHeScUuoQUy8Rk8b3Rictnzxnedk6TiemLxsEjwcTizv6/R2IM2WcGHZ620P29djq3lCZQED1T33i",
+	"haGKD2FYoSQ8ZK+BX7tDlHOZQ5kIn9Lrz+I877wG+MKv5ZOLr0gkTPntJ5DSV/vRaNVY9EeGehrEtMlC",
+	"ohuSTS1I6374UY4kKqNM4jRBP8qA/4+6fcBjirUD+7ROhANobPzMHcrE3x+LuLuo/wy/VurK+FQ7xwrG",
+	"tpYZVly510k/Sx3wjzLJDE7vmna4ewn+Eqf/L0i3BUDRT7dv3K++zMPHpdOqSSiiI3Afn/wWSPlRHjzX",
+	"7kNEiQwRHfxnKvLLcKbVGmn8UXaJHM77BELjiv4VCe32vp/QKPD2hXhKWqdpzNSCorT9NHbC8V5o/AMu",
+	"9V+Qxs7cDU1h03LYKVGhgrU1idH/hYFnSk9t6trnHVIN+xo0g2IJSOQ1L0szWg1jF/SlHcIjr+xRnt2S",
+	"8Bdh/f+CtLeitP2Ev6TkitbRmRDjWw225htKUQm5aOgv/Sgx8Wil1qzickOttWLTrdE88VG2/aOGRcEw",
+	"Q3yUBzniPe7KvxI7xN43fbAPoT3OqGQXfiPMoCk4WBruXu51IanFwoAdl0x9y5yVfZM75gd5T4latK6E",
+	"1GQLcS0K6kO6yxWtr+wuk50D1fpC4H2H2ns565JL+Ay40w56vxD9EyM3Fb8CxjGh3ZNKoCqSdGFdgr1j",
+	"IBP3hb6CT7Cfw76exWZrJ05M9QkICIW6iLqDIURPRx+v/eP3M+rION/QfwPzaVUrTbaeH8NAIqsEgwiX",
+	"8Elh+yagchmPB74lk3bl0cFmozjKcShdvy2IpTNjm2JzRyAuC1Vi6xR0mnIv/LLY7vMKoHYaZCqX6dJN",
+	"q1Ny/HspecV19Uot+vFUlMV22XdEWmEYtqUnieMj/D6tzSmhPmSy1Qp3h8I4vRizvwsS7zQMv29S0/73",
+	"0dr/eiJi29j7uk/D9N2x73DB/gt9pYltCV2plswCdxbSE7ZeAdVk+oB0sCgMdm2IiCYm17zGJH0hWa6q",
+	"SsnMx4KjF4yHnt2f9N63UNVYSnr2C+JOjABECjFDt1bdADPiH5DCRXrKONZSfGF8yTMzvAL2d8/hpoP8",
+	"UHKRzjB+76c3ztTAzuGzJPbnV1v36qPUndoT8FbbI56m62H6W0vMgx3/rTE9ctJfgmIJd/Cp3xkSi+f0",
+	"3zsWVjowHGBoPhma1bXb+OIGUZ+KkUHh2NT8tFpEC+fyhfEuK2y/YsiJRW4uw+Aa9IatxHLFTK0skwCp",
+	"atoLBLeBn3y39N+WvnibbvF7h4y24FRqxTU9y+UVFHfDA0T6kBhK7hEksi+vdQfLHTd8wtRch76zysRs",
+	"ei50OIXuQLbVFSXwa6A048hrTmnlGqghXE9d/jsur36bvDQI3oFk9AySyCwmKt+CdXajWfsAGiODQCc4",
+	"L+i2iO15R6BK4+TbeFrsUYTghbfZlVItz6hfpTn7hf7gcTD6VPXXavmKGlzeITe8Vsv3/AqSzsvv1Jot",
+	"uPYNw+8Q+D5sx92gd4Q6nYUo235eWOEJhdO1I3hDqZYZ42Xp89GVDtVWT9l6pbCx2FKFBNS2E5gPdKQR",
+	"6fkVvFbLT0VB/8PtuLam3jr97YfeAS/iBqsFQW1n7MXlT24Pv798++NWZTy3bA6UyqsW/movhYSnsbjN",
+	"54iwTcoT6Vv90K7u8Nb2vL48++rs8fnjP/vqKmZXQqMj/lmtRdkXTeCbbxA8/nA44XdVaPJaLS9KLnvt",
+	"9g7JxK0F4Z4pvE3ir2+cPJh8bk5uphAMHIoFY3WTX3kUeW5CL+XPwny5jTGQm+tZNkNW6bMDqoC7Nnin",
+	"R3S2+7nX/dfGXOuURU2GhQYjpNmCjbuDLhFxdp9pJUqYH8G+3nc5SiTdHQQ1Iq+e/RL+GNDGesA7+2mV",
+	"OFbtmLdSVbLfZO3uZJ45vxeeuW1tWpplztZtN+t744teFdZp4lXT4rIQfiFWUKFGinH42GbRT31fdXqG",
+	"/WBDn+674ZMw+j1zyAvVSAsaO2L3oe/7E3U8p3ggqEOa8HafXkfkIpa0+a5FjRSprhTufQ83dUfkee9m",
+	"Ez5xBzTaDsNj/+JRjbR3Iu/0Yjr0nvAeYZtkv8NUSW4N5bgJQr9m4lZmUFuy2q//0COjwik/Y3efSXLh",
+	"nlwlY90kvrGSOk0FKY12VvI5lGYQ5P5ZC25PT0coDZqQkKwx4J2GPmExV4W3+1UNklrK1XyZzld6jaNO",
+	"Vtw+j7BKGSb/KcySDiF/wf+mYV5Ttyc9feurM4U/gA3CtFiubHs/grspoPBYrWvusVewb6yxoizZHJgG",
+	"XqSgG7WG3B5ZZ/7ZKXXTStLP774k/dbK3A4Dnq2EsWoLJbBHdH/nH7w3UfuBm0l4zp5rfVzjdN3Xs/s6",
+	"oUn6OEE85ATHrbrgyzuFzG8/krJJfSgAbxN3d5RiAQQIGFNO1u5cgwcARTmz4oateF2DhIJZdQuf2Sem",
+	"T1OW5n7FeNKr8lotL5qy/IyxPXB69+xLab956ibRe4ygwQoNlZ/yfV/qu2aSm0u4hO+Cnu/a1f5erkbV",
+	"2BI7WPdar4jNXCoDBQsPY2KnZJc/fcuUZi//85sWOteIqi7FQpB8O394/idWVZlHRKaImtC+dC1t6b6l",
+	"j9xPn2YLN3Ynt+Yv20lkPa2a8cXjksBPxxVhq3oU/0jbW/BHlPS9etIFPjHBwr2VhzQ1bCkqYdMgOQhu",
+	"E1Pr/nRsVqK5EnX6A+fDFU49bc/vjCMcMfpUlvcxx9aHYiWso54YY1nKnW8fynrCcGtjrR/VEeNm3Jal",
+	"zn5x/znQx/nSanHlc3rc48yutGqWq4fsFYJEbUynazNqWcIwqSzDzNRkYjmO6HWGES3UcU/uUkejXbg3",
+	"I7dEFeAWNu5x6tbnaOKO18wSjHHba3f7DIyyR91879Mcdd+bao0Se30SY/QUBylBGZKKQ0LqNVjDeJBP",
+	"oc0SCVOUQ74H0D5AqTTTpBFFMwoa77ewl4ZXNfXU61ct6RmsVmwLFHi8lebgO3Rxi6lWJK9EIkryrCgu",
+	"6XsnsQbvt27Pgy6WwtxKrJicywOq/JYOzxYlt745umScufczdvEj6vXfX3z97STN/TLnI4vUi1rcrox8",
+	"TNXH7y8b6x70/fAp3xs4zK+3APz7y7c/skt8KQRdfKJ2aNw40PSS3rvtbTYqGOgfv93OKHXAFrr0z9zH",
+	"/UzfGnM9ex1Z6aIFqlwrfYVGrWmqyrH2k9l/xEoxJWP1HPVRLMRiATrr9lPkmDWAaBGzMwPGuDe7omd7",
+	"d57DUshLeuwzdteFGd6zx27rszs4T7BsbhWlDrQ5+8X/6UCCeUukO4TG6F3uh9ByiZoL3VfB5mXYGl+0",
+	"mdo0gps5otypO3hfLs9lzIIO8YGOkYZpz7x0htmGTFxnuxsKLHTSozGnwa5FngJBh7L8zM+fnx5iEt17",
+	"QfZolsSWXKc+kGeluO5vPv2Nx0rgzL+BwIxob8ml+69RFcxVscH6BSe/nzBIITv517vATn7hma+P2nk+",
+	"5yV8nDHOLt2fLlfKcV3qySVvlvikZK+cXYNX/2sh43O1sinQJ1raaJlzW9gnwrv6rKSK4Zs7FCkciyiw",
+	"ETnx7wMhW0gXHKRHVriHX8n7ccOLyDJbJamO55ywUjaRhp7NUBce0/Bky3Pf+ZYf4jg3fspdyEVxcsmw",
+	"5psBqGVHYycPtKq8lw+kZWut5HJLXVuIZaPBpFtXu1HGGW5WB4PsOICx5yDz1Xs/SK+7vfIxvASwwKPD",
+	"/vW9iuyqcubsMrbg9YsgwAjbU/FDGzYNiyCFbdZjl97RNYaU7Ktbwd8+keRbqXpQ6XS/3+X17sbvMw1X",
+	"qqbggTVspRoDrNY8t9iO6haHeaXqszjQQK3BRXjmt+9Wj0u5b+2th7y3ddNbPi/BnP2C/x0CaaGaMHys",
+	"7exAWhoztVPcMUM1mfBNcvqjNFCJXJXOAJ+DXQPI2IDWsAJyUfHSYNlxrqqK+z6qpULV31kIGNzr6Zj6",
+	"ns9L+FR5yKi15eZ6orLmlmf9vD/Xkrowv8M1dT+rOTqGeH7lFA8sYzRW5VfpErtfs5kBfR0+3ehy9mR2",
+	"xmvhJOr/HwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

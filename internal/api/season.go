@@ -69,19 +69,33 @@ func (s *Server) PreviewLog(ctx context.Context, r PreviewLogRequestObject) (Pre
 	}
 	p, err := season.Look(ctx, s.store, data, given(r.Params.DayFirst), s.now())
 	switch {
-	case errors.Is(err, logbook.ErrEmpty), errors.Is(err, logbook.ErrHeader), errors.Is(err, logbook.ErrLong), errors.Is(err, season.ErrFormat):
+	case errors.Is(err, logbook.ErrEmpty),
+		errors.Is(err, logbook.ErrHeader),
+		errors.Is(err, logbook.ErrLong),
+		errors.Is(err, season.ErrFormat):
 		return nil, unusable("This file cannot be read", err)
 	case err != nil:
 		return nil, unusable("This file cannot be read", err)
 	}
-	out := LogPlan{Id: s.seasons.keep(p), Says: append([]string{}, p.Says...), Pulls: len(p.Steps), Castings: p.Castings, Adds: p.Adds,
-		Known: p.Known, Refused: p.Refused, Steps: []LogStep{}}
+	out := LogPlan{
+		Id:       s.seasons.keep(p),
+		Says:     append([]string{}, p.Says...),
+		Pulls:    len(p.Steps),
+		Castings: p.Castings,
+		Adds:     p.Adds,
+		Known:    p.Known,
+		Refused:  p.Refused,
+		Steps:    []LogStep{},
+	}
 	rank := map[season.Does]int{season.Refused: 0, season.Known: 1, season.Adds: 2}
 	steps := slices.Clone(p.Steps)
 	slices.SortStableFunc(steps, func(a, b season.Step) int { return rank[a.Does] - rank[b.Does] })
 	for _, st := range steps[:min(shownSteps, len(steps))] {
-		out.Steps = append(out.Steps, LogStep{Line: st.Line, Castings: st.Lines, Day: st.Day, Mould: st.Mould, Does: LogStepDoes(st.Does),
-			Why: optional(st.Why)})
+		out.Steps = append(
+			out.Steps,
+			LogStep{Line: st.Line, Castings: st.Lines, Day: st.Day, Mould: st.Mould, Does: LogStepDoes(st.Does),
+				Why: optional(st.Why)},
+		)
 	}
 	return PreviewLog200JSONResponse(out), nil
 }

@@ -17,8 +17,19 @@ import (
 func TestASeasonIsReadFromASpreadsheet(t *testing.T) {
 	s := open(t)
 	j, _ := s.cleats("S-1", "S-2")
-	file := strings.Join([]string{"Date;Mould;A, g;B, g;Cavity;Result;Defect;Notes", "4.3.2026;S-1;44,5;39;1;good;;=2+2", "5.3.2026;S-1;44,5;39;1;scrap;short fill;",
-		"5.3.2026;S-9;;;1;good;;", "1.1.2020;S-2;;;1;good;;", "5.3.2026;S-2;;;3;good;;", "5.3.2026;S-2;;;1;scrap;;", "6.3.2026;S-2;1,5,3;;1;good;;"}, "\r\n")
+	file := strings.Join(
+		[]string{
+			"Date;Mould;A, g;B, g;Cavity;Result;Defect;Notes",
+			"4.3.2026;S-1;44,5;39;1;good;;=2+2",
+			"5.3.2026;S-1;44,5;39;1;scrap;short fill;",
+			"5.3.2026;S-9;;;1;good;;",
+			"1.1.2020;S-2;;;1;good;;",
+			"5.3.2026;S-2;;;3;good;;",
+			"5.3.2026;S-2;;;1;scrap;;",
+			"6.3.2026;S-2;1,5,3;;1;good;;",
+		},
+		"\r\n",
+	)
 	look := func(data string) (p api.LogPlan) {
 		t.Helper()
 		s.send("POST", "/api/log/preview?dayFirst=true", -1, []byte(data)).into(&p)
@@ -32,7 +43,8 @@ func TestASeasonIsReadFromASpreadsheet(t *testing.T) {
 			why = append(why, fmt.Sprint(st.Line, " ", *st.Why))
 		}
 	}
-	for i, says := range []string{"4 There is no mould S-9", "5 S-2 was not poured by then", "6 S-2 has no cavity 3", "7 What was wrong", "8 \"1,5,3\""} {
+	for i, says := range []string{"4 There is no mould S-9", "5 S-2 was not poured by then", "6 S-2 has no cavity " +
+		"3", "7 What was wrong", "8 \"1,5,3\""} {
 		assert.Contains(t, why[i], says)
 	}
 	take := func(p api.LogPlan) (taken api.LogTaken) {

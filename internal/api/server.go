@@ -102,6 +102,9 @@ const (
 	anUpload = time.Hour
 )
 
+// calledKey is under what the server was called in a context: its host.
+type calledKey struct{}
+
 func inTime(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		r := c.Request()
@@ -112,7 +115,7 @@ func inTime(next echo.HandlerFunc) echo.HandlerFunc {
 		case isUpload(r):
 			limit = anUpload
 		}
-		ctx, cancel := context.WithTimeout(r.Context(), limit)
+		ctx, cancel := context.WithTimeout(context.WithValue(r.Context(), calledKey{}, r.Host), limit)
 		defer cancel()
 		c.SetRequest(r.WithContext(ctx))
 		defer c.SetRequest(r) // who asked is still there to be told

@@ -55,8 +55,11 @@ func (s *Server) GetTaught(ctx context.Context, r GetTaughtRequestObject) (GetTa
 	}
 	for _, c := range pattern.Causes(all) {
 		t := c.Table
-		out.Causes = append(out.Causes, Cause{Kind: CauseKind(c.Kind), Of: c.Of, Says: c.Says, Suggest: c.Suggest, Chance: digits(c.Chance, 2),
-			Tried: c.Tried, Bad: t.Bad, Castings: t.Bad + t.Good, ElsewhereBad: t.OtherBad, Elsewhere: t.OtherBad + t.OtherGood})
+		out.Causes = append(
+			out.Causes,
+			Cause{Kind: CauseKind(c.Kind), Of: c.Of, Says: c.Says, Suggest: c.Suggest, Chance: digits(c.Chance, 2),
+				Tried: c.Tried, Bad: t.Bad, Castings: t.Bad + t.Good, ElsewhereBad: t.OtherBad, Elsewhere: t.OtherBad + t.OtherGood},
+		)
 	}
 	for _, m := range moulds {
 		if m.Retired != nil {
@@ -64,7 +67,10 @@ func (s *Server) GetTaught(ctx context.Context, r GetTaughtRequestObject) (GetTa
 		}
 		for i, w := range chartsOf(m, castings) {
 			if n := len(w.Alarms); n > 0 && w.Pulls-w.Alarms[n-1] < suspectFor {
-				out.Alarms = append(out.Alarms, CavityAlarm{Mould: m.Number, MouldId: &m.ID, Cavity: i + 1, Pulls: w.Pulls - w.Alarms[n-1]})
+				out.Alarms = append(
+					out.Alarms,
+					CavityAlarm{Mould: m.Number, MouldId: &m.ID, Cavity: i + 1, Pulls: w.Pulls - w.Alarms[n-1]},
+				)
 			}
 		}
 	}
@@ -106,7 +112,11 @@ func chartsOf(m store.Mould, castings []store.Casting) (out []watch.Watched) {
 // enough is whether the rack finishes what is still wanted of a job; nil where its
 // yield tells nothing yet.
 func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []store.Mould, good, bad int) (*Enough, error) {
-	o := enough.Order{Wanted: max(0, j.Order.Quantity-j.Good), Yield: enough.Yield{Good: good, Bad: bad, Counted: true}, Cavities: 1}
+	o := enough.Order{
+		Wanted:   max(0, j.Order.Quantity-j.Good),
+		Yield:    enough.Yield{Good: good, Bad: bad, Counted: true},
+		Cavities: 1,
+	}
 	if good == 0 && bad > 0 {
 		return nil, nil
 	}
@@ -155,12 +165,17 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 	was := []derive.Input{derive.From("good so far", quantity.Number, float64(good), "the log"),
 		derive.From("bad so far", quantity.Number, float64(bad), "the log")}
 	out := &Enough{Chances: []float64{}, Moulds: -1}
-	out.Pulls = l.number(derive.Of(quantity.Number, float64(need), "pulls by which enough are good, 95 times in 100: beta-binomial of the yield "+
-		"so far", append([]derive.Input{wanted, derive.From("cavities of a mould", quantity.Number, float64(o.Cavities), "the rack")}, was...)...))
-	out.Finish = l.number(derive.Of(quantity.Number, digits(100*chances[0], 3), "chance that the moulds in use give so many pulls before they "+
-		"wear out or are torn, per cent", derive.From("moulds in use", quantity.Number, float64(n), "the rack"), wanted,
-		o.Forecast.NewMould().As("a new mould gives"), derive.From("accidents a pull", quantity.Number, digits(o.Accidents, 3),
-			"half an accident in fifty pulls beforehand, from memory")))
+	out.Pulls = l.number(
+		derive.Of(quantity.Number, float64(need), "pulls by which enough are good, 95 times in 100: beta-binomial of the yield "+
+			"so far", append([]derive.Input{wanted, derive.From("cavities of a "+
+			"mould", quantity.Number, float64(o.Cavities), "the rack")}, was...)...),
+	)
+	out.Finish = l.number(
+		derive.Of(quantity.Number, digits(100*chances[0], 3), "chance that the moulds in use give so many pulls before they "+
+			"wear out or are torn, per cent", derive.From("moulds in use", quantity.Number, float64(n), "the rack"), wanted,
+			o.Forecast.NewMould().As("a new mould gives"), derive.From("accidents a pull", quantity.Number, digits(o.Accidents, 3),
+				"half an accident in fifty pulls beforehand, from memory")),
+	)
 	for _, p := range chances {
 		out.Chances = append(out.Chances, digits(p, 3))
 	}
@@ -198,10 +213,20 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 	}
 	l := newLedger()
 	chart := watch.For(m.Cavities)
-	out := MouldPage{Mould: shown, State: "use", Cavities: []CavityChart{}, Together: []int{}, Survival: []SurvivalStep{}, Story: []StoryLine{}}
-	out.FalseAlarm = l.number(derive.Of(quantity.Number, digits(100*chart.FalseAlarm(40), 3), "chance of an alarm for nothing in forty pulls of a "+
-		"cavity, per cent: exact, by the chart's states", derive.From("scrap that is borne (%)", quantity.Number, 100*chart.Usual, finding.CommonPractice),
-		derive.From("scrap that is to be caught (%)", quantity.Number, 100*chart.Caught, finding.CommonPractice)))
+	out := MouldPage{
+		Mould:    shown,
+		State:    "use",
+		Cavities: []CavityChart{},
+		Together: []int{},
+		Survival: []SurvivalStep{},
+		Story:    []StoryLine{},
+	}
+	out.FalseAlarm = l.number(
+		derive.Of(quantity.Number, digits(100*chart.FalseAlarm(40), 3), "chance of an alarm for nothing in forty pulls of a "+
+			"cavity, per cent: exact, by the chart's states", derive.From("scrap that is borne "+
+			"(%)", quantity.Number, 100*chart.Usual, finding.CommonPractice),
+			derive.From("scrap that is to be caught (%)", quantity.Number, 100*chart.Caught, finding.CommonPractice)),
+	)
 	var found []finding.Finding
 	bad := make([][]bool, m.Cavities)
 	for _, c := range castings {
@@ -210,16 +235,30 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 		}
 	}
 	for i, w := range chartsOf(m, castings) {
-		out.Cavities = append(out.Cavities, CavityChart{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, States: nonNil(w.States), Alarms: nonNil(w.Alarms),
-			Height: chart.Height, Scrap: l.number(derive.Of(quantity.Number, digits(100*w.Scrap(), 3), "(bad + 1) / (pulls + 20) × 100",
-				derive.From("bad", quantity.Number, float64(w.Bad), "the log"), derive.From("pulls", quantity.Number, float64(w.Pulls), "the log")).
-				Noted("Drawn towards five per cent where little was seen."))})
+		out.Cavities = append(
+			out.Cavities,
+			CavityChart{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, States: nonNil(w.States), Alarms: nonNil(w.Alarms),
+				Height: chart.Height, Scrap: l.number(derive.Of(
+					quantity.Number,
+					digits(100*w.Scrap(), 3),
+					"(bad + 1) / (pulls + 20) × 100",
+					derive.From(
+						"bad",
+						quantity.Number,
+						float64(w.Bad),
+						"the log",
+					),
+					derive.From("pulls", quantity.Number, float64(w.Pulls), "the log"),
+				).
+					Noted("Drawn towards five per cent where little was seen."))},
+		)
 		if n := len(w.Alarms); n > 0 && w.Pulls-w.Alarms[n-1] < suspectFor && m.Retired == nil {
 			out.State = "suspect"
 			found = append(found, finding.Finding{Severity: finding.Watch, Stage: finding.Pulls, Code: "cavity-alarms",
 				What:   fmt.Sprintf("Cavity %d gives more scrap than it should: its chart alarmed at pull %d.", i+1, w.Alarms[n-1]),
 				Figure: finding.Of(quantity.Number, 100*w.Scrap()), Limit: finding.Of(quantity.Number, 100*chart.Usual),
-				Why: "Look at it in good light: a blocked vent is cleared, a tear at the sprue glued. Plug the cavity and go on with the others, or " +
+				Why: "Look at it in good light: a blocked vent is cleared, a tear at the sprue glued. Plug the cavity " +
+					"and go on with the others, or " +
 					"retire the mould when its next pull is not worth its shot.",
 				Source: "Bernoulli CUSUM, Page 1954, Reynolds and Stoumbos 1999"})
 		}
@@ -244,8 +283,11 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 		kind = nil
 	}
 	for _, st := range life.Survival(kind) {
-		out.Survival = append(out.Survival, SurvivalStep{Pulls: st.Pulls, Share: digits(st.Share, 4), Low: digits(st.Low, 4), High: digits(st.High, 4),
-			AtRisk: st.AtRisk})
+		out.Survival = append(
+			out.Survival,
+			SurvivalStep{Pulls: st.Pulls, Share: digits(st.Share, 4), Low: digits(st.Low, 4), High: digits(st.High, 4),
+				AtRisk: st.AtRisk},
+		)
 	}
 	out.Story = storyOf(m, castings)
 	out.Findings = fromFindings(found, shop.Practice.In())

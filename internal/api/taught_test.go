@@ -17,8 +17,10 @@ func TestTheLogTeaches(t *testing.T) {
 	s := open(t)
 	j, _ := s.cleats("C-1")
 	var m api.Mould
-	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "C-2", "rubber": "Tin-cure silicone 30 A, 10:1", "poured": "2026-01-05",
-		"cavities": 2}).into(&m)
+	s.send("POST", s.path(j, "/moulds"), -1, map[string]any{"number": "C-2", "rubber": "Tin-cure silicone 30 A, " +
+		"10:1", "poured": "2026-01-05",
+		"cavities": 2}).
+		into(&m)
 	var none api.Taught
 	s.send("GET", s.path(j, "/taught"), -1, nil).into(&none)
 	require.NotNil(t, none.Enough, "before the first pull as well")
@@ -60,6 +62,9 @@ func TestTheLogTeaches(t *testing.T) {
 	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
 	assert.Equal(t, api.MouldPageState("retired"), page.State)
 	assert.Contains(t, page.Story[0].Says, "Worn out")
-	assert.Empty(t, page.Survival, "a few moulds are no curve")
+	assert.NotEmpty(t, page.Survival, "it has worn out, and there are enough of them for a curve")
+	labels := s.send("GET", "/api/moulds/labels.pdf", -1, nil)
+	require.Equal(t, 200, labels.Status)
+	assert.Equal(t, "%PDF", string(labels.Body[:4]))
 	s.send("GET", "/api/moulds/5ea11e00-0000-4000-8000-00000000ffff/page", -1, nil).problem(404, "")
 }

@@ -87,8 +87,16 @@ func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 	}
 	doc := document{Format: format, Pulls: []documentP{}}
 	for _, p := range all {
-		one := documentP{ID: p.ID, Mould: p.MouldNumber, Day: p.Pulled.Format(time.DateOnly), A: p.MassA, B: p.MassB, Notes: p.Notes,
-			Struck: p.Struck, Results: []documentR{}}
+		one := documentP{
+			ID:      p.ID,
+			Mould:   p.MouldNumber,
+			Day:     p.Pulled.Format(time.DateOnly),
+			A:       p.MassA,
+			B:       p.MassB,
+			Notes:   p.Notes,
+			Struck:  p.Struck,
+			Results: []documentR{},
+		}
 		for _, r := range p.Results {
 			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Defect})
 		}
@@ -123,8 +131,20 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 			if p.Struck {
 				struck = "yes"
 			}
-			_ = w.Write([]string{p.Pulled.Format(time.DateOnly), Harmless(p.MouldNumber), mass(p.MassA), mass(p.MassB), strconv.Itoa(r.Cavity),
-				casting, Harmless(r.Defect), struck, Harmless(p.Notes), p.ID.String()})
+			_ = w.Write(
+				[]string{
+					p.Pulled.Format(time.DateOnly),
+					Harmless(p.MouldNumber),
+					mass(p.MassA),
+					mass(p.MassB),
+					strconv.Itoa(r.Cavity),
+					casting,
+					Harmless(r.Defect),
+					struck,
+					Harmless(p.Notes),
+					p.ID.String(),
+				},
+			)
 		}
 	}
 	w.Flush()
@@ -264,8 +284,17 @@ func fromJSON(data []byte) ([]logbook.Pull, error) {
 		}
 		for _, r := range p.Results {
 			lines++
-			l := logbook.Line{Number: i + 1, Pull: pull.Key, Day: day, Mould: p.Mould, Cavity: r.Cavity, Good: r.Good, Defect: r.Defect, Struck: p.Struck,
-				Notes: p.Notes}
+			l := logbook.Line{
+				Number: i + 1,
+				Pull:   pull.Key,
+				Day:    day,
+				Mould:  p.Mould,
+				Cavity: r.Cavity,
+				Good:   r.Good,
+				Defect: r.Defect,
+				Struck: p.Struck,
+				Notes:  p.Notes,
+			}
 			if l.A, l.B = given(p.A), given(p.B); l.A < 0 || l.B < 0 {
 				pull.Wrong = "A weight is more than 0."
 			}

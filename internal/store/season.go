@@ -84,8 +84,11 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	}
 	var rows []row
 	for i, p := range pulls {
-		rows = append(rows, row{ID: p.ID, Mould: p.MouldID, Pulled: p.Pulled.Format(time.DateOnly), A: p.MassA, B: p.MassB, Notes: p.Notes,
-			Struck: p.Struck, Ordinal: i})
+		rows = append(
+			rows,
+			row{ID: p.ID, Mould: p.MouldID, Pulled: p.Pulled.Format(time.DateOnly), A: p.MassA, B: p.MassB, Notes: p.Notes,
+				Struck: p.Struck, Ordinal: i},
+		)
 	}
 	doc, err := json.Marshal(rows)
 	if err != nil {

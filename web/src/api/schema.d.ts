@@ -1230,6 +1230,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/moulds/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A sheet of labels of the moulds in use, each with a code that opens its page. */
+        get: operations["getLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/moulds/{mouldId}/page": {
         parameters: {
             query?: never;
@@ -1351,6 +1368,60 @@ export interface paths {
          *     semicolons between where its decimals are commas. The log is one job's.
          */
         get: operations["getTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/log/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reads a file of pulls, CSV or JSON, and says what becomes of every line; nothing is done yet. */
+        post: operations["previewLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/log/imports/{importId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                importId: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getLogImport"];
+        put?: never;
+        /** @description Takes a file that was looked at into the log, all of it or nothing; whoever goes away meanwhile cancels it. */
+        post: operations["takeLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/log/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        get: operations["exportLog"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1493,6 +1564,38 @@ export interface components {
              * @description its smallest step
              */
             digit?: number;
+        };
+        LogPlan: {
+            /**
+             * Format: uuid
+             * @description by which it is taken
+             */
+            id: string;
+            /** @description how the file was read */
+            says: string[];
+            pulls: number;
+            castings: number;
+            adds: number;
+            /** @description that the log has already */
+            known: number;
+            refused: number;
+            /** @description pulls, those that are refused first; some hundreds at the most */
+            steps: components["schemas"]["LogStep"][];
+        };
+        LogStep: {
+            /** @description of the file */
+            line: number;
+            castings: number;
+            day: string;
+            mould: string;
+            /** @enum {string} */
+            does: "adds" | "known" | "refused";
+            why?: string;
+        };
+        LogTaken: {
+            added: number;
+            done: number;
+            of: number;
         };
         Taught: {
             /** @description castings that are still to be made */
@@ -5448,6 +5551,30 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    getLabels: {
+        parameters: {
+            query?: {
+                paper?: components["parameters"]["Paper"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The labels */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getMouldPage: {
         parameters: {
             query?: never;
@@ -5619,6 +5746,104 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    previewLog: {
+        parameters: {
+            query?: {
+                /** @description 3/4/2026 is the third of April */
+                dayFirst?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What becomes of it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogPlan"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLogImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                importId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far it is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogTaken"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                importId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogTaken"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "csv" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The whole log, struck pulls as well */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

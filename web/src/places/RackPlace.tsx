@@ -13,6 +13,7 @@ import { Link } from 'react-router'
 import classes from './places.module.css'
 import { Refused } from '../parts/Refused'
 import { useSending } from '../parts/useSending'
+import { Season } from './Season'
 
 /** How many pulls are left, as a span and not as a promise. */
 export function Remaining({ mould }: { mould: Mould }) {
@@ -45,6 +46,7 @@ export function RackPlace() {
   useDocumentTitle('Rack · Bathyform')
   const moulds = api.useQuery('get', '/moulds')
   const [text, setText] = useState('')
+  const [season, setSeason] = useState(false)
   const { refused, sending } = useSending()
   const all = moulds.data ?? []
   const { some, left, showMore } = useSome(all.filter((m) => says(text, m.number, m.jobName, m.rubber)))
@@ -65,7 +67,17 @@ export function RackPlace() {
       <header className={classes.head}>
         <h1>Rack</h1>
         <ListTools table="rack" find={all.length > manyMoulds ? { text, set: setText, among: 'moulds' } : undefined} />
+        <a href="/api/moulds/labels.pdf" download>
+          Labels
+        </a>
+        <a href="/api/log/json" download aria-label="The whole log as JSON">
+          Log
+        </a>
+        <Button size="sm" variant="default" onClick={() => setSeason(true)}>
+          Bring in a season
+        </Button>
       </header>
+      {season && <Season close={() => setSeason(false)} onDone={() => void moulds.refetch()} />}
       <Refused problem={refused} />
       {moulds.data?.length === 0 ? (
         <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>
