@@ -30,7 +30,8 @@ func TestTheLogGoesOutAndIn(t *testing.T) {
 		assert.Contains(t, said, "0 refused", name)
 	}
 	paper := filepath.Join(dir, "paper.csv")
-	require.NoError(t, os.WriteFile(paper, []byte("Day,Mould,Cavity,Casting,Defect\n2099-01-01,FL-14,1,good,\n2020-01-01,FL-99,1,good,\n"), 0o600))
+	rows := "Day,Mould,Cavity,Casting,Defect\n2099-01-01,FL-14,1,good,\n2020-01-01,FL-99,1,good,\n"
+	require.NoError(t, os.WriteFile(paper, []byte(rows), 0o600))
 	said, err := answer(logCommand(), "", "import", "--look", paper)
 	require.NoError(t, err)
 	assert.Equal(t, 2, strings.Count(said, "line "))

@@ -40,14 +40,14 @@ func TestASeasonHoweverItWasWritten(t *testing.T) {
 	for name, data := range map[string][]byte{
 		"with a byte order mark":       []byte("\ufeff" + plain),
 		"semicolons, decimal commas":   []byte(semi),
-		"tabs":                         []byte(strings.ReplaceAll(strings.ReplaceAll(strings.ReplaceAll(plain, "day, cold", "day@ cold"), ",", "\t"), "@", ",")),
+		"tabs":                         []byte(strings.NewReplacer("day, cold", "day, cold", ",", "\t").Replace(plain)),
 		"two bytes a character":        wide,
 		"days with slashes":            []byte(strings.ReplaceAll(plain, "2026-03-04", "4/3/2026")),
 		"days in words":                []byte(strings.ReplaceAll(plain, "2026-03-04", "4 March 2026")),
 		"other names, another order":   []byte(strings.Replace(plain, "Day,Mould,A,B", "Date,Mold,Part A (g),\"B, g\"", 1)),
 		"only the defect tells":        []byte(strings.NewReplacer(",good,", ",,", ",scrap,", ",,").Replace(plain)),
 		"lines end as elsewhere":       []byte(strings.ReplaceAll(plain, "\r\n", "\n")),
-		"empty lines between":          []byte(strings.Replace(plain, "\r\n2026-03-04,FL-1,44.5,39,2", "\r\n,,,,,,,\r\n2026-03-04,FL-1,44.5,39,2", 1)),
+		"empty lines between":          []byte(strings.Replace(plain, "\r\n2026-03-04,FL-1", "\r\n,,,,,,,\r\n2026-03-04,FL-1", 1)),
 		"a column that nobody asks of": []byte("Weather," + strings.ReplaceAll(plain, "\r\n2", "\r\nrain,2")),
 	} {
 		got, err := logbook.File(data, true)
@@ -78,15 +78,18 @@ func TestWhatCannotBeReadIsSaidLineByLine(t *testing.T) {
 		t,
 		strings.Join(
 			[]string{"Day,Mould,A,Cavity,Casting,Defect", "2026-02-30,M,,1,good,", "31/13/2026,M,,1,good,", "2026-03-04,,,1,good,",
-				"2026-03-04,M,-3,1,good,", "2026-03-04,M,\"1,234\",1,good,", "2026-03-04,M,,0,good,", "2026-03-04,M,,1,perhaps,", "2026-03-04,M,,1,scrap,"},
+				"2026-03-04,M,-3,1,good,", "2026-03-04,M,\"1,234\",1,good,", "2026-03-04,M,,0,good,", "2026-03-04,M,,1,perhaps,",
+				"2026-03-04,M,,1,scrap,"},
 			"\n",
 		),
 	)
-	for i, says := range []string{"no day", "no day", "Which mould", "no weight", "two ways", "no cavity", "neither good", "What was wrong"} {
+	for i, says := range []string{"no day", "no day", "Which mould", "no weight", "two ways", "no cavity", "neither good",
+		"What was wrong"} {
 		assert.Contains(t, got.Lines[i].Wrong, says, "line %d", i+2)
 		assert.Equal(t, i+2, got.Lines[i].Number)
 	}
-	for text, want := range map[string]error{"": logbook.ErrEmpty, " \n": logbook.ErrEmpty, "a,b,c\n1,2,3": logbook.ErrHeader, "Day,Mould\n": logbook.ErrHeader} {
+	for text, want := range map[string]error{"": logbook.ErrEmpty, " \n": logbook.ErrEmpty, "a,b,c\n1,2,3": logbook.ErrHeader,
+		"Day,Mould\n": logbook.ErrHeader} {
 		_, err := logbook.File([]byte(text), true)
 		assert.ErrorIs(t, err, want, "%q", text)
 	}
@@ -97,7 +100,8 @@ func TestDaysOfThreeKinds(t *testing.T) {
 		text     string
 		dayFirst bool
 		want     string
-	}{{"3/4/2026", true, "2026-04-03"}, {"3/4/2026", false, "2026-03-04"}, {"13/4/2026", false, "2026-04-13"}, {"4/13/2026", true, "2026-04-13"},
+	}{{"3/4/2026", true, "2026-04-03"}, {"3/4/2026", false, "2026-03-04"}, {"13/4/2026", false, "2026-04-13"},
+		{"4/13/2026", true, "2026-04-13"},
 		{"2026-12-31T23:59", true, "2026-12-31"}, {"29.2.2028", true, "2028-02-29"}} {
 		got, err := logbook.ParseDate(c.text, c.dayFirst)
 		require.NoError(t, err, c.text)
@@ -112,7 +116,8 @@ func TestDaysOfThreeKinds(t *testing.T) {
 // Castings of one pull belong together; the same file again gives the same keys,
 // and two pulls of a day that came out alike are two.
 func TestLinesBecomePulls(t *testing.T) {
-	text := "Day,Mould,Cavity,Casting\n2026-03-04,M,1,good\n2026-03-04,M,2,good\n2026-03-04,M,1,good\n2026-03-04,M,2,good\n2026-03-05,M,1,good\n"
+	day := "2026-03-04,M,1,good\n2026-03-04,M,2,good\n"
+	text := "Day,Mould,Cavity,Casting\n" + day + day + "2026-03-05,M,1,good\n"
 	a, b := logbook.Pulls(read(t, text).Lines), logbook.Pulls(read(t, text).Lines)
 	require.Len(t, a, 3)
 	assert.Len(t, a[0].Lines, 2)

@@ -66,9 +66,11 @@ const (
 )
 
 // headers are the names that columns go by, in small letters.
-var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day": day, "date": day, "pulled": day, "mould": mould, "mold": mould,
+var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day": day, "date": day, "pulled": day,
+	"mould": mould, "mold": mould,
 	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
-	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck, "notes": notes, "note": notes}
+	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
+	"notes": notes, "note": notes}
 
 // grams are the units that a column of weights may name, in g.
 var grams = map[string]float64{"": 1, "g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}

@@ -125,7 +125,12 @@ func inTime(next echo.HandlerFunc) echo.HandlerFunc {
 
 // isUpload tells requests whose body is a file.
 func isUpload(r *http.Request) bool {
-	return strings.HasSuffix(r.URL.Path, "/master/mesh") || strings.HasSuffix(r.URL.Path, "/scans") || strings.HasSuffix(r.URL.Path, "/log/preview")
+	for _, path := range []string{"/master/mesh", "/scans", "/log/preview"} {
+		if strings.HasSuffix(r.URL.Path, path) {
+			return true
+		}
+	}
+	return false
 }
 
 // limitBody refuses what is too large before it is read, and stops reading

@@ -13,7 +13,8 @@ import (
 func TestLabelsOfTheRack(t *testing.T) {
 	var all []Label
 	for i := range 26 {
-		all = append(all, Label{Number: fmt.Sprintf("FL-%d", i+1), Says: []string{"Deck cleat", "tin-cure 30 A"}, Opens: "http://127.0.0.1:8440/rack/1"})
+		all = append(all, Label{Number: fmt.Sprintf("FL-%d", i+1), Says: []string{"Deck cleat", "tin-cure 30 A"},
+			Opens: "http://127.0.0.1:8440/rack/1"})
 	}
 	data, err := Labels(A4, all)
 	require.NoError(t, err)
