@@ -132,6 +132,10 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 			)
 		}},
 		{"rack", "/rack", "FL-14", nil},
+		{"season", "/rack", "FL-14", opened("Bring in a season", "Choose a file")},
+		{"mould's page", "/rack?page", "FL-12", func(v *browser.Page) error {
+			return errors.Join(v.Click("link", "FL-12"), v.See("STORY"))
+		}},
 		{"stock", "/stock", "Source", nil},
 		{"new material", "/stock", "Source", opened("New material", "Parts A")},
 		{"practice", "/practice", "House practice", nil},

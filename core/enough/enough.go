@@ -168,7 +168,7 @@ const grid = 240
 
 // faint is the weight of a future that no answer needs, as a share of the
 // heaviest.
-const faint = 1e-3
+const faint = 3e-3
 
 // Chances is the chance that the order is finished with the moulds on the rack,
 // and with so many new ones beside them, up to the first that is sure or most.
@@ -237,7 +237,13 @@ func (o Order) lives(pulls, n, step int, outlasts func(pulls, further int) float
 		if o.Accidents > 0 {
 			after *= math.Exp(-o.Accidents * float64(i*step))
 		}
-		out[i] = before - after // it gives up to i steps
+		mass := before - after // it gives up to i steps, and more than one less
+		if step == 1 {
+			out[i] += mass
+		} else { // somewhere in between
+			out[i-1] += mass / 2
+			out[i] += mass / 2
+		}
 		before = after
 	}
 	out[n-1] += before

@@ -22,9 +22,11 @@ import (
 
 // How far the log is looked at.
 const (
-	mostNewMoulds = 12  // that are tried beside those on the rack
-	suspectFor    = 10  // pulls after an alarm
-	leastCurve    = 5   // moulds of which a survival curve is shown: fewer say nothing
+	mostNewMoulds = 12 // that are tried beside those on the rack
+	suspectFor    = 10 // pulls after an alarm
+	leastCurve    = 5  // moulds of which a survival curve is shown: fewer say nothing
+	usualGood     = 9  // castings of ten that come out good, where nothing is logged yet; common practice, no source
+	usualBad      = 1
 	storyPulls    = 200 // of a mould that its story tells
 )
 
@@ -117,8 +119,13 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 		Yield:    enough.Yield{Good: good, Bad: bad, Counted: true},
 		Cavities: 1,
 	}
-	if good == 0 && bad > 0 {
+	counted := "the log"
+	switch {
+	case good == 0 && bad > 0:
 		return nil, nil
+	case good == 0:
+		o.Yield.Good, o.Yield.Bad = usualGood, usualBad
+		counted = "nothing is logged yet: nine of ten, common practice"
 	}
 	rubber, kind, cavities, n, pulls := "", "", 0, 0, 0
 	for _, m := range moulds {
@@ -162,8 +169,8 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 		return nil, unusable("Nobody can tell whether it is enough", err)
 	}
 	wanted := derive.From("still wanted", quantity.Number, float64(o.Wanted), "the order, less the good ones in the log")
-	was := []derive.Input{derive.From("good so far", quantity.Number, float64(good), "the log"),
-		derive.From("bad so far", quantity.Number, float64(bad), "the log")}
+	was := []derive.Input{derive.From("good so far", quantity.Number, float64(o.Yield.Good), counted),
+		derive.From("bad so far", quantity.Number, float64(o.Yield.Bad), counted)}
 	out := &Enough{Chances: []float64{}, Moulds: -1}
 	out.Pulls = l.number(
 		derive.Of(quantity.Number, float64(need), "pulls by which enough are good, 95 times in 100: beta-binomial of the yield "+

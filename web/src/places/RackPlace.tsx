@@ -66,13 +66,15 @@ export function RackPlace() {
     <main className={classes.place}>
       <header className={classes.head}>
         <h1>Rack</h1>
-        <ListTools table="rack" find={all.length > manyMoulds ? { text, set: setText, among: 'moulds' } : undefined} />
-        <a href="/api/moulds/labels.pdf" download>
-          Labels
-        </a>
-        <a href="/api/log/json" download aria-label="The whole log as JSON">
-          Log
-        </a>
+        <span className={classes.tools}>
+          <ListTools table="rack" find={all.length > manyMoulds ? { text, set: setText, among: 'moulds' } : undefined} />
+          <a href="/api/moulds/labels.pdf" download>
+            Labels
+          </a>
+          <a href="/api/log/json" download aria-label="The whole log as JSON">
+            Log
+          </a>
+        </span>
         <Button size="sm" variant="default" onClick={() => setSeason(true)}>
           Bring in a season
         </Button>
@@ -102,7 +104,7 @@ export function RackPlace() {
             {some.map((m) => (
               <tr key={m.id} className={m.retired ? classes.gone : undefined}>
                 <td>
-                  <Link to={`/rack/${m.id}`}>
+                  <Link to={`/rack/${m.id}`} className={classes.number}>
                     <strong>{m.number}</strong>
                   </Link>
                 </td>

@@ -6,6 +6,8 @@ import classes from './places.module.css'
 
 const word = { adds: 'is added', known: 'is in the log already', refused: 'is not taken' } as const
 
+const pulls = (n: number) => `${n} ${n === 1 ? 'pull' : 'pulls'}`
+
 /** Takes a season of pulls out of a spreadsheet into the log: what becomes of every line is said before anything is done. */
 export function Season({ close, onDone }: { close: () => void; onDone: () => void }) {
   const [plan, setPlan] = useState<LogPlan | null>(null)
@@ -135,7 +137,7 @@ export function Season({ close, onDone }: { close: () => void; onDone: () => voi
           {done !== null && <Progress value={plan.adds ? (100 * done) / plan.adds : 100} aria-label="Taken so far" />}
           <div className={classes.form}>
             <Button disabled={busy || plan.adds === 0} onClick={() => void take()}>
-              Take {plan.adds} pulls into the log
+              Take {pulls(plan.adds)} into the log
             </Button>
             {done !== null && (
               <Button variant="default" onClick={() => cancel.current?.abort()}>
@@ -145,7 +147,11 @@ export function Season({ close, onDone }: { close: () => void; onDone: () => voi
           </div>
         </>
       )}
-      {added !== null && <p role="status">{added} pulls were added.</p>}
+      {added !== null && (
+        <p role="status">
+          {pulls(added)} {added === 1 ? 'was' : 'were'} added.
+        </p>
+      )}
     </Modal>
   )
 }
