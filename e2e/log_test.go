@@ -11,11 +11,32 @@ import (
 // enough.
 func TestTheLogTeachesWhatWentWrong(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/"), p.Click("link", "Collar half"), p.Click("link", "Pulls"), p.See("WHAT THE SCRAP HAS IN COMMON"),
-		p.See("It is the mix: of what was poured together on"), p.See("It is the layout: FL-12, cavity 2"), p.See("It is wear: late in the life of FL-13"),
-		p.See("IS IT ENOUGH?"), p.Click("button", "Chance that it is enough"), p.See("accidents a pull"))
-	steps(t, p.Go("/rack"), p.Click("link", "FL-12"), p.See("suspect"), p.See("Cavity 2 gives more scrap than it should"), p.See("STORY"),
-		p.See("Pull 24"), p.Click("link", "Collar half"), p.See("LOG A PULL"))
+	steps(
+		t,
+		p.Go("/"),
+		p.Click("link", "Collar half"),
+		p.Click("link", "Pulls"),
+		p.See("WHAT THE SCRAP HAS IN COMMON"),
+		p.See(
+			"It is the mix: of what was poured together on",
+		),
+		p.See("It is the layout: FL-12, cavity 2"),
+		p.See("It is wear: late in the life of FL-13"),
+		p.See("IS IT ENOUGH?"),
+		p.Click("button", "Chance that it is enough"),
+		p.See("accidents a pull"),
+	)
+	steps(
+		t,
+		p.Go("/rack"),
+		p.Click("link", "FL-12"),
+		p.See("suspect"),
+		p.See("Cavity 2 gives more scrap than it should"),
+		p.See("STORY"),
+		p.See("Pull 24"),
+		p.Click("link", "Collar half"),
+		p.See("LOG A PULL"),
+	)
 	openCleat(t, p, "Pulls")
 	steps(t, p.See("152 are still wanted"), p.See("more moulds to be sure"))
 	named(t, p, "pulls")
@@ -28,8 +49,16 @@ func TestASeasonIsPastedIntoTheLog(t *testing.T) {
 	p, url := serve(t)
 	rows := "Day;Mould;A, g;Cavity;Casting;Defect\n" +
 		"2026-01-02;FL-14;44,5;1;good;\n" // before it was poured
-	steps(t, p.Go("/rack"), p.See("FL-14"), p.Click("button", "Bring in a season"), p.Fill("Or paste the cells of a spreadsheet", rows),
-		p.Click("button", "Look at what was pasted"), p.See("0 are added"), p.See("FL-14 was not poured by then"))
+	steps(
+		t,
+		p.Go("/rack"),
+		p.See("FL-14"),
+		p.Click("button", "Bring in a season"),
+		p.Fill("Or paste the cells of a spreadsheet", rows),
+		p.Click("button", "Look at what was pasted"),
+		p.See("0 are added"),
+		p.See("FL-14 was not poured by then"),
+	)
 	var moulds []struct{ Number, Poured string }
 	ask(t, "GET", url+"/api/moulds", "", &moulds)
 	poured := ""
@@ -41,8 +70,15 @@ func TestASeasonIsPastedIntoTheLog(t *testing.T) {
 	require.NotEmpty(t, poured)
 	rows = "Day;Mould;A, g;Cavity;Casting;Defect\n" + poured + ";FL-14;44,5;1;good;\n" + poured + ";FL-14;44,5;2;scrap;short fill\n" +
 		poured + ";FL-77;;1;good;\n"
-	steps(t, p.Fill("Or paste the cells of a spreadsheet", rows), p.Click("button", "Look at what was pasted"), p.See("There is no mould FL-77"),
-		p.Click("button", "Take 1 pull into the log"), p.See("1 pull was added"), p.Click("button", "Look at what was pasted"),
-		p.See("1 are in the log already"))
+	steps(
+		t,
+		p.Fill("Or paste the cells of a spreadsheet", rows),
+		p.Click("button", "Look at what was pasted"),
+		p.See("There is no mould FL-77"),
+		p.Click("button", "Take 1 pull into the log"),
+		p.See("1 pull was added"),
+		p.Click("button", "Look at what was pasted"),
+		p.See("1 are in the log already"),
+	)
 	quiet(t, p)
 }

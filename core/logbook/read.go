@@ -28,7 +28,14 @@ type Line struct {
 	Defect string
 	Struck bool
 	Notes  string
+	Air    Air
 	Wrong  string // why it cannot be read; empty where it can
+}
+
+// Air is what a pull was made under; 0 and empty where nobody wrote it down.
+type Air struct {
+	Celsius, Humidity, Pressure float64 // °C, per cent, kPa
+	Who, Lot                    string
 }
 
 // Read is what was read of a file.
@@ -63,6 +70,11 @@ const (
 	defect
 	struck
 	notes
+	celsius
+	humidity
+	pressure
+	who
+	lot
 )
 
 // headers are the names that columns go by, in small letters.
@@ -70,7 +82,8 @@ var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day"
 	"mould": mould, "mold": mould,
 	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
 	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
-	"notes": notes, "note": notes}
+	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "humidity": humidity,
+	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot}
 
 // grams are the units that a column of weights may name, in g.
 var grams = map[string]float64{"": 1, "g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
@@ -239,6 +252,16 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 			l.Struck = strings.EqualFold(v, "yes") || v == "1"
 		case notes:
 			l.Notes = v
+		case who:
+			l.Air.Who = v
+		case lot:
+			l.Air.Lot = v
+		case celsius, humidity, pressure:
+			n, err := figure(v, comma)
+			if err != nil {
+				wrong("%s", err)
+			}
+			*map[column]*float64{celsius: &l.Air.Celsius, humidity: &l.Air.Humidity, pressure: &l.Air.Pressure}[columns[i]] = n
 		}
 	}
 	if !judged && l.Defect != "" {
@@ -261,6 +284,21 @@ func plain(cell string) string {
 		return v[1:]
 	}
 	return v
+}
+
+// figure reads a temperature, a humidity or a pressure.
+func figure(v string, comma bool) (float64, error) {
+	if v == "" {
+		return 0, nil
+	}
+	if comma {
+		v = strings.Replace(v, ",", ".", 1)
+	}
+	n, err := strconv.ParseFloat(v, 64)
+	if err != nil || math.IsNaN(n) || math.Abs(n) > 2000 {
+		return 0, fmt.Errorf("%q is no figure", v)
+	}
+	return n, nil
 }
 
 // weight reads one, with a decimal comma where the file has those.

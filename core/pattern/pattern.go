@@ -13,6 +13,9 @@ type Casting struct {
 	Run    string // what was poured together: a session, or a day
 	Age    int    // pulls that the mould had given before
 	Defect string // empty for a good one
+
+	Lot     string  // of the resin; empty where nobody wrote it down
+	Celsius float64 // in the shop; 0 where nobody did
 }
 
 // Kind is what castings have in common.
@@ -24,6 +27,15 @@ const (
 	Run    Kind = "run"    // all of one run: the mix
 	Age    Kind = "age"    // late in a mould's life: wear
 	Mould  Kind = "mould"  // one of several: how it was made
+	Lot    Kind = "lot"    // one lot of resin
+	Heat   Kind = "heat"   // hot days
+	Cold   Kind = "cold"   // cold ones
+)
+
+// Days that are hot or cold in a shop, °C. Common practice, no source.
+const (
+	hotFrom = 27.0
+	coldTo  = 18.0
 )
 
 // Cause is what a pattern speaks for.
@@ -80,12 +92,13 @@ func surest(all []Casting) *Cause {
 		return nil
 	}
 	oldest := map[string]int{}
-	moulds, runs, cavities := set(), set(), set()
+	moulds, runs, cavities, lots := set(), set(), set(), set()
 	for _, c := range all {
 		oldest[c.Mould] = max(oldest[c.Mould], c.Age)
 		moulds.add(c.Mould)
 		runs.add(c.Run)
 		cavities.add(place(c))
+		lots.add(c.Lot)
 	}
 	var found []Cause
 	look := func(kind Kind, of string, has func(Casting) bool) {
@@ -100,6 +113,11 @@ func surest(all []Casting) *Cause {
 	for _, r := range runs.names {
 		look(Run, r, func(c Casting) bool { return c.Run == r })
 	}
+	for _, l := range lots.names {
+		look(Lot, l, func(c Casting) bool { return c.Lot == l })
+	}
+	look(Heat, "hot days", func(c Casting) bool { return c.Celsius >= hotFrom })
+	look(Cold, "cold days", func(c Casting) bool { return c.Celsius > 0 && c.Celsius <= coldTo })
 	if len(moulds.names) > 1 {
 		for _, m := range moulds.names {
 			look(Mould, m, func(c Casting) bool { return c.Mould == m })
@@ -178,6 +196,15 @@ func (c *Cause) words() {
 	case Run:
 		c.Says = fmt.Sprintf("It is the mix: of what was poured together on %s %s, mostly \"%s\".", c.Of, held, c.Defect)
 		c.Suggest = "All cavities at once is the ratio, the mixing, damp, a lot, or heat: look at what was weighed then."
+	case Lot:
+		c.Says = fmt.Sprintf("It is the lot: of lot %s %s, mostly \"%s\".", c.Of, held, c.Defect)
+		c.Suggest = "Old or damp material: look at its date and its lid, try a small cup of another lot beside it."
+	case Heat:
+		c.Says = fmt.Sprintf("It is the heat: from %.0f °C on %s, mostly \"%s\".", hotFrom, held, c.Defect)
+		c.Suggest = "It gels before it has risen: chill both parts, mix less at a time, take a slower resin on such days."
+	case Cold:
+		c.Says = fmt.Sprintf("It is the cold: up to %.0f °C %s, mostly \"%s\".", coldTo, held, c.Defect)
+		c.Suggest = "Cold resin is thick and cures slowly: warm the parts and the moulds, wait longer."
 	case Age:
 		c.Says = fmt.Sprintf("It is wear: late in the life of %s %s, mostly \"%s\".", c.Of, held, c.Defect)
 		c.Suggest = "It grows with the pulls: let the mould rest, release it, or pour the next one in time."

@@ -83,6 +83,29 @@ func TestPlantedPatternsAreFound(t *testing.T) {
 	}
 	assert.True(t, wears)
 
+	lot := plant(func(c pattern.Casting) bool { return false }, "")
+	assert.Empty(t, lot)
+	byLot := season(r, 2, 40, 0.02)
+	for i, c := range byLot {
+		byLot[i].Lot, byLot[i].Celsius = fmt.Sprint("L", c.Age%5), 20+float64(c.Age%7)*1.5
+		if byLot[i].Lot == "L3" && i%3 != 0 {
+			byLot[i].Defect = "pinholes"
+		}
+	}
+	lots := pattern.Causes(byLot)
+	require.NotEmpty(t, lots)
+	assert.Equal(t, pattern.Lot, lots[0].Kind)
+	assert.Equal(t, "L3", lots[0].Of)
+	hot := season(r, 2, 40, 0.02)
+	for i, c := range hot {
+		if hot[i].Celsius = 20 + float64(c.Age%7)*1.5; hot[i].Celsius > 28 && i%2 == 0 {
+			hot[i].Defect = "short fill"
+		}
+	}
+	days := pattern.Causes(hot)
+	require.NotEmpty(t, days)
+	assert.Equal(t, pattern.Heat, days[0].Kind)
+
 	// all three in one log: each is found, the strongest does not hide the others
 	three := season(r, 2, 40, 0.01)
 	for i, c := range three {

@@ -29,6 +29,8 @@ type Plan struct {
 	Steps     []Step
 	Pots      int     // that moulds stand in; 0 for none
 	Celsius   float64 // in the shop, for which the times are
+	Humid     float64 // per cent; 0 where nobody knows
+	Lot       string  `json:",omitempty"` // of the resin or rubber
 	Digit     float64 // g, of the scale
 	Tolerance float64 // per cent of the ratio
 	Spares    []Spare `json:",omitempty"`

@@ -35,6 +35,7 @@ type Bench struct {
 	House   practice.House
 	Celsius float64 // in the shop now; 0 for what the house says
 	Humid   float64 // per cent; 0 where nobody knows
+	Lot     string  // of the material; empty where nobody has said
 	Pots    int     // how many there are; 1 where there is one
 	InPot   int     // moulds that stand in one at once; 0 for none
 }
@@ -48,7 +49,10 @@ func (b Bench) celsius() float64 {
 
 // plan begins one.
 func (b Bench) plan(kind Kind, job string, m mix.Material) Plan {
-	p := Plan{Kind: kind, Job: job, Material: m.Name, Celsius: b.celsius(), Digit: b.House.ScaleStep, Tolerance: b.House.RatioTolerance}
+	p := Plan{
+		Kind: kind, Job: job, Material: m.Name, Celsius: b.celsius(), Humid: b.Humid, Lot: b.Lot, Digit: b.House.ScaleStep,
+		Tolerance: b.House.RatioTolerance,
+	}
 	for _, in := range b.House.Instruments {
 		if in.Kind == "scale" && in.Digit > 0 {
 			p.Digit = in.Digit

@@ -213,14 +213,11 @@ func (s State) Share(mould int) (a, b float64, ok bool) {
 	return a, b, ok
 }
 
-// Note is what a pull's line in the log says besides its weights.
-func (s State) Note(mould int) string {
+// Note is what a line in the log says besides weights and conditions: what was
+// mixed, and its colour.
+func (s State) Note() string {
 	var says []string
-	m := s.Moulds[mould]
-	says = append(says, fmt.Sprintf("%s, %.0f °C", s.plan.Material, s.Celsius))
-	if m.Pressed > 0 {
-		says = append(says, fmt.Sprintf("%.0f kPa", m.Pressed))
-	}
+	says = append(says, s.plan.Material)
 	for i, mix := range s.plan.Mixes {
 		for k, p := range mix.Parts {
 			if w := s.Cups[i].Weighed[k]; p.Role == Colour && !math.IsNaN(w) {
@@ -233,4 +230,15 @@ func (s State) Note(mould int) string {
 		}
 	}
 	return strings.Join(says, "; ")
+}
+
+// By is who did the most of it; empty where nobody has said.
+func (s State) By() (who string) {
+	n := map[string]int{}
+	for _, e := range s.Records {
+		if n[e.Who]++; e.Who != "" && (who == "" || n[e.Who] > n[who]) {
+			who = e.Who
+		}
+	}
+	return who
 }

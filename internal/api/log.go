@@ -61,8 +61,15 @@ func inLog(err error, m store.Mould) error {
 			"Take it back into use on the rack first, if it still gives good castings.",
 		)
 	case errors.Is(err, store.ErrNotPoured):
-		return problem(http.StatusUnprocessableEntity, "The mould was not poured by then",
-			fmt.Sprintf("%s was poured on %s. Put the day right, or that of the mould.", m.Number, m.Poured.Format("2 January 2006")))
+		return problem(
+			http.StatusUnprocessableEntity,
+			"The mould was not poured by then",
+			fmt.Sprintf(
+				"%s was poured on %s. Put the day right, or that of the mould.",
+				m.Number,
+				m.Poured.Format("2 January 2006"),
+			),
+		)
 	case errors.Is(err, store.ErrNoSuchCavity):
 		return problem(http.StatusUnprocessableEntity, "The mould has fewer cavities than that", "Give one result for each cavity.")
 	case errors.Is(err, store.ErrTaken):
@@ -74,7 +81,13 @@ func inLog(err error, m store.Mould) error {
 // toPull reads a pull of a mould, as far as it can be right.
 func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pull, error) {
 	p := store.Pull{MouldID: m.ID, MouldNumber: m.Number, Pulled: b.Pulled.Time, MassA: b.MassA, MassB: b.MassB,
-		Notes: text(b.Notes), Version: 1}
+		Notes: text(
+			b.Notes,
+		), Version: 1, Conditions: store.Conditions{Celsius: b.Celsius, Humidity: b.Humidity, Pressure: b.Pressure,
+			Who: strings.TrimSpace(text(b.Who)), Lot: strings.TrimSpace(text(b.Lot))}}
+	if err := inBounds(p.Conditions); err != nil {
+		return p, err
+	}
 	for _, m := range []*float64{p.MassA, p.MassB} {
 		if m != nil && !(*m > 0 && *m < 1e6) {
 			return p, problem(
@@ -140,7 +153,12 @@ func (s *Server) likely(ctx context.Context, p store.Pull, m store.Mould) error 
 	}
 	return unlikely("That is not the ratio of the sheet", shop.Practice.In().Told(fmt.Sprintf(
 		"%s takes A to B as %s: with %.4g g of A go %.3g g of B, not %.4g g. Look at the weights again, or log it as it was weighed.",
-		resin.Name, resin.Mix().Ratio, *p.MassA, right.B.Value, *p.MassB)))
+		resin.Name,
+		resin.Mix().Ratio,
+		*p.MassA,
+		right.B.Value,
+		*p.MassB,
+	)))
 }
 
 // usualPage is how many pulls a list holds where nobody says.
@@ -181,7 +199,15 @@ func (s *Server) ListPullHistory(ctx context.Context, r ListPullHistoryRequestOb
 }
 
 func newPull(p store.Pull) NewPull {
-	out := NewPull{Pulled: openapi_types.Date{Time: p.Pulled}, MassA: p.MassA, MassB: p.MassB, Notes: &p.Notes, Results: []CavityResult{}}
+	out := NewPull{
+		Pulled:  openapi_types.Date{Time: p.Pulled},
+		MassA:   p.MassA,
+		MassB:   p.MassB,
+		Notes:   &p.Notes,
+		Results: []CavityResult{},
+	}
+	c := p.Conditions
+	out.Celsius, out.Humidity, out.Pressure, out.Who, out.Lot = c.Celsius, c.Humidity, c.Pressure, optional(c.Who), optional(c.Lot)
 	for _, r := range p.Results {
 		out.Results = append(out.Results, CavityResult{Cavity: r.Cavity, Good: r.Good, Defect: &r.Defect})
 	}
@@ -191,5 +217,21 @@ func newPull(p store.Pull) NewPull {
 func fromPull(p store.Pull) Pull {
 	n := newPull(p)
 	return Pull{Id: p.ID, Version: p.Version, Struck: p.Struck, MouldId: p.MouldID, MouldNumber: p.MouldNumber,
-		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results, Session: p.SessionID}
+		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results, Session: p.SessionID,
+		Celsius: n.Celsius, Humidity: n.Humidity, Pressure: n.Pressure, Who: n.Who, Lot: n.Lot}
+}
+
+// inBounds refuses what no shop is like.
+func inBounds(c store.Conditions) error {
+	for _, v := range []struct {
+		name      string
+		value     *float64
+		low, high float64
+	}{{"temperature", c.Celsius, coldestShop, warmestShop}, {"humidity", c.Humidity, 0, mostHumidity}, {"pressure", c.Pressure, 0, 2000}} {
+		if v.value != nil && (*v.value < v.low || *v.value > v.high) {
+			return problem(http.StatusUnprocessableEntity, "That "+v.name+" cannot be right",
+				fmt.Sprintf("It lies between %g and %g.", v.low, v.high))
+		}
+	}
+	return nil
 }

@@ -19,8 +19,8 @@ func TestASeasonIsReadFromASpreadsheet(t *testing.T) {
 	j, _ := s.cleats("S-1", "S-2")
 	file := strings.Join(
 		[]string{
-			"Date;Mould;A, g;B, g;Cavity;Result;Defect;Notes",
-			"4.3.2026;S-1;44,5;39;1;good;;=2+2",
+			"Date;Mould;A, g;B, g;Cavity;Result;Defect;Notes;°C;Lot;Who",
+			"4.3.2026;S-1;44,5;39;1;good;;=2+2;21,5;L-7;Ida",
 			"5.3.2026;S-1;44,5;39;1;scrap;short fill;",
 			"5.3.2026;S-9;;;1;good;;",
 			"1.1.2020;S-2;;;1;good;;",
@@ -62,6 +62,9 @@ func TestASeasonIsReadFromASpreadsheet(t *testing.T) {
 	require.Equal(t, 2, page.Total)
 	assert.Equal(t, "=2+2", *page.Pulls[1].Notes)
 	assert.InDelta(t, 44.5, *page.Pulls[1].MassA, 1e-9)
+	assert.InDelta(t, 21.5, *page.Pulls[1].Celsius, 1e-9)
+	assert.Equal(t, "L-7", *page.Pulls[1].Lot)
+	assert.Equal(t, "Ida", *page.Pulls[1].Who)
 	var moulds []api.Mould
 	s.send("GET", "/api/moulds?job="+j.Id.String(), -1, nil).into(&moulds)
 	assert.Equal(t, [3]int{2, 1, 1}, [3]int{moulds[0].Pulls, moulds[0].Good, moulds[0].Scrap})

@@ -189,7 +189,8 @@ func (s *Server) BeginSession(ctx context.Context, r BeginSessionRequestObject) 
 		return nil, err
 	}
 	b := r.Body
-	at := session.Bench{House: shop.Practice, Celsius: given(b.Celsius), Humid: given(b.Humidity), Pots: given(b.Pots)}
+	at := session.Bench{House: shop.Practice, Celsius: given(b.Celsius), Humid: given(b.Humidity), Lot: strings.TrimSpace(given(b.Lot)),
+		Pots: given(b.Pots)}
 	switch {
 	case b.Pots != nil && (*b.Pots < 1 || *b.Pots > mostPots):
 		return nil, problem(http.StatusUnprocessableEntity, "That many pots cannot be", fmt.Sprintf("From 1 to %d.", mostPots))
@@ -626,7 +627,9 @@ func (s *Server) made(ctx context.Context, b store.Session, st session.State) (p
 			if err != nil {
 				continue
 			}
-			p := store.Pull{ID: id, MouldID: of, Pulled: day(st.Now), Notes: st.Note(i)}
+			p := store.Pull{ID: id, MouldID: of, Pulled: day(st.Now), Notes: st.Note(),
+				Conditions: store.Conditions{Celsius: &st.Celsius, Humidity: positive(b.Plan.Humid), Pressure: positive(m.Pressed),
+					Who: st.By(), Lot: b.Plan.Lot}}
 			if a, hard, ok := st.Share(i); ok {
 				p.MassA = weighedOf(a)
 				p.MassB = weighedOf(hard)
@@ -638,6 +641,13 @@ func (s *Server) made(ctx context.Context, b store.Session, st session.State) (p
 		}
 	}
 	return pulls, moulds
+}
+
+func positive(v float64) *float64 {
+	if v <= 0 {
+		return nil
+	}
+	return &v
 }
 
 func weighedOf(g float64) *float64 {

@@ -86,7 +86,7 @@ func (s shop) cleats(moulds ...string) (j api.Job, ids []string) {
 func TestACastingRunIsWrittenDownAsWeighed(t *testing.T) {
 	s := open(t)
 	j, ids := s.cleats("C-1", "C-2")
-	b := s.begin(map[string]any{"kind": "casting", "job": j.Id, "moulds": ids, "pots": 2})
+	b := s.begin(map[string]any{"kind": "casting", "job": j.Id, "moulds": ids, "pots": 2, "celsius": 24.5, "lot": "U-9"})
 	require.NotEmpty(t, b.Steps)
 	s.send("POST", "/api/sessions", -1, map[string]any{"kind": "casting", "job": j.Id, "moulds": ids}).
 		problem(http.StatusConflict, "stands in another session")
@@ -121,7 +121,9 @@ func TestACastingRunIsWrittenDownAsWeighed(t *testing.T) {
 		assert.Equal(t, b.Id, *p.Session)
 		require.NotNil(t, p.MassA)
 		require.NotNil(t, p.MassB)
-		assert.Contains(t, *p.Notes, "340 kPa")
+		assert.InDelta(t, 340, *p.Pressure, 1e-9)
+		assert.InDelta(t, 24.5, *p.Celsius, 1e-9)
+		assert.Equal(t, "U-9", *p.Lot)
 		if !p.Results[0].Good {
 			bad++
 			assert.Equal(t, "short fill", *p.Results[0].Defect)

@@ -86,7 +86,8 @@ func (s *Server) GetTaught(ctx context.Context, r GetTaughtRequestObject) (GetTa
 }
 
 func patternOf(c store.Casting) pattern.Casting {
-	out := pattern.Casting{Mould: c.Number, Cavity: c.Cavity, Age: c.Age, Run: c.Pulled.Format("2 January 2006")}
+	out := pattern.Casting{Mould: c.Number, Cavity: c.Cavity, Age: c.Age, Run: c.Pulled.Format("2 January 2006"), Lot: c.Under.Lot,
+		Celsius: given(c.Under.Celsius)}
 	if !c.Good {
 		out.Defect = c.Defect
 		if out.Defect == "" {

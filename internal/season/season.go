@@ -57,12 +57,13 @@ type document struct {
 }
 
 type documentP struct {
-	ID      uuid.UUID   `json:"id"`
-	Mould   string      `json:"mould"`
-	Day     string      `json:"day"`
-	A       *float64    `json:"a_g,omitempty"`
-	B       *float64    `json:"b_g,omitempty"`
-	Notes   string      `json:"notes,omitempty"`
+	ID    uuid.UUID `json:"id"`
+	Mould string    `json:"mould"`
+	Day   string    `json:"day"`
+	A     *float64  `json:"a_g,omitempty"`
+	B     *float64  `json:"b_g,omitempty"`
+	Notes string    `json:"notes,omitempty"`
+	store.Conditions
 	Struck  bool        `json:"struck,omitempty"`
 	Results []documentR `json:"results"`
 }
@@ -88,14 +89,15 @@ func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 	doc := document{Format: format, Pulls: []documentP{}}
 	for _, p := range all {
 		one := documentP{
-			ID:      p.ID,
-			Mould:   p.MouldNumber,
-			Day:     p.Pulled.Format(time.DateOnly),
-			A:       p.MassA,
-			B:       p.MassB,
-			Notes:   p.Notes,
-			Struck:  p.Struck,
-			Results: []documentR{},
+			ID:         p.ID,
+			Mould:      p.MouldNumber,
+			Day:        p.Pulled.Format(time.DateOnly),
+			A:          p.MassA,
+			B:          p.MassB,
+			Notes:      p.Notes,
+			Conditions: p.Conditions,
+			Struck:     p.Struck,
+			Results:    []documentR{},
 		}
 		for _, r := range p.Results {
 			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Defect})
@@ -115,7 +117,8 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	out.WriteString("\ufeff")
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true
-	_ = w.Write([]string{"Day", "Mould", "A, g", "B, g", "Cavity", "Casting", "Defect", "Struck", "Notes", "Pull"})
+	_ = w.Write([]string{"Day", "Mould", "A, g", "B, g", "Cavity", "Casting", "Defect", "Struck", "Notes", "°C", "Humidity", "kPa",
+		"Who", "Lot", "Pull"})
 	mass := func(g *float64) string {
 		if g == nil {
 			return ""
@@ -142,6 +145,11 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 					Harmless(r.Defect),
 					struck,
 					Harmless(p.Notes),
+					mass(p.Conditions.Celsius),
+					mass(p.Conditions.Humidity),
+					mass(p.Conditions.Pressure),
+					Harmless(p.Conditions.Who),
+					Harmless(p.Conditions.Lot),
 					p.ID.String(),
 				},
 			)
@@ -253,6 +261,14 @@ func dayOf(d logbook.Date) time.Time {
 func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 	first := p.Lines[0]
 	out := store.Pull{ID: id, MouldID: m.ID, Pulled: dayOf(first.Day), Notes: first.Notes, Struck: first.Struck}
+	air := first.Air
+	out.Conditions = store.Conditions{
+		Celsius:  some(air.Celsius),
+		Humidity: some(air.Humidity),
+		Pressure: some(air.Pressure),
+		Who:      air.Who,
+		Lot:      air.Lot,
+	}
 	if first.A > 0 {
 		out.MassA = &first.A
 	}
@@ -263,6 +279,13 @@ func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 		out.Results = append(out.Results, store.Result{Cavity: l.Cavity, Good: l.Good, Defect: l.Defect})
 	}
 	return out
+}
+
+func some(v float64) *float64 {
+	if v == 0 {
+		return nil
+	}
+	return &v
 }
 
 // fromJSON reads the whole log.
@@ -294,6 +317,13 @@ func fromJSON(data []byte) ([]logbook.Pull, error) {
 				Defect: r.Defect,
 				Struck: p.Struck,
 				Notes:  p.Notes,
+				Air: logbook.Air{
+					Celsius:  plain(p.Celsius),
+					Humidity: plain(p.Humidity),
+					Pressure: plain(p.Pressure),
+					Who:      p.Who,
+					Lot:      p.Lot,
+				},
 			}
 			if l.A, l.B = given(p.A), given(p.B); l.A < 0 || l.B < 0 {
 				pull.Wrong = "A weight is more than 0."
@@ -313,6 +343,13 @@ func fromJSON(data []byte) ([]logbook.Pull, error) {
 		out = append(out, pull)
 	}
 	return out, nil
+}
+
+func plain(v *float64) float64 {
+	if v == nil {
+		return 0
+	}
+	return *v
 }
 
 func given(g *float64) float64 {

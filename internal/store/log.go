@@ -19,6 +19,7 @@ type Pull struct {
 	MassA       *float64 `db:"mass_a"` // g
 	MassB       *float64 `db:"mass_b"`
 	Notes       string
+	Conditions  Conditions
 	Struck      bool
 	Version     int
 	SessionID   *uuid.UUID `db:"session_id"` // at the bench; nil where it was written down by hand
@@ -54,8 +55,8 @@ func (s *Store) LogPull(ctx context.Context, p Pull) error {
 		if p.Pulled.Before(m.Poured) {
 			return ErrNotPoured
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes) VALUES ($1, $2, $3, $4, $5, $6)`,
-			p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions)
+			VALUES ($1, $2, $3, $4, $5, $6, $7)`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, p.Conditions); err != nil {
 			return reused(err)
 		}
 		return addResults(ctx, tx, p, m)
@@ -119,9 +120,9 @@ func (s *Store) CorrectPull(ctx context.Context, p Pull, f From) error {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM pull_result WHERE pull_id = $1`, p.ID); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE pull SET pulled = $2, mass_a = $3, mass_b = $4, notes = $5, version = version + 1
-			WHERE id = $1`,
-			p.ID, p.Pulled, p.MassA, p.MassB, p.Notes); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE pull SET pulled = $2, mass_a = $3, mass_b = $4, notes = $5, conditions = $6,
+			version = version + 1 WHERE id = $1`,
+			p.ID, p.Pulled, p.MassA, p.MassB, p.Notes, p.Conditions); err != nil {
 			return err
 		}
 		return addResults(ctx, tx, p, m)
@@ -144,7 +145,7 @@ func (s *Store) logged(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Pull, Mo
 		return Pull{}, m, err
 	}
 	var p Pull
-	if err := tx.GetContext(ctx, &p, `SELECT id, mould_id, pulled, mass_a, mass_b, notes, struck IS NOT NULL AS struck, version
+	if err := tx.GetContext(ctx, &p, `SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions, struck IS NOT NULL AS struck, version
 		FROM pull WHERE id = $1`, id); err != nil {
 		return p, m, err
 	}
@@ -197,7 +198,7 @@ func (s *Store) Pulls(ctx context.Context, job uuid.UUID, limit, skip int) ([]Pu
 	}
 	var pulls []Pull
 	err := s.db.SelectContext(ctx, &pulls, `
-		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes,
+		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes, conditions,
 		       struck IS NOT NULL AS struck, pull.version AS version, pull.session_id AS session_id
 		FROM pull JOIN mould ON mould.id = mould_id
 		WHERE mould.shop_id = $1 AND mould.job_id = $2 ORDER BY pulled DESC, logged DESC, pull.id LIMIT $3 OFFSET $4`,
@@ -269,10 +270,11 @@ type Casting struct {
 	Age       int // pulls that the mould had given before
 	Pulled    time.Time
 	SessionID *uuid.UUID `db:"session_id"`
+	Under     Conditions `db:"conditions"`
 }
 
-const selectCastings = `SELECT mould_id, number, cavity, good, defect, age, pulled, session_id FROM (
-		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id,
+const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, defect, age, pulled, session_id, conditions FROM (
+		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id, conditions,
 		       row_number() OVER (PARTITION BY mould_id ORDER BY pulled, logged, pull.id) - 1 AS age
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 AND pull.struck IS NULL AND `
 

@@ -69,25 +69,35 @@ func ids(moulds map[uuid.UUID]Mould) (out []uuid.UUID) {
 // importBatch writes some pulls with their results in two questions.
 func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	type row struct {
-		ID      uuid.UUID `json:"id"`
-		Mould   uuid.UUID `json:"mould_id"`
-		Pulled  string    `json:"pulled"`
-		A       *float64  `json:"mass_a"`
-		B       *float64  `json:"mass_b"`
-		Notes   string    `json:"notes"`
-		Struck  bool      `json:"struck"`
-		Pull    uuid.UUID `json:"pull_id"`
-		Cavity  int       `json:"cavity"`
-		Good    bool      `json:"good"`
-		Defect  string    `json:"defect"`
-		Ordinal int       `json:"ordinal"`
+		ID      uuid.UUID  `json:"id"`
+		Mould   uuid.UUID  `json:"mould_id"`
+		Pulled  string     `json:"pulled"`
+		A       *float64   `json:"mass_a"`
+		B       *float64   `json:"mass_b"`
+		Notes   string     `json:"notes"`
+		Under   Conditions `json:"conditions"`
+		Struck  bool       `json:"struck"`
+		Pull    uuid.UUID  `json:"pull_id"`
+		Cavity  int        `json:"cavity"`
+		Good    bool       `json:"good"`
+		Defect  string     `json:"defect"`
+		Ordinal int        `json:"ordinal"`
 	}
 	var rows []row
 	for i, p := range pulls {
 		rows = append(
 			rows,
-			row{ID: p.ID, Mould: p.MouldID, Pulled: p.Pulled.Format(time.DateOnly), A: p.MassA, B: p.MassB, Notes: p.Notes,
-				Struck: p.Struck, Ordinal: i},
+			row{
+				ID:      p.ID,
+				Mould:   p.MouldID,
+				Pulled:  p.Pulled.Format(time.DateOnly),
+				A:       p.MassA,
+				B:       p.MassB,
+				Notes:   p.Notes,
+				Under:   p.Conditions,
+				Struck:  p.Struck,
+				Ordinal: i,
+			},
 		)
 	}
 	doc, err := json.Marshal(rows)
@@ -95,9 +105,9 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		return 0, err
 	}
 	var fresh []uuid.UUID
-	if err := tx.SelectContext(ctx, &fresh, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, struck, logged)
-		SELECT id, mould_id, pulled, mass_a, mass_b, notes, CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
-		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a float8, mass_b float8, notes text, struck boolean, ordinal int)
+	if err := tx.SelectContext(ctx, &fresh, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, struck, logged)
+		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions, CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
+		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a float8, mass_b float8, notes text, conditions jsonb, struck boolean, ordinal int)
 		ON CONFLICT (id) DO NOTHING RETURNING id`, doc); err != nil {
 		return 0, fmt.Errorf("write a season into the log: %w", err)
 	}
@@ -125,7 +135,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 func (s *Store) WholeLog(ctx context.Context) ([]Pull, error) {
 	var pulls []Pull
 	if err := s.db.SelectContext(ctx, &pulls, `
-		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes,
+		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes, conditions,
 		       struck IS NOT NULL AS struck, pull.version AS version, pull.session_id AS session_id
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 ORDER BY pulled, logged, pull.id`, s.Shop); err != nil {
 		return nil, err

@@ -217,8 +217,8 @@ func (s *Store) EndSession(ctx context.Context, b Session, now time.Time, pulls 
 			if err != nil {
 				return err
 			}
-			if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, session_id)
-				VALUES ($1, $2, $3, $4, $5, $6, $7)`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, b.ID); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, session_id, conditions)
+				VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, b.ID, p.Conditions); err != nil {
 				return err
 			}
 			if err := addResults(ctx, tx, p, m); err != nil {

@@ -1618,7 +1618,7 @@ export interface components {
         };
         Cause: {
             /** @enum {string} */
-            kind: "cavity" | "run" | "age" | "mould";
+            kind: "cavity" | "run" | "age" | "mould" | "lot" | "heat" | "cold";
             of: string;
             says: string;
             suggest: string;
@@ -1766,6 +1766,8 @@ export interface components {
             celsius?: number;
             /** Format: double */
             humidity?: number;
+            /** @description of what is mixed */
+            lot?: string;
         };
         SessionEvent: {
             /** @enum {string} */
@@ -3528,6 +3530,24 @@ export interface components {
             /** Format: double */
             massB?: number | null;
             notes?: string;
+            /**
+             * Format: double
+             * @description in the shop
+             */
+            celsius?: number;
+            /**
+             * Format: double
+             * @description per cent
+             */
+            humidity?: number;
+            /**
+             * Format: double
+             * @description kPa that it set under
+             */
+            pressure?: number;
+            who?: string;
+            /** @description of the resin */
+            lot?: string;
             /** @description Weights that are far off the ratio of the sheet were weighed so */
             meant?: boolean;
             results: components["schemas"]["CavityResult"][];

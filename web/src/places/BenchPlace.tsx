@@ -128,6 +128,7 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
   const [pots, setPots] = useState<number | string>(1)
   const [celsius, setCelsius] = useState<number | string>('')
   const [humidity, setHumidity] = useState<number | string>('')
+  const [lot, setLot] = useState('')
   const air = useAir()
   const given = (v: number | string) => (v === '' ? undefined : Number(v))
   const casting = due.kind === 'run'
@@ -177,6 +178,14 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
           onChange={setHumidity}
         />
       </div>
+      <TextInput
+        size="lg"
+        label="Lot of what is mixed"
+        value={lot}
+        maxLength={60}
+        onChange={(e) => setLot(e.currentTarget.value)}
+        mb="md"
+      />
       <Refused problem={refused} />
       <Button
         size="xl"
@@ -191,6 +200,7 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
             pots: casting ? given(pots) : undefined,
             celsius: given(celsius) ?? air?.celsius,
             humidity: given(humidity) ?? air?.humidity,
+            lot: lot.trim() || undefined,
           })
         }
       >

@@ -17,6 +17,18 @@ import { PullForm } from './PullForm'
 import { Refused } from '../../parts/Refused'
 import { useSending } from '../../parts/useSending'
 
+/** What a pull was made under, in a line. */
+const under = (p: Pull) =>
+  [
+    p.celsius !== undefined && `${p.celsius} °C`,
+    p.humidity !== undefined && `${p.humidity} %`,
+    p.pressure !== undefined && `${p.pressure} kPa`,
+    p.lot && `lot ${p.lot}`,
+    p.who,
+  ]
+    .filter(Boolean)
+    .join(', ')
+
 /** How many pulls the log shows at a time. */
 const page = 100
 
@@ -110,7 +122,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
                       {r.good ? '✓' : '◆'} {p.results.length > 1 && r.cavity} {r.good ? 'good' : r.defect}
                     </div>
                   ))}
-                  {p.notes && <span className="soft">{p.notes}</span>}{' '}
+                  {p.notes && <span className="soft">{p.notes}</span>} {under(p) && <span className="soft">{under(p)}</span>}{' '}
                   {p.session && (
                     <Link to={`/bench/${p.session}`} aria-label={`The session at the bench of ${day(p.pulled)} with ${p.mouldNumber}`}>
                       at the bench

@@ -1,4 +1,4 @@
-import { Button, NativeSelect, SegmentedControl, TextInput } from '@mantine/core'
+import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
 import type { Mould, Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { today } from '../../parts/day'
@@ -96,6 +96,16 @@ export function PullForm({ moulds, pull, onDone }: Props) {
         maxLength={1000}
         onChange={(c) => put({ notes: c.currentTarget.value })}
       />
+      <details className={classes.wide} open={given(e)}>
+        <summary>What it was made under</summary>
+        <div className={classes.form}>
+          <Figure label="In the shop, °C" value={e.celsius} onChange={(celsius) => put({ celsius })} />
+          <Figure label="Humidity, %" value={e.humidity} onChange={(humidity) => put({ humidity })} />
+          <Figure label="Pressure, kPa" value={e.pressure} onChange={(pressure) => put({ pressure })} />
+          <TextInput label="Lot of the resin" value={e.lot} maxLength={60} onChange={(c) => put({ lot: c.currentTarget.value })} />
+          <TextInput label="Who" value={e.who} maxLength={60} onChange={(c) => put({ who: c.currentTarget.value })} />
+        </div>
+      </details>
       <Refused problem={refused}>
         {refused?.meant && (
           <p>
@@ -113,6 +123,14 @@ export function PullForm({ moulds, pull, onDone }: Props) {
       </div>
     </form>
   )
+}
+
+/** Whether anything of it was written down. */
+const given = (e: ReturnType<typeof freshPull>) =>
+  e.celsius !== null || e.humidity !== null || e.pressure !== null || e.who !== '' || e.lot !== ''
+
+function Figure({ label, value, onChange }: { label: string; value: number | null; onChange: (v: number | null) => void }) {
+  return <NumberInput label={label} hideControls value={value ?? ''} onChange={(v) => onChange(v === '' ? null : Number(v))} />
 }
 
 /** Nothing but the mould was chosen, which loses nobody's work. */

@@ -22,11 +22,28 @@ export interface PullEntry {
   massA: number | null
   massB: number | null
   notes: string
+  celsius: number | null
+  humidity: number | null
+  pressure: number | null
+  who: string
+  lot: string
   /** Of each cavity that gave no good casting: what was wrong. */
   bad: Record<number, string | null>
 }
 
-export const freshPull = (mouldId: string): PullEntry => ({ mouldId, pulled: today(), massA: null, massB: null, notes: '', bad: {} })
+export const freshPull = (mouldId: string): PullEntry => ({
+  mouldId,
+  pulled: today(),
+  massA: null,
+  massB: null,
+  notes: '',
+  celsius: null,
+  humidity: null,
+  pressure: null,
+  who: '',
+  lot: '',
+  bad: {},
+})
 
 export const pullEntry = (p: Pull): PullEntry => ({
   mouldId: p.mouldId,
@@ -34,6 +51,11 @@ export const pullEntry = (p: Pull): PullEntry => ({
   massA: p.massA ?? null,
   massB: p.massB ?? null,
   notes: p.notes ?? '',
+  celsius: p.celsius ?? null,
+  humidity: p.humidity ?? null,
+  pressure: p.pressure ?? null,
+  who: p.who ?? '',
+  lot: p.lot ?? '',
   bad: Object.fromEntries(p.results.filter((r) => !r.good).map((r) => [r.cavity, r.defect ?? ''])),
 })
 
@@ -44,6 +66,11 @@ export function pullBody(e: PullEntry, cavities: number, meant: boolean) {
     massA: e.massA,
     massB: e.massB,
     notes: e.notes,
+    celsius: e.celsius ?? undefined,
+    humidity: e.humidity ?? undefined,
+    pressure: e.pressure ?? undefined,
+    who: e.who || undefined,
+    lot: e.lot || undefined,
     meant,
     results: Array.from({ length: cavities }, (_, i) => {
       const defect = e.bad[i + 1]
