@@ -78,36 +78,17 @@ var views = []view{
 	{name: "gates", path: "{cleat}/gates", drawn: true},
 	{name: "rubber", path: "{cleat}/rubber", act: func(p *browser.Page) error { return p.See("First casting out") }},
 	{name: "shot", path: "{cleat}/shot", act: func(p *browser.Page) error { return p.See("Part A") }},
-	{name: "pulls", path: "{cleat}/pulls", act: func(p *browser.Page) error { return p.See("FL-14") }},
+	{name: "pulls", path: "{collar}/pulls", act: func(p *browser.Page) error {
+		return errors.Join(p.See("FL-12"), p.See("WHAT THE SCRAP HAS IN COMMON"))
+	}},
 	{name: "bench-weighing", path: "/bench", width: 820, height: 1180, scheme: "dark", act: weighing},
 	{name: "bench", path: "/bench", act: func(p *browser.Page) error { return p.See("TRAINING") }},
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},
-	{
-		name:   "gates-tablet",
-		path:   "{cleat}/mould",
-		width:  820,
-		height: 1180,
-		drawn:  true,
-		act: inTab("Gang", func(p *browser.Page) error {
-			return errors.Join(
-				p.See("Rubber for each cavity"),
-				p.Click("button", "Lay 6"),
-				p.Gone("Laying them"),
-				p.Click(
-					"button",
-					"Build it with these",
-				),
-				p.See("This design has these cavities"),
-				p.Click("link", "Gates"),
-				p.Drawn(),
-				p.See("of channels a casting"),
-				p.Drawn(),
-				p.Drawn(),
-			)
-		}),
-	},
+	{name: "mould-page", path: "/rack", act: func(p *browser.Page) error {
+		return errors.Join(p.See("FL-12"), p.Click("link", "FL-12"), p.See("STORY"))
+	}},
 }
 
 // weighing goes on with a casting run until part B is poured.
@@ -175,7 +156,7 @@ func take(b *browser.Browser, base, file string, v view) error {
 		}
 	}
 	path := v.path
-	for key, name := range map[string]string{"{cleat}": "Deck cleat", "{hub}": "Drogue hub"} {
+	for key, name := range map[string]string{"{cleat}": "Deck cleat", "{hub}": "Drogue hub", "{collar}": "Collar half"} {
 		job, err := browser.Eval[string](
 			p,
 			fmt.Sprintf(
