@@ -3,6 +3,7 @@ package e2e
 import (
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 )
 
@@ -34,6 +35,12 @@ func TestTheLogTeachesWhatWentWrong(t *testing.T) {
 		p.See("Cavity 2 gives more scrap than it should"),
 		p.See("STORY"),
 		p.See("Pull 24"),
+		p.Choose("It was", "a cavity plugged"),
+		p.Choose("Cavity", "2"),
+		p.Fill("With what, and why", "its vent is torn"),
+		p.Click("button", "Write it down"),
+		p.See("Cavity 2 plugged: its vent is torn."),
+		p.Gone("suspect"),
 		p.Click("link", "Collar half"),
 		p.See("LOG A PULL"),
 	)
@@ -79,6 +86,32 @@ func TestASeasonIsPastedIntoTheLog(t *testing.T) {
 		p.See("1 pull was added"),
 		p.Click("button", "Look at what was pasted"),
 		p.See("1 are in the log already"),
+	)
+	quiet(t, p)
+}
+
+// Yesterday's pulls from paper, by the keyboard alone.
+func TestPullsFromPaperByKeysAlone(t *testing.T) {
+	p, _ := serve(t)
+	steps(
+		t,
+		p.Go("/rack"),
+		p.See("FL-14"),
+		p.Enter("button", "Bring in a season"),
+		p.See("CSV from"),
+		p.Enter("disclosure", "Or write them down"),
+		p.See(
+			"Enter begins the next pull",
+		),
+		p.Write("Mould of pull 1", "FL-14"),
+		p.Write("A of pull 1", "44"),
+		p.TabTo("field", "Cavity 2 of pull 1"),
+		p.Key("5"+kb.Enter),
+		p.Key("45"),
+		p.Enter("button", "Look at these pulls"),
+		p.See("2 are added"),
+		p.Enter("button", "Take 2 pulls"),
+		p.See("2 pulls were added"),
 	)
 	quiet(t, p)
 }

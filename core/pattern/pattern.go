@@ -80,65 +80,105 @@ func Causes(all []Casting) (out []Cause) {
 	return out
 }
 
+// common is what some castings have in common.
+type common struct {
+	kind Kind
+	of   string
+}
+
+// group counts the castings that have something in common.
+type group struct {
+	bad, good int
+	defects   map[string]int
+}
+
+func (g *group) add(c Casting) {
+	if c.Defect == "" {
+		g.good++
+		return
+	}
+	g.bad++
+	g.defects[c.Defect]++
+}
+
+// commonest is the defect that is; of two that are as common the first by name.
+func (g *group) commonest() (defect string) {
+	for d, n := range g.defects {
+		if defect == "" || n > g.defects[defect] || n == g.defects[defect] && d < defect {
+			defect = d
+		}
+	}
+	return defect
+}
+
+// book has the groups of a log in the order in which they came.
+type book struct {
+	groups map[common]*group
+	order  []common
+	oldest map[string]int // by mould
+	whole  group
+}
+
+func bookOf(all []Casting) *book {
+	b := &book{groups: map[common]*group{}, oldest: map[string]int{}, whole: group{defects: map[string]int{}}}
+	for _, c := range all {
+		b.oldest[c.Mould] = max(b.oldest[c.Mould], c.Age)
+	}
+	for _, c := range all {
+		b.whole.add(c)
+		for _, k := range b.of(c) {
+			g, ok := b.groups[k]
+			if !ok {
+				g = &group{defects: map[string]int{}}
+				b.groups[k] = g
+				b.order = append(b.order, k)
+			}
+			g.add(c)
+		}
+	}
+	return b
+}
+
+// tooYoung is of how many pulls a mould is, so that nothing late can be told of it.
+const tooYoung = 10
+
+// of is all that a casting may have in common with others.
+func (b *book) of(c Casting) []common {
+	out := []common{{Cavity, fmt.Sprintf("%s, cavity %d", c.Mould, c.Cavity)}, {Mould, c.Mould}}
+	if c.Run != "" {
+		out = append(out, common{Run, c.Run})
+	}
+	if c.Lot != "" {
+		out = append(out, common{Lot, c.Lot})
+	}
+	switch {
+	case c.Celsius >= hotFrom:
+		out = append(out, common{Heat, "hot days"})
+	case c.Celsius > 0 && c.Celsius <= coldTo:
+		out = append(out, common{Cold, "cold days"})
+	}
+	if oldest := b.oldest[c.Mould]; oldest >= tooYoung && float64(c.Age) > float64(oldest)*(1-late) {
+		out = append(out, common{Age, c.Mould})
+	}
+	return out
+}
+
 // surest is the pattern that is the least likely to be chance; nil for none.
 func surest(all []Casting) *Cause {
-	bad := 0
-	for _, c := range all {
-		if c.Defect != "" {
-			bad++
-		}
-	}
-	if bad < least {
+	b := bookOf(all)
+	if b.whole.bad < least {
 		return nil
 	}
-	oldest := map[string]int{}
-	moulds, runs, cavities, lots := set(), set(), set(), set()
-	for _, c := range all {
-		oldest[c.Mould] = max(oldest[c.Mould], c.Age)
-		moulds.add(c.Mould)
-		runs.add(c.Run)
-		cavities.add(place(c))
-		lots.add(c.Lot)
-	}
 	var found []Cause
-	look := func(kind Kind, of string, has func(Casting) bool) {
-		t, defect := table(all, has)
+	for _, k := range b.order {
+		g, in := b.groups[k], &b.whole
+		if k.kind == Age { // against the same mould when it was young
+			in = b.groups[common{Mould, k.of}]
+		}
+		t := Table{g.bad, g.good, in.bad - g.bad, in.good - g.good}
 		if t.Bad+t.Good >= least && t.OtherBad+t.OtherGood > 0 { // fewer could never be told, and are not tried
-			found = append(found, Cause{Kind: kind, Of: of, Defect: defect, Table: t, Chance: t.Exact(), has: has})
-		}
-	}
-	for _, p := range cavities.names {
-		look(Cavity, p, func(c Casting) bool { return place(c) == p })
-	}
-	for _, r := range runs.names {
-		look(Run, r, func(c Casting) bool { return c.Run == r })
-	}
-	for _, l := range lots.names {
-		look(Lot, l, func(c Casting) bool { return c.Lot == l })
-	}
-	look(Heat, "hot days", func(c Casting) bool { return c.Celsius >= hotFrom })
-	look(Cold, "cold days", func(c Casting) bool { return c.Celsius > 0 && c.Celsius <= coldTo })
-	if len(moulds.names) > 1 {
-		for _, m := range moulds.names {
-			look(Mould, m, func(c Casting) bool { return c.Mould == m })
-		}
-	}
-	for _, m := range moulds.names {
-		if oldest[m] < 10 { // too young to tell
-			continue
-		}
-		from := float64(oldest[m]) * (1 - late)
-		own := func(c Casting) bool { return c.Mould == m }
-		var mine []Casting
-		for _, c := range all {
-			if own(c) {
-				mine = append(mine, c)
-			}
-		}
-		late := func(c Casting) bool { return own(c) && float64(c.Age) > from }
-		t, defect := table(mine, late)
-		if t.Bad+t.Good >= least && t.OtherBad+t.OtherGood > 0 {
-			found = append(found, Cause{Kind: Age, Of: m, Defect: defect, Table: t, Chance: t.Exact(), has: late})
+			found = append(found, Cause{Kind: k.kind, Of: k.of, Defect: g.commonest(), Table: t, Chance: t.Exact(),
+				has: func(c Casting) bool { return slices.Contains(b.of(c), k) }})
 		}
 	}
 	chances := make([]float64, len(found))
@@ -156,31 +196,6 @@ func surest(all []Casting) *Cause {
 	best := slices.MinFunc(found, func(a, b Cause) int { return cmp.Compare(a.Chance, b.Chance) })
 	best.words()
 	return &best
-}
-
-func place(c Casting) string { return fmt.Sprintf("%s, cavity %d", c.Mould, c.Cavity) }
-
-// table counts castings, and gives the defect that is the commonest among those
-// that have it in common.
-func table(all []Casting, has func(Casting) bool) (t Table, defect string) {
-	n := map[string]int{}
-	for _, c := range all {
-		switch {
-		case has(c) && c.Defect != "":
-			t.Bad++
-			n[c.Defect]++
-			if n[c.Defect] > n[defect] || n[c.Defect] == n[defect] && c.Defect < defect {
-				defect = c.Defect
-			}
-		case has(c):
-			t.Good++
-		case c.Defect != "":
-			t.OtherBad++
-		default:
-			t.OtherGood++
-		}
-	}
-	return t, defect
 }
 
 // words says what a pattern speaks for, and what is to be changed. Common practice,
@@ -211,20 +226,5 @@ func (c *Cause) words() {
 	case Mould:
 		c.Says = fmt.Sprintf("It is this mould: %s has %s, mostly \"%s\".", c.Of, held, c.Defect)
 		c.Suggest = "One of several is how it was made: look for bubbles, flash and torn edges, and at its bands."
-	}
-}
-
-// names are different ones in the order in which they came.
-type names struct {
-	names []string
-	known map[string]bool
-}
-
-func set() *names { return &names{known: map[string]bool{}} }
-
-func (s *names) add(n string) {
-	if n != "" && !s.known[n] {
-		s.known[n] = true
-		s.names = append(s.names, n)
 	}
 }

@@ -134,3 +134,11 @@ func TestPlantedPatternsAreFound(t *testing.T) {
 	assert.LessOrEqual(t, told, int(logs*pattern.FalseAlarm)+8, "false alarms")
 	assert.Empty(t, pattern.Causes(nil))
 }
+
+// A log of fifty thousand pulls of two cavities.
+func BenchmarkCausesOfALargeLog(b *testing.B) {
+	all := season(rand.New(rand.NewPCG(2, 3)), 2000, 25, 0.06)
+	for b.Loop() {
+		pattern.Causes(all)
+	}
+}

@@ -458,6 +458,7 @@ func (e MouldKindFeed) Valid() bool {
 // Defines values for MouldPageState.
 const (
 	MouldPageStateBench   MouldPageState = "bench"
+	MouldPageStateResting MouldPageState = "resting"
 	MouldPageStateRetired MouldPageState = "retired"
 	MouldPageStateSuspect MouldPageState = "suspect"
 	MouldPageStateUse     MouldPageState = "use"
@@ -468,11 +469,46 @@ func (e MouldPageState) Valid() bool {
 	switch e {
 	case MouldPageStateBench:
 		return true
+	case MouldPageStateResting:
+		return true
 	case MouldPageStateRetired:
 		return true
 	case MouldPageStateSuspect:
 		return true
 	case MouldPageStateUse:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewCareWhat.
+const (
+	NewCareWhatBack     NewCareWhat = "back"
+	NewCareWhatNoted    NewCareWhat = "noted"
+	NewCareWhatOpened   NewCareWhat = "opened"
+	NewCareWhatPlugged  NewCareWhat = "plugged"
+	NewCareWhatReleased NewCareWhat = "released"
+	NewCareWhatRepaired NewCareWhat = "repaired"
+	NewCareWhatRested   NewCareWhat = "rested"
+)
+
+// Valid indicates whether the value is a known member of the NewCareWhat enum.
+func (e NewCareWhat) Valid() bool {
+	switch e {
+	case NewCareWhatBack:
+		return true
+	case NewCareWhatNoted:
+		return true
+	case NewCareWhatOpened:
+		return true
+	case NewCareWhatPlugged:
+		return true
+	case NewCareWhatReleased:
+		return true
+	case NewCareWhatRepaired:
+		return true
+	case NewCareWhatRested:
 		return true
 	default:
 		return false
@@ -1353,11 +1389,12 @@ type CavityAlarm struct {
 
 // CavityChart defines model for CavityChart.
 type CavityChart struct {
-	Alarms []int `json:"alarms"`
-	Bad    int   `json:"bad"`
-	Cavity int   `json:"cavity"`
-	Height int   `json:"height"`
-	Pulls  int   `json:"pulls"`
+	Alarms  []int `json:"alarms"`
+	Bad     int   `json:"bad"`
+	Cavity  int   `json:"cavity"`
+	Height  int   `json:"height"`
+	Plugged bool  `json:"plugged"`
+	Pulls   int   `json:"pulls"`
 
 	// Scrap A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Scrap  Number `json:"scrap"`
@@ -2293,6 +2330,17 @@ type Named struct {
 	// Number A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Number Number `json:"number"`
 }
+
+// NewCare defines model for NewCare.
+type NewCare struct {
+	Cavity *int               `json:"cavity,omitempty"`
+	Day    openapi_types.Date `json:"day"`
+	Says   *string            `json:"says,omitempty"`
+	What   NewCareWhat        `json:"what"`
+}
+
+// NewCareWhat defines model for NewCare.What.
+type NewCareWhat string
 
 // NewMould defines model for NewMould.
 type NewMould struct {
@@ -3667,6 +3715,12 @@ type CorrectMouldParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// CareForMouldParams defines parameters for CareForMould.
+type CareForMouldParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // LogPullParams defines parameters for LogPull.
 type LogPullParams struct {
 	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
@@ -3823,6 +3877,9 @@ type ReadMeasureJSONRequestBody = TypedMeasure
 
 // CorrectMouldJSONRequestBody defines body for CorrectMould for application/json ContentType.
 type CorrectMouldJSONRequestBody = NewMould
+
+// CareForMouldJSONRequestBody defines body for CareForMould for application/json ContentType.
+type CareForMouldJSONRequestBody = NewCare
 
 // LogPullJSONRequestBody defines body for LogPull for application/json ContentType.
 type LogPullJSONRequestBody = NewPull
@@ -4045,6 +4102,9 @@ type ServerInterface interface {
 
 	// (PUT /moulds/{mouldId})
 	CorrectMould(ctx *echo.Context, mouldId openapi_types.UUID, params CorrectMouldParams) error
+
+	// (POST /moulds/{mouldId}/care)
+	CareForMould(ctx *echo.Context, mouldId openapi_types.UUID, params CareForMouldParams) error
 
 	// (GET /moulds/{mouldId}/history)
 	ListMouldHistory(ctx *echo.Context, mouldId openapi_types.UUID) error
@@ -5801,6 +5861,42 @@ func (w *ServerInterfaceWrapper) CorrectMould(ctx *echo.Context) error {
 	return err
 }
 
+// CareForMould converts echo context to params.
+func (w *ServerInterfaceWrapper) CareForMould(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "mouldId" -------------
+	var mouldId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mouldId", ctx.Param("mouldId"), &mouldId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter mouldId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CareForMouldParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CareForMould(ctx, mouldId, params)
+	return err
+}
+
 // ListMouldHistory converts echo context to params.
 func (w *ServerInterfaceWrapper) ListMouldHistory(ctx *echo.Context) error {
 	var err error
@@ -6444,6 +6540,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/moulds/:mouldId", wrapper.CorrectMould, options.OperationMiddlewares["correctMould"]...)
 	router.GET(options.BaseURL+"/moulds/labels.pdf", wrapper.GetLabels, options.OperationMiddlewares["getLabels"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/page", wrapper.GetMouldPage, options.OperationMiddlewares["getMouldPage"]...)
+	router.POST(options.BaseURL+"/moulds/:mouldId/care", wrapper.CareForMould, options.OperationMiddlewares["careForMould"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/taught", wrapper.GetTaught, options.OperationMiddlewares["getTaught"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId/retirement", wrapper.RetireMould, options.OperationMiddlewares["retireMould"]...)
@@ -9375,6 +9472,41 @@ func (response CorrectMoulddefaultApplicationProblemPlusJSONResponse) VisitCorre
 	return err
 }
 
+type CareForMouldRequestObject struct {
+	MouldId openapi_types.UUID `json:"mouldId"`
+	Params  CareForMouldParams
+	Body    *CareForMouldJSONRequestBody
+}
+
+type CareForMouldResponseObject interface {
+	VisitCareForMouldResponse(w http.ResponseWriter) error
+}
+
+type CareForMould204Response struct {
+}
+
+func (response CareForMould204Response) VisitCareForMouldResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CareForMoulddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CareForMoulddefaultApplicationProblemPlusJSONResponse) VisitCareForMouldResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListMouldHistoryRequestObject struct {
 	MouldId openapi_types.UUID `json:"mouldId"`
 }
@@ -10481,6 +10613,9 @@ type StrictServerInterface interface {
 
 	// (PUT /moulds/{mouldId})
 	CorrectMould(ctx context.Context, request CorrectMouldRequestObject) (CorrectMouldResponseObject, error)
+
+	// (POST /moulds/{mouldId}/care)
+	CareForMould(ctx context.Context, request CareForMouldRequestObject) (CareForMouldResponseObject, error)
 
 	// (GET /moulds/{mouldId}/history)
 	ListMouldHistory(ctx context.Context, request ListMouldHistoryRequestObject) (ListMouldHistoryResponseObject, error)
@@ -12603,6 +12738,48 @@ func (sh *strictHandler) CorrectMould(ctx *echo.Context, mouldId openapi_types.U
 	return nil
 }
 
+// CareForMould operation middleware
+func (sh *strictHandler) CareForMould(ctx *echo.Context, mouldId openapi_types.UUID, params CareForMouldParams) error {
+	var request CareForMouldRequestObject
+
+	request.MouldId = mouldId
+	request.Params = params
+
+	var body CareForMouldJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CareForMould(ctx.Request().Context(), request.(CareForMouldRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CareForMould")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CareForMouldResponseObject); ok {
+		return validResponse.VisitCareForMouldResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListMouldHistory operation middleware
 func (sh *strictHandler) ListMouldHistory(ctx *echo.Context, mouldId openapi_types.UUID) error {
 	var request ListMouldHistoryRequestObject
@@ -13310,362 +13487,364 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vlts2li/6Kli6d630rKFdZSfdZ9r+cv0nf5zYcY3LHc8543yASEhCCgTYAFgqdZbfadZ5hH6yu7A3",
-	"AFISQJEqVTnJTH/o2BYJAtgbG/vvb/86K1XdKMmkNbMnv84aqmnNLNPwt2fmBy4r9ycuZ09mf2+Z3syK",
-	"maQ1mz2ZXbnfipkpV6ym7qGKmVLzxnLlnlaSEbUgdqUMI3ZFLTlzbxgiuLFmVsxqevOayaVdzZ58dV7M",
-	"7KZxoxqruVzOPn0qZi+5/o/cx29mxUyzv7dcs2r2xOqW9WeyULqmdvZkVql2Lhh+jNdtPXvy6Bz/V8xq",
-	"LvGfHnT/5ich23rOdJjE/85NYnOPk/g/uUn8474m8apidaMsk+XmB7bZJ/iPtGaGUFKuqFyyglBZkTkr",
-	"lftXu2Lk1UvHD2vHCdwQWlWsekIMk5bQJeWS0IVlmlBJqDRrpsmaGiKUsQXh8EZNK0aULN0iYCNWjFZM",
-	"dzvRm+ADN8PkPrQtd1y7z22vFm+oLVf763q/YuSaacOVRD52i8FFEmOptoYstKqzs1o8wIGHyHTwLHyv",
-	"5q+6k9hQu+q+8Av8NooLsqu/oA3TORZr4Mf+gEw6dvnPGf1qVswEs5bp2c+pcS+ZcRuXnbuJv99m/p/c",
-	"y6ZR0jAQXBdazQWr3R9LJS2T1v2RNo3gJXVkPWvwiX/9xTga/9r71v+r2WL2ZPb/nHWS8Qx/NWdhXPji",
-	"Npd8cJyxdty81kouC8IlWStdGbJQmjRMNYKRP7375gX561d//l//ApvjhwVRy3Wa86ymTcMqQrkmpRJt",
-	"Lcl84/9UwNiVpmsulw9nxazRqmHactyFkgmRlgE7h7twO8lsucL3tifxdgEMv+DaWFLSa243T0jNq0p4",
-	"+c6IUO68MlmRm4JsCvKPp2TF+HJln5JGlVfMPiULfs0Ifs8QRuE4cMtqszXBhVDUpubn/4FqTTczJHfg",
-	"lf/EdfbX0HGimv/CSutGeGYtt23F4Jbb2iaKWz9ilxZCKf2ifjz2ca2Q8fwvc6UEo9L9hNszchy/bXCC",
-	"wpYNcemP8Pw7td7fuWKGBBk/2AU8nxpJt/M5089G755p6wR7fafWnr+WrWaGrJlm7uBcsYqo1nGO0sTp",
-	"Emu6IUIp9+/AI0kiHt6WSMfxj28tdMwrO/zp5tYfJUwgxaatrFAO+1+4tGyJ02ibw7TiEka5Dvrc7ig7",
-	"M2ubWXi48NPECWxP13Nr7wAE5u74aejM/XvLDJL71xmtKu7+TMVFj4ALKgzbpemCS5Y+PqO3IrVeGHZo",
-	"upeMalQEtudTqa359Eiz4JKbFavSs7XKUpF+cU03449iFGGHBCJMNHy3Nzv/veTab7jpX+z/6hTsB+7/",
-	"/tUpAg/c//2rUzUf/CNx0Rez50F32jmW40/ZfPyjNTVm/NPX7q5kU59/NvWF50dKBz89v6piRmduL1I0",
-	"es5kuXqvKrpJ8GbL9mWrk6u1Mpa0euk0E7jD+xfv0HRftiwl9QUzRsnxTPsank+NdNJrTV0znd4AQS0z",
-	"FjV3qhmBJ0fugddeM9/0uuv4FQwNt3uEW8cS8Qt+gd32d9uX5xSNV3HvVJuV0nZ7sFkxWzIhQDoIRq8c",
-	"BxpBQbZbpWX6tHMpWfW9mu8z4hx+2lYJqGUPLK/ZLDHUUqlqn3AlNZbLpenIJtRyySrQBnhPRezJUl6N",
-	"MBWC4fFrwlbp7z+8C48WYUl+rsn9Fqq8Uq2deMFV3DSCliyxAfVrMJapM4mj0akZFaSh2pLwpiPfCBM/",
-	"aeOfp3Q0JXg1gaHd4yiRb17hC3/Bb/m/PTrA5v57yT1VNy9Wipds6qYy1ozyfOzvSWJDWN3YhK+DW3BP",
-	"LLg7OWTN7Uq1SKOaGkczLrfYtKcN4DtJigOh3e+E24JQQ2pGTav9Fzw3KE00L9lTQufgPFmvnMaMLhLN",
-	"yiuFvHqYK3rrT63cDdCXHZqVlsolDGUEY9fuD866Vi2otEoItXaKo2rBL6jWadmx5lXiqvKWpFmp5gtD",
-	"1FqSubohXBpesYLU9ZgVjSDoDvvBGveYr5jdPFiqB/4fK2b4Uj58rm76PzzgdeNkKfhM7cqRmNrVxg14",
-	"VirNzvA1+OJzdXMhqEzb926ZsGWECoH2NWcGqM8tMZZK70LojHBUzUmjWr1v9OfZP0vhPRJ11uk4BWjF",
-	"l6vRtonjkrHPSkY1M2Pt5IZKJiZYtu7xpGHrtqE/yr6jIj+JThI+7gvCx/uf2VMn6DXKhXGbbhhLsBS4",
-	"Vz3XgAwqiHsQPJSEztU1c5wFlwmXS8JNXxW65wXvbQBM+6AV5CwVdFnx5u6sgCCmDu5ASqTEtSC7+xPi",
-	"OcuTzn+iwBPb8XrP3I6mAbJGWHPk9OS1qblb3qQrs1yx8urQ1ryBi+0FPPqpmHkrZPAr+9Juzahd4fUY",
-	"xH3KbWl4aw7c4Y/35H2CN1dtzSuOF/ih62Pv9jhE6TDP3mdSBAleg3imer7+fztPXJDdger9HA/Jkkmm",
-	"afCmxCX8tTf9R0ntWBqmJ/j9XsHz2/P5KjGfKx8hHI5gFLO/t1R4SgSNAni/VG41oEyAeu24gZXcmT1J",
-	"9cGZMAn94Vnh9GVKFoLd8LlgxFsQB/WGA1qQafWCog56aIVrKnf2N6pOfAn2RJicU5wEo05tUq2tlEIn",
-	"G7g1jdUKpm0d8dxbFdXOKjNXXOLuGKcTJjenI9Wjxwc070CPbolbvNUxTFiY5+SR2hJIoWP1pZaLhIL8",
-	"jNSqFVXPOUwqpyhaBbJk7mzefX2IllqZhN+5rgsM5HFdCh+g5pZYesVMWvnSzAAFRtyJ1Hvqxh+3lxjE",
-	"SV2Lc1XxnZF2TG5VbZJ6nKBzJg7buvB+eDolwnZnxBYLT8txdynTWiW8M2YF/hjU/J0eHA1dz5LG/dhw",
-	"5v5EZeVNX0WksoSWpWqlddQZRxN2YzWd4G2iNatSi19wWXG5HD/SN/hCZixuVhMCF+DAm/b4RbsbBRxy",
-	"xyz4VuCgH7Iao5x1375KpQi8gKi5cTarZNfMnys0ZyoF3oy9GV2xCS7yC3Cn/MCS+qUb6XLlOTehNnOD",
-	"sVu0tu2K1an5gBA6qCy5h8DoC29M2LrTxvvg+CQ8GKiBKV0hGTZEMArX8KhvvgOiXbjBk1/19u5IkWdK",
-	"f6mPNX1ofdjXSmvUF9huuHNbeuaEpH/1sPjEx6bIT2NZM568cB1eWtYkbSg6OsYPkb2ynaADvlblFasu",
-	"G5om8pp6YTHSoproVVivNlsz3aPPoH5zBQlAeFjjKehvgpcsfbEQbqpAof5F7nk6yMGw+iCToyyPxz1e",
-	"k4G9cUVexMb7qAgaiqdlX2r3LpvIyFEfOBABAKbJBDLnQcE6yHaHg5vG0uUIfzo+1hssP2mLDqwdo9Cr",
-	"8znHYUhPgacKuGDQHQsqo88eS/pjS9oGa2qPwyqV/GdI9xp9pdZctpaNdac0qtWp+0kZRv7eUmnBP0jm",
-	"TLibasU0e0oePAIlVfqw757tZ9X42Tq2TlPan8dhOlcq8nnY2G4H/Oh+kcWsZ6NhAp1VSb54QVuTSNyZ",
-	"0yodVQ/Ro8yvKyrLZLQUTQBuYCcLUiqtWWl91Gml1qSmcoMZKlbzjJt9X/EUhoGTPj2d+PPz3HKCiR3M",
-	"SUzCghwNt7t4sIKkE8p2xmSpRJU0FNUifeP5dIT9H9rl0jti98UwbMXhZBOfL6wWM/+hbthIlDBaAcTt",
-	"UXJnn/q7muYYt0XPBEUP964sufaeiP29jtpdWu97NS7G2LRCJHQuw2UJoRrqJsaqxGHd2bNA1UhyHDm/",
-	"5Bcr6q3sbSvYfdCkrtO+mNg1PPPnK7+BXexg/7e4Lfs/mVLTCd5cY6ll09az673b3tHAcDiP+IEi7Fxc",
-	"WH7r3zHTiqkh4G4rt7yRh7x5FVu4b297pR49Ph8IsO8K9Nx+ZIPcL1aUy/TtTKsJgYtKqyZjY2pGpxhK",
-	"zmo7fCXBU+GzBcw1fCmzTCnRItj1P81VtQn+CjiZRXBk18ysSKmUrrh0jAPOyF48b98vNfcWz4gLpOOR",
-	"7QlBTOc8Xv9KejeWYfqaGWKchQ0JYIkT3CaMYNXasDpvk0NK/prqyqRD2T6WtxvIPjPjbsaFUmNje7t3",
-	"oGk0ZMisMfdXt1JCSsuSWuZzGt2ZFv7OuWZ6gZEY+GbqShT+FI0MNeKjI1NofThzL9DIDDc2aCMjk1F5",
-	"PTbflpVBse153FdULGIkKe1gpzodoAcnCXgJMILo9j5EE51GR+ZsyaV5SgRbWPDPttJy4X2rhlxJtR7p",
-	"QDU++kaFeLuYPfnPURv8c5FI/1rTTfAQu6X7hCL48wOMu7tzww0pW0u4tKogShO0yQgluE+OdiuOMbJd",
-	"NzLGHUJkbsTarBoboL9mMnOTTotmphWx7gbEiow5GqmOwTrmCQtHkRFPSS82CQcKV+VnnJSqglEdOH3C",
-	"/Qgh69OE74qZM5rWpxvMZEPEt4ws+qHDhAu/C8l9VUK1+h0recMmxmOfkRJe9tGONXVGsi1XrIIqq8SV",
-	"la6PWroTMFd2Bf55E0Mp/QEzgZOJKUkNX9ZsN8g2JTUsaB63nslS0/o0I4V0xJ4e95dkBVifQeClFDsM",
-	"BQDRq5WgXwEisOJLHu9/U1LBsHIp7PmtAqm7DO4L4uLgB6KKNb956Hl8Skyx5jfw6ReqlZbpJmkaRa4e",
-	"dIbBQ3eVtHyEDA87OOQDfNE233B0D28veYB799N7MgZxxlDFoVOzeclqdZGkQMUXC162wqajmD6SdGQi",
-	"L/qBfSZv70vpKUIMeppQQR0zpRgIqAME9QAegqJRyQRRi6BlO63VPCXnff/dSS4ndXOQpWN+7SefjjBG",
-	"Ee3u8U/gXvLeysFX+lcU2H90PTbJC6LA4yOtPlAxnLGyYIfT7L5hGPwNFsoo9X5JUw7qm4JsnJlY1xDD",
-	"tq2W7q8VW2qGhiKj5cpXVmKyHgXfruMQt1dPgTGCiTc2QBdntZ2avZdORJsk786ZXbupBAP2RHy5UiIV",
-	"jMQcZrAjRLt020OJe5QwWZmnzpRwCpFPzoCiDnYN5wjfodq7kYOd41+Iaqk3eubKWlUnrZ4QZR7a0h/Y",
-	"pjsxV8lTf0vQg2ImfM3b9rCY60+UJGsqhOkSJfzSiXvNGTGCVcSutGqXq7GM8ppLBtGmg7wS9nm/hhNc",
-	"Y/ts2wpBMC/cG4laNcpgTdqxuARuUAplLVgkngigrKvD1+oFPNWRE5N7Er7dzPc6isGbf2vGSjT0rBz3",
-	"JXj17TXTp6tvwDH/1jybNv+/Nc/HvwCX3OGEAnysF94PpxmLzeNhHjjFPZfHnvfCzwOE8BJ8dHCKBGfB",
-	"ibcvR0b6Sxbj7wizUva0FHSCbkLFDq9Yx/XD5x0yDjMeD+8gBEltVuiEO8UFAX6951nf6JEDvlfpWw6y",
-	"AXq+LAvlkgXp7iN4HfBKSKkkC6oaOHwoSL3TKW0xo31vnuCD6U1rAyVx8PypbmbT1ulvV4w1RbhqnT7U",
-	"2zXYnTtQX03bOMvOJA8y7dVYOc1alVfgfmRYQgNOvZ7OtHPxjDsl+P3DR8RycfDsv3fPeG/eKTn7es8V",
-	"MjSLn9gYddAdg5esyfnBp0/SDfiBVycckNtVUixxUKvXK16uepkfZuV4Ys7IohUicCo6rJ3sX7C7KSwD",
-	"G6d/u/Yvzk5n6BteW/e7t1L68rDHQP1t7dOsw3KI18y4dG1v+B6Zr41vf8PFdA/kGrR8HItYRa4Ya4ij",
-	"kCIl1XpDYpj/IUG92aAtlSp8C8b7YNKhn3ZH9U7PiCt84MdKXffBiTTBQ1Azk3CbXn737MHjP//FSVZu",
-	"DUYQFzyw32CFSMJn+Pj8eKdh1H2Hs5gFq95QyzSnYluRnfSaR9LajngPh7sTFVYQ0Q1DeaIUsz2yDfK8",
-	"Ktsaw4THcb1K5STRWrVyQpLjfPMyHw4fU1fZDTWisPLHPbfzfmaQro52SoZ6eb+mIuxGGHWrGi7pgNN0",
-	"/XaxwAnsOgn1aCV7ErpSsDZGPvp2sZiYb5uKkI+JFO5eKR08D4biYpkgrKCbXW5js9mgPrFrdJ0KUijh",
-	"zz45QM5oXBtYQ27h3mexc1A1o9PKc+SFEwmJZVOtU3kQIfrcNk8JwAgkkjS3HT8nmk/2bE9IFh9d/lrM",
-	"AOVuIME+/r43n5uRX9gcU4h7MysAoBM/fzgtPy3LkLaxVtenaCPzBKINfaMj1N6+hBySHbXgp2+J+4VU",
-	"1FLUdVLsYrePWubKt8hs8KXk7NrUFZaQWIZg7uKjv/6vc6wlR0Ub02UrZwTGpA+wj+WG+AzjEfT9BYFk",
-	"DqZV7iUBWaicLp3tF9NhMRL1c65yx2QSf51BvdCMdQgzY1GSoNYnD3CUyNvyJohkN5aEwFnCl2WConRw",
-	"YzKJcCNztn2CHGZtwx5neOVNiAUmchj9n4+H5Ymblc+mPXA9eC8qjNPldcbZpRb1NdWCM90F/lI2BUsW",
-	"o3qjZU0NuWKN9XxTQHGikmLjnQ79LN/elTdyV9DTkcKfMcRLqATj2Gf7qSmDOf+rPMSNYZbQEEw5DJmE",
-	"TBSnEFdQdHuZpIOEkMU+a0FaeO7MdgVs3JCgDRRkviGSrfFkITYvOSdY0zwB1+K2tZo5aeOmpiSUcIDr",
-	"1geLFPqgNS2vgJX++mfSME1KJi1keKLvzzEXu461LQblFpM+4DOQcn2EOh9OUKxsCtSIi0uR8htaTvcD",
-	"LGjJ+uE8n8i6UmsD+XiQ26qIaUBMK01MSXUiq5ZO8sSvR+RFY1G+e3acWfkNltIfZVJ+4yPT4X5Da8mq",
-	"dODBPf0upXi+lTHtccEgIMhiHPcpFrdSsl5t3O1dUul4au7xulfUEKkCGGsCUhgzGCbkaHsDaGzBsjUX",
-	"KlN/tPCFzJ+hiHacr+PHftCB0SlYPnbbB9AvjNgYy+oJ0bNRV74ftdvxMIfhjCLHcjkzctjE04edE4Gf",
-	"T1xU+A3w8v58gzI5GPF3z3wqZtdUtEehAeGLA1rVtn9sKtKdNMnCgOVZxsOQydfLoOeMdDMWM8AMOQxt",
-	"k7aw8OUiria9SwihkGC6QNxhJyQ8NdUzJHjN7fixNavZHlLH4KF1L6SRsNg10ztoOQaj3+uQ+KdsGgPG",
-	"qFaXafs/d6wGDQh2eH/jnTpO9oTFFfEAb1kgfgG9DU2xxLc0xQ8T0O8qjp1O9o/POWmlYMbEvACQj2Mq",
-	"PWm5mo6adxulNAixfXdSSjEolZZMR8QVoSCx/zbfP3k6rEjlo6GvIagwpFS10wYVkYxCqMhph1Qqu2L6",
-	"qVsakk3QjWp7Gg5pt4yxnn2pTMrEmJS4NzktLwc6uKPKtRZSuyDs7VME6dwtC2JGITHmnoH7JqtDadCV",
-	"BVsjuq3EmmpqrrDWOmkxB6j07TG0qjClZ801EiV0ZwE1dSRVnDD5kF7rsTiA4WQUsU+Sh5hAbotYgFv4",
-	"gGssi94GBoyCKm68lzQ5sfiCpiJTZQhMpapJR0vNIOJSaMU+J8iZZ9snY0wp4JDmz+Vrvsjgm0Ph2RVj",
-	"jSGYGtBhdX1h+lH+/WEHhCetTBZqwo3ZwwSLNRPgiXhKzjtE3koxAyb7IgNZ3YxIn+6OUaaqvAcPvTMZ",
-	"TJhNfnlNjWVZQrrdc7IunCM4YTXVSy775M0j7N0ynnB1pMei9OFGf+S2z5HvOtN5NYLlg3sRyB7RKTzX",
-	"+QkNHTaTxCuZoAnGU3u3V+xeybc5iCPjZnYhQhb+BOOEVcuTZTr5JPVTDBXv+mOT6L86nwRwHqT9ElAF",
-	"YFNy23xkl5Qo1+NmfDUGP+CkIOkjaT1utJHUHjdYk6swP2aw9ciCzyMSxkbwx4dU3498Hgdqjim9FqQ5",
-	"ABmUQhlWQfWAKVK1J8fqlsMaZNoREGec3gCbFLM9f+SoEx3QHVLZC5pNaSvDl1LpVGgIO2YZYmoqRFBw",
-	"7Yob7GPhw6Tjrk0smU8Cx5sVbVi/rD7hdOPmoO3+juO1o1uZb86FCoFupbOJ9+r7qf8dPMvOLrnmplQG",
-	"bBVZRR0MiuxXyjA5Vi3PYnCakk4xP6a6UH3PvWPL6z09oo+1Z43AxAOrdR/quMkTLXUEvlMpVNxAopAT",
-	"bciKiYqsV1xEGA9u9hKkCbf73n3BFxOc9UnOxFiDm8oXhoQ0bgyK9hOxv0gDijTuvh1/mN2OZA1qq8bU",
-	"rcJTuJb4+QI3IkcD/GImbWKUNjEB+2U35aHxlfTeZY/QDM72BQQjnfQI6lSHnVDoDfUNUNHgMVNS6VnH",
-	"dVvzWjh2dFQ9hIkMwNArueJzUHve+5S0KWpQq3OxB6n83bFVfHeerbBKwSrVXMa/Q0KNZdpt48ePl8kY",
-	"fBY2fOJAlhmbaKd0MBgfPQUdurcfKuTLpCkAoO8TITrGM/4uN9sVxMmwLhTw6jRqU0vJ0ig94PYeA3vV",
-	"IaTkLdxt0G8sP8VA9MSqgIPqXTr+kwwgexocGUJ+JY3VmNc8kYpV1H92Lpi3l++fXLx99x6BcYiBUBVW",
-	"nFJDzip2fWbt5m+Xz8//v7/+5fx8O389HTACrIl0VgtqTcYSn9x1CqNvL2+spDASOvavadm2tW+AmU75",
-	"94d0d77zTUyDM6hEg4rneBr80KQ1LRVbHZp66t9BadTK1Caphf8UpkjQTUgp7R+Jg8G3IJs91TPCwLPS",
-	"62RR8rPIA5BHUPsUAkCJWlMD2xB60HBJlgW5uqCOh/75Xy/2dY/h8LHgMmPmXG8ljfWBaVmpMsAMakEW",
-	"itZFzLBx/xKbeIwDqGLWJtt4db1sPYGwiYCxPFMjmSgDZHQL0L9/FXc9/XZDJJuIXWrJnAnOrtPRjqNj",
-	"2UCDOL3YRHAw+J5uERha1AzCU8BD+/iF0zMLuxy6w+1tsOnUTUK9mxw7zeQqwNOprTptKG1MFcdbeKgP",
-	"vplIP3HTnlBe7B6/tE5DScyqV/tzIJWzi54ATbtKn1BIMvcNRnzPmADbCbSLs85w5CWzqfBI3QiW8okb",
-	"ZnuIC+6DJLanNIosqCY1vWIEmgsnEGXZNLpeMvuGZeOtNKXTdNUFlPyi5kRJuJG23ALbKpS5BbK6d9fE",
-	"DeuWGMZO7fsPrLHDabbjS/fG81EVChvDK+mpbY7qNLmrVlSqZogkC3vRcOjTGpAB5+yaCdgimUnc4P9I",
-	"6at17PToCAy368rdrkrVJ1GPjtdUf0D8/KP01B929m4fV9C3Qw5pQVh0AX2R4Gc//dRGurF9YuROTGJi",
-	"35o/cnuWu4GvqfnNlB6Gkzuj5Lzdd9QyZV+aT059mNbZZGpLjQN1H4kmN7oVDDR2KNVxHFhgygx2jmwY",
-	"vTKELimXBmxjp9Lvl8RM7MWBxoa/OHyyl2+DgTlfQyFId5zvLOk0yIoTJ536ruf7SafTsOzGKpdbIHdZ",
-	"DRMn9YZieH0HElClTU3LZFKryU4400IgrUMs0Y3pXklOOEBT3ZlDSmfyWepeHMzHpUJ6SSx8K911T+YU",
-	"XLAnv4fhjOh0nk/yNvYdY466jfuNfhK9A4RaT5HqVJp1ppRripN8k0n4cdIZL6eVEhXKMg1ts81Wz+2e",
-	"u4mVvMoZ6xitAJ3KUO79F3OG1AVwhjT2uWapESkBpDqc5P6cegPUqkqmNGlGK1YVpFRCUA1dSMBBL3iT",
-	"9DQn22kjk+ZmsWXfaXoY/CHVRvcEJe10q8ktbEjkHmCAOL8icmHY+Y6qScmhlqHl9p6b0xzTNIZXg+4/",
-	"wg14kbdgjrNlrDITOvMmplBLYEcqtHe1TGqlodkCMl3T9nwyi3Llg4gLLlj03U2473stzXaAC900i75C",
-	"iQ5SmCGqH0+JUTUjq1ZWmlWG+E2olRldhPtaLdP90VIVir71TFceGjvMAG8UMX4b9jEsLsNng/2qMiTy",
-	"zZMT/abYVuPYzIx+Hg0cGbtjiXRnqHy7m1Gp/N4l2NtDt7KuGRGsJ7Nv7+G4pA5ojnfz8BJb7YxyvgAc",
-	"uQgoEiqNlJFWjybVjXBZsZtxrZwaqu0DTAGGP/o84A6JMPS58MHZXIhiZKdXr4jj0z0EEZxxejuC83TY",
-	"9wEYR8WsZtTsRBf3ahLGJdyxw4b3G2ZW71gAastrpN6vMq4qVAmeyv39gG0joGbiAeTfGzJvubAYLBzn",
-	"2XNjJ1MVWp0sMn/VSyGGOEIPqr/SNJP1E8JGQ1P5m3vGP/tCyQWHdlRJI8o98m07IjWqP+aHVVrATe3C",
-	"j89f5kqaBu1MoHtPv9hea57ZX4Ru+MeV4p0m1fBqnH/s52kBnj2M3TTK7kgvYfjU0FaOcqtuc/3XN7S0",
-	"YkOiM4oB2ltNb/qvPtrHYVfllTpcbfw8PAeGQYdJf9C1FUTbQankn5t0FD8l97ArC90NvUI30AAaYFZM",
-	"LBL9OjY/xeO2f64nsOyYGLsf7tmJx3t+qvFGBgvHVAUHuoTq4ESd7DE5Q9A95WT7B6OdbPdihe/OBSUJ",
-	"QB8VcDFJ8nH26PzJI+IMI1AtPs5mgxWqu3dsQN0FueIL/Xxr0IM5Jc5QPOw7fY9PTQoi7YQgQ8Hy9m3j",
-	"qRc3vuiO33Bt8xY39SR+zOBCeMaUpA+vXoZG1VPaVvyPcNi/bf/n1G9novwGDuqginf8oetd5p9TzRuy",
-	"KwcaST14dJ4bcaiN4XEjgqJ5YnUy70h8yQ0kYVZPidJkya8htR0rELtY8Gnnsh4LUD1uy3adJEF1X3vA",
-	"5oFOsj2TNolYOQFYVlVZSDYs+8mg7ERY5Fwjpm16vVhRuWQGOq6za48Lv2SqZlZvwHxN56DIN1TyhRLV",
-	"19UyN0/VMDnws1GtzCGKak7lUuTevFa8MkOdFb/WWumx9apUy+DqOzJAGiGNu3lvzyRmP3jShcX39yix",
-	"q5ENwpJ7s0V6JpnwGJi/W6fp/aLmr0Y/+eNwIkAaRlAFiX8glf6Ad72mXHqwhgPoLv5BeMvysR/vUgz2",
-	"NeeBRL0OLnInIoX+9DmT5Yr045drGsqCehVdMVfZ/cqkZZpVTp9fUVmNiW30tOrtaTzq+a78uE99HTm2",
-	"2edKElpVhmwB5PZL1pWWbzKget/F5vxKS/DPefQ/cCBwEyqhsIeFZiU1mEYlGNXSBt0l/dG3rR0BFLdj",
-	"JSA7d8zaQ6aMmr3nyB5GZReX2Els7NhuayOyxzdYEzvpEjsAc+BdrsBxwAzKFT+nlLmxouKaZdKPslgK",
-	"A27ZZEgWigi7GGq6TmxEZ5rQwAzQBJ3yAF1qigDtAwWuiOBp6MYQAI9Zc7MLZIvpT25S0B1bjkS0HZm2",
-	"kcqL8bscNsh3gsgS+sInreRl9bi6WMDqeLGiOllMB9rwM0F1PSl7rtq7F4ehtBDlK4Nz9GYIvhci+a2+",
-	"hipTcMkPBLsGzbyA5nvSlDIDKdG9k9cacFG3psGEjnBBFDMQ1OkEUat0JilCUMuMz+caHY5ww0FpR2rC",
-	"rb7m1ynfo1r0ZCu3QbQW6PWB8taRPXbwC+nIbTGzasncocwElQm1/irr99lHIKE5rdzPCtuq7OpkPY4Y",
-	"VMpCEBNptyWk49y2TkZv1wKxil4mezwPW+ycP9g+f2G/8ltJKFSTiAoF00w4f0d1AIWPfCoO6HalwHj1",
-	"SMRPQTdv6JRS+opfpy+DkJcQkIWg+SGXVoHiYoar38dcVydOf42ZHakKpsWEuNfEPNrsJRu61YwEGKLa",
-	"5tKksJ0SpKXErpPUEsTDT1Ryd70iR1yX4L6ZMM8ISJNml64WvqRac+g/blUflOoJsSvNGNFqbbAcrNW3",
-	"x1F7tAWk9mgEkhqw8QQ4mjZZFRKq6nNR14BEfjGJKJonYfHUonckC8Tfmm9Is7ODYzAnbocrN6hMBbHQ",
-	"16yRa7A5cj/HYnd7tjc0Houeaub7DSHb+rPdibFA1rCFWRH/gSYgTQBTYwJ2Oz18cNjaazU7W4afwjFS",
-	"k0T8jfGYM53xfXzzoL26jt50wjomIgP07rbozvvLQYikbjGHpP4Ex0IeYOBAvnTOdszs0xFZ0yUThreJ",
-	"A89DkFmNqMfe9Y+mfN6h0HZfsfPluCf5jMhltAc8m+37/C/n6dLRcbGZrLt5RMNi95Hnd/4RRmViPz6A",
-	"K9p0qZkLqrv29NRyFQAFMeEA1GuI7bKKGJW8+lNwG1s06l9MzBgP4Lw9sasLGuEZDPM9R0/UqxGdLGNP",
-	"LDOtsFMN6Xfw1n6/zQHguGK2Xu2CaP/loGDwK+nmmREIl5178MQyYcdhsg7W+Eq1hhGfbXtaqXH70aZ2",
-	"HBou2IWtDXFhEUt/dpRoTbmEHu6QyvfA/QVwhVVbrjDJb4Xax8Ee8RnJBlvPDUHjYYR0yzhU+q1IomAA",
-	"jylPN1HJV953qImDwJZJIe29DHEG0VsaJ3BYfEeE41Q7e2W3dYJB3sklh2SR/X/MdH96RhwPtRby35et",
-	"Zk8RM42KlmEPDrUOjvK10lesgrOF+Z/+3PmtC7K58q0so8Tkzkre9wnINOSKdh8cHHiWxLrJFu8P7Mcr",
-	"2bT2ds0YRqif++arBtPQiSYmhEnv8YFVDkLrH42q4dXerUYR8Uv5fUzWN7tvt4ImJ8jdxk/1ZiK1BnDn",
-	"R9HLQzadbs92NissOy4ytW1vAyLGlHSPlqV0hIyyNdifNw1SlUEmS6pKTHvcin2fB0S+lgq9HNTpSwNX",
-	"YtLY+XtLpfW36/RMiq0wpM0UHsfWTnMmlFwaYlWiL+ZEswgPT5x9kvBYvnnLmo7JoBkI8D7CFeIeGs5B",
-	"GT4M2vuUd7JLhrA4LqjEapGdBJMJ2SUT3MF53PmMJM/hjSC2tzvn88yywH+TFo0ToRwEoHWM7RMj2W8N",
-	"w0AtFhOQPBs2oQQ0NEyOpT+hCwU2qJkra1WdCWB52Okj3EO+ybFnBl945lbppx9G77WrEwFxZQBcwPPM",
-	"neEL9HjyxBADgMpe/cA2eW1qHy2tyq2EVt7OG8Hvd9q219/poXuvnxhOPbkNgLacEGYNuxld9eUe/i5e",
-	"B/tZBSGvDYMgC6GUHpcH4Ftg7Lc+gaaUySg1N0pQm2M5w6i4k5l2+ZhTKRbbfMTSJNj7rV3dmnhvjWmK",
-	"enzdgSDMno6S0lAGYzVf9p0xX+4L0AvfmmO/teKCC8HlEuGu0R/7kGDWcYG2N7bL4DdsG/Lbw2X3Aprc",
-	"EB80SARwodHXoRAuPOQuZFYNMwSwQkHahljls7xKQTcFmSuqK+L7mUACAVlRsfDAhU/JeV89G3Mbhpvz",
-	"wFy6TikWc86g8yTGZsZE3SYiDTlqnCKgquyiFVM6Qap0Mm178CJ8dsPN9JrJtPLUIgJZ1bsVYWbp87eu",
-	"jizdw1e9G8KQqjU2BF87oTRnC+XLB8xK2RTnY/3lTlNDzDfZ9QcBAEsWUP+4jHecd2oKC9+LtmkzaJ7H",
-	"fTBhMP5lnPEzEhsG6HIsOsyFpqWdDo83b8PNnMpX0ktmbEFGNKqcIt97DuuBQR+P6X5Zrqj744eRPT/G",
-	"1NOUglFNZXnwML+ID4Zs/YNL+qo/Afe3/a+3zQ/Mo3Scpgir5DUVL1Rd01wV2ZKaN1y2lp3wq0tqLpj+",
-	"gQt1ujEt5eJUowVIqfRR2WmnmkQr6p+WVgKU54IYLpeC+YTUKASxsYIy7AnBOpOC4H3hW3YZVEFqZjUv",
-	"3S3fmoKEsBu5uqAFaQx3P8ypLohldcM0te7Hf/7XC0Rr/ma/+ro38e7iCNnFh5r8Bvgk0DxOVt8b0arH",
-	"W9A9sPS9PJ5dfbDmNz1O3tFt8AdPFbkhoLv1kpE9wLwicxajM6dYdM1vekdhJ+9fVpjxdMWFWmpakxrR",
-	"9U/xYaleunOYPvbOHk9mZ7Wx9yjCxNxOnjVUMvF+xVFZOE1zMPueCnHC4U55ezh958TC1A15Ylk6HNKP",
-	"JgC1tTINNBc+VVAf0hXeK8HiFXuiceEMv/VA86cZEzoQvFHGnta8hWEDINWpZrpSSpiRF9pXhy80xHcD",
-	"aegY4e++6x3ccWf+a0VnGW5615xvqJAAAzlP3UfOujgx2RrdsufZ7j1HVFhbTdPOHIAzwcu7hPAvPkjc",
-	"Pcdo5XbrF7pc9jH++24iq72X9iSz3DhSspNqj1Y1p9xIUJO2AamcxuNM3wxKDpP2lBNYs/lBfeODewae",
-	"ZVdMplIvfDCaGrJmmcxq98NL1owrWB43cyE+jK2AnoxjioTZsRb6ptDWRd5XDLckr9cu+0ew46EeNfvL",
-	"6e9VTxp4WsVD0rOMdli9L1D37pe+EO/u+k6J2LYgo5HRuyGLYCL35ECnWgU9KhqAPb7pDN0txXRLIdwx",
-	"v3Ysp211YlsTSDqFNGtySIet3cZR6eMZZv5ZZnBHcvjIo9AIEQW5UhFVutqG2u+vRs0FtgTcBXgIlmAC",
-	"/s0qUqnYfn2WxohKZVn+TQp+xcQG++DxulHG8LlgTwjg+gPaNrqTYYAdPNGUdKe2zZU0cStYZgEr2jRM",
-	"ptvC4D8cbJcHo8cZJPc2pB4L8XYxe/KfB3PT4YVPxS4pxnZ3Ua2oXk149sd8hfi4GuqQZAXJQ5pbyySp",
-	"1FqS+SZXSD2hgNpZpCn35yvgCfyV2JVW7XIFNr5jKYiNZ1SBURXZQjlVYlJB9nD5s19GR5/t3d9nnJ89",
-	"66TrWWNB/rg6GeSoREmhTVU0+tw3oZbBPP1FzQ+vGEcLFdu5o3B/NR646oklHu+ovGLVT8FtspMveMqM",
-	"hOs918xOg6WG6ikhmmvf427o6Z9Yoi2lh1L130ttymBZKK5jOKvgHaPVqZrdxMyjRE6VO7ru/CP62k7G",
-	"5vhMpVv00xlKM3rXh8rYyb3iy1X6/vIgsYnqbUwzOTxHhNONWSnwqcz0WJXInqBl0Gd6MMwPPNdoVqtr",
-	"Fv7mK8ceBJ4wzD7oYfcy+2DFaOVb9bi/zhnODtTfB6E/bvzRoKro/uL1f/fHgAHsNOAHmGTjVMMHvrGZ",
-	"/5uxCgQu/KUJIRscIWSVMvtA+zbHUDEQB09ZSBOw+nPww8XM+mZq+yEgN6cCHNt+gtgycU038V+7uZ6w",
-	"i53HPvZUHsIwfQc1+Uf00uyhvWyvW7ZC9LqN+ngoLa8wRoqgAJPTTXsYJTtIqsKw7oYHO8XH+aGNGmES",
-	"qq7dB4pD8CYdQEH4XHLL9gAfxpTU3j6bY6vwNuW971XhnA/9nCpUeOfbqKdMghUjgMTE5ZJoygUxK19S",
-	"TCFA/ZSsfIkVhGF2kyCCwjFXN/txcMoP1lI+4xjAQlyIcSo3vPNzkWwOhH3enRbInN4nNjhfSgwX4gmq",
-	"SRSAJqDDJSzTmdG2XIHJ4raDC/GF8cuGUA8kIe1D9sADvQ3wO4KNV9pmXBqI390E718zN31ItOq22zsd",
-	"rWpC7vF6xUItk++n7y7UUD48pQ58l20EX6QmVtckNo7oVaSHRqHuusIUCtll5BSxZ/Et51RTfTVenwMs",
-	"/IEuhEm4ge/81T6y7P813vdjnoZMvynV8uBcSYGbrFLSEjtDU67B4aoWC0cnoFCHk3+LrXcX97g3p6YG",
-	"mdxaBP97yytIuF/DSp7u5qKhp+H23D6QdRRyEFFxCSTv8Urgyu4wewp1JMfGByjnktcOOAovOCuTWEjW",
-	"ibNje9a4r9LxjQuyZyO2ZE024eFNk8zgez01e/P4HDFYZtdhNWZzhv3rzTNNA1TWkhUqlCypXDpeW7Dq",
-	"qbNXAuhCrjt20L1nPqEC6ymw7ygY55pBIjitqlQbyGQa1LuoTx6VB3UJzmB3vw9pA+4hrwUsvLYFZS8h",
-	"Kc5XT+9f93zL5ggFz3P0G/lmy9nmoTKVabWM8HduBnvOKV9x6ibl+/3cpvH19sdwuSWVZM7Qk7n1eS6A",
-	"5M6WMiO/u6KaDZa9rqn3gY2RXl0f7QOp+PDZYsbTRY2XEK9MtQELcU2iAuQiNhozpOKLBdNPe/m2GBIN",
-	"ChQ2jUen244kg5zMISfKEf0FN5PbC25GOE3yrvywMWM/G58v4vqTlPDxzu39yCQjr7Z0zwhnFFv+eVF4",
-	"8tqfu6zKuUVtTUgJzlfVpHc8OkoSnTiyZd1cArpjp/cP4y4thKJ2lH61q34r1eSLy3u4QPGb2w/eJBWi",
-	"cdOB2hc0q/8RVloq7S4fcNS1WuLvg91nB3CX3CjcGo+RWaAV40sJnByh5opB39b+InaORtifu9j8rLyx",
-	"PvS33eXgAY3R3gdzD32ZuObSeotFUYnrmezOxdcKz7Rx+9MMH8NDqYaj+y4uY1kT730lQe+BWl1qfNED",
-	"1Qxph/qPv+X3NcQ5W7ZyfMBgMA06kZasyqspDephG17AhiVoX7bN9MHaJAZkxZc8pdcUEZXGaVsjtXg4",
-	"HUksE6uIUUgZN3n0zfEbuJAhZ9OfrF5aknuQQEhVVvicIqbeQsPrke+UUKhL2i6TjUN9EQ0ljbIEnoq8",
-	"t2KYUJEASVRJCBC0H3fWmVAg56raxNap4+gwHg48KUDGw4TfCrslgSUyxXPSa7Wc9MJ0jZ0GUFmmHKAI",
-	"W7snidG/sk1eQwyXJSOP/vq/zgG4Fc4S09dMf2FI6UXhmLL4k9YsX28ZyH00ycM4UaEH5QG0qP3sTlYq",
-	"PX2/38Fr6bJ/k21YANJq6Oii9Xj42JpVukVEVd26efzO/ehRqWmm/NYI3mSCk0vFDFlrp1NLRJihxB+w",
-	"ZN4DldUrmblIYVtwhzx4UhF3ySpRRSMwggSlsmbY9Isph05srAoem30dJ2mpLond9xGwCvN+3L+iP9rJ",
-	"W+X0gWI7hQQyYKkea+Bmsz4AL6QtVyC19xOC+tD3zkga0ejgQ3gumRLiQ4+YURHJHyVgUG1QUPXjysB2",
-	"XiFC0kVNZQtL2cvL7iT3MZe7NDnQSoJGMaDdvQjGyw4QgFb1sBwdKTAHCktfe4jgNOumq0j3E0kmwQ6F",
-	"rxYz3wEBBxzanzaRA7hUqebD3JIl8/B0CZjALA5G6sbyKXEe/brTqZNDR1drQiqBQx8Dr0tmPYh5EdIn",
-	"MC4a/AIexXUc7l/bfMPTaUfhXkvKg1ggDmYAFWJLik3BTs7YefPNdzTXJqfS3gacQB7vvzya6cb4jlqZ",
-	"vu1VD5iy01ucNP3CEDjaBRkEER13KDys7zKXPuqPwtfX01MDMHCaNGmAGAWBMhkN1XfUR1SdGbmivof/",
-	"6cLnQabFbiDemIJUxZSTeafHT49bMomv65WCnlCGySrmGoJvInluY4OGHHZVGnLKC8d9YDt0IPbKU/4t",
-	"2Y/Op6hsY3Cl8iy8whT2yzcSN1cYFCmwcL2YlUpaCqXY/2BaITqngtSONdU1JKNjjKOTjsqP4Ev0qPXp",
-	"oh2ktFTW96JXOyGY/gSnA4jCogaYPNuW0ivcyYlsGSUTG0kteMBmTTQnE3SdRrcbZxIOdIdSbZJ/N8Ez",
-	"0yYTvrfRHXqr6DChd875WKvkdqizw9HZACbdB0ePNw4fASi7bQSN8odNV5U6UTnSA043JhPjUIftHFA3",
-	"YYihBaegxZKrdQprd8FXuZ5WE/16t/SdnNYjohaZrn1ZMz4tqVPKXELDHfJgBF+V091x1+HCCe1wpuoB",
-	"+4ZLMFIMlgKhbbIIBsoAx6RrZtztsHWRQHCLoQNaK4tAHpb6gibMkggAeMZiLoSvEvKNFxrRLlGh3y4x",
-	"WlPQGoRSbvA513D/oK2UlN1D9TwdnNU+2TO1PpnoCvpV3ayY79XDnD6H52R85nIuyFgP1Unv5xGGe2p7",
-	"jg8e9aGPEgby+NgpqgNA59BWyO9lmnfsGxZuql1L65ZtFofzU1hm8A59NNUR0fA0u0Qv1Z4tB25nRBxm",
-	"Nx7hvZkVo3rsBS0dpxQ75YX5h88mNzYkEaSz0cfEe0enq8WEhckZyuAIWeGhx1HSa1HNhN4cTQ/EZzCR",
-	"KTw3qS4g0KRLOw/vZqaecF5OAzzrRNFIGNIV5fnKLjB9CnSwQd+wJ6TzYXIJhVZrX/dlnaEOCT6jfQPu",
-	"2zlPYrmiUjIxofKlbJsJvbXUUBefUokJfXteqnTfHsHlhFaDjvq5tnM11Usu7wzWbSp6W4O4WeNPWfQ8",
-	"jU3a8Drr8Vl7OET4ctK5EqrextZVGcPEsZkkwAlFhwkZuTvStoiFcyWIfP+9QMucvHidxHDOEuIUCZF+",
-	"jOSMeMWOQsiLeYKYDeabj+JhhKhV2VoiGdXMQMExJdC2KlEcML46Z1L+KuR4JipXVK8pKyYvHL6uqQ1J",
-	"oyNx6i6x/um47EwleDWRGpeYc+8bXmDJWGhrOaeGQYc70ri9gSsgVEa0jU8Wcw/SG24S9Dkd6sgEUru5",
-	"9C2LAKP7j6SqPz/dHMsTDpVut9yZr2FxmDtWbgT34d7SO+QCrpBt56iVcAPdnVstM56zKVjtacDiEhxE",
-	"GCt1RAhA5W5rkhKkUZke/y/qxyNVzAmMYVe8vJLMmGM00u7lsEI/zeTCLF2yy9Dvdkdc51pBRGDsQNuQ",
-	"hR5rHIPZtKQIWBH9kGaFJu9OFfbW2Nu9dyHQignvC+tdqmAT02pzOOssgHOHtrCwpvRGhP66+zXAdDOq",
-	"+VTWpdVDKjhg8e0W8EJ2Yt7PZdtUSaz3CSSiS11Du/FGu/Hq/9g3disRtyifWsVp063sYQ3zW3jIp1Md",
-	"evg7hZk649tRhy69p21J7alwSFXP9kUOJ9EfwF5IPrLLcJX8Zcttqr8k4KEYO42pFh7/KRE0UBP587ae",
-	"FMvMiMSavi9jgRhJmK8blp/esiYoRBOCjhPuifkJIbF27+sGtP+FUt6LCe7ONUckJKoPi15/1cIVBBMd",
-	"qVX6TTtWsWz1darLwiS1GoMZo5qis803/uETi7JJDW9iK+tENlaolIVnnhImDJZMFL4u2De2C1rDFgh+",
-	"rmXkB6URgWz8OT2pOGw0OurHlZYGNKxU/h8rnUU7wR/iNMHkQIancFTfYzdOsSArJirixUXXeNEHZknd",
-	"GkvmbHw/fpDG2bbMExaUHQm8mVM8RVQn3USm1QtaTm3IBAzpZfMogqzQFXUrKrpB5ISPBifA+F36m39j",
-	"ZNzX9Lpjdx+LtPHL7vFx73j6YxJ5s+ONHk16Qit9hfVFXFKqypde9ox0cbpX/jbBJypUeTWleQQ+/0yz",
-	"CR2yalZxekRXpfFPv51STDapPGz8Udl6YxSf5xyHSJIi9HkKC+zaOsUPxL3tTbNjgqLHQVuUy/Piv/cq",
-	"Eqd0B5xy/8cg2a5aeRDdpbOwJr66a/m56eY2gV9TkQlV23fcXKUjf3cSN4tQb4lMr2NDajhmEat5t0Js",
-	"foWprXlPW68x7WyKoLqemp3zzL2UuiLmNBN1LWk7RZF44R5PfYBJ1S4Phta+xqd6eX6JPI0AlAfJCGaW",
-	"b5x/IrXMF3XvTSaWe8QcG2O5EAFjn1YjIAtjwbiPIM8pxuVbvPU8kYdt2Pdc2IlO5+/UGtusA8oIgeLb",
-	"HhyUx4HxuZ+IyBNTgvf9zBVbajYOEX6c+zUc6hFibQ8cDqcygLnmtutdKr/7fVz/9rYojylUMSyUwFJ6",
-	"bnsoWgu2ZsYSwGB76t9zz7qBKLFcJFoMYWbQ+HZQp2Rp61lmaABgqyRo4mG4w5H4hSE56hB331lrxMAL",
-	"J+6L+F5T7wqaGpYDO5aSilrqDCxmITqXwnStFDZs32esbMf8f/7Xi14BkBv9C0Msr32PuIXSO430H//5",
-	"QIeM81FdjASjmWw8H/vvOWgCMCGgPHBwSVOfKjoXtLxKutcrlkmfqr275xRCCVoGU5usaAoJ/4RaMteM",
-	"Xp2ox8mC1lxsdvbHwqIaQS13/1jMWs3simZQWRaC3fBtnJF+7S1LpY7+879enGgBVzyHCTNXdgWwF/37",
-	"U4mKWLVkdpWpndxvDJ3sC50G6uuhRZym84088YiqtZUHqksUoHbVWXfH5O6K/yZZZ+aEByDZ4fVHSc2E",
-	"ZRUJZXQHaoaOawzzXqUnElpI+ouYmxN906xUqjLm2cmG11xe5cXHqT5jta+92NOfmTRcsIK8uaAn+tg1",
-	"N6UyyQ6zF5SYE3Hmp9QtCxAmk+zlptWNSiFpAgBqDxWVmVUPmhzM+R4gmMfm8WnP89y1dDhHLq3EQk5S",
-	"mGpSv9g0rHrDaKhQm7ADY/LvQ+J9oirp385HBkjg3dTco6swYdEKtZ7iE0PMqnSWOJP2cOFGl56Ub2aS",
-	"gfscndZdJavtNaMA5lEqIah2/9WMKE0Eb1JxPtWwAGK9i+T5z/87rpTFFxeNTcCiU1Igj2/cHBH+Kt8i",
-	"Jaw07nOkZahYgy2NxI+TLSL/pLmOb5U71NBzxf1fvYus1u36T9NrKz9TmNOn4+6hvNJSK2MiiEpoG6Gu",
-	"mV4ItTaA+Xyii6BMVa95S7qHGkUXluk1xSr5hNHGE7qHYFUwwzWvw4DZ9kQx22ZnLg2TI6Ae177vTiNa",
-	"39tKOBXncGh4akz4J7zxjwoIf6CpaHC6/IWNaVOwVU+8HSwe526gdTreNqpCpdcwJ3w4dYo/+FykO2wR",
-	"sfafGDXShxTy2J6Hb3PIgffB9+2a4CxAtFnk4Dmza8YkocRnOvdKBQxBRH8AGKjrRI6oM8FO1njxhGOt",
-	"T9YFc9cRTyEPg/r/wnfSVIkgA1O9OGYrpxcKO/Z3fqnpWDD6ZPl5D9CDsSoLh7prZ/veMqjsntjGDvSP",
-	"TSsg/fSg4MSd8K9nSZFs4jGAHnEnkaEIwbWHVWYVWaD3vw/RZlaqITVq6oYYNU5XqxlLwbY/I/ADeY5+",
-	"aHek3UlfeWieDUtntliql2yswrqm3tt7KwAnhB0YBCBy+giW4FGBaa/Ti2Q9MBQyQZh7XPBOjA1mtM9d",
-	"n6Bx8yIxWbR50DfKJam5ELxmVjMTGlyb+O+C47/X1Bj8Z2Dq4qOsnMnt2BX+8ax+XWAyf2yXg+nFXxii",
-	"1pKUSumKS2qZeUicLAHsCsQw/iidfF+yipRUazciJb7EDbq4VU6t8Z08yKvFgzfUlitkEbwaAhrfmpqP",
-	"sqYVg15viITMhGHrCAIGunUAhvrq0eN+y88543IJKqTvPPbwo3wPMKotNA8ImJLQEpz0wJEpgT4nUNAg",
-	"xFP8dxqqUNwa10pffZTI3IZIqrVaM41L6E+Lw6OVefgRIvDYbm72PGhLvdK/J7NHwX6iDZ89mX358Pzh",
-	"lyBr7Ar4/Aw6qoFATuFXf/CTr1oGEGJeo/5FzU3hIetAcep5Md3HCp9+xjzcGFRnKOhrzpV8Vc2ezL5l",
-	"9jl8GiLzjZI+zvr4/By8+EraYH80jeAlvHn2iy+Fx6N4sFTRfeC9qkAv2WuD+z70k0MTeEHbfFQoTvEs",
-	"NC78BCOezdFQ9Ju3vcTX3NjnPpPnFiscpYs951Ky6ns1T2hkyZU7EoYzOEcwN0acqg+9RbSxt9yVs18B",
-	"J/IT8pRgKZPkffQ4uSu5ZyzBhOAsK+ktH8GN3eeiv8k5l98DQMDOHn+1/7m3Mo6EOXvHLhHualozC3p3",
-	"ptlL98jZ94CYCQ32zgDl1nsjGt9+OhGIZWaFvV3g+QchJFVpuuZyWRBBOQZqfZR6yZQTzht86Rc1Lz5K",
-	"sDXJQrWaAIzwX756AuVSKL1BeL8usIBKM+r+Xtb//L9F6MWiGZlvPsqemxlacsS2Z/5er8iffqQ/InhW",
-	"wLNfU/MvKAMeEb4A2fBROpnGqCaYC1FgsO8chdg2VS80u+Zs/TxsFV57zNjnCmsjTiMdwvCfti9Wq1v2",
-	"adKZVaVl9kHX8bn7frzS51xSvUkUhyQPpyP/bc5fxWr1IMKSZYXTS1arCw+1dfciKnxtjIS66DT20MFA",
-	"c2zLjAqDuc32cLniczBpHjh5N7xJr+LD7+HZ+9iq7W+OFelO2/7CEFhSQSQmZdxKlhdRRG3vy7Oq2pni",
-	"VJH4qmJ1oyyT5eYHtoFuWHdxxnc3csxJf3SnX99RsqHr6+142VgNDSfN2a8gqz+dCX7Nsirdd4xqp0yS",
-	"7s1w7a5UaxgJEBJw4UDfOrl0/zWqZnNVbT5Kd4MyaZ4Q8K3F6ukrLivy0ZmoS82M+TgDTX3jvvUqfus1",
-	"lywl8920uqcOnzLLbuwZfD8peA+K2ddQJ38qBYBDHJOCDx+rkmZAi9kuuxW9OXaehkfDCHuoOaQobbwj",
-	"9H5nU2Q0l0u6cXaO4JJB5XyfxwoMKJoIH4zF9t5XxBO63XsmxA5HHCcgJgQwQjORXszv8fnBoB+8lbat",
-	"Dwmbr1K7yG8lEZxmP3ijfa/m93ONTTBH/N3VGZa1Mpa0eunE013dYWg4/CYvrrdQfX3P9xXQa58+z6qK",
-	"3Zojx9iDF63tzEEeLL85lw/JK2swOxUr2yCd3ImSDel6h++LkOfjjcNX0RQ+ntGSJ+5bZpNzOL9rsnkr",
-	"/76N3GLWtIltuGjtW48oMPHALd54xKnf4dm8cyL/wBp7qqN5Rq3ltsWUjaOJn9QMwI+oJDSXJm2D6bv+",
-	"fFOuC9+QjmI3F9tqabq+fUrHDj3a2Tb75/y1UlfP7LMw/bshexg+FivdMwfE5WXOOm7tyZhhrirOzNmv",
-	"TuX/dPbrQun6U9aoeEagD41VpNFc2ogHesUaS3zAP+kCVhD5mMZszwymaP38eZ00c5z7itHKx99f4Jcf",
-	"vOSmUYaH3NgBq+R+ZXOxlxMifRs4ZVgXm5q3XFTgJjVPMTWLmxCuMCuGAPnuIUyleYKn1B3cuaDyitl+",
-	"EnPCFvEbN2iKdDjgCeU7aeH40Ed+1AiybsWsmH1ZL1Kh2Z/3z4HmbHEridjagW6lCRQy9HDBhob4UaKq",
-	"fP88XbT2OUz293/F4jr+gFcsnK0HUH3ysKkWWYH6Pp5DrIMZK0/dK5fujaOl6mEeuKAN059d/Bq/yt+R",
-	"/N0XLj6nbYgL8JFeOrbjgcIpRdS3cKYCSxO+23bfQSDZR4LJeZJdXuLn7/BMucPzMiTuJekY0vp+K1ZK",
-	"3JPfuwztb/v9CdFhgp9UliLnnC24YIMnaL1Son+OnNZTqdK7Ja0iV4w17kBZ5T3W4LxUToMBx9TA2fmG",
-	"C3aX56f3ldz58Sv5bCcoFdOncVpfmLDz2Iudg5PvIXnjC6dC8WXrtB0ZajPFwvcW4po4/S6p7GxR4I9x",
-	"WjtC39+JfcdodU8nllEtONasJE/rG9+gPXTk49ozj48Fr5lmAFVPsR4dGnb5g2qVuvLvAGDvfkZLwm/A",
-	"jf3az+k+HOL+Wy/jlXfINf4hJFvERc8+t8riaXj2q/+D9+kea5AmLLk48KA5dwh1M+uLegMSisdc4C9M",
-	"3+IK18SScok5iNEjjZmma2f9RnIkwlb0inU8db9i6XflYN7jrCX1Oc4ndT2+dpa1YddMUxGbzmN0gZK5",
-	"uikwx4yShVBKOzUgRh4ahWHLHcvLJ7gnxAndfEuheusubgg39OfyPcKyMiwAZDslD8BboU3ISXnhrXTX",
-	"wlq5u0EzBge+VppFviiwOyUmXIfQEnQVd7fIXN3sE/0FTtbtkPmDUv4FdQNnyI/E4m7QkzIBXOKnZ4E3",
-	"oRohioJOs6jVNauc4rmissL8RfDLYQqkumZa0IQxcOFmescHH75h/rjH3qevDtpxsVQAsmO5JHW9nRSL",
-	"AHVVV+Xobmw431ZzKpeCmY/SrqhTGgnbMGKZcAZIQ7UtiODWCkaYrDiVT4IMUAtyzbTlpRMOcZjioyw1",
-	"c8cCuUS1umSG/Knl0n75+F8KbFETnFCG/AkScL98TG4KsinIP/6lgFHZzUfJZeUGBw9fGJ786UuCQ4E8",
-	"+pfgCw7f/NPjrZ+fulUxtLBAfoWBAucuurJ+Huuz3NPdhFspmIHtCQ/6wn/veeLmIXFEoFWlmTG+oqJT",
-	"1aOnacmvoSgiZTN/G8icTqD6e8vgN68HXs8yQYFH5+mowF5MiiIemXCmAbWkFMowscGcZ99rAppK0Iq3",
-	"WM0CNYLsphFQue5zhFKTk4jSkzAATtcetqY3r3DUr+CN7i87dsPPv9905ZPZJTVtzFlAhEzKkLfQ4c6y",
-	"xDnpn5A5W6hYJO1FylNy7k9D2xTkEanUWhbkMaFkTYUoyJcEcS7TniJN129oM9kaeMn1f4wxBV5y/b9H",
-	"Pvd/PrvbvqbNb4NVtvpxZILaQWp3d800ttm5VJ4SLhdccsv8FRXqJQC2N5kE+S2z78NEkYf+h3jQj+TU",
-	"Adnot2S1IqgQ0K7EBT8KUZdSyQXXtfENo7jd4oLQShX6MyW9lm9CP5Xfu8cSF+J7cP0BQ7VI8zO43G7r",
-	"4NpRHhZcsNA9LqXgPM4oOHfKI2l76Zkkl+9fOx5nHPysTnQU5O3z791h+PLNN4WHI3t0fk7ePEclEY4F",
-	"N2TZMmPc7ekPDYQwncLYhHOQKOlrhKLVG7frY/n2lnLus7PtO0arU7Ot9fBgpxWSMTHPe0yN8oW/pOIa",
-	"0QCxe1uo8nbqElhI1ld0BZBZutBOXkLgOiMs3df+MNIS4Nr+iFISkrJP4afZS89/49sc/SYT9H9ka5zf",
-	"Pefo9z6arG7WtLw6GXEbXtpWswN21fuQqAuOBafPYmtG6lvSeDcqot2amNNWKoDeXdONd1Os6QY0rEZQ",
-	"LrOW1AXO6TdiTWUueFjC1u0e6eF9CvuNO0/hBDls3PGaLtlZg5GWWxsEnkE+u1GA6Gpnv0Jz1IPZyu87",
-	"PLb9vDrHrtwa7LNqir6HkWBBJCVOf3tIngnhnyJLhVEjJZnTiZLM+y50zftdZjvHnn+/53xn6rvnzjdA",
-	"Yu/iBR3kHFPqAFMvEZOG90YnLZ88Z3nZOU4npi8bAI9nJhZ35P0dgDNlnBh2ettD8vXY6t5QmYBA9U99",
-	"4oXBig9uSKUke0heM3rtDlFJZclEInyKrz+L87zzGuALv5bPLr4ikSDlN08gpa/2o9GqteCPDPU0gGlT",
-	"hEQ3IJtaoNb98KMcSVSCmcRpgn6UAf8fdPuAxxRrB/ZpnQgH4NjwmTuUiX88FnF3Uf4Mv1bqyvhUO8cK",
-	"xnaWGVRcuddRP0sd8I8yyQxO75p2uLMEfwnT/29ItwVjVZ5u37hffZmHj0unVZNQRIfgPj75LZDyozx4",
-	"rt2HkBIFIDr4z9Tol6FEqzXQ+KPsEzmc9wmEhhX9dyS02/s8oUHg7QvxlLRO05ioBUZp8zR2wvFeaPwD",
-	"LPW/IY2duRuawqblsFOiQgVrZxKD/wsCz5ie2jaNzzvEGvY104RVSwZEXlMhzGg1jFzgl3YID7yyR3ly",
-	"S8JfhPX/N6S95cLmCX+JyRWdozMhxrcabM03mKISctHAX/pRQuLRSq1JTeUGW2vFplujeeKj7PpHDYuC",
-	"YYb4KA9yxHvYlf9O7BB73+RgH0J7nFHJLvSGm0FTcLA03L2cdSGpxcIwOy6Z+pY5K/smd8wP8p4Stehc",
-	"CanJVvyaV9iHdJcrOl/ZXSY7B6rlQuC5Q+29nI2gkv0GuNMOer8A/RMiNzW9YoRCQrsnFQdVJOnCumT2",
-	"joFM3BdyBZ/M/hb29Sw2WztxYqpPQAAo1EXUHQwiejr6eO0fvl9gR8b5Bv8bmE+rRmm09fwYhiWySiCI",
-	"cMk+K2zfBFQu4/HAt2TSrjw62GwURjkOpev3BbF0Zmxbbe4IxGWhBLROAacp9cKviO0+rxhrnAaZymW6",
-	"dNPqlRz/UUpeYV1ZqYU/noqy0C77jkjLDYG29ChxfITfp7U5JdSHTLZa4e5QGKYXY/Z3QeKdhuH3TWrc",
-	"/xyt/a8nIraNva9zGqbvjn2HC/ZfyJUmdiV0Qi2JZdRZSE/IesWwJtMHpINFYaBrQ0Q0MaWmDSTpc0lK",
-	"VddKFj4WHL1gNPTs/qz3vmV1A6WkZ78C7sQIQKQQM3Rr1S0jhv+DpXCRnhIKtRRfGF/yTAytGfm753DT",
-	"Q34QlKczjN/76Y0zNaBz+CyJ/fnV1r36KHWnZgLeanvE03Q9TH9rCXmw4781pkdO+kusWrI7+NQfDInF",
-	"c/ofHQsrHRgOMDSfDc3q2m18dQOoT9XIoHBsan5aLaKDc/nCeJcVtF8x6MRCN5ch7JrpDVnx5YqYRlki",
-	"GUtV014AuA37yXdL/33pi7fpFr93yHALTqVWXOOzVF6x6m54AEkfEkPRPQJE9uW17mC54wZPmIbq0HdW",
-	"mZhNT7kOp9AdyK66QjB6zTDNOPKaU1qpZtgQLlOX/47Kq98nLw2CdwAZPYMkMouRyrdgnd1o1j6Axsgg",
-	"0AnOC7gtYnveEajSMPkunhZ7FAF44W12RajlGfarNGe/4h88DkZOVX+tlq+wweUdcsNrtXxPr1jSefmd",
-	"WpMF1b5h+B0C34ftuBv0jlCns+Ci6+cFFZ6scrp2BG8QalkQKoTPR1c6VFs9JeuVgsZiSxUSULtOYD7Q",
-	"kUakp1fstVp+Lgr6H27HtQ321sm3H3rHaBU3WC0QarsgLy5/cnv4/eXbH7cq46klc4apvGrhr3bBJXsa",
-	"i9t8jgjZpDyRvtUP7uoOb23P68uzr84enz/+i6+uInbFNTjinzWai1w0gW6+AfD4w+GEP1ShyWu1vBBU",
-	"Zu32Hsn4rQXhnim8TeKvb5w8mHxuTm6mIAwciAVjdVteeRR5akIv5d+E+XIbY6A017NiBqySswPqgLs2",
-	"eKdHdLb7udf918Zc65hFjYaFZoZLswUbdwddIuLsfqOVKGF+CPt63+UokXR3ENSIvHr2a/hjQBvLgHfm",
-	"aZU4Vt2Yt1JVit9l7e5knjm/F565bW1ammXO1l0363vji6wK6zTxuu1wWRC/ECqoQCOFOHxss+invq86",
-	"PYN+sKFP993wSRj9njnkhWqlZRo6YufQ9/2JOp5TPBDUIU14u0+vI3IVS9p816JW8lRXCve+h5u6I/K8",
-	"d7MJn7gDGm2H4aF/8ahG2juRd3wxHXpPeI+gTbLfYawktwZz3DiiXxN+KzOoK1nN6z/4yKhwyi/Q3WeS",
-	"XLgnV8lYN4lvrKROU0GKo50JOmfCDILcP+vA7fHpCKWBE+KStIZ5p6FPWCxV5e1+1TCJLeUaukznK72G",
-	"UScrbr+NsIoIk/8cZkmPkL/Cf9Mwr6nbE5++9dWZwh+ABmGaL1e2ux+ZuylY5bFa19Rjr0DfWGO5EGTO",
-	"iGa0SkE3as1Ke2Sd+W9OqZtWkn5+9yXpt1bmdhjwbMWNVVsogRnR/Z1/8N5E7QdqJuE5e671cY3TdV8v",
-	"7uuEJunjBPGQExy26oIu7xQyv/tIyib1oQC4TdzdIfiCISBgTDlZu3PNPAAoyJkVNWRFm4ZJVhGrbuEz",
-	"+8z0aYUw9yvGk16V12p50QrxG8b2gOndsy+l++apm0TvMYJmlmtW+ynf96W+aya5uYRL+C7o+a5b7R/l",
-	"alStFdDBOmu9AjazUIZVJDwMiZ2SXP70LVGavPyPbzroXMPrRvAFR/l2/vD8z6SuC4+IjBE1rn3pWtrS",
-	"fYsfuZ8+zZbd2J3cmr9uJ5FlWjXDi8clgZ+OK8JWZRT/SNtb8EeU9Fk96QKemGDh3spDmhpW8JrbNEgO",
-	"gNvE1Lo/H5uVaK54k/7A+XCFU6bt+Z1xhCNGTmV5H3NsfShWsnXUE2MsS7nz7UNZTwhsbaz1wzpi2Izb",
-	"stTZr+4/B/o4X1rNr3xOj3uc2JVW7XL1kLwCkKiN6XVtBi2LGyKVJZCZmkwshxG9zjCihTrsyV3qaLgL",
-	"92bkClABbmHjHqdu/RZN3PGaWYIxbnvtbp+BUfaom+99mqPue1OtUWSvz2KMnuIgJSiDUnFISL1m1hAa",
-	"5FNos4TCFOSQ7wG0D1AqzTRphNGMCsf7PeyloXWDPfXyqiU+A9WKXYECjbfSnPkOXdRCqhXKK56Ikjyr",
-	"qkv83kmswfut2/Ogi4KbW4kVU1J5QJXf0uHJQlDrm6NLQol7vyAXP4Je//3F199O0twvSzqySL1q+O3K",
-	"yMdUffzxsrHuQd8Pn/K9gcP8sgXg31++/ZFcwksh6OITtUPjxoGml/jebW+zUcFA//jtdkapA7bQpX/m",
-	"Pu5n/NaY69nryEpXHVDlWukrMGpNW9eOtZ/M/j1WiikZq+ewj2LFFwumi34/RQpZA4AWMTszzBj3Zl/0",
-	"bO/Oc7bk8hIf+w2768IM79ljt/XZHZwntmxvFaUOtDn71f/pQIJ5R6Q7hMbILvdDaLmEzYXuq2DzMmyN",
-	"L9pMbRrCzRxR7tQfPJfLcxmzoEN8oGekQdozFc4w26CJ62x3g4GFXno05DTYNS9TIOhMiN/4+fPTA0yi",
-	"ey/IHs2S0JLr1AfyTPDrfPPpbzxWAiX+DQBmBHtLLt1/jarZXFUbqF9w8vsJYSlkJ/96H9jJL7zw9VE7",
-	"z5dUsI8zQsml+9PlSjmuSz25pO0SnpTklbNr4Op/zWV8rlE2BfqESxstc24L+4R4V78pqWLo5g5FCoUi",
-	"CmhEjvz7gMsO0gUGycgK9/AreT9ueB5ZZqsk1fGcE1bKJtLQixnowmManmx57nvf8kMc58ZPuQspr04u",
-	"GdZ0MwC17Gjs5IFWtffyMWnJWiu53FLXFnzZambSravdKOMMN6uDQXYcwNhzJsvVez9I1t1e+xheAljg",
-	"0WH/+l5Fdl07c3YZW/D6RSBghM1U/OCGTcMiSGGbZezSO7rGgJK5uhX47TNJvpVqBpVO9/tdXu9u/Jxp",
-	"uFINBg+sISvVGkYaTUsL7ahucZhXqjmLAw3UGlyEZ37/bvW4lPvW3jLkva2b3tK5YObsV/jvEEgL1oTB",
-	"Y11nB9TSiGmc4g4ZqsmEb5TTH6VhNS+VcAb4nNk1YzI2oDWkYiWvqTBQdlyquqa+j6pQoPo7CwGCe5mO",
-	"qe/pXLDPlYcMWltpricqa2551s/7t1pSF+Z3uKbuFzUHxxAtr5ziAWWMxqryKl1i96mYGaavw6dbLWZP",
-	"Zme04U6i/v8BAAD//w==",
+	"7L3vktw2ki/6Koi6N8KzsZS7JXvm7Ehfrv6MbI0lq1etsfaclT+gyKwquEmAA4BdXePQO22cR5gnu4FM",
+	"AGRVgSyyurole3c+jCUVCQLIRCL//vLXWa6qWkmQ1swe/zqrueYVWND4t6fmByEL9ychZ49nf29Ab2bZ",
+	"TPIKZo9nV+63bGbyFVTcPVSAybWorVDuaSWBqQWzK2WA2RW37My9YVgpjDWzbFbxm9cgl3Y1e/zteTaz",
+	"m9qNaqwWcjn79CmbvRD6P/o+fjPLZhr+3ggNxeyx1Q10Z7JQuuJ29nhWqGZeAn1MVE01e/zwnP6XzSoh",
+	"6Z8etP/mJyGbag46TOJ/901ic4+T+D99k/jHfU3iVQFVrSzIfPMDbPYJ/iOvwDDO8hWXS8gYlwWbQ67c",
+	"v9oVsFcvHD+sHScIw3hRQPGYGZCW8SUXkvGFBc24ZFyaNWi25oaVytiMCXyj4gUwJXO3CNyIFfACdLsT",
+	"nQk+cDNM7kPTCMe1+9z2avGG23y1v673K2DXoI1QkvjYLYYWyYzl2hq20KrqndXiAQ08RKaDZ+Gvav6q",
+	"PYk1t6v2C7/gb6O4oHf1F7wG3cdiNf7YHRCkY5f/nPFvZ9msBGtBz35OjXsJxm1c79xN/P028//kXja1",
+	"kgZQcF1oNS+hcn/MlbQgrfsjr+tS5NyR9aymJ/71F+No/GvnW/+vhsXs8ez/OWsl4xn9as7CuPjFbS75",
+	"4Dhj7bh5rZVcZkxItla6MGyhNKtB1SWwP7x7+Zz9+ds//q9/wc3xw6KoFTrNeVbzuoaCcaFZrsqmkmy+",
+	"8X/KcOxC87WQy69n2azWqgZtBe1CDmWZlgE7hztzOwk2X9F725N4u0CGXwhtLMv5tbCbx6wSRVF6+Q6s",
+	"VO68gizYTcY2GfvHE7YCsVzZJ6xW+RXYJ2whroHR9wwDjsdBWKjM1gQXpeI2NT//D1xrvpkRuQOv/Cet",
+	"s7uGlhPV/BfIrRvhqbXCNgXgLbe1TZy2fsQuLUql9PPq0djHtSLG87/MlSqBS/cTbc/Icfy24QkKWzbE",
+	"pT/i8+/Uen/nshkRZPxgF/h8aiTdzOegn47ePdNUCfb6Xq09fy0bDYatQYM7OFdQMNU4zlGaOV1izTes",
+	"VMr9O/JIkoiHtyXScfzjWwsd88oOf7q5dUcJE0ixaSMLksP+FyEtLGkaTX2YVkLiKNdBn9sdZWdmTT0L",
+	"D2d+mjSB7el6bu0cgMDcLT8Nnbl/b8AQuX+d8aIQ7s+8vOgQcMFLA7s0XQgJ6eMzeitS68Vhh6Z7CVyT",
+	"IrA9n0JtzadDmoWQwqygSM/WKsvL9Itrvhl/FKMIOyQQcaLhu53Z+e8l134jTPdi/1enYD9w//evThF4",
+	"4P7vX52q+eAfiYs+mz0LutPOsRx/yubjH624MeOfvnZ3JUx9/unUF54dKR389Pyqshmfub1I0egZyHz1",
+	"XhV8k+DNBvZlq5OrlTKWNXrpNBO8w7sX79B0XzSQkvolGKPkeKZ9jc+nRjrptaauQac3oOQWjCXNnWtg",
+	"+OTIPfDaa883ve46fgVDw+0e4caxRPyCX2C7/e329XOKpqu4c6rNSmm7Pdgsmy2hLFE6lMCvHAeakqNs",
+	"t0rL9GkXUkLxVzXfZ8Q5/rStEnALD6yoYJYYaqlUsU+4nBsr5NK0ZCvVcgkFagOioyJ2ZKkoRpgKwfD4",
+	"NWGrdPcf38VHs7AkP9fkfpcqv1KNnXjBFcLUJc8hsQHVazSWuTOJo9GpgZes5tqy8KYj3wgTP2njn6d0",
+	"NFWKYgJDu8dJIt+8ohf+RN/yf3t4gM3995J7qm6er5TIYeqmAtSjPB/7e5LYEKhqm/B1CIvuiYVwJ4et",
+	"hV2phmhUceNoJuQWm3a0AXonSXEktPudCZsxblgF3DTaf8Fzg9JMixyeMD5H58l65TRmcpFoyK8U8eph",
+	"ruisP7VyN0BXdmjILZdLHMqUANfuD866Vg2qtKos1dopjqpBv6Bap2XHWhSJq8pbkmal6q8MU2vJ5uqG",
+	"CWlEARmrqjErGkHQHfbDNe4xXza7ebBUD/w/FmDEUn79TN10f3ggqtrJUvSZ2pUjMberjRvwLFcazug1",
+	"/OIzdXNRcpm2790yccsYL0uyrwUYpL6wzFguvQuhNcJJNWe1avS+0d/P/r0U3iNRa52OU4BWYrkabZs4",
+	"Lhn7rASuwYy1k2suoZxg2brHk4at24buKPuOiv5JtJLwUVcQPtr/zJ46wa9JLozbdAOQYCl0r3quQRmU",
+	"MfcgeigZn6trcJyFl4mQSyZMVxW65wXvbQBO+6AV5CwVclmJ+u6sgCCmDu5ASqTEtRC7+xPiOcuTzn8i",
+	"oxPb8nrH3I6mAbFGWHPk9OS1qYVb3qQrM19BfnVoa97gxfYcH/2UzbwVMviVfWm3Bm5XdD0GcZ9yWxrR",
+	"mAN3+KM9eZ/gzVVTiULQBX7o+ti7PQ5ROsyz85kUQYLXIJ6pjq//384TF2R7oDo/x0OyBAmaB29KXMKf",
+	"O9N/mNSOpQE9we/3Cp/fns+3iflc+QjhcAQjm/294aWnRNAokPdz5VaDygSq144bIBfO7EmqD86ESegP",
+	"TzOnL3O2KOFGzEtg3oI4qDcc0IJMoxecdNBDK1xzubO/UXUSS7QnwuSc4lQCd2qTamyhFDnZ0K1prFY4",
+	"beuI594quHZWmbkSknbHOJ0wuTktqR4+OqB5B3q0S9zirZZhwsI8J4/UllAKHasvNaJMKMhPWaWasug4",
+	"h1nhFEWrUJbMnc27rw/xXCuT8DtXVUaBPKHz0geohWWWX4FJK18aDFJgxJ3Ivadu/HF7QUGc1LU4V4XY",
+	"GWnH5FbFJqnHlXwO5WFbF98PT6dE2O6MYLHwtBx3l4LWKuGdMSv0x5Dm7/TgaOh6ljTux1qA+xOXhTd9",
+	"FZPKMp7nqpHWUWccTeDGaj7B28QrKFKLXwhZCLkcP9JLeqFnLGFWEwIX6MCb9vhFsxsFHHLHLMRW4KAb",
+	"shqjnLXfvkqlCDzHqLlxNquEa/DnisyZQqE3Y29GVzDBRX6B7pQfIKlfupEuV55zE2qzMBS7JWvbrqBK",
+	"zQeF0EFlyT2ERl94Y8LWnTbeh8cn4cEgDUzpgsiwYSVwvIZHffMdEu3CDZ78qrd3R4o8k/tLfazpw6vD",
+	"vlZekb4Au+HObenZJyT9q4fFJz02RX4aC/V48uJ1eGmhTtpQfHSMHyN7eTNBB3yt8isoLmueJvKae2Ex",
+	"0qKa6FVYrzZbM92jz6B+c4UJQHRY4ynoboKXLF2xEG6qQKHuRe55OsjBsPogk6Msj8c9XpOBvWlFXsTG",
+	"+ygLGoqnZVdqdy6byMhRHzgQAUCm6QlkzoOCdZDtDgc3jeXLEf50eqwzWP+kLTmwdoxCr873OQ5Dego+",
+	"leEFQ+5YVBl99ljSH5vzJlhTexxWqOQ/Y7rX6Cu1ErKxMNadUqtGp+4nZYD9veHSon+QzaF0N9UKNDxh",
+	"Dx6ikip92HfP9rNq/GwdW6cp7c/jMJ0LFfk8bGy7A350v8hs1rHRKIHOqiRfPOeNSSTuzHmRjqqH6FHP",
+	"rysu82S0lEwAYXAnM5YrrSG3Puq0UmtWcbmhDBWrRY+bfV/xLA2gkz49nfjzs77lBBM7mJOUhIU5Gm53",
+	"6WAFSVcq2xqTuSqLpKGoFukbz6cj7P/QLJfeEbsvhnErDieb+HxhtZj5D7XDRqKE0TIkboeSO/vU3dU0",
+	"x7gtelpy8nDvypJr74nY3+uo3aX1vlfjYox1U5YJncsImWOohruJQZE4rDt7FqgaSU4j9y/5+Yp7K3vb",
+	"CnYfNKnrtCsmdg3P/vPVv4Ft7GD/t7p09O65SOKe7b9ncs0nuHqN5RamLXbXtRe32884TC/wJc0ofioL",
+	"GxzX30+hd2CacmqkuN3xLaflIadfAQv37W3n1cNH5wNx+F3C9O1Mbyz8+YoLmb7EeTEhvlFoVfeYohr4",
+	"FHvKGXeHby58Knw2w7mGL/UsU0oyHHbdVHNVbIJbAw9wFvzdFZgVy5XShZCOcdBn2Qn77buv5t4wGnHP",
+	"tDyyPSEM/ZxHLUFJ7+0yoK/BMOMMccwTSxz0JmErq8aG1XnTHTP311wXJh3x9iG/3Xj3mRl3gS6UGhsC",
+	"3L0qTa0xkWZNKcK6kRIzX5bcgk99dGe69FfTNegFBWzwm6mbs/SnaGREkh4dmWnro5578UgwwtigtIzM",
+	"WRXV2LRcyIP+23HMr3i5iAGntB+e63QcH30p6EygQKPb+xB0dIofm8NSSPOElbCw6MZtpBWld8EadiXV",
+	"eqSf1fggHS/Lt4vZ4/8ctcE/Z4kssTXfBEeyW7rPO8I/P6DwvDs3wrC8sUxIqzKmNCPTjXFG++RotxIU",
+	"Stv1NlN4IgTwRqzNqrFx/GuQPRfutKBnWl9r70Iq3JiTLesYrGWesHASGfGUdEKYeKBoVX7GSalaAteB",
+	"0yfcjxjZPk2UL5s522p9usFMbyT5lgFIP3SYcOZ3IbmvqlSNfge5qGFi2PYpy/FlHxRZc2dL23wFBRZj",
+	"Ja6sdBnV0p2AubIrdOObGHHpDtgTX5mYuVSLZQW7sbgpGWRB87j1TJaaV6cZKWQtdvS4PyULxboMgi+l",
+	"2GEoTkjOrwT9MhSBhViKeP+bnJdABU5hz28Vb91lcF83Fwc/EHysxM3XnsenhB4rcYOffq4aaUHXSQsq",
+	"cvWgzwwfuqvc5iNkeNjBIVfh86Z+KciLvL3kAe7dzwLqsZt77FkaOjWbF1CpiyQFCrFYiLwpbTrY6QNO",
+	"R+b7krvYJ/x2vpSeIoaqpwkV0jFTikGJ5YKoHuBDWFsqoWRqEbRsp7WaJ+y86+Y7yeWkbg6ydEzD/eSz",
+	"FsYoou09/gm9UN6pOfhK94pC+4+vx+aCYbB4fEDWxzOGE1sWcDgb7yVQjDhYKKPU+yVP+bFvMrZxZmJV",
+	"YajbNlq6vxaw1ECGIvB85QswKaePowvYcYjbqyfIGMHEGxvHi7PazuDeyzridZJ352DXbirBgD0RX65U",
+	"mYpZUqoz2hFls3Tbw5l7lIEszBNnSjiFyOdwYO0HXOM5one49t7mYOf4F6Ja6o2eubJWVUmrJwSjh7b0",
+	"B9i0J+YqeepviY2QzUpfGrc9LJUEMCXZmpelafMp/NKZe80ZMSUUzK60aparsYzyWkjAoNRBXgn7vF/q",
+	"ia6xfbZtypJR+rg3ErWqlaHStWPhC9ygHKtfqJY8EWdZF4ev1Qt8qiUn5QAlXMA932sphm/+rR4r0ciz",
+	"ctyX8NW316BPVwZBY/6tfjpt/n+rn41/AS+5w3kH9FgnCyCcZqpJj4d54BR3XB573gs/DxTCS/TR4Skq",
+	"BQQn3r4cGekvWYy/I8xK2dNS0Am6CYU9ooCW64fPOyYm9ng8vIMQJbVZkRPuFBcE+vWe9fpGjxzwvUrf",
+	"cpg00PFlWayqzFh7H+HrCGvCciUhqGro8OEo9U6ntMXE9715og+mM60NVs7h86e6mU1Tpb9dANRZuGqd",
+	"PtTZNdydO1BfTVM7y84kDzLvlGI5zVrlV+h+BKq0QadeR2fauXjGnRL6/uEjYkV58Oy/d894b94pOft6",
+	"zxUyNIufYIw66I7BC6j7/ODTJ+kG/CCKEw4o7CoplgSq1euVyFedBBGzcjwxB7ZoyjJwKjmsnexfwN3U",
+	"n6GN071duxdnqzN0Da+t+91bKV152GGg7rZ2adZCPsRrZlxWtzd8j0zrprdfinK6B3KNWj6NxaxiVwA1",
+	"cxRSLOdab1jMBviakd5syJZK1ccF430wN9FPu6V6q2fEFT7wY6Wu++BEmuAhqMAk3KaX3z998OiPf3KS",
+	"VVhDEcSFCOw3WEiS8Bk+Oj/eaRh13+Fk5xKKN9yCFrzcVmQnveYBt7Yj3sPh7kQhFkZ0w1CeKNlsj2yD",
+	"PK/ypqIw4XFcr1KpS7xSjZyQCznfvOgPh48pv2yHGlF/+eOe23k/gUgXRzslQ1m9X1MWdiOMulU0l3TA",
+	"ab5+u1jQBHadhHq0kj0JhClYGyMffbtYTEzLTUXIx0QKd6+UFsWHQnGxmhBX0M6ub2N7k0Z9/tfochai",
+	"UMKffXIcndHwN7iGvoV7n8XOQdXAp1XxyAsnEhLL5lqn8iBC9LmpnzBEG0jkcm47fk40n96zPSGnfHSV",
+	"bDZDMLyBPPz4+958bkZ+YXNMve7NLEMcT/r84ez9tCwj2saSXp/JTcwTiDb0jZZQe/sSckh21IKfvmPu",
+	"F1Zwy0nXSbGL3T5qPVe+JWbDLyVn16SusITEMoxSHB/++X+dU8k5KdqUVVs4IzAmfaB9LDfMJyKPoO8v",
+	"hDdzMPtyLwnIYoF17my/mDVLkaif+wp8TE9+sDOoFxqgBaIZC6aEJUH9OEiJvC1vgki4sSwEzhK+LBMU",
+	"pYMb05MINzK12yfIUXI37nEPr7wJscBEDqP/8/HoPXGz+pNuD1wP3ouK47R5nXF2qUX9hetSgG4Dfymb",
+	"ApI1q95oWXPDrqC2nm8yrGFUstx4p0M3Gbhz5Y3cFfJ0pGBqDPMSKsE49ul+aspgacCqHwnHgGU8BFMO",
+	"IysRE8UpxBVk7V4m6SAxZLHPWpg93ndm2zo3YVjQBjI23zAJazpZBOHLzhmVPk+Av7htSWeftHFTUxIr",
+	"PdB164NFinzQmudXyEp//iOrQbMcpMUMT/L9OeaC61gCY0hugfQBn0Rmdjg7R6jz4QTFAqhAjbi4FClf",
+	"8ny6H2DBc+iG83wi60qtDebjYW6rYqZGMa00MznXiaxaPskTvx6RF021++7ZcWblS6q4P8qkfOkj0+F+",
+	"I2vJqnTgwT39LqV4vpUx7XEBGBCEGMd9QjWwnK1XG3d751w6npp7WO8VN0yqgNmaQB6mDIYJOdreABpb",
+	"12zNheopU1r4eufPUGs7ztfxYzfoAHwK5I/d9gF0SyQ2xkI1IXo26sr3o7Y7HuYwnFHkWK7PjBw28fRh",
+	"50Tg5xPXHr5EXt6fb1AmByP+7plP2eyal81RoEH04oBWte0fmwqIJ02yMGB51uNh6MnX6wHZGelmzGYI",
+	"LXIYASdtYdHLWVxNepcIaSHBdIG4w05IfGqqZ6gUlbDjx9ZQwR6gx+ChdS+kAbPgGvQOqI6h6Pc6JP4p",
+	"m4aKMarRedr+7ztWgwYEHN7feKeOkz1hcVk8wFsWiF9AZ0NTLPEdT/HDBJC8QlBDlP3jc84aWYIxMS8A",
+	"5eOYglCer6aD691GKQ1CbN+dlFIMcqUl6AjMUipM7L/N90+eDlum8tHI1xBUGJarymmDikngGCpy2iGX",
+	"yq5AP3FLI7KVfKOajobDmi1jrGNfKpMyMSYl7k1Oy+vDJtxR5RqLqV0Y9vYpgnzuloUxo5AYc8/4fpPV",
+	"oTQ2ywLWBIIrqfSamysqyU5azAFRfXsMrQpK6VkLTUQJTVxQTR1JFSdMPqTXeixcYDgZWWyn5JEoiNsi",
+	"ZOAWjOCaqqe38QOjoIob7yVNn1h8zlORqTwEplLVpKOlZhBxKVBjnxPkzLPtkzGmFHBI8xfytVj0wKBj",
+	"4dkVQG0YpQa0kF5fmW6Uf3/YAeHJC9OLSOHG7ECHxZoJ9EQ8YectcG+hwKDJvuhBtq5HpE+3x6in+LyD",
+	"Ir0zGUqYTX55zY2FXkK63XOyLpwjPGEV10shu+TtB+K7ZTzh6kiPRe7Djf7IbZ8j35ym9WoEy4f2IpA9",
+	"glh4rvMTGjpsJglrMkETjKf2bq/YvZJvcxBuxs3sogxZ+BOMEyiWJ8t08knqpxgq3vXHJtF/ez4JBz1I",
+	"+yWiCuCm9G3zkc1UolyPm/HtGPyAk2Kpj6T1uNFGUnvcYHVfhfkxg61HFnwekTA2gj8+pNqD9OdxkOaY",
+	"0mtRmiOQQV4qAwVWD5gsVXtyrG45rEGmHQFxxukNsEkx2/FHjjrRAd0hlb2gYUr3GbGUSqdCQ9RYyzBT",
+	"8bIMCq5dCUPtLnyYdNy1SSXzSXx5s+I1dMvqE043YQ7a7u8EXTu6kf09vEgh0I10NvFefT/3v6Nn2dkl",
+	"18LkyqCtIouog2GR/UoZkGPV8l6oTpPzKebHVBeqb813bHm9p0f0sXasEZx4YLX2Qy03eaKljsD3KgWe",
+	"G0gUcqINW0FZsPVKlBHGQ5i9BGkm7L53vxSLCc76JGdSrMFN5SvDQho3BUW7idhfpQFFanffjj/Mbkd6",
+	"DWqrxtSt4lO0lvj5jDaijwb0xZ60iVHaxATsl92Uh9pX0nuXPUEzONsXEYx00iOoU414QqE31jdgRYPH",
+	"TEmlZx3XlM1r4dT4UXUQJnoAhl7JlZij2vPep6RNUYMa3Rd7kMrfHVvFd+e9FVYpWKVKyPh3TKixoN02",
+	"fvx4mYzB96KLTxzIgrGJrksHg/HRU9CCgPuhQr5MmgKIDT8RomM84+9ys11hnIzqQhHWTpM2tZSQRulB",
+	"t/cY2KsWIaXfwt3GBqfyUwpET6wKOKjepeM/yQCyp8GRIeRX0lhNec0TqVhE/Wfngnl7+f7xxdt37wkY",
+	"hxkMVVHFKTfsrIDrM2s3f7t8dv7//flP5+fb+evpgBFiTaSzWkhrMpb55K5TGH17eWM5x5HIsX/N86ap",
+	"fJ/MdMq/P6S7851vYhqcISUaVTzH0+iHZo1peLnVyKmj/h2URo1MbZJa+E9RigTfhJTS7pE4GHwLstlT",
+	"vUcYeFZ6nSxKfhp5APMIKp9CgChRa25wG0KrGiHZMmNXF9zx0D//6/m+7jEcPi6F7DFzrreSxrr4tZCr",
+	"HmAGtWALxassZti4f4m9PsYBVIG1yW5fbctbTyDqNWCs6KmRTJQBAt/C/e9exW3rv90QySZCnFo2h1LA",
+	"dTracXQsG2kQpxd7DQ4G39OdBEMnm0F4CnxoH79wemZhm0N3uAsO9aa6Sah3k2OnPbkK+HRqq04bShtT",
+	"xfEWH+rCcCbST9y0J5QXu8cvrdNQErPq1P4cSOVsoydI07bSJxSSzH0fEt9aJsB2Iu3irHs48hJsKjxS",
+	"1SWkfOIGbAdxwX2QxS6WRrEF16ziV8CwB3ECeBam0fUS7BvojbfylE7TVhdw9ouaMyXxRtpyC2yrUOYW",
+	"AOzeXRM3rF1iGDu17z9AbYfTbMeX7o3noyIUNoZX0lPbHNWQcletKFQFhCSLe1ELbOcakAHncA0lbpHs",
+	"SdwQ/0jpq1VsCOkIjLfryt2uSlUnUY+O11R/IJj9o/TUH3b2bh9X0HdNDmlBVHSB7ZPwZz/91Ea6sX1i",
+	"5E5MYmJ7m99zF5e7ga+pxM2UVoeTG6j0ebvvqLPKvjSfnPowrQHK1M4bB+o+Er1wdFMCauxYquM4MKOU",
+	"GWowWQO/MowvuZAGbWOn0u+XxExs2UHGhr84fLKX75ZBOV9DIUh3nO8s6TTIihMnnfrm6PtJp9Ow7MYq",
+	"l1sgd70aJk3qDafw+g4koEqbmhZkUqvpnXBPp4G0DrEkN6Z7JTnhAE11Zw4p3ZPPUnXiYD4uFdJLYuFb",
+	"7q57Nufogj35PYxnRKfzfJK3sW8sc9Rt3O0HlGgxUKr1FKnOpVn3lHJNcZJvehJ+nHSmy2mlyoJkmcbu",
+	"2marNXfH3QS5KPqMdYpWoE5luPD+izkQdRGcIY19riE1ImeIVEeT3J9TZ4BKFcmUJg28gCJjuSpLrrFZ",
+	"CTroS1EnPc3JrtvEpH2z2LLvND8M/pDqtnuCkna+1QsXNyRyDzJAnF8WuTDsfEvVpORQy9CZe8/NaY7p",
+	"LSOKQfcfEwa9yFswx71lrLIndOZNzFItkR15qb2rZaCuK6GiwAIzXdP2fDKLcuWDiAtRQvTdTbjvO53P",
+	"doAL3TSzrkJJDlKcIakfT5hRFbBVIwsNhWF+EyplRhfhvlbLdBu1VIWi71DTlofGRjTIG1mM34Z9DIvr",
+	"4bPBtlY9JPI9lhNtqWCrv2zPjH4eDRwZm2iV6QZS/V1xRqXye5dgZw/dytqeRbienn17j8cldUD7eLcf",
+	"XmKr61GfL4BGzgKKhEojZaTVo0l1I0IWcDOu41PNtX1AKcD4R58H3CIRhj4XPjjbF6IY2RDWK+L0dAdB",
+	"hGac3o7gPB32fSDGUTargJud6OJeTcK4hDs4bHi/AbN6BwGorV8j9X6VcVWhqhSp3N8P1DYCayYeYP69",
+	"YfNGlJaCheM8e27sZKpCo5NF5q86KcQYR+hA9Rea92T9hLDR0FT+5p7xzz5XciGwa1XSiHKPfNeMSI3q",
+	"jvlhlRZwU5v10/OXfSVNg3Ym0r2jX2yvtZ/Zn4em+ceV4p0m1fBqnH/s52kBnj2M3TTK7kgvYfjU0FaO",
+	"cqtuc/1fbnhuyw2LzihAtLeK33RffbiPw67yK3W42vhZeA4NgxaT/qBrK4i2g1LJPzfpKH5K7mFbFrob",
+	"esWmoQE0wKygXCT6dWx+isdt/1xPYNkxMXY/3NMTj/fsVOONDBaOqQoOdAnVwYk62WNyhrB7ysn2D0c7",
+	"2e7FCt+dC0oyhD7K8GKS7OPs4fnjh8wZRqhafJzNBitUd+/YgLqLcsUX+vkOogdzSpyheNh3+p6emhRE",
+	"2glBhoLl7dvGUy9ufNYev+Ha5i1u6kj8mMFF8IwpSR9evQz9rKe0rfgf4bB/2/7Pqd/ORPkCDuqginf8",
+	"oetc5p9TzRuyKwcaST14eN434lAbw+NGREXzxOpkvyPxhTCYhFk8YUqzpbjG1HaqQGxjwaedy3osQPW4",
+	"Ldt1kgTVfe0Bmwc6yXZM2iRi5QRgWVX0QrJR2U8Pyk6ERe5rxLRNr+crLpdgsDE7XHtc+CWoCqzeoPma",
+	"zkGRb7gUC1UWfymWffNUNciBn41qZB+iqBZcLsu+N6+VKMxQZ8W/aK302HpVrmVw9R0ZII2Qxu28t2cS",
+	"sx886cLiu3uU2NXIBmHJndkSPZNMeAzM363T9H5R81ejn/xxOBEgDSOogsQ/kEp/wLtecSE9WMMBdBf/",
+	"IL5lxdiPtykG+5rzQKJeCxe5E5Eif/ocZL5i3fjlmoeyoE5FV8xVdr+CtKChcPr8istiTGyjo1VvT+Nh",
+	"x3flx33i68ipG79QkvGiMGwLILdbsq60fNMDqvd97OGvtET/nEf/QweCMKESinpYaMi5oTSqEriWNugu",
+	"6Y++bewIoLgdK4HYuWXWDjJl1Ow9R3YwKtu4xE5iY8t2WxvRe3yDNbGTLrEDMIfeZWyCrsGQXPFzSpkb",
+	"K15eQ0/6US+WwoBbNhmSxSLCNoaarhMb0ZkmNDBDNEGnPGCXmixA+2CBKyF4Gr4xDMFj1sLsAtlS+pOb",
+	"FHbHliMRbUembaTyYvwuhw3ynSB6CX3hk1b6ZfW4uljE6ni+4jpZTIfa8NOS62pS9lyxdy8OQ2kRylcP",
+	"ztGbIfhejOQ3+hqrTNElPxDsGjTzAprvSVPKDKZEd05eYwjhKkBomMbUlNoRropshiI7nSpqle5Jjyi5",
+	"BeMzu0YHJtxwWOSRmnqjr8V1ygupFh0pK2wQshn5f7DQdWS3HfpCOoabzaxagjuePeFlxq2/1Lod9wlS",
+	"aM4L97OiBiu72lmHNwbVsxDOJCpuies4t60z0tm1QKysk9MeT8YWY/cfcZ/JsF8DriSWrEnCh8JpJtzA",
+	"o3qB4kc+ZQe0vLykyPVI7M+Sb97wKUX1hbhOXwshQyFgDGEbRCGtQhXGDNfBj7m4TpwIG3M8UrVMiwkR",
+	"sIkZtb3XbehbMxJqiGvblzBFjZUwQSX2n+SWETJ+oqa77Ro54uJER86EeUZomjS7tFXxOddaYCdyq7rw",
+	"VI+ZXWkAptXaUGFYo2+PqPZwC1Lt4QhMNWTjCcA0TbI+JNTX98VfAyb5xSSiaJEEyFOLzpHMCIlrvmH1",
+	"zg6OQZ+4HcLcoFoVxEJXxyauoTbJ3WyL3e3Z3tB4LDpKmu88RGzrz3YrxgJZwxb2ivgPPAFugugaE1Dc",
+	"+eGDA2uv3+xsGX2KxkhNkpA4xqPPtGb48W2E9io8OtOB9XOup9breDy6rc5TfXXc+8laB+32kFp3sK43",
+	"GAcx0gM19yqfDjX6Pq1YQwncG2Zls1xCcPngH6SySVNttwgKc7J608IjUxyxmyICK9AG/ukg8lTLGYeu",
+	"0An+mn7chgNp6H0mec8+HZGMnkNpRJOQniLE7tWIMvddt3MqlBDql/e1ZF/lfJLPlH2FAgEmaFs5+tN5",
+	"uiJ3XMir14s/og+0+8izO/8IcJnYjw/o4TdtxuuC67brP7dCBZxGyuNAWwVD5lAwo5J6VArFZItG3Vse",
+	"jPG42NsTu7rgEfXCgG/leqIWmOS7GntiwTSlneqfeIdv7bcxHcDjc4JvF5v8TwcFg19JO88egXDZel1P",
+	"LBN2/FDr4ORYqcYA80nMp5Uatx9taiOn4Tpo3NoQbi9jRdWORaK5kNgaHzMkH7i/IFyzavIV5U6uSJU7",
+	"2Hq/R7Lh1gvDyBIbId16/FTdDi9RMKAjWqR70/QDGrRglIN4oUkh7V02cQbRCR0ncFh8R+Do85QhY82Q",
+	"jrXNO305N70NE37saar1lDkeaiyWFSwbDU8Iio6XDVBrE7UO8Ye10ldQ4NmitFp/7vzWBdlc+A6hUWIK",
+	"w4Tcd7DINJKNdh8cHHg2rHruKisD+/FK1o29XY+LEbr8vi9Ao53tRBOUpUnv8eyQgj3QseBosBJvQ2z1",
+	"34hf6t/HZNm4+3ZT8uQEhdv4qU5iotYAnP8oenkkrNPt2c5mhWXHRaa27W0AGpmSRdNASkfoUbYG2x6n",
+	"sb96AN+SqhJoDwey70DCgOJSkcuIO31p4EpMGjt/b7i0KZtzVILKVnTX9tRzx45ZcyiVXBpmVaLd6ESz",
+	"iA5PnH2S8FQVe8tSmclYJISbP8Kv5B4aTu0ZPgzaO+h3knaGIE4uuKQinJ28nQlJOxN86/1w/j2SvA/G",
+	"hSDT3Tmf9ywLnWFp0TgRIaNEEJSx7XckfGnQEGqxmACQWsOEytrQhzpWVIXmHtT3Z66sVVVPNNCjeR/h",
+	"a/O9oz0z+Ho+t0o//TB6pwtgGYBsBjAbPM/cGWxDhydPjNyAYPfFD7Dp16b2QeiKvpXwwtt5I/j9Trsh",
+	"+zs9NEX2E6OpJ7cBQawTwqyGm9HFdO7h7+N1sJ+sEdIFKaK0KJXS49IrWk/uTkcZ7PWZDP4Lo0pu+1jO",
+	"AC/vZKZtmutUisXuKbHiC/d+a1e3Jt5ZY5qiHrZ4IKK1p6OkNJTBwNc3XWfMN/sC9MJ3PNnvWLkQZSnk",
+	"klDEyR/7NaNk7oxsb+pCIm5gG0ndo5B3osPCMB+BSUTDsX/aoXg4PuQuZCiGGQJZIWNNzazyyXN5yTcZ",
+	"myuuC+bbxGA2BlvxcuHxIJ+w8656NuY2DDfngbm0DWgspfJhQ08KdI0JYU4EcHLUOEV0WtlFU05psKnS",
+	"OcrNwYvw6Y0w00tR08pTQ8BuRedWxJmlz9+6OLIikl71bgjDisbYEMluhdIcFspXZZiVsinOp7LWnV6R",
+	"lLyz6w9CXJvePgXHFRLQvFNTWPgWv3XTA5J63AcTBuOfxhk/IyF3kC7Hgu5caJ7b6aiD8ybczKnkL70E",
+	"YzM2ov/nFPnecVgPDPpoTFPRfMXdHz+MbKUypkwpL4FrLvODh/l5fDAUQRxc0rfdCbi/7X+9qX8AD35y",
+	"mtq2XFS8fK6qivcV5y25eSNkY+GEX11ycwH6B1Gq041puShPNVpA6koflZ0utUkQqO5paSQipC6YEXJZ",
+	"gs/zjUKQ+lUoA48Zle9kjO4L3wnNkApSgdUid7d8YzIWwm7s6oJnrDbC/TDnOmMWqho0t+7Hf/7XcwLB",
+	"frlf1N6ZeHtxhKTtQ72TAyoVah4nK5uOIODjLegOBv1eUtSuPliJmw4n7+g29IOnitww1N06Od4et1+x",
+	"OcTozCkWXYmbzlHYKaeQBaWPXYlSLTWvWEVNC07xYaleuHOYPvbOHk+mujWxpStletxOntVcQvl+JUhZ",
+	"OE3PNfuel+UJhzvl7eH0nRMLUzfkiWXpcEg/mgDcVsrU2LP5VEF9TFd4r0qIV+yJxsUz/Nbj959mTGzs",
+	"8EYZe1rzFocNOF+nmulKqdKMvNC+PXyhEWweSkPHCH/3zQTxjjvzX8tay3DTueZ8n4oExsp56j5y1sWJ",
+	"yVbrBp71NkU6onDdap525iBKDF3eOYZ/6UHm7jnghdutX7jPs0u4iaz2XtqTzHLjSAkn1R6tqk+5kagm",
+	"beN8OY3Hmb494EMg7SknsIb5QX3jg3sGn4UrkKnUCx+M5oatoSdN3f3wAupxdeDjZl6WH8YWlk+GhyXC",
+	"7FgLXVNo6yLvKoZbktdrl90j2PJQh5rd5XT3qiMNPK3iIelYRjus3hWoe/dLV4i3d32rRGxbkNHI6NyQ",
+	"WTCRO3KgVa2CHhUNwA7ftIbulmK6pRDumF87ltO2OrGtCSSdQhrqPgDJxm7D03RhInv+WfbAufTBTo8C",
+	"eSRw6UJFsO5iu4NBdzVqXlKnxV3cjGAJJlD1rGKFil3tZ2norVSW5d9kKa6g3FB7QVHVyhgxL+Exw3YJ",
+	"CGJO7mQcYAemNSXduW366sOELaFnASteh4zsnuj1wS6EOHqcQXJvQ+pxWb5dzB7/58FEf3zhU7ZLirFN",
+	"c1RTFq8mPPtjf+H9uNL0kGSFyUNaWAuSFWot2XzTV58+oS7dWaQp9+cr5An6ldmVVs1yhTa+YymMjfeo",
+	"AqMK3UvlVIlJde7DVeV+GS19tnd/n3F+9qyTLhOOOAfjio6IoxL1mTZVHupz30q1DObpL2p+eMU0WiiE",
+	"7zsK91cwQ6ueWC/zjssrKH4KbpOdfMFTZiRc77lmdvpW1VxPCdFc+9aBQ0//BIlunx6h1n8vtSmDNba0",
+	"juGsgnfAi1P1EIqZR4mcKnd03fknULudjM3xmUq3aFM0lGb0rotAspN7JZar9P3lsXcTRfGUZnJ4joRS",
+	"HLNS8FM904MikT3B86DPdNCtH3iu0VCpawh/82V4DwJPGLAPOpDIYB+sgBe+A5L76xxodqj+Pghth+OP",
+	"hlRF9xev/7s/BmhlpwE/oCQbpxo+8P3i/N+MVShw8S91CNnQCCGrFOwD7btHY8VAHDxlIU1ogdCH6pzN",
+	"rO9Rtx8CcnPK0LHtJ0idKNd8E/+1nesJmwN6SGlP5SFo2HcIcHBEi9IOiM72umVTlp0mrj4eyvMripES",
+	"1sLkdNMO9MsOQG1poL3h0U7xcX7sTsdAYgm7+0B2CDWmRXsIn0tu2R6Oxpj65Ntnc2xVMae8950qnPOh",
+	"n1OFCu98d/qUSbAChgBXQi6Z5qJkZuXrszkGqJ+wlS+xwjDMbhJEUDjm6mY/Ds7FwcLUp4ICWASyMU7l",
+	"xnd+zpI9l6h9vtMCwel95Ybmy5kRZfmY1CSOqB3YOBSX6cxom6/QZHHbIcryK+OXjaEeTELaR0LCBzob",
+	"4HeE+tk09bg0EL+7Cd6/Bjd9TLRqt9s7Ha2qQ+7xegWhlonXEPqShlrsKUX1u2xTikVqYlXFYj+OTnl/",
+	"6L/qritKoZBtRk4WW0Hfck4V11fj9TlsMTDQ3DGJ3fC9v9pHYii8pvt+zNOY6TcFegCdKymkmFVKWlLD",
+	"bS40OlzVYuHohBRq2w/cYuvdxT3uzampQaZvLaX4eyMKTLhf40qe7Oaikafh9tw+kHUUchBJcQkk7/BK",
+	"4Mr2MHsKtSSnfhIk55LXDjoKLwTkSYgp68TZsa2A3Ff5+H4QvWcjdrpN9jYSdZ3M4Hs9NXvz+BwxXGbb",
+	"uDZmc4b968wzTQNS1pIVKpwtuVw6XltA8cTZKwHBoq/peNC9Zz6hguopqJ0rGucaMBGcF0Wqu2YyDepd",
+	"1CePyoO6RGewu9+HtAH3kNcCFl7bwrKXkBTnq6f3r3uxZXOEguc5+Y18D+venqwylWm1jKiCbgZ7zilf",
+	"ceom5dso3aaf+PbHaLk5l2wO5Mnc+rwokeTOljIjv7viGgbLXtfc+8DGSK+2PfmBVHz8bDYT6aLGS4xX",
+	"prqrhbgmUwHJkvq3GVaIxQL0k06+LYVEgwJFvfjJ6bYjyTAnc8iJckTbxs3kro2bEU6Tfld+2Jixn43P",
+	"Z3H9SUr4eOf2fvQkI6+2dM+IDRU7KXpRePLan7usyrlFbU1ICe6vqknveHSUJBqc9JZ1C4mgma3ePwxi",
+	"tSgVt6P0q131W6m6v7i8A7IUv7n94E1SIRo3Hax9IbP6H2GludLu8kFHXaMl/T7Y1HcAxMqNIqzx0KMZ",
+	"WTG+lMDJEW6uANvhdhexczTC/tzF5vfKG+tDf9vNIx7wGO19MPeIoofhgrxAsiQqaT2T3bn0WuaZNm5/",
+	"muFjeCjVx3XfxWUs1PHeVxL1HqzV5cYXPXANRDvSf/wtv68hzmHZyPEBg8E06ERassqvpvT9x214jhuW",
+	"oH3e1NMHa5KAmoVYipRek0VUGqdtjdTi8XQksUysYkYRZdzkyTcnbvBCxpxNf7I6aUnuQYYhVVnQc4qZ",
+	"agtasEO+UyLMLnmzTPZj9UU0nNXKMnwq8t4KKKEigTipkhAgZD/urDOhQM5VsYkdacfRYTzKelKAjEdf",
+	"vxV2SwJLZIrnpNPBOumFaftlDaCyTDlAEQ14TxKTf2WbvIYZIXNgD//8v84RBRfPEuhr0F8ZlntROKYs",
+	"/qQ1y9dbBnIXmvMwTlRo7XkALWo/uxNypafv9zt8LV32b3r7QKC0Gjq6ZD0ePrZmle68URS37sm/cz96",
+	"sG/eU35rSlH3BCeXCgxba6dTS0KY4cwfsGTeA5fFK9lzkeK20A558KQs7pJVZRGNwAgSlMqagekXUx/U",
+	"s7EqeGz2dZykpbpkdt9HAAXl/bh/JX+0k7fK6QPZdgoJZsByPdbA7c36QLyQJl+h1N5PCOp2FHBG0oj+",
+	"ER/Cc8mUEB96pIyKSP4oAYNqQ4KqG1dGtvMKEZEuaipbwNReXrYnuQtg3abJoVYSNIoB7e55MF52gAC0",
+	"qobl6EiBOVBY+trjLadZN11Fup9IMgl2KHw1m/nGEjTg0P40iRzApUr1dBaWLcHD0yVgAntxMFI3lk+J",
+	"81DirU6dHDq6WhNSCR36FHhdgvWI8FlIn6C4aPALeEjccbh/Tf1SpNOOwr2WlAexQBzNAF6WW1JsChB1",
+	"j50333zP+7oPFdrbgBPI4/2XRzPdGN9RI9O3veoAU7Z6i5OmXxmGRztjgyCi4w6Fx0he9qWP+qPwl+vp",
+	"qQEUOE2aNEiMjGGZjMbqO+4jqs6MXGGy3kmLZYNMi01WvDGFqYopJ/NO66QOt/Qkvq5XClttGZBFzDVE",
+	"30Ty3Ma+F5Ngj4Nw3Ae2Iwdipzzl35Jt/nyKymQ4ZN+f3VxRUCRiIedKWo6l2P8ArQidU2Fqx5rrCpPR",
+	"KcbRSkflR/Aletz6dNEWn5sglFvF4+fkBKcDiPaiLXdNo1S3T69wJyeyZZRM7M+1EAGbNdHzreTrNLrd",
+	"OJNwoOmWapL8uwmemSaZ8L2N7tBZRYsJvXPOx1olt0OdHY7OBjDpLtJ8vHHECEDZbSNolD9suqrUisqR",
+	"HnAPa953LIbPAaqbOMTQglPQYsnVOoW1veCLvlZhE/16t/SdnNYjohY9zRB7zfi0pE4pcwkNd8iDEXxV",
+	"TnenXccLJ/QWmqoH7BsuwUgxVApEtskiGCgDHJOumXG3w9ZFgsEtIAe0VpaAPCz3BU2UJREA8IylXAhf",
+	"JeS7WNRlsySFfrvEaM1RayiVcoPPhcb7h2ylpOwequdp4awS3QfStT490RXyq7pZgW98BE6fo3MyPnO5",
+	"L8hYDdVJ7+cRhntqe44PHnahjxIG8vjYKakDSOfQo8nvZZp37BsIN9WupXXL7pXD+SnQM3iLPppqNGlE",
+	"ml2il2rPlkO3MyEOw41HeK9n2ajWhUFLpynFBoRh/uGzyY0NSQTpbPQx8d7R6WoxYWFyhjI6QlZ06GmU",
+	"9FpUPaHRSd0B8RlMZArPTaoLCDRp087Duz1TTzgvpwGetaJoJAzpiov+yi40fTJysGETtses9WEKiYVW",
+	"a1/3ZZ2hjgk+o30D7tt9nsR8xaWEckLlS97UExqVqaGWSLkqJzRBeqHSTZBKISd0cHTU7+vhV3G9FPLO",
+	"YN2morfVhJs1/pRFz9PYpA2vsx6ftUdDhC8nnSuh6m1sXZUxUB6bSYKckLWYkJG7I22zWDiXo8j33wu0",
+	"7JMXr5MYzr2EOEVCpB8jOSNRwFEIeTFPkLLBfE9XOowYtcobyyRwDQYLjjnDHmCJ4oDx1TmT8lcxxzNR",
+	"uaI6vW4peeHwdc1tSBodiVN3SfVPx2VnqlIUE6lxSTn3vuEFlYyFHqFzbgDbBbLa7Q1eAaEyoql9sph7",
+	"kN8Ik6DP6VBHJpDazaVrWQQY3X8kVf356eaYn3CodBfr1nwNi6PcsXxTCh/uzb1DLuAK2WZOWokw2DS7",
+	"0bLHczYFqz0NWJyjg4hipY4IAajcbU1SgtQpHYhr4M+rRyNVzAmMYVciv5JgzDEaaftyWKGfZnJhli/h",
+	"MrQR3hHXfa0gIjB2oG3IQo81jsFsWnICrIh+SLMik3enCntr7O2WxhhopYT3hfUuVbSJebE5nHUWwLlD",
+	"j11cU3ojQrPi/RrgiZ36hpAKDlh8yRZ7/X4u26RKYr1PIBFdahvajTfajVf/x76xW4m4RfnUKk6bbmUP",
+	"a5jf4UM+nerQw98rytQZ3+U7tDw+badvT4VDqnpvk+lwEv0B7ITkI7sMV8lfNsKmmnUiHoqx05hq4fGf",
+	"EkEDNZE/b+tJsWBGJNZ0fRkLwkiifN2w/PSW1UEhmhB0nHBPzE8IibV7X9eo/S+U8l5MdHeuBSEhcX1Y",
+	"9PqrFq8gnOhIrdJv2rGKZaOvU10WJqnVFMwY1WEeNi/9wycWZZMa3sS+4IlsrFApi888YVAaKpnIfF2w",
+	"b2wXtIYtEPy+lpEflCYEsvHn9KTisNbkqB9XWhrQsFL5f5A7i3aCP8RpgsmBjEjhqL6nbpzlgq2gLJgX",
+	"F23jRR+YZVVjLJvDWOeOl8a9Pa4nLKh3JPRmTvEUcZ10E5lGL3g+tSETMqSXzaMIsiJX1K2o6AaREz4a",
+	"nADjd+lv/o2RcV/TaTXefizSxi+7w8ed4+mPSeTNljc6NOkIrfQV1hVxSakqX3jZM9LF6V752wSfaKny",
+	"qynNI+j5pxomdMiqoBD8iK5K459+O6WYbFJ52PijsvXGKD7vcxwSSbLQ5ykssG3rFD8Q97YzzZYJsg4H",
+	"bVGunxf/vVOROKU74JT7PwbJdtXKg+gurYU18dVdy89Nt28TxDUve0LV9p0wV+nI353EzSLUWyLT69iQ",
+	"Go2ZxWrerRCbX2Fqa97zxmtMO5tScl1Nzc556l5KXRFz3hN1zXkzRZF47h5PfQCkapYHQ2t/oac6eX6J",
+	"PI0AlIfJCGbW3zj/RGqZL+rem0ws94g5NsaKsgwY+7wYAVkYC8Z9BHnOKS7f0K3niTxsw74XpZ3odP5e",
+	"ranNOqKMMCy+7cBBeRwYn/tJiDwxJXjfz1zAUsM4RPhx7tdwqEeItT1wOJrKAOaa2653qfzu93H929ui",
+	"PKZQAVQoQaX0wnZQtBawBmMZYrA98e+5Z91AnFlRJloMUWbQ+HZQp2Rp61lmaABkqyRo4mG4w5H4hSE5",
+	"6hB331lrxMALJ+6L+F5z7wqaGpZDO5azglvuDCywGJ1LYboWihq27zNWb8f8f/7X804BkBv9K8OsqHyP",
+	"uIXSO430H/3xQIeM81FdjErgPdl4PvbfcdAEYEJEeRDokuY+VXRe8vwq6V4voCd9qvLunlMIJWwZzG2y",
+	"oikk/DNu2VwDvzpRj5MFr0S52dkfi4uqS26F+8ds1miwK96DyrIo4UZs44x0a28hlTr6z/96fqIFXIk+",
+	"TJi5siuEvejen6osmFVLsKue2sn9xtDJvtBpoL4OWsRpOt/IE4+oGlt4oLpEAWpbnXV3TO6u+JfJOjMn",
+	"PBDJjq4/ziooLRQslNEdqBk6rjHMe5WeSGgh6S9iYU70TbNSqcqYpycbXgt51S8+TvUZq33txZ7+DNKI",
+	"EjL25oKf6GPXwuTKJDvMXnBmTsSZn1K3LEKYTLKX60bXKoWkiQCoHVRUMKsONDma8x1AMI/N49Oe533X",
+	"0uEcubQSizlJYapJ/WJTQ/EGeKhQm7ADY/LvQ+J9oirp385HBkjw3dTco6swYdGWaj3FJ0aYVekscZD2",
+	"cOFGm57U38ykB+5zdFp3kay218ARzCNXZcm1+68GpjQrRZ2K86kaAoj1LpLnP//vuFIWX1w0NgGLT0mB",
+	"PL5xc0T4K3yLlLDSuM+RlqFiDbc0Ej9ONov8k+Y6sVXuUGHPFfd/1S6yWrvrP02vrfxMYU6fjruH8spz",
+	"rYyJICqhbYS6Br0o1dog5vOJLoI8Vb3mLekOahRfWNBrTlXyCaNNJHSPEopghmtRhQF72xPFbJududQg",
+	"R0A9rn3fnbpsfG+r0qk4h0PDU2PCP9GNf1RA+ANPRYPT5S8wpk3BVj3xdrB4nLuBV+l426gKlU7DnPDh",
+	"1Cn+4HOR7rBFxNp/YtRIH1LIY3sevs0hB94H37drgrOA0GaJg+dg1wCSceYznTulAoYRoj8CDFRVIkfU",
+	"mWAna7x4wrHWJ+uCueuI55iHwf1/8TtpqkSQgaleHLOV04uFHfs7v9R8LBh9svy8A+gBUPTCoe7a2b63",
+	"DCm7J7axA/1j0wpMPz0oOGkn/Ou9pEg28RhAj7iTyFCE4NrDKrOKLcj734VoMytVs4o0dcOMGqerVQAp",
+	"2PanDH9gz8gP7Y60O+krD82zgXRmi+V6CWMV1jX33t5bATgR7MAgAJHTR6gEj5eU9jq9SNYDQxEThLnH",
+	"Be/E2HBG+9z1CRs3LxKTJZuHfKNCskqUpajAajChwbWJ/14K+veKG0P/jEydfZSFM7kdu+I/nlWvM0rm",
+	"j+1yKL34K8PUWrJcKV0IyS2Yr5mTJYhdQRjGH6WT70soWM61diNy5kvcsItb4dQa38mDvVo8eMNtviIW",
+	"oashoPGtufkoK14A9nojJGQoDawjCBjq1gEY6tuHj7otP+cg5BJVSN957OuP8j3CqDbYPCBgSmJLcNYB",
+	"R+YM+5xgQUNZPqF/56EKxa1xrfTVR0nMbZjkWqs1aFpCd1oCHy3M1x8xAk/t5mbPgrbUKf17PHsY7Cde",
+	"i9nj2Tdfn3/9Dcoau0I+P8OOaiiQU/jVH/zkiwYQQsxr1L+ouck8ZB0qTh0vpvtY5tPPwMONYXWGwr7m",
+	"QslXxezx7Duwz/DTGJmvlfRx1kfn5+jFV9IG+6OuS5Hjm2e/+FJ4OooHSxXdB96rAvWSvTa470M/OTKB",
+	"F7zpjwrFKZ6FxoWfcMSzORmKfvO2l/haGPvMZ/LcYoWjdLFnQkoo/qrmCY0suXJHwnAG5wTmBsyp+thb",
+	"RBt7y105+xVxIj8RT5WQMkneR4+Tu5I7xhJOCM+ykt7yKYWx+1z0NzkX8q8IELCzx9/uf+6tjCNRzt6x",
+	"S8S7mldgUe/uafbSPnL2V0TMxAZ7Z4hy670RtW8/nQjEgllRbxd8/kEISRWar4VcZqzkggK1Pkq9BOWE",
+	"84Ze+kXNs48SbU22UI1mCCP8p28fY7kUSW8U3q8zKqDSwN3f8+qf/zcLvVg0sPnmo+y4mbElR2x75u/1",
+	"gv3hR/4jgWcFPPs1N/9CMuAhEwuUDR+lk2nANaNciIyCfeckxLapeqHhWsD6WdgquvbA2GeKaiNOIx3C",
+	"8J+2L1arG/g06cyq3IJ90HZ8br8fr/S5kFxvEsUhycPpyH+b81dApR5EWLJe4fQCKnXhobbuXkSFr42R",
+	"UBetxh46GGhBbZlJYTC32R4hV2KOJs0DJ++GN+lVfPg9PnsfW7X9zbEi3WnbXxmGS8qYpKSMW8nyLIqo",
+	"7X15WhQ7U5wqEl8VUNXKgsw3P8AGu2HdxRnf3cgxJ/3hnX59R8nGrq+342VjNTacNGe/oqz+dFaKa+hV",
+	"6b4Hrp0yydo3w7W7Uo0BFiAk8MLBvnVy6f5rVAVzVWw+SneDgjSPGfrWYvX0lZAF++hM1KUGYz7OUFPf",
+	"uG+9it96LSSkZL6bVvvU4VNm4cae4feTgvegmH2NdfKnUgAExjE5+vCpKmmGtJjtslvWmWPraXg4jLBH",
+	"mkOK0sY7Qu93NlmP5nLJN87OKYUErJzv8lhGAUUT4YOp2N77ikRCt3sPZbnDEccJiAkBjNBMpBPze3R+",
+	"MOiHb6Vt60PC5tvULopbSQSn2Q/eaH9V8/u5xiaYI/7uag3LShnLGr104umu7jAyHL7Ii+stVl/f832F",
+	"9Nqnz9OigFtz5Bh78KKxrTkoguU3F/Jr9soayk6lyjZMJ3eiZMPa3uH7IuTZeOPwVTSFj2e05In7Dmxy",
+	"Dud3TTZv5d+3kZvN6iaxDReNfesRBSYeuMUbjzj1Gzybd07kH6C2pzqaZ9xaYRtK2Tia+EnNAP2ISmJz",
+	"adbUlL7rzzcXOvMN6Th1c7GNlqbt26d07NCjnW2zf85fK3X11D4N078bsofhY7HSPXNAXF7PWaetPRkz",
+	"zFUhwJz96lT+T2e/LpSuPvUaFU8Z9qGxitVaSBvxQK+gtswH/JMuYIWRj2nM9tRQitbPn9dJM6e5r4AX",
+	"Pv7+nL784IUwtTIi5MYOWCX3K5uzvZwQ6dvAKQNtbGreiLJAN6l5QqlZwoRwhVkBAeS7hyiV5jGdUndw",
+	"5yWXV2C7ScwJW8Rv3KAp0uKAJ5TvpIXjQx/9o0aQdVvOstk31SIVmv15/xxoAYtbScTGDnQrTaCQkYcL",
+	"NzTEjxJV5fvn6aKxz3Cyv/0rltbxO7xi8Ww9wOqTr+ti0StQ38dzSHUwY+Wpe+XSvXG0VD3MAxe8Bv3Z",
+	"xa/xq/wNyd994eJz2oa4gB7ppGM7HsicUsR9C2deUmnC99vuOwwk+0gwO0+yywv6/B2eKXd4XoTEvSQd",
+	"Q1rfl2KlxD35rcvQ7rbfnxAdJvhJZSlxztlClDB4gtYrVXbPkdN6CpV7t6RV7AqgdgfKKu+xRuelchoM",
+	"OqYGzs5LUcJdnp/OV/rOj1/JZztBqZg+j9P6yoSdp17sAp18X7M3vnAqFF82TtuRoTazXPjeQkIzp98l",
+	"lZ0tCvw+TmtL6Ps7se+AF/d0YoHrUlDNSvK0vvEN2kNHPqE98/hY8Bo0IFQ9p3p0bNjlD6pV6sq/g4C9",
+	"+xktCb+BMPYvfk734RD333oRr7xDrvEPIdkiLnr2uVUWT8OzX/0fvE/3WIM0YcnFgQfNuUOom72+qDco",
+	"oUTMBf7KdC2ucE0suZCUgxg90pRpunbWbyRHImzFr6DlqfsVS78pB/MeZy25z3E+qevxtbOsDVyD5mVs",
+	"Ok/RBc7m6iajHDPOFqVS2qkBMfJQKwpb7lhePsE9IU745juO1Vt3cUO4oT+X7xGX1cMCSLZT8gC+FdqE",
+	"nJQX3kp3LayVuxs0AB74SmmIfJFRd0pKuA6hJewq7m6RubrZJ/pzmqzbIfM7pfxz7gbuIT8RS7hBT8oE",
+	"eImfngXehGqEKApazaJS11A4xXPFZUH5i+iXoxRIdQ265Alj4MLN9I4PPn7D/H6PvU9fHbTjYqkAZscK",
+	"yapqOymWAOqKtsrR3dh4vq0WXC5LMB+lXXGnNDLYALNQOgOk5tpmrBTWlsBAFoLLx0EGqAW7Bm1F7oRD",
+	"HCb7KHMN7lgQl6hG52DYHxoh7TeP/iWjFjXBCWXYHzAB95tH7CZjm4z9418yHBVuPkohCzc4evjC8OwP",
+	"3zAaCuXRvwRfcPjmHx5t/fzErQrIwkL5FQYKnLtoy/pFrM9yT7cTbmQJBrcnPOgL/73nSZivmSMCLwoN",
+	"xviKilZVj56mpbjGooiUzfxdIHM6gervDeBvXg+8nvUEBR6ep6MCezEpTnhkpTMNuGV5qQyUG8p59r0m",
+	"sKkEL0RD1SxYIwg3dYmV6z5HKDU5SSg9CQPgdO1hK37zikb9Ft9o/7JjN/z8201XPpldUvHanAVEyKQM",
+	"eYsd7iwkzkn3hMxhoWKRtBcpT9i5Pw1NnbGHrFBrmbFHjLM1L8uMfcMI5zLtKdJ8/YbXk62BF0L/xxhT",
+	"4IXQ/3vkc//ns7vtK15/Gayy1Y+jJ6gdpHZ710xjm51L5QkTciGksOCvqFAvgbC9ySTI78C+DxMlHvof",
+	"4mE/klMHZKPfEirFSCHgbYkLfRSjLrmSC6Er4xtGCbvFBaGVKvZnSnot34R+Kr91jyUtxPfg+h2Gaonm",
+	"Z3i53dbBtaM8LEQJoXtcSsF51KPg3CmPpO2lp5Jdvn/teBwE+lmd6MjY22d/dYfhmzcvMw9H9vD8nL15",
+	"RkoiHgth2LIBY9zt6Q8NhjCdwliHc5Ao6atLxYs3btfH8u0t5dxnZ9t3wItTs6318GCnFZIxMc97TI3y",
+	"hb+sEJrQAKl7W6jyduoSWkjWV3QFkFm+0E5eYuC6R1i6r/1upCXCtf0epSQmZZ/CT7OXnv/Gtzn6IhP0",
+	"f4Q1ze+ec/Q7H01WN2ueX52MuLXIbaPhgF31PiTqomPB6bPUmpH7ljTejUpotybmtOUKoXfXfOPdFGu+",
+	"QQ2rLrmQvZbUBc3pC7Gmei54XMLW7R7p4X0K+407T+EEOWzciYov4aymSMutDQLPIJ/dKCB0tbNfsTnq",
+	"wWzl9y0e235enWNXYQ31WTVZ18PIqCCSM6e/fc2elqV/ii0VRY2UBKcTJZn3Xeia95vMdo49/37L+c7c",
+	"d8+db5DE3sWLOsg5pdQhpl4iJo3vjU5aPnnO8rJ1nE5MXzYIHg8mFnf0+zsQZ8o4Mez0tq/ZX8ZW94bK",
+	"BAKqf+ITLwxVfAjDCiXha/Ya+LU7RDmXOZSJ8Cm9/jTO885rgC/8Wj67+IpEwpTffgIpfbUfjVaNRX9k",
+	"qKdBTJssJLoh2dSCtO6vP8qRRGWUSZwm6EcZ8P9Rtw94TLF2YJ/WiXAAjY2fuUOZ+PtjEXcX9Z/h10pd",
+	"GZ9q51jB2NYyw4or9zrpZ6kD/lEmmcHpXdMOdy/BX+D0/xvSbQFQ9NPtpfvVl3n4uHRaNQlFdATu45Pf",
+	"Aik/yoPn2n2IKJEhooP/TEV+Gc60WiONP8oukcN5n0BoXNF/R0K7ve8nNAq8fSGektZpGjO1oChtP42d",
+	"cLwXGv+AS/1vSGNn7oamsGk57JSoUMHamsTo/8LAM6WnNnXt8w6phn0NmkGxBCTympelGa2GsQv60g7h",
+	"kVf2KM9uSfiLsP7/hrS3orT9hL+k5IrW0ZkQ41sNtuYbSlEJuWjoL/0oMfFopdas4nJDrbVi063RPPFR",
+	"tv2jhkXBMEN8lAc54j3uyn8ndoi9b/pgH0J7nFHJLvxGmEFTcLA03L3c60JSi4UBOy6Z+pY5K/smd8wP",
+	"8p4StWhdCanJFuJaFNSHdJcrWl/ZXSY7B6r1hcD7DrX3ctYll/AFcKcd9H4h+idGbip+BYxjQrsnlUBV",
+	"JOnCugR7x0Am7gt9BZ9gv4R9PYvN1k6cmOoTEBAKdRF1B0OIno4+XvvH72fUkXG+of8G5tOqVppsPT+G",
+	"gURWCQYRLuGzwvZNQOUyHg98SybtyqODzUZxlONQun5bEEtnxjbF5o5AXBaqxNYp6DTlXvhlsd3nFUDt",
+	"NMhULtOlm1an5Pj3UvKK6+qVWvTjqSiL7bLviLTCMGxLTxLHR/h9WptTQn3IZKsV7g6FcXoxZn8XJN5p",
+	"GH7fpKb976O1//VExLax93Wfhum7Y9/hgv0X+koT2xK6Ui2ZBe4spMdsvQKqyfQB6WBRGOzaEBFNTK55",
+	"jUn6QrJcVZWSmY8FRy8YDz27P+u9b6GqsZT07FfEnRgBiBRihm6tugFmxD8ghYv0hHGspfjK+JJnZngF",
+	"7O+ew00H+aHkIp1h/N5Pb5ypgZ3DZ0nsz2+37tWHqTu1J+Cttkc8TdfD9LeWmAc7/ltjeuSkvwTFEu7g",
+	"U78zJBbP6b93LKx0YDjA0Hw2NKtrt/HFDaI+FSODwrGp+Wm1iBbO5SvjXVbYfsWQE4vcXIbBNegNW4nl",
+	"iplaWSYBUtW0FwhuAz/5bum/LX3xNt3i9w4ZbcGp1IprepbLKyjuhgeI9CExlNwjSGRfXusOljtu+ISp",
+	"uQ59Z5WJ2fRc6HAK3YFsqytK4NdAacaR15zSyjVQQ7ieuvx3XF79NnlpELwDyegZJJFZTFS+BevsRrP2",
+	"ATRGBoFOcF7QbRHb845AlcbJt/G02KMIwQtvsyulWp5Rv0pz9iv9weNg9Knqr9XyFTW4vENueK2W7/kV",
+	"JJ2X36s1W3DtG4bfIfB92I67Qe8IdToLUbb9vLDCEwqna0fwhlItM8bL0uejKx2qrZ6w9UphY7GlCgmo",
+	"bScwH+hII9LzK3itlp+Lgv6H23FtTb11+tsPvQNexA1WC4Laztjzy5/cHv718u2PW5Xx3LI5UCqvWvir",
+	"vRQSnsTiNp8jwjYpT6Rv9UO7usNb2/P65uzbs0fnj/7kq6uYXQmNjvintRZlXzSBb14iePzhcMLvqtDk",
+	"tVpelFz22u0dkolbC8I9U3ibxH+5cfJg8rk5uZlCMHAoFozVTX7lUeS5Cb2Uvwjz5TbGQG6uZ9kMWaXP",
+	"DqgC7trgnR7R2e7nXvdfG3OtUxY1GRYajJBmCzbuDrpExNl9oZUoYX4E+3rf5SiRdHcQ1Ii8evZr+GNA",
+	"G+sB7+ynVeJYtWPeSlXJfpO1u5N55vxeeOa2tWlpljlbt92s740velVYp4lXTYvLQviFWEGFGinG4WOb",
+	"RT/1fdXpKfaDDX2674ZPwuj3zCHPVSMtaOyI3Ye+70/U8ZzigaAOacLbfXodkYtY0ua7FjVSpLpSuPc9",
+	"3NQdkee9m034xB3QaDsMj/2LRzXS3om804vp0HvCe4Rtkv0OUyW5NZTjJgj9molbmUFtyWq//kOPjAqn",
+	"/ILdfSbJhXtylYx1k/jGSuo0FaQ02lnJ51CaQZD7py24PT0doTRoQkKyxoB3GvqExVwV3u5XNUhqKVfz",
+	"ZTpf6TWOOllx+zLCKmWY/OcwSzqE/BX/m4Z5Td2e9PStr84U/gA2CNNiubLt/QjupoDCY7Wuucdewb6x",
+	"xoqyZHNgGniRgm7UGnJ7ZJ35F6fUTStJP7/7kvRbK3M7DHiWp1FB75ALk4rBDwC1aTkQvVsIIUtu5jkY",
+	"USDCJDVswYLiBPdxDS+V/tJRDtw0j+5leXIOWAlj1RZOZM/l/b1/8N4u2w/cTEL09nLLR7ZO138/u6/T",
+	"kaSPu4qHwiC4VRd8eadNE9qPpLwS/pSiPuG0h1IsgCAhY9LR2kl28BCweM5X3LAVr2uQULizLn6r9GnK",
+	"0nwWEbrbsW950ZTlFyz3cHr37E1rv3nqNuF7jKDBCg2Vn/J9q3W7hrKbS7gI74Ke79rV/l6UI9XYEnuY",
+	"9/ovEJ27VAYKFh7G1F7JLn/6jinNXvzHyxY82YiqLsVCkHw7//r8j6yqMo+JTTFVoX3xYtrX8ZY+cj+d",
+	"ui3c2J3sqj9vpxH2NOvGF48rAzgdV4St6jH9Im1vwR9R0vfqSRf4xAQfx6185KlhS1EJm4ZJQnijmFz5",
+	"x2PzUs2VqNMfOB+ucetpfH9nHOGI0aeyvI9Z1j4YL2Ed9cQYzVTufPtg5mOGWxurPamSHDfjtix19qv7",
+	"z4FO3pdWiyuf1eUeZ3alVbNcfc1eIUzYxnT6dqOWJQyTyjLMTU6WFuCIXmcY0UQf9+QudTTahXtzc5So",
+	"AtzCy3GcuvUlOjnGa2Z3YJFun4FR9qib732ao+57U61RYq/PYoye4iAlKENScUhIvQZrGA/yKTTaImGK",
+	"csh3gdqHqJVmmjSieFZB4/0W9tLwqqauiv2qJT2D9aptiQqPtxJ5wVCAYbIdySuRiJM9LYpL+t5JrMH7",
+	"rdz0sJulMLcSKybn8oAqv6XDs0XJrW+PLxln7v2MXfyIev1fL/7y3STN/TLnI2EKilrcDkhgTN3P7y8f",
+	"7x70/fAp3x06zK8XAuCvl29/ZJf4Ugi7+VT90LpzoO0pvXfb22xUONg/frudUeqALXTpn7mP+5m+NeZ6",
+	"9jqy0kULVbpW+gqNWtNUlWPtx7N/j7WCSsb6SeqkWYjFAnTW7ajJMW8E8UJmZwaMcW92Rc/27jyDpZCX",
+	"9NgX7K4LM7xnj93WZ3eQvmDZ3CpPIdDm7Ff/pwMlBi2R7hAcpXe5H0LTLWovdV8lu5dha3zZbmrTCHDo",
+	"iIK37uB9wcDLmAcf4gMdIw1Dg7x0htmGTFxnuxsKLHQS5DGrxa5FnoLBh7L8ws+fnx6iUt17Sf5olsSm",
+	"bKc+kGeluO5vP/7So2Vw5t9AaE60t+TS/deoCuaq2GAFi5PfjxmksL38611oL7/wzFfI7Tyf8xI+zhhn",
+	"l+5PlyvluC715JI3S3xSslfOrsGr/7WQ8bla2RTsFy1ttMy5LfAXIZ59UVLF8M0dihSOZTSUV4D8+0DI",
+	"FtQHB+mRFe7hV/J+3PAissxWUbLjOSeslE0UImQz1IXHtLzZ8tx3vuWHOM6Nn3IXclGcXDKs+WYAbNvR",
+	"2MkDrSrv5QNp2VorudxS1xZi2Wgw6eblbpRxhpvVwSA7DmLuGch89d4P0utur3wMLwEt8fCwf32vJr+q",
+	"nDm7jE2Y/SIIMsT21HzRhk1Do0ih2/XYpXd0jSEl+yqX8LfPJPlWqh5UOt3vd3m9u/H7TMOVqil4YA1b",
+	"qcYAqzXPLTYku8VhXqn6LA40UG1yEZ757bvV41LuW3vrIe9t3fSWz0swZ7/if4dgeqgqEB9re3uQlsZM",
+	"7RR3zFFOpvyTnP4oDVQiV6UzwOdg1wAytiA2rIBcVLw0WHieq6rivpNuqVD1dxYCBvd6eua+5/MSPlcm",
+	"OmptubmeqKy55Vk/7y+1qDLM73BV5S9qjo4hnl85xQMLWY1V+VW6yPJTNjOgr8OnG13OHs/OeC2cRP3/",
+	"AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

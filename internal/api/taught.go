@@ -3,7 +3,9 @@ package api
 import (
 	"context"
 	"fmt"
+	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"bathyform/core/derive"
@@ -129,11 +131,26 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 		counted = "nothing is logged yet: nine of ten, common practice"
 	}
 	rubber, kind, cavities, n, pulls := "", "", 0, 0, 0
+	ids := make([]uuid.UUID, len(moulds))
+	for i, m := range moulds {
+		ids[i] = m.ID
+	}
+	care, err := s.store.CareOf(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	_, plugged := caredFor(care)
 	for _, m := range moulds {
 		pulls += m.Pulls
-		if m.Retired == nil {
+		usable := m.Cavities
+		for _, shut := range plugged[m.ID] {
+			if shut {
+				usable--
+			}
+		}
+		if m.Retired == nil && usable > 0 {
 			o.Moulds = append(o.Moulds, m.Pulls)
-			cavities, n = cavities+m.Cavities, n+1
+			cavities, n = cavities+usable, n+1
 		}
 		rubber, kind = m.Rubber, m.Kind
 	}
@@ -220,6 +237,11 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 		return nil, err
 	}
 	l := newLedger()
+	care, err := s.store.CareOf(ctx, []uuid.UUID{m.ID})
+	if err != nil {
+		return nil, err
+	}
+	resting, plugged := caredFor(care)
 	chart := watch.For(m.Cavities)
 	out := MouldPage{
 		Mould:    shown,
@@ -260,7 +282,8 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 				).
 					Noted("Drawn towards five per cent where little was seen."))},
 		)
-		if n := len(w.Alarms); n > 0 && w.Pulls-w.Alarms[n-1] < suspectFor && m.Retired == nil {
+		out.Cavities[i].Plugged = plugged[m.ID][i+1]
+		if n := len(w.Alarms); n > 0 && w.Pulls-w.Alarms[n-1] < suspectFor && m.Retired == nil && !out.Cavities[i].Plugged {
 			out.State = "suspect"
 			found = append(found, finding.Finding{Severity: finding.Watch, Stage: finding.Pulls, Code: "cavity-alarms",
 				What:   fmt.Sprintf("Cavity %d gives more scrap than it should: its chart alarmed at pull %d.", i+1, w.Alarms[n-1]),
@@ -276,6 +299,9 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 		found = append(found, finding.Finding{Severity: finding.Note, Stage: finding.Pulls, Code: "all-cavities-at-once",
 			What: fmt.Sprintf("At pull %d all cavities were bad at once: that was the mix, not the mould.", out.Together[n-1]),
 			Why:  "Ratio, mixing, damp, a lot or heat. Look at what was weighed then.", Source: finding.CommonPractice})
+	}
+	if resting[m.ID] {
+		out.State = "resting"
 	}
 	for _, b := range open {
 		if slices.ContainsFunc(b.Plan.Moulds, func(x session.Mould) bool { return x.ID == m.ID.String() }) {
@@ -297,7 +323,7 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 				AtRisk: st.AtRisk},
 		)
 	}
-	out.Story = storyOf(m, castings)
+	out.Story = storyOf(m, castings, care)
 	out.Findings = fromFindings(found, shop.Practice.In())
 	out.Numbers = l.rows
 	return GetMouldPage200JSONResponse(out), nil
@@ -305,8 +331,58 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 
 func nonNil(all []int) []int { return append([]int{}, all...) }
 
+// cares is how what was done is said.
+var cares = map[string]string{store.Repaired: "repaired", store.Rested: "put aside to rest", store.Back: "taken back into use",
+	store.Released: "released", store.Plugged: "plugged", store.Opened: "opened again", store.Noted: "noted"}
+
+// caredFor is which moulds rest, and which of their cavities are plugged.
+func caredFor(all []store.Care) (resting map[uuid.UUID]bool, plugged map[uuid.UUID]map[int]bool) {
+	resting, plugged = map[uuid.UUID]bool{}, map[uuid.UUID]map[int]bool{}
+	for _, c := range all {
+		switch c.What {
+		case store.Rested, store.Back:
+			resting[c.MouldID] = c.What == store.Rested
+		case store.Plugged, store.Opened:
+			if plugged[c.MouldID] == nil {
+				plugged[c.MouldID] = map[int]bool{}
+			}
+			plugged[c.MouldID][c.Cavity] = c.What == store.Plugged
+		}
+	}
+	return resting, plugged
+}
+
+// CareForMould keeps what was done to a mould.
+func (s *Server) CareForMould(ctx context.Context, r CareForMouldRequestObject) (CareForMouldResponseObject, error) {
+	m, err := s.store.Mould(ctx, r.MouldId)
+	if err != nil {
+		return nil, err
+	}
+	b := r.Body
+	c := store.Care{
+		ID:      newID(r.Params.IdempotencyKey),
+		MouldID: m.ID,
+		Day:     b.Day.Time,
+		What:    string(b.What),
+		Cavity:  given(b.Cavity),
+		Says:    strings.TrimSpace(given(b.Says)),
+	}
+	switch {
+	case (c.What == store.Plugged || c.What == store.Opened) && c.Cavity == 0:
+		return nil, problem(http.StatusUnprocessableEntity, "Which cavity?", "Only a cavity is plugged, or opened again.")
+	case c.What == store.Noted && c.Says == "":
+		return nil, problem(http.StatusUnprocessableEntity, "There is nothing to note", "Write what was done to it.")
+	case c.Day.After(s.now().AddDate(0, 0, 1)):
+		return nil, problem(http.StatusUnprocessableEntity, "That day has not come yet", "Write it down when it has been done.")
+	}
+	if err := inLog(s.store.AddCare(ctx, c), m); err != nil {
+		return nil, err
+	}
+	return CareForMould204Response{}, nil
+}
+
 // storyOf is what has happened to a mould, the latest first.
-func storyOf(m store.Mould, castings []store.Casting) (out []StoryLine) {
+func storyOf(m store.Mould, castings []store.Casting, care []store.Care) (out []StoryLine) {
 	date := func(t time.Time) openapi_types.Date { return openapi_types.Date{Time: t} }
 	if m.Retired != nil {
 		says := "Retired."
@@ -333,5 +409,16 @@ func storyOf(m store.Mould, castings []store.Casting) (out []StoryLine) {
 		}
 		out = append(out, StoryLine{Day: date(c.Pulled), Says: fmt.Sprintf("Pull %d: %s.", c.Age+1, says), Session: c.SessionID})
 	}
+	for _, c := range care {
+		says := cares[c.What]
+		if c.Cavity > 0 {
+			says = fmt.Sprintf("Cavity %d %s", c.Cavity, says)
+		}
+		if c.Says != "" {
+			says += ": " + c.Says
+		}
+		out = append(out, StoryLine{Day: date(c.Day), Says: sentence(says)})
+	}
+	slices.SortStableFunc(out, func(a, b StoryLine) int { return b.Day.Compare(a.Day.Time) })
 	return append(out, StoryLine{Day: date(m.Poured), Says: "Poured of " + m.Rubber + ".", Session: m.SessionID})
 }

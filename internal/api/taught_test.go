@@ -58,6 +58,27 @@ func TestTheLogTeaches(t *testing.T) {
 	assert.NotEmpty(t, page.Findings)
 	assert.Len(t, page.Story, 19, "poured, and its pulls")
 	assert.Contains(t, page.Story[0].Says, "Pull 18")
+	care := func(body map[string]any) answer {
+		return s.send("POST", "/api/moulds/"+m.Id.String()+"/care", -1, body)
+	}
+	care(map[string]any{"day": "2026-02-20", "what": "plugged"}).problem(422, "Which cavity")
+	care(map[string]any{"day": "2026-02-20", "what": "plugged", "cavity": 3}).problem(422, "fewer cavities")
+	care(map[string]any{"day": "2020-02-20", "what": "repaired"}).problem(422, "not poured")
+	care(map[string]any{"day": "2099-02-20", "what": "repaired"}).problem(422, "has not come")
+	care(map[string]any{"day": "2026-02-20", "what": "noted"}).problem(422, "nothing to note")
+	s.key = "7d6c0e5e-0000-4000-8000-000000000001"
+	for range 2 {
+		require.Equal(t, 204, care(map[string]any{"day": "2026-02-20", "what": "plugged", "cavity": 2, "says": "vent torn"}).Status)
+	}
+	s.key = ""
+	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
+	assert.Equal(t, api.MouldPageState("use"), page.State, "what is plugged does not alarm")
+	assert.True(t, page.Cavities[1].Plugged)
+	assert.Equal(t, "Cavity 2 plugged: vent torn.", page.Story[0].Says)
+	assert.Len(t, page.Story, 20, "sent twice, kept once")
+	require.Equal(t, 204, care(map[string]any{"day": "2026-02-21", "what": "rested"}).Status)
+	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
+	assert.Equal(t, api.MouldPageState("resting"), page.State)
 	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": "2026-03-01", "wornOut": true})
 	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
 	assert.Equal(t, api.MouldPageState("retired"), page.State)

@@ -1265,6 +1265,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/moulds/{mouldId}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keeps what was done to a mould besides casting in it. */
+        post: operations["careForMould"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/taught": {
         parameters: {
             query?: never;
@@ -1644,7 +1663,7 @@ export interface components {
         MouldPage: {
             mould: components["schemas"]["Mould"];
             /** @enum {string} */
-            state: "use" | "suspect" | "retired" | "bench";
+            state: "use" | "resting" | "suspect" | "retired" | "bench";
             findings: components["schemas"]["Finding"][];
             cavities: components["schemas"]["CavityChart"][];
             /** @description pulls at which all cavities were bad at once */
@@ -1658,8 +1677,17 @@ export interface components {
             story: components["schemas"]["StoryLine"][];
             numbers: components["schemas"]["NumberRow"][];
         };
+        NewCare: {
+            /** Format: date */
+            day: string;
+            /** @enum {string} */
+            what: "repaired" | "rested" | "back" | "released" | "plugged" | "opened" | "noted";
+            cavity?: number;
+            says?: string;
+        };
         CavityChart: {
             cavity: number;
+            plugged: boolean;
             pulls: number;
             bad: number;
             scrap: components["schemas"]["Number"];
@@ -5614,6 +5642,34 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MouldPage"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    careForMould: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                mouldId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCare"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

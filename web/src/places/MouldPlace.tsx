@@ -1,15 +1,19 @@
+import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
+import { useState, type FormEvent } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, type MouldPage } from '../api/client'
+import { api, client, type MouldPage } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { Sign } from '../parts/Findings'
-import { day } from '../parts/day'
+import { day, today } from '../parts/day'
 import { Num } from '../parts/Num'
+import { Refused } from '../parts/Refused'
+import { useSending } from '../parts/useSending'
 import { Remaining } from './RackPlace'
 import classes from './mould.module.css'
 import places from './places.module.css'
 
-const states = { use: 'in use', suspect: 'suspect', retired: 'retired', bench: 'at the bench' } as const
+const states = { use: 'in use', resting: 'resting', suspect: 'suspect', retired: 'retired', bench: 'at the bench' } as const
 
 /** All of one mould: what is left in it and why, its cavities watched, and its story. */
 export function MouldPlace() {
@@ -54,7 +58,8 @@ export function MouldPlace() {
           {cavities.map((c) => (
             <div key={c.cavity} className={classes.cavity}>
               <p>
-                Cavity {c.cavity}: <span className="num">{c.bad}</span> of <span className="num">{c.pulls}</span> bad, about{' '}
+                Cavity {c.cavity}
+                {c.plugged && ', plugged'}: <span className="num">{c.bad}</span> of <span className="num">{c.pulls}</span> bad, about{' '}
                 <Num number={c.scrap} label={`Scrap of cavity ${c.cavity}`} /> %
                 {c.alarms.length > 0 && <span className={classes.alarm}> ▲ alarm at pull {c.alarms.join(', ')}</span>}
               </p>
@@ -67,6 +72,7 @@ export function MouldPlace() {
           </p>
         </section>
         <section>
+          {!m.retired && <Care mould={m} onDone={() => void page.refetch()} />}
           <h2>Story</h2>
           <ol className={classes.story}>
             {story.map((s, i) => (
@@ -78,6 +84,61 @@ export function MouldPlace() {
         </section>
       </div>
     </main>
+  )
+}
+
+const cares = [
+  { value: 'released', label: 'released' },
+  { value: 'repaired', label: 'repaired' },
+  { value: 'rested', label: 'put aside to rest' },
+  { value: 'back', label: 'taken back into use' },
+  { value: 'plugged', label: 'a cavity plugged' },
+  { value: 'opened', label: 'a cavity opened again' },
+  { value: 'noted', label: 'something else' },
+] as const
+
+/** What was done to the mould besides casting in it. */
+function Care({ mould, onDone }: { mould: MouldPage['mould']; onDone: () => void }) {
+  const [what, setWhat] = useState<(typeof cares)[number]['value']>('released')
+  const [on, setOn] = useState(today())
+  const [cavity, setCavity] = useState('1')
+  const [says, setSays] = useState('')
+  const { busy, refused, sending } = useSending()
+  const ofOne = what === 'plugged' || what === 'opened'
+  async function keep(e: FormEvent) {
+    e.preventDefault()
+    await sending(async () => {
+      await client.POST('/moulds/{mouldId}/care', {
+        params: { path: { mouldId: mould.id }, header: { 'Idempotency-Key': crypto.randomUUID() } },
+        body: { day: on, what, cavity: ofOne ? Number(cavity) : undefined, says: says || undefined },
+      })
+      setSays('')
+      onDone()
+    })
+  }
+  return (
+    <form className={places.form} onSubmit={(e) => void keep(e)} aria-label="What was done to it">
+      <NativeSelect
+        label="It was"
+        value={what}
+        onChange={(e) => setWhat(e.currentTarget.value as typeof what)}
+        data={cares.map(({ value, label }) => ({ value, label }))}
+      />
+      {ofOne && (
+        <NativeSelect
+          label="Cavity"
+          value={cavity}
+          onChange={(e) => setCavity(e.currentTarget.value)}
+          data={Array.from({ length: mould.cavities }, (_, i) => String(i + 1))}
+        />
+      )}
+      <TextInput label="Day" type="date" value={on} max={today()} onChange={(e) => setOn(e.currentTarget.value)} />
+      <TextInput label="With what, and why" value={says} maxLength={400} onChange={(e) => setSays(e.currentTarget.value)} />
+      <Button type="submit" variant="default" loading={busy}>
+        Write it down
+      </Button>
+      <Refused problem={refused} />
+    </form>
   )
 }
 

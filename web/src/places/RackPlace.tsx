@@ -79,7 +79,7 @@ export function RackPlace() {
           Bring in a season
         </Button>
       </header>
-      {season && <Season close={() => setSeason(false)} onDone={() => void moulds.refetch()} />}
+      {season && <Season moulds={all.filter((m) => !m.retired)} close={() => setSeason(false)} onDone={() => void moulds.refetch()} />}
       <Refused problem={refused} />
       {moulds.data?.length === 0 ? (
         <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>

@@ -1,7 +1,8 @@
 import { Button, Checkbox, FileButton, Modal, Progress, Textarea } from '@mantine/core'
 import { useRef, useState } from 'react'
-import { asProblem, client, type LogPlan, type Problem } from '../api/client'
+import { asProblem, client, type LogPlan, type Mould, type Problem } from '../api/client'
 import { Refused } from '../parts/Refused'
+import { PaperGrid } from './PaperGrid'
 import classes from './places.module.css'
 
 const word = { adds: 'is added', known: 'is in the log already', refused: 'is not taken' } as const
@@ -9,7 +10,7 @@ const word = { adds: 'is added', known: 'is in the log already', refused: 'is no
 const pulls = (n: number) => `${n} ${n === 1 ? 'pull' : 'pulls'}`
 
 /** Takes a season of pulls out of a spreadsheet into the log: what becomes of every line is said before anything is done. */
-export function Season({ close, onDone }: { close: () => void; onDone: () => void }) {
+export function Season({ moulds, close, onDone }: { moulds: Mould[]; close: () => void; onDone: () => void }) {
   const [plan, setPlan] = useState<LogPlan | null>(null)
   const [text, setText] = useState('')
   const [dayFirst, setDayFirst] = useState(true)
@@ -99,6 +100,10 @@ export function Season({ close, onDone }: { close: () => void; onDone: () => voi
       <Button variant="default" mt="xs" disabled={busy || text.trim() === ''} onClick={() => void look(new Blob([text]))}>
         Look at what was pasted
       </Button>
+      <details className={classes.more}>
+        <summary>Or write them down from paper</summary>
+        <PaperGrid moulds={moulds} look={(text) => void look(new Blob([text]))} />
+      </details>
       <Refused problem={refused} />
       {plan && added === null && (
         <>
