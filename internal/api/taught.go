@@ -312,6 +312,15 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 		out.State = "retired"
 	}
 	kind := records(log)
+	prior, err := s.priors(ctx)
+	if err != nil {
+		return nil, err
+	}
+	came := []ForecastCame{}
+	for _, c := range s.lives.of(m.Rubber, prior(m.Rubber), log).checked(prior(m.Rubber), log) {
+		came = append(came, ForecastCame{At: c.At, Low: c.Forecast.Low, High: c.Forecast.High, Gave: c.Gave, Inside: c.Inside})
+	}
+	out.Came = &came
 	out.KindMoulds = len(kind)
 	if len(kind) < leastCurve {
 		kind = nil

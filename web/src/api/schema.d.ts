@@ -1673,6 +1673,8 @@ export interface components {
             survival: components["schemas"]["SurvivalStep"][];
             /** @description that the curve is of */
             kindMoulds: number;
+            /** @description forecasts of moulds of its rubber that wore out, held against what came */
+            came?: components["schemas"]["ForecastCame"][];
             /** @description the latest first */
             story: components["schemas"]["StoryLine"][];
             numbers: components["schemas"]["NumberRow"][];
@@ -1694,6 +1696,15 @@ export interface components {
             states: number[];
             alarms: number[];
             height: number;
+        };
+        ForecastCame: {
+            /** @description pulls that it had given */
+            at: number;
+            /** @description further pulls */
+            low: number;
+            high: number;
+            gave: number;
+            inside: boolean;
         };
         SurvivalStep: {
             pulls: number;

@@ -22,7 +22,7 @@ export function MouldPlace() {
   useDocumentTitle(`${page.data?.mould.number ?? 'Mould'} · Rack · Bathyform`)
   if (page.error && !page.data) return <Fault thrown={page.error} retry={() => void page.refetch()} />
   if (!page.data) return <main className={places.place}>One moment…</main>
-  const { mould: m, state, findings, cavities, together, falseAlarm, survival, story, kindMoulds } = page.data
+  const { mould: m, state, findings, cavities, together, falseAlarm, survival, story, kindMoulds, came } = page.data
   return (
     <main className={places.place}>
       <header className={places.head}>
@@ -54,6 +54,24 @@ export function MouldPlace() {
             scrap. <Remaining mould={m} />
           </p>
           <Survival survival={survival} pulls={m.pulls} moulds={kindMoulds} />
+          {came && came.length > 0 && (
+            <details>
+              <summary>
+                Forecasts so far: {came.filter((c) => c.inside).length} of {came.length} came inside their span
+              </summary>
+              <p className="soft">
+                Of moulds of this rubber that wore out, as it would have been forecast at half their life from all the others. Eight in ten
+                are to come inside.
+              </p>
+              <ul>
+                {came.map((c, i) => (
+                  <li key={i}>
+                    after {c.at} pulls: {c.low} to {c.high} more, it gave {c.gave} {c.inside ? '✓' : '◆'}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
           <h2>Cavities</h2>
           {cavities.map((c) => (
             <div key={c.cavity} className={classes.cavity}>
