@@ -34,13 +34,13 @@ func TestOrderIsChangedAndAJobGoesIntoTheBinAndComesBack(t *testing.T) {
 
 func TestMouldIsRetiredAndTakenBack(t *testing.T) {
 	p, _ := serve(t)
-	steps(t, p.Go("/rack"), p.See("FL-14"), p.See("about 18 more"),
-		p.Click("button", "Retire"), p.Click("menuitem", "Worn out"), p.Gone("about 18 more"))
+	steps(t, p.Go("/rack"), p.See("FL-14"), p.See("about 20 more"),
+		p.Click("button", "Retire FL-14"), p.Click("menuitem", "Worn out"), p.Gone("about 20 more"))
 	body, err := p.Text()
 	require.NoError(t, err)
 	assert.Equal(t, 2, strings.Count(body, "worn out "), "both moulds are worn out now")
 	steps(t, p.Click("link", "Deck cleat"), p.See("No mould is in use"), p.Click("link", "Rack"),
-		p.Click("button", "Back into use"), p.See("more ("))
+		p.Click("button", "Back into use: FL-14"), p.See("about 20 more"))
 	quiet(t, p)
 }
 

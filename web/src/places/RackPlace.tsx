@@ -132,13 +132,18 @@ export function RackPlace() {
                 </td>
                 <td>
                   {m.retired ? (
-                    <Button size="xs" variant="default" onClick={() => void retire(m, null, false)}>
+                    <Button
+                      size="xs"
+                      variant="default"
+                      aria-label={`Back into use: ${m.number}`}
+                      onClick={() => void retire(m, null, false)}
+                    >
                       Back into use
                     </Button>
                   ) : (
                     <Menu position="bottom-end">
                       <Menu.Target>
-                        <Button size="xs" variant="default">
+                        <Button size="xs" variant="default" aria-label={`Retire ${m.number}…`}>
                           Retire…
                         </Button>
                       </Menu.Target>
