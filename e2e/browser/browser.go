@@ -22,7 +22,7 @@ import (
 
 // patience is how long a step may take before it counts as failed. A page
 // drawn in software on a machine with other work is slow, not wrong.
-const patience = 30 * time.Second
+const patience = 90 * time.Second
 
 // Page is one tab.
 type Page struct {
