@@ -22,7 +22,8 @@ func answered(t *testing.T, cmd *cobra.Command, in string, into any) error {
 // The posterior of the project's reference sheet, through the command.
 func TestLifeOnTheCommandLine(t *testing.T) {
 	var got lifeJSON
-	require.NoError(t, answered(t, lifeCommand(), `{"prior":{"median":40,"low":20,"high":80},"retired":[32,41,28],"living":[15,36],"accidents":0}`,
+	require.NoError(t, answered(t, lifeCommand(),
+		`{"prior":{"median":40,"low":20,"high":80},"retired":[32,41,28],"living":[15,36],"accidents":0}`,
 		&got))
 	assert.InDelta(t, 3.59722, got.LnMedian, 5e-4)
 	assert.InDelta(t, 3.11365, got.Beta, 5e-4)
@@ -38,7 +39,9 @@ func TestLifeOnTheCommandLine(t *testing.T) {
 	var none lifeJSON
 	require.NoError(t, answered(t, lifeCommand(), `{}`, &none))
 	assert.Equal(t, bandJSON{12, 39, 107}, none.New)
-	for _, wrong := range []string{"", "[", `{"retired":[0]}`, `{"living":[-1]}`, `{"prior":{"median":5,"low":9,"high":80}}`, `{"accidents":-1}`} {
+	for _, wrong := range []string{
+		"", "[", `{"retired":[0]}`, `{"living":[-1]}`, `{"prior":{"median":5,"low":9,"high":80}}`, `{"accidents":-1}`,
+	} {
 		assert.Error(t, answered(t, lifeCommand(), wrong, &none), wrong)
 	}
 }

@@ -165,7 +165,9 @@ func decoded(data []byte) (text, set string) {
 }
 
 // windows are the characters of Windows-1252 that Latin-1 has not.
-var windows = map[byte]rune{0x80: '€', 0x82: '‚', 0x84: '„', 0x85: '…', 0x91: '‘', 0x92: '’', 0x93: '“', 0x94: '”', 0x96: '–', 0x97: '—'}
+var windows = map[byte]rune{
+	0x80: '€', 0x82: '‚', 0x84: '„', 0x85: '…', 0x91: '‘', 0x92: '’', 0x93: '“', 0x94: '”', 0x96: '–', 0x97: '—',
+}
 
 // separator is what parts the cells of the header.
 func separator(text string) rune {

@@ -105,9 +105,12 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		return 0, err
 	}
 	var fresh []uuid.UUID
-	if err := tx.SelectContext(ctx, &fresh, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, struck, logged)
-		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions, CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
-		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a float8, mass_b float8, notes text, conditions jsonb, struck boolean, ordinal int)
+	if err := tx.SelectContext(ctx, &fresh, `
+		INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, struck, logged)
+		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions,
+			CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
+		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a float8, mass_b float8,
+			notes text, conditions jsonb, struck boolean, ordinal int)
 		ON CONFLICT (id) DO NOTHING RETURNING id`, doc); err != nil {
 		return 0, fmt.Errorf("write a season into the log: %w", err)
 	}
