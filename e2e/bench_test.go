@@ -109,9 +109,9 @@ func TestARunThatGoesWrongIsSavedWithOneFinger(t *testing.T) {
 		p.See("of 10"),
 		p.See("T-1 topped up"),
 	)
-	var moulds []struct{ Number string }
-	ask(t, "GET", url+"/api/moulds", "", &moulds)
-	for _, m := range moulds {
+	var rack struct{ Moulds []struct{ Number string } }
+	ask(t, "GET", url+"/api/moulds", "", &rack)
+	for _, m := range rack.Moulds {
 		assert.NotEqual(t, "T-1", m.Number)
 	}
 	quiet(t, p)

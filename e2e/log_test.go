@@ -66,10 +66,10 @@ func TestASeasonIsPastedIntoTheLog(t *testing.T) {
 		p.See("0 are added"),
 		p.See("FL-14 was not poured by then"),
 	)
-	var moulds []struct{ Number, Poured string }
-	ask(t, "GET", url+"/api/moulds", "", &moulds)
+	var rack struct{ Moulds []struct{ Number, Poured string } }
+	ask(t, "GET", url+"/api/moulds", "", &rack)
 	poured := ""
-	for _, m := range moulds {
+	for _, m := range rack.Moulds {
 		if m.Number == "FL-14" {
 			poured = m.Poured
 		}

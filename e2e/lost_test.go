@@ -76,11 +76,11 @@ func TestWhatIsRefusedLaterIsToldAndKept(t *testing.T) {
 	l.cut.Store(true)
 	steps(t, p.Click("button", "Log the pull"), p.See("1 change waits"))
 	retire := func(day string) {
-		var moulds []struct{ ID, Number string }
-		ask(t, "GET", url+"/api/moulds", "", &moulds)
-		for _, m := range moulds {
+		var rack struct{ Moulds []struct{ ID, Number string } }
+		ask(t, "GET", url+"/api/moulds", "", &rack)
+		for _, m := range rack.Moulds {
 			if m.Number == "FL-14" {
-				ask(t, "PUT", url+"/api/moulds/"+m.ID+"/retirement", `{"retired":`+day+`,"wornOut":true}`, nil)
+				ask(t, "PUT", url+"/api/moulds/"+m.ID+"/retirement", `{"retired":`+day+`,"ended":"worn"}`, nil)
 			}
 		}
 	}

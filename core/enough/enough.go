@@ -137,7 +137,8 @@ type Order struct {
 	Together  bool  // what spoils one casting of a pull spoils them all
 	Moulds    []int // pulls that those on the rack have done
 	Forecast  life.Forecast
-	Accidents float64 // a pull, see [life.Accidents]; 0 for none
+	Fresh     *life.Forecast // of new moulds, where they are of another rubber; nil for the same
+	Accidents float64        // a pull, see [life.Accidents]; 0 for none
 }
 
 // Pulls is how many pulls are to be planned.
@@ -186,27 +187,13 @@ func (o Order) Chances(most int) ([]float64, error) {
 	for o.enoughBy(last) < 1-1e-6 && last < 40*need+40 {
 		last += 1 + last/20
 	}
-	step := max(1, int(math.Ceil(float64(last)/grid)))
-	n := last/step + 2
+	step, n := steps(last)
 	done := make([]float64, n) // by pulls up to i steps
 	for i := range done {
 		done[i] = o.enoughBy(i * step)
 	}
 	out := make([]float64, most+1)
-	heaviest := 0.0
-	o.Forecast.Futures(func(w float64, _ func(int, int) float64) { heaviest = max(heaviest, w) })
-	total := 0.0
-	o.Forecast.Futures(func(w float64, outlasts func(pulls, further int) float64) {
-		if w < faint*heaviest {
-			return
-		}
-		total += w
-		sum := make([]float64, n)
-		sum[0] = 1
-		for _, pulls := range o.Moulds {
-			sum = added(sum, o.lives(pulls, n, step, outlasts))
-		}
-		fresh := o.lives(0, n, step, outlasts)
+	more := func(w float64, sum, fresh []float64) {
 		for k := range out {
 			if k > 0 {
 				sum = added(sum, fresh)
@@ -217,9 +204,16 @@ func (o Order) Chances(most int) ([]float64, error) {
 			}
 			out[k] += w * chance
 		}
-	})
+	}
+	if o.Fresh == nil {
+		futures(o.Forecast, func(w float64, outlasts outlasts) {
+			more(w, o.onRack(n, step, outlasts), o.lives(0, n, step, outlasts))
+		})
+	} else { // what is learnt of one rubber says nothing of the other
+		rack := o.rack(n, step)
+		futures(*o.Fresh, func(w float64, outlasts outlasts) { more(w, rack, o.lives(0, n, step, outlasts)) })
+	}
 	for k := range out {
-		out[k] /= total
 		if out[k] >= Sure {
 			return out[:k+1], nil
 		}
@@ -227,9 +221,70 @@ func (o Order) Chances(most int) ([]float64, error) {
 	return out, nil
 }
 
+// Lasts is how many pulls the moulds on the rack give with a chance, up to most.
+func (o Order) Lasts(sure float64, most int) int {
+	step, n := steps(most)
+	rack := o.rack(n, step)
+	chance := 0.0
+	for i := n - 1; i > 0; i-- {
+		if chance += rack[i]; chance >= sure {
+			return min(most, i*step)
+		}
+	}
+	return 0
+}
+
+// outlasts is the chance that a mould with so many pulls gives more than further ones.
+type outlasts func(pulls, further int) float64
+
+// steps are how large they are and how many, up to a number of pulls.
+func steps(last int) (step, n int) {
+	step = max(1, int(math.Ceil(float64(last)/grid)))
+	return step, last/step + 2
+}
+
+// futures calls use for every way in which moulds may wear that an answer needs, with
+// its weight among them.
+func futures(f life.Forecast, use func(weight float64, outlasts outlasts)) {
+	heaviest, total := 0.0, 0.0
+	f.Futures(func(w float64, _ func(int, int) float64) { heaviest = max(heaviest, w) })
+	f.Futures(func(w float64, _ func(int, int) float64) {
+		if w >= faint*heaviest {
+			total += w
+		}
+	})
+	f.Futures(func(w float64, outlasts func(int, int) float64) {
+		if w >= faint*heaviest {
+			use(w/total, outlasts)
+		}
+	})
+}
+
+// onRack is how the pulls of the moulds on the rack together are distributed in one
+// future, in steps.
+func (o Order) onRack(n, step int, outlasts outlasts) []float64 {
+	sum := make([]float64, n)
+	sum[0] = 1
+	for _, pulls := range o.Moulds {
+		sum = added(sum, o.lives(pulls, n, step, outlasts))
+	}
+	return sum
+}
+
+// rack is that of all futures together.
+func (o Order) rack(n, step int) []float64 {
+	out := make([]float64, n)
+	futures(o.Forecast, func(w float64, outlasts outlasts) {
+		for i, p := range o.onRack(n, step, outlasts) {
+			out[i] += w * p
+		}
+	})
+	return out
+}
+
 // lives is how the further pulls of a mould are distributed, in steps; the last
 // takes all that is beyond.
-func (o Order) lives(pulls, n, step int, outlasts func(pulls, further int) float64) []float64 {
+func (o Order) lives(pulls, n, step int, outlasts outlasts) []float64 {
 	out := make([]float64, n)
 	before := 1.0
 	for i := 1; i < n; i++ {

@@ -2,6 +2,8 @@ package enough_test
 
 import (
 	"math"
+	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"bathyform/core/enough"
@@ -125,4 +127,44 @@ func BenchmarkIsItEnough(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Two moulds of a known life, laid end to end: the pulls that 19 of 20 such racks give
+// are the sum's quantile, here by drawing lives.
+func TestHowLongTheRackLasts(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 9))
+	const median, beta, draws = 40.0, 2.0, 40000
+	f := life.Known(median, beta)
+	o := enough.Order{Cavities: 1, Moulds: []int{0, 25}, Forecast: f}
+	drawn := func(pulls int) int { // a life longer than that, by inversion
+		h := math.Ln2*math.Pow(float64(pulls)/median, beta) + r.ExpFloat64()
+		return max(1, int(math.Ceil(median*math.Pow(h/math.Ln2, 1/beta)))-pulls)
+	}
+	sums := make([]int, draws)
+	for i := range sums {
+		sums[i] = drawn(0) + drawn(25)
+	}
+	slices.Sort(sums)
+	assert.InDelta(t, sums[draws/20], o.Lasts(0.95, 200), 1)
+	assert.InDelta(t, sums[draws/2], o.Lasts(0.5, 200), 1)
+	assert.Equal(t, 10, o.Lasts(0.5, 10), "no more than is asked")
+	assert.Zero(t, enough.Order{Cavities: 1, Forecast: f}.Lasts(0.95, 100), "an empty rack")
+}
+
+// A rubber whose moulds last longer needs fewer of them, and the same rubber under
+// another name as many.
+func TestANewMouldOfAnotherRubber(t *testing.T) {
+	long, same := life.Known(90, 2), life.Known(30, 2)
+	o := enough.Order{Wanted: 100, Yield: enough.Yield{Share: 0.9}, Cavities: 1, Moulds: []int{10}, Forecast: life.Known(30, 2)}
+	plain, err := o.Chances(12)
+	require.NoError(t, err)
+	o.Fresh = &same
+	again, err := o.Chances(12)
+	require.NoError(t, err)
+	assert.InDeltaSlice(t, plain, again, 1e-9)
+	o.Fresh = &long
+	firmer, err := o.Chances(12)
+	require.NoError(t, err)
+	assert.Less(t, len(firmer), len(plain))
+	assert.InDelta(t, plain[0], firmer[0], 1e-9, "the rack is the same")
 }

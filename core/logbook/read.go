@@ -28,6 +28,8 @@ type Line struct {
 	Defect string
 	Struck bool
 	Notes  string
+	Weight float64     // of the casting, g; 0 where nobody weighed it
+	Place  *[3]float64 // of the defect on the part, mm; nil where nobody has shown it
 	Air    Air
 	Wrong  string // why it cannot be read; empty where it can
 }
@@ -36,6 +38,10 @@ type Line struct {
 type Air struct {
 	Celsius, Humidity, Pressure float64 // °C, per cent, kPa
 	Who, Lot                    string
+
+	Colour    string  // the recipe
+	Matched   *bool   // the colour; nil where nobody has said
+	Finishing float64 // minutes on all castings of the pull
 }
 
 // Read is what was read of a file.
@@ -75,6 +81,13 @@ const (
 	pressure
 	who
 	lot
+	weighs
+	placeX
+	placeY
+	placeZ
+	colour
+	matched
+	finishing
 )
 
 // headers are the names that columns go by, in small letters.
@@ -83,7 +96,8 @@ var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day"
 	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
 	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
 	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "humidity": humidity,
-	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot}
+	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot, "weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,
+	"colour": colour, "color": colour, "matched": matched, "colour matched": matched, "finishing": finishing}
 
 // grams are the units that a column of weights may name, in g.
 var grams = map[string]float64{"": 1, "g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
@@ -204,6 +218,7 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 		}
 	}
 	judged := false
+	var place [3]string
 	for i, cell := range cells {
 		if i >= len(columns) {
 			break
@@ -222,16 +237,12 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 			if l.Mould = v; v == "" {
 				wrong("Which mould?")
 			}
-		case massA, massB:
+		case massA, massB, weighs:
 			g, err := weight(v, comma)
 			if err != nil {
 				wrong("%s", err)
 			}
-			if columns[i] == massA {
-				l.A = g * units[i]
-			} else {
-				l.B = g * units[i]
-			}
+			*map[column]*float64{massA: &l.A, massB: &l.B, weighs: &l.Weight}[columns[i]] = g * units[i]
 		case cavity:
 			n, err := strconv.Atoi(v)
 			if v != "" && (err != nil || n < 1 || n > 1000) {
@@ -258,13 +269,24 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 			l.Air.Who = v
 		case lot:
 			l.Air.Lot = v
-		case celsius, humidity, pressure:
+		case colour:
+			l.Air.Colour = v
+		case matched:
+			l.Air.Matched = truth(v)
+		case placeX, placeY, placeZ:
+			place[columns[i]-placeX] = v
+		case celsius, humidity, pressure, finishing:
 			n, err := figure(v, comma)
 			if err != nil {
 				wrong("%s", err)
 			}
-			*map[column]*float64{celsius: &l.Air.Celsius, humidity: &l.Air.Humidity, pressure: &l.Air.Pressure}[columns[i]] = n
+			*map[column]*float64{celsius: &l.Air.Celsius, humidity: &l.Air.Humidity, pressure: &l.Air.Pressure,
+				finishing: &l.Air.Finishing}[columns[i]] = n
 		}
+	}
+	var err error
+	if l.Place, err = placed(place, comma); err != nil {
+		wrong("%s", err)
 	}
 	if !judged && l.Defect != "" {
 		l.Good = false
@@ -273,9 +295,38 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 		wrong("What was wrong with it? A scrapped casting without its defect teaches nothing.")
 	}
 	if l.Good {
-		l.Defect = ""
+		l.Defect, l.Place = "", nil
 	}
 	return l
+}
+
+// truth is what a cell says of yes and no; nil for nothing.
+func truth(v string) *bool {
+	var is bool
+	switch strings.ToLower(v) {
+	case "yes", "y", "1", "true":
+		is = true
+	case "no", "n", "0", "false":
+	default:
+		return nil
+	}
+	return &is
+}
+
+// placed is a point of the part; nil where nothing is given of it.
+func placed(cells [3]string, comma bool) (*[3]float64, error) {
+	if cells == [3]string{} {
+		return nil, nil
+	}
+	var at [3]float64
+	for i, v := range cells {
+		n, err := figure(v, comma)
+		if v == "" || err != nil {
+			return nil, errors.New("a place is given by x, y and z, in mm")
+		}
+		at[i] = n
+	}
+	return &at, nil
 }
 
 // plain is a cell without the mark that keeps a spreadsheet from taking it for a

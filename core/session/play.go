@@ -25,6 +25,7 @@ type State struct {
 	Rises    int       // counted in the step that is on
 	Notices  []finding.Finding
 	Records  []Entry
+	Timed    []Timed
 
 	plan Plan
 	heat []heat
@@ -62,6 +63,32 @@ type Result struct {
 	Cavity int
 	Good   bool
 	Defect string
+}
+
+// Timed is how long something took that a shop learns from.
+type Timed struct {
+	What    Took
+	Minutes float64
+	Celsius float64 // in the shop then
+	Grams   float64 // of the batch, or of what was poured
+}
+
+// Took is what lasted.
+type Took string
+
+// What is timed.
+const (
+	PouredIn Took = "pour"    // one mould filled with rubber
+	CameOut  Took = "demould" // from the fill to a casting that came out well
+	TookGel  Took = "gel"     // from first contact until it could not be poured any more
+)
+
+// took writes down how long something lasted, where that can be: what took no time was
+// entered afterwards.
+func (s *State) took(what Took, from, to, grams float64) {
+	if minutes := (to - from) / 60; minutes > 0.05 && from > 0 {
+		s.Timed = append(s.Timed, Timed{what, minutes, s.Celsius, grams})
+	}
 }
 
 // Entry is a line of the record: what was done when, by whom.
@@ -218,6 +245,9 @@ func (s *State) done(e Event) {
 		s.Cups[step.Mix].Tare = e.Figure
 	case Pour:
 		f := s.plan.Mixes[step.Mix].Fills[step.Fill]
+		if s.plan.Kind == Rubber {
+			s.took(PouredIn, s.from, e.At, f.Grams)
+		}
 		s.Moulds[f.Mould].Poured += f.Grams
 		s.Moulds[f.Mould].Filled, s.Cups[step.Mix].Poured = e.At, e.At
 		n = grams(f.Grams, "this session's plan")
@@ -228,6 +258,9 @@ func (s *State) done(e Event) {
 			}
 		}
 	case Look:
+		if m := s.Moulds[step.Mould]; len(m.Results) == 0 && e.Good {
+			s.took(CameOut, m.Filled, s.from, m.Poured)
+		}
 		s.Moulds[step.Mould].Results = append(s.Moulds[step.Mould].Results, Result{step.Cavity, e.Good, e.Text})
 		says = fmt.Sprintf("%s, cavity %d: %s", s.Moulds[step.Mould].Number, step.Cavity+1, verdict(e))
 	case Birth:
@@ -270,6 +303,9 @@ func (s *State) gelled(e Event) {
 		return
 	}
 	s.Cups[m].Gone = true
+	if s.Cups[m].Met {
+		s.took(TookGel, s.Cups[m].Contact, e.At, s.plan.Mixes[m].Planned())
+	}
 	s.write(e, s.plan.Mixes[m].Name+" gelled in the cup", nil)
 	var left []Fill
 	for _, st := range s.Steps[s.At:] {

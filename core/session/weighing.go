@@ -213,20 +213,60 @@ func (s State) Share(mould int) (a, b float64, ok bool) {
 	return a, b, ok
 }
 
+// Drawn is what was weighed in all cups together, g: of the part that the ratio names
+// first, and of the other; what was thrown away as well.
+func (s State) Drawn() (a, b float64) {
+	for i, c := range s.Cups {
+		for k, p := range s.plan.Mixes[i].Parts {
+			switch w := c.Weighed[k]; {
+			case math.IsNaN(w) || p.Drops:
+			case p.Role == PartA:
+				a += w
+			case p.Role == PartB:
+				b += w
+			}
+		}
+	}
+	return a, b
+}
+
+// Recipe is how the castings were coloured; empty where they were not.
+func (s State) Recipe() string {
+	for i, c := range s.Cups {
+		if colours := s.coloured(i); c.Poured > 0 && len(colours) > 0 {
+			whole := 0.0
+			for k, p := range s.plan.Mixes[i].Parts {
+				if w := c.Weighed[k]; !math.IsNaN(w) && p.Role != Colour {
+					whole += w
+				}
+			}
+			return fmt.Sprintf("%s in %.4g g", strings.Join(colours, ", "), whole)
+		}
+	}
+	return ""
+}
+
+// coloured is what of colour went into a cup.
+func (s State) coloured(cup int) (says []string) {
+	for k, p := range s.plan.Mixes[cup].Parts {
+		if w := s.Cups[cup].Weighed[k]; p.Role == Colour && !math.IsNaN(w) {
+			unit := "g"
+			if p.Drops {
+				unit = "drops"
+			}
+			says = append(says, fmt.Sprintf("%s %.4g %s", p.Name, w, unit))
+		}
+	}
+	return says
+}
+
 // Note is what a line in the log says besides weights and conditions: what was
 // mixed, and its colour.
 func (s State) Note() string {
-	var says []string
-	says = append(says, s.plan.Material)
-	for i, mix := range s.plan.Mixes {
-		for k, p := range mix.Parts {
-			if w := s.Cups[i].Weighed[k]; p.Role == Colour && !math.IsNaN(w) {
-				unit := "g"
-				if p.Drops {
-					unit = "drops"
-				}
-				says = append(says, fmt.Sprintf("%s %.4g %s a cup", p.Name, w, unit))
-			}
+	says := []string{s.plan.Material}
+	for i := range s.plan.Mixes {
+		for _, c := range s.coloured(i) {
+			says = append(says, c+" a cup")
 		}
 	}
 	return strings.Join(says, "; ")

@@ -269,7 +269,7 @@ func logCleats(ctx context.Context, s *store.Store, job uuid.UUID, today time.Ti
 		}
 	}
 	worn := today.AddDate(0, 0, -11)
-	if err := s.RetireMould(ctx, first, &worn, true); err != nil {
+	if err := s.RetireMould(ctx, first, &worn, store.Worn); err != nil {
 		return err
 	}
 	for n := range 16 {

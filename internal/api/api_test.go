@@ -96,6 +96,14 @@ func (a answer) into(v any) {
 	require.NoError(a.t, json.Unmarshal(a.Body, v))
 }
 
+// rack is a page of the rack.
+func (s shop) rack(query string) []api.Mould {
+	s.t.Helper()
+	var page api.RackPage
+	s.send("GET", "/api/moulds"+query, -1, nil).into(&page)
+	return page.Moulds
+}
+
 // problem asserts a problem of RFC 9457 with words for people.
 func (a answer) problem(status int, says string) {
 	a.t.Helper()

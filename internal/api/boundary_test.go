@@ -190,8 +190,7 @@ func TestNothingThatIsSentMakesTheServerFail(t *testing.T) {
 	spec, err := api.GetSpec()
 	require.NoError(t, err)
 	j := s.take("deck-cleat")
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds", -1, nil).into(&moulds)
+	moulds := s.rack("")
 	var shelf []api.Material
 	s.send("GET", "/api/materials", -1, nil).into(&shelf)
 	s.ids = map[string]string{"jobId": j.Id.String(), "mouldId": moulds[0].Id.String(), "materialId": shelf[0].Id.String(),

@@ -133,7 +133,9 @@ func (l *lifeOf) mould(m store.Mould) Mould {
 	return Mould{Id: m.ID, Version: m.Version, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
 		Poured: openapi_types.Date{Time: m.Poured}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap,
 		Remaining: Remaining{Low: left.Low, Middle: left.Middle, High: left.High}, WornMoulds: l.worn,
-		Retired: date(m.Retired), WornOut: &m.WornOut, Session: m.SessionID}
+		Retired: date(m.Retired), Ended: optional(Ended(m.Ended)), Session: m.SessionID,
+		Birth: (*[]string)(m.Birth), Place: optional(m.Place), Pieces: optional(m.Pieces), Lot: optional(m.Lot),
+		DesignVersion: optional(m.DesignVersion)}
 }
 
 // forecasts puts moulds together with what each rubber's log says of them.

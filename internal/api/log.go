@@ -80,15 +80,18 @@ func inLog(err error, m store.Mould) error {
 
 // toPull reads a pull of a mould, as far as it can be right.
 func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pull, error) {
-	p := store.Pull{MouldID: m.ID, MouldNumber: m.Number, Pulled: b.Pulled.Time, MassA: b.MassA, MassB: b.MassB,
-		Notes: text(
-			b.Notes,
-		), Version: 1, Conditions: store.Conditions{Celsius: b.Celsius, Humidity: b.Humidity, Pressure: b.Pressure,
-			Who: strings.TrimSpace(text(b.Who)), Lot: strings.TrimSpace(text(b.Lot))}}
+	p := store.Pull{MouldID: m.ID, MouldNumber: m.Number, Pulled: b.Pulled.Time, MassA: b.MassA, MassB: b.MassB, Notes: text(b.Notes),
+		Version: 1, Conditions: store.Conditions{Celsius: b.Celsius, Humidity: b.Humidity, Pressure: b.Pressure,
+			Who: strings.TrimSpace(text(b.Who)), Lot: strings.TrimSpace(text(b.Lot)),
+			Colour: strings.TrimSpace(text(b.Colour)), Matched: b.Matched, Finishing: b.Finishing}}
 	if err := inBounds(p.Conditions); err != nil {
 		return p, err
 	}
-	for _, m := range []*float64{p.MassA, p.MassB} {
+	masses := []*float64{p.MassA, p.MassB}
+	for _, c := range b.Results {
+		masses = append(masses, c.Weight)
+	}
+	for _, m := range masses {
 		if m != nil && !(*m > 0 && *m < 1e6) {
 			return p, problem(
 				http.StatusUnprocessableEntity,
@@ -108,7 +111,11 @@ func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pu
 				"A scrapped casting without its defect teaches nothing.",
 			)
 		}
-		p.Results = append(p.Results, store.Result{Cavity: c.Cavity, Good: c.Good, Defect: strings.TrimSpace(text(c.Defect))})
+		one := store.Result{Cavity: c.Cavity, Good: c.Good, Defect: strings.TrimSpace(text(c.Defect)), Weight: c.Weight}
+		if at := given(c.Place); len(at) == 3 && !c.Good {
+			one.Place = &store.Place{at[0], at[1], at[2]}
+		}
+		p.Results = append(p.Results, one)
 	}
 	if given(b.Meant) {
 		return p, nil
@@ -208,18 +215,32 @@ func newPull(p store.Pull) NewPull {
 	}
 	c := p.Conditions
 	out.Celsius, out.Humidity, out.Pressure, out.Who, out.Lot = c.Celsius, c.Humidity, c.Pressure, optional(c.Who), optional(c.Lot)
+	out.Colour, out.Matched, out.Finishing = optional(c.Colour), c.Matched, c.Finishing
 	for _, r := range p.Results {
-		out.Results = append(out.Results, CavityResult{Cavity: r.Cavity, Good: r.Good, Defect: &r.Defect})
+		one := CavityResult{Cavity: r.Cavity, Good: r.Good, Defect: &r.Defect, Weight: r.Weight}
+		if r.Place != nil {
+			at := r.Place[:]
+			one.Place = &at
+		}
+		out.Results = append(out.Results, one)
 	}
 	return out
 }
 
 func fromPull(p store.Pull) Pull {
 	n := newPull(p)
+	photos := make([]Photo, len(p.Photos))
+	for i, f := range p.Photos {
+		photos[i] = fromPhoto(f)
+	}
 	return Pull{Id: p.ID, Version: p.Version, Struck: p.Struck, MouldId: p.MouldID, MouldNumber: p.MouldNumber,
 		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results, Session: p.SessionID,
-		Celsius: n.Celsius, Humidity: n.Humidity, Pressure: n.Pressure, Who: n.Who, Lot: n.Lot}
+		Celsius: n.Celsius, Humidity: n.Humidity, Pressure: n.Pressure, Who: n.Who, Lot: n.Lot,
+		Colour: n.Colour, Matched: n.Matched, Finishing: n.Finishing, Photos: &photos}
 }
+
+// mostFinishing is how many minutes anybody works on the castings of a pull.
+const mostFinishing = 2400
 
 // inBounds refuses what no shop is like.
 func inBounds(c store.Conditions) error {
@@ -227,7 +248,8 @@ func inBounds(c store.Conditions) error {
 		name      string
 		value     *float64
 		low, high float64
-	}{{"temperature", c.Celsius, coldestShop, warmestShop}, {"humidity", c.Humidity, 0, mostHumidity}, {"pressure", c.Pressure, 0, 2000}} {
+	}{{"temperature", c.Celsius, coldestShop, warmestShop}, {"humidity", c.Humidity, 0, mostHumidity}, {"pressure", c.Pressure, 0, 2000},
+		{"time of finishing", c.Finishing, 0, mostFinishing}} {
 		if v.value != nil && (*v.value < v.low || *v.value > v.high) {
 			return problem(http.StatusUnprocessableEntity, "That "+v.name+" cannot be right",
 				fmt.Sprintf("It lies between %g and %g.", v.low, v.high))

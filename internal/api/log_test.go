@@ -44,8 +44,7 @@ func TestWhatIsSentTwiceIsAddedOnce(t *testing.T) {
 	s.send("POST", "/api/jobs/"+job+"/moulds", -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": day}).into(&mould)
 	s.key = key
 	s.send("POST", fmt.Sprintf("/api/moulds/%v/pulls", mould["id"]), -1, pull).problem(409, "sent already")
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds?job="+job, -1, nil).into(&moulds)
+	moulds := s.rack("?job="+job)
 	require.Len(t, moulds, 2)
 	assert.Equal(t, 1, moulds[0].Pulls)
 	var page api.PullPage
@@ -87,11 +86,10 @@ func TestMouldsAndPulls(t *testing.T) {
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
 	assert.Equal(t, 1, j.Good)
 	assert.Equal(t, 1, j.Scrap)
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds?job="+j.Id.String(), -1, nil).into(&moulds)
+	moulds := s.rack("?job="+j.Id.String())
 	require.Len(t, moulds, 1)
 	assert.Equal(t, 1, moulds[0].Pulls)
-	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": day, "wornOut": true}).into(&m)
+	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": day, "ended": "worn"}).into(&m)
 	log(good(1)).problem(409, "retired")
 	assert.Equal(t, 204, s.send("DELETE", s.path(j, ""), -1, nil).Status)
 	s.send("GET", s.path(j, ""), -1, nil).problem(404, "not here any more")
@@ -159,8 +157,7 @@ func TestEntriesArePutRight(t *testing.T) {
 // Weights far off the sheet are asked about, and logged where they were meant.
 func TestWeightsOffTheRatioAreAskedAbout(t *testing.T) {
 	s := open(t)
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds", -1, nil).into(&moulds)
+	moulds := s.rack("")
 	pull := map[string]any{"pulled": time.Now().Format("2006-01-02"), "massA": 1200, "massB": 12,
 		"results": []any{map[string]any{"cavity": 1, "good": true}}}
 	path := ""

@@ -179,6 +179,27 @@ func (e ChannelSection) Valid() bool {
 	}
 }
 
+// Defines values for ComparisonWhat.
+const (
+	ComparisonWhatReleased ComparisonWhat = "released"
+	ComparisonWhatRested   ComparisonWhat = "rested"
+	ComparisonWhatWarm     ComparisonWhat = "warm"
+)
+
+// Valid indicates whether the value is a known member of the ComparisonWhat enum.
+func (e ComparisonWhat) Valid() bool {
+	switch e {
+	case ComparisonWhatReleased:
+		return true
+	case ComparisonWhatRested:
+		return true
+	case ComparisonWhatWarm:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DueKind.
 const (
 	DueKindCured DueKind = "cured"
@@ -197,6 +218,33 @@ func (e DueKind) Valid() bool {
 	case DueKindRun:
 		return true
 	case DueKindStep:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Ended.
+const (
+	EndedDone   Ended = "done"
+	EndedLost   Ended = "lost"
+	EndedSpoilt Ended = "spoilt"
+	EndedTorn   Ended = "torn"
+	EndedWorn   Ended = "worn"
+)
+
+// Valid indicates whether the value is a known member of the Ended enum.
+func (e Ended) Valid() bool {
+	switch e {
+	case EndedDone:
+		return true
+	case EndedLost:
+		return true
+	case EndedSpoilt:
+		return true
+	case EndedTorn:
+		return true
+	case EndedWorn:
 		return true
 	default:
 		return false
@@ -326,6 +374,87 @@ func (e Kind) Valid() bool {
 	}
 }
 
+// Defines values for LearntLessonKey.
+const (
+	LearntLessonKeyBucket    LearntLessonKey = "bucket"
+	LearntLessonKeyColour    LearntLessonKey = "colour"
+	LearntLessonKeyDemould   LearntLessonKey = "demould"
+	LearntLessonKeyFinishing LearntLessonKey = "finishing"
+	LearntLessonKeyGel       LearntLessonKey = "gel"
+	LearntLessonKeyPour      LearntLessonKey = "pour"
+	LearntLessonKeyResidue   LearntLessonKey = "residue"
+	LearntLessonKeyYield     LearntLessonKey = "yield"
+)
+
+// Valid indicates whether the value is a known member of the LearntLessonKey enum.
+func (e LearntLessonKey) Valid() bool {
+	switch e {
+	case LearntLessonKeyBucket:
+		return true
+	case LearntLessonKeyColour:
+		return true
+	case LearntLessonKeyDemould:
+		return true
+	case LearntLessonKeyFinishing:
+		return true
+	case LearntLessonKeyGel:
+		return true
+	case LearntLessonKeyPour:
+		return true
+	case LearntLessonKeyResidue:
+		return true
+	case LearntLessonKeyYield:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LearntOfferField.
+const (
+	LearntOfferFieldCupKeeps    LearntOfferField = "cupKeeps"
+	LearntOfferFieldDemould     LearntOfferField = "demould"
+	LearntOfferFieldPotLife     LearntOfferField = "potLife"
+	LearntOfferFieldPourMinutes LearntOfferField = "pourMinutes"
+	LearntOfferFieldRubberOver  LearntOfferField = "rubberOver"
+)
+
+// Valid indicates whether the value is a known member of the LearntOfferField enum.
+func (e LearntOfferField) Valid() bool {
+	switch e {
+	case LearntOfferFieldCupKeeps:
+		return true
+	case LearntOfferFieldDemould:
+		return true
+	case LearntOfferFieldPotLife:
+		return true
+	case LearntOfferFieldPourMinutes:
+		return true
+	case LearntOfferFieldRubberOver:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LearntOfferOf.
+const (
+	LearntOfferOfMaterial LearntOfferOf = "material"
+	LearntOfferOfPractice LearntOfferOf = "practice"
+)
+
+// Valid indicates whether the value is a known member of the LearntOfferOf enum.
+func (e LearntOfferOf) Valid() bool {
+	switch e {
+	case LearntOfferOfMaterial:
+		return true
+	case LearntOfferOfPractice:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for LogStepDoes.
 const (
 	LogStepDoesAdds    LogStepDoes = "adds"
@@ -434,6 +563,33 @@ func (e MaterialKind) Valid() bool {
 	}
 }
 
+// Defines values for MeasurementWhat.
+const (
+	MeasurementWhatBucket  MeasurementWhat = "bucket"
+	MeasurementWhatDemould MeasurementWhat = "demould"
+	MeasurementWhatGel     MeasurementWhat = "gel"
+	MeasurementWhatPour    MeasurementWhat = "pour"
+	MeasurementWhatResidue MeasurementWhat = "residue"
+)
+
+// Valid indicates whether the value is a known member of the MeasurementWhat enum.
+func (e MeasurementWhat) Valid() bool {
+	switch e {
+	case MeasurementWhatBucket:
+		return true
+	case MeasurementWhatDemould:
+		return true
+	case MeasurementWhatGel:
+		return true
+	case MeasurementWhatPour:
+		return true
+	case MeasurementWhatResidue:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MouldKindFeed.
 const (
 	MouldKindFeedPoured  MouldKindFeed = "poured"
@@ -455,27 +611,54 @@ func (e MouldKindFeed) Valid() bool {
 	}
 }
 
-// Defines values for MouldPageState.
+// Defines values for MouldState.
 const (
-	MouldPageStateBench   MouldPageState = "bench"
-	MouldPageStateResting MouldPageState = "resting"
-	MouldPageStateRetired MouldPageState = "retired"
-	MouldPageStateSuspect MouldPageState = "suspect"
-	MouldPageStateUse     MouldPageState = "use"
+	MouldStateBench   MouldState = "bench"
+	MouldStateCuring  MouldState = "curing"
+	MouldStateReady   MouldState = "ready"
+	MouldStateResting MouldState = "resting"
+	MouldStateRetired MouldState = "retired"
+	MouldStateSuspect MouldState = "suspect"
+	MouldStateUse     MouldState = "use"
 )
 
-// Valid indicates whether the value is a known member of the MouldPageState enum.
-func (e MouldPageState) Valid() bool {
+// Valid indicates whether the value is a known member of the MouldState enum.
+func (e MouldState) Valid() bool {
 	switch e {
-	case MouldPageStateBench:
+	case MouldStateBench:
 		return true
-	case MouldPageStateResting:
+	case MouldStateCuring:
 		return true
-	case MouldPageStateRetired:
+	case MouldStateReady:
 		return true
-	case MouldPageStateSuspect:
+	case MouldStateResting:
 		return true
-	case MouldPageStateUse:
+	case MouldStateRetired:
+		return true
+	case MouldStateSuspect:
+		return true
+	case MouldStateUse:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MoveWhat.
+const (
+	MoveWhatCounted MoveWhat = "counted"
+	MoveWhatDrawn   MoveWhat = "drawn"
+	MoveWhatThrown  MoveWhat = "thrown"
+)
+
+// Valid indicates whether the value is a known member of the MoveWhat enum.
+func (e MoveWhat) Valid() bool {
+	switch e {
+	case MoveWhatCounted:
+		return true
+	case MoveWhatDrawn:
+		return true
+	case MoveWhatThrown:
 		return true
 	default:
 		return false
@@ -509,6 +692,51 @@ func (e NewCareWhat) Valid() bool {
 	case NewCareWhatRepaired:
 		return true
 	case NewCareWhatRested:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewMeasurementWhat.
+const (
+	NewMeasurementWhatBucket  NewMeasurementWhat = "bucket"
+	NewMeasurementWhatDemould NewMeasurementWhat = "demould"
+	NewMeasurementWhatGel     NewMeasurementWhat = "gel"
+	NewMeasurementWhatPour    NewMeasurementWhat = "pour"
+	NewMeasurementWhatResidue NewMeasurementWhat = "residue"
+)
+
+// Valid indicates whether the value is a known member of the NewMeasurementWhat enum.
+func (e NewMeasurementWhat) Valid() bool {
+	switch e {
+	case NewMeasurementWhatBucket:
+		return true
+	case NewMeasurementWhatDemould:
+		return true
+	case NewMeasurementWhatGel:
+		return true
+	case NewMeasurementWhatPour:
+		return true
+	case NewMeasurementWhatResidue:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NewMoveWhat.
+const (
+	NewMoveWhatCounted NewMoveWhat = "counted"
+	NewMoveWhatThrown  NewMoveWhat = "thrown"
+)
+
+// Valid indicates whether the value is a known member of the NewMoveWhat enum.
+func (e NewMoveWhat) Valid() bool {
+	switch e {
+	case NewMoveWhatCounted:
+		return true
+	case NewMoveWhatThrown:
 		return true
 	default:
 		return false
@@ -1406,6 +1634,12 @@ type CavityResult struct {
 	Cavity int     `json:"cavity"`
 	Defect *string `json:"defect,omitempty"`
 	Good   bool    `json:"good"`
+
+	// Place where on the part the defect is, mm, as the master lies
+	Place *[]float64 `json:"place,omitempty"`
+
+	// Weight of the casting, g
+	Weight *float64 `json:"weight,omitempty"`
 }
 
 // ChainStep defines model for ChainStep.
@@ -1471,6 +1705,34 @@ type Clearance struct {
 
 // ColourRecipe A colour as it was matched once.
 type ColourRecipe = mix.Recipe
+
+// Comparison defines model for Comparison.
+type Comparison struct {
+	// High left out where it has no end
+	High *float64 `json:"high,omitempty"`
+
+	// Low of the 95 per cent interval of the ratio
+	Low *float64 `json:"low,omitempty"`
+
+	// Moulds that had it
+	Moulds      int `json:"moulds"`
+	OtherMoulds int `json:"otherMoulds"`
+	OtherWorn   int `json:"otherWorn"`
+
+	// Ratio A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Ratio *Number `json:"ratio,omitempty"`
+	Says  string  `json:"says"`
+
+	// Tells whether the log tells anything of it yet
+	Tells bool           `json:"tells"`
+	What  ComparisonWhat `json:"what"`
+
+	// Worn of them worn out
+	Worn int `json:"worn"`
+}
+
+// ComparisonWhat defines model for Comparison.What.
+type ComparisonWhat string
 
 // Counterpart defines model for Counterpart.
 type Counterpart struct {
@@ -1602,6 +1864,9 @@ type EarlierDesign struct {
 	Why string `json:"why"`
 }
 
+// Ended worn out; torn by hand, spoilt by a bad mix, lost: accidents; done: no longer wanted
+type Ended string
+
 // Enough defines model for Enough.
 type Enough struct {
 	// Chances that the order is finished, by new moulds from 0 on
@@ -1611,10 +1876,14 @@ type Enough struct {
 	Finish Number `json:"finish"`
 
 	// Moulds new ones besides those on the rack for 95 per cent; -1 where not even the most are enough
-	Moulds int `json:"moulds"`
+	Moulds int       `json:"moulds"`
+	Next   *PourNext `json:"next,omitempty"`
 
 	// Pulls A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Pulls Number `json:"pulls"`
+
+	// Rubbers what firmer ones would change
+	Rubbers *[]OtherRubber `json:"rubbers,omitempty"`
 }
 
 // Face A face of the part that shows, or one to spare for scars.
@@ -1989,6 +2258,72 @@ type KindSearch struct {
 	Stage    string   `json:"stage"`
 }
 
+// Learnt defines model for Learnt.
+type Learnt struct {
+	Lessons []LearntLesson `json:"lessons"`
+
+	// Measured the latest first, no more than fifty
+	Measured []Measurement `json:"measured"`
+	Numbers  []NumberRow   `json:"numbers"`
+}
+
+// LearntLesson defines model for LearntLesson.
+type LearntLesson struct {
+	House *LearntOffer    `json:"house,omitempty"`
+	Key   LearntLessonKey `json:"key"`
+	N     int             `json:"n"`
+	Rows  []LearntRow     `json:"rows"`
+	Title string          `json:"title"`
+	Unit  string          `json:"unit"`
+
+	// Why how it was worked out, with its source
+	Why string `json:"why"`
+}
+
+// LearntLessonKey defines model for LearntLesson.Key.
+type LearntLessonKey string
+
+// LearntOffer defines model for LearntOffer.
+type LearntOffer struct {
+	Field LearntOfferField `json:"field"`
+
+	// Has what the shop reckons with now
+	Has        float64             `json:"has"`
+	Label      string              `json:"label"`
+	MaterialId *openapi_types.UUID `json:"materialId,omitempty"`
+	Of         LearntOfferOf       `json:"of"`
+
+	// Usual nobody has set it
+	Usual bool `json:"usual"`
+
+	// Value what the log says
+	Value float64 `json:"value"`
+}
+
+// LearntOfferField defines model for LearntOffer.Field.
+type LearntOfferField string
+
+// LearntOfferOf defines model for LearntOffer.Of.
+type LearntOfferOf string
+
+// LearntRow defines model for LearntRow.
+type LearntRow struct {
+	// Error standard error of it
+	Error *float64            `json:"error,omitempty"`
+	JobId *openapi_types.UUID `json:"jobId,omitempty"`
+	Mean  *float64            `json:"mean,omitempty"`
+	N     int                 `json:"n"`
+	Of    string              `json:"of"`
+	Offer *LearntOffer        `json:"offer,omitempty"`
+
+	// Pooled A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Pooled *Number `json:"pooled,omitempty"`
+	Says   *string `json:"says,omitempty"`
+
+	// Spread left out of a single one
+	Spread *float64 `json:"spread,omitempty"`
+}
+
 // Lesson defines model for Lesson.
 type Lesson struct {
 	Key  string `json:"key"`
@@ -2002,6 +2337,23 @@ type LessonMark struct {
 	Got  int    `json:"got"`
 	Name string `json:"name"`
 	Says string `json:"says"`
+}
+
+// LightCasting defines model for LightCasting.
+type LightCasting struct {
+	Cavity int `json:"cavity"`
+
+	// Missing A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Missing Number             `json:"missing"`
+	Mould   string             `json:"mould"`
+	MouldId openapi_types.UUID `json:"mouldId"`
+	Pulled  openapi_types.Date `json:"pulled"`
+
+	// Void mL that it would be; 0 where the density is not known
+	Void float64 `json:"void"`
+
+	// Weighed g
+	Weighed float64 `json:"weighed"`
 }
 
 // LinePull defines model for LinePull.
@@ -2076,6 +2428,40 @@ type LogTaken struct {
 	Added int `json:"added"`
 	Done  int `json:"done"`
 	Of    int `json:"of"`
+}
+
+// Lot defines model for Lot.
+type Lot struct {
+	Bought openapi_types.Date `json:"bought"`
+
+	// Counted when it was last
+	Counted *openapi_types.Date `json:"counted,omitempty"`
+
+	// Ends by which it is to be used
+	Ends    *openapi_types.Date `json:"ends,omitempty"`
+	Expires *openapi_types.Date `json:"expires,omitempty"`
+	GramsA  float64             `json:"gramsA"`
+	GramsB  float64             `json:"gramsB"`
+	Id      openapi_types.UUID  `json:"id"`
+
+	// Keeps days, once it is open
+	Keeps *int `json:"keeps,omitempty"`
+
+	// LeftA g
+	LeftA      float64            `json:"leftA"`
+	LeftB      float64            `json:"leftB"`
+	MaterialId openapi_types.UUID `json:"materialId"`
+
+	// Name its number, as on the label
+	Name   string              `json:"name"`
+	Opened *openapi_types.Date `json:"opened,omitempty"`
+
+	// Past it is past its day
+	Past *bool `json:"past,omitempty"`
+
+	// Price a kilogram, in the shop's money
+	Price   *float64 `json:"price,omitempty"`
+	Version int      `json:"version"`
 }
 
 // Mark defines model for Mark.
@@ -2189,6 +2575,26 @@ type Measured struct {
 	Width  float64  `json:"width"`
 }
 
+// Measurement defines model for Measurement.
+type Measurement struct {
+	Celsius *float64           `json:"celsius,omitempty"`
+	Day     openapi_types.Date `json:"day"`
+
+	// Grams of the batch
+	Grams    *float64            `json:"grams,omitempty"`
+	Id       openapi_types.UUID  `json:"id"`
+	Material string              `json:"material"`
+	Says     *string             `json:"says,omitempty"`
+	Session  *openapi_types.UUID `json:"session,omitempty"`
+
+	// Value g of what stays, minutes of what lasts
+	Value float64         `json:"value"`
+	What  MeasurementWhat `json:"what"`
+}
+
+// MeasurementWhat defines model for Measurement.What.
+type MeasurementWhat string
+
 // MeshReport defines model for MeshReport.
 type MeshReport struct {
 	// Area A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
@@ -2210,12 +2616,27 @@ type MeshReport struct {
 
 // Mould defines model for Mould.
 type Mould struct {
-	Cavities  int                 `json:"cavities"`
-	Good      int                 `json:"good"`
-	Id        openapi_types.UUID  `json:"id"`
-	JobId     openapi_types.UUID  `json:"jobId"`
-	JobName   string              `json:"jobName"`
-	Number    string              `json:"number"`
+	// Birth flaws at the first look, none for a clean one; left out where nobody has looked
+	Birth    *[]string `json:"birth,omitempty"`
+	Cavities int       `json:"cavities"`
+
+	// DesignVersion of the job's design that it was poured from
+	DesignVersion *int `json:"designVersion,omitempty"`
+
+	// Ended worn out; torn by hand, spoilt by a bad mix, lost: accidents; done: no longer wanted
+	Ended   *Ended             `json:"ended,omitempty"`
+	Good    int                `json:"good"`
+	Id      openapi_types.UUID `json:"id"`
+	JobId   openapi_types.UUID `json:"jobId"`
+	JobName string             `json:"jobName"`
+
+	// Lot of the rubber
+	Lot    *string `json:"lot,omitempty"`
+	Number string  `json:"number"`
+	Pieces *int    `json:"pieces,omitempty"`
+
+	// Place where it stands
+	Place     *string             `json:"place,omitempty"`
 	Poured    openapi_types.Date  `json:"poured"`
 	Pulls     int                 `json:"pulls"`
 	Remaining Remaining           `json:"remaining"`
@@ -2225,13 +2646,13 @@ type Mould struct {
 
 	// Session at the bench in which it was poured; left out where it was entered by hand
 	Session *openapi_types.UUID `json:"session,omitempty"`
+	State   *MouldState         `json:"state,omitempty"`
 
 	// Version 1 as it was entered; each correction adds one
 	Version int `json:"version"`
 
 	// WornMoulds How many worn-out moulds of this rubber the forecast has learnt from
-	WornMoulds int   `json:"wornMoulds"`
-	WornOut    *bool `json:"wornOut,omitempty"`
+	WornMoulds int `json:"wornMoulds"`
 }
 
 // MouldKind defines model for MouldKind.
@@ -2254,19 +2675,25 @@ type MouldKindFeed string
 
 // MouldPage defines model for MouldPage.
 type MouldPage struct {
+	// Accidents A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Accidents *Number `json:"accidents,omitempty"`
+
 	// Came forecasts of moulds of its rubber that wore out, held against what came
 	Came     *[]ForecastCame `json:"came,omitempty"`
 	Cavities []CavityChart   `json:"cavities"`
+
+	// Compared what release, rest and warmth do to moulds of its rubber
+	Compared *[]Comparison `json:"compared,omitempty"`
 
 	// FalseAlarm A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	FalseAlarm Number    `json:"falseAlarm"`
 	Findings   []Finding `json:"findings"`
 
 	// KindMoulds that the curve is of
-	KindMoulds int            `json:"kindMoulds"`
-	Mould      Mould          `json:"mould"`
-	Numbers    []NumberRow    `json:"numbers"`
-	State      MouldPageState `json:"state"`
+	KindMoulds int         `json:"kindMoulds"`
+	Mould      Mould       `json:"mould"`
+	Numbers    []NumberRow `json:"numbers"`
+	State      MouldState  `json:"state"`
 
 	// Story the latest first
 	Story []StoryLine `json:"story"`
@@ -2276,10 +2703,10 @@ type MouldPage struct {
 
 	// Together pulls at which all cavities were bad at once
 	Together []int `json:"together"`
-}
 
-// MouldPageState defines model for MouldPage.State.
-type MouldPageState string
+	// Up way up for the resin, as it was designed
+	Up *string `json:"up,omitempty"`
+}
 
 // MouldPlan The one plan of a mould.
 type MouldPlan struct {
@@ -2331,11 +2758,28 @@ type MouldPlan struct {
 	Rubber *Number `json:"rubber,omitempty"`
 }
 
+// MouldState defines model for MouldState.
+type MouldState string
+
 // MouldWas defines model for MouldWas.
 type MouldWas struct {
 	Until time.Time `json:"until"`
 	Was   NewMould  `json:"was"`
 }
+
+// Move defines model for Move.
+type Move struct {
+	Day     openapi_types.Date  `json:"day"`
+	GramsA  float64             `json:"gramsA"`
+	GramsB  float64             `json:"gramsB"`
+	Lot     *string             `json:"lot,omitempty"`
+	Says    *string             `json:"says,omitempty"`
+	Session *openapi_types.UUID `json:"session,omitempty"`
+	What    MoveWhat            `json:"what"`
+}
+
+// MoveWhat defines model for Move.What.
+type MoveWhat string
 
 // Named defines model for Named.
 type Named struct {
@@ -2356,18 +2800,79 @@ type NewCare struct {
 // NewCareWhat defines model for NewCare.What.
 type NewCareWhat string
 
+// NewLot defines model for NewLot.
+type NewLot struct {
+	Bought  openapi_types.Date  `json:"bought"`
+	Expires *openapi_types.Date `json:"expires,omitempty"`
+	GramsA  float64             `json:"gramsA"`
+	GramsB  float64             `json:"gramsB"`
+
+	// Keeps days, once it is open
+	Keeps *int `json:"keeps,omitempty"`
+
+	// Name its number, as on the label
+	Name   string              `json:"name"`
+	Opened *openapi_types.Date `json:"opened,omitempty"`
+
+	// Price a kilogram, in the shop's money
+	Price *float64 `json:"price,omitempty"`
+}
+
+// NewMeasurement defines model for NewMeasurement.
+type NewMeasurement struct {
+	Celsius *float64           `json:"celsius,omitempty"`
+	Day     openapi_types.Date `json:"day"`
+
+	// Grams of the batch
+	Grams    *float64 `json:"grams,omitempty"`
+	Material string   `json:"material"`
+	Says     *string  `json:"says,omitempty"`
+
+	// Value g of what stays, minutes of what lasts
+	Value float64            `json:"value"`
+	What  NewMeasurementWhat `json:"what"`
+}
+
+// NewMeasurementWhat defines model for NewMeasurement.What.
+type NewMeasurementWhat string
+
 // NewMould defines model for NewMould.
 type NewMould struct {
-	Cavities *int               `json:"cavities,omitempty"`
-	Number   string             `json:"number"`
-	Poured   openapi_types.Date `json:"poured"`
-	Rubber   string             `json:"rubber"`
+	// Birth flaws at the first look, none for a clean one; left out where nobody has looked
+	Birth    *[]string `json:"birth,omitempty"`
+	Cavities *int      `json:"cavities,omitempty"`
+
+	// Lot of the rubber
+	Lot    *string            `json:"lot,omitempty"`
+	Number string             `json:"number"`
+	Pieces *int               `json:"pieces,omitempty"`
+	Place  *string            `json:"place,omitempty"`
+	Poured openapi_types.Date `json:"poured"`
+	Rubber string             `json:"rubber"`
 }
+
+// NewMove defines model for NewMove.
+type NewMove struct {
+	Day    openapi_types.Date `json:"day"`
+	GramsA float64            `json:"gramsA"`
+	GramsB float64            `json:"gramsB"`
+	Says   *string            `json:"says,omitempty"`
+	What   NewMoveWhat        `json:"what"`
+}
+
+// NewMoveWhat defines model for NewMove.What.
+type NewMoveWhat string
 
 // NewPull defines model for NewPull.
 type NewPull struct {
 	// Celsius in the shop
 	Celsius *float64 `json:"celsius,omitempty"`
+
+	// Colour the recipe, as it was weighed or counted
+	Colour *string `json:"colour,omitempty"`
+
+	// Finishing minutes on all castings of the pull
+	Finishing *float64 `json:"finishing,omitempty"`
 
 	// Humidity per cent
 	Humidity *float64 `json:"humidity,omitempty"`
@@ -2376,6 +2881,9 @@ type NewPull struct {
 	Lot   *string  `json:"lot,omitempty"`
 	MassA *float64 `json:"massA,omitempty"`
 	MassB *float64 `json:"massB,omitempty"`
+
+	// Matched the colour matched
+	Matched *bool `json:"matched,omitempty"`
 
 	// Meant Weights that are far off the ratio of the sheet were weighed so
 	Meant *bool   `json:"meant,omitempty"`
@@ -2450,6 +2958,17 @@ type Order struct {
 	Set *string `json:"set,omitempty"`
 }
 
+// OtherRubber defines model for OtherRubber.
+type OtherRubber struct {
+	// Life A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Life *Number `json:"life,omitempty"`
+
+	// Moulds new ones for 95 per cent; -1 where not even the most are enough
+	Moulds int     `json:"moulds"`
+	Rubber string  `json:"rubber"`
+	Shore  float64 `json:"shore"`
+}
+
 // Outline defines model for Outline.
 type Outline struct {
 	Height float64  `json:"height"`
@@ -2499,6 +3018,15 @@ type PartingSearch struct {
 	Finished bool        `json:"finished"`
 	Row      *PartingRow `json:"row,omitempty"`
 	Stage    string      `json:"stage"`
+}
+
+// Photo defines model for Photo.
+type Photo struct {
+	// Cavity from 1; 0 for the whole pull
+	Cavity int                `json:"cavity"`
+	Id     openapi_types.UUID `json:"id"`
+	Tall   int                `json:"tall"`
+	Wide   int                `json:"wide"`
 }
 
 // PlacedKey defines model for PlacedKey.
@@ -2553,6 +3081,22 @@ type Pour struct {
 
 	// Volume A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Volume *Number `json:"volume,omitempty"`
+}
+
+// PourNext defines model for PourNext.
+type PourNext struct {
+	// By the day to pour it
+	By openapi_types.Date `json:"by"`
+
+	// Days A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Days *Number `json:"days,omitempty"`
+
+	// Lasts A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Lasts Number `json:"lasts"`
+
+	// Pace A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Pace Number `json:"pace"`
+	Says string `json:"says"`
 }
 
 // PowderChoice Powder that is dusted into the mould before the shot.
@@ -2653,6 +3197,12 @@ type Pull struct {
 	// Celsius in the shop
 	Celsius *float64 `json:"celsius,omitempty"`
 
+	// Colour the recipe, as it was weighed or counted
+	Colour *string `json:"colour,omitempty"`
+
+	// Finishing minutes on all castings of the pull
+	Finishing *float64 `json:"finishing,omitempty"`
+
 	// Humidity per cent
 	Humidity *float64           `json:"humidity,omitempty"`
 	Id       openapi_types.UUID `json:"id"`
@@ -2662,11 +3212,15 @@ type Pull struct {
 	MassA *float64 `json:"massA,omitempty"`
 	MassB *float64 `json:"massB,omitempty"`
 
+	// Matched the colour matched
+	Matched *bool `json:"matched,omitempty"`
+
 	// Meant Weights that are far off the ratio of the sheet were weighed so
 	Meant       *bool              `json:"meant,omitempty"`
 	MouldId     openapi_types.UUID `json:"mouldId"`
 	MouldNumber string             `json:"mouldNumber"`
 	Notes       *string            `json:"notes,omitempty"`
+	Photos      *[]Photo           `json:"photos,omitempty"`
 
 	// Pressure kPa that it set under
 	Pressure *float64           `json:"pressure,omitempty"`
@@ -2696,6 +3250,12 @@ type PullPage struct {
 type PullWas struct {
 	Until time.Time `json:"until"`
 	Was   NewPull   `json:"was"`
+}
+
+// RackPage defines model for RackPage.
+type RackPage struct {
+	Moulds []Mould `json:"moulds"`
+	Total  int     `json:"total"`
 }
 
 // RankedVents defines model for RankedVents.
@@ -2740,11 +3300,11 @@ type RemedyAction string
 
 // Retirement defines model for Retirement.
 type Retirement struct {
+	// Ended worn out; torn by hand, spoilt by a bad mix, lost: accidents; done: no longer wanted
+	Ended *Ended `json:"ended,omitempty"`
+
 	// Retired null takes the mould back into use
 	Retired *openapi_types.Date `json:"retired"`
-
-	// WornOut Else it was lost
-	WornOut bool `json:"wornOut"`
 }
 
 // Rings defines model for Rings.
@@ -2826,6 +3386,23 @@ type School struct {
 	} `json:"choices"`
 	Key      string `json:"key"`
 	Question string `json:"question"`
+}
+
+// ScrapMark defines model for ScrapMark.
+type ScrapMark struct {
+	At     []float64 `json:"at"`
+	Cavity int       `json:"cavity"`
+	Defect string    `json:"defect"`
+	Mould  string    `json:"mould"`
+}
+
+// ScrapPlace defines model for ScrapPlace.
+type ScrapPlace struct {
+	At      []float64 `json:"at"`
+	Chance  float64   `json:"chance"`
+	Says    string    `json:"says"`
+	Suggest string    `json:"suggest"`
+	Tried   int       `json:"tried"`
 }
 
 // Seam defines model for Seam.
@@ -3179,6 +3756,32 @@ type StageStateStage string
 // StageStateState defines model for StageState.State.
 type StageStateState string
 
+// Stock defines model for Stock.
+type Stock struct {
+	Findings  []Finding   `json:"findings"`
+	Materials []StockOf   `json:"materials"`
+	Numbers   []NumberRow `json:"numbers"`
+}
+
+// StockOf defines model for StockOf.
+type StockOf struct {
+	Lots       []Lot              `json:"lots"`
+	MaterialId openapi_types.UUID `json:"materialId"`
+
+	// Moves the latest first, no more than thirty
+	Moves []Move `json:"moves"`
+
+	// Need A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Need *Number `json:"need,omitempty"`
+
+	// Price a kilogram, of the lot that is in use
+	Price   *float64            `json:"price,omitempty"`
+	RunsOut *openapi_types.Date `json:"runsOut,omitempty"`
+
+	// Usable A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Usable *Number `json:"usable,omitempty"`
+}
+
 // StoryLine defines model for StoryLine.
 type StoryLine struct {
 	Day     openapi_types.Date  `json:"day"`
@@ -3299,8 +3902,17 @@ type Taught struct {
 	Enough *Enough       `json:"enough,omitempty"`
 
 	// Good that the log counts
-	Good    int         `json:"good"`
-	Numbers []NumberRow `json:"numbers"`
+	Good int `json:"good"`
+
+	// Light castings that weigh less than their like
+	Light *[]LightCasting `json:"light,omitempty"`
+
+	// Marks defects that were shown on the part, mm
+	Marks   *[]ScrapMark `json:"marks,omitempty"`
+	Numbers []NumberRow  `json:"numbers"`
+
+	// Places where on the part they gather
+	Places *[]ScrapPlace `json:"places,omitempty"`
 
 	// Wanted castings that are still to be made
 	Wanted int `json:"wanted"`
@@ -3692,6 +4304,21 @@ type PreviewLogParams struct {
 	DayFirst *bool `form:"dayFirst,omitempty" json:"dayFirst,omitempty"`
 }
 
+// CorrectLotParams defines parameters for CorrectLot.
+type CorrectLotParams struct {
+	// IfMatch The version that the change starts from
+	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// MoveLotParams defines parameters for MoveLot.
+type MoveLotParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // AddMaterialParams defines parameters for AddMaterial.
 type AddMaterialParams struct {
 	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
@@ -3707,9 +4334,26 @@ type PutMaterialParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// AddLotParams defines parameters for AddLot.
+type AddLotParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// AddMeasuredParams defines parameters for AddMeasured.
+type AddMeasuredParams struct {
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // ListMouldsParams defines parameters for ListMoulds.
 type ListMouldsParams struct {
 	Job *openapi_types.UUID `form:"job,omitempty" json:"job,omitempty"`
+
+	// Text in the number, the job or the rubber
+	Text  *string `form:"text,omitempty" json:"text,omitempty"`
+	Limit *int    `form:"limit,omitempty" json:"limit,omitempty"`
+	Skip  *int    `form:"skip,omitempty" json:"skip,omitempty"`
 }
 
 // GetLabelsParams defines parameters for GetLabels.
@@ -3746,6 +4390,11 @@ type ReadOutlineJSONBody struct {
 	Text string `json:"text"`
 }
 
+// GetPhotoParams defines parameters for GetPhoto.
+type GetPhotoParams struct {
+	Small *bool `form:"small,omitempty" json:"small,omitempty"`
+}
+
 // ListPullsParams defines parameters for ListPulls.
 type ListPullsParams struct {
 	Job   openapi_types.UUID `form:"job" json:"job"`
@@ -3757,6 +4406,15 @@ type ListPullsParams struct {
 type CorrectPullParams struct {
 	// IfMatch The version that the change starts from
 	IfMatch IfMatch `json:"If-Match"`
+
+	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// AddPhotoParams defines parameters for AddPhoto.
+type AddPhotoParams struct {
+	// Cavity 0 for the whole pull
+	Cavity *int `form:"cavity,omitempty" json:"cavity,omitempty"`
 
 	// IdempotencyKey Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
@@ -3877,14 +4535,26 @@ type ProposeVentsJSONRequestBody = Design
 // RankVentsJSONRequestBody defines body for RankVents for application/json ContentType.
 type RankVentsJSONRequestBody = Design
 
+// CorrectLotJSONRequestBody defines body for CorrectLot for application/json ContentType.
+type CorrectLotJSONRequestBody = NewLot
+
+// MoveLotJSONRequestBody defines body for MoveLot for application/json ContentType.
+type MoveLotJSONRequestBody = NewMove
+
 // AddMaterialJSONRequestBody defines body for AddMaterial for application/json ContentType.
 type AddMaterialJSONRequestBody = MaterialSheet
 
 // PutMaterialJSONRequestBody defines body for PutMaterial for application/json ContentType.
 type PutMaterialJSONRequestBody = MaterialSheet
 
+// AddLotJSONRequestBody defines body for AddLot for application/json ContentType.
+type AddLotJSONRequestBody = NewLot
+
 // AnswerWeighedJSONRequestBody defines body for AnswerWeighed for application/json ContentType.
 type AnswerWeighedJSONRequestBody = Weighed
+
+// AddMeasuredJSONRequestBody defines body for AddMeasured for application/json ContentType.
+type AddMeasuredJSONRequestBody = NewMeasurement
 
 // ReadMeasureJSONRequestBody defines body for ReadMeasure for application/json ContentType.
 type ReadMeasureJSONRequestBody = TypedMeasure
@@ -4081,6 +4751,9 @@ type ServerInterface interface {
 	// (GET /kinds)
 	ListKinds(ctx *echo.Context) error
 
+	// (GET /learnt)
+	GetLearnt(ctx *echo.Context) error
+
 	// (GET /log/imports/{importId})
 	GetLogImport(ctx *echo.Context, importId openapi_types.UUID) error
 
@@ -4093,6 +4766,12 @@ type ServerInterface interface {
 	// (GET /log/{form})
 	ExportLog(ctx *echo.Context, form string) error
 
+	// (PUT /lots/{lotId})
+	CorrectLot(ctx *echo.Context, lotId openapi_types.UUID, params CorrectLotParams) error
+
+	// (POST /lots/{lotId}/moves)
+	MoveLot(ctx *echo.Context, lotId openapi_types.UUID, params MoveLotParams) error
+
 	// (GET /materials)
 	ListMaterials(ctx *echo.Context) error
 
@@ -4102,8 +4781,20 @@ type ServerInterface interface {
 	// (PUT /materials/{materialId})
 	PutMaterial(ctx *echo.Context, materialId openapi_types.UUID, params PutMaterialParams) error
 
+	// (POST /materials/{materialId}/lots)
+	AddLot(ctx *echo.Context, materialId openapi_types.UUID, params AddLotParams) error
+
 	// (POST /materials/{materialId}/weighed)
 	AnswerWeighed(ctx *echo.Context, materialId openapi_types.UUID) error
+
+	// (POST /measured)
+	AddMeasured(ctx *echo.Context, params AddMeasuredParams) error
+
+	// (DELETE /measured/{measuredId})
+	StrikeMeasured(ctx *echo.Context, measuredId openapi_types.UUID) error
+
+	// (DELETE /measured/{measuredId}/struck)
+	UnstrikeMeasured(ctx *echo.Context, measuredId openapi_types.UUID) error
 
 	// (POST /measures)
 	ReadMeasure(ctx *echo.Context) error
@@ -4135,6 +4826,15 @@ type ServerInterface interface {
 	// (POST /outlines)
 	ReadOutline(ctx *echo.Context) error
 
+	// (DELETE /photos/{photoId})
+	StrikePhoto(ctx *echo.Context, photoId openapi_types.UUID) error
+
+	// (GET /photos/{photoId})
+	GetPhoto(ctx *echo.Context, photoId openapi_types.UUID, params GetPhotoParams) error
+
+	// (DELETE /photos/{photoId}/struck)
+	UnstrikePhoto(ctx *echo.Context, photoId openapi_types.UUID) error
+
 	// (GET /pulls)
 	ListPulls(ctx *echo.Context, params ListPullsParams) error
 
@@ -4146,6 +4846,9 @@ type ServerInterface interface {
 
 	// (GET /pulls/{pullId}/history)
 	ListPullHistory(ctx *echo.Context, pullId openapi_types.UUID) error
+
+	// (POST /pulls/{pullId}/photos)
+	AddPhoto(ctx *echo.Context, pullId openapi_types.UUID, params AddPhotoParams) error
 
 	// (DELETE /pulls/{pullId}/struck)
 	UnstrikePull(ctx *echo.Context, pullId openapi_types.UUID) error
@@ -4185,6 +4888,9 @@ type ServerInterface interface {
 
 	// (PUT /shop/practice)
 	PutPractice(ctx *echo.Context, params PutPracticeParams) error
+
+	// (GET /stock)
+	GetStock(ctx *echo.Context) error
 
 	// (GET /tables/{table})
 	GetTable(ctx *echo.Context, table string, params GetTableParams) error
@@ -5604,6 +6310,15 @@ func (w *ServerInterfaceWrapper) ListKinds(ctx *echo.Context) error {
 	return err
 }
 
+// GetLearnt converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLearnt(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLearnt(ctx)
+	return err
+}
+
 // GetLogImport converts echo context to params.
 func (w *ServerInterfaceWrapper) GetLogImport(ctx *echo.Context) error {
 	var err error
@@ -5667,6 +6382,95 @@ func (w *ServerInterfaceWrapper) ExportLog(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ExportLog(ctx, form)
+	return err
+}
+
+// CorrectLot converts echo context to params.
+func (w *ServerInterfaceWrapper) CorrectLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lotId" -------------
+	var lotId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lotId", ctx.Param("lotId"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lotId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CorrectLotParams
+
+	headers := ctx.Request().Header
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for If-Match, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter If-Match: %s", err))
+		}
+
+		params.IfMatch = IfMatch
+	} else {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Header parameter If-Match is required, but not found"))
+	}
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CorrectLot(ctx, lotId, params)
+	return err
+}
+
+// MoveLot converts echo context to params.
+func (w *ServerInterfaceWrapper) MoveLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lotId" -------------
+	var lotId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lotId", ctx.Param("lotId"), &lotId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lotId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params MoveLotParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MoveLot(ctx, lotId, params)
 	return err
 }
 
@@ -5761,6 +6565,42 @@ func (w *ServerInterfaceWrapper) PutMaterial(ctx *echo.Context) error {
 	return err
 }
 
+// AddLot converts echo context to params.
+func (w *ServerInterfaceWrapper) AddLot(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "materialId" -------------
+	var materialId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "materialId", ctx.Param("materialId"), &materialId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter materialId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddLotParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddLot(ctx, materialId, params)
+	return err
+}
+
 // AnswerWeighed converts echo context to params.
 func (w *ServerInterfaceWrapper) AnswerWeighed(ctx *echo.Context) error {
 	var err error
@@ -5774,6 +6614,67 @@ func (w *ServerInterfaceWrapper) AnswerWeighed(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.AnswerWeighed(ctx, materialId)
+	return err
+}
+
+// AddMeasured converts echo context to params.
+func (w *ServerInterfaceWrapper) AddMeasured(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddMeasuredParams
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddMeasured(ctx, params)
+	return err
+}
+
+// StrikeMeasured converts echo context to params.
+func (w *ServerInterfaceWrapper) StrikeMeasured(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "measuredId" -------------
+	var measuredId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "measuredId", ctx.Param("measuredId"), &measuredId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measuredId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StrikeMeasured(ctx, measuredId)
+	return err
+}
+
+// UnstrikeMeasured converts echo context to params.
+func (w *ServerInterfaceWrapper) UnstrikeMeasured(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "measuredId" -------------
+	var measuredId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "measuredId", ctx.Param("measuredId"), &measuredId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter measuredId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnstrikeMeasured(ctx, measuredId)
 	return err
 }
 
@@ -5797,6 +6698,27 @@ func (w *ServerInterfaceWrapper) ListMoulds(ctx *echo.Context) error {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "job", ctx.QueryParams(), &params.Job, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
 	if err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter job: %s", err))
+	}
+
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", ctx.QueryParams(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter text: %s", err))
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
+	}
+
+	// ------------- Optional query parameter "skip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "skip", ctx.QueryParams(), &params.Skip, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter skip: %s", err))
 	}
 
 	// Invoke the callback with all the unmarshaled arguments
@@ -6004,6 +6926,63 @@ func (w *ServerInterfaceWrapper) ReadOutline(ctx *echo.Context) error {
 	return err
 }
 
+// StrikePhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) StrikePhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "photoId" -------------
+	var photoId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "photoId", ctx.Param("photoId"), &photoId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter photoId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StrikePhoto(ctx, photoId)
+	return err
+}
+
+// GetPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "photoId" -------------
+	var photoId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "photoId", ctx.Param("photoId"), &photoId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter photoId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPhotoParams
+	// ------------- Optional query parameter "small" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "small", ctx.QueryParams(), &params.Small, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter small: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPhoto(ctx, photoId, params)
+	return err
+}
+
+// UnstrikePhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) UnstrikePhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "photoId" -------------
+	var photoId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "photoId", ctx.Param("photoId"), &photoId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter photoId: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.UnstrikePhoto(ctx, photoId)
+	return err
+}
+
 // ListPulls converts echo context to params.
 func (w *ServerInterfaceWrapper) ListPulls(ctx *echo.Context) error {
 	var err error
@@ -6118,6 +7097,48 @@ func (w *ServerInterfaceWrapper) ListPullHistory(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListPullHistory(ctx, pullId)
+	return err
+}
+
+// AddPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "pullId" -------------
+	var pullId openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "pullId", ctx.Param("pullId"), &pullId, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter pullId: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddPhotoParams
+	// ------------- Optional query parameter "cavity" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "cavity", ctx.QueryParams(), &params.Cavity, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter cavity: %s", err))
+	}
+
+	headers := ctx.Request().Header
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Expected one value for Idempotency-Key, got %d", n))
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: "uuid"})
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter Idempotency-Key: %s", err))
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPhoto(ctx, pullId, params)
 	return err
 }
 
@@ -6409,6 +7430,15 @@ func (w *ServerInterfaceWrapper) PutPractice(ctx *echo.Context) error {
 	return err
 }
 
+// GetStock converts echo context to params.
+func (w *ServerInterfaceWrapper) GetStock(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetStock(ctx)
+	return err
+}
+
 // GetTable converts echo context to params.
 func (w *ServerInterfaceWrapper) GetTable(ctx *echo.Context) error {
 	var err error
@@ -6555,6 +7585,14 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/moulds/labels.pdf", wrapper.GetLabels, options.OperationMiddlewares["getLabels"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/page", wrapper.GetMouldPage, options.OperationMiddlewares["getMouldPage"]...)
 	router.POST(options.BaseURL+"/moulds/:mouldId/care", wrapper.CareForMould, options.OperationMiddlewares["careForMould"]...)
+	router.GET(options.BaseURL+"/stock", wrapper.GetStock, options.OperationMiddlewares["getStock"]...)
+	router.POST(options.BaseURL+"/materials/:materialId/lots", wrapper.AddLot, options.OperationMiddlewares["addLot"]...)
+	router.PUT(options.BaseURL+"/lots/:lotId", wrapper.CorrectLot, options.OperationMiddlewares["correctLot"]...)
+	router.POST(options.BaseURL+"/lots/:lotId/moves", wrapper.MoveLot, options.OperationMiddlewares["moveLot"]...)
+	router.GET(options.BaseURL+"/learnt", wrapper.GetLearnt, options.OperationMiddlewares["getLearnt"]...)
+	router.POST(options.BaseURL+"/measured", wrapper.AddMeasured, options.OperationMiddlewares["addMeasured"]...)
+	router.DELETE(options.BaseURL+"/measured/:measuredId", wrapper.StrikeMeasured, options.OperationMiddlewares["strikeMeasured"]...)
+	router.DELETE(options.BaseURL+"/measured/:measuredId/struck", wrapper.UnstrikeMeasured, options.OperationMiddlewares["unstrikeMeasured"]...)
 	router.GET(options.BaseURL+"/jobs/:jobId/taught", wrapper.GetTaught, options.OperationMiddlewares["getTaught"]...)
 	router.GET(options.BaseURL+"/moulds/:mouldId/history", wrapper.ListMouldHistory, options.OperationMiddlewares["listMouldHistory"]...)
 	router.PUT(options.BaseURL+"/moulds/:mouldId/retirement", wrapper.RetireMould, options.OperationMiddlewares["retireMould"]...)
@@ -6568,6 +7606,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/pulls", wrapper.ListPulls, options.OperationMiddlewares["listPulls"]...)
 	router.DELETE(options.BaseURL+"/pulls/:pullId", wrapper.StrikePull, options.OperationMiddlewares["strikePull"]...)
 	router.PUT(options.BaseURL+"/pulls/:pullId", wrapper.CorrectPull, options.OperationMiddlewares["correctPull"]...)
+	router.POST(options.BaseURL+"/pulls/:pullId/photos", wrapper.AddPhoto, options.OperationMiddlewares["addPhoto"]...)
+	router.DELETE(options.BaseURL+"/photos/:photoId", wrapper.StrikePhoto, options.OperationMiddlewares["strikePhoto"]...)
+	router.GET(options.BaseURL+"/photos/:photoId", wrapper.GetPhoto, options.OperationMiddlewares["getPhoto"]...)
+	router.DELETE(options.BaseURL+"/photos/:photoId/struck", wrapper.UnstrikePhoto, options.OperationMiddlewares["unstrikePhoto"]...)
 	router.DELETE(options.BaseURL+"/pulls/:pullId/struck", wrapper.UnstrikePull, options.OperationMiddlewares["unstrikePull"]...)
 	router.GET(options.BaseURL+"/pulls/:pullId/history", wrapper.ListPullHistory, options.OperationMiddlewares["listPullHistory"]...)
 
@@ -8982,6 +10024,44 @@ func (response ListKindsdefaultApplicationProblemPlusJSONResponse) VisitListKind
 	return err
 }
 
+type GetLearntRequestObject struct {
+}
+
+type GetLearntResponseObject interface {
+	VisitGetLearntResponse(w http.ResponseWriter) error
+}
+
+type GetLearnt200JSONResponse Learnt
+
+func (response GetLearnt200JSONResponse) VisitGetLearntResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLearntdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLearntdefaultApplicationProblemPlusJSONResponse) VisitGetLearntResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetLogImportRequestObject struct {
 	ImportId openapi_types.UUID `json:"importId"`
 }
@@ -9153,6 +10233,76 @@ func (response ExportLogdefaultApplicationProblemPlusJSONResponse) VisitExportLo
 	return err
 }
 
+type CorrectLotRequestObject struct {
+	LotId  openapi_types.UUID `json:"lotId"`
+	Params CorrectLotParams
+	Body   *CorrectLotJSONRequestBody
+}
+
+type CorrectLotResponseObject interface {
+	VisitCorrectLotResponse(w http.ResponseWriter) error
+}
+
+type CorrectLot204Response struct {
+}
+
+func (response CorrectLot204Response) VisitCorrectLotResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CorrectLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CorrectLotdefaultApplicationProblemPlusJSONResponse) VisitCorrectLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveLotRequestObject struct {
+	LotId  openapi_types.UUID `json:"lotId"`
+	Params MoveLotParams
+	Body   *MoveLotJSONRequestBody
+}
+
+type MoveLotResponseObject interface {
+	VisitMoveLotResponse(w http.ResponseWriter) error
+}
+
+type MoveLot204Response struct {
+}
+
+func (response MoveLot204Response) VisitMoveLotResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type MoveLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MoveLotdefaultApplicationProblemPlusJSONResponse) VisitMoveLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListMaterialsRequestObject struct {
 }
 
@@ -9272,6 +10422,47 @@ func (response PutMaterialdefaultApplicationProblemPlusJSONResponse) VisitPutMat
 	return err
 }
 
+type AddLotRequestObject struct {
+	MaterialId openapi_types.UUID `json:"materialId"`
+	Params     AddLotParams
+	Body       *AddLotJSONRequestBody
+}
+
+type AddLotResponseObject interface {
+	VisitAddLotResponse(w http.ResponseWriter) error
+}
+
+type AddLot201JSONResponse Lot
+
+func (response AddLot201JSONResponse) VisitAddLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddLotdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddLotdefaultApplicationProblemPlusJSONResponse) VisitAddLotResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AnswerWeighedRequestObject struct {
 	MaterialId openapi_types.UUID `json:"materialId"`
 	Body       *AnswerWeighedJSONRequestBody
@@ -9301,6 +10492,106 @@ type AnswerWeigheddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AnswerWeigheddefaultApplicationProblemPlusJSONResponse) VisitAnswerWeighedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMeasuredRequestObject struct {
+	Params AddMeasuredParams
+	Body   *AddMeasuredJSONRequestBody
+}
+
+type AddMeasuredResponseObject interface {
+	VisitAddMeasuredResponse(w http.ResponseWriter) error
+}
+
+type AddMeasured204Response struct {
+}
+
+func (response AddMeasured204Response) VisitAddMeasuredResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AddMeasureddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddMeasureddefaultApplicationProblemPlusJSONResponse) VisitAddMeasuredResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StrikeMeasuredRequestObject struct {
+	MeasuredId openapi_types.UUID `json:"measuredId"`
+}
+
+type StrikeMeasuredResponseObject interface {
+	VisitStrikeMeasuredResponse(w http.ResponseWriter) error
+}
+
+type StrikeMeasured204Response struct {
+}
+
+func (response StrikeMeasured204Response) VisitStrikeMeasuredResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type StrikeMeasureddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StrikeMeasureddefaultApplicationProblemPlusJSONResponse) VisitStrikeMeasuredResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnstrikeMeasuredRequestObject struct {
+	MeasuredId openapi_types.UUID `json:"measuredId"`
+}
+
+type UnstrikeMeasuredResponseObject interface {
+	VisitUnstrikeMeasuredResponse(w http.ResponseWriter) error
+}
+
+type UnstrikeMeasured204Response struct {
+}
+
+func (response UnstrikeMeasured204Response) VisitUnstrikeMeasuredResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type UnstrikeMeasureddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnstrikeMeasureddefaultApplicationProblemPlusJSONResponse) VisitUnstrikeMeasuredResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9361,7 +10652,7 @@ type ListMouldsResponseObject interface {
 	VisitListMouldsResponse(w http.ResponseWriter) error
 }
 
-type ListMoulds200JSONResponse []Mould
+type ListMoulds200JSONResponse RackPage
 
 func (response ListMoulds200JSONResponse) VisitListMouldsResponse(w http.ResponseWriter) error {
 
@@ -9719,6 +11010,118 @@ func (response ReadOutlinedefaultApplicationProblemPlusJSONResponse) VisitReadOu
 	return err
 }
 
+type StrikePhotoRequestObject struct {
+	PhotoId openapi_types.UUID `json:"photoId"`
+}
+
+type StrikePhotoResponseObject interface {
+	VisitStrikePhotoResponse(w http.ResponseWriter) error
+}
+
+type StrikePhoto204Response struct {
+}
+
+func (response StrikePhoto204Response) VisitStrikePhotoResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type StrikePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StrikePhotodefaultApplicationProblemPlusJSONResponse) VisitStrikePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhotoRequestObject struct {
+	PhotoId openapi_types.UUID `json:"photoId"`
+	Params  GetPhotoParams
+}
+
+type GetPhotoResponseObject interface {
+	VisitGetPhotoResponse(w http.ResponseWriter) error
+}
+
+type GetPhoto200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetPhoto200ImagejpegResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPhotodefaultApplicationProblemPlusJSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnstrikePhotoRequestObject struct {
+	PhotoId openapi_types.UUID `json:"photoId"`
+}
+
+type UnstrikePhotoResponseObject interface {
+	VisitUnstrikePhotoResponse(w http.ResponseWriter) error
+}
+
+type UnstrikePhoto204Response struct {
+}
+
+func (response UnstrikePhoto204Response) VisitUnstrikePhotoResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type UnstrikePhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnstrikePhotodefaultApplicationProblemPlusJSONResponse) VisitUnstrikePhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListPullsRequestObject struct {
 	Params ListPullsParams
 }
@@ -9854,6 +11257,47 @@ type ListPullHistorydefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListPullHistorydefaultApplicationProblemPlusJSONResponse) VisitListPullHistoryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPhotoRequestObject struct {
+	PullId openapi_types.UUID `json:"pullId"`
+	Params AddPhotoParams
+	Body   io.Reader
+}
+
+type AddPhotoResponseObject interface {
+	VisitAddPhotoResponse(w http.ResponseWriter) error
+}
+
+type AddPhoto201JSONResponse Photo
+
+func (response AddPhoto201JSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPhotodefaultApplicationProblemPlusJSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10376,6 +11820,44 @@ func (response PutPracticedefaultApplicationProblemPlusJSONResponse) VisitPutPra
 	return err
 }
 
+type GetStockRequestObject struct {
+}
+
+type GetStockResponseObject interface {
+	VisitGetStockResponse(w http.ResponseWriter) error
+}
+
+type GetStock200JSONResponse Stock
+
+func (response GetStock200JSONResponse) VisitGetStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStockdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetStockdefaultApplicationProblemPlusJSONResponse) VisitGetStockResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTableRequestObject struct {
 	Table  string `json:"table"`
 	Params GetTableParams
@@ -10592,6 +12074,9 @@ type StrictServerInterface interface {
 	// (GET /kinds)
 	ListKinds(ctx context.Context, request ListKindsRequestObject) (ListKindsResponseObject, error)
 
+	// (GET /learnt)
+	GetLearnt(ctx context.Context, request GetLearntRequestObject) (GetLearntResponseObject, error)
+
 	// (GET /log/imports/{importId})
 	GetLogImport(ctx context.Context, request GetLogImportRequestObject) (GetLogImportResponseObject, error)
 
@@ -10604,6 +12089,12 @@ type StrictServerInterface interface {
 	// (GET /log/{form})
 	ExportLog(ctx context.Context, request ExportLogRequestObject) (ExportLogResponseObject, error)
 
+	// (PUT /lots/{lotId})
+	CorrectLot(ctx context.Context, request CorrectLotRequestObject) (CorrectLotResponseObject, error)
+
+	// (POST /lots/{lotId}/moves)
+	MoveLot(ctx context.Context, request MoveLotRequestObject) (MoveLotResponseObject, error)
+
 	// (GET /materials)
 	ListMaterials(ctx context.Context, request ListMaterialsRequestObject) (ListMaterialsResponseObject, error)
 
@@ -10613,8 +12104,20 @@ type StrictServerInterface interface {
 	// (PUT /materials/{materialId})
 	PutMaterial(ctx context.Context, request PutMaterialRequestObject) (PutMaterialResponseObject, error)
 
+	// (POST /materials/{materialId}/lots)
+	AddLot(ctx context.Context, request AddLotRequestObject) (AddLotResponseObject, error)
+
 	// (POST /materials/{materialId}/weighed)
 	AnswerWeighed(ctx context.Context, request AnswerWeighedRequestObject) (AnswerWeighedResponseObject, error)
+
+	// (POST /measured)
+	AddMeasured(ctx context.Context, request AddMeasuredRequestObject) (AddMeasuredResponseObject, error)
+
+	// (DELETE /measured/{measuredId})
+	StrikeMeasured(ctx context.Context, request StrikeMeasuredRequestObject) (StrikeMeasuredResponseObject, error)
+
+	// (DELETE /measured/{measuredId}/struck)
+	UnstrikeMeasured(ctx context.Context, request UnstrikeMeasuredRequestObject) (UnstrikeMeasuredResponseObject, error)
 
 	// (POST /measures)
 	ReadMeasure(ctx context.Context, request ReadMeasureRequestObject) (ReadMeasureResponseObject, error)
@@ -10646,6 +12149,15 @@ type StrictServerInterface interface {
 	// (POST /outlines)
 	ReadOutline(ctx context.Context, request ReadOutlineRequestObject) (ReadOutlineResponseObject, error)
 
+	// (DELETE /photos/{photoId})
+	StrikePhoto(ctx context.Context, request StrikePhotoRequestObject) (StrikePhotoResponseObject, error)
+
+	// (GET /photos/{photoId})
+	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
+
+	// (DELETE /photos/{photoId}/struck)
+	UnstrikePhoto(ctx context.Context, request UnstrikePhotoRequestObject) (UnstrikePhotoResponseObject, error)
+
 	// (GET /pulls)
 	ListPulls(ctx context.Context, request ListPullsRequestObject) (ListPullsResponseObject, error)
 
@@ -10657,6 +12169,9 @@ type StrictServerInterface interface {
 
 	// (GET /pulls/{pullId}/history)
 	ListPullHistory(ctx context.Context, request ListPullHistoryRequestObject) (ListPullHistoryResponseObject, error)
+
+	// (POST /pulls/{pullId}/photos)
+	AddPhoto(ctx context.Context, request AddPhotoRequestObject) (AddPhotoResponseObject, error)
 
 	// (DELETE /pulls/{pullId}/struck)
 	UnstrikePull(ctx context.Context, request UnstrikePullRequestObject) (UnstrikePullResponseObject, error)
@@ -10696,6 +12211,9 @@ type StrictServerInterface interface {
 
 	// (PUT /shop/practice)
 	PutPractice(ctx context.Context, request PutPracticeRequestObject) (PutPracticeResponseObject, error)
+
+	// (GET /stock)
+	GetStock(ctx context.Context, request GetStockRequestObject) (GetStockResponseObject, error)
 
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
@@ -12372,6 +13890,29 @@ func (sh *strictHandler) ListKinds(ctx *echo.Context) error {
 	return nil
 }
 
+// GetLearnt operation middleware
+func (sh *strictHandler) GetLearnt(ctx *echo.Context) error {
+	var request GetLearntRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLearnt(ctx.Request().Context(), request.(GetLearntRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLearnt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLearntResponseObject); ok {
+		return validResponse.VisitGetLearntResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetLogImport operation middleware
 func (sh *strictHandler) GetLogImport(ctx *echo.Context, importId openapi_types.UUID) error {
 	var request GetLogImportRequestObject
@@ -12468,6 +14009,90 @@ func (sh *strictHandler) ExportLog(ctx *echo.Context, form string) error {
 		return err
 	} else if validResponse, ok := response.(ExportLogResponseObject); ok {
 		return validResponse.VisitExportLogResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CorrectLot operation middleware
+func (sh *strictHandler) CorrectLot(ctx *echo.Context, lotId openapi_types.UUID, params CorrectLotParams) error {
+	var request CorrectLotRequestObject
+
+	request.LotId = lotId
+	request.Params = params
+
+	var body CorrectLotJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CorrectLot(ctx.Request().Context(), request.(CorrectLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CorrectLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CorrectLotResponseObject); ok {
+		return validResponse.VisitCorrectLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MoveLot operation middleware
+func (sh *strictHandler) MoveLot(ctx *echo.Context, lotId openapi_types.UUID, params MoveLotParams) error {
+	var request MoveLotRequestObject
+
+	request.LotId = lotId
+	request.Params = params
+
+	var body MoveLotJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveLot(ctx.Request().Context(), request.(MoveLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MoveLotResponseObject); ok {
+		return validResponse.VisitMoveLotResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12580,6 +14205,48 @@ func (sh *strictHandler) PutMaterial(ctx *echo.Context, materialId openapi_types
 	return nil
 }
 
+// AddLot operation middleware
+func (sh *strictHandler) AddLot(ctx *echo.Context, materialId openapi_types.UUID, params AddLotParams) error {
+	var request AddLotRequestObject
+
+	request.MaterialId = materialId
+	request.Params = params
+
+	var body AddLotJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddLot(ctx.Request().Context(), request.(AddLotRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddLot")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddLotResponseObject); ok {
+		return validResponse.VisitAddLotResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // AnswerWeighed operation middleware
 func (sh *strictHandler) AnswerWeighed(ctx *echo.Context, materialId openapi_types.UUID) error {
 	var request AnswerWeighedRequestObject
@@ -12615,6 +14282,97 @@ func (sh *strictHandler) AnswerWeighed(ctx *echo.Context, materialId openapi_typ
 		return err
 	} else if validResponse, ok := response.(AnswerWeighedResponseObject); ok {
 		return validResponse.VisitAnswerWeighedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddMeasured operation middleware
+func (sh *strictHandler) AddMeasured(ctx *echo.Context, params AddMeasuredParams) error {
+	var request AddMeasuredRequestObject
+
+	request.Params = params
+
+	var body AddMeasuredJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// Bind only the request body, so that path and query parameters
+		// are not also bound into the body struct.
+		err = echo.BindBody(ctx, &body)
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding.
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddMeasured(ctx.Request().Context(), request.(AddMeasuredRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddMeasured")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddMeasuredResponseObject); ok {
+		return validResponse.VisitAddMeasuredResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StrikeMeasured operation middleware
+func (sh *strictHandler) StrikeMeasured(ctx *echo.Context, measuredId openapi_types.UUID) error {
+	var request StrikeMeasuredRequestObject
+
+	request.MeasuredId = measuredId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StrikeMeasured(ctx.Request().Context(), request.(StrikeMeasuredRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StrikeMeasured")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StrikeMeasuredResponseObject); ok {
+		return validResponse.VisitStrikeMeasuredResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnstrikeMeasured operation middleware
+func (sh *strictHandler) UnstrikeMeasured(ctx *echo.Context, measuredId openapi_types.UUID) error {
+	var request UnstrikeMeasuredRequestObject
+
+	request.MeasuredId = measuredId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnstrikeMeasured(ctx.Request().Context(), request.(UnstrikeMeasuredRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnstrikeMeasured")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnstrikeMeasuredResponseObject); ok {
+		return validResponse.VisitUnstrikeMeasuredResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12966,6 +14724,82 @@ func (sh *strictHandler) ReadOutline(ctx *echo.Context) error {
 	return nil
 }
 
+// StrikePhoto operation middleware
+func (sh *strictHandler) StrikePhoto(ctx *echo.Context, photoId openapi_types.UUID) error {
+	var request StrikePhotoRequestObject
+
+	request.PhotoId = photoId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StrikePhoto(ctx.Request().Context(), request.(StrikePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StrikePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StrikePhotoResponseObject); ok {
+		return validResponse.VisitStrikePhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPhoto operation middleware
+func (sh *strictHandler) GetPhoto(ctx *echo.Context, photoId openapi_types.UUID, params GetPhotoParams) error {
+	var request GetPhotoRequestObject
+
+	request.PhotoId = photoId
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhoto(ctx.Request().Context(), request.(GetPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPhotoResponseObject); ok {
+		return validResponse.VisitGetPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// UnstrikePhoto operation middleware
+func (sh *strictHandler) UnstrikePhoto(ctx *echo.Context, photoId openapi_types.UUID) error {
+	var request UnstrikePhotoRequestObject
+
+	request.PhotoId = photoId
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnstrikePhoto(ctx.Request().Context(), request.(UnstrikePhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnstrikePhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(UnstrikePhotoResponseObject); ok {
+		return validResponse.VisitUnstrikePhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListPulls operation middleware
 func (sh *strictHandler) ListPulls(ctx *echo.Context, params ListPullsParams) error {
 	var request ListPullsRequestObject
@@ -13077,6 +14911,34 @@ func (sh *strictHandler) ListPullHistory(ctx *echo.Context, pullId openapi_types
 		return err
 	} else if validResponse, ok := response.(ListPullHistoryResponseObject); ok {
 		return validResponse.VisitListPullHistoryResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPhoto operation middleware
+func (sh *strictHandler) AddPhoto(ctx *echo.Context, pullId openapi_types.UUID, params AddPhotoParams) error {
+	var request AddPhotoRequestObject
+
+	request.PullId = pullId
+	request.Params = params
+
+	request.Body = ctx.Request().Body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPhoto(ctx.Request().Context(), request.(AddPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPhotoResponseObject); ok {
+		return validResponse.VisitAddPhotoResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -13470,6 +15332,29 @@ func (sh *strictHandler) PutPractice(ctx *echo.Context, params PutPracticeParams
 	return nil
 }
 
+// GetStock operation middleware
+func (sh *strictHandler) GetStock(ctx *echo.Context) error {
+	var request GetStockRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStock(ctx.Request().Context(), request.(GetStockRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStock")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetStockResponseObject); ok {
+		return validResponse.VisitGetStockResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetTable operation middleware
 func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTableParams) error {
 	var request GetTableRequestObject
@@ -13501,365 +15386,406 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vktw2ki/6Koi6N8KzsZS6JXvm7Ehfrv6MbI0lq1etsfaclT+gyKwquEmAA4BdXePwO22cR5gnu4FM",
-	"AGRVgSyyurole3c+jCUVCQLIRCL//vKXWa6qWkmQ1sye/DKrueYVWND4t2fmeyEL9ychZ09mf29Ab2bZ",
-	"TPIKZk9mV+63bGbyFVTcPVSAybWorVDuaSWBqQWzK2WA2RW37My9YVgpjDWzbFbxmzcgl3Y1e/LNeTaz",
-	"m9qNaqwWcjn79dds9lLo/+j7+M0sm2n4eyM0FLMnVjfQnclC6Yrb2ZNZoZp5CfQxUTXV7Mmjc/pfNquE",
-	"pH960P6bn4RsqjnoMIn/3TeJzT1O4v/0TeIf9zWJ1wVUtbIg8833sNkn+A+8AsM4y1dcLiFjXBZsDrly",
-	"/2pXwF6/dPywdpwgDONFAcUTZkBaxpdcSMYXFjTjknFp1qDZmhtWKmMzJvCNihfAlMzdInAjVsAL0O1O",
-	"dCb4wM0wuQ9NIxzX7nPb68VbbvPV/ro+rIBdgzZCSeJjtxhaJDOWa2vYQquqd1aLBzTwEJkOnoW/qvnr",
-	"9iTW3K7aL/yMv43igt7VX/AadB+L1fhjd0CQjl3+c8a/mWWzEqwFPfspNe4lGLdxvXM38ffbzP9X97Kp",
-	"lTSAgutCq3kJlftjrqQFad0feV2XIueOrGc1PfGvPxtH41863/p/NSxmT2b/z1krGc/oV3MWxsUvbnPJ",
-	"R8cZa8fNa63kMmNCsrXShWELpVkNqi6B/eH9qxfsz9/88X/9C26OHxZFrdBpzrOa1zUUjAvNclU2lWTz",
-	"jf9ThmMXmq+FXD6cZbNaqxq0FbQLOZRlWgbsHO7M7STYfEXvbU/i3QIZfiG0sSzn18JunrBKFEXp5Tuw",
-	"UrnzCrJgNxnbZOwfT9kKxHJln7Ja5Vdgn7KFuAZG3zMMOB4HYaEyWxNclIrb1Pz8P3Ct+WZG5A688p+0",
-	"zu4aWk5U858ht26EZ9YK2xSAt9zWNnHa+hG7tCiV0i+qx2Mf14oYz/8yV6oELt1PtD0jx/HbhicobNkQ",
-	"l/6Az79X6/2dy2ZEkPGDXeDzqZF0M5+DfjZ690xTJdjrO7X2/LVsNBi2Bg3u4FxBwVTjOEdp5nSJNd+w",
-	"Uin378gjSSIe3pZIx/GPby10zCs7/Onm1h0lTCDFpo0sSA77X4S0sKRpNPVhWgmJo1wHfW53lJ2ZNfUs",
-	"PJz5adIEtqfrubVzAAJzt/w0dOb+vQFD5P5lxotCuD/z8qJDwAUvDezSdCEkpI/P6K1IrReHHZruJXBN",
-	"isD2fAq1NZ8OaRZCCrOCIj1bqywv0y+u+Wb8UYwi7JBAxImG73Zm57+XXPuNMN2L/V+dgv3A/d+/OkXg",
-	"gfu/f3Wq5oN/JC76bPY86E47x3L8KZuPf7Tixox/+trdlTD1+WdTX3h+pHTw0/OrymZ85vYiRaPnIPPV",
-	"B1XwTYI3G9iXrU6uVspY1uil00zwDu9evEPTfdlASuqXYIyS45n2DT6fGumk15q6Bp3egJJbMJY0d66B",
-	"4ZMj98Brrz3f9Lrr+BUMDbd7hBvHEvELfoHt9rfb188pmq7izqk2K6Xt9mCzbLaEskTpUAK/chxoSo6y",
-	"3Sot06ddSAnFX9V8nxHn+NO2SsAtPLCiglliqKVSxT7hcm6skEvTkq1UyyUUqA2IjorYkaWiGGEqBMPj",
-	"l4St0t1/fBcfzcKS/FyT+12q/Eo1duIFVwhTlzyHxAZUb9BY5s4kjkanBl6ymmvLwpuOfCNM/KSNf57S",
-	"0VQpigkM7R4niXzzml74E33L/+3RATb330vuqbp5sVIih6mbClCP8nzs70liQ6CqbcLXISy6JxbCnRy2",
-	"FnalGqJRxY2jmZBbbNrRBuidJMWR0O53JmzGuGEVcNNo/wXPDUozLXJ4yvgcnSfrldOYyUWiIb9SxKuH",
-	"uaKz/tTK3QBd2aEht1wucShTAly7PzjrWjWo0qqyVGunOKoG/YJqnZYda1EkripvSZqVqr8yTK0lm6sb",
-	"JqQRBWSsqsasaARBd9gP17jHfNns5sFSPfD/WIARS/nwubrp/vBAVLWTpegztStHYm5XGzfgWa40nNFr",
-	"+MXn6uai5DJt37tl4pYxXpZkXwswSH1hmbFcehdCa4STas5q1eh9o7+f/XspvEei1jodpwCtxHI12jZx",
-	"XDL2WQlcgxlrJ9dcQjnBsnWPJw1btw3dUfYdFf2TaCXh464gfLz/mT11gl+TXBi36QYgwVLoXvVcgzIo",
-	"Y+5B9FAyPlfX4DgLLxMhl0yYrip0zwve2wCc9kEryFkq5LIS9d1ZAUFMHdyBlEiJayF29yfEc5Ynnf9E",
-	"Rie25fWOuR1NA2KNsObI6clrUwu3vElXZr6C/OrQ1rzFi+0FPvprNvNWyOBX9qXdGrhd0fUYxH3KbWlE",
-	"Yw7c4Y/35H2CN1dNJQpBF/ih62Pv9jhE6TDPzmdSBAleg3imOr7+fztPXJDtger8HA/JEiRoHrwpcQl/",
-	"7kz/UVI7lgb0BL/fa3x+ez7fJOZz5SOEwxGMbPb3hpeeEkGjQN7PlVsNKhOoXjtugFw4syepPjgTJqE/",
-	"PMucvszZooQbMS+BeQvioN5wQAsyjV5w0kEPrXDN5c7+RtVJLNGeCJNzilMJ3KlNqrGFUuRkQ7emsVrh",
-	"tK0jnnur4NpZZeZKSNod43TC5Oa0pHr0+IDmHejRLnGLt1qGCQvznDxSW0IpdKy+1IgyoSA/Y5VqyqLj",
-	"HGaFUxStQlkydzbvvj7Ec61Mwu9cVRkF8oTOSx+gFpZZfgUmrXxpMEiBEXci95668cftJQVxUtfiXBVi",
-	"Z6Qdk1sVm6QeV/I5lIdtXXw/PJ0SYbszgsXC03LcXQpaq4R3xqzQH0Oav9ODo6HrWdK4H2sB7k9cFt70",
-	"VUwqy3ieq0ZaR51xNIEbq/kEbxOvoEgtfiFkIeRy/Eiv6IWesYRZTQhcoANv2uMXzW4UcMgdsxBbgYNu",
-	"yGqMctZ++yqVIvACo+bG2awSrsGfKzJnCoXejL0ZXcEEF/kFulO+h6R+6Ua6XHnOTajNwlDslqxtu4Iq",
-	"NR8UQgeVJfcQGn3hjQlbd9p4Hx6fhAeDNDClCyLDhpXA8Roe9c33SLQLN3jyq97eHSnyTO4v9bGmD68O",
-	"+1p5RfoC7IY7t6Vnn5D0rx4Wn/TYFPlpLNTjyYvX4aWFOmlD8dExfozs5c0EHfCNyq+guKx5mshr7oXF",
-	"SItqoldhvdpszXSPPoP6zRUmANFhjaeguwlesnTFQripAoW6F7nn6SAHw+qDTI6yPB73eE0G9qYVeREb",
-	"76MsaCiell2p3blsIiNHfeBABACZpieQOQ8K1kG2OxzcNJYvR/jT6bHOYP2TtuTA2jEKvTrf5zgM6Sn4",
-	"VIYXDLljUWX02WNJf2zOm2BN7XFYoZL/jOleo6/USsjGwlh3Sq0anbqflAH294ZLi/5BNofS3VQr0PCU",
-	"PXiESqr0Yd8928+q8bN1bJ2mtD+Pw3QuVOTzsLHtDvjR/SKzWcdGowQ6q5J88YI3JpG4M+dFOqoeokc9",
-	"v664zJPRUjIBhMGdzFiutIbc+qjTSq1ZxeWGMlSsFj1u9n3FszSATvr0dOLPz/uWE0zsYE5SEhbmaLjd",
-	"pYMVJF2pbGtM5qoskoaiWqRvPJ+OsP9Ds1x6R+y+GMatOJxs4vOF1WLmP9QOG4kSRsuQuB1K7uxTd1fT",
-	"HOO26FnJycO9K0uuvSdif6+jdpfW+16PizHWTVkmdC4jZI6hGu4mBkXisO7sWaBqJDmN3L/kFyvurext",
-	"K9h90KSu066Y2DU8+89X/wa2sYP93+rS0bvnIol7tv+eyTWf4Oo1lluYtthd117cbj/jML3AlzSj+Kks",
-	"bHBcfz+F3oNpyqmR4nbHt5yWh5x+BSzct7edV48enw/E4XcJ07czvbHwFysuZPoS58WE+EahVd1jimrg",
-	"U+wpZ9wdvrnwqfDZDOcavtSzTCnJcNh1U81VsQluDTzAWfB3V2BWLFdKF0I6xkGfZSfst+++mnvDaMQ9",
-	"0/LI9oQw9HMetQQlvbfLgL4Gw4wzxDFPLHHQm4StrBobVudNd8zcX3NdmHTE24f8duPdZ2bcBbpQamwI",
-	"cPeqNLXGRJo1pQjrRkrMfFlyCz710Z3p0l9N16AXFLDBb6ZuztKfopERSXp0ZKatj3ruxSPBCGOD0jIy",
-	"Z1VUY9NyIQ/6b8cxv+LlIgac0n54rtNxfPSloDOBAo1u70PQ0Sl+bA5LIc1TVsLCohu3kVaU3gVr2JVU",
-	"65F+VuODdLws3y1mT/5z1Ab/lCWyxNZ8ExzJbuk+7wj//IDC8+7cCMPyxjIhrcqY0oxMN8YZ7ZOj3UpQ",
-	"KG3X20zhiRDAG7E2q8bG8a9B9ly404KeaX2tvQupcGNOtqxjsJZ5wsJJZMRT0glh4oGiVfkZJ6VqCVwH",
-	"Tp9wP2Jk+zRRvmzmbKv16QYzvZHkWwYg/dBhwpnfheS+qlI1+j3kooaJYdtnLMeXfVBkzZ0tbfMVFFiM",
-	"lbiy0mVUS3cC5squ0I1vYsSlO2BPfGVi5lItlhXsxuKmZJAFzePWM1lqXp1mpJC12NHj/pQsFOsyCL6U",
-	"YoehOCE5vxL0y1AEFmIp4v1vcl4CFTiFPb9VvHWXwX3dXBz8QPCxEjcPPY9PCT1W4gY//UI10oKukxZU",
-	"5OpBnxk+dFe5zUfI8LCDQ67CF039SpAXeXvJA9y7nwXUYzf32LM0dGo2L6FSF0kKFGKxEHlT2nSw0wec",
-	"jsz3JXexT/jtfCk9RQxVTxMqpGOmFIMSywVRPcCHsLZUQsnUImjZTms1T9l51813kstJ3Rxk6ZiG+6vP",
-	"WhijiLb3+K/ohfJOzcFXulcU2n98PTYXDIPF4wOyPp4xnNiygMPZeK+AYsTBQhml3i95yo99k7GNMxOr",
-	"CkPdttHS/bWApQYyFIHnK1+ASTl9HF3AjkPcXj1Fxggm3tg4XpzVdgb3XtYRr5O8Owe7dlMJBuyJ+HKl",
-	"ylTMklKd0Y4om6XbHs7cowxkYZ46U8IpRD6HA2s/4BrPEb3Dtfc2BzvHvxDVUm/0zJW1qkpaPSEYPbSl",
-	"38OmPTFXyVN/S2yEbFb60rjtYakkgCnJ1rwsTZtP4ZfO3GvOiCmhYHalVbNcjWWUN0ICBqUO8krY5/1S",
-	"T3SN7bNtU5aM0se9kahVrQyVrh0LX+AG5Vj9QrXkiTjLujh8rV7gUy05KQco4QLu+V5LMXzzb/VYiUae",
-	"leO+hK++uwZ9ujIIGvNv9bNp8/9b/Xz8C3jJHc47oMc6WQDhNFNNejzMA6e44/LY8174eaAQXqKPDk9R",
-	"KSA48fblyEh/yWL8HWFWyp6Wgk7QTSjsEQW0XD983jExscfj4R2EKKnNipxwp7gg0K/3vNc3euSAH1T6",
-	"lsOkgY4vy2JVZcba+whfR1gTlisJQVVDhw9HqXc6pS0mvu/NE30wnWltsHIOnz/VzWyaKv3tAqDOwlXr",
-	"9KHOruHu3IH6apraWXYmeZB5pxTLadYqv0L3I1ClDTr1OjrTzsUz7pTQ9w8fESvKg2f/g3vGe/NOydnX",
-	"e66QoVn8CGPUQXcMXkLd5wefPkk34EdRnHBAYVdJsSRQrV6vRL7qJIiYleOJObBFU5aBU8lh7WT/Au6m",
-	"/gxtnO7t2r04W52ha3ht3e/eSunKww4Ddbe1S7MW8iFeM+Oyur3he2RaN739SpTTPZBr1PJpLGYVuwKo",
-	"maOQYjnXesNiNsBDRnqzIVsqVR8XjPfB3EQ/7ZbqrZ4RV/jAj5W67oMTaYKHoAKTcJtefvfsweM//slJ",
-	"VmENRRAXIrDfYCFJwmf4+Px4p2HUfYeTnUso3nILWvByW5Gd9JoH3NqOeA+HuxOFWBjRDUN5omSzPbIN",
-	"8rzKm4rChMdxvUqlLvFKNXJCLuR887I/HD6m/LIdakT95Q97buf9BCJdHO2UDGX1fk1Z2I0w6lbRXNIB",
-	"p/n63WJBE9h1EurRSvYkEKZgbYx89N1iMTEtNxUhHxMp3L1SWhQfCsXFakJcQTu7vo3tTRr1+V+jy1mI",
-	"Qgl/9slxdEbD3+Aa+hbufRY7B1UDn1bFIy+cSEgsm2udyoMI0eemfsoQbSCRy7nt+DnRfHrP9oSc8tFV",
-	"stkMwfAG8vDj73vzuRn5hc0x9bo3swxxPOnzh7P307KMaBtLen0mNzFPINrQN1pC7e1LyCHZUQt+/Ja5",
-	"X1jBLSddJ8Uudvuo9Vz5lpgNv5ScXZO6whISyzBKcXz05/91TiXnpGhTVm3hjMCY9IH2sdwwn4g8gr4/",
-	"E97MwezLvSQgiwXWubP9YtYsRaJ+6ivwMT35wc6gXmiAFohmLJgSlgT14yAl8ra8CSLhxrIQOEv4skxQ",
-	"lA5uTE8i3MjUbp8gR8nduMc9vPI2xAITOYz+z8ej98TN6k+6PXA9eC8qjtPmdcbZpRb1F65LAboN/KVs",
-	"CkjWrHqjZc0Nu4Laer7JsIZRyXLjnQ7dZODOlTdyV8jTkYKpMcxLqATj2Gf7qSmDpQGrfiQcA5bxEEw5",
-	"jKxETBSnEFeQtXuZpIPEkMU+a2H2eN+ZbevchGFBG8jYfMMkrOlkEYQvO2dU+jwB/uK2JZ190sZNTUms",
-	"9EDXrQ8WKfJBa55fISv9+Y+sBs1ykBYzPMn355gLrmMJjCG5BdIHfBKZ2eHsHKHOhxMUC6ACNeLiUqR8",
-	"xfPpfoAFz6EbzvOJrCu1NpiPh7mtipkaxbTSzORcJ7Jq+SRP/HpEXjTV7rtnx5mVr6ji/iiT8pWPTIf7",
-	"jawlq9KBB/f0+5Ti+U7GtMcFYEAQYhz3KdXAcrZebdztnXPpeGruYb1X3DCpAmZrAnmYMhgm5Gh7A2hs",
-	"XbM1F6qnTGnh650/Q63tOF/HD92gA/ApkD922wfQLZHYGAvVhOjZqCvfj9rueJjDcEaRY7k+M3LYxNOH",
-	"nROBn09ce/gKeXl/vkGZHIz4u2d+zWbXvGyOAg2iFwe0qm3/2FRAPGmShQHLsx4PQ0++Xg/Izkg3YzZD",
-	"aJHDCDhpC4tezuJq0rtESAsJpgvEHXZC4lNTPUOlqIQdP7aGCvYAPQYPrXshDZgF16B3QHUMRb/XIfFP",
-	"2TRUjFGNztP2f9+xGjQg4PD+xjt1nOwJi8viAd6yQPwCOhuaZAmlIefGvvBMetiGRXUmZieveMGW4hrx",
-	"uval7pJf93iygk82CcTkte598ZcslFk0GjGzgp51wLzBLdpCHVt6XAf6cGqXvuWpUzMBSrAQ1DZmf/bn",
-	"rJElGBOzJ/AWGVM2y/PVdAjC26juQdTvO91SZMmVlqAjfE2psPzhNt8/edJwmcraI49MUPRYriqnMysm",
-	"gWNAzenQXCrHck/d0ohsJd+opqMHsmbLZO1Y4cqkDLFJ6Y2Tkxf7EBx3FN7GYgIcJgf4REo+d8vCyFpI",
-	"H7pnFMTJSmMawWYBa4IKllSgzs0VFa4n/QoBd357DK0KSnxaC01ECa1uUJkfSRUnTD6m13osqGI4GVls",
-	"OuXxOojbIrDilthbU435NspiFFRx472k6ROLL3gqfpeH8F2q5na01AwiLgX97DOnnBG7fTLGFEwO2UdC",
-	"vhGLHrB4LM+7AqgNowSKFvjsK9PNhdgfdkB48sL04na4MTsAa7GyBP01T9l5C29cKDDo2Fj04H/XI5LM",
-	"22PUU6LfwdremQylFSe/vObGQi8h3e45WRfOEZ6wiuulkF3y9sMV3jLqcnWkXyf3QVl/5LbPkW/h0/p+",
-	"gn1IexHIHqE+PNf5CQ0dNpMEf5mgL8dTe7dX7F5hvDkIyuNmdlGGWoUJJhwUy5Plg/lU/lMMFe/6Y0sN",
-	"vjmfhBYfpP0SsRdwU/q2+ciWM1Gux834ZgzKwkkR50fSetxoI6k9brC6rw7/mMHWI8tij0irG8EfH1NN",
-	"VPqzXUhzTOm1KM0R7iEvlYECayxMlqrQOVa3HNYg0+6SOOP0BtikmO14bUed6ICBkcrx0DClR49YSqVT",
-	"ATRqP2aYqXhZBgXXroShpiA+mDzu2iRggSQKv1nxGrrgAwnXpDAHPRzvBV07upH9nc5IIdCNdDbxHgoC",
-	"97+j/93ZJdfC5MqgrSKLqIMhFMFKGZBj1fJeQFOT8ynmx1RHs29geCwIgadH9ER3rBGceGC19kMtN3mi",
-	"pY7AdyoFMRxIFDLHDVtBWbD1SpQR7ESYvTRyJux+DKQUiwkhjSRnUkTGTeUrw0KyO4WOu+nqX6VhV2p3",
-	"344/zG5Heg1qq8ZU9+JTtJb4+Yw2oo8G9MUex9wobWICQs5uYkjt8QZ8YIMALJztizhPOuk31al2RaEc",
-	"HqtAsO7DI8ukktiOa13ntXBqj6k6OBw9MEyv5UrMUe354BP3pqhBje6L0Ejl746tEsXz3jq0FPhUJWT8",
-	"O6YdWdBuGz99ukxmKvRisE8cyIKxid5UB1MWoqeghUr3Q4WsojQFEEF/IpDJeMbf5Wa7wmgiVc8i+J8m",
-	"bWopIY1lhMGBMeBgLY5Mv4W7jaBORboUrp9YO3FQvUtHyZJhdk+DIwPtr6WxmrK/J1KxiPrPzgXz7vLD",
-	"k4t37z8QfBAzGNCjulxu2FkB12fWbv52+fz8//vzn87Pt7P802E1RORI5/6Q1mQs8ylwpzD69rLrco4j",
-	"kWP/mudNU/luounCCH9Id+c738RkQUNKNKp4jqfRD80a0/Byq91VR/07KI0amdoktfCfokQSvgmJt90j",
-	"cTBEGWSzp3qPMPCs9CZZuv0s8gBmW1Q+0QKxtNbc4DaEhj5CsmXGri6446F//teLfd1jOMheCtlj5lxv",
-	"pdZ1UX4hVz3wFWrBFopXWcxDcv8SO6KMg/ECa5M90drGwJ5A1JHBWNFTSZoolgS+1R2hexW3DRJ3QySb",
-	"CARr2RxKAdfpaMfREX+kQZxe7Mg4mKKQ7rcY+v0MgnjgQ/soj9PzL9tMw8O9gqiD101CvZscYe7J6MCn",
-	"U1t12lDamFqXd/hQF6w0kaTjpj2hCNs9fmmdhpKYVadC6kBEuI2eIE3beqhQbjP33Vp8A54Aboq0i7Pu",
-	"4chLsKnwSFWXkPKJG7AdXAr3QRZ7fRrFFlyzil8Bw07NCXhemEbXS7BvoTfeylM6TVuDwdnPas6UxBtp",
-	"yy2wrUKZW8DUe3dN3LB2iWHs1L5/D7UdTkYeX+A4no+KUP4ZXklPbXNU285dtaJQFRDeLu5FLbDpbcBP",
-	"nMM1lLhFsie9Rfwjpa9WsW2mIzDerit3uypVnUQ9Ol5T/Z6aERylp36/s3f76Iu+t3RInqLSFGwyhT/7",
-	"6ac20o3t00d3YhITmwD9nnvd3A3ITyVupjSEnNxmps/bfUf9Z/al+eTUh2ltYqb2JzlQHZPoGKSbElBj",
-	"x4Imx4EZpcxQG84a+JVhfMmFNGgbO5V+v3BoYmMTMjb8xeFT4nxPEcqMGwpBuuN8Z6m5QVacODXXt5Df",
-	"T82dhvg3VrncggLs1TBpUm85hdd3gBNV2tS0PWmEvRPu6ceQ1iGW5MZ0ryQnHAC87swhpXvyWapOHMzH",
-	"pUJ6SSwPzN11z+YcXbAnv4fxjOh0nk/yNvbtd466jbtdkxKNGEq1niLVuTTrnoK3KU7yTU/Cj5POdDmt",
-	"VFmQLNPYg9xsNTDvuJsgF0WfsU7RCtSpDBfefzEHoi5CWKQR4jWkRuQM8fxokvtz6gxQqSKZ0qSBF1Bk",
-	"LFdlyTW2dEEHfSnqpKc52ZucmLRvFlv2neaHITJSPYlPUPjPtzoG44ZE7kEGiPPLIheGnW+pmpQcahn6",
-	"l++5Oc0xHXhEMej+Y8KgF3kLDLq32Ff2hM68iVmqJbIjL7V3tQxUvyVUFFhgpmvank9mUa58EHEhSoi+",
-	"uwn3fac/XCIzPesqlOQgxRmS+vGUGVUBWzWy0FAY5jehUmZ0qfIbtUw3m0vVcfo+Pm0RbWzXg7yRxfht",
-	"2MewuB4+G2z+1UMi34k60bwLtrrw9szop9HwmrHVWJlus9XfO2hUwYN3CXb20K2s7eyE6+nZtw94XFIH",
-	"tI93+0E4tnpD9VYZ4MhZwNpQaTyRtHo0qbpGyAJuxvXFqrm2DygFGP/o84BbvMbQDcQHZ/tCFCPb5npF",
-	"nJ7u4KzQjNPbEZynw74PRILKZhVwsxNd3KtJGJdwB4cN77dgVu8hwNn1a6TerzKudlaVIpX7+5Gaa2DN",
-	"xAPMvzds3ojSUrBwnGfPjZ1MVWh0shT/dSeFGOMInYYGheY9WT8hbDQ0lb+5Z/yzL5RcCOztlTSi3CPf",
-	"NiNSo7pjflylBdy07h7h+cu+wq9BOxPp3tEvttfaz+wvVkD9UI4rWDxNquHVOP/YT9MCPHtIxGks4pFe",
-	"wvCpoa0c5Vbd5vq/3PDclhsWnVGAmHgVv+m++mgfrV7lV+pwTfbz8BwaBi1y/0HXVhBtB6WSf27SUfw1",
-	"uYdt8exu6BVbqwZoBbOCcpHoarL5MR63/XM9gWXHxNj9cM9OPN7zU403Mlg4pnY60CXUUCeqiY/JGcIe",
-	"MyfbPxztZLsX66B3LijJECAqw4tJsk+zR+dPHjFnGKFq8Wk2G6zj3b1jAzYxyhVf6Of7rB7MKXGG4mHf",
-	"6Qd6alIQaScEGcq6t28bT7248Vl7/IYrwLe4qSPxYwYXgVimJH149TJ0/Z7S3ON/hMP+bfs/p347E+UL",
-	"OKiDKt7xh65zmX9ONW/Irhxot/Xg0XnfiEPNHo8bERXNE6uT/Y7El8JgEmbxlCmNOAbMTQDjUG0s+LRz",
-	"WY+F8R63ZbtOkqC6rz2s9UC/3Y5Jm8T1nAC/q4pe4Doq++nBIorg0X3tqrbp9WLF5RIMtq+Ha4+evwRV",
-	"gdUbNF/TOSjyLZdiocriL8Wyb56qBjnws1GN7MNd1YLLZdn35rUShRnqP/kXrZUeW6/KtQyuviMDpBH4",
-	"uZ339kxi9oMnXVh8d48SuxrZICy5M1uiZ5IJjwFDvHWa3s9q/nr0kz8MJwKkwRZVkPgHUukPeNcrLqQH",
-	"aziAgeMfxLesGPvxNsVgX3MeSNRrQTV3IlLkT5+DzFesG79c81AW1KnoirnK7leQFjQUTp9fceS2g7Tp",
-	"aNXb03jU8V35cZ/6OnKlNXW3YbwoDNuCEe6WrCst3/ZAD36n1qzicuPMEYn+OY+RiA4EYUIlFHX6IHwd",
-	"jLGUwLW0QXdJf/RdY0fA6e1YCcTOLbN28DujZu85soPk2cYldhIbW7bb2oje4xusiZ10iR0YPvQuY6t4",
-	"DYbkip9TytxY8fIaetKPerEUBtyyyZAsFhG2MdR0ndiI/j2hzRtiLjrlAXv5ZAHaBwtcCefU8I1hCB6z",
-	"FmYX7pfSn9yksIe4HIn7OzJtI5UX43c5bJDvl9FL6AuftLIrq1O6VeB8PBbtARG2cz64dWcIsx4yKiUM",
-	"yUAYGM9pruOaFnaBrBJu7+6FMq54FwFFXqy4Tlb8ocr+rOS6mpTiV+xd3sOoaATY1gPG9HYIiRnTDRp9",
-	"jaWwGDcYiMgN2qIBmPmkeW8G87Y74qExBFYWcD5MY2rKPwn3WTbDeyWdz2qV7snhKLkF49PPRkdP3HBY",
-	"iZKaeqOvxXXKVdrD6Rk5qbAad2TjJPpCOtCczaxagpMhfehs7lzhzcvLsoWyQtyjOS/cz4p65eyqkB3e",
-	"GNQhQ8yVqLh1p8S5bZ2Rzq4FYmWdxPt4MrYYu18O+XSL/UJ1JbGuThKIFU4z4ase1dYVP7IjOVLmDYXX",
-	"R8K4lnzzlk+p/C/EdfruCmkUAQgJO1oKaRXqWWa4WH/M7XribN2YiJIquFpMCNNNTPvt1QlCC6KReEhc",
-	"276sLuqRhVk0sZUot4yaHCQKz9sGoCNud/Q2TZhnxM9Js0tbup9zrQU2lbeqi6H1hNmVBmBarQ1VrzX6",
-	"9rBvj7Zw3x6NAH5DNp6AntMki1gCCEBfkDjAy19MIooWSRQ/tegcyYzgwuYbVu/s4BiIjNvB4A3qfkEs",
-	"dA0B4hrqeN1NCdndnu0Njceio0n6JlLEtv5st2IskDVsYa+I/8gTCCwIATIBkJ8fPjiw9vrNzpbRp2iM",
-	"1CQJLmQ8RE7rKzi+I9ReGUpnOrB+wfXUoiIPmrfVRKyv2Hw/o+ygcyHk/x0sPg4WTAxHQc29yqcDkIDP",
-	"fdZQAvfWY9kslxD8UvgHqWzSntyt1MLEsd7c9cgUR+ymiOgPtIF/OgiP1XLGoSt0glOpH1ziQK58n9+g",
-	"Z5+OyJjPoTSiSUhPERIM1Iha/F3feCreEYqs97VkX4p9ks+UfdUMActoWzn603m6bHhcXK431DCipbf7",
-	"yPM7/whwmdiPjxiGMG1a7oJrphZ+l7gVKoBJUrIJ2ioY14eCGZXUo1JQK1s06t7yYIyHON+e2NUFj9Ac",
-	"BnxX3hN1MyUH29gTC6Yp7VT/xHt8a78j7QBooBN8uzDzfzooGPxK2nn2CITL1jV8Ypmw4yxbByfHSjUG",
-	"mM+0Pq3UuP1oU3tyDRdr49aGnIAyln3tWCSaC2mYkpTG+cD9BTGlVZOvKMFzRarcofumT7Lh1gvDyBIb",
-	"Id16/FTdZj1RMKC3XKTbDPWjLrSImYOgpkkh7V02cQbRUx4ncFh8R3Tr85QhY82QjrXNO32JQb29L37o",
-	"6Y/2jDkeaizWPiwbDU8JL4+XDVCXGrUOQZK10ldQ4Nmi3F9/7vzWBdlc+GavUWIKw4Tcd7DINNyOdh8c",
-	"HHg2rHruKisD+/Fa1o29XbuSEbr8vi9Ao53tRBOUpUnv8eyQgj3QfOJoRBVvQ2y1Uolf6t/HZG27+3ZT",
-	"8uQEhdv4qU5iotZAz4FR9PJwXafbs53NCsuOi0xt27uAhjIl1aeBlI7Qo2wNdrBOA5T1oNIlVSXQHrNk",
-	"34GEUc+lIpcRd/rSwJWYNHb+3nBpUzbnqCyarRC07Sk6j83P5lAquTTMqkTn2IlmER2eOPsk4al095b1",
-	"PJMBUwjcf4RfyT00nH80fBi0d9DvZBYN4bBccEmVQjvJRRMyiyb41vt7DvRI8j6sGcJ1d+d83rMsdIal",
-	"ReNEGI8SkVrGdlKS8KXhV6jFYgKKaw0Tyn9DS/FY9hU6kFALp7myVlU90UAPOX6Er823AffM4IsO3Sr9",
-	"9MPonYaOZUDbGQCW8DxzZ9gSHZ48MbwEIvIX38OmX5vaR8or+lbCC2/njeD3O21s7e/00N/aT4ymntwG",
-	"RNpOCLMabkZX/LmHv4vXwX5GSchppIjSolRKj8sBaT25O1kY2LY1GfwXRpXc9rGcAV7eyUzbXNypFIst",
-	"XmJZGu791q5uTbyzxjRFPbbyQERrT0dJaSiDga+vu86Yr/cF6IVvy7LffHQhylLIJUGdkz/2IaOM84xs",
-	"b2qVIm5gG+7dQ6V3osPCMB+BSUTDsRXeoXg4PuQuZCiGGQJZIWNNzazyGX55yTcZmyuuC+Z72WA2Blvx",
-	"cuFBK5+y8656NuY2DDfngbm0XXIs5Rtib1YKdI0JYU5EmXLUOEV0WtlFU07plarSidTNwYvw2Y0w0+tl",
-	"08pTQ+hzRedWxJmlz9+6OLJsk171bgjDisbYEMluhdIcFsqXjpiVsinOp9rbnbaflLyz6w9C8J3eZgrH",
-	"VTvQvFNTWPhuzXXTg+R63AcTBuOfxhk/I3GBkC7HIgNdaJ7b6dCI8ybczKnkL70EYzM2opXrFPnecVgP",
-	"DPp4TH/YfMXdHz+O7PcyppYqL4FrLvODh/lFfDBUahxc0jfdCbi/7X+9qb8Hj9BymgK8XFS8fKGqivdV",
-	"EC65eStkY+GEX11ycwH6e1Gq041puShPNVqAE0sflZ2Gw0mkqu5paaSgXF0j5LIEn4wchSA11VAGnjCq",
-	"McoY3Re+XZshFaQCq0XubvnGZCyE3djVBc9YbYT7Yc51xixUNWhu3Y///K8XhNT9ar/yvjPx9uIImeWH",
-	"2mAH6CzUPE5W2x2Rysdb0B2g/L2kqF19sBI3HU7e0W3oB08VuWGou3US0X1zAcXmEKMzp1h0JW46R2Gn",
-	"5kMWlD52JUq11LxiFXVWOMWHpXrpzmH62Dt7PJnq1sS+s5TpcTt5VnMJ5YeVIGXhNI3h7Adelicc7pS3",
-	"h9N3TixM3ZAnlqXDIf1oAnBbKVNj++1TBfUxXeGDKiFesScaF8/wO99k4DRjYveJt8rY05q3OGwAIzvV",
-	"TFdKlWbkhfbN4QuNsP1QGjpG+LvveIh33Jn/WtZahpvONeebaSSAYM5T95GzLk5Mtlo38Ly3c9MR1fVW",
-	"87QzB6Fs6PLOMfxLDzJ3zwEv3G79zH2eXcJNZLX30p5klhtHSjip9mhVfcqNRDVpG4zMaTzO9O1BSAJp",
-	"TzmBNcwP6hsf3TP4LFyBTKVe+GA0N2wNPWnq7oeXUI8rVh8387L8OLb6fTKGLRFmx1romkJbF3lXMdyS",
-	"vF677B7Bloc61Owup7tXHWngaRUPSccy2mH1rkDdu1+6Qry961slYtuCjEZG54bMgonckQOtahX0qGgA",
-	"dvimNXS3FNMthXDH/NqxnLbViW1NIOkU0lD3oVw2dhtDp4tl2fPPsgdzpg8bexQSJSFgFyoiihfbbRa6",
-	"q1HzktpB7oJ7BEswAf1nFStUbL0/S+ODpbIs/yZLcQXlhnogiqpWxoh5CU8Y9nTA4kpyJ+MAO1iyKenO",
-	"bdNXHyZsCT0LWPE6ZGT3RK8PtkrE0eMMknsbUo/L8t1i9uQ/Dyb64wu/ZrukGNvZRzVl8XrCsz/0owOM",
-	"q58PSVaYPKSFtSBZodaSzTd9RfQTiuedRZpyf75GnqBfmV1p1SxXaOM7lsLYeI8qMKoav1ROlZhUjD9c",
-	"+u6X0dJne/f3GecnzzrpWuYIxjCu6Ig4KlGfaVPloT73rVTLYJ7+rOaHV0yjhWr9vqNwfwUztOqJ9TLv",
-	"ubyC4sfgNtnJFzxlRsL1nmtmp7lWzfWUEM2172849PSPkGhJ6mF0/fdSmzJYY0vrGM4qeA+8OFWjo5h5",
-	"lMipckfXnX9C3tvJ2ByfqXSLXkpDaUbvuzApO7lXYrlK318eIDhRFE9pJofnSFDKMSsFP9UzPSgS2RM8",
-	"D/pMB4L7gecaDZW6hvA3X4b3IPCEAfugg9sM9sEKeOHbNLm/zoFmh+rvg9AbOf5oSFV0f/H6v/tjwH92",
-	"GvADSrJxquED39TO/81YhQIX/1KHkA2NELJKwT7QvsU1VgzEwVMW0oQ+DX3Q09nM+kZ6+yEgN6cMHdt+",
-	"gtQuc8038V/buZ6wg6HHvfZUHsKvfY8AB0f0Ue0g/WyvWzZl2ek06+OhPL+iGClhLUxON+3g0+yg6JYG",
-	"2hse7RQf58cWegwklrC7D2SHoG1atIfwueSW7eFojKlPvn02x1YVc8p736nCOR/6OVWo8N630E+ZBCtg",
-	"iMIl5JJpLkpmVr4+m2OA+ilb+RIrDMPsJkEEhWOubvbj4FwcLEx9JiiARSAb41RufOenLNkYinr8Oy0Q",
-	"nN5Xbmi+nBlRlk9ITeKI2oHdTXGZzoy2+QpNFrcdoiy/Mn7ZGOrBJKR9uCZ8oLMBfkeo6U5Tj0sD8bub",
-	"4P1rcNPHRKt2u73T0ao65B6vVxBqmXgNoXlqqMWeUlS/yzalWKQmVlUsNg3plPeHJrHuuqIUCtlm5GSx",
-	"X/Ut51RxfTVen8M+CAMdKJPYDd/5q30khsIbuu/HPI2ZflOgB9C5kkKKWaWkJXUF50Kjw1UtFo5OSKG2",
-	"R8Ittt5d3OPenJoaZPrWUoq/N6LAhPs1ruTpbi4aeRpuz+0DWUchB5EUl0DyDq8ErmwPs6dQS3JqekFy",
-	"LnntoKPwQkCexMGyTpwd26/IfZWPb1rRezZiO95kAyZR18kMvjdTszePzxHDZbbddWM2Z9i/zjzTNCBl",
-	"LVmhwtmSy6XjtQUUT529EhAs+jqjB9175hMqqJ6Ces6ica4BE8F5UaRagCbToN5HffKoPKhLdAa7+31I",
-	"G3APeS1g4bUtLHsJSXG+enr/uhdbNkcoeJ6T38g32u5tHCtTmVbLCH3oZrDnnPIVp25SvtfTbZqeb3+M",
-	"lptzyeZAnsytz4sSSe5sKTPyuyuuYbDsdc29D2yM9Gp7qB9IxcfPZjORLmq8xHhlqgVciGsyFeA2qcmc",
-	"YYVYLEA/7eTbUkg0KFAY4/ROtx1JhjmZQ06UI3pLbia3ltyMcJr0u/LDxoz9bHw+i+tPUsLHO7f3oycZ",
-	"ebWle0ZsqNju0YvCk9f+3GVVzi1qa0JKcH9VTXrHo6Mk0YWlt6xbSET2bPX+YRCrRam4HaVf7arfStX9",
-	"xeUdkKX4ze0Hb5IK0bjpYO0LmdX/CCvNlXaXDzrqGi3p98HOwwMgVm4UYY3HR83IivGlBE6OcHMF2LO3",
-	"u4idoxH25y42v1feWB/62+5w8YDHaO+DuYc9PQwX5AWSJVFJ65nszqXXMs+0cfvTDB/DQ6lms/suLmOh",
-	"jve+kqj3YK0uN77ogWsg2pH+42/5fQ1xDstGjg8YDKZBJ9KSVT7BKvTb8AI3LAXp2tTTB2uSgJqFWIqU",
-	"XpNFVBqnbY3U4vF0JLFMrGJGEWXc5Mk3J27wQsacTX+yOmlJ7kGGIVVZ0HOKmWoLWrBDvlMizC55s0w2",
-	"jfVFNJzVyjJ8KvLeCiihIoE4qZIQIGQ/7qwzoUDOVbGJbXPH0WE8FHxSgIyHiL8VdksCS2SK56TTZjvp",
-	"hWmbeg2gskw5QBENeE8Sk39lm7yGGSFzYI/+/L/OEQUXzxLoa9BfGZZ7UTimLP6kNcvXWwZyF5rzME5U",
-	"6D96AC1qP7sTcqWn7/d7fC1d9m96m1WgtBo6umQ9Hj62ZpVuD1JMKIkbh0/uEcl5T/mtKUXdE5xcKjBs",
-	"rZ1OLQlhhjN/wJJ5D1wWr2XPRYrbQjvkwZOyuEtWlUU0AiNIUCprBqZfTH1Qz8aq4LHZ13GSluqS2X0f",
-	"ARSU9+P+lfzRTt4qpw9k2ykkmAHL9VgDtzfrA/FCmnyFUns/Iajb9sAZSSOaXHwMzyVTQnzokTIqIvmj",
-	"BAyqDQmqblwZ2c4rRES6qKlsAVN7edme5C6AdZsmh1pJ0CgGtLsXwXjZAQLQqhqWoyMF5kBh6RuPt5xm",
-	"3XQV6X4iySTYofDVbOa7X9CAQ/vTJHIAlyrVeFpYtgQPT5eACezFwUjdWD4lzkOJtzp1cujoak1IJXTo",
-	"U+B1CdYjwmchfYLiosEv4CFxx+H+NfUrkU47CvdaUh7EAnE0A3hZbkmxKUDUPXbefPMd72uRVGhvA04g",
-	"j/dfHs10Y3xHjUzf9qoDTNnqLU6afmUYHu2MDYKIjjsUHiN52Zc+6o/CX66npwZQ4DRp0iAxMoZlMhqr",
-	"77iPqDozcoXJeictlg0yLXaC8cYUpiqmnMw7/Z063NKT+LpeKewHZkAWMdcQfRPJcxv7XkyCPQ7CcR/Y",
-	"jhyInfKUf0v2IvQpKpPhkH0TeXNFQZGIhZwraTmWYv8DtCJ0ToWpHWuuK0xGpxhHKx2VH8GX6HHr00Vb",
-	"fG6CUG4Vj5+SE5wOINqLttw1jVItSb3CnZzIllEysYnYQgRs1kRjupKv0+h240zCgc5gqkny7yZ4Zppk",
-	"wvc2ukNnFS0m9M45H2uV3A51djg6G8Cku0jz8cYRIwBlt42gUf6w6apSKypHesA9rHnfsRg+B6hu4hBD",
-	"C05BiyVX6xTW9oIv+vqZTfTr3dJ3clqPiFr0dGzsNePTkjqlzCU03CEPRvBVOd2ddh0vnNBbaKoesG+4",
-	"BCPFUCkQ2SaLYKAMcEy6ZsbdDlsXCQa3gBzQWlkC8rDcFzRRlkQAwDOWciF8lZDvYlGXzZIU+u0SozVH",
-	"raFUyg0+FxrvH7KVkrJ7qJ6nhbNKdB9I1/r0RFfIr+pmBb7xETh9js7J+MzlviBjNVQnvZ9HGO6p7Tk+",
-	"eNSFPkoYyONjp6QOIJ1Djya/l2nesW8h3FS7ltYtW2wO56dAz+At+miqG6YRaXaJXqo9Ww7dzoQ4DDce",
-	"4b2eZaP6KwYtnaYUuySG+YfPJjc2JBGks9HHxHtHp6vFhIXJGcroCFnRoadR0mtR9YRGJ3UHxGcwkSk8",
-	"N6kuINCkTTsP7/ZMPeG8nAZ41oqikTCkKy76K7vQ9MnIwYZN2J6w1ocpJBZarX3dl3WGOib4jPYNuG/3",
-	"eRLzFZcSygmVL3lTT2hUpoZaIuWqnNAE6aVKN0EqhZzQwdFRv6+HX8X1Usg7g3Wbit5WE27W+FMWPU9j",
-	"kza8znp81h4NEb6cdK6EqrexdVXGQHlsJglyQtZiQkbujrTNYuFcjiLffy/Qsk9evEliOPcS4hQJkX6M",
-	"5IxEAUch5MU8QcoG841n6TBi1CpvLJPANRgsOOYMe4AligPGV+dMyl/FHM9E5YrqNOSl5IXD1zW3IWl0",
-	"JE7dJdU/HZedqUpRTKTGJeXc+4YXVDIWeoTOuQFsF8hqtzd4BYTKiKb2yWLuQX4jTII+p0MdmUBqN5eu",
-	"ZRFgdP+RVPXnp5tjfsKh0q22W/M1LI5yx/JNKXy4N/cOuYArZJs5aSXCYGfvRssez9kUrPY0YHGODiKK",
-	"lToiBKBytzVJCVKndCCugb+oHo9UMScwhl2J/EqCMcdopO3LYYV+msmFWb6Ey9BGeEdc97WCiMDYgbYh",
-	"Cz3WOAazackJsCL6Ic2KTN6dKuytsbdbGmOglRLeF9a7VNEm5sXmcNZZAOcOPXZxTemNCM2K92uAJ3bq",
-	"G0IqOGDxJVvs9fu5bJMqifU+gUR0qW1oN95oN179H/vGbiXiFuVTqzhtupU9rGF+iw/5dKpDD3+nKFNn",
-	"fJfv0PL4tJ2+PRUOqeq9TabDSfQHsBOSj+wyXCV/2Qibatbpm81PY6qFx39KBA3URP68rSfFghmRWNP1",
-	"ZSwII4nydcPy01tWB4VoQtBxwj0xPyEk1u59XaP2v1DKezHR3bkWhITE9WHR669avIJwoiO1Sr9pxyqW",
-	"jb5OdVmYpFZTMGNUh3nYvPIPn1iUTWp4E/uCJ7KxQqUsPvOUQWmoZCLzdcG+sV3QGrZA8PtaRn5UmhDI",
-	"xp/Tk4rDWpOjflxpaUDDSuX/Qe4s2gn+EKcJJgcyIoWj+oG6cZYLtoKyYF5ctI0XfWCWVY2xbA5jnTte",
-	"Gvf2uJ6woN6R0Js5xVPEddJNZBq94PnUhkzIkF42jyLIilxRt6KiG0RO+GhwAozfpb/5N0bGfU2n1Xj7",
-	"sUgbv+wOH3eOpz8mkTdb3ujQpCO00ldYV8Qlpap86WXPSBene+VvE3yipcqvpjSPoOefaZjQIauCQvAj",
-	"uiqNf/rdlGKySeVh44/K1huj+LzPcUgkyUKfp7DAtq1T/EDc2840WybIOhy0Rbl+Xvz3TkXilO6AU+7/",
-	"GCTbVSsPoru0FtbEV3ctPzfdvk0Q17zsCVXb98JcpSN/dxI3i1BviUyvY0NqNGYWq3m3Qmx+hamt+cAb",
-	"rzHtbErJdTU1O+eZeyl1Rcx5T9Q1580UReKFezz1AZCqWR4Mrf2Fnurk+SXyNAJQHiYjmFl/4/wTqWW+",
-	"qHtvMrHcI+bYGCvKMmDs82IEZGEsGPcR5DmnuHxDt54n8rAN+0GUdqLT+Tu1pjbriDLCsPi2AwflcWB8",
-	"7ich8sSU4H0/cwFLDeMQ4ce5X8OhHiHW9sDhaCoDmGtuu96n8rs/xPVvb4vymEIFUKEEldIL20HRWsAa",
-	"jGWIwfbUv+eedQNxZkWZaDFEmUHj20GdkqWtZ5mhAZCtkqCJh+EOR+IXhuSoQ9x9Z60RAy+cuC/iB829",
-	"K2hqWA7tWM4KbrkzsMBidC6F6Vooati+z1i9HfP/+V8vOgVAbvSvDLOi8j3iFkrvNNJ//McDHTLOR3Ux",
-	"KoH3ZOP52H/HQROACRHlQaBLmvtU0XnJ86uke72AnvSpyrt7TiGUsGUwt8mKppDwz7hlcw386kQ9Tha8",
-	"EuVmZ38sLqouuRXuH7NZo8GueA8qy6KEG7GNM9KtvYVU6ug//+vFiRZwJfowYebKrhD2ont/qrJgVi3B",
-	"rnpqJ/cbQyf7QqeB+jpoEafpfCNPPKJqbOGB6hIFqG111t0xubviXyXrzJzwQCQ7uv44q6C0ULBQRneg",
-	"Zui4xjAfVHoioYWkv4iFOdE3zUqlKmOenWx4LeRVv/g41Wes9rUXe/ozSCNKyNjbC36ij10LkyuT7DB7",
-	"wZk5EWf+mrplEcJkkr1cN7pWKSRNBEDtoKKCWXWgydGc7wCCeWwen/Y877uWDufIpZVYzEkKU03qF5sa",
-	"irfAQ4XahB0Yk38fEu8TVUn/dj4yQILvpuYeXYUJi7ZU6yk+McKsSmeJg7SHCzfa9KT+ZiY9cJ+j07qL",
-	"ZLW9Bo5gHrkqS67dfzUwpVkp6lScT9UQQKx3kTz/+X/HlbL44qKxCVh8Sgrk8Y2bI8Jf4VukhJXGfY60",
-	"DBVruKWR+HGyWeSfNNeJrXKHCnuuuP+rdpHV2l3/cXpt5WcKc/p03D2UV55rZUwEUQltI9Q16EWp1gYx",
-	"n090EeSp6jVvSXdQo/jCgl5zqpJPGG0ioXuUUAQzXIsqDNjbnihm2+zMpQY5Aupx7fvu1GXje1uVTsU5",
-	"HBqeGhP+kW78owLCH3kqGpwuf4ExbQq26om3g8Xj3A28SsfbRlWodBrmhA+nTvFHn4t0hy0i1v4To0b6",
-	"mEIe2/PwbQ458D76vl0TnAWENkscPAe7BpCMM5/p3CkVMIwQ/RFgoKoSOaLOBDtZ48UTjrU+WRfMXUc8",
-	"xzwM7v+L30lTJYIMTPXimK2cXizs2N/5peZjweiT5ecdQA+AohcOddfO9r1lSNk9sY0d6B+bVmD66UHB",
-	"STvhX+8lRbKJxwB6xJ1EhiIE1x5WmVVsQd7/LkSbWamaVaSpG2bUOF2tAkjBtj9j+AN7Tn5od6TdSV95",
-	"aJ4NpDNbLNdLGKuwrrn39t4KwIlgBwYBiJw+QiV4vKS01+lFsh4YipggzD0ueCfGhjPa565fsXHzIjFZ",
-	"snnINyokq0RZigqsBhMaXJv476Wgf6+4MfTPyNTZJ1k4k9uxK/7jWfUmo2T+2C6H0ou/MkytJcuV0oWQ",
-	"3IJ5yJwsQewKwjD+JJ18X0LBcq61G5EzX+KGXdwKp9b4Th7s9eLBW27zFbEIXQ0BjW/NzSdZ8QKw1xsh",
-	"IUNpYB1BwFC3DsBQ3zx63G35OQchl6hC+s5jDz/JDwij2mDzgIApiS3BWQccmTPsc4IFDWX5lP6dhyoU",
-	"t8a10lefJDG3YZJrrdagaQndaQl8tDAPP2EEntrNzZ4HbalT+vdk9ijYT7wWsyezrx+eP/waZY1dIZ+f",
-	"YUc1FMgp/OqPfvJFAwgh5jXqn9XcZB6yDhWnjhfTfSzz6Wfg4cawOkNhX3Oh5Oti9mT2Ldjn+GmMzNdK",
-	"+jjr4/Nz9OIraYP9UdelyPHNs599KTwdxYOliu4DH1SBesleG9wPoZ8cmcAL3vRHheIUz0Ljwl9xxLM5",
-	"GYp+87aX+EYY+9xn8txihaN0sedCSij+quYJjSy5ckfCcAbnBOYGzKn62FtEG3vLXTn7BXEifyWeKiFl",
-	"knyIHid3JXeMJZwQnmUlveVTCmP3uehvci7kXxEgYGePv9n/3DsZR6KcvWOXiHc1r8Ci3t3T7KV95Oyv",
-	"iJiJDfbOEOXWeyNq3346EYgFs6LeLvj8gxCSKjRfC7nMWMkFBWp9lHoJygnnDb30s5pnnyTammyhGs0Q",
-	"RvhP3zzBcimS3ii832RUQKWBu7/n1T//bxZ6sWhg880n2XEzY0uO2PbM3+sF+8MP/AcCzwp49mtu/oVk",
-	"wCMmFigbPkkn04BrRrkQGQX7zkmIbVP1QsO1gPXzsFV07YGxzxXVRpxGOoThf92+WK1u4NdJZ1blFuyD",
-	"tuNz+/14pc+F5HqTKA5JHk5H/tucvwIq9SDCkvUKp5dQqQsPtXX3Iip8bYyEumg19tDBQAtqy0wKg7nN",
-	"9gi5EnM0aR44eTe8Sa/jwx/w2fvYqu1vjhXpTtv+yjBcUsYkJWXcSpZnUURt78uzotiZ4lSR+LqAqlYW",
-	"ZL75HjbYDesuzvjuRo456Y/u9Os7SjZ2fb0dLxurseGkOfsFZfWvZ6W4hl6V7jvg2imTrH0zXLsr1Rhg",
-	"AUICLxzsWyeX7r9GVTBXxeaTdDcoSPOEoW8tVk9fCVmwT85EXWow5tMMNfWN+9br+K03QkJK5rtptU8d",
-	"PmUWbuwZfj8peA+K2TdYJ38qBUBgHJOjD5+qkmZIi9kuu2WdObaehkfDCHukOaQobbwj9H5nk/VoLpd8",
-	"4+ycUkjAyvkuj2UUUDQRPpiK7b2vSCR0uw9QljsccZyAmBDACM1EOjG/x+cHg374Vtq2PiRsvkntoriV",
-	"RHCa/eCN9lc1v59rbII54u+u1rCslLGs0Usnnu7qDiPD4Yu8uN5h9fU931dIr336PCsKuDVHjrEHLxrb",
-	"moMiWH5zIR+y19ZQdipVtmE6uRMlG9b2Dt8XIc/HG4evoyl8PKMlT9y3YJNzOL9rsnkr/76N3GxWN4lt",
-	"uGjsO48oMPHALd56xKnf4Nm8cyJ/D7U91dE849YK21DKxtHET2oG6EdUEptLs6am9F1/vrnQmW9Ix6mb",
-	"i220NG3fPqVjhx7tbJv9c/5Gqatn9lmY/t2QPQwfi5XumQPi8nrOOm3tyZhhrgoB5uwXp/L/evbLQunq",
-	"116j4hnDPjRWsVoLaSMe6BXUlvmAf9IFrDDyMY3ZnhlK0frp8zpp5jT3FfDCx99f0JcfvBSmVkaE3NgB",
-	"q+R+ZXO2lxMifRs4ZaCNTc0bURboJjVPKTVLmBCuMCsggHz3EKXSPKFT6g7uvOTyCmw3iTlhi/iNGzRF",
-	"WhzwhPKdtHB86KN/1AiybstZNvu6WqRCsz/tnwMtYHEridjYgW6lCRQy8nDhhob4UaKqfP88XTT2OU72",
-	"t3/F0jp+h1csnq0HWH3ysC4WvQL1QzyHVAczVp66Vy7dG0dL1cM8cMFr0J9d/Bq/yt+Q/N0XLj6nbYgL",
-	"6JFOOrbjgcwpRdy3cOYllSZ8t+2+w0CyjwSz8yS7vKTP3+GZcofnZUjcS9IxpPV9KVZK3JPfugztbvv9",
-	"CdFhgp9UlhLnnC1ECYMnaL1SZfccOa2nULl3S1rFrgBqd6Cs8h5rdF4qp8GgY2rg7LwSJdzl+el8pe/8",
-	"+JV8thOUiunzOK2vTNh56sUu0Mn3kL31hVOh+LJx2o4MtZnlwvcWEpo5/S6p7GxR4PdxWltC39+JfQ+8",
-	"uKcTC1yXgmpWkqf1rW/QHjryCe2Zx8eC16ABoeo51aNjwy5/UK1SV/4dBOzdz2hJ+A2EsX/xc7oPh7j/",
-	"1st45R1yjX8MyRZx0bPPrbJ4Gp794v/gfbrHGqQJSy4OPGjOHULd7PVFvUUJJWIu8Fema3GFa2LJhaQc",
-	"xOiRpkzTtbN+IzkSYSt+BS1P3a9Y+k05mPc4a8l9jvNJXY9vnGVt4Bo0L2PTeYoucDZXNxnlmHG2KJXS",
-	"Tg2IkYdaUdhyx/LyCe4JccI333Ks3rqLG8IN/bl8j7isHhZAsp2SB/Ct0CbkpLzwTrprYa3c3aAB8MBX",
-	"SkPki4y6U1LCdQgtYVdxd4vM1c0+0V/QZN0Omd8p5V9wN3AP+YlYwg16UibAS/z0LPA2VCNEUdBqFpW6",
-	"hsIpnisuC8pfRL8cpUCqa9AlTxgDF26md3zw8Rvm93vsffrqoB0XSwUwO1ZIVlXbSbEEUFe0VY7uxsbz",
-	"bbXgclmC+STtijulkcEGmIXSGSA11zZjpbC2BAayEFw+CTJALdg1aCtyJxziMNknmWtwx4K4RDU6B8P+",
-	"0Ahpv378Lxm1qAlOKMP+gAm4Xz9mNxnbZOwf/5LhqHDzSQpZuMHRwxeGZ3/4mtFQKI/+JfiCwzf/8Hjr",
-	"56duVUAWFsqvMFDg3EVb1i9ifZZ7up1wI0swuD3hQV/47z1Pwjxkjgi8KDQY4ysqWlU9epqW4hqLIlI2",
-	"87eBzOkEqr83gL95PfB61hMUeHSejgrsxaQ44ZGVzjTgluWlMlBuKOfZ95rAphK8EA1Vs2CNINzUJVau",
-	"+xyh1OQkofQkDIDTtYet+M1rGvUbfKP9y47d8NNvN135ZHZJxWtzFhAhkzLkHXa4s5A4J90TMoeFikXS",
-	"XqQ8Zef+NDR1xh6xQq1lxh4zzta8LDP2NSOcy7SnSPP1W15PtgZeCv0fY0yBl0L/75HP/Z/P7raveP1l",
-	"sMpWP46eoHaQ2u1dM41tdi6Vp0zIhZDCgr+iQr0EwvYmkyC/BfshTJR46H+Ih/1ITh2QjX5LqBQjhYC3",
-	"JS70UYy65EouhK6Mbxgl7BYXhFaq2J8p6bV8G/qp/NY9lrQQ34PrdxiqJZqf4eV2WwfXjvKwECWE7nEp",
-	"Bedxj4JzpzyStpeeSXb54Y3jcRDoZ3WiI2Pvnv/VHYav377KPBzZo/Nz9vY5KYl4LIRhywaMcbenPzQY",
-	"wnQKYx3OQaKkry4VL966XR/Lt7eUc5+dbd8DL07NttbDg51WSMbEPO8xNcoX/rJCaEIDpO5tocrbqUto",
-	"IVlf0RVAZvlCO3mJgeseYem+9ruRlgjX9nuUkpiUfQo/zV56/lvf5uiLTND/AdY0v3vO0e98NFndrHl+",
-	"dTLi1iK3jYYDdtWHkKiLjgWnz1JrRu5b0ng3KqHdmpjTliuE3l3zjXdTrPkGNay65EL2WlIXNKcvxJrq",
-	"ueBxCVu3e6SH9ynsN+48hRPksHEnKr6Es5oiLbc2CDyDfHajgNDVzn7B5qgHs5U/tHhs+3l1jl2FNdRn",
-	"1WRdDyOjgkjOnP72kD0rS/8UWyqKGikJTidKMu/70DXvN5ntHHv+/ZbznbnvnjvfIIm9ixd1kHNKqUNM",
-	"vURMGt8bnbR88pzlZes4nZi+bBA8Hkws7uj3dyDOlHFi2OltD9lfxlb3hsoEAqp/6hMvDFV8CMMKJeEh",
-	"ewP82h2inMscykT4lF5/Fud55zXAF34tn118RSJhym8/gZS+2o9Gq8aiPzLU0yCmTRYS3ZBsakFa98NP",
-	"ciRRGWUSpwn6SQb8f9TtAx5TrB3Yp3UiHEBj42fuUCb+/ljE3UX9Z/iNUlfGp9o5VjC2tcyw4sq9TvpZ",
-	"6oB/kklmcHrXtMPdS/CXOP3/hnRbABT9dHvlfvVlHj4unVZNQhEdgfv45LdAyk/y4Ll2HyJKZIjo4D9T",
-	"kV+GM63WSONPskvkcN4nEBpX9N+R0G7v+wmNAm9fiKekdZrGTC0oSttPYycc74XG3+NS/xvS2Jm7oSls",
-	"Wg47JSpUsLYmMfq/MPBM6alNXfu8Q6phX4NmUCwBibzmZWlGq2Hsgr60Q3jklT3Ks1sS/iKs/78h7a0o",
-	"bT/hLym5onV0JsT4VoOt+YZSVEIuGvpLP0lMPFqpNau43FBrrdh0azRPfJJt/6hhUTDMEJ/kQY74gLvy",
-	"34kdYu+bPtiH0B5nVLILvxFm0BQcLA13L/e6kNRiYcCOS6a+Zc7Kvskd84O8p0QtWldCarKFuBYF9SHd",
-	"5YrWV3aXyc6Ban0h8L5D7b2cdcklfAHcaQe9X4j+iZGbil8B45jQ7kklUBVJurAuwd4xkIn7Ql/BJ9gv",
-	"YV/PYrO1Eyem+gQEhEJdRN3BEKKno4/X/vH7GXVknG/ov4H5tKqVJlvPj2EgkVWCQYRL+KywfRNQuYzH",
-	"A9+SSbvy6GCzURzlOJSu3xbE0pmxTbG5IxCXhSqxdQo6TbkXflls93kFUDsNMpXLdOmm1Sk5/r2UvOK6",
-	"eqUW/XgqymK77DsirTAM29KTxPERfp/W5pRQHzLZaoW7Q2GcXozZ3wWJdxqG3zepaf/7aO1/PRGxbex9",
-	"3adh+u7Yd7hg/4W+0sS2hK5US2aBOwvpCVuvgGoyfUA6WBQGuzZERBOTa15jkr6QLFdVpWTmY8HRC8ZD",
-	"z+7Peu9bqGosJT37BXEnRgAihZihW6tugBnxD0jhIj1lHGspvjK+5JkZXgH7u+dw00F+KLlIZxh/8NMb",
-	"Z2pg5/BZEvvzm6179VHqTu0JeKvtEU/T9TD9rSXmwY7/1pgeOekvQbGEO/jU7wyJxXP67x0LKx0YDjA0",
-	"nw3N6tptfHGDqE/FyKBwbGp+Wi2ihXP5yniXFbZfMeTEIjeXYXANesNWYrliplaWSYBUNe0FgtvAj75b",
-	"+m9LX7xNt/i9Q0ZbcCq14pqe5fIKirvhASJ9SAwl9wgS2ZfXuoPljhs+YWquQ99ZZWI2PRc6nEJ3INvq",
-	"ihL4NVCaceQ1p7RyDdQQrqcu/z2XV79NXhoE70AyegZJZBYTlW/BOrvRrH0AjZFBoBOcF3RbxPa8I1Cl",
-	"cfJtPC32KELwwtvsSqmWZ9Sv0pz9Qn/wOBh9qvobtXxNDS7vkBveqOUHfgVJ5+V3as0WXPuG4XcIfB+2",
-	"427QO0KdzkKUbT8vrPCEwunaEbyhVMuM8bL0+ehKh2qrp2y9UthYbKlCAmrbCcwHOtKI9PwK3qjl56Kg",
-	"/+F2XFtTb53+9kPvgRdxg9WCoLYz9uLyR7eHf71898NWZTy3bA6UyqsW/movhYSnsbjN54iwTcoT6Vv9",
-	"0K7u8Nb2vL4+++bs8fnjP/nqKmZXQqMj/lmtRdkXTeCbVwgefzic8LsqNHmjlhcll712e4dk4taCcM8U",
-	"3ibxX26cPJh8bk5uphAMHIoFY3WTX3kUeW5CL+Uvwny5jTGQm+tZNkNW6bMDqoC7NninR3S2+7nX/dfG",
-	"XOuURU2GhQYjpNmCjbuDLhFxdl9oJUqYH8G+3nc5SiTdHQQ1Iq+e/RL+GNDGesA7+2mVOFbtmLdSVbLf",
-	"ZO3uZJ45vxeeuW1tWpplztZtN+t744teFdZp4lXT4rIQfiFWUKFGinH42GbRT31fdXqG/WBDn+674ZMw",
-	"+j1zyAvVSAsaO2L3oe/7E3U8p3ggqEOa8HafXkfkIpa0+a5FjRSprhTufQ83dUfk+eBmEz5xBzTaDsNj",
-	"/+JRjbR3Iu/0Yjr0nvAeYZtkv8NUSW4N5bgJQr9m4lZmUFuy2q//0COjwik/Y3efSXLhnlwlY90kvrGS",
-	"Ok0FKY12VvI5lGYQ5P5ZC25PT0coDZqQkKwx4J2GPmExV4W3+1UNklrK1XyZzld6g6NOVty+jLBKGSb/",
-	"OcySDiF/wf+mYV5Ttyc9feurM4U/gA3CtFiubHs/grspoPBYrWvusVewb6yxoizZHJgGXqSgG7WG3B5Z",
-	"Z/7FKXXTStLP774k/dbK3A4DnuVpVNA75MKkYvA9QG1aDkTvFkLIkpt5DkYUiDBJDVuwoDjBfVzDK6W/",
-	"dJQDN82je1menANWwli1hRPZc3l/5x+8t8v2IzeTEL293PKRrdP138/u63Qk6eOu4qEwCG7VBV/eadOE",
-	"9iMpr4Q/pahPOO2hFAsgSMiYdLR2kh08BCye8xU3bMXrGiQU7qyL3yp9mrI0n0WE7nbsW140ZfkFyz2c",
-	"3j1709pvnrpN+B4jaLBCQ+WnfN9q3a6h7OYSLsK7oOf7drW/F+VINbbEHua9/gtE5y6VgYKFhzG1V7LL",
-	"H79lSrOX//GqBU82oqpLsRAk384fnv+RVVXmMbEppiq0L15M+zre0Ufup1O3hRu7k1315+00wp5m3fji",
-	"cWUAp+OKsFU9pl+k7S34I0r6Xj3pAp+Y4OO4lY88NWwpKmHTMEkIbxSTK/94bF6quRJ1+gPnwzVuPY3v",
-	"74wjHDH6VJYPMcvaB+MlrKOeGKOZyp1vH8x8wnBrY7UnVZLjZtyWpc5+cf850Mn70mpx5bO63OPMrrRq",
-	"lquH7DXChG1Mp283alnCMKksw9zkZGkBjuh1hhFN9HFP7lJHo124NzdHiSrALbwcx6lbX6KTY7xmdgcW",
-	"6fYZGGWPuvnepznqvjfVGiX2+izG6CkOUoIyJBWHhNQbsIbxIJ9Coy0SpiiHfBeofYhaaaZJI4pnFTTe",
-	"b2EvDa9q6qrYr1rSM1iv2pao8HgrkRcMBRgm25G8Eok42bOiuKTvncQavN/KTQ+7WQpzK7Fici4PqPJb",
-	"OjxblNz69viScebez9jFD6jX//XiL99O0twvcz4SpqCoxe2ABMbU/fz+8vHuQd8Pn/LdocP8eiEA/nr5",
-	"7gd2iS+FsJtP1Q+tOwfantJ7t73NRoWD/eO32xmlDthCl/6Z+7if6VtjrmevIytdtFCla6Wv0Kg1TVU5",
-	"1n4y+/dYK6hkrJ+kTpqFWCxAZ92OmhzzRhAvZHZmwBj3Zlf0bO/Oc1gKeUmPfcHuujDDe/bYbX12B+kL",
-	"ls2t8hQCbc5+8X86UGLQEukOwVF6l/sxNN2i9lL3VbJ7GbbGl+2mNo0Ah44oeOsO3hcMvIx58CE+0DHS",
-	"MDTIS2eYbcjEdba7ocBCJ0Ees1rsWuQpGHwoyy/8/PnpISrVvZfkj2ZJbMp26gN5Vorr/vbjrzxaBmf+",
-	"DYTmRHtLLt1/japgrooNVrA4+f2EQQrby7/ehfbyC898hdzO8zkv4dOMcXbp/nS5Uo7rUk8uebPEJyV7",
-	"7ewavPrfCBmfq5VNwX7R0kbLnNsCfxHi2RclVQzf3KFI4VhGQ3kFyL8PhGxBfXCQHlnhHn4t78cNLyLL",
-	"bBUlO55zwkrZRCFCNkNdeEzLmy3Pfedbfojj3PgpdyEXxcklw5pvBsC2HY2dPNCq8l4+kJattZLLLXVt",
-	"IZaNBpNuXu5GGWe4WR0MsuMg5p6DzFcf/CC97vbKx/AS0BKPDvvX92ryq8qZs8vYhNkvgiBDbE/NF23Y",
-	"NDSKFLpdj116R9cYUrKvcgl/+0ySb6XqQaXT/X6X17sbv880XKmaggfWsJVqDLBa89xiQ7JbHOaVqs/i",
-	"QAPVJhfhmd++Wz0u5b61tx7y3tZNb/m8BHP2C/53CKaHqgLxsba3B2lpzNROcccc5WTKP8npT9JAJXJV",
-	"OgN8DnYNIGMLYsMKyEXFS4OF57mqKu476ZYKVX9nIWBwr6dn7gc+L+FzZaKj1pab64nKmlue9fP+Uosq",
-	"w/wOV1X+rOboGOL5lVM8sJDVWJVfpYssf81mBvR1+HSjy9mT2RmvhZOo/38AAAD//w==",
+	"7L3vlty2lS/6Klh171rOrKHcLdnJmUhfriTHsWLJ6pGUaM4Z+QOKRBXhJgEGALu64uV3mnUeIU92F/YG",
+	"QFYVwAKrqyXZM/kQSyr+AYGNjf3nt3/750Up204KJoxePP550VFFW2aYgr891d9zUdk/cbF4vPh7z9R2",
+	"USwEbdni8eLa/lYsdFmzltqLKqZLxTvDpb1aCkbkiphaakZMTQ25sHdo0nBt9KJYtPT2JRNrUy8ef31Z",
+	"LMy2s0/VRnGxXvzyS7H4hqv/SL38dlEsFPt7zxWrFo+N6tl4JCupWmoWjxeV7JcNw5fxtm8Xjx9e4v+K",
+	"RcsF/tOD4d/cIETfLpnyg/jfqUFsP+Ig/k9qEP/4WIN4UbG2k4aJcvs92x4u+A+0ZZpQUtZUrFlBqKjI",
+	"kpXS/qupGXnxjZWHjZUErgmtKlY9JpoJQ+iackHoyjBFqCBU6A1TZEM1aaQ2BeFwR0srRqQo7UfARNSM",
+	"VkwNMzEa4AM7wug89D23UnsobS9Wr6gp68PvelczcsOU5lKgHNuPwY8k2lBlNFkp2SZHtXqAD55apqN7",
+	"4S9y+WLYiR019fCGn+C3LClIfv0V7ZhKiVgHP44fyIQVl/9c0K8XxaJhxjC1+DH23LdM24lLjl2H3+8y",
+	"/l/szbqTQjNQXFdKLhvW2j+WUhgmjP0j7bqGl9Qu60WHV/zrT9qu8c+jd/2/iq0Wjxf/z8WgGS/wV33h",
+	"nwtv3JWS91YyNlaaN0qKdUG4IBupKk1WUpGOya5h5Hdvvn1O/vj17//Xv8DkuMeCquUqLnlG0a5jFaFc",
+	"kVI2fSvIcuv+VMCzK0U3XKy/XBSLTsmOKcNxFkrWNHEdsLe5CzuTzJQ13rc7iNcrEPgVV9qQkt5ws31M",
+	"Wl5VjdPvjDTS7lcmKnJbkG1B/vGE1Iyva/OEdLK8ZuYJWfEbRvB9mjAK24Eb1uqdAa4aSU1sfO4fqFJ0",
+	"u8Dl9rLyn/id428YJFEuf2KlsU94agw3fcXglNuZJopTnzFLq0ZK9bx9lHu5kih47pellA2jwv6E05P5",
+	"HDdtsIP8lE1J6Q9w/Ru5OZy5YoELkv+wK7g+9iTVL5dMPc2ePd23EfH6Tm6cfK17xTTZMMXsxrlmFZG9",
+	"lRypiLUlNnRLGintv4OMRBfx+LSEdcy/fOdDc27Zk087tvFT/ABiYtqLCvWw+4ULw9Y4jL47vlZcwFNu",
+	"vD23/5S9kfXdwl9cuGHiAHaH66R1tAG8cA/yNLXn/r1nGpf75wWtKm7/TJur0QKuaKPZ/pquuGDx7ZM9",
+	"FbHvhcdODfctowoNgd3xVHJnPKOlWXHBdc2q+GiNNLSJ37ih2/ytGFTYMYUIA/XvHY3OvS/67bdcjw/2",
+	"f7UG9gP7f/9qDYEH9v/+1ZqaD/4ROeiLxTNvO+1ty/xdtsy/tKVa5199Y89KNvf6p3NveHaidnDDc19V",
+	"LOjCzkVsjZ4xUdbvZEW3Edns2aFutXq1ldqQXq2tZQJn+PjgnRruNz2Laf2GaS1FvtC+hOtjTzrrsSZv",
+	"mIpPQEMN0wYtd6oYgSsz58BZr4l3Ots1/wumHre/hXsrEuEN7gOH6R+mLy0pCo/i0a7WtVRm92GLYrFm",
+	"TQPaoWH02kqgbijodiOViO92LgSr/iKXh4K4hJ92TQJq2APDW7aIPGotZXW4cCXVhou1Hpatkes1q8Aa",
+	"4CMTcaRLeZXhKnjH4+eIrzKef7gXLi38J7mxRue7keW17M3MA67iumtoySIT0L4EZ5lalzg4nYrRhnRU",
+	"GeLvtMuX4eJHffzLmI0mG17NEGh7OWrk2xd4wx/wXe5vD4+IuXtfdE7l7fNa8pLNnVTGuqzIx+GcRCaE",
+	"tZ2JxDq4gfDEitudQzbc1LLHNWqptmvGxY6YjqwBvCe64rDQ9nfCTUGoJi2julfuDU4apCKKl+wJoUsI",
+	"nmxqazFjiESx8lqirB6XitH3x77cPmCsOxQrDRVreJRuGLuxf7DetezBpJVNIzfWcJQ9xAXlJq47NryK",
+	"HFXOk9S17L7QRG4EWcpbwoXmFStI2+Z8UcaC7okffOOB8BWL2wdr+cD9Y8U0X4svn8nb8Q8PeNtZXQox",
+	"U1PbJaam3toHXpRSsQu8Dd74TN5eNVTE/Xv7mTBlhDYN+tecaVh9bog2VLgQwuCEo2lOOtmrQ6c/Lf7J",
+	"FT5YosE7zTOAar6us30TKyW51wpGFdO5fnJHBWtmeLb28qhja6dh/JTDQEV6EIMmfDRWhI8OX3NgTtAb",
+	"1At5k64Zi4gUhFed1IAOKoi9ECKUhC7lDbOSBYcJF2vC9dgU+sgffDABMOyjXpD1VDBkxbv78wK8mjo6",
+	"AzGVEr4Fxd3tECdZbuncKwrcsYOsj9zt4BqgaPhvDpIePTYVt58368gsa1ZeH5uaV3CwPYdLfykWzguZ",
+	"fMuhttswamo8Hr26j4UtNe/1kTP80YG+j8hm3be84niAHzs+Dk6PYyvtxzl6TWxBfNQg7KlRrP/fLiMH",
+	"5LChRj+HTbJmginqoynhE/44Gv7DqHUsNFMz4n4v4Prd8XwdGc+1yxBOZzCKxd972riV8BYFyH4p7deA",
+	"MQHmtZUGVnLr9kTNB+vCROyHp4W1lylZNeyWLxtGnAdx1G44YgXpXq0o2qDHvnBDxd78BtOJr8Gf8IOz",
+	"hlPDqDWbZG8qKTHIBmFNbZSEYRu7ePauiirrlelrLnB2tLUJo5MzLNXDR0csb78ewyfuyNYgMP7DnCRn",
+	"WkughU61l3reRAzkp6SVfVONgsOksoaikaBLltbnPbSHaKmkjsSd27bARB5XZeMS1NwQQ6+ZjhtfimlY",
+	"gYwzkbpIXf52+waTOLFjcSkrvvekPZdbVtuoHdfQJWuO+7pwv786psL2R8RWK7eWeWcpU0pGojO6hngM",
+	"Wv7WDg6OrhNJbX/sOLN/oqJyrq8kQhpCy1L2wtjVyVsTdmsUnRFtoi2rYh+/4qLiYp3/pG/xhsSzuK5n",
+	"JC4ggDfv8qt+Pws4FY5Z8Z3EwThllWOcDe++jkEEnkPWXFufVbAb5vYVujOVhGjGwYiu2YwQ+RWEU75n",
+	"UfvSPult7SQ3YjZzjblb9LZNzdrYeEAJHTWW7EXg9Pk7ZkzdefN9sH0iEQy0wKSqcBm2pGEUjuGsd76B",
+	"RbuyD4++1fm7mSpPl+5Qz3V9aHs81kpbtBfYfrpzV3umlKS79bj6xMvm6E9tWJe/vHAcvjWsi/pQNDvH",
+	"D5m9sp9hA76U5TWr3nY0vsgb6pRFpkc1M6qwqbc7Iz1Yn0n75hoAQLhZwy4YT4LTLGO14E8qv0Ljg9zJ",
+	"tNeD/uu9Tg66PGz3cEx68cYvcio2nEeFt1DcWo619uiwCYIc7IEjGQAQmkQic+kNrKNidzy5qQ1dZ8TT",
+	"8bLRw9KDNhjA2nMKnTmfChx6eApcVcABg+FYMBkdeiwajy1p772pAwmrZPSfAe6VfaS2XPSG5YZTOtmr",
+	"2PkkNSN/76kwEB8kS9bYk6pmij0hDx6CkSpc2vfA9zMyf7RWrOMr7fbj9DpXMsi5n9hhBtzT3UcWi5GP",
+	"hgA6I6Ny8Zz2OgLcWdIqnlX32aPErzUVZTRbii4A1zCTBSmlUqw0LutUyw1pqdgiQsUongizHxqejWYQ",
+	"pI8PJ/z8LPU53sX27iSCsACjYWcXN5bXdI00gzNZyqaKOopyFT/xHBzh8Id+vXaB2EM1DFNxHGzi8MJy",
+	"tXAvGh4bFsU/rYDFHa3k3jyNZzUuMXaKnjYUI9z7uuTGRSIO5zpYd3G770VejrHrmyZic2kuSkjVUDsw",
+	"VkU2696c+VUNS45PTn/y85o6L3vXC7Yv1LHjdKwm9h3P9P5KT+CQOzj8rWvseicOkjBnh/fpUtEZoV5t",
+	"qGHzPnY/tBem243YD8/LJY4ovKrwExy+P71Cb5jum7mZ4mHGd4KWx4J+FVvZd+8Grx4+upzIw0cWpqEx",
+	"dYl5R4nHLHjm9g/4RsJ1Qdq28LkGlxRt0G6ZyC6ckqIdgl5fjRMQX0UM1iCbURsiWA/rufnTBw8vs/KN",
+	"Qa6SSILnNeUibgLRakZ2qFKySzjyitE53qh1jY+f+3CVf20BY/VvSnymEOh27Qf5lrLa+qAQqL/CZwta",
+	"pmtSSqkqLuy2g4jvKGl6GPxbOrcy45QedtjugCBxdhlsLClcrFAzdcM00eyGKUDZRdRkH5O13vivc4EP",
+	"qHvYUFXpOF7AJUz30QIXOs/8WEmZm0DdNzR0pwCGtEGAteqFANzQmhrmgKNWIzbuYL9haoXpLnhnzO5o",
+	"nA7KzOfipZk4ZZczPsjmMs218SZfJuKXt7mgZlZ672GU1qhpswrpungWg6o4CgIiURCKQdVp596rUWs2",
+	"kyVbc6GfkIatDATBe2F44wLYmlwLucmMUmuX4qRN83q1ePyfWRP8YxHB2G3o1ofh7ac71Bb8+QGCG+y+",
+	"4ZqUvSFcGFkQqQg6voQSnCe7djXHROR+rB6TOz79mfFtRuaiIG6YSJgr81LGcWt3sCSw7GWJkQArYIPw",
+	"+A9HlRF2ySgBDBsKv8qNOKpVG0aVl/QZ1gXgAs6TIy0W1jPdnO9hOpmHv2P61j3aD7hwsxCdV9nIXr1h",
+	"Je/YzKT3U1LCzS6ltKGatNSUNauglC1yZMWL0NZ2ByylqcHU0iFfNX5gIjs1E/fV8XXL9jOZc/B33vK4",
+	"80jWirbneZLHfI6s4D9Ey+zGAgI3xcRhKsuKocPI+hWgAiu+5uH81yVtGJaH+Tm/U7Z6X8Bd1WF4+JHU",
+	"bctvv3QyPidx2/JbePVz2XZUcVdPtysTHiC2OyfhBAsQxppqIiRhIjO0EjWN3Oz+8fekY4qUTMCRw9QN",
+	"bYLlRQ2Xea8YkjeRaFFNqxQaWZqaqVfh5sQF76US8Z9xiPk+bypyY1g0FLGpGQBxsHxvTeAyQsXW1FyA",
+	"suGGbFkcwupdggEa2jCqGZr82rhKkx1o5SjA6D45tmgtsb9amTgeGnEeR4i2w3N35308yX4m3FTF1Xxv",
+	"5aSLRlCCXp6MmcNF91XbcIIV4nXAVKrged99yzGLtPvJE/o3vk2Ou4k+noWPjo3mG9bKq+gKVHy14mXf",
+	"mDjYwSWcT8T7Y7rIAf5Hb4oPEaAq845F9JJipm0D5cJg4MJFUFsumFVW3k+0fpd+Qi7HYf6zmFfy9qhI",
+	"Bxj+Lw61lONKDZboLxCFdkmNyVvGRhZEMOgmFwsKYJF8QIbLZ04D21bsOBr3W4YYEe9jZzmoaxrLY90W",
+	"ZEu4IG0LUBfTK2H/WrG1YhjqYLSsXQE2YnoppIAg6qbo5gkIhg9S5Obxw6h2KzgOUIe0i8rukpmNHYoP",
+	"wZxJLmvZMJ0KOYIn3PRrOz2U2EutwaCf2GPDmvQOwwUnG7th4dC3eh2zTf7ccjcEx8q57UtpjIwfXh6M",
+	"MjWl37PtsGOuo7v+jtwoxaJxpbG7j8WSICIF2VB7nAc8lft0Ym+zbnjDKmJqJft1nSsoL7lgkJQ+Kit+",
+	"ng9LvSH8eii2fdMQLB9xYQ4lO6mxdPVU+hL7UArVb8glEcmzbqrjx+oVXDUsJ2IAIymgxPuGFYM7/9rl",
+	"ajSMDZ72Jrj19Q1T54ux4zP/2j2dN/6/ds/yb4BD7jjuCC8boYD8bkZOirCZJ3bxKGh3YIW6cYASXkOU",
+	"GXZRw5kPQx/qkcyI3yr/jNC1NOddQavoZhT28YoNUj+93wGYnIjZuRA3aGpdYxj5HAcERKafJaP7Jz7w",
+	"nYyfcgAaGkVjDVRVF2Q4j+B2oDUipRTMm2oQsqSg9c5ntIXCl4NxQhRxNKwtVM7C9ec6mXXfxt9dMdYV",
+	"/qi19tBo1mB27sF81X3XSVfUcLCR6agU01rWsryGADrDSjsIS49spr2DJ2+X4PuPbxHDm6N7/529xsWj",
+	"zynZNwfBvKlR/I3lmIN2G3zDulQmZ/4g7QPf8+qMD+SmjqolDmb1puZlPQKI6drKxJKRVd80XlIx5WJ1",
+	"/4rdT/0p+Djj03V8cA42w9jx2jnfnZcy1ocjARpP63jNBsqXcMzkVXU4x/fEsg68+1vezI+hb8DKx2cR",
+	"I8k1Yx2xKyRJSZXakoAG+pKg3azRl4rVx3rnfRKb7IY9rPpgZ4QvfOCeFTvufRBpRoSgZToSJH373dMH",
+	"j37/B4zIacyBr7gXv8lCskjU+9Hl6WHvYPtOFzs0rHpFDVOcNruG7KzbHOHeLuJlGu4SKcSECKF/lFuU",
+	"YnGwbJMyL8u+xUT3aVIvY9BF2spezMBCL7ffpAEdOeXXP+zHzDNLEeLBs2IBdQMnBiU9rYb7psLPhn/q",
+	"TtFsNACn6Ob1aoUD2A8SqmwjexYJm/c2Mi99vVrNhOXHMB45KYr9I2Vg8cJkcqgmhi8YRpea2CRo3OE/",
+	"s8vZcIUi8eyz82hl01/BN6Q+3MUs9jaqYnReFZ+4sioh8tlUqVi6yuMn+u4JAbaRCJZ7N/BzpvEk9/aM",
+	"mpLsKnnIz1RTdTjh94Px3Ga+YXtKvf7togAeX3z98eqduC7DtQ0l/a6SA4XHL9rUO4aFOpgXj4LaMwv+",
+	"9mdifyEVNRRtnZi4mN2tljjyDQobvCk6uj52hEU0liYIcX74x/91iZQTaGgjqr6yTmBI+oJ/LLbEFSJk",
+	"rO9PyDd1FH19AGMzQLBQWt8voOYxE/VjqsAvlfG1DvVKMTYQUeWSqUFOMs2DFkEeOhdEsFtDfOIsEsvS",
+	"3lA6OjEJKGdmaYdLuGJxB8xxQlZe+VxgBMPs/nw6e1eYrDTo/sjx4KKo8JwB1x1GF/uoP1HVcKaGxF/M",
+	"p2DRmnXntGyoJtesM05uCqhhlqLZuqDDuBhgdORlzgpGOmI0VZo4DRURHPP0EFw1WRpUp5mwNDOE+mTK",
+	"cWY1FKIwhPAFxTCX0XUQVWyWPWjgCTH2T8stqamoCqI7yRtj/07Jklak5bcFUIo/JrQseWW36BNizYXH",
+	"REhIxALvuCNe8PrDIQsM/gcfCkYqVK7ssSIM0/UnAfmVw30ApS4pBTMU5XJNvOlS2G8QbINqAPnGySVB",
+	"noYZXD13rT9PqUY7NCmgLA3izC6z5YoDFC2vQe5HkBwAVGOg0u4EdhPq9TQqWSZcdupQVViFeNzI79UP",
+	"9rqxYphD96sTReIrrlqm8Gs3EDtCKvjck+C1qZnC6umjxoXXTaG01ItOWInYJvmWlvMjLCtasnGi1IHc",
+	"a7nRgNUF3LskuoMDUCqiS6oiiHs6K8exiRn6++zJZuGuzXPYv0Uuk5Oc9W9dzt/vfPRDjYyndOzVb2Im",
+	"/WsRINErBqlWFjLkT5BdgJJNvbV2UUmF3QBL1zDBIeAcG3aE0x2xITPE2bmWuYwRRl/JRAHoyjFJfAIW",
+	"g7wo0g/jdA6jc8jUzG50ZVx8ttWGtTPyklnGlHvqMON+DNNYLStyKQd92nlWx8M+Xp7PXNX9Lcjy4Xi9",
+	"mT6JpbDX/FIsbmjTn0THhjdO2Ku7kce5VKNCR4uG1heJ2E0Cy5ugL8sM4I7AotMh4bjv6sGw/mvis4Qc",
+	"NhGh84s7Hd6Fq+bG3BrecpP/bMVadkCVNLlp7Q1xKkJ2w9QeXZlGXMHGQyqlidt9WvaqjEdWUttq0jVj",
+	"x+c3nKl5usd/XBE28I5v5z5gNKFRkZCKlVSb505Ij0cHwJwJlQs1rcia3wAT4qHWXdObRIzQR7ujFHfO",
+	"nzlUf1Gk+KpXAIL2dtYRx5GafT7HtWPMwRfHZunPNLZrZpC0Vhwbch2O/pL0omFaB1wKnCI5hAS0rOeT",
+	"u97Fz/Cq/jCcGVuWUiphTWxHDNZIKI26y/vPDsduYnhIjHV5Q4+UsrU2sySCUUhVWhuaCoCkP7GfhsvW",
+	"0K3sR3Yg6XeCAaP4htQxr3EWcHQ2LDTFjbtn8PYGoIUAu3AQVbq0nwU5Sw/M+sj8srONxjg32IptkIRd",
+	"IPUH1ddICRKvjXCFGLvPULJCSNmGK1wU30QMjPnMVbHK5H38W0+lq/U7owjt/BwTEkpboKzdUXsbZO/Y",
+	"5a8NiipMvNM0KbX4nMYyo6VPjMbYDLK1pldxMVJ9h0mzTuzuzsgppp7yj7h4yVeJNhxQunvNWKcJQlMG",
+	"Sskv9BhlcvjYCeVJK52sf7LPHFFXhqozCC49IZdD1VUlmYYozCpRy9RlwPeHbZQgPxl1MdgbDAK2o2/e",
+	"UG1YciHt7Fld5/cR7LCWqjUX4+VNE8HeMZ91fWICvHTpbrfldveRa442xH68f4hz4Zc9kCg5qXMDmtps",
+	"OkqrNcNeDrv2fo/YA9IMfZTuzI7sqvFVIDNcOFatz4a0c0US53hUOOtPLeL4+nJWHw6v7dfAagOTkprm",
+	"E5t5Bb0eJuPrHP6as/byyFzrvKdlrnbew7oUR8cpD9tklsyfAFjMkI/3sfZUaRwRWo4xuxa0OVDBlI3U",
+	"rILqFV3Eap9OtS2nLch4uCSMOD4BJqpmR1HbrB3t+XFi6BnF5nQ/42shVSxpho0dNdEtbRpv4Jqaa2y3",
+	"5NL0eccmko5E+5vomnZsTEwSCU1yfTTC8YbjsaN6ke4hiQaB6oX1iQ8YUqj7HeLv1i+54bqUGnwVUQUb",
+	"DGhKaqmZyDXLk1TRuqRz3I+5gWbXGvZUghK3HiESPfJGYOBe1IYXDdLkFi22Bb6TMfJ2v0Qek69JzZqK",
+	"bGreBCIkrg8A+oSbwxxIw1czUhpRyfR0X0x9oYkvI8Ck/LgQ4Is4JVNnz9v8zWxnJOlQG5lTNw1X4beE",
+	"1xc4Eak1wDcmAnNZ1sQM9qx9yE3nuEhcYgPJbazvCwx6Kho3VbFGcJ4qA+proKLGsU7F4IGnNQV1Vjg2",
+	"HpYjjp4ERdsLUfMlmD3vHCRyjhnUq1SGRkh3duwUf14mK/xitH4tF+HvAOgyTNlp/PDhbRQDkuxuMfNB",
+	"Bmkf9qEkR8EgIVIwNKEwnkECpyq+AtCbZCbJUb7g70uzqSGbiHXJQKuq0JpaCxbnOYPkQA7t4sAxlfZw",
+	"d3tTYPkzputnVqUcNe/iWbJomt2twYmJ9hdCG4W4+pmrWAX7Z++Aef323eOr12/eIbUY0ZDQw4pnqslF",
+	"xW4ujNn+9e2zy//vj3+4vNytn4in1YCtJ46qQqtJG+LAhedw+g5wiyWFJ2Fg/4aWfd+6Ps3xkhO3SffH",
+	"u9wGGKZGIxpMPCvTEIcmve5ps9NIcGT+HdVGveBxTk18FQJJ6NZDmsdb4miK0utmt+oJZeBE6WW0KP5p",
+	"kAFAW7QOaAFgng3VMA2+VRoXZF2Q6ytqZeif//X80PaYTrI3XCTcnJsd0OKYP52VMkEMIldkJWlbDDxG",
+	"ckVCr6k8ij9mTLTb5NBy3S0Q9rrRhidqdCNlqIzu9J0ZH8VD69n9FMk2UGwbsmQNZzfxbMfJGX9YgzC8",
+	"0Ot2EqIQ72TrO6lN0qPARYf8ufORrQOG83gXtjEKbnfQszPMCUQHXB2bqvOm0nKqiF7DRWMa6AhIxw57",
+	"Rnm7vfytsRZKZFSj2rMjGeEhewJrOlSa+UKmpeuD5VqbedpoWLsw6oREvmUmlh5pu4bFYuKamRHjh30h",
+	"CV2UtSQrqkhLrxmBHvgR4nM2b13fMvOKJfOtNGbTDNUtlPwkl0QKOJF2wgK7JpS+QwMQF64JEzZ8on92",
+	"bN6/Z52Zhnnnl47my1HlC2v9LfGhbU9qiLxvVlSyZchkDnPRcWgn7rlVl+yGNTBFCViz5v+I2attaEhs",
+	"F3iD7HiaKCnbs5hHp1uq32Obl5Ps1O/35u6QmdV17ffgKSz6gfZ98LMbfmwi7bMdfHQvJzGzvdpvuYvY",
+	"/dAntfx2Tqvd2Q28UtHue+rsFWGPnAt9mNeAa27npyN1RxGYveobBhY7lIpZCSwQMoMNjjtGrzWha8qF",
+	"Bt/YmvSHJVkzW0ahs+EODgeJc92aEBk3lYK02/neoLleV5wZmvuSURULEjZMaylmNAqD57yEu2Ki6vvY",
+	"x/2QhhrrSbtVFpK0Et0SQVZ8lQ9aeoVvaVk80np/GWo/XaMPnZaVnfk6ZMuV/fGECD4i1Fg79suBkVXz",
+	"CoDPy768ZqOeSxULHJxwzm85ww4zSNLoBcaKVDSwldA3cjNXWhJazXDTxJWnjzPkaZFabjw/9tAwthiS",
+	"PwHkmsMLioNyQ7CT4BUCfHd6hRMkBSuY83FHp777nmHHuR12F7tmr0LzrGHpOmkA9BFboZqmSpd8x22i",
+	"WHktBSKRiHAdG46jsZONElsHn8/sjoTNp0KqQNHS8BJtKQfDj30XBKkipWcSGobUrgaRx3MDIZqQmJZG",
+	"ronrSTU33oBRWLeLaqj39kUHOGN+6GkxiVuBiaa5hoqKqorA70gLk10+nblALaMiM/GT0AeJ/mLS74cZ",
+	"mq2zq1idgQl7qAlK0JBjjwku1g1L0rVlyIJIrHRc2c+kLc6N4+zwGSeDOTioVxSRbHvszzLRKSmB2E8O",
+	"OLEgcXd9jRnDFEX3S76uzfOhF+SMxm5ca3fTDKP/LJ3gshJj1qXkVTQRFHo9QLnpkg3gTey4BZ6nj6nO",
+	"6P8C7bBiRtn6BNH3R5OfnL2edWAS+TUYXu2+Or7UjnD23tJ8KoESbkfoIof28aDdQGdRypZpsqSQ2D57",
+	"dAM8DxVHT0djHK5d7EkxjnGX30jjwEZu5qhfKvQmQdAwB3qwTcCorc+LG6KWTYUeoiIr3jR65+wfJfFY",
+	"yauU64EYELQeKHdZoSXD1fVna6QSVrHYE+3pUflBHo5p9IBWVlGguD2hWFWQUjYNVdCCFGAPDe+i+Xte",
+	"sVQdSmoUO1FzRY9Tug1rm05Wn6AwkJsthNEkYKCd9IAAhPEVQQr9zA+rGtUccn3l+o8fJI/1KR1jY3p5",
+	"lFS1qtfQa7ajdpPkNCIBSBpZolYcaaNcAiuCx0+3ylRsBfVD8SxJtDaldtCsFW9YyIjOiKKM+plH6v2K",
+	"cZgO084wQnT3nxAtW0bqXlSKVZq4SWiRWiOzSfk63hw9xjvibPyB9CW0lwXZKAIqzs+j/7iEnE02q04s",
+	"UUW3iWbTzvB3jlFiRD9m08GH1thNvC102sLJKiN1idbRHNovGzoRw/ck5u0dbJfYBk3Jbpo0bsfXSNZu",
+	"wpMLzw0nV4mRmfyGeD+wjb3+lyJawhTlqamZ8EGJhupdvy1hFTIRq/HZ1z5yVDh49JGZCWnrFz090TjE",
+	"u59ll/jNih90VEdROQAgpRqLDlEWI5GA7KTcXkp3NEg/N/4rD0Xpx1+KRdytmlUAz0XFbvOagndUmQdY",
+	"pQd/dKV6A1m9b+bp8JMpFFEqyhOPlfsIRyCZxBHH9targG+YTk8CDe4okhod5PGI+VATw47nxl4xXb9h",
+	"nss77cm61GcevY1seGzrvsfemFDW/ABKZDVZ9rwxiOfLS77bZ0ejp72K8pC9GFX5QQRp1I+wUjQBzPcR",
+	"16mh/NVe4659LgXQIyXyHPaSP/cZ1QvjZ76v46flvOac/vq3KW6GyVQQrPvIWN391rSwP68ZtjM9jVPk",
+	"PNVA13kp7B/nYbAO2rDEG7FkJvL9q6amMgv5sCv1f7qlpWm2JOSLGRCCt/R2fOvDw1ZdsryWx2mTnvnr",
+	"fsHYvG9bdjT7PMqGZeSzqnlb8ZfoHA78NvvoSF0zZjxVm65Zs4o0Jd3+LWy3w309Q2RzYLDucU/P/Lxn",
+	"53pepvmUQ2/k18XTHEUIf06B9UOL2LPNHzztbLMXqIr2DihBgB23gINJkA+Lh5ePHxJr54Jp8WGxmKTa",
+	"2T9jfXQU9Irj4lgpwCIdhX0blQNveIdX3cWk9MxLu6eNW70w8cWw/aZJmnakaZwM9kUWyOAf0/T+1rdW",
+	"GcztbPg/yuHwtP2fXb8LFv8MNuqkiXf6phsd5p/SzJvyKye6ZT94eJl6ojMUz/hEMDTPbE6mo9LfcA11",
+	"UtUTIhVQjRE7AICKDXDN845lk9vDKG/KDnBGznTfuJ4+btEn5DKUWOWGtHZBVPvOeqbtk09KfnhAJoIp",
+	"g4ce7dEwo5WKrJIk5Eg0kGA/DY2AUq2Hd8XvOdACa7KpmWA3rhPamsmWGbUFbzyOehevqOAr2VR/qtap",
+	"ccqOiYmftexFqoeG4lSsm9SdN5JXyZ/sNvuTR6Xk5JepEj4MfiIkMzTxGca9O5KAt3ZL5z9+PEeRWQ1i",
+	"4D95NFpcz+ieihPbL7mKtWhYNXQTMhqQ7SCNlNfF0HOOktKuC4GOgXvd8Ee4JnsXm5eRmebax+Tv3waz",
+	"NZo3+Ekuv9Ch6ZbHINBQpO9O6cPHM8/SPrUhkcr9HIVT+bimn+Tyh1Rsr0nBXWrPTzC3HcEEPBvOpVR/",
+	"Y+6r8eIkgN7YOBrmn8wStpSLDDjMm3Ah3GV47ssHAPrh4TBRxjWcG3uZddxFSybKmoxxGIM8Huwg9ysT",
+	"hllxdV0BcnK0GirDjlnxVhmEGrKb1GZ6OIq0uqE8ccRkUilsREtoVWmy0/FnzIEmlXiVIN7/Tm5IS8XW",
+	"Os8CosmuQwBILteeWgObciJhK+oUANml9vC024obbthOo24aYac4OR1poiHrulcMNwjjzrcmFbB3b/cw",
+	"tXvU7ZDuAKysYhpPBjemOGi2uWGJkpUk/95EniDepoKbeoQQiXOLZHTT9U3XgaffWrPQWbfwdLAICgOt",
+	"relWEyAc3XC933wHS2bsoAD8KDK78GTiD2O1FG6W/QS57pXJhb5yhQ571p7v3DGDAj9ajuj3A2yWYdtw",
+	"M9o11NidxRA7Dow1vuYEkEIlfl5WzmaHL/nIkZ3HEQX4uuc1VdFyB3sHVfE0NDVEsYZRzQqkY4SKeKpa",
+	"U5NKEiOj85H7pc/hzTxRCwLu8NOGqnZWhVt1YElOk4IjX3mCi/jVVIsnwIX16gaYoCAnNwGdOHpCnL3s",
+	"64TDSRuptsdrb7Kzj/ZxQLYQG16vbvhNLNWQ2GUFBnmpyu+6jG+Io36KhZFrZlVeioDc7mkwH2jTDGzN",
+	"QO27pJX9WWKj3X1ze7T+++/sY3TQ0NRvzMHKRTHOu/pOR8ecYg+owZXfOVLDt+7sq9Eq+MUvRrXqYTft",
+	"bIa0GnZYukNuN+vHdI11YKDdtr04kjuSt0cTafIWXnLUcSkbxE5lqv2Gbl/ROWR5Fb+JH90eI+e5gymg",
+	"KoWRYHzqaX67HOPizAWuAWUY4yhZzUibz6yUTZpEvh9yJoUwVSYF2cWG3QCRJA7dYvcsdlyMcLU5AExe",
+	"yAKivzPGGShn4+IysN2VVCnOKpSZEe30Y2JqxRhRcqOR8KVXd2dKf7hDlf4wgysdxHgG4WwfVYOeNy8F",
+	"2vC97q5mLYriUeL7Hee8QIbt5ZZ0ezOYwyp5N+b4SdPXq4WxH4RSU4BqHEO09qdnd0LDthgZ0q6jNYqt",
+	"29uDGvPL6qcwqeLfeptiKEh0vO8ehNxrbAjiubR1rzusRvBRgWIB3nk8vWhf8p5GmFGBmnNGC0J6fHey",
+	"jTO89tYFX4XPiM/ETcTdcGjdowGPtaJtKvt2yB1sL85FRzbSzKmrOq0laCAH8WCwWjm5dWDWH49ZKQi4",
+	"dJ6em43wpbH5RtrUfKrgIdZ2es/xAzqO0XDY5jlVc8lVhpKznfxOlHTvEAN+VKr8Gh8lYdtfR8U66ral",
+	"8oSKrlrJeX6gHpp+vWY+Wo5l63Luaicm02OpZwAJZH+Qwkyhom87rpi+8848zPVFU30zt/DpT4UOEYdH",
+	"XUW3ugC3xAG+7XJNJeIfTlVoRnrEwgDAOZG+Kw0Ce0eC94eY3Dm5yYpHKx4LelNyzRtpp7PwnYx0Lbsv",
+	"NGmlYHkp2hNyqU4hOJnL1Fi76dGZmoI1mvc5+e/9r4nBVuacSknTaelamWVIcEyAJ5D8WdynEeUWx3kk",
+	"qvfX1mDeOPZCu0FapEoI/9xQ9JbOhV84VLJ5LBvzzs4wh1Oo2GDlzFSxHz1VeVQKdr2WqahoWLQ/HFV1",
+	"Wdm8Y7ptMDiOudtDri/R4DFqBIQs4LGBzEj6pamhj5TfpzI4SeG7mWsqncOS/tzO62wVtq86PoZ9zTYn",
+	"1M+Pjqk9O2E4m4+r1IwjzBEORWM8ipW8Y+NgqSMMIFIRP2MZAMGBy+gwo+bPCuHiwI4q03fP6hM8uNPY",
+	"xxgwzxP2HoajHa3vWaZzUuMB7ve4wmupvvPGE33TUOD+NapnCRDgs/t/iSnrZNE/SB7x10Tr8xkVkfl8",
+	"D3g7PRQzr6gicuVmmRouvfxgVQUkFbzoahl9VYz2f2eNxxY009q1290d2PUVDRAdzQzpBfLPnqk7UT6J",
+	"iWK6b8zcJOYbuGvXGvjDdAMrqwrl8cMz0lHfO8UwzoTifDuEUM6sO/eS8IGBCkjf0hxUc9XBWOvc/Wk/",
+	"IT/2WWpe3NR68HsTeJH2NqqiXIB6BjDUA/sX6G8q+7LGSsYaQ5HHjLOUZoSp55pgiiNDOyaSxs5jVrS8",
+	"HhQDAG24iPatTTOAD93bJukLo0re5VbDCAICJ2aK/2HaEn90GcsQGD0V59qVnRSUKNmH/YdgbO8XqFkZ",
+	"6g0wRqx7xZ5g7ybrGYFARIn+XJGr23du6rxurmQJ/QKCxuSacHGYuRTxYImyL5x88GLa8t83vSfm44Xo",
+	"enO31vkZ8dSIAQYJLKuaWNPo+Bwvjvk3E43QT2b3d2Gbnbb+4U3peYwy7Nl39w2NDpDbiZ+L2MDVmuh/",
+	"nbVernXM+eZsb7L8Z4ePjE3ba8/MP8fB2x8e2ggJY+0QR3c0VJDokBQ1lZhy/PmHmVkATK4l5mKptZcm",
+	"jsRoeOHvPRUmFvfPKhfZAbyaCVZKAPgtWSOtY2LkEzIw6EeaqWQ4+bh5wuijC29qpt6EKMJB5zV2Cm32",
+	"HmUn2xApmIYP+ePvQ3uTJ+TBwxBSMoTduA7prdR4pDEhe2C1mCK8Pgwz1rl9zFLNqdyH+EdFpw154u7I",
+	"9zG75wH2587Ic9uLpuuTjsyFAwztVR5NtVK4ogKZRPbwmzNKdWZgfdJtwxMHYKpdBLZmtupxmfgsSM7H",
+	"T5SZTPwNNFvITAM78fqcKOjlajWjEWPHZnDNaUbbHVoYXlU4MRB/WkpjZBtvUGFc1+AT0sTw1oDdcAxX",
+	"9ivd8P3TQ9MFv4bTfN9OZu6NHn4kk2dmiL+qJfZVTKW99xIJSrbk4RNyGWCPm1o2IZx2co2PoU0T392+",
+	"2XFOCUNgJHUd1+Gp0a+GutHv2TZteh9mQqvU+tEqmfc72OW3mddtT1HizgC8Xdj7w8Bw6NFpgBbBERXe",
+	"sdtsHiR78XfhEDwsa/ClkYjrWzVSqrxChEkZvIxLm5YNNamNphlt7mWkQ4Xy3BULEhvIemDud2Z1Z+Cj",
+	"b4yvqGsKO4ErPD3368MHX40jd18dHhtX0cD/a4F0pVyskZke7a8vCdbhFxioAZ/f/mm3T7Xr8TzC6HJN",
+	"HA4ugkmGxPcxVDJcZM0QVk0LBIhCQfqOGOkM2LKh24IsJVWQsxjyqjVtVq6+z6tJkV17E+yFI2PZYYhW",
+	"DLmhCcINc4CkM9vj2NU4B0ZYmlXfzDARugQyrj96/D+95Xo+i1jcZOyxbVY1sgVgZPH916sfoo37UozH",
+	"Fd0SBzPfZ/pPhOArl5PMNEEBIzEDmV2yO3Px79MaOJhGhw2Akfo3xQB/JTfViXRgeKuL+mlS9dp4RPag",
+	"1pdsJR0lia6liekO5HSLYFG42Q+/AkN4so/+aSgUHHdsCFaZQE1GXvIy94WR+Mwf8mINmeTlsC6n0pdf",
+	"+f4hM5EwvbdtYkVRas20KUiC2PrUEzIPAvbo4HmxR9XU/vG9s37PwdFTNowqKo7v7+fhQk+ZcfSTvh4P",
+	"wP7t8O2+Bc7ZiJ1K3tLmuWxbmmKmWlPtu+uc7a1rqq+Y+p438nzPNJQ353qa73kQ3yp7SJYonf54t/SC",
+	"Y/2sa5uCVUpBCQppsIjpMUHumoLgiYtWHLDxKEZaZhQvrZ3U64L4LDe5vqIF6TS3PyypKohhbccUNfbH",
+	"f/7Xc2zS/O0ho+No4MPB4QvEJ8tGGXJSrBRjYLudjTMwNKnOj7yMeqQfhcm1/HYkyXGkC66K2CLsc1RP",
+	"7vrKA4e0T4ae46NbfjvaCnuoX1FhGZQH/0LTtzO9WMhv7D6Mb3vZMREt2epVyOPRI7DjDH3WUcGadzVH",
+	"Y+EsjGzSvKNNc8bHnfP0GLcqO+Mjz6xLpxE0wYmippW6s67T2TA0gA56JxsWjtgzPXfoF3e2Z+qSNuyV",
+	"1Oa8AQJ4rO+YcK6R1lI2OvNA+/r4gYYNSEAbWkH4e8+0/QXOuAv3tmLwrbejY44R7PN2SDB8GTuPrHdx",
+	"5mXrVM+eJZNdJ7A2GkXj4TCgSMbDuwS0BV5I7DnHaGVn6yfqSosigTajXHT/LKPc2qVkZ7UejezOOZFg",
+	"Ju2S3FuLB+oq48zbTJhzDmDDlkftjff2GriWXce7TjjsB8BxE+XW9odvWJdHgpg38qZ5n8uqOLvRFi7M",
+	"nrcwdoV2DvKxYbjXqXOFbYmGLTjI0Gg1x58znquRNnBrFTZJMW4OuiPqY4V6cL6Mlfhw1g9GxK4HGZyM",
+	"0Qk5KmoJemAwrbwdFRzAkdwMju6OYbpjEO65X3ue037n07ElEA0KKdalWvH0ZpebedxwJ/HPIsFlnOrV",
+	"mNUuBzsyVjL0jq12O+yPv0YuG9ZGapGDJxhpKWEkqSShS2gpYVJtPSO6/K+i4des2RZwjvG2k1rzZcMe",
+	"E2jnD4RHGJCHB+w1vIppd2r6FG+K7+4b+YCadr4INYF6ODbFvk2vG0F0bn1FRC4fKtxwMhHqnFaRcO0P",
+	"E4SCtTRyBkcDZG5jDD1ZJHtjwseN4sYwQSq5EWS5TTHtzWLYU30sjPoCZAt/JaZWsl/XECuwojkUfky2",
+	"9Unz7zXSmiSz6PemmfDcZ4y7Xo5XMU5layUqTm0WGBvzFhglM8J/ZGL0Sw6y2sg1GQg+j38xPs2T96W2",
+	"1MfjdsCvnknt8IaW1/EpHzBqeS3mPaVXctIzp7NNky69oeKaVX/zsaI9TPI54Ts3B/Go3Zfpjqo5mb0b",
+	"VxU9dfXfIJ61j1BF0LR7X2xSJlmC8TumIThvGK2+waxB5Fz1/z41cnf3GKYXwW1aPWOVFbax2EOF58P6",
+	"8ntKuMGP1VIak/dmTPy6B1Tk6zp+aLtuW7GeyoDJOj5G7EsWIFzwqsTwWLWNcT56I27UHPGBkxrFWnnD",
+	"/N8ch84DLxOamQejJmjMPKgZrZQE3lP71yXD0YHN/0D3XSdVuHPJNNrH9i/O6bF/9M3UrNn/ABFp1h5+",
+	"gIRP/m/aSDgd4C+jPvf2CR65zswD1QuBzGyKDQ+PuYUzOuimu/Ubl38+zHvZMRUQzXcDfIIQLroN/zqM",
+	"9Xz4dM814VZ5quz9DZANncC+MI+TesR0vAdd7pvGx8uHlDEtrzGNjCxJMwHw+0hb9+7o5x+QYOYQhd0d",
+	"0LNDJxZLP4yq9i6nfo4VNgEJV8KnqRkBPncu1kRR3hBdO6I0Chn2J6R2JZmQR9rHwXhLZylvDxP5lB8l",
+	"E3rKMQOH7Jl5PgPc82MR51zVXBDo6w2Vx80Wx0uJ5k3z2BGvAB3nulcMP1MbxUxZg89lp4M3zRfafTbk",
+	"qgCHdsgMDReMJsDNCLY277s8JJCb3cPH/+mG2eED1m6Ybhc1NbLztQrQ8hTBFLRj+03q57Db7YtNw1ex",
+	"gbUtCc1RRzx7DnJF7NGDGBAxgLJAu/ki6buMqaXqeoYxSdV17CmTJIrfuWM6k8zwJZ7dOVcD2HMOByBE",
+	"h2IOZt3HEJQvQZ65goixXK3sOsEKDc1D7zD19hDOu3MuOkynvqXhf+95BQU6G/iSJ/twRAyV3F3aJ4Bn",
+	"HoaKRohf8pGseKkcNrNboWHJsRss6rnosQORzivOShaLsBmrzk7tCl8A5Vy2WZPcG9IXrEXb3POui4I4",
+	"X84F8J4OE4TP9OMcAXr9/I3GGV8DNLyiFW2UrKlYW1lbseqJ9T08leQQoeE6SOeiCHb0wiFCsJAICmBa",
+	"iAooBhUQtKpYpFFwFMf1JtiGJwG53kI0257vU9aAvchZAb7EAMrkPKrPsS0cHvd8x3/wBAlLDFhJDL2L",
+	"3ZDsqGomBhVbhy4LdgQRWiSoULeDch31MyRNM2OaOLpv/DL83JIKsmQYit15PW9gya1fpDPfW1PFJsvk",
+	"N9QF33K0l8KfjtegwGuLBY8XQb+FhGuMM84nZon0zUBKcL00qfhqxdSTEeQac7regIIkrYv27WkyAJVO",
+	"BURSCYCkVpqRGQitErYZAZB0LsJPTO5rw/VF+P74SijaxTuaUzOXqDhK8rVN9Spa2SHEPjWQ8E9/JxAm",
+	"uccUgUzdvTP5rVeenOvsH1unASBJfqnDAHq/XjMdnxejOKsyojIwMY5xxD8vjM8/JjpBLnu/VxwcL06o",
+	"dxyRwNgNbgiEx/BcPHsF5H3WJt6hwtCXCKRrC+MzHiJgkV7VSU4QLqDdzOAETlOLrxpJTZaxve+LSdml",
+	"mUlG1NfhnbsX3kat47zhQC2c6JumWPzDf2kplbVEIALbK4G/x/jKA2/fBFOgfQo32jXtKdCldaVF9lCh",
+	"+ppV1hgZf8Te1vDzcx+Tnzx8jEtk7/YBfkADduHB0vXiOc4+504ng+cmfs/sOD3eVjihDdMfF/iQpIwp",
+	"4MPYpTasC0agFGAEA9ED1a4IiiqGa+codG/GLd1GJ86SrXuRn7aaBPVHQPaynBEicNPwHCYsdpj03fyH",
+	"9dG2KRVf85iRWwRKM2t6Z7p0sDuiRFhGEi1xZezgMYzKb8E6AwSy21kjkJ29kABAQFR4nSS6pYmK4nP2",
+	"ClrTfs2i8oZFdZR00hC4KshezRAeFOkDIqN0GBhM2PvOKZJVTXmmHZ7fQTGqQPI7K96J+CtCRDUnjPYS",
+	"HpQKpo0ZiScoveZsoGQSWGCwbXd5NdFclIw8/OP/uoReR7CXmLph6gtNSqcKc8hBzsrccLMTLRk3TDlO",
+	"MhjIMqepBg+xyqyUav58v4Hb4uQnOtkDF7TV1NbFUMLxbavreNfhakaJbF7TPEfuShPl+LrhXSLrvJZM",
+	"k42yNrVAejJK3AaL97cU1QuROEhhWnCGHPNeEWbJyKYKEYHAMBfDgLH5B1OqoZc20ofvIsQQKsoMbg4D",
+	"RqxCFJv9V0xOWH0rrT1Q7AKZAM9NVW60I4k9ArKpvqxBax/C28YsFtZJyujH+t5fFwUmuZwy4nrC8o/4",
+	"xNG0QUU1BgyA2DmDCJcuWCo77cICEZLfyeO2YgPoE6wSb1FMWHfPvfOyR4eiZDutRzMV5kSh+UvHZBUX",
+	"3XhV+SGcaRZnnX9rsXBdV/GBU/PTRxCta2fV7xMTkjVz3KYRjtkkG1DsxHIAT9fgbbCpo48OcfeIVoLs",
+	"DubI18y4vn+hywPcGeICrlFRHmls333L4+A3f65F9UEgjAA3gDbNjhab0x4s4ectt9/RVOf1SjkfcMby",
+	"uGD2yUKXE0jsRfy0lyNW48Fusdr0C01gaxdkksE6b1O4zlXrFBjabYU/3czHfGAWPerSwGIUBIq+FNSS",
+	"Updet25kDZDRs5Z+e50W2hM7ZwoAs7GMw15b9OPc1JtashumiGaiCohXiE3EGa598HRW3yKvHA9ZUTGa",
+	"PCq2+rdYsZXHHs3uZ1Rh4EFfY4YsNDMqpTAUArv/YEoitbMEFA62s7XnGiS8Bu0o3RNcwSk1DrQ8dE3D",
+	"HkiD4fFjdIDz2aeT7ZLGrtFBwAaC1dh3LTaQHackTtSV7Ke54p7Y+1BAVg3dxKlR81zCidb4so/K79ZH",
+	"ZnoTb32fIPgb2mPs7fNcr+RulOXTqXrfV2Pc/y+cODyDjXzXCcqKh803lQZVeSdil7AtMjIySYYX/8Ex",
+	"gsXo11qDdTjgq1Qf/ZlxvTvGTs4bEZGruOin3fi4po4ZcxELdyqC4WNV1nbHWYcDx3eQnmsHHDou3knR",
+	"WNiGvsnKOygTEhOvAKPl3kECOS6GAWglDaYFDXXleQiZ8TSg2iAwxtW8ue5OXdOv0aDfLZjbULAaGint",
+	"w7HXkveVorp7qjptMikar1xLZFcwroqtmbC9NbP2HO6TfEh6KuPcTlX9H4JK/Tm1O8YHD8dUaBEHOT+R",
+	"juYArHNOspeZV6yNsh3vmWDzWSunwUos8fCBujpCcwwgxRTLsYn6chB2Rrp6duvag3QRmzC2Mb2VjkNy",
+	"Vukwfv/a6MR6REm8zCCr8WkudjGgV2ZDzyEQUuOmx6fEv0V2MzqVdiNKqklUm79uVsGHX5OhnsDfmxh6",
+	"jG1uFgHioIoyyZhrytP1heD6FBhgg56Wj8kQw+QCyv02rvrQWEcd0F7ZsQH77lQksaypEKyZUdJU9t2M",
+	"9vFyqlG1a3iV+R3fyHhr6oYLNiOyWkvzkguWACuvubg3mse5bI4dssDl77IQecoFbczgRYxvOXyEf3M0",
+	"uOLLAHML5rRmzalIEpCEEatxkO6wtkWoNyxB5bv3+bVM6YuXUSb75EKcAx3rnhEdEa/YSXyPATSK0EBo",
+	"ruTNV8halb0hglHFNJTPUwIdGSOVIvllV7PAzAD4jRQZSQKwHYBHIHjh+HFNjUcQZ7IuvsXCttOgurLh",
+	"1czVeIsFGK5bEtYCYkRYkyXVzFqmlHR2buAI8GUyfefAYvZCest1ZH3Ox6EzY6ntWMaehafV/kfU1F+e",
+	"b4zlGR/VmwTVxV4oCrFj5bbhLt1buoCcZ8ky/RKtEq5b+KsSicjZnI4VcQLzEgJEmCu1i+DbNdipiWqQ",
+	"LmYDUcXo8/ZRpok5QzBMzctrwbQ+xSIdbvZf6IYZ/TBD1+ytoSamrlN9hEJ7AL+2viQhFK+G3sUU6VdC",
+	"HFLX6PLucQHsPNvsPBsSrVj9sDIupAo+Ma22x1FnvkUBPtb1RopPRDyTeEYskE+jzjC+7KBer6JIkfNh",
+	"OfambBjmTuZ2qjTejzMCW5wRFn0pzdS0ZZOg3MRMaKyMNAxqI6FiT0hgjPSVfFyBmGWSONxEDWLB5rCe",
+	"Z7Szd7ZGI4fyFC4OioTTgele6Ne9yeq72WvqCi5OsMFGa1TgovuFSIiL2sZNxNwWz2lY+wD7PCIq0e7I",
+	"6Ziy6WO8Ai7+FsnkDv2k8gNk2rnauXek2k3Bc2JfcV5ooznuzf0ZLnLQxWMXfycRFRcifEeJVK4al/8+",
+	"J7LNr8Ixt/hwF+ydeu6wGynRIC5H9GnPHUH7nsGxplxoM0+oVo45MJKgkzPl865RSxMvOJmIG66QXQ+x",
+	"8f7z41PWeedjRoJ/hk22PCOZ4r5t3IGnvZLSZQwgtbDhyKFH1XEzx5m1YO4tox3m4h6cm7RTnbhe3cQ6",
+	"HM1yYTFxeNwUgnd96y4+syqb1WIPi7HjyEdPUQDXPCGs0VieVDhCBteB2FvoOw1oUr2930uF3JX5+/Ss",
+	"6rBTmBTLq+n3PIoxrC0rmdZzYo9d3CKEHEbExnuHbdObFalZUxGnLoYO2Q4EQdpeG7Jkudae08axgcCB",
+	"O+ODkk+CzMGcqCxVUQtU92pFy7ktIEEgnW7OWpAaw753WkX7EDHjpT7glj9Lf3V3ZGIs7EHjmRaGl4W1",
+	"cZ89kuPR9nTbJMjmIBujNRkprfgRNlZxUa0qvnG6JzOdYG/564z8QyPL6zkuDF7/VLEZPTlbVnF6Qh/H",
+	"/KtfzyncnFWKmb9Vdu7IkvNUkB6XpPCdJf0HDo0kwwvC3I6GOQhBMZKgnZVLy+K/j0rB57RxnnP+h4T0",
+	"vll5tOvz4GHNvHXf87PDTU0Cv6FNAhZi3nB9Hc+y30uOOpB7RlCVp6av8ZlFoFHYSWe7L4xNzTvaO4tp",
+	"b1Iaqtq5SLin9qbYEbGkCYRDSfs5hsRze3nsBa4f9FFWN7hqhKmNYKI8NSoAf3QUgtLEqfBDMRQ8BwBE",
+	"UHoTOKa4Ig2/zrZXXtrXPHeAzymOqd1hIMFBGIXCmhfh8y0dVaYgbZttNQW+h3s3UBtaxtk07UeMho/9",
+	"FtbU1EzN+gykcoi82lGaHFlSa+Vrw5vGt8ihVQZTcKBLcZCZJUUgUo+mh9tp04GEd7wxM7Ns38kNWVEF",
+	"haNyRYBtYERV6FjQHNgd+ehCDcRhYq1ia8XyGrrk5Zu8Zs04Ww5oTnEoE+yhdrrexApa3oXv350W6Rj1",
+	"KoaVYUgkw82I4XHFNkwbAmyiT9x99lr7IEoMbyIdAhEKmd8P85y7yTiRmXoAiFWU/vc4cW8mE69Hgx6T",
+	"7nvriO1l4cztsN8p6uJxc3EIEEygpKKGWi+XGYAjxKjUK8mgBPFQsEZUA7tv+Od/PR9VPNqnf6GJ4a1r",
+	"kruSavSilVTk0e+PNLi6zGpC2DCagB87sNMoSuYpdoHjiENegDps/LKh5XU0n1ixBF60dTG3cygl1kix",
+	"piZawukrnAg1ZKkYvT5Ti7IVbXmz3ZsfAx/VNdRw+4/FolfMWhFxTrJVw275LsvWmGyAxbDy//yv52f6",
+	"gGueYkRbSlPDgT0+P2VTESPXzB3eGYVV0cqqBE3tiB7nPI3rxJmfKHtTOZrWSMX9UI56f0Juj/hvo4W1",
+	"VnkAjysef5S0rDGsIj4reKRI8rS+bu9kfCC+h7Y7iLk+0zt1LWOlgE/P9njFxXVafZzrNUa5YrMDJ4YJ",
+	"zRtWkFdX9Ewvu+G6lDraYv+KEn0myfwldsoCZ9OsoEXXq07GeKSBnHvE2M10PeoIAjGVER2mIyNzdR7L",
+	"1LF0HBQcN2IBhOmHGrUvth2rXjHqS3JnzEBOwZGvNIqUYf7bZWaWCu6NjT3EayNhhUZu5gQmkbExXhbD",
+	"hDleqTbgMdO9yBJk19l1LFWUXkQxCuxFpWwaqux/rRerSMO7WLJVdsy3Y9jnsf7n/82DibhqylzEKZ2D",
+	"+R6gvXNDU4HftnIdzvyXhnkOa+lLdGFKw+KHwRZBfuJSx3fquyDEUdr/a/d5RYdZ/9v8YvJPlGt29QcH",
+	"HOe0VFLrwBrluzXJG6ZWjdxo6EdwpoOgjJXrOk96RJNHV4apDUVakIjTxiO2R8Mq74Yr3voHJrsLBnjh",
+	"3lg6JjKIjjeubV7X9K41ZWNNnOP5+bmJ+b/hiX9SVv49jaXk4/V+LKfhzg6Bwm7GPi/cQNt40jOrJG/U",
+	"786/OLaL3ztA2D02O9q4V2Q96X2MavEgwrc9FsB779puzggWINc6SvCSmQ1jglDiSjtGtVGaYG8aYFRp",
+	"2wgo3rpgZ+ubfMZnbc7WxHo/G0IBDEPdf+E98VUJrCpzozh6p4gBKtkOZ36taG4rlijfxojBiLEqSQa+",
+	"72e7lm5o7J7Zx/brH9ovAd7+qOLEmXC3J5ci2o5qgi7nXtJzibRK+9KeTyuM/o85KXUtO9Kipa6Jlnm2",
+	"WstYrGnJUwI/kGcYh7Zb2u702nGRbVkcXmSoWrNcg3VDXbT3Tox1yLMyybhm7RGsOaYN4vznswI4JjwU",
+	"Aj/28MF7iU4Y0aF02WdysYoMFn0ejI1yQVreNLxlRjFdENfzI/x7w/HfW6o1/jMIdfFBVNbltuIK/3jR",
+	"viyweik0fsN6ii80kRtBSilVxQU1TH9JrC4Bsh5k8P8grH5fs4qUVCn7REpcTS80Ya2sWeO6TJEXqwev",
+	"qClrFBE8Gjz96IbqD6KlFYNWrdgHgDWabQLrIdjWngnv64ePxh27l4yLNZiQruHnlx/EO+CN7qF1jifR",
+	"NbXUULrlTyJKoGMXVHA1zRP8d+rL7uw3bqS6/iBQuDURVCm5YQo/YTwsDpdW+ssPAIPAbrGLZ95aGtU6",
+	"P1489P4T7fji8eKrLy+//Ap0jalBzi+gkSko5Fj3hvdu8FXPgDPRWdQ/yaUuHEcnGE6jKKZ9WeEwgMzx",
+	"K0I5mlVcEEB+US0eL/7MzDN4NcAjOilcsvvR5SVE8aUw3v/ouoaXcOfFT477A7fi0dps+4J3sgK75KCL",
+	"/TvfxtUx6NM+nRUKQ7zwfYd/gSdeLNFRdJO3+4kvuTbPHJzqDl+YZYs940Kw6i9yGbHIol9ul9DvwSWy",
+	"V+5Wj9xxVi5+BmLcX1CmGhZzSd6FiJM9kkfOEgwI9rIUzvNpuDaHUvRXseTiL8CIsjfHXx++7rUIT0Lg",
+	"5KmfCGc1bZkBuzvR6my45OIvQBEMfW0vgNbbRSM6qU0iEct0jZ3N4PoHPiVVKbrhYl2QhnJM1Los9ZpJ",
+	"q5y3eNNPcll8EOBrkpXsFQHe9D98/RjqQ1F7g/J+WWDFqGLU/r1s//l/C9+JTDGy3H4QozAzNKQKDTzd",
+	"uV6R3/1Af0C2QN/NZUP1v6AOeEj4CnTDB2F1GqOKICClwGTfJSqx3VW9UuyGs80zP1V47DFtnkksUDmP",
+	"dvCP/2X3YDWqZ7/M2rOyNMw8cL3od94fjvQlF1RtIxU60c1pl/8u+69irXwQeBiTyukb1sorxy14/yrK",
+	"vy1HQ10NFrvv36M4q5CvHlrY3GV6uKj5ElyaB1bfTU/Si3DxO7j2Y0zV7jtzVbq1tr/QBD6pIAJBGXfS",
+	"5UVQUbvz8rSq9oY4VyW+qFjbScNEuf2ebaEX5H3s8f2JzNnpD+/17XtGNjRbv5ssa6OgdbK++Bl09S8X",
+	"Db9hSZPuO0aVNSbJcKc/dmvZa0Y8Zw4cONAQXqztf7Vs2VJW2w/CnqBM6McEYmuBLuKai4p8sC7qWjGt",
+	"PyzAUt/ad70I73rJBYvpfDus4arju8ywW3MB748q3qNq9iUQg5zLAOCQx6QQw8fSsAWsxWJf3IrRGIdI",
+	"w8NpSlG0HGIrrV0g9OOOpkhYLm/p1vo5DRcMqELGMlZgQlEHvnRkF3GxIh6x7d6xptmTiNMUxIwEhu+e",
+	"NMr5Pbo8mvSDu+K+9TFl83VsFvmdNIK17CdPtL/YCz7GMTbDHXFn1+BYtlIb0qu1VU/3dYah4/BZHlyv",
+	"gW7iI59XsF6H6/O0qtidJTLHH7zqzeAOcu/5Lbn4krwwGtGpWF4ImH6rSrbeh23k+lCFPMt3Dl8EV/h0",
+	"QYvuuD8zEx3D5X0vm/PyP7aTWyy6PjINV7157ShUZm641StHsfcr3Jv3vsjfs86ca2teUGO46RGycfLi",
+	"Ry0DiCNKwciGbknfIXzX7W/KVeHasVJsX2V6JfRQ0iBVaEmmrG9zuM9fSnn91Dz1w7+fZfePDxVjH1kC",
+	"wucl9jpO7dmEYSkrzvTFz9bk/+Xi55VU7S9Jp+IpgcZbRpJOcWECq8s16wxxCf9oCFhC5mOesD3VCNH6",
+	"8dMGaZY49prRyuXfn+ObH3zDdSc199jYCa/k4+rm4gATIlzfS6nZkJta9rypIEyqnyA0i2ufrtA1w44g",
+	"9iKE0jzGXWo37rKh4pqZMYg54ou4iZt0RYbGBxHjO+rhuNRH+qmhq4RpFsXiq3YVS83+eLgPFGerO2nE",
+	"3kz06o7QLmKECybU548ipf2H++mqN89gsL/+Ixa/4zd4xMLeegDVJ1921SqpUN+FfYh1MLn61N7y1t5x",
+	"slY9LgNXtLP2zydWv9p95a9I/x4qF4dpm5ICvGQEx7YyUFijiJJOyU5q2mBpwne74TtIJLtMMLmMiss3",
+	"+Pp73FN283zjgXvRdfSwvs/FSwlz8mvXoeNp/3hKdHrBz6pLUXIuVrxhkztoU8tmvI+s1VPJ0oUljSTX",
+	"jHV2QxnpItYQvJTWgoHA1MTe+ZY37D73z+gtqf3jvuST7aBYTp+GYX2h/cyv7AzXHIJ8X5JXnoLTFV/2",
+	"1toRvjazWblmalwRa99FjZ2dFfht7NZhoT/ejn3DaPWRdiyjquFYsxLdra8wtxtakHLlhGeHsoEZQrEe",
+	"HToUuo1qpLx29wBbwiGiJRI34Nr8yY3pYwTE3bu+CUfesdD4ew+2CB+9+NQmi1vDi5/dH1xM91SHNOLJ",
+	"hQdPunPHqE+TsahXoKF4wAJ/occelz8m1pQLxCCGiDQiTTfW+w3LEUlb0Ws2yNTHVUu/qgDzgWStqcM4",
+	"nzX0+NJ61prdMEUb4hvMYXaBkqW8LRBjRsmqkVJZMyBkHjqJacs9z8sB3CPqhG7/TKF66z5OCPvoTxV7",
+	"hM9KiAAs2zllAO7yfZHOKguvhT0WNtKeDYox2PBAkO3losB2vAi49qkl3dKmsafIUt4eLvpzHKydIf0b",
+	"Xfnn1D44sfy4WNw+9KxCAIf4+UXgla9GCKpgsCxaecMqa3jWVFSIX4S4HEIg5Q1TDY04A0CddM8b/woJ",
+	"oH6z297BVyf9uFAqAOhYLkjb7oJikSWwGqoc7YmNBPiKU7FumP4ggHGMCsK2jBjWWAcEeb8abkzDCBMV",
+	"p+Kx1wFyRW6YMry0yiE8pvggSsXstkApkb0qmSa/67kwXz36lwJ7cvkglCa/AwDuV4/IbUG2BfnHvxTw",
+	"VHb7QXBR2YdDhM8/nvzuK4KPAn30Lz4W7N/5u0c7Pz+xX8XQwwL95R/kJXc1lPXzUJ9lrx4G3IuGaZge",
+	"f6Er/HeRJ66/JHYRaFUpprWrqBhM9RBpWvMbKIqI+cx/9sscB1D9vWfwm7MDbxaJpMDDy3hW4CAnRZGP",
+	"rLGuATWkbKRmzRYxz665DnTRoRXvsZoFagTZbddA5brDCMUGJ5ClJ+IAnK8fdktvX+BTv4Y7hr/s+Q0/",
+	"/nrhymfzS1ra6QtPyxnVIa+hpadhkX0y3iFLtpKhSNqplCfk0u2GvivIQ1LJjSjII0LJhjZNQb4iSDYa",
+	"jxQpunlFu9newDdc/UeOK/ANV/8787r/88nD9i3tPg9R2WlAlEhqe609nDXzxGbvUHlCuFhxwQ1zR5Sv",
+	"lwDu5CgI8s/MvPMDRRn6n8WDBkznTsiGuCVrpSMCpUOJC74Usi6lFCuuWu065HGzIwW+hQ00pItGLV/5",
+	"BlK/9oglfohrOvgbTNXiml/A4XbXANee8bDiDfPtMmMGzqOEgXOvMhL3l54K8vbdSyvjjEOc1aqOgrx+",
+	"9he7Gb569W3h6MgeXl6SV8/QSIRtwTVZ90xre3q6TQMpTGswdn4fREr6ukbS6pWd9Vy5vaOe++Ri+4bR",
+	"6txiaxw92HmVZADmuYiplq7wl1RcIRsgtqv0Vd7WXAIPybiKLk8yS1fK6ktIXCeUpX3bb0ZbAl3bb1FL",
+	"Aij7HHGaA3j+K9dr6rME6P/ANji+j4zRH700Wt2saHl9tsXteGl6xY74Ve88UBcCC9aexV601PUFcmFU",
+	"ZLvVAdNWSqDe3dCtC1Ns6BYsrK6hXCQ9qSsc02fiTSUOePiEndM9rIeLKRx2Kj5HEOS4c8dbumYXHWZa",
+	"7uwQOAH55E4Bsqtd/AzdoI+ild8NfGyHuDorrtxobCyti3GEkWBBJCXWfvuSPG0adxVZS8waScGsTRQV",
+	"3je+deGvEu0cGi/+mvHO1LULX25hiV2IF2yQS4TUAadeJCcN92WDls+OWV4PgdOZ8GUN5PFMh+KOdLwD",
+	"eKa0VcPWbvuS/Cm3utdXJiBR/RMHvNBY8cE1qaRgX5KXjN7YTVRSUbImkj7F25+Gcd57DfCV+5ZPrr7C",
+	"IgHkN71AUl0fZqNlbyAe6etpgNOm8EA3WDa5Qqv7yw8ic1EJIonjC/pBeP5/sO09H1OoHThc60g6AJ8N",
+	"r7lHnfjbExF7FqX38Espr7WD2llR0GbwzKDiyt6O9llsg38QUWGwdte8zZ1c8G9g+P8N123FWJVet2/t",
+	"r67Mw+Wl46aJL6JDch8HfvNL+UEc3df2RbgSBTA6uNe0GJehRMkNrPEHMV5kv99nLDR80X/HhbZzn15o",
+	"UHiHSjymreNrTOQKs7TpNbbK8aOs8ffwqf8N19i6u74zb1wPWyPKV7AOLjHEvyDxjPDUvusc7hBr2DdM",
+	"EVatGSzyhjaNzjbDyBW+aW/hQVYOVp7cceGv/Pf/N1x7wxuTXvi3CK4YAp0RNb7TYGu5RYiKx6JBvPSD",
+	"AOBRLTekpWKLrbVC061smfgghv5R06pgWiA+iKMS8Q5m5b+TOITeNynaB98eJwvsQm+5nnQFJ0vD7c3J",
+	"EJJcrTQzeWDqO2JWDl3ugA9ykRK5GkIJscFW/IZX2Ax2XyqGWNl9gp39qqVS4KlN7aKcXUMF+wyk00xG",
+	"v4D9EzI3Lb1mhAKg3S0VB1MkGsJ6y8w9E5nYN6QKPpn5HOb1IjRbOzMw1QEQgAp1FWwHjYyedn2c9Q/v",
+	"L7Aj43KL//XCp2QnFfp67hmaRVAlkER4yz4pbd8MVi7t+MB3dNK+PjrabBSechpL16+LYulCm77a3hOJ",
+	"y0o20DoFgqbUKb8itPu8ZqyzFmQMy/TWDmtUcvxbKXmF70pqLfzxXCsLPcvvaWm5JtcC2iFbjeMy/A7W",
+	"Zo1QlzLZaYW7t8IwvJCzv48l3uva/rGXGuc/tdbu1zMttgkNyFMWpmtRfo8f7N6QKk0cSugauSaGUesh",
+	"PSabmmFNpktIe49CQ9eGwGiiS0U7AOlzQUrZtlIULhccomDUN07/pOe+YW0HpaQXPwPvRAYhks8Z2m9V",
+	"PSOa/4PFeJGeEAq1FF9oV/JMNG0Z+buTcD1ifmgojyOM37nh5bka0L59EeX+/HrnXH0YO1MTCW+5+8Tz",
+	"dD2Mv2sNONj8d+X0yIm/iVVrdg+v+o0xsThJ/61zYcUTw56G5pOxWd3Yia9ugfWpykwKh6bm57UiBjqX",
+	"L7QLWUH7FY1BLAxzacJumNqSmq9rojtpiGAsVk17BeQ27G+uW/qvy168S7f4g02GU3Aus+IGr6XimlX3",
+	"IwO49B4YiuERWGRXXms3lt1ucIXuqPJ9Z6UOaHrKld+FdkMO1RUNozcMYcZB1qzRShXDhnCJuvw3VFz/",
+	"OmVpkrwDltEJSARZjKt8B9HZz2YdEmhkJoHOsF8gbBHa82awSsPgh3xa6FEE5IV3mZWGUSUmTfOXeMU9",
+	"Lr17w5Rp7li1R7a5316uz2ToiapYeW2NTevH32li5PoCG3nqi5/xD44gJDlRcv0CO3/e51zJ9Tt6zaJR",
+	"3e/khqyocp3U77EjgJ+O+6E18QVMK94Mjc6g9JVV1gkJrBaNXBeENo0D6kvly9CekE0toePaWnpk7tAi",
+	"zWWA4lT99Jq9lOtPtYLuh7tJbYdNh9J9md4wWoUJlivkIC/I87d/s3P4l7evf9ihDKCGLBlinOXK2TwN",
+	"F+xJqPpz4BmyjYVoXQ8knNU92dod11cXX188unz0B1d2RkzNFWQonnaKN6k0C91+C6z6x/Msv6kKnJdy",
+	"fdVQkdSaoyXj5q4idRAj2F3iP91afTB735zdf0N+PFAL2qi+vHb0+lT7JtOfhV93Fy+p1DeLYgGiknKQ",
+	"GmmPrEaaOKFV5O1w7Z2VeYyG8rlUipXmpTS/gcqnH6wWO70dyl2rlcbretHKG6Y/5uqmo+17XZKB83AI",
+	"9UGMjlUFkt+7w9zUCjydDd3Gcno37CSB+Yj1Ujfsk4lB6/kmJ32ZwEr5cfwZ97YcdwarRzCgopjmYld0",
+	"7qE7ThjdZypRfnxId/2xy/DC0t1DMjfI6sXP/o/+UEqQFqfXKqLZhmfeSb0Vv0rOgtkyc/lRZOZs6m1H",
+	"ZODwyzvuziQUU/W8n/fplG2jPDyjM2ImKnnvpNcnZGLD+LqOhn4/ilgcBl/afuAoQy5fqCaGIARg0oIB",
+	"5IZ+aPw8hd7o792X3Y+M+Kd/ZK3xHCxB1UHn3EQnGqdlT5cUx3MzDn4c2gP+os/YwsQhIh36pzI03TRd",
+	"/Oz/lNUFnRsPC984LA7GmAFo9cT+7BohL5Xs17WB9ugxjJXi12y0VBn9JsHnv8/A5zARd1Miyem9wLjF",
+	"7izvd4rX86fmhUFHTJ+5X/zHmSN9LJbpejq5FkT2UVVga3Cpg17wWMM1e7+byXvStu/saPwr7kHl7iJM",
+	"b2jTszjA4wC/sQMqxRvjqNJIYtRe7WcYSZKMxvINjo1dCL9TIHtgY0m7uHhJFlLoJ2hcOcsl2P1o96k4",
+	"eUVgUnflqZOFAIbdmiT3xaMJIMXecxrechOn4gAKjQDgeXQq9klf8y7+gsvpOopEc+V7TBaX11d0zSZr",
+	"G0JcQdHyunDpdy5Irxm2USgITGmoJMIqRTsJT3xaCVHsyHHoaoqovmYVWUl1d/G+aOiSNXqyf9bToW8W",
+	"Xh1Y+vAb8YMcHsHVQpWycpkz2TGB3ao7uo6XQryEp862hT4PxFbjB/8pAvujhfwZ/psdcHdXnynkHuk9",
+	"rLi1rIK7wazhzSrXBgIjsAzY4gXRhjeNtccUo1WMFR4i+CdSWH2OMfwZbFeX9892dWcrfU8AL8p4w4F7",
+	"lMKoYfY9Y50eJBDyw9CdAhEsS6Z5BeT12AsSuIoi0kcV+1aqz51AzQ7z0/lp+xJQc23kDgV9wnj6zl34",
+	"0SBP76me1SzI6S0HmjtshHSvfsw5dkd0fexRPAUkgqkC8+a+FVLKhnrqdinYE9Z6aPiKIdt8qGfYWM3O",
+	"XHcJ2Oc11aSmXccEq+xe57/W9embRn8SFbrfDHx91TfNZ6z3YHgfOdY8vHOfMGi9vmO2al8QFDPcBeE+",
+	"gVm3H6iwY/EH4X2s55vha38rxpHsTcPFVPwIGv80UrOK+IvB7xPk7d/+bN37b/7j26Evi+Zt1/AVR/12",
+	"+eXl70nbFq7dDqISuXK8KPFY02t8yeKjlBtD5GE34PDH3QqlIeawEwyCG0+rMD6fVPipSrh+YW3vIB9d",
+	"LY3UFz/Df7Oi22bgCgX4ytyA9pV9U1bI9umGbk8/P1O2hX9/RswMuoXdlb4CWVp/6tjnSdMaI8hEWbi7",
+	"XbEvXDNi+/lS8gIyLEt6v3mP882JN62SjskVXDEjqHsn3Med4qy//83HWe1iTMVZsWLa4ccF2wTHLABw",
+	"pT1QHf72cTLeeicdbt9+8bP9zxENjhrY6fC+aQCG2K/rL8kLQDFutc9oNHINbg3XREjjMYxJnY5G+ueQ",
+	"oMRZ+GhxxQZs7juEFU/zbz7HqGK+K3QPIaDdPZAVALLj/ZjxH/u+ueEfFK9PEv05x0aKrAzaBHne5Jn2",
+	"crwZTjBiQxMD2jIP3KCgHgvyl6s//bkgVz+AI/SeLa9ch5xHv4cGOWh7tLRihAq2KbC/LMaDuKmH8iBh",
+	"jeRlbwIiRDMW6YvwtKoS5unMXX6Qvb0MRMJYItL1TaqeCOJb2zipxMPM0/gzKDQ6Y7wFluQenPO9rRGz",
+	"jvciPMxoJ5tDXaCzM+CIds3ODzsxebM696BGqFp1/2CZc6kZTduuYdNhDrwGEtpDeQYNBhtmZGCLQukk",
+	"HuVcR/fpW3zfWSKTH5egzGFSG67vJLy6pOJIWGknnkRWDTUIB5WCUGLvD6oV9eyMKNLbkmaycVYdvxtf",
+	"Zg69zW+vuvIjxJ78q5D74Us/viTT5V/evv6BvIWbPATEMVJUsuxbJuJNN5HNAe+7q6GXBQ1zl99tZqQ8",
+	"EiZ46675GKYrvivHcnXuo1TV0JFnI9U1BFh137ZWtB8v/j1QYkkRaMK03cek4qsVU0XoRs0VoQAJB1rc",
+	"xYVmWts70wDnZ2zNxVu87DNOHfkRfmRrZue1e4T2bN3fCbPo1+biZ/enI4QRwyLdIwdw8nPf+97yWL/5",
+	"sZjp3vqpcex0sUlDXu0TeJ3GD0+5Pm8Dq4HPVY/iFwBToY1itNpi9IcIttGY5B7RHQDC1Wx4Gev2yJrm",
+	"M99/bnhAvv7RmSezRdLqv7NvyIuG37B09xJHCkuJuwMcRwhFiLX9r5YtW8pqC3wkVn8/JixGYe9uHzPY",
+	"uw/3SNS960vasA8LQslb+6e3tbRSF7tyTfs1XCnIC+vXwNH/kotwXSdNjN0ePy1b59yV3x6J/T8rraLp",
+	"9h5VCgVSFMS4gfw+4GLgroaHJHSFvfiF+DgpYR5EZod7z8qcVVbSRGgligXYwjmdnXeyyKN3uUecllKO",
+	"RdIpr86uGTZ0O9FTzq6x1QdKti4AzoQhGyXFesdcc4RUh2ttzVb7lDzHzSjvkJ3WSeEZE2X9zj0kmYlq",
+	"HZ7ktGDXQZytba07u4aebcDgg+9HZlyTiLjhhM0jXY01cUj4pfd0jMFKpnho4LdPpPlq2U0anfb3+zze",
+	"7fNTrmEtO8yrGU1q2WtGOkVLA33377CZa9ldhAdNkAtc+Wt+/Rmn8Ckf23pLLO9dg8HaSAz+JuUWLrhX",
+	"8nv7glQ6CspYV2ZgQPP15AX0NgLzkBtoPqRHkFhnyEIcWZs7MnEZumyYvvgZ/jvF2I1JDrhsaPOLlizR",
+	"nXVuoKYoWiKJZ9kHoVnLS9lIocmSmQ1jwpVB2b1bsZK3tNHAQVnKtqUaiUwbCe6R9aIAGxAzRIHufdmw",
+	"+6ncy+ykWeqbmQat/Tzjxv250oj58R3nEftJLiF4RmFTNUDdhnswSiv2S7HQTN34V/eqWTxeXNCO21Pn",
+	"/w8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

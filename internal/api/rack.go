@@ -1,6 +1,7 @@
 package api
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -16,18 +17,33 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
-// ListMoulds lists the rack, or the moulds of one job.
+// usualRack is how many moulds a list holds where nobody says.
+const usualRack = 100
+
+// ListMoulds lists a page of the rack, or the moulds of one job.
 func (s *Server) ListMoulds(ctx context.Context, r ListMouldsRequestObject) (ListMouldsResponseObject, error) {
-	list := s.store.Moulds
-	if job := r.Params.Job; job != nil {
-		list = func(ctx context.Context) ([]store.Mould, error) { return s.store.MouldsOf(ctx, *job) }
+	p := r.Params
+	var all []store.Mould
+	var total int
+	var err error
+	if p.Job != nil {
+		all, err = s.store.MouldsOf(ctx, *p.Job)
+		total = len(all)
+	} else {
+		all, total, err = s.store.Rack(ctx, strings.TrimSpace(given(p.Text)), cmp.Or(given(p.Limit), usualRack), given(p.Skip))
 	}
-	all, err := list(ctx)
 	if err != nil {
 		return nil, err
 	}
 	out, err := s.forecasts(ctx, all)
-	return ListMoulds200JSONResponse(out), err
+	if err != nil {
+		return nil, err
+	}
+	states, err := s.states(ctx, all)
+	for i, m := range all {
+		out[i].State = optional(states[m.ID])
+	}
+	return ListMoulds200JSONResponse{Total: total, Moulds: out}, err
 }
 
 // mould is one mould with its forecast.
@@ -65,8 +81,8 @@ func (s *Server) AddMould(ctx context.Context, r AddMouldRequestObject) (AddMoul
 	if err != nil {
 		return nil, err
 	}
-	m := store.Mould{ID: newID(r.Params.IdempotencyKey), JobID: j.ID, Kind: string(kind.Key),
-		Number: facts.Number, Rubber: facts.Rubber, Poured: facts.Poured, Cavities: facts.Cavities}
+	m := store.Mould{ID: newID(r.Params.IdempotencyKey), JobID: j.ID, Kind: string(kind.Key), Number: facts.Number, Rubber: facts.Rubber,
+		Poured: facts.Poured, Cavities: facts.Cavities, Birth: facts.Birth, Place: facts.Place, Pieces: facts.Pieces, Lot: facts.Lot}
 	if err := numberTaken(s.store.AddMould(ctx, m), m.Number); err != nil {
 		return nil, err
 	}
@@ -103,7 +119,16 @@ func (s *Server) CorrectMould(ctx context.Context, r CorrectMouldRequestObject) 
 
 // toFacts reads what is entered of a mould, as far as it can be right.
 func toFacts(b NewMould) (store.MouldFacts, error) {
-	m := store.MouldFacts{Number: strings.TrimSpace(b.Number), Rubber: strings.TrimSpace(b.Rubber), Poured: b.Poured.Time, Cavities: 1}
+	m := store.MouldFacts{Number: strings.TrimSpace(b.Number), Rubber: strings.TrimSpace(b.Rubber), Poured: b.Poured.Time, Cavities: 1,
+		Place: strings.TrimSpace(given(b.Place)), Pieces: given(b.Pieces), Lot: strings.TrimSpace(given(b.Lot))}
+	if b.Birth != nil {
+		m.Birth = &store.Flaws{}
+		for _, f := range *b.Birth {
+			if f = strings.TrimSpace(f); f != "" {
+				*m.Birth = append(*m.Birth, f)
+			}
+		}
+	}
 	if b.Cavities != nil {
 		m.Cavities = *b.Cavities
 	}
@@ -143,7 +168,8 @@ func (s *Server) ListMouldHistory(ctx context.Context, r ListMouldHistoryRequest
 	out := make(ListMouldHistory200JSONResponse, len(all))
 	for i, w := range all {
 		out[i] = MouldWas{Until: w.Until, Was: NewMould{Number: w.Was.Number, Rubber: w.Was.Rubber,
-			Poured: openapi_types.Date{Time: w.Was.Poured}, Cavities: &all[i].Was.Cavities}}
+			Poured: openapi_types.Date{Time: w.Was.Poured}, Cavities: &all[i].Was.Cavities,
+			Birth: (*[]string)(w.Was.Birth), Place: optional(w.Was.Place), Pieces: optional(w.Was.Pieces), Lot: optional(w.Was.Lot)}}
 	}
 	return out, err
 }
@@ -154,7 +180,10 @@ func (s *Server) RetireMould(ctx context.Context, r RetireMouldRequestObject) (R
 	if r.Body.Retired != nil {
 		retired = &r.Body.Retired.Time
 	}
-	if err := s.store.RetireMould(ctx, r.MouldId, retired, r.Body.WornOut); err != nil {
+	if retired != nil && r.Body.Ended == nil {
+		return nil, problem(http.StatusUnprocessableEntity, "How did it end?", "Worn out, or by an accident: the forecasts learn from wear alone.")
+	}
+	if err := s.store.RetireMould(ctx, r.MouldId, retired, string(given(r.Body.Ended))); err != nil {
 		return nil, err
 	}
 	out, err := s.mould(ctx, r.MouldId)

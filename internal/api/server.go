@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"bathyform/core/quantity"
+	"bathyform/internal/photo"
 	"bathyform/internal/search"
 	"bathyform/internal/store"
 
@@ -27,7 +28,7 @@ import (
 const (
 	largestMesh = 100 << 20 // bytes of a mesh file
 	largestScan = 30 << 20  // bytes of a scan
-	largestLog  = 20 << 20  // bytes of a file of pulls
+	largestLog  = 100 << 20 // bytes of a file of pulls, with their pictures
 	largestBody = 1 << 20   // bytes of anything else
 )
 
@@ -125,7 +126,7 @@ func inTime(next echo.HandlerFunc) echo.HandlerFunc {
 
 // isUpload tells requests whose body is a file.
 func isUpload(r *http.Request) bool {
-	for _, path := range []string{"/master/mesh", "/scans", "/log/preview"} {
+	for _, path := range []string{"/master/mesh", "/scans", "/log/preview", "/photos"} {
 		if strings.HasSuffix(r.URL.Path, path) {
 			return true
 		}
@@ -146,6 +147,8 @@ func limitBody(next echo.HandlerFunc) echo.HandlerFunc {
 				limit = largestScan
 			case strings.HasSuffix(r.URL.Path, "/log/preview"):
 				limit = largestLog
+			case strings.HasSuffix(r.URL.Path, "/photos"):
+				limit = photo.MostBytes
 			}
 		}
 		if r.ContentLength > limit {

@@ -153,8 +153,7 @@ func TestARubberPourPutsMouldsOnTheRack(t *testing.T) {
 	for !b.Over {
 		b.done()
 	}
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds?job="+j.Id.String(), -1, nil).into(&moulds)
+	moulds := s.rack("?job="+j.Id.String())
 	numbers := map[string]*uuid.UUID{}
 	for _, m := range moulds {
 		numbers[m.Number] = m.Session
@@ -193,7 +192,7 @@ func TestTwoHandsAtOneBench(t *testing.T) {
 func TestWhatCannotBeCastIn(t *testing.T) {
 	s := open(t)
 	j, ids := s.cleats("C-1", "C-2")
-	s.send("PUT", "/api/moulds/"+ids[0]+"/retirement", -1, map[string]any{"retired": "2026-02-01", "wornOut": true})
+	s.send("PUT", "/api/moulds/"+ids[0]+"/retirement", -1, map[string]any{"retired": "2026-02-01", "ended": "worn"})
 	ask := func(moulds ...string) answer {
 		return s.send("POST", "/api/sessions", -1, map[string]any{"kind": "casting", "job": j.Id, "moulds": moulds})
 	}
@@ -230,8 +229,7 @@ func TestALessonTouchesNothing(t *testing.T) {
 		assert.NotEmpty(t, *b.Marks)
 		assert.Equal(t, lesson == "wrong", slips > 0)
 	}
-	var moulds []api.Mould
-	s.send("GET", "/api/moulds", -1, nil).into(&moulds)
+	moulds := s.rack("")
 	for _, m := range moulds {
 		assert.False(t, strings.HasPrefix(m.Number, "T-"), m.Number)
 	}

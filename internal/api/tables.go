@@ -71,7 +71,8 @@ func (s *Server) rackTable(ctx context.Context, t *table) error {
 		return err
 	}
 	moulds, err := s.forecasts(ctx, all)
-	t.row("Mould", "Job", "Rubber", "Kind", "Poured", "Cavities", "Pulls", "Good", "Scrap", "Retired", "Worn out",
+	t.row("Mould", "Job", "Rubber", "Kind", "Poured", "Cavities", "Pulls", "Good", "Scrap", "Retired", "How it ended",
+		"Place",
 		"Left, low", "Left, middle", "Left, high")
 	for i, m := range moulds {
 		left := []any{"", "", ""}
@@ -79,7 +80,7 @@ func (s *Server) rackTable(ctx context.Context, t *table) error {
 			left = []any{m.Remaining.Low, m.Remaining.Middle, m.Remaining.High}
 		}
 		t.row(append([]any{m.Number, m.JobName, m.Rubber, all[i].Kind, all[i].Poured, m.Cavities, m.Pulls, m.Good, m.Scrap,
-			all[i].Retired, m.WornOut}, left...)...)
+			all[i].Retired, all[i].Ended, all[i].Place}, left...)...)
 	}
 	return err
 }

@@ -50,7 +50,7 @@ func TestTheLogTeaches(t *testing.T) {
 
 	var page api.MouldPage
 	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
-	assert.Equal(t, api.MouldPageState("suspect"), page.State)
+	assert.Equal(t, api.MouldState("suspect"), page.State)
 	require.Len(t, page.Cavities, 2)
 	assert.Empty(t, page.Cavities[0].Alarms)
 	assert.NotEmpty(t, page.Cavities[1].Alarms)
@@ -72,16 +72,16 @@ func TestTheLogTeaches(t *testing.T) {
 	}
 	s.key = ""
 	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
-	assert.Equal(t, api.MouldPageState("use"), page.State, "what is plugged does not alarm")
+	assert.Equal(t, api.MouldState("use"), page.State, "what is plugged does not alarm")
 	assert.True(t, page.Cavities[1].Plugged)
 	assert.Equal(t, "Cavity 2 plugged: vent torn.", page.Story[0].Says)
 	assert.Len(t, page.Story, 20, "sent twice, kept once")
 	require.Equal(t, 204, care(map[string]any{"day": "2026-02-21", "what": "rested"}).Status)
 	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
-	assert.Equal(t, api.MouldPageState("resting"), page.State)
-	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": "2026-03-01", "wornOut": true})
+	assert.Equal(t, api.MouldState("resting"), page.State)
+	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": "2026-03-01", "ended": "worn"})
 	s.send("GET", "/api/moulds/"+m.Id.String()+"/page", -1, nil).into(&page)
-	assert.Equal(t, api.MouldPageState("retired"), page.State)
+	assert.Equal(t, api.MouldState("retired"), page.State)
 	assert.Contains(t, page.Story[0].Says, "Worn out")
 	assert.NotEmpty(t, page.Survival, "it has worn out, and there are enough of them for a curve")
 	labels := s.send("GET", "/api/moulds/labels.pdf", -1, nil)

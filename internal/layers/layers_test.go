@@ -27,7 +27,7 @@ var groups = []struct{ name, packages string }{
 	{"document", "design survey"},
 	{"mould", "box key gang pieces shell slit bulge squeeze life hours finish kinds mould hold"},
 	{"pour", "flow channel gate shot rise full exotherm"},
-	{"shop", "build order sheet bench weigh session watch enough pattern logbook"},
+	{"shop", "build order sheet bench weigh session watch enough pattern logbook learnt stock"},
 }
 
 // makers are the packages that work a mould out. Only core reads them: what

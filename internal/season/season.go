@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"bathyform/core/logbook"
+	"bathyform/internal/photo"
 	"bathyform/internal/store"
 
 	"github.com/google/uuid"
@@ -66,12 +67,22 @@ type documentP struct {
 	store.Conditions
 	Struck  bool        `json:"struck,omitempty"`
 	Results []documentR `json:"results"`
+	Photos  []documentF `json:"photos,omitempty"`
 }
 
 type documentR struct {
-	Cavity int    `json:"cavity"`
-	Good   bool   `json:"good"`
-	Defect string `json:"defect,omitempty"`
+	Cavity int          `json:"cavity"`
+	Good   bool         `json:"good"`
+	Defect string       `json:"defect,omitempty"`
+	Weight *float64     `json:"weight_g,omitempty"`
+	Place  *store.Place `json:"place_mm,omitempty"`
+}
+
+// documentF is a picture.
+type documentF struct {
+	ID     uuid.UUID `json:"id"`
+	Cavity int       `json:"cavity,omitempty"`
+	JPEG   []byte    `json:"jpeg"`
 }
 
 // format is what the JSON calls itself.
@@ -80,9 +91,12 @@ const format = "bathyform log 1"
 // ErrFormat says that a JSON file is no log.
 var ErrFormat = errors.New("this JSON is no log: it begins with \"format\": \"" + format + "\"")
 
-// JSON is the whole log.
+// JSON is the whole log with its pictures.
 func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 	all, err := s.WholeLog(ctx)
+	if err == nil {
+		err = s.AddPictures(ctx, all)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -100,14 +114,18 @@ func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 			Results:    []documentR{},
 		}
 		for _, r := range p.Results {
-			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Defect})
+			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Defect, r.Weight, r.Place})
+		}
+		for _, f := range p.Photos {
+			one.Photos = append(one.Photos, documentF{f.ID, f.Cavity, f.JPEG})
 		}
 		doc.Pulls = append(doc.Pulls, one)
 	}
 	return json.MarshalIndent(doc, "", " ")
 }
 
-// CSV is the whole log as RFC 4180 has it, in g, a line a casting.
+// CSV is the whole log as RFC 4180 has it, in g and mm, a line a casting. It has no
+// pictures.
 func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	all, err := s.WholeLog(ctx)
 	if err != nil {
@@ -118,13 +136,7 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true
 	_ = w.Write([]string{"Day", "Mould", "A, g", "B, g", "Cavity", "Casting", "Defect", "Struck", "Notes", "°C", "Humidity", "kPa",
-		"Who", "Lot", "Pull"})
-	mass := func(g *float64) string {
-		if g == nil {
-			return ""
-		}
-		return strconv.FormatFloat(*g, 'f', -1, 64)
-	}
+		"Who", "Lot", "Weight, g", "X", "Y", "Z", "Colour", "Matched", "Finishing", "Pull"})
 	for _, p := range all {
 		for _, r := range p.Results {
 			casting, struck := "scrap", ""
@@ -134,22 +146,33 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 			if p.Struck {
 				struck = "yes"
 			}
+			var place [3]string
+			if r.Place != nil {
+				for i := range place {
+					place[i] = figure(&r.Place[i])
+				}
+			}
 			_ = w.Write(
 				[]string{
 					p.Pulled.Format(time.DateOnly),
 					Harmless(p.MouldNumber),
-					mass(p.MassA),
-					mass(p.MassB),
+					figure(p.MassA),
+					figure(p.MassB),
 					strconv.Itoa(r.Cavity),
 					casting,
 					Harmless(r.Defect),
 					struck,
 					Harmless(p.Notes),
-					mass(p.Conditions.Celsius),
-					mass(p.Conditions.Humidity),
-					mass(p.Conditions.Pressure),
+					figure(p.Conditions.Celsius),
+					figure(p.Conditions.Humidity),
+					figure(p.Conditions.Pressure),
 					Harmless(p.Conditions.Who),
 					Harmless(p.Conditions.Lot),
+					figure(r.Weight),
+					place[0], place[1], place[2],
+					Harmless(p.Conditions.Colour),
+					yes(p.Conditions.Matched),
+					figure(p.Conditions.Finishing),
 					p.ID.String(),
 				},
 			)
@@ -157,6 +180,25 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	}
 	w.Flush()
 	return out.Bytes(), w.Error()
+}
+
+// figure is one as a cell has it; empty for none.
+func figure(v *float64) string {
+	if v == nil {
+		return ""
+	}
+	return strconv.FormatFloat(*v, 'f', -1, 64)
+}
+
+// yes is an answer as a cell has it; empty for none.
+func yes(is *bool) string {
+	switch {
+	case is == nil:
+		return ""
+	case *is:
+		return "yes"
+	}
+	return "no"
 }
 
 // Harmless is a text that no spreadsheet takes for a sum.
@@ -171,9 +213,10 @@ func Harmless(v string) string {
 func Look(ctx context.Context, s *store.Store, data []byte, dayFirst bool, today time.Time) (Plan, error) {
 	var plan Plan
 	var pulls []logbook.Pull
+	var pictures map[string][]documentF
 	if text := bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff"))); len(text) > 0 && text[0] == '{' {
 		var err error
-		if pulls, err = fromJSON(text); err != nil {
+		if pulls, pictures, err = fromJSON(text); err != nil {
 			return plan, err
 		}
 	} else {
@@ -213,8 +256,14 @@ func Look(ctx context.Context, s *store.Store, data []byte, dayFirst bool, today
 			step.Does = Known
 			plan.Known++
 		default:
+			taken, err := pictured(pullOf(known[i], m, p), m, pictures[p.Key])
+			if err != nil {
+				step.Does, step.Why = Refused, err.Error()
+				plan.Refused++
+				break
+			}
 			plan.Adds++
-			plan.pulls = append(plan.pulls, pullOf(known[i], m, p))
+			plan.pulls = append(plan.pulls, taken)
 		}
 		seen[known[i]] = true
 		plan.Steps = append(plan.Steps, step)
@@ -268,6 +317,10 @@ func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 		Pressure: some(air.Pressure),
 		Who:      air.Who,
 		Lot:      air.Lot,
+
+		Colour:    air.Colour,
+		Matched:   air.Matched,
+		Finishing: some(air.Finishing),
 	}
 	if first.A > 0 {
 		out.MassA = &first.A
@@ -276,7 +329,8 @@ func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 		out.MassB = &first.B
 	}
 	for _, l := range p.Lines {
-		out.Results = append(out.Results, store.Result{Cavity: l.Cavity, Good: l.Good, Defect: l.Defect})
+		out.Results = append(out.Results, store.Result{Cavity: l.Cavity, Good: l.Good, Defect: l.Defect,
+			Weight: some(l.Weight), Place: (*store.Place)(l.Place)})
 	}
 	return out
 }
@@ -288,16 +342,35 @@ func some(v float64) *float64 {
 	return &v
 }
 
-// fromJSON reads the whole log.
-func fromJSON(data []byte) ([]logbook.Pull, error) {
+// pictured is a pull with its pictures, each of them looked at.
+func pictured(p store.Pull, m store.Mould, all []documentF) (store.Pull, error) {
+	if len(all) > store.MostPhotos {
+		return p, store.ErrManyPhotos
+	}
+	for _, f := range all {
+		if f.Cavity < 0 || f.Cavity > m.Cavities {
+			return p, fmt.Errorf("%s has no cavity %d", m.Number, f.Cavity)
+		}
+		made, err := photo.Make(f.JPEG)
+		if err != nil {
+			return p, err
+		}
+		p.Photos = append(p.Photos, store.Photo{ID: f.ID, PullID: p.ID, Cavity: f.Cavity, Wide: made.Wide, Tall: made.Tall,
+			JPEG: made.JPEG, Small: made.Small})
+	}
+	return p, nil
+}
+
+// fromJSON reads the whole log, and its pictures by the keys of their pulls.
+func fromJSON(data []byte) (out []logbook.Pull, pictures map[string][]documentF, err error) {
 	var doc document
 	if err := json.Unmarshal(data, &doc); err != nil {
-		return nil, fmt.Errorf("this JSON cannot be read: %w", err)
+		return nil, nil, fmt.Errorf("this JSON cannot be read: %w", err)
 	}
 	if doc.Format != format {
-		return nil, ErrFormat
+		return nil, nil, ErrFormat
 	}
-	var out []logbook.Pull
+	pictures = map[string][]documentF{}
 	lines := 0
 	for i, p := range doc.Pulls {
 		pull := logbook.Pull{Key: p.ID.String()}
@@ -323,7 +396,15 @@ func fromJSON(data []byte) ([]logbook.Pull, error) {
 					Pressure: plain(p.Pressure),
 					Who:      p.Who,
 					Lot:      p.Lot,
+
+					Colour:    p.Colour,
+					Matched:   p.Matched,
+					Finishing: plain(p.Finishing),
 				},
+				Place: (*[3]float64)(r.Place),
+			}
+			if l.Weight = given(r.Weight); l.Weight < 0 {
+				pull.Wrong = "A weight is more than 0."
 			}
 			if l.A, l.B = given(p.A), given(p.B); l.A < 0 || l.B < 0 {
 				pull.Wrong = "A weight is more than 0."
@@ -334,15 +415,18 @@ func fromJSON(data []byte) ([]logbook.Pull, error) {
 			pull.Lines = append(pull.Lines, l)
 		}
 		if lines > logbook.MostLines {
-			return nil, logbook.ErrLong
+			return nil, nil, logbook.ErrLong
 		}
 		if len(pull.Lines) == 0 {
 			pull.Lines = []logbook.Line{{Number: i + 1, Day: day, Mould: p.Mould}}
 			pull.Wrong = "A pull has at least one casting."
 		}
 		out = append(out, pull)
+		if len(p.Photos) > 0 {
+			pictures[pull.Key] = p.Photos
+		}
 	}
-	return out, nil
+	return out, pictures, nil
 }
 
 func plain(v *float64) float64 {

@@ -59,3 +59,22 @@ func (s *Store) CareOf(ctx context.Context, moulds []uuid.UUID) (out []Care, err
 	)
 	return out, err
 }
+
+// Treated is what a mould has done and how it was treated.
+type Treated struct {
+	Pulls    int
+	WornOut  bool `db:"worn_out"`
+	Released bool
+	Rested   bool
+	Celsius  *float64 // in the shop at its pulls, on average; nil where nobody wrote it down
+}
+
+// Treated are all moulds of a rubber that were cast in.
+func (s *Store) Treated(ctx context.Context, rubber string) (out []Treated, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT pulls, worn_out,
+			EXISTS (SELECT FROM mould_care c WHERE c.mould_id = mould.id AND what = 'released') AS released,
+			EXISTS (SELECT FROM mould_care c WHERE c.mould_id = mould.id AND what = 'rested') AS rested,
+			(SELECT avg((conditions->>'celsius')::float8) FROM pull WHERE pull.mould_id = mould.id AND struck IS NULL) AS celsius
+		FROM mould WHERE shop_id = $1 AND rubber = $2 AND pulls > 0`, s.Shop, rubber)
+	return out, err
+}

@@ -13,6 +13,10 @@ type Conditions struct {
 	Pressure *float64 `json:"pressure,omitempty"` // kPa over the atmosphere that it set under
 	Who      string   `json:"who,omitempty"`
 	Lot      string   `json:"lot,omitempty"` // of the resin
+
+	Colour    string   `json:"colour,omitempty"`    // the recipe, as it was weighed or counted
+	Matched   *bool    `json:"matched,omitempty"`   // the colour; nil where nobody has said
+	Finishing *float64 `json:"finishing,omitempty"` // minutes on all castings of the pull
 }
 
 // Scan reads them from the database.

@@ -3,7 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -24,6 +27,7 @@ type Pull struct {
 	Version     int
 	SessionID   *uuid.UUID `db:"session_id"` // at the bench; nil where it was written down by hand
 	Results     []Result   `db:"-"`
+	Photos      []Photo    `db:"-" json:"-"`
 }
 
 // Result is what came out of one cavity.
@@ -32,7 +36,32 @@ type Result struct {
 	Cavity int
 	Good   bool
 	Defect string
+	Weight *float64 // of the casting, g; nil where nobody weighed it
+	Place  *Place   // of the defect; nil where nobody has shown it
 }
+
+// Place is a point of the part, in mm, as its master lies.
+type Place [3]float64
+
+// Scan reads it from the database.
+func (p *Place) Scan(v any) error {
+	switch doc := v.(type) {
+	case []byte:
+		return json.Unmarshal(doc, p)
+	case string:
+		return json.Unmarshal([]byte(doc), p)
+	}
+	return fmt.Errorf("a place comes as %T", v)
+}
+
+// Value writes it to the database.
+func (p Place) Value() (driver.Value, error) {
+	doc, err := json.Marshal(p)
+	return string(doc), err
+}
+
+// resultColumns are those of what came out of a cavity.
+const resultColumns = `pull_id, cavity, pull_result.good, defect, weight, pull_result.place`
 
 // LogPull keeps a pull with all its results or not at all. One that is logged
 // already under its ID stays as it is and is counted once.
@@ -89,8 +118,8 @@ func addResults(ctx context.Context, tx *sqlx.Tx, p Pull, m Mould) error {
 		if r.Good {
 			good++
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect) VALUES ($1, $2, $3, $4)`,
-			p.ID, r.Cavity, r.Good, r.Defect); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect, weight, place)
+			VALUES ($1, $2, $3, $4, $5, $6)`, p.ID, r.Cavity, r.Good, r.Defect, r.Weight, r.Place); err != nil {
 			return taken(err)
 		}
 	}
@@ -149,7 +178,7 @@ func (s *Store) logged(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Pull, Mo
 		FROM pull WHERE id = $1`, id); err != nil {
 		return p, m, err
 	}
-	err = tx.SelectContext(ctx, &p.Results, `SELECT pull_id, cavity, good, defect FROM pull_result WHERE pull_id = $1 ORDER BY cavity`, id)
+	err = tx.SelectContext(ctx, &p.Results, `SELECT `+resultColumns+` FROM pull_result WHERE pull_id = $1 ORDER BY cavity`, id)
 	return p, m, err
 }
 
@@ -212,7 +241,7 @@ func (s *Store) Pulls(ctx context.Context, job uuid.UUID, limit, skip int) ([]Pu
 	}
 	var results []Result
 	err = s.db.SelectContext(ctx, &results,
-		`SELECT pull_id, cavity, good, defect FROM pull_result WHERE pull_id = ANY($1) ORDER BY cavity`, ids)
+		`SELECT `+resultColumns+` FROM pull_result WHERE pull_id = ANY($1) ORDER BY cavity`, ids)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -220,10 +249,11 @@ func (s *Store) Pulls(ctx context.Context, job uuid.UUID, limit, skip int) ([]Pu
 	for _, r := range results {
 		of[r.PullID] = append(of[r.PullID], r)
 	}
+	photos, err := s.photosOf(ctx, ids)
 	for i := range pulls {
-		pulls[i].Results = of[pulls[i].ID]
+		pulls[i].Results, pulls[i].Photos = of[pulls[i].ID], photos[pulls[i].ID]
 	}
-	return pulls, total, nil
+	return pulls, total, err
 }
 
 // StrikePull strikes a pull through: it stays in the log, and is not counted.
@@ -271,9 +301,11 @@ type Casting struct {
 	Pulled    time.Time
 	SessionID *uuid.UUID `db:"session_id"`
 	Under     Conditions `db:"conditions"`
+	Weight    *float64   // g
+	Place     *Place
 }
 
-const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, defect, age, pulled, session_id, conditions FROM (
+const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, defect, age, pulled, session_id, conditions, weight, place FROM (
 		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id, conditions,
 		       row_number() OVER (PARTITION BY mould_id ORDER BY pulled, logged, pull.id) - 1 AS age
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 AND pull.struck IS NULL AND `
@@ -285,9 +317,25 @@ func (s *Store) CastingsOfJob(ctx context.Context, job uuid.UUID) (out []Casting
 	return out, err
 }
 
+// CastingsOfMoulds are the castings of some moulds in the order of their pulls.
+func (s *Store) CastingsOfMoulds(ctx context.Context, moulds []uuid.UUID) (out []Casting, err error) {
+	err = s.db.SelectContext(ctx, &out, selectCastings+`mould_id = ANY($2)) p JOIN pull_result ON pull_id = p.id
+		ORDER BY number, age, cavity`, s.Shop, moulds)
+	return out, err
+}
+
 // CastingsOfMould are a mould's castings in the order of its pulls.
 func (s *Store) CastingsOfMould(ctx context.Context, mould uuid.UUID) (out []Casting, err error) {
 	err = s.db.SelectContext(ctx, &out, selectCastings+`mould_id = $2) p JOIN pull_result ON pull_id = p.id
 		ORDER BY age, cavity`, s.Shop, mould)
 	return out, err
+}
+
+// Pace is how many pulls a job gave in the days up to one, and in how many of them, from
+// the first pull on.
+func (s *Store) Pace(ctx context.Context, job uuid.UUID, until time.Time, days int) (pulls, over int, err error) {
+	from := until.AddDate(0, 0, -days)
+	err = s.db.QueryRowContext(ctx, `SELECT count(*), coalesce($4::date - min(pulled), 0) FROM pull JOIN mould ON mould.id = mould_id
+		WHERE shop_id = $1 AND job_id = $2 AND struck IS NULL AND pulled > $3 AND pulled <= $4`, s.Shop, job, from, until).Scan(&pulls, &over)
+	return pulls, over, err
 }

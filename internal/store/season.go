@@ -81,6 +81,8 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		Cavity  int        `json:"cavity"`
 		Good    bool       `json:"good"`
 		Defect  string     `json:"defect"`
+		Weight  *float64   `json:"weight"`
+		Place   *Place     `json:"place"`
 		Ordinal int        `json:"ordinal"`
 	}
 	var rows []row
@@ -109,7 +111,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, struck, logged)
 		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions,
 			CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
-		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a float8, mass_b float8,
+		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a numeric, mass_b numeric,
 			notes text, conditions jsonb, struck boolean, ordinal int)
 		ON CONFLICT (id) DO NOTHING RETURNING id`, doc); err != nil {
 		return 0, fmt.Errorf("write a season into the log: %w", err)
@@ -122,16 +124,29 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	for _, p := range pulls {
 		for _, r := range p.Results {
 			if isNew[p.ID] {
-				results = append(results, row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Defect: r.Defect})
+				results = append(results, row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Defect: r.Defect, Weight: r.Weight, Place: r.Place})
 			}
 		}
 	}
 	if doc, err = json.Marshal(results); err != nil {
 		return 0, err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect)
-		SELECT pull_id, cavity, good, defect FROM jsonb_to_recordset($1) AS r(pull_id uuid, cavity int, good boolean, defect text)`, doc)
-	return len(fresh), err
+	_, err = tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect, weight, place)
+		SELECT pull_id, cavity, good, defect, weight, place FROM jsonb_to_recordset($1)
+		AS r(pull_id uuid, cavity int, good boolean, defect text, weight numeric, place jsonb)`, doc)
+	if err != nil {
+		return 0, fmt.Errorf("write castings into the log: %w", err)
+	}
+	for _, p := range pulls {
+		for _, ph := range p.Photos {
+			if isNew[p.ID] {
+				if err := addPhoto(ctx, tx, ph); err != nil {
+					return 0, err
+				}
+			}
+		}
+	}
+	return len(fresh), nil
 }
 
 // WholeLog are all pulls of the shop, the oldest first, struck ones as well.
@@ -148,7 +163,7 @@ func (s *Store) WholeLog(ctx context.Context) ([]Pull, error) {
 		at[p.ID] = i
 	}
 	var results []Result
-	if err := s.db.SelectContext(ctx, &results, `SELECT pull_id, cavity, pull_result.good, defect FROM pull_result
+	if err := s.db.SelectContext(ctx, &results, `SELECT `+resultColumns+` FROM pull_result
 		JOIN pull ON pull.id = pull_id JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 ORDER BY pull_id, cavity`, s.Shop); err != nil {
 		return nil, err
 	}

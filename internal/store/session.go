@@ -191,9 +191,17 @@ func nilID(id uuid.UUID) *uuid.UUID {
 	return &id
 }
 
-// EndSession closes a session that is over, with what it made: pulls into the log,
-// moulds onto the rack, all of it or nothing. Closed already, it stays as it is.
-func (s *Store) EndSession(ctx context.Context, b Session, now time.Time, pulls []Pull, moulds []Mould) error {
+// Made is what a session leaves: pulls for the log, moulds for the rack, what it took
+// out of the stock and what was measured in it.
+type Made struct {
+	Pulls    []Pull
+	Moulds   []Mould
+	Moves    []Move
+	Measured []Measured
+}
+
+// EndSession closes a session that is over, with what it made, all of it or nothing. Closed already, it stays as it is.
+func (s *Store) EndSession(ctx context.Context, b Session, now time.Time, left Made) error {
 	return s.inTx(ctx, func(tx *sqlx.Tx) error {
 		res, err := tx.ExecContext(ctx, `UPDATE session SET ended = $3 WHERE id = $1 AND shop_id = $2 AND ended IS NULL`, b.ID, s.Shop, now)
 		if err != nil {
@@ -205,14 +213,13 @@ func (s *Store) EndSession(ctx context.Context, b Session, now time.Time, pulls 
 		if _, err := tx.ExecContext(ctx, `UPDATE session_mould SET open = false WHERE session_id = $1`, b.ID); err != nil {
 			return err
 		}
-		for _, m := range moulds {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO mould (id, shop_id, job_id, number, rubber, poured, cavities, kind, design, session_id)
-				SELECT $1, $2, job.id, $4, $5, $6, $7, $8, job.design, $9 FROM job WHERE job.id = $3 AND job.shop_id = $2`,
-				m.ID, s.Shop, m.JobID, m.Number, m.Rubber, m.Poured, m.Cavities, m.Kind, b.ID); err != nil {
+		for _, m := range left.Moulds {
+			m.SessionID = &b.ID
+			if _, err := tx.ExecContext(ctx, insertMould, s.values(m)...); err != nil {
 				return taken(err)
 			}
 		}
-		for _, p := range pulls {
+		for _, p := range left.Pulls {
 			m, err := s.counting(ctx, tx, p.MouldID)
 			if err != nil {
 				return err
@@ -222,6 +229,18 @@ func (s *Store) EndSession(ctx context.Context, b Session, now time.Time, pulls 
 				return err
 			}
 			if err := addResults(ctx, tx, p, m); err != nil {
+				return err
+			}
+		}
+		for _, m := range left.Moves {
+			m.SessionID = &b.ID
+			if err := s.addMove(ctx, tx, m); err != nil {
+				return err
+			}
+		}
+		for _, m := range left.Measured {
+			m.SessionID = &b.ID
+			if err := s.addMeasured(ctx, tx, m); err != nil {
 				return err
 			}
 		}

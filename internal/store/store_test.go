@@ -156,10 +156,10 @@ func TestAPullIsKeptWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, 1, moulds[0].Pulls)
 
 	worn := time.Now()
-	require.NoError(t, s.RetireMould(t.Context(), m.ID, &worn, true))
+	require.NoError(t, s.RetireMould(t.Context(), m.ID, &worn, store.Worn))
 	pull.ID = uuid.New()
 	assert.ErrorIs(t, s.LogPull(t.Context(), pull), store.ErrRetired)
-	require.NoError(t, s.RetireMould(t.Context(), m.ID, nil, false))
+	require.NoError(t, s.RetireMould(t.Context(), m.ID, nil, ""))
 	require.NoError(t, s.LogPull(t.Context(), pull))
 	early := pull
 	early.ID, early.Pulled = uuid.New(), time.Now().AddDate(0, 0, -2)

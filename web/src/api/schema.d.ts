@@ -1284,6 +1284,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getStock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/materials/{materialId}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                materialId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addLot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{lotId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lotId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["correctLot"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lots/{lotId}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lotId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What stands on the shelf as it was counted, or what was thrown away. */
+        post: operations["moveLot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLearnt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addMeasured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/measured/{measuredId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measuredId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes it out of what is learnt from; it can be brought back. */
+        delete: operations["strikeMeasured"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/measured/{measuredId}/struck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measuredId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["unstrikeMeasured"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/jobs/{jobId}/taught": {
         parameters: {
             query?: never;
@@ -1485,6 +1625,62 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/pulls/{pullId}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A picture of what came out of a pull, JPEG, PNG or WebP up to 25 MB. It is made anew, small and with nothing in it but what is seen. */
+        post: operations["addPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photos/{photoId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photoId: string;
+            };
+            cookie?: never;
+        };
+        get: operations["getPhoto"];
+        put?: never;
+        post?: never;
+        /** @description Takes the picture away; it can be brought back. */
+        delete: operations["strikePhoto"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/photos/{photoId}/struck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photoId: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["unstrikePhoto"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/pulls/{pullId}/struck": {
         parameters: {
             query?: never;
@@ -1616,6 +1812,184 @@ export interface components {
             done: number;
             of: number;
         };
+        Stock: {
+            materials: components["schemas"]["StockOf"][];
+            findings: components["schemas"]["Finding"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        StockOf: {
+            /** Format: uuid */
+            materialId: string;
+            usable?: components["schemas"]["Number"];
+            need?: components["schemas"]["Number"];
+            /** Format: date */
+            runsOut?: string;
+            /**
+             * Format: double
+             * @description a kilogram, of the lot that is in use
+             */
+            price?: number;
+            lots: components["schemas"]["Lot"][];
+            /** @description the latest first, no more than thirty */
+            moves: components["schemas"]["Move"][];
+        };
+        Lot: components["schemas"]["NewLot"] & {
+            /** Format: uuid */
+            id: string;
+            version: number;
+            /** Format: uuid */
+            materialId: string;
+            /**
+             * Format: double
+             * @description g
+             */
+            leftA: number;
+            /** Format: double */
+            leftB: number;
+            /** @description it is past its day */
+            past?: boolean;
+            /**
+             * Format: date
+             * @description by which it is to be used
+             */
+            ends?: string;
+            /**
+             * Format: date
+             * @description when it was last
+             */
+            counted?: string;
+        };
+        NewLot: {
+            /** @description its number, as on the label */
+            name: string;
+            /** Format: date */
+            bought: string;
+            /** Format: date */
+            opened?: string;
+            /** Format: date */
+            expires?: string;
+            /** @description days, once it is open */
+            keeps?: number;
+            /** Format: double */
+            gramsA: number;
+            /** Format: double */
+            gramsB: number;
+            /**
+             * Format: double
+             * @description a kilogram, in the shop's money
+             */
+            price?: number;
+        };
+        Move: {
+            /** Format: date */
+            day: string;
+            /** @enum {string} */
+            what: "drawn" | "thrown" | "counted";
+            lot?: string;
+            /** Format: double */
+            gramsA: number;
+            /** Format: double */
+            gramsB: number;
+            says?: string;
+            /** Format: uuid */
+            session?: string;
+        };
+        NewMove: {
+            /** Format: date */
+            day: string;
+            /** @enum {string} */
+            what: "thrown" | "counted";
+            /** Format: double */
+            gramsA: number;
+            /** Format: double */
+            gramsB: number;
+            says?: string;
+        };
+        Learnt: {
+            lessons: components["schemas"]["LearntLesson"][];
+            /** @description the latest first, no more than fifty */
+            measured: components["schemas"]["Measurement"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        LearntLesson: {
+            /** @enum {string} */
+            key: "residue" | "bucket" | "pour" | "demould" | "gel" | "yield" | "colour" | "finishing";
+            title: string;
+            unit: string;
+            n: number;
+            /** @description how it was worked out, with its source */
+            why: string;
+            rows: components["schemas"]["LearntRow"][];
+            house?: components["schemas"]["LearntOffer"];
+        };
+        LearntRow: {
+            of: string;
+            n: number;
+            /** Format: double */
+            mean?: number;
+            /**
+             * Format: double
+             * @description left out of a single one
+             */
+            spread?: number;
+            pooled?: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description standard error of it
+             */
+            error?: number;
+            says?: string;
+            /** Format: uuid */
+            jobId?: string;
+            offer?: components["schemas"]["LearntOffer"];
+        };
+        LearntOffer: {
+            /** @enum {string} */
+            of: "practice" | "material";
+            /** Format: uuid */
+            materialId?: string;
+            /** @enum {string} */
+            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "demould" | "potLife";
+            /**
+             * Format: double
+             * @description what the shop reckons with now
+             */
+            has: number;
+            /** @description nobody has set it */
+            usual: boolean;
+            /**
+             * Format: double
+             * @description what the log says
+             */
+            value: number;
+            label: string;
+        };
+        Measurement: components["schemas"]["NewMeasurement"] & {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            session?: string;
+        };
+        NewMeasurement: {
+            /** Format: date */
+            day: string;
+            /** @enum {string} */
+            what: "residue" | "bucket" | "pour" | "demould" | "gel";
+            material: string;
+            /**
+             * Format: double
+             * @description g of what stays, minutes of what lasts
+             */
+            value: number;
+            /** Format: double */
+            celsius?: number;
+            /**
+             * Format: double
+             * @description of the batch
+             */
+            grams?: number;
+            says?: string;
+        };
         Taught: {
             /** @description castings that are still to be made */
             wanted: number;
@@ -1625,9 +1999,70 @@ export interface components {
             enough?: components["schemas"]["Enough"];
             causes: components["schemas"]["Cause"][];
             alarms: components["schemas"]["CavityAlarm"][];
+            /** @description defects that were shown on the part, mm */
+            marks?: components["schemas"]["ScrapMark"][];
+            /** @description where on the part they gather */
+            places?: components["schemas"]["ScrapPlace"][];
+            /** @description castings that weigh less than their like */
+            light?: components["schemas"]["LightCasting"][];
             numbers: components["schemas"]["NumberRow"][];
         };
+        ScrapMark: {
+            at: number[];
+            defect: string;
+            mould: string;
+            cavity: number;
+        };
+        ScrapPlace: {
+            at: number[];
+            says: string;
+            suggest: string;
+            /** Format: double */
+            chance: number;
+            tried: number;
+        };
+        LightCasting: {
+            mould: string;
+            /** Format: uuid */
+            mouldId: string;
+            cavity: number;
+            /** Format: date */
+            pulled: string;
+            /**
+             * Format: double
+             * @description g
+             */
+            weighed: number;
+            missing: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description mL that it would be; 0 where the density is not known
+             */
+            void: number;
+        };
+        PourNext: {
+            lasts: components["schemas"]["Number"];
+            pace: components["schemas"]["Number"];
+            days?: components["schemas"]["Number"];
+            /**
+             * Format: date
+             * @description the day to pour it
+             */
+            by: string;
+            says: string;
+        };
+        OtherRubber: {
+            rubber: string;
+            /** Format: double */
+            shore: number;
+            /** @description new ones for 95 per cent; -1 where not even the most are enough */
+            moulds: number;
+            life?: components["schemas"]["Number"];
+        };
         Enough: {
+            next?: components["schemas"]["PourNext"];
+            /** @description what firmer ones would change */
+            rubbers?: components["schemas"]["OtherRubber"][];
             pulls: components["schemas"]["Number"];
             finish: components["schemas"]["Number"];
             /** @description new ones besides those on the rack for 95 per cent; -1 where not even the most are enough */
@@ -1662,8 +2097,12 @@ export interface components {
         };
         MouldPage: {
             mould: components["schemas"]["Mould"];
-            /** @enum {string} */
-            state: "use" | "resting" | "suspect" | "retired" | "bench";
+            state: components["schemas"]["MouldState"];
+            /** @description way up for the resin, as it was designed */
+            up?: string;
+            accidents?: components["schemas"]["Number"];
+            /** @description what release, rest and warmth do to moulds of its rubber */
+            compared?: components["schemas"]["Comparison"][];
             findings: components["schemas"]["Finding"][];
             cavities: components["schemas"]["CavityChart"][];
             /** @description pulls at which all cavities were bad at once */
@@ -1678,6 +2117,30 @@ export interface components {
             /** @description the latest first */
             story: components["schemas"]["StoryLine"][];
             numbers: components["schemas"]["NumberRow"][];
+        };
+        Comparison: {
+            /** @enum {string} */
+            what: "released" | "rested" | "warm";
+            /** @description that had it */
+            moulds: number;
+            /** @description of them worn out */
+            worn: number;
+            otherMoulds: number;
+            otherWorn: number;
+            ratio?: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description of the 95 per cent interval of the ratio
+             */
+            low?: number;
+            /**
+             * Format: double
+             * @description left out where it has no end
+             */
+            high?: number;
+            /** @description whether the log tells anything of it yet */
+            tells: boolean;
+            says: string;
         };
         NewCare: {
             /** Format: date */
@@ -3513,6 +3976,12 @@ export interface components {
             /** Format: date */
             poured: string;
             cavities?: number;
+            /** @description flaws at the first look, none for a clean one; left out where nobody has looked */
+            birth?: string[];
+            place?: string;
+            pieces?: number;
+            /** @description of the rubber */
+            lot?: string;
         };
         Remaining: {
             low: number;
@@ -3537,7 +4006,17 @@ export interface components {
             scrap: number;
             /** Format: date */
             retired?: string;
-            wornOut?: boolean;
+            ended?: components["schemas"]["Ended"];
+            state?: components["schemas"]["MouldState"];
+            /** @description flaws at the first look, none for a clean one; left out where nobody has looked */
+            birth?: string[];
+            /** @description where it stands */
+            place?: string;
+            pieces?: number;
+            /** @description of the rubber */
+            lot?: string;
+            /** @description of the job's design that it was poured from */
+            designVersion?: number;
             /**
              * Format: uuid
              * @description at the bench in which it was poured; left out where it was entered by hand
@@ -3547,19 +4026,36 @@ export interface components {
             /** @description How many worn-out moulds of this rubber the forecast has learnt from */
             wornMoulds: number;
         };
+        RackPage: {
+            total: number;
+            moulds: components["schemas"]["Mould"][];
+        };
+        /** @enum {string} */
+        MouldState: "curing" | "ready" | "use" | "resting" | "suspect" | "retired" | "bench";
+        /**
+         * @description worn out; torn by hand, spoilt by a bad mix, lost: accidents; done: no longer wanted
+         * @enum {string}
+         */
+        Ended: "worn" | "torn" | "spoilt" | "lost" | "done";
         Retirement: {
             /**
              * Format: date
              * @description null takes the mould back into use
              */
             retired: string | null;
-            /** @description Else it was lost */
-            wornOut: boolean;
+            ended?: components["schemas"]["Ended"];
         };
         CavityResult: {
             cavity: number;
             good: boolean;
             defect?: string;
+            /**
+             * Format: double
+             * @description of the casting, g
+             */
+            weight?: number;
+            /** @description where on the part the defect is, mm, as the master lies */
+            place?: number[];
         };
         NewPull: {
             /** Format: date */
@@ -3587,9 +4083,26 @@ export interface components {
             who?: string;
             /** @description of the resin */
             lot?: string;
+            /** @description the recipe, as it was weighed or counted */
+            colour?: string;
+            /** @description the colour matched */
+            matched?: boolean;
+            /**
+             * Format: double
+             * @description minutes on all castings of the pull
+             */
+            finishing?: number;
             /** @description Weights that are far off the ratio of the sheet were weighed so */
             meant?: boolean;
             results: components["schemas"]["CavityResult"][];
+        };
+        Photo: {
+            /** Format: uuid */
+            id: string;
+            /** @description from 1; 0 for the whole pull */
+            cavity: number;
+            wide: number;
+            tall: number;
         };
         PullPage: {
             /** @description in the log of the job */
@@ -3642,6 +4155,7 @@ export interface components {
             /** Format: uuid */
             mouldId: string;
             mouldNumber: string;
+            photos?: components["schemas"]["Photo"][];
         };
         NumberRow: {
             /** Format: double */
@@ -5559,6 +6073,10 @@ export interface operations {
         parameters: {
             query?: {
                 job?: string;
+                /** @description in the number, the job or the rubber */
+                text?: string;
+                limit?: number;
+                skip?: number;
             };
             header?: never;
             path?: never;
@@ -5566,13 +6084,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The moulds on the rack */
+            /** @description The moulds on the rack, those in use first, limit of them after skip; all of a job where one is asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Mould"][];
+                    "application/json": components["schemas"]["RackPage"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -5676,6 +6194,204 @@ export interface operations {
         };
         responses: {
             /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is left of every material, how long it lasts, and what stands against it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stock"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addLot: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                materialId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLot"];
+            };
+        };
+        responses: {
+            /** @description On the shelf */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lot"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    correctLot: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change starts from */
+                "If-Match": components["parameters"]["IfMatch"];
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                lotId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLot"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    moveLot: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                lotId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMove"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLearnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the shop's log teaches of the figures that it reckons with */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Learnt"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addMeasured: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeasurement"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    strikeMeasured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measuredId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Struck */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unstrikeMeasured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                measuredId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It counts again */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -6003,6 +6719,106 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Struck */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPhoto: {
+        parameters: {
+            query?: {
+                /** @description 0 for the whole pull */
+                cavity?: number;
+            };
+            header?: {
+                /** @description Names a change, and becomes the ID of what is added: sent again after an answer was lost, it is made once */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                pullId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPhoto: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                photoId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    strikePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photoId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Away */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unstrikePhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photoId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is back */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -1,0 +1,98 @@
+package api
+
+import (
+	"context"
+	"fmt"
+
+	"bathyform/core/derive"
+	"bathyform/core/pattern"
+	"bathyform/core/quantity"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+	openapi_types "github.com/oapi-codegen/runtime/types"
+	"gonum.org/v1/gonum/spatial/r3"
+)
+
+// How far from one another defects at the same spot may lie, as a share of the part's
+// diagonal, and no less than so many mm: as well as anybody points. Common practice,
+// no source.
+const (
+	sameSpot   = 0.06
+	leastSpot  = 3.0
+	mostLights = 12 // that are shown, the latest first
+)
+
+// shown is what of a job's castings was shown on the part, and what they weighed.
+func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []store.Casting, out *Taught) error {
+	marks, places, light := []ScrapMark{}, []ScrapPlace{}, []LightCasting{}
+	var all []pattern.Marked
+	var weights []pattern.Weight
+	for _, c := range castings {
+		if c.Place != nil && !c.Good {
+			at := r3.Vec{X: c.Place[0], Y: c.Place[1], Z: c.Place[2]}
+			all = append(all, pattern.Marked{At: at, Mould: c.Number, Cavity: c.Cavity, Defect: c.Defect})
+			marks = append(marks, ScrapMark{At: c.Place[:], Defect: c.Defect, Mould: c.Number, Cavity: c.Cavity})
+		}
+		if c.Weight != nil {
+			weights = append(weights, pattern.Weight{Grams: *c.Weight, Good: c.Good})
+		}
+	}
+	if len(all) > 0 && j.Master != nil && j.MeshSHA != "" {
+		master, err := s.hand.take(ctx, j)
+		if err != nil {
+			return err
+		}
+		size := master.Solid.Bounds().Size()
+		radius := max(leastSpot, sameSpot*r3.Norm(size))
+		area := master.Solid.Area()
+		for _, p := range pattern.Places(all, radius, func(at r3.Vec, r float64) float64 { return master.Solid.AreaWithin(at, r) / area }) {
+			places = append(places, ScrapPlace{At: point(p.At), Says: p.Says, Suggest: p.Suggest, Chance: digits(p.Chance, 2), Tried: p.Tried})
+		}
+	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return err
+	}
+	if usual, ok := pattern.UsualOf(weights, shop.Practice.ScaleStep); ok {
+		density := s.density(ctx, j)
+		for i := len(castings) - 1; i >= 0 && len(light) < mostLights; i-- {
+			if c := castings[i]; c.Weight != nil && *c.Weight < usual.Limit {
+				light = append(light, l.light(c, usual, density))
+			}
+		}
+	}
+	out.Marks, out.Places, out.Light = &marks, &places, &light
+	return nil
+}
+
+// light is a casting that weighs less than its like.
+func (l *ledger) light(c store.Casting, usual pattern.Usual, density float64) LightCasting {
+	missing := derive.Of(quantity.Mass, digits(usual.Grams-*c.Weight, 3), "what good ones weigh − what it weighs",
+		derive.From("what good ones weigh", quantity.Mass, digits(usual.Grams, 4), fmt.Sprintf("the log: the median of %d", usual.Weighed)),
+		derive.From("what it weighs", quantity.Mass, *c.Weight, "the log"),
+		derive.From("light below", quantity.Mass, digits(usual.Limit, 4),
+			"three deviations, two digits of the scale or one per cent under it, whichever is most; common practice, no source"))
+	out := LightCasting{Mould: c.Number, MouldId: c.MouldID, Cavity: c.Cavity, Pulled: openapi_types.Date{Time: c.Pulled},
+		Weighed: *c.Weight, Missing: l.number(missing)}
+	if density > 0 {
+		out.Void = digits(missing.Value/density, 2)
+	}
+	return out
+}
+
+// density is that of a job's resin, g/mL; 0 where none is chosen.
+func (s *Server) density(ctx context.Context, j store.Job) float64 {
+	if j.Design == nil {
+		return 0
+	}
+	id, err := uuid.Parse(j.Design.Resin)
+	if err != nil {
+		return 0
+	}
+	m, err := s.store.Material(ctx, id)
+	if err != nil {
+		return 0
+	}
+	return m.Density
+}

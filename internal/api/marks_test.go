@@ -1,0 +1,81 @@
+package api_test
+
+import (
+	"testing"
+
+	"bathyform/internal/api"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Voids that were shown at the tip of one horn, and castings of which one is light.
+func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
+	s := open(t)
+	j, ids := s.cleats("M-1")
+	var geometry api.Job
+	s.send("GET", s.path(j, ""), -1, nil).into(&geometry)
+	pull := func(day string, result map[string]any) {
+		result["cavity"] = 1
+		s.aPull(ids[0], map[string]any{"pulled": day, "colour": "grey 2 g in 80 g", "matched": true, "finishing": 6, "results": []any{result}})
+	}
+	for i := range 7 {
+		pull("2026-01-10", map[string]any{"good": true, "weight": 43.1 + float64(i%3)/10})
+	}
+	for i := range 4 {
+		pull("2026-01-11", map[string]any{"good": false, "defect": "void at a high spot", "place": []float64{float64(i) / 4, 0, 20}})
+	}
+	pull("2026-01-12", map[string]any{"good": true, "weight": 40.2})
+	pull("2026-01-12", map[string]any{"good": false, "defect": "warped", "place": []float64{-25, 0, 2}})
+	var got api.Taught
+	s.send("GET", s.path(j, "/taught"), -1, nil).into(&got)
+	assert.Len(t, *got.Marks, 5)
+	require.Len(t, *got.Places, 1)
+	assert.Contains(t, (*got.Places)[0].Says, "4 of 5 marked defects")
+	assert.InDelta(t, 20, (*got.Places)[0].At[2], 1e-9)
+	require.Len(t, *got.Light, 1)
+	light := (*got.Light)[0]
+	assert.InDelta(t, 40.2, light.Weighed, 1e-9)
+	assert.InDelta(t, 3, got.Numbers[light.Missing.N].Value, 0.11)
+	assert.Greater(t, light.Void, 2.0)
+
+	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "results": []any{map[string]any{"cavity": 1,
+		"good": true, "weight": -3}}}).problem(422, "weight cannot be right")
+	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "finishing": -1, "results": []any{
+		map[string]any{"cavity": 1, "good": true}}}).problem(422, "time of finishing cannot be right")
+
+	// all of it goes out and comes in again
+	for _, form := range []string{"csv", "json"} {
+		doc := s.send("GET", "/api/log/"+form, -1, nil).Body
+		other := open(t)
+		twin, _ := other.cleats("M-1")
+		var plan api.LogPlan
+		other.send("POST", "/api/log/preview", -1, doc).into(&plan)
+		require.Equal(t, 13, plan.Adds, form)
+		var taken api.LogTaken
+		other.send("POST", "/api/log/imports/"+plan.Id.String(), -1, nil).into(&taken)
+		var here, there api.PullPage
+		s.send("GET", "/api/pulls?job="+j.Id.String(), -1, nil).into(&here)
+		other.send("GET", "/api/pulls?job="+twin.Id.String(), -1, nil).into(&there)
+		require.Len(t, there.Pulls, len(here.Pulls))
+		for i := range here.Pulls {
+			there.Pulls[i].MouldId = here.Pulls[i].MouldId
+			assert.Equal(t, here.Pulls[i], there.Pulls[i], form)
+		}
+	}
+}
+
+// Two who correct one line: the second is told, and nothing is written over.
+func TestTwoCorrectOneLine(t *testing.T) {
+	s := open(t)
+	j, ids := s.cleats("M-1")
+	p := s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "results": []any{map[string]any{"cavity": 1, "good": true}}})
+	body := func(notes string) map[string]any {
+		return map[string]any{"pulled": "2026-01-10", "notes": notes, "results": []any{map[string]any{"cavity": 1, "good": true}}}
+	}
+	require.Equal(t, 204, s.send("PUT", "/api/pulls/"+p.Id.String(), 1, body("the first")).Status)
+	s.send("PUT", "/api/pulls/"+p.Id.String(), 1, body("the second")).problem(412, "changed in another window")
+	var page api.PullPage
+	s.send("GET", "/api/pulls?job="+j.Id.String(), -1, nil).into(&page)
+	assert.Equal(t, "the first", *page.Pulls[0].Notes)
+}

@@ -1,0 +1,299 @@
+package api
+
+import (
+	"bathyform/core/derive"
+	"bathyform/core/finding"
+	"bathyform/core/life"
+	"bathyform/core/quantity"
+	"bathyform/core/watch"
+	"bathyform/internal/store"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	openapi_types "github.com/oapi-codegen/runtime/types"
+)
+
+// GetMouldPage tells all of a mould.
+func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) (GetMouldPageResponseObject, error) {
+	m, err := s.store.Mould(ctx, r.MouldId)
+	if err != nil {
+		return nil, err
+	}
+	castings, err := s.store.CastingsOfMould(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	shown, err := s.mould(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	care, err := s.store.CareOf(ctx, []uuid.UUID{m.ID})
+	if err != nil {
+		return nil, err
+	}
+	states, err := s.states(ctx, []store.Mould{m})
+	if err != nil {
+		return nil, err
+	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	design, err := s.store.DesignOf(ctx, m.ID)
+	if err != nil {
+		return nil, err
+	}
+	mishaps, err := s.accidents(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l := newLedger()
+	out := MouldPage{Mould: shown, State: states[m.ID], Cavities: []CavityChart{}, Together: []int{}, Survival: []SurvivalStep{},
+		Story: storyOf(m, castings, care), Accidents: l.some(&mishaps)}
+	if design != nil {
+		out.Up = optional(string(design.ResinUp))
+	}
+	found := append(born(m), l.charts(&out, m, castings, care)...)
+	if err := s.lived(ctx, l, &out, m); err != nil {
+		return nil, err
+	}
+	out.Findings = fromFindings(found, shop.Practice.In())
+	out.Numbers = l.rows
+	return GetMouldPage200JSONResponse(out), nil
+}
+
+// born is what stands against a mould since it was poured.
+func born(m store.Mould) []finding.Finding {
+	switch {
+	case m.Birth == nil && m.Pulls == 0:
+		return []finding.Finding{{Severity: finding.Note, Stage: finding.Pulls, Code: "not-looked-at",
+			What: "Nobody has looked at it since it was opened.",
+			Why: "Look for bubbles, flash over the part and torn edges, and take one pull as a proof before others of its series are " +
+				"poured: what a mould is born with all its castings have.", Source: finding.CommonPractice}}
+	case m.Birth == nil || len(*m.Birth) == 0:
+		return nil
+	}
+	return []finding.Finding{{Severity: finding.Watch, Stage: finding.Pulls, Code: "born-with-flaws",
+		What: "Born with " + strings.Join(*m.Birth, ", ") + ".",
+		Why: "It counts against the making of the mould, not against its wear: degas the rubber or pour it thinner and higher, seal the " +
+			"master, loosen the edges before it is opened. Glue a torn edge, or pour it anew.", Source: finding.CommonPractice}}
+}
+
+// charts watches the cavities of a mould, and says what they alarm for.
+func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting, care []store.Care) (found []finding.Finding) {
+	_, plugged := caredFor(care)
+	chart := watch.For(m.Cavities)
+	out.FalseAlarm = l.number(derive.Of(quantity.Number, digits(100*chart.FalseAlarm(40), 3),
+		"chance of an alarm for nothing in forty pulls of a cavity, per cent: exact, by the chart's states",
+		derive.From("scrap that is borne (%)", quantity.Number, 100*chart.Usual, finding.CommonPractice),
+		derive.From("scrap that is to be caught (%)", quantity.Number, 100*chart.Caught, finding.CommonPractice)))
+	bad := make([][]bool, m.Cavities)
+	for _, c := range castings {
+		if c.Cavity <= m.Cavities {
+			bad[c.Cavity-1] = append(bad[c.Cavity-1], !c.Good)
+		}
+	}
+	for i, w := range chartsOf(m, castings) {
+		shut := plugged[m.ID][i+1]
+		scrap := derive.Of(quantity.Number, digits(100*w.Scrap(), 3), "(bad + 1) / (pulls + 20) × 100",
+			derive.From("bad", quantity.Number, float64(w.Bad), "the log"),
+			derive.From("pulls", quantity.Number, float64(w.Pulls), "the log")).Noted("Drawn towards five per cent where little was seen.")
+		out.Cavities = append(out.Cavities, CavityChart{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, States: nonNil(w.States),
+			Alarms: nonNil(w.Alarms), Height: chart.Height, Scrap: l.number(scrap), Plugged: shut})
+		if alarmed(w) && m.Retired == nil && !shut {
+			found = append(found, finding.Finding{Severity: finding.Watch, Stage: finding.Pulls, Code: "cavity-alarms",
+				What: fmt.Sprintf("Cavity %d gives more scrap than it should: its chart alarmed at pull %d.", i+1,
+					w.Alarms[len(w.Alarms)-1]),
+				Figure: finding.Of(quantity.Number, 100*w.Scrap()), Limit: finding.Of(quantity.Number, 100*chart.Usual),
+				Why: "Look at it in good light: a blocked vent is cleared, a tear at the sprue glued. Plug the cavity and go on with the " +
+					"others, or retire the mould when its next pull is not worth its shot.",
+				Source: "Bernoulli CUSUM, Page 1954, Reynolds and Stoumbos 1999"})
+		}
+	}
+	out.Together = append(out.Together, watch.Together(bad)...)
+	if n := len(out.Together); n > 0 {
+		found = append(found, finding.Finding{Severity: finding.Note, Stage: finding.Pulls, Code: "all-cavities-at-once",
+			What: fmt.Sprintf("At pull %d all cavities were bad at once: that was the mix, not the mould.", out.Together[n-1]),
+			Why:  "Ratio, mixing, damp, a lot or heat. Look at what was weighed then.", Source: finding.CommonPractice})
+	}
+	return found
+}
+
+// lived is what moulds of its rubber have lived through.
+func (s *Server) lived(ctx context.Context, l *ledger, out *MouldPage, m store.Mould) error {
+	log, err := s.store.Log(ctx, m.Rubber)
+	if err != nil {
+		return err
+	}
+	prior, err := s.priors(ctx)
+	if err != nil {
+		return err
+	}
+	came := []ForecastCame{}
+	for _, c := range s.lives.of(m.Rubber, prior(m.Rubber), log).checked(prior(m.Rubber), log) {
+		came = append(came, ForecastCame{At: c.At, Low: c.Forecast.Low, High: c.Forecast.High, Gave: c.Gave, Inside: c.Inside})
+	}
+	out.Came = &came
+	kind := records(log)
+	out.KindMoulds = len(kind)
+	if len(kind) < leastCurve {
+		kind = nil
+	}
+	for _, st := range life.Survival(kind) {
+		out.Survival = append(out.Survival, SurvivalStep{Pulls: st.Pulls, Share: digits(st.Share, 4), Low: digits(st.Low, 4),
+			High: digits(st.High, 4), AtRisk: st.AtRisk})
+	}
+	treated, err := s.store.Treated(ctx, m.Rubber)
+	if err != nil {
+		return err
+	}
+	compared := l.compared(treated)
+	out.Compared = &compared
+	return nil
+}
+
+// compared is what release, rest and warmth do to moulds of a rubber.
+func (l *ledger) compared(all []store.Treated) []Comparison {
+	var warmth []float64
+	for _, t := range all {
+		if t.Celsius != nil {
+			warmth = append(warmth, *t.Celsius)
+		}
+	}
+	slices.Sort(warmth)
+	middle := math.Inf(1)
+	if len(warmth) > 0 {
+		middle = warmth[len(warmth)/2]
+	}
+	out := []Comparison{}
+	for _, c := range []struct {
+		what  ComparisonWhat
+		named string
+		has   func(store.Treated) (is, known bool)
+	}{
+		{"released", "released now and then", func(t store.Treated) (bool, bool) { return t.Released, true }},
+		{"rested", "rested", func(t store.Treated) (bool, bool) { return t.Rested, true }},
+		{"warm", fmt.Sprintf("cast in at %.3g °C and more", middle), func(t store.Treated) (bool, bool) {
+			return t.Celsius != nil && *t.Celsius >= middle, t.Celsius != nil
+		}},
+	} {
+		var with, without life.Side
+		for _, t := range all {
+			is, known := c.has(t)
+			side := &without
+			switch {
+			case !known:
+				continue
+			case is:
+				side = &with
+			}
+			side.Moulds++
+			side.Pulls += t.Pulls
+			if t.WornOut {
+				side.Worn++
+			}
+		}
+		out = append(out, l.comparison(c.what, c.named, life.Compare(with, without)))
+	}
+	return out
+}
+
+// farOff is how many times as often nobody believes.
+const farOff = 100
+
+func (l *ledger) comparison(what ComparisonWhat, named string, c life.Compared) Comparison {
+	out := Comparison{What: what, Moulds: c.With.Moulds, Worn: c.With.Worn, OtherMoulds: c.Without.Moulds, OtherWorn: c.Without.Worn,
+		Tells: c.Tells}
+	worn := c.With.Worn + c.Without.Worn
+	if math.IsNaN(c.Ratio) {
+		out.Says = fmt.Sprintf("Moulds that were %s: nothing to compare yet.", named)
+		return out
+	}
+	ratio := derive.Of(quantity.Number, digits(c.Ratio, 3), "worn out with / pulls with ÷ (worn out without / pulls without)",
+		derive.From("worn out with", quantity.Number, float64(c.With.Worn), "the rack"),
+		derive.From("pulls with", quantity.Number, float64(c.With.Pulls), "the log"),
+		derive.From("worn out without", quantity.Number, float64(c.Without.Worn), "the rack"),
+		derive.From("pulls without", quantity.Number, float64(c.Without.Pulls), "the log")).
+		Noted("Interval exact, after Clopper & Pearson 1934 and Przyborowski & Wilenski 1940. A comparison is no proof: who rests a mould " +
+			"may treat it better in other ways.")
+	out.Ratio, out.Low = l.some(&ratio), some(digits(c.Low, 3))
+	span := fmt.Sprintf("from %.2g times upwards", c.Low)
+	if c.High < farOff {
+		high := digits(c.High, 3)
+		out.High = &high
+		span = fmt.Sprintf("%.2g to %.2g times", c.Low, c.High)
+	}
+	switch {
+	case !c.Tells:
+		out.Says = fmt.Sprintf("Moulds that were %s: nothing can be told yet. %d of all have worn out and %d are needed; so far they may wear "+
+			"out %s as often a pull.", named, worn, life.LeastWorn, span)
+	case c.High < 1:
+		out.Says = fmt.Sprintf("Moulds that were %s wear out less often: %s as often a pull.", named, span)
+	case c.Low > 1:
+		out.Says = fmt.Sprintf("Moulds that were %s wear out more often: %s as often a pull.", named, span)
+	default:
+		out.Says = fmt.Sprintf("Moulds that were %s wear out neither more nor less often as far as the log tells: %s as often a pull.",
+			named, span)
+	}
+	return out
+}
+
+func nonNil(all []int) []int { return append([]int{}, all...) }
+
+// storyOf is what has happened to a mould, the latest first.
+func storyOf(m store.Mould, castings []store.Casting, care []store.Care) (out []StoryLine) {
+	date := func(t time.Time) openapi_types.Date { return openapi_types.Date{Time: t} }
+	if m.Retired != nil {
+		out = append(out, StoryLine{Day: date(*m.Retired), Says: endings[m.Ended]})
+	}
+	for i := len(castings) - 1; i >= 0 && len(out) < storyPulls; {
+		c := castings[i]
+		says := ""
+		for ; i >= 0 && castings[i].Age == c.Age; i-- {
+			one := "good"
+			if !castings[i].Good {
+				one = castings[i].Defect
+			}
+			if m.Cavities > 1 {
+				one = fmt.Sprintf("cavity %d %s", castings[i].Cavity, one)
+			}
+			if says != "" {
+				one += ", " + says
+			}
+			says = one
+		}
+		out = append(out, StoryLine{Day: date(c.Pulled), Says: fmt.Sprintf("Pull %d: %s.", c.Age+1, says), Session: c.SessionID})
+	}
+	for _, c := range care {
+		says := cares[c.What]
+		if c.Cavity > 0 {
+			says = fmt.Sprintf("Cavity %d %s", c.Cavity, says)
+		}
+		if c.Says != "" {
+			says += ": " + c.Says
+		}
+		out = append(out, StoryLine{Day: date(c.Day), Says: sentence(says)})
+	}
+	slices.SortStableFunc(out, func(a, b StoryLine) int { return b.Day.Compare(a.Day.Time) })
+	says := "Poured of " + m.Rubber
+	if m.Lot != "" {
+		says += ", lot " + m.Lot
+	}
+	switch {
+	case m.Birth == nil:
+	case len(*m.Birth) == 0:
+		says += ". At the first look it was clean"
+	default:
+		says += ". At the first look: " + strings.Join(*m.Birth, ", ")
+	}
+	return append(out, StoryLine{Day: date(m.Poured), Says: says + ".", Session: m.SessionID})
+}
+
+// endings is how the end of a mould is said.
+var endings = map[string]string{"": "Retired.", store.Worn: "Worn out, and retired.", store.Torn: "Torn by hand, and retired.",
+	store.Spoilt: "Spoilt by a bad mix, and retired.", store.Lost: "Lost.", store.Spare: "No longer wanted, and retired."}

@@ -1,0 +1,428 @@
+package api
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"bathyform/core/derive"
+	"bathyform/core/enough"
+	"bathyform/core/finding"
+	"bathyform/core/quantity"
+	"bathyform/core/stock"
+	"bathyform/internal/store"
+
+	"github.com/google/uuid"
+	openapi_types "github.com/oapi-codegen/runtime/types"
+)
+
+// How the stock is shown.
+const (
+	mostMoves = 30
+	soonDays  = 30   // before a lot's day it is told; common practice, no source
+	unevenBy  = 0.1  // of one part more than the other needs
+	smallUsed = 50.0 // g; less is not told as left over
+)
+
+// dayOf is a day as the stock counts them.
+func dayOf(t *time.Time) stock.Day {
+	if t == nil {
+		return 0
+	}
+	return stock.Day(t.Unix() / 86400)
+}
+
+func fromDay(d stock.Day) openapi_types.Date {
+	return openapi_types.Date{Time: time.Unix(int64(d)*86400, 0).UTC()}
+}
+
+// GetStock tells what is left, how long it lasts and what stands against it.
+func (s *Server) GetStock(ctx context.Context, _ GetStockRequestObject) (GetStockResponseObject, error) {
+	shelf, err := s.store.Materials(ctx)
+	if err != nil {
+		return nil, err
+	}
+	lots, err := s.store.Lots(ctx)
+	if err != nil {
+		return nil, err
+	}
+	moves, err := s.store.Moves(ctx)
+	if err != nil {
+		return nil, err
+	}
+	needs, err := s.needs(ctx, shelf)
+	if err != nil {
+		return nil, err
+	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	l := newLedger()
+	now := s.now()
+	var found []finding.Finding
+	out := Stock{Materials: []StockOf{}}
+	for _, m := range shelf {
+		k := kept{material: m, lots: lotsOf(lots, m.ID), moves: movesOf(moves, m.ID), needs: needs[m.ID], today: dayOf(&now)}
+		one, told := k.stock(l)
+		found = append(found, told...)
+		out.Materials = append(out.Materials, one)
+	}
+	out.Findings = fromFindings(found, shop.Practice.In())
+	out.Numbers = l.rows
+	return GetStock200JSONResponse(out), nil
+}
+
+func lotsOf(all []store.Lot, material uuid.UUID) []store.Lot {
+	return slices.DeleteFunc(slices.Clone(all), func(l store.Lot) bool { return l.MaterialID != material })
+}
+
+func movesOf(all []store.Move, material uuid.UUID) []store.Move {
+	return slices.DeleteFunc(slices.Clone(all), func(m store.Move) bool { return m.MaterialID != material })
+}
+
+// need is what an order still takes of its resin.
+type need struct {
+	stock.Need
+	grams derive.Number
+}
+
+// needs is what the orders still take of each resin: as many pulls as are to be planned,
+// each as it was weighed lately, or by the part's volume where nothing was weighed yet.
+func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UUID][]need, error) {
+	jobs, err := s.store.Jobs(ctx)
+	if err != nil {
+		return nil, err
+	}
+	taken, err := s.store.TakenByPull(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make(map[uuid.UUID][]need)
+	for _, j := range jobs {
+		if j.Design == nil || j.Good >= j.Order.Quantity {
+			continue
+		}
+		at := slices.IndexFunc(shelf, func(m store.Material) bool { return m.ID.String() == j.Design.Resin })
+		if at < 0 {
+			continue
+		}
+		yield := enough.Yield{Good: j.Good, Bad: j.Scrap, Counted: true}
+		if j.Good == 0 {
+			yield.Good, yield.Bad = usualGood, usualBad
+		}
+		o := enough.Order{Wanted: j.Order.Quantity - j.Good, Yield: yield, Cavities: max(1, j.Design.Cavities())}
+		pulls, err := o.Pulls()
+		if err != nil {
+			continue
+		}
+		a, known := aPull(j, taken[j.ID], shelf[at])
+		if !known {
+			continue
+		}
+		n := need{Need: stock.Need{Order: j.Order.Name, Grams: float64(pulls) * a.Value, Due: dayOf(j.Order.Due)}}
+		n.grams = derive.Of(quantity.Mass, digits(n.Grams, 3), "pulls to plan × what one takes",
+			derive.From("pulls to plan", quantity.Number, float64(pulls), "95 times in 100 enough are good by then"), a.As("what one takes"))
+		out[shelf[at].ID] = append(out[shelf[at].ID], n)
+	}
+	return out, nil
+}
+
+// aPull is what one pull of a job takes of its resin.
+func aPull(j store.Job, taken store.Taken, resin store.Material) (derive.Number, bool) {
+	if taken.Pulls > 0 {
+		return derive.Of(quantity.Mass, digits(taken.Grams, 4), "mean of A and B as they were weighed",
+			derive.From("pulls", quantity.Number, float64(taken.Pulls), "the log, the latest of them")), true
+	}
+	volume := 0.0 // mL
+	switch {
+	case j.Master == nil:
+	case j.Master.Measured != nil:
+		volume = j.Master.Measured.Volume
+	case j.Master.Report != nil:
+		volume = j.Master.Report.Cast / 1000
+	}
+	return derive.Of(quantity.Mass, digits(volume*float64(j.Design.Cavities())*resin.Density, 4), "volume of the part × cavities × density",
+		derive.From("volume of the part", quantity.Volume, digits(volume, 4), "the master"),
+		derive.From("cavities", quantity.Number, float64(j.Design.Cavities()), "the design"),
+		derive.From("density", quantity.Density, resin.Density, "the resin's sheet")).
+		Noted("Without sprue and vents, until the first pull has been weighed."), volume > 0
+}
+
+// kept is all of one material.
+type kept struct {
+	material store.Material
+	lots     []store.Lot
+	moves    []store.Move
+	needs    []need
+	today    stock.Day
+}
+
+func (k kept) shelf() stock.Shelf {
+	out := stock.Shelf{Ratio: stock.Amount{A: 1}}
+	if m := k.material.Mix(); !m.OnePart() {
+		out.Ratio = stock.Amount{A: m.ByWeight(), B: 1}
+	}
+	for _, l := range k.lots {
+		out.Lots = append(out.Lots, stock.Lot{Name: l.Name, Bought: dayOf(&l.Bought), Opened: dayOf(l.Opened), Expires: dayOf(l.Expires),
+			Keeps: given(l.Keeps), Has: stock.Amount{A: l.GramsA, B: l.GramsB}})
+	}
+	for _, m := range k.moves {
+		amount := stock.Amount{A: m.GramsA, B: m.GramsB}
+		if m.What == store.Counted {
+			out.Counted = append(out.Counted, stock.Counted{Day: dayOf(&m.Day), Lot: m.Lot, Amount: amount})
+		} else {
+			out.Drawn = append(out.Drawn, stock.Drawn{Day: dayOf(&m.Day), Lot: m.Lot, Amount: amount})
+		}
+	}
+	return out
+}
+
+// stock is a material as the page has it, with what stands against it.
+func (k kept) stock(l *ledger) (out StockOf, found []finding.Finding) {
+	out = StockOf{MaterialId: k.material.ID, Lots: []Lot{}, Moves: []Move{}}
+	for i := len(k.moves) - 1; i >= 0 && len(out.Moves) < mostMoves; i-- {
+		m := k.moves[i]
+		out.Moves = append(out.Moves, Move{Day: openapi_types.Date{Time: m.Day}, What: MoveWhat(m.What), Lot: optional(m.Lot),
+			GramsA: m.GramsA, GramsB: m.GramsB, Says: optional(m.Says), Session: m.SessionID})
+	}
+	shelf := k.shelf()
+	level := shelf.Level(k.today)
+	needs := make([]stock.Need, len(k.needs))
+	wants := []derive.Input{}
+	for i, n := range k.needs {
+		needs[i] = n.Need
+		wants = append(wants, n.grams.As(n.Order))
+	}
+	look := shelf.Outlook(level, needs, k.today)
+	if look.Need > 0 {
+		n := derive.Of(quantity.Mass, digits(look.Need, 3), "what the orders still take", wants...)
+		out.Need = l.some(&n)
+	}
+	if len(k.lots) == 0 {
+		return out, nil // nobody keeps count of it
+	}
+	usable := k.usable(level)
+	out.Usable = l.some(&usable)
+	for _, lot := range level.Lots {
+		at := slices.IndexFunc(k.lots, func(x store.Lot) bool { return x.Name == lot.Name })
+		shown := fromLot(k.lots[at])
+		shown.LeftA, shown.LeftB = digits(lot.A, 6), digits(lot.B, 6)
+		if end, ok := lot.Ends(); ok {
+			day := fromDay(end)
+			shown.Ends, shown.Past = &day, optional(end < k.today)
+		}
+		if lot.Since != 0 {
+			day := fromDay(lot.Since)
+			shown.Counted = &day
+		}
+		if shown.Price != nil && out.Price == nil && lot.Total() > 0 {
+			out.Price = shown.Price
+		}
+		out.Lots = append(out.Lots, shown)
+		found = append(found, k.ofLot(lot)...)
+	}
+	if look.RunsTo != 0 {
+		day := fromDay(look.RunsTo)
+		out.RunsOut = &day
+		found = append(found, k.runsOut(look, level))
+	}
+	return out, append(found, k.strange(level)...)
+}
+
+func (k kept) usable(level stock.Level) derive.Number {
+	inputs := []derive.Input{}
+	for _, lot := range level.Lots {
+		if end, ok := lot.Ends(); ok && end < k.today {
+			continue
+		}
+		from := "bought, less what was weighed since"
+		if lot.Since != 0 {
+			from = "counted on " + fromDay(lot.Since).Format("2 January") + ", less what was weighed since"
+		}
+		inputs = append(inputs, derive.From("A of lot "+lot.Name, quantity.Mass, digits(lot.A, 5), from),
+			derive.From("B of lot "+lot.Name, quantity.Mass, digits(lot.B, 5), from))
+	}
+	return derive.Of(quantity.Mass, digits(level.Usable, 4), "what can be mixed of each lot in the ratio of the sheet, together", inputs...)
+}
+
+// about puts a finding of the stock together.
+func (k kept) about(severity finding.Severity, code, what, why string) finding.Finding {
+	return finding.Finding{Severity: severity, Stage: finding.Shot, Code: code, What: k.material.Name + ": " + what, Why: why,
+		Source: finding.CommonPractice}
+}
+
+// ofLot is what stands against a lot.
+func (k kept) ofLot(lot stock.Left) (found []finding.Finding) {
+	if end, ok := lot.Ends(); ok && lot.Total() > smallUsed && end < k.today+soonDays {
+		day := fromDay(end).Format("2 January 2006")
+		if end < k.today {
+			found = append(found, k.about(finding.Watch, "lot-past", fmt.Sprintf("lot %s was to be used by %s, and is not counted.", lot.Name, day),
+				"Try a small cup: part A that has drawn water foams, one that has set in the can is done. If it is good, put its day right; "+
+					"if not, let it cure and throw it away as the local rules say."))
+		} else {
+			found = append(found, k.about(finding.Note, "lot-ends", fmt.Sprintf("lot %s is to be used by %s.", lot.Name, day), "Use it first."))
+		}
+	}
+	if lot.A < -smallUsed || lot.B < -smallUsed {
+		found = append(found, k.about(finding.Watch, "lot-overdrawn",
+			fmt.Sprintf("more of lot %s was weighed than there was.", lot.Name), "Count what stands on the shelf, or put the lots in the log right."))
+	}
+	whole := k.shelf().Ratio
+	usable := lot.Usable(whole)
+	if over := lot.Total() - usable; whole.B > 0 && over > unevenBy*lot.Total() && over > smallUsed {
+		part, left := "A", lot.A-usable*whole.A/whole.Total()
+		if b := lot.B - usable*whole.B/whole.Total(); b > left {
+			part, left = "B", b
+		}
+		found = append(found, k.about(finding.Note, "lot-uneven",
+			fmt.Sprintf("of lot %s %.0f g of %s will be left over.", lot.Name, left, part),
+			"One part goes faster than the ratio says: look at the scale, or at what stays in the can."))
+	}
+	return found
+}
+
+// runsOut says when a material is at its end before the orders are.
+func (k kept) runsOut(look stock.Outlook, level stock.Level) finding.Finding {
+	before := ""
+	if len(look.Cuts) > 0 {
+		before = ", before " + strings.Join(look.Cuts, " and ") + " is done"
+	}
+	pace := fmt.Sprintf("at %.0f g a day, as in the last %d days", look.Pace, look.Over)
+	if !look.Paced {
+		pace = fmt.Sprintf("at the %.0f g a day that the orders ask for by their days", look.Pace)
+	}
+	f := k.about(finding.Watch, "runs-out",
+		fmt.Sprintf("runs out on %s%s.", fromDay(look.RunsTo).Format("Monday, 2 January"), before),
+		fmt.Sprintf("%.0f g are wanted, %.0f g are left: %.0f g are missing, %s. Order it now.", look.Need, level.Usable, look.Short, pace))
+	f.Figure, f.Limit = finding.Of(quantity.Mass, level.Usable), finding.Of(quantity.Mass, look.Need)
+	return f
+}
+
+// strange is what in the log does not fit the shelf.
+func (k kept) strange(level stock.Level) (found []finding.Finding) {
+	if n := len(level.Strange); n > 0 {
+		found = append(found, k.about(finding.Note, "lot-unknown", fmt.Sprintf("lot %s is in the log and not on the shelf.",
+			strings.Join(level.Strange, ", ")), "Enter it, or put the log right: until then it is taken off the lot that was opened first."))
+	}
+	if level.Loose > smallUsed {
+		found = append(found, k.about(finding.Note, "drawn-from-nothing", fmt.Sprintf("%.0f g were weighed that no lot had.", level.Loose),
+			"Count what stands on the shelf, and enter what was bought."))
+	}
+	return found
+}
+
+func fromLot(l store.Lot) Lot {
+	return Lot{Id: l.ID, Version: l.Version, MaterialId: l.MaterialID, Name: l.Name, Bought: openapi_types.Date{Time: l.Bought},
+		Opened: date(l.Opened), Expires: date(l.Expires), Keeps: l.Keeps, GramsA: l.GramsA, GramsB: l.GramsB, Price: l.Price}
+}
+
+// AddLot puts a lot on the shelf.
+func (s *Server) AddLot(ctx context.Context, r AddLotRequestObject) (AddLotResponseObject, error) {
+	m, err := s.store.Material(ctx, r.MaterialId)
+	if err != nil {
+		return nil, err
+	}
+	lot, err := s.toLot(*r.Body, m)
+	if err != nil {
+		return nil, err
+	}
+	lot.ID, lot.Version = newID(r.Params.IdempotencyKey), 1
+	if err := lotTaken(s.store.AddLot(ctx, lot), lot.Name); err != nil {
+		return nil, err
+	}
+	out := fromLot(lot)
+	out.LeftA, out.LeftB = lot.GramsA, lot.GramsB
+	return AddLot201JSONResponse(out), nil
+}
+
+// CorrectLot puts right what was entered of a lot.
+func (s *Server) CorrectLot(ctx context.Context, r CorrectLotRequestObject) (CorrectLotResponseObject, error) {
+	from, err := from(r.Params.IfMatch, r.Params.IdempotencyKey)
+	if err != nil {
+		return nil, err
+	}
+	was, err := s.store.Lot(ctx, r.LotId)
+	if err != nil {
+		return nil, err
+	}
+	m, err := s.store.Material(ctx, was.MaterialID)
+	if err != nil {
+		return nil, err
+	}
+	lot, err := s.toLot(*r.Body, m)
+	if err != nil {
+		return nil, err
+	}
+	lot.ID = was.ID
+	return CorrectLot204Response{}, lotTaken(s.store.WriteLot(ctx, lot, from), lot.Name)
+}
+
+func lotTaken(err error, name string) error {
+	if errors.Is(err, store.ErrTaken) {
+		return problem(http.StatusConflict, fmt.Sprintf("There is a lot %s of it already", name),
+			"Put that one right, or give this one another number.")
+	}
+	return err
+}
+
+// mostGrams is more than any shop buys of a lot.
+const mostGrams = 1e7
+
+// toLot reads a lot, as far as it can be right.
+func (s *Server) toLot(b NewLot, m store.Material) (store.Lot, error) {
+	lot := store.Lot{MaterialID: m.ID, Name: strings.TrimSpace(b.Name), Bought: b.Bought.Time, Keeps: b.Keeps,
+		GramsA: b.GramsA, GramsB: b.GramsB, Price: b.Price}
+	if b.Opened != nil {
+		lot.Opened = &b.Opened.Time
+	}
+	if b.Expires != nil {
+		lot.Expires = &b.Expires.Time
+	}
+	refuse := func(title, detail string) (store.Lot, error) {
+		return lot, problem(http.StatusUnprocessableEntity, title, detail)
+	}
+	switch two := m.PartsB > 0; {
+	case lot.Name == "":
+		return refuse("The lot needs its number", "It stands on the label. Without one call it by the day it was bought.")
+	case !(b.GramsA > 0 && b.GramsA < mostGrams) || !(b.GramsB >= 0 && b.GramsB < mostGrams):
+		return refuse("That weight cannot be right", "Give what stood on the label when it was bought, both parts apart.")
+	case two && b.GramsB == 0:
+		return refuse("How much of B?", "It is mixed of two parts: give both, for they do not run out together.")
+	case !two && b.GramsB > 0:
+		return refuse("There is no part B", "This material has one part.")
+	case b.Price != nil && *b.Price < 0:
+		return refuse("That price cannot be right", "Leave it empty where nobody knows.")
+	case lot.Bought.After(s.now().AddDate(0, 0, 1)):
+		return refuse("That day has not come yet", "Enter a lot when it has come.")
+	case lot.Opened != nil && (lot.Opened.Before(lot.Bought) || lot.Opened.After(s.now().AddDate(0, 0, 1))):
+		return refuse("It cannot have been opened then", "It was bought on "+lot.Bought.Format("2 January 2006")+".")
+	}
+	return lot, nil
+}
+
+// MoveLot keeps what was counted on the shelf, or thrown away.
+func (s *Server) MoveLot(ctx context.Context, r MoveLotRequestObject) (MoveLotResponseObject, error) {
+	lot, err := s.store.Lot(ctx, r.LotId)
+	if err != nil {
+		return nil, err
+	}
+	b := r.Body
+	switch {
+	case !(b.GramsA >= 0 && b.GramsA < mostGrams) || !(b.GramsB >= 0 && b.GramsB < mostGrams):
+		return nil, problem(http.StatusUnprocessableEntity, "That weight cannot be right", "What stands there weighs nothing or more.")
+	case b.What == NewMoveWhatThrown && b.GramsA+b.GramsB == 0:
+		return nil, problem(http.StatusUnprocessableEntity, "Nothing was thrown away", "Give what it weighed.")
+	case b.Day.Before(lot.Bought):
+		return nil, problem(http.StatusUnprocessableEntity, "It was not there by then",
+			"Lot "+lot.Name+" was bought on "+lot.Bought.Format("2 January 2006")+".")
+	case b.Day.After(s.now().AddDate(0, 0, 1)):
+		return nil, problem(http.StatusUnprocessableEntity, "That day has not come yet", "Count it when it has.")
+	}
+	return MoveLot204Response{}, s.store.AddMove(ctx, store.Move{ID: newID(r.Params.IdempotencyKey), MaterialID: lot.MaterialID,
+		Lot: lot.Name, Day: b.Day.Time, What: string(b.What), GramsA: b.GramsA, GramsB: b.GramsB, Says: strings.TrimSpace(given(b.Says))})
+}
