@@ -66,7 +66,9 @@ func TestASeasonIsPastedIntoTheLog(t *testing.T) {
 		p.See("0 are added"),
 		p.See("FL-14 was not poured by then"),
 	)
-	var rack struct{ Moulds []struct{ Number, Poured string } }
+	var rack struct {
+		Moulds []struct{ Number, Poured string }
+	}
 	ask(t, "GET", url+"/api/moulds", "", &rack)
 	poured := ""
 	for _, m := range rack.Moulds {

@@ -29,7 +29,15 @@ func TestDefectsThatGatherAreTold(t *testing.T) {
 	horn := r3.Vec{X: 0, Y: 0, Z: ball}
 	var all []pattern.Marked
 	for i := range 6 {
-		all = append(all, pattern.Marked{At: r3.Add(horn, r3.Vec{X: float64(i) / 3, Y: float64(i%2) / 2}), Mould: "FL-1", Cavity: 2, Defect: "void"})
+		all = append(
+			all,
+			pattern.Marked{
+				At:     r3.Add(horn, r3.Vec{X: float64(i) / 3, Y: float64(i%2) / 2}),
+				Mould:  "FL-1",
+				Cavity: 2,
+				Defect: "void",
+			},
+		)
 	}
 	for range 5 {
 		all = append(all, pattern.Marked{At: onBall(r), Mould: "FL-1", Cavity: 1, Defect: "pinholes"})
@@ -67,7 +75,13 @@ func TestDefectsThatLieAnywhereAreNotTold(t *testing.T) {
 }
 
 func TestALightCastingIsTold(t *testing.T) {
-	all := []pattern.Weight{{Grams: 43.1, Good: true}, {Grams: 43.3, Good: true}, {Grams: 43.0, Good: true}, {Grams: 43.2, Good: true}, {Grams: 41, Good: false}}
+	all := []pattern.Weight{
+		{Grams: 43.1, Good: true},
+		{Grams: 43.3, Good: true},
+		{Grams: 43.0, Good: true},
+		{Grams: 43.2, Good: true},
+		{Grams: 41, Good: false},
+	}
 	_, ok := pattern.UsualOf(all, 0.1)
 	assert.False(t, ok, "four good ones are too few")
 	all = append(all, pattern.Weight{Grams: 43.1, Good: true}, pattern.Weight{Grams: 38, Good: true})

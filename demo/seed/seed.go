@@ -164,6 +164,9 @@ func IfEmpty(ctx context.Context, s *store.Store, today time.Time) error {
 	if err := logCleats(ctx, s, cleat, today); err != nil {
 		return err
 	}
+	if err := fillShelf(ctx, s, shelf, today); err != nil {
+		return err
+	}
 	soon, later, last := today.AddDate(0, 0, 26), today.AddDate(0, 0, 33), today.AddDate(0, 0, 47)
 	collar := uuid.New()
 	if err := addJob(ctx, s, collar, "collar-half", store.Order{Name: "Collar half", Quantity: 160, Due: &soon,
@@ -245,8 +248,10 @@ func logCleats(ctx context.Context, s *store.Store, job uuid.UUID, today time.Ti
 	const rubber = "Tin-cure silicone 30 A, 10:1"
 	first, second := uuid.New(), uuid.New()
 	for _, m := range []store.Mould{
-		{ID: first, JobID: job, Number: "FL-11", Rubber: rubber, Poured: today.AddDate(0, 0, -24), Cavities: 2},
-		{ID: second, JobID: job, Number: "FL-14", Rubber: rubber, Poured: today.AddDate(0, 0, -9), Cavities: 2},
+		{ID: first, JobID: job, Number: "FL-11", Rubber: rubber, Poured: today.AddDate(0, 0, -24), Cavities: 2, Pieces: 2,
+			Birth: &store.Flaws{}, Place: "shelf 2"},
+		{ID: second, JobID: job, Number: "FL-14", Rubber: rubber, Poured: today.AddDate(0, 0, -9), Cavities: 2, Pieces: 2,
+			Birth: &store.Flaws{"bubbles in the rubber"}, Place: "bench", Lot: "R-311"},
 	} {
 		if err := s.AddMould(ctx, m); err != nil {
 			return err
@@ -254,10 +259,20 @@ func logCleats(ctx context.Context, s *store.Store, job uuid.UUID, today time.Ti
 	}
 	pull := func(mould uuid.UUID, daysAgo, n int) error {
 		p := store.Pull{ID: uuid.New(), MouldID: mould, Pulled: today.AddDate(0, 0, -daysAgo), MassA: f(44), MassB: f(39)}
+		p.Conditions.Lot, p.Conditions.Colour, p.Conditions.Matched = "U-2041", "grey 0.8 g in 83 g", yes(n != 1)
+		if mould == second {
+			p.Conditions.Finishing = f(float64(5 + n%3))
+		}
 		for cavity := 1; cavity <= 2; cavity++ {
 			r := store.Result{Cavity: cavity, Good: true}
 			if cavity == 2 && n%8 == 4 {
-				r = store.Result{Cavity: cavity, Defect: "void in a horn"}
+				tip := store.Place{-42.8 + float64(n%5)/3, float64(n%3) - 1, 40.2 - float64(n%4)/4} // of the horn without a vent
+				r = store.Result{Cavity: cavity, Defect: "void in a horn", Place: &tip}
+			} else if mould == second {
+				r.Weight = f(33.3 + float64((7*n+cavity)%5)/10)
+				if n == 9 && cavity == 1 { // a void that nobody has seen
+					r.Weight = f(31.2)
+				}
 			}
 			p.Results = append(p.Results, r)
 		}

@@ -165,8 +165,18 @@ func (s *Server) pourNext(ctx context.Context, l *ledger, j store.Job, o enough.
 	pace := derive.Of(quantity.Number, digits(float64(pulls)/float64(days), 3), "pulls / days",
 		derive.From("pulls", quantity.Number, float64(pulls), fmt.Sprintf("the log of the last %d days", paceDays)),
 		derive.From("days", quantity.Number, float64(days), "from the first of them until today, no fewer than three"))
-	lasts := derive.Of(quantity.Number, float64(o.Lasts(enough.Sure, need)), "pulls that the moulds in use give in 95 of 100 cases",
-		derive.From("moulds in use", quantity.Number, float64(len(o.Moulds)), "the rack"), o.Forecast.NewMould().As("a new mould gives"))
+	lasts := derive.Of(
+		quantity.Number,
+		float64(o.Lasts(enough.Sure, need)),
+		"pulls that the moulds in use give in 95 of 100 cases",
+		derive.From(
+			"moulds in use",
+			quantity.Number,
+			float64(len(o.Moulds)),
+			"the rack",
+		),
+		o.Forecast.NewMould().As("a new mould gives"),
+	)
 	cure, source := usualCure, finding.CommonPractice
 	shelf, err := s.store.Materials(ctx)
 	if err != nil {
@@ -179,16 +189,28 @@ func (s *Server) pourNext(ctx context.Context, l *ledger, j store.Job, o enough.
 	}
 	ready := math.Ceil(cure/perDay) + proofDays
 	left := math.Floor(lasts.Value / pace.Value)
-	ahead := derive.Of(quantity.Number, max(0, left-ready), "pulls that they give / pace − days until a mould is ready, no less than none",
-		lasts.As("pulls that they give"), pace.As("pace"), derive.From("days until a mould is ready", quantity.Number, ready,
-			fmt.Sprintf("%.3g h of curing (%s), and a day for its first look and pull", cure, source)))
+	ahead := derive.Of(
+		quantity.Number,
+		max(0, left-ready),
+		"pulls that they give / pace − days until a mould is ready, no less than none",
+		lasts.As("pulls that they give"),
+		pace.As("pace"),
+		derive.From("days until a mould is ready", quantity.Number, ready,
+			fmt.Sprintf("%.3g h of curing (%s), and a day for its first look and pull", cure, source)),
+	)
 	by := today.AddDate(0, 0, int(ahead.Value))
 	says := fmt.Sprintf("Pour it by %s: at %.2g pulls a day the rack lasts until about %s.", by.Format("Monday, 2 January"),
 		pace.Value, today.AddDate(0, 0, int(left)).Format("2 January"))
 	if left <= ready {
 		says = "Pour it today: at this pace the rack may be at its end before it is ready."
 	}
-	return &PourNext{Lasts: l.number(lasts), Pace: l.number(pace), Days: l.some(&ahead), By: openapi_types.Date{Time: by}, Says: says}, nil
+	return &PourNext{
+		Lasts: l.number(lasts),
+		Pace:  l.number(pace),
+		Days:  l.some(&ahead),
+		By:    openapi_types.Date{Time: by},
+		Says:  says,
+	}, nil
 }
 
 // mostRubbers are compared.
@@ -218,7 +240,10 @@ func (s *Server) firmer(ctx context.Context, l *ledger, o enough.Order, rubber, 
 		sheet := m.Mix()
 		fresh := s.lives.of(m.Name, life.PriorOf(bench.Wears(&sheet)), logs[m.Name]).forecast.Wearing(wear(kind))
 		o.Fresh = &fresh
-		chances, err := s.lives.chances(fmt.Sprint(key, m.Name, logs[m.Name]), func() ([]float64, error) { return o.Chances(mostNewMoulds) })
+		chances, err := s.lives.chances(
+			fmt.Sprint(key, m.Name, logs[m.Name]),
+			func() ([]float64, error) { return o.Chances(mostNewMoulds) },
+		)
 		if err != nil {
 			return nil, unusable("Nobody can tell whether it is enough", err)
 		}

@@ -64,19 +64,24 @@ func (s *Server) GetLearnt(ctx context.Context, _ GetLearntRequestObject) (GetLe
 		return nil, err
 	}
 	t := school{newLedger(), shop.Practice, shelf, measured}
-	out := Learnt{Lessons: []LearntLesson{t.residue(), t.bucket(), t.pour(), t.demould(), t.gel(), t.yield(yields), t.colour(colours),
-		t.finishing(finishing)}, Measured: []Measurement{}}
+	out := Learnt{
+		Lessons: []LearntLesson{t.residue(), t.bucket(), t.pour(), t.demould(), t.gel(), t.yield(yields), t.colour(colours),
+			t.finishing(finishing)},
+		Measured: []Measurement{},
+	}
 	for _, m := range measured[:min(mostMeasured, len(measured))] {
-		out.Measured = append(out.Measured, Measurement{Id: m.ID, Day: openapi_types.Date{Time: m.Day}, What: MeasurementWhat(m.What),
-			Material: m.Material, Value: m.Value, Celsius: m.Celsius, Grams: m.Grams, Says: optional(m.Says), Session: m.SessionID})
+		out.Measured = append(
+			out.Measured,
+			Measurement{Id: m.ID, Day: openapi_types.Date{Time: m.Day}, What: MeasurementWhat(m.What),
+				Material: m.Material, Value: m.Value, Celsius: m.Celsius, Grams: m.Grams, Says: optional(m.Says), Session: m.SessionID},
+		)
 	}
 	out.Numbers = t.rows
 	return GetLearnt200JSONResponse(out), nil
 }
 
 // pooling is how groups are leant on one another.
-const pooling = "Each material leans on the others by as much as its own scatter is larger than what they differ by: partial pooling, " +
-	"variance between them after DerSimonian & Laird 1986, shrunk as by Lindley & Smith 1972."
+const pooling = "Leant on one another by partial pooling (DerSimonian & Laird 1986, Lindley & Smith 1972)."
 
 // groups are measurements of a kind by their material, as f has them.
 func (t school) groups(what string, f func(store.Measured) (float64, bool)) (out []learnt.Group) {
@@ -102,14 +107,23 @@ func asItIs(m store.Measured) (float64, bool) { return m.Value, true }
 
 // lesson puts what groups have come to together.
 func (t school) lesson(key LearntLessonKey, title, unit, why string, kind quantity.Kind, p learnt.Pooled) LearntLesson {
-	out := LearntLesson{Key: key, Title: title, Unit: unit, N: p.N, Why: why, Rows: []LearntRow{}}
+	out := LearntLesson{Key: key, Title: title, Unit: unit, Count: p.N, Why: why, Rows: []LearntRow{}}
 	for _, g := range p.Groups {
 		mean := digits(g.Mean, 3)
-		row := LearntRow{Of: g.Of, N: g.N, Mean: &mean, Spread: number(g.Spread, 2), Error: number(g.Error, 2)}
-		pooled := derive.Of(kind, digits(g.Pooled, 3), "own share × own mean + the rest × the mean of all",
+		row := LearntRow{Of: g.Of, Count: g.N, Mean: &mean, Spread: number(g.Spread, 2), Error: number(g.Error, 1)}
+		pooled := derive.Of(
+			kind,
+			digits(g.Pooled, 3),
+			"own share × own mean + the rest × the mean of all",
 			derive.From("own mean", kind, mean, fmt.Sprintf("%d measured", g.N)),
-			derive.From("own share", quantity.Number, digits(g.Own, 3), "variance between the materials / (that + own variance of the mean)"),
-			derive.From("mean of all", kind, digits(p.Mean, 3), fmt.Sprintf("%d measured of %d materials", p.N, len(p.Groups))))
+			derive.From(
+				"own share",
+				quantity.Number,
+				digits(g.Own, 3),
+				"variance between the materials / (that + own variance of the mean)",
+			),
+			derive.From("mean of all", kind, digits(p.Mean, 3), fmt.Sprintf("%d measured of %d materials", p.N, len(p.Groups))),
+		)
 		row.Pooled = t.some(&pooled)
 		out.Rows = append(out.Rows, row)
 	}
@@ -130,12 +144,26 @@ func instead(field LearntOfferField, has, usual, value float64, n int, label str
 	if n < leastOffered || math.IsNaN(value) {
 		return nil
 	}
-	return &LearntOffer{Of: "practice", Field: field, Has: digits(has, 4), Value: digits(value, 2), Usual: has == usual, Label: label}
+	return &LearntOffer{
+		Of:    "practice",
+		Field: field,
+		Has:   digits(has, 4),
+		Value: digits(value, 2),
+		Usual: has == usual,
+		Label: label,
+	}
 }
 
 func (t school) residue() LearntLesson {
 	p := learnt.Pool(t.groups(store.Residue, asItIs))
-	out := t.lesson("residue", "What stays in a cup of resin", "g", "What the empty cup weighs over its tare. "+pooling, quantity.Mass, p)
+	out := t.lesson(
+		"residue",
+		"What stays in a cup of resin",
+		"g",
+		"What the empty cup weighs over its tare. "+pooling,
+		quantity.Mass,
+		p,
+	)
 	mL := learnt.Pool(t.groups(store.Residue, func(m store.Measured) (float64, bool) {
 		d, ok := t.density(m.Material)
 		return m.Value / d, ok
@@ -161,9 +189,23 @@ func (t school) bucket() LearntLesson {
 	p := learnt.Pool(t.groups(store.Bucket, func(m store.Measured) (float64, bool) {
 		return 100 * m.Value / given(m.Grams), given(m.Grams) > 0
 	}))
-	out := t.lesson("bucket", "What stays in a bucket of rubber", "% of the batch", "What the empty bucket weighs over its tare, as a share "+
-		"of the batch. "+pooling, quantity.Number, p)
-	out.House = instead("rubberOver", t.house.RubberOver, practice.Usual().RubberOver, p.Mean, p.N, "% more rubber than the box takes")
+	out := t.lesson(
+		"bucket",
+		"What stays in a bucket of rubber",
+		"% of the batch",
+		"What the empty bucket weighs over its tare, as a share "+
+			"of the batch. "+pooling,
+		quantity.Number,
+		p,
+	)
+	out.House = instead(
+		"rubberOver",
+		t.house.RubberOver,
+		practice.Usual().RubberOver,
+		p.Mean,
+		p.N,
+		"% more rubber than the box takes",
+	)
 	return out
 }
 
@@ -172,18 +214,39 @@ func (t school) pour() LearntLesson {
 		minutes := m.Value - t.house.PourPerKilo*given(m.Grams)/1000
 		return max(0, minutes), given(m.Grams) > 0
 	}))
-	out := t.lesson("pour", "Minutes to pour a mould of rubber", "min", fmt.Sprintf("Beside %.3g min for each kilogram, which the house has. %s",
-		t.house.PourPerKilo, pooling), quantity.Number, p)
-	out.House = instead("pourMinutes", t.house.PourMinutes, practice.Usual().PourMinutes, p.Mean, p.N, "min a pour, beside those by the kilogram")
+	out := t.lesson(
+		"pour",
+		"Minutes to pour a mould of rubber",
+		"min",
+		fmt.Sprintf("Beside %.3g min for each kilogram, which the house has. %s",
+			t.house.PourPerKilo, pooling),
+		quantity.Number,
+		p,
+	)
+	out.House = instead(
+		"pourMinutes",
+		t.house.PourMinutes,
+		practice.Usual().PourMinutes,
+		p.Mean,
+		p.N,
+		"min a pour, beside those by the kilogram",
+	)
 	return out
 }
 
 func (t school) demould() LearntLesson {
 	p := learnt.Pool(t.groups(store.Demould, asItIs))
-	out := t.lesson("demould", "Minutes until castings came out well", "min", "From the fill to a good casting in the hand, as the bench "+
-		"timed it: it may have gone sooner. "+pooling, quantity.Number, p)
+	out := t.lesson(
+		"demould",
+		"Minutes until castings came out well",
+		"min",
+		"From the fill to a good casting in the hand, as the bench "+
+			"timed it: it may have gone sooner. "+pooling,
+		quantity.Number,
+		p,
+	)
 	for i, row := range out.Rows {
-		if m, ok := t.material(row.Of); ok && row.N >= leastOffered {
+		if m, ok := t.material(row.Of); ok && row.Count >= leastOffered {
 			out.Rows[i].Offer = &LearntOffer{Of: "material", MaterialId: &m.ID, Field: "demould", Has: m.Traits.Demould,
 				Value: digits(p.Groups[i].Pooled, 2), Usual: m.Traits.Demould == 0, Label: "min until it is demoulded"}
 		}
@@ -212,17 +275,25 @@ func (t school) gel() LearntLesson {
 		if !ok {
 			continue
 		}
-		out.N += w.N
+		out.Count += w.N
 		pooled := derive.Of(quantity.Number, digits(w.Minutes, 3), "the cups' minutes, taken to the temperature of the sheet",
 			derive.From("cups", quantity.Number, float64(w.N), "the bench"),
 			derive.From("temperature of the sheet (°C)", quantity.Number, w.Celsius, "the sheet"),
 			derive.From("times as fast 10 °C warmer", quantity.Number, digits(w.Q10, 3), map[bool]string{true: "the cups",
 				false: "common practice, no source"}[w.Fitted]))
-		row := LearntRow{Of: name, N: w.N, Pooled: t.some(&pooled), Says: optional(fmt.Sprintf("at %.3g °C; %.2g times as fast 10 °C warmer%s",
-			w.Celsius, w.Q10, map[bool]string{true: "", false: ", as is usual"}[w.Fitted]))}
+		row := LearntRow{
+			Of:     name,
+			Count:  w.N,
+			Pooled: t.some(&pooled),
+			Says: optional(fmt.Sprintf("at %.3g °C; %.2g times as fast 10 °C warmer%s",
+				w.Celsius, w.Q10, map[bool]string{true: "", false: ", as is usual"}[w.Fitted])),
+		}
 		if known && w.N >= leastOffered {
 			row.Offer = &LearntOffer{Of: "material", MaterialId: &sheet.ID, Field: "potLife", Has: sheet.Traits.PotLife,
-				Value: digits(w.Minutes, 2), Usual: sheet.Traits.PotLife == 0, Label: fmt.Sprintf("min of pot life at %.3g °C", w.Celsius)}
+				Value: digits(
+					w.Minutes,
+					2,
+				), Usual: sheet.Traits.PotLife == 0, Label: fmt.Sprintf("min of pot life at %.3g °C", w.Celsius)}
 		}
 		out.Rows = append(out.Rows, row)
 	}
@@ -243,7 +314,7 @@ func (t school) yield(all []store.CavityYield) LearntLesson {
 	shares := map[*Number]float64{}
 	for _, y := range all {
 		of[y.Job] = append(of[y.Job], y)
-		out.N += y.Good + y.Bad
+		out.Count += y.Good + y.Bad
 	}
 	for _, job := range slices.Sorted(maps.Keys(of)) {
 		var means, variances []float64
@@ -259,12 +330,22 @@ func (t school) yield(all []store.CavityYield) LearntLesson {
 				own = 1
 			}
 			share := math.Sin(own*means[i] + (1-own)*mean)
-			pooled := derive.Of(quantity.Number, digits(100*share*share, 3), "sine squared of (own share × own + the rest × all of the job), ×100",
-				derive.From("good", quantity.Number, float64(y.Good), "the log"), derive.From("bad", quantity.Number, float64(y.Bad), "the log"),
-				derive.From("own share", quantity.Number, digits(own, 3), "variance between the cavities / (that + own)"))
+			pooled := derive.Of(
+				quantity.Number,
+				digits(100*share*share, 3),
+				"sine squared of (own share × own + the rest × all of the job), ×100",
+				derive.From(
+					"good",
+					quantity.Number,
+					float64(y.Good),
+					"the log",
+				),
+				derive.From("bad", quantity.Number, float64(y.Bad), "the log"),
+				derive.From("own share", quantity.Number, digits(own, 3), "variance between the cavities / (that + own)"),
+			)
 			raw := digits(100*float64(y.Good)/float64(y.Good+y.Bad), 3)
 			id := y.JobID
-			row := LearntRow{Of: fmt.Sprintf("%s, %s, cavity %d", job, y.Mould, y.Cavity), N: y.Good + y.Bad, Mean: &raw,
+			row := LearntRow{Of: fmt.Sprintf("%s, %s, cavity %d", job, y.Mould, y.Cavity), Count: y.Good + y.Bad, Mean: &raw,
 				Pooled: t.some(&pooled), JobId: &id}
 			shares[row.Pooled] = share
 			out.Rows = append(out.Rows, row)
@@ -279,10 +360,10 @@ func (t school) colour(all []store.ColourUsed) LearntLesson {
 	out := LearntLesson{Key: "colour", Title: "Colour recipes that matched", Unit: "of their pulls", Rows: []LearntRow{},
 		Why: "As they were weighed or counted, with how often the colour matched where somebody said so. The surest stand first."}
 	for _, c := range all {
-		out.N += c.Matched + c.Missed
+		out.Count += c.Matched + c.Missed
 		id := c.JobID
 		share := digits(float64(c.Matched)/float64(max(1, c.Matched+c.Missed)), 2)
-		out.Rows = append(out.Rows, LearntRow{Of: c.Colour, N: c.Matched + c.Missed, Mean: &share, JobId: &id,
+		out.Rows = append(out.Rows, LearntRow{Of: c.Colour, Count: c.Matched + c.Missed, Mean: &share, JobId: &id,
 			Says: optional(fmt.Sprintf("%s: matched %d of %d", c.Job, c.Matched, c.Matched+c.Missed))})
 	}
 	out.Rows = out.Rows[:min(mostRows, len(out.Rows))]
@@ -303,7 +384,7 @@ func (t school) finishing(all []store.Finished) LearntLesson {
 		groups[i].Values = append(groups[i].Values, f.Minutes)
 	}
 	out := t.lesson("finishing", "Minutes of finishing a casting", "min", "What was written down of a pull, by its castings. "+
-		strings.Replace(pooling, "material", "part", 1), quantity.Number, learnt.Pool(groups))
+		pooling, quantity.Number, learnt.Pool(groups))
 	for i, row := range out.Rows {
 		id := ids[row.Of]
 		out.Rows[i].JobId = &id
@@ -314,8 +395,16 @@ func (t school) finishing(all []store.Finished) LearntLesson {
 // AddMeasured keeps what was measured.
 func (s *Server) AddMeasured(ctx context.Context, r AddMeasuredRequestObject) (AddMeasuredResponseObject, error) {
 	b := r.Body
-	m := store.Measured{ID: newID(r.Params.IdempotencyKey), Day: b.Day.Time, What: string(b.What), Material: strings.TrimSpace(b.Material),
-		Value: b.Value, Celsius: b.Celsius, Grams: b.Grams, Says: strings.TrimSpace(given(b.Says))}
+	m := store.Measured{
+		ID:       newID(r.Params.IdempotencyKey),
+		Day:      b.Day.Time,
+		What:     string(b.What),
+		Material: strings.TrimSpace(b.Material),
+		Value:    b.Value,
+		Celsius:  b.Celsius,
+		Grams:    b.Grams,
+		Says:     strings.TrimSpace(given(b.Says)),
+	}
 	refuse := func(title, detail string) (AddMeasuredResponseObject, error) {
 		return nil, problem(http.StatusUnprocessableEntity, title, detail)
 	}

@@ -44,7 +44,7 @@ func TestWhatIsSentTwiceIsAddedOnce(t *testing.T) {
 	s.send("POST", "/api/jobs/"+job+"/moulds", -1, map[string]any{"number": "B-2", "rubber": "tin", "poured": day}).into(&mould)
 	s.key = key
 	s.send("POST", fmt.Sprintf("/api/moulds/%v/pulls", mould["id"]), -1, pull).problem(409, "sent already")
-	moulds := s.rack("?job="+job)
+	moulds := s.rack("?job=" + job)
 	require.Len(t, moulds, 2)
 	assert.Equal(t, 1, moulds[0].Pulls)
 	var page api.PullPage
@@ -86,7 +86,7 @@ func TestMouldsAndPulls(t *testing.T) {
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
 	assert.Equal(t, 1, j.Good)
 	assert.Equal(t, 1, j.Scrap)
-	moulds := s.rack("?job="+j.Id.String())
+	moulds := s.rack("?job=" + j.Id.String())
 	require.Len(t, moulds, 1)
 	assert.Equal(t, 1, moulds[0].Pulls)
 	s.send("PUT", "/api/moulds/"+m.Id.String()+"/retirement", -1, map[string]any{"retired": day, "ended": "worn"}).into(&m)

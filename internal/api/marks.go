@@ -47,7 +47,10 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 		radius := max(leastSpot, sameSpot*r3.Norm(size))
 		area := master.Solid.Area()
 		for _, p := range pattern.Places(all, radius, func(at r3.Vec, r float64) float64 { return master.Solid.AreaWithin(at, r) / area }) {
-			places = append(places, ScrapPlace{At: point(p.At), Says: p.Says, Suggest: p.Suggest, Chance: digits(p.Chance, 2), Tried: p.Tried})
+			places = append(
+				places,
+				ScrapPlace{At: point(p.At), Says: p.Says, Suggest: p.Suggest, Chance: digits(p.Chance, 2), Tried: p.Tried},
+			)
 		}
 	}
 	shop, err := s.store.ReadShop(ctx)
@@ -68,11 +71,20 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 
 // light is a casting that weighs less than its like.
 func (l *ledger) light(c store.Casting, usual pattern.Usual, density float64) LightCasting {
-	missing := derive.Of(quantity.Mass, digits(usual.Grams-*c.Weight, 3), "what good ones weigh − what it weighs",
-		derive.From("what good ones weigh", quantity.Mass, digits(usual.Grams, 4), fmt.Sprintf("the log: the median of %d", usual.Weighed)),
+	missing := derive.Of(
+		quantity.Mass,
+		digits(usual.Grams-*c.Weight, 3),
+		"what good ones weigh − what it weighs",
+		derive.From(
+			"what good ones weigh",
+			quantity.Mass,
+			digits(usual.Grams, 4),
+			fmt.Sprintf("the log: the median of %d", usual.Weighed),
+		),
 		derive.From("what it weighs", quantity.Mass, *c.Weight, "the log"),
 		derive.From("light below", quantity.Mass, digits(usual.Limit, 4),
-			"three deviations, two digits of the scale or one per cent under it, whichever is most; common practice, no source"))
+			"three deviations, two digits of the scale or one per cent under it, whichever is most; common practice, no source"),
+	)
 	out := LightCasting{Mould: c.Number, MouldId: c.MouldID, Cavity: c.Cavity, Pulled: openapi_types.Date{Time: c.Pulled},
 		Weighed: *c.Weight, Missing: l.number(missing)}
 	if density > 0 {

@@ -17,13 +17,19 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 	s.send("GET", s.path(j, ""), -1, nil).into(&geometry)
 	pull := func(day string, result map[string]any) {
 		result["cavity"] = 1
-		s.aPull(ids[0], map[string]any{"pulled": day, "colour": "grey 2 g in 80 g", "matched": true, "finishing": 6, "results": []any{result}})
+		s.aPull(
+			ids[0],
+			map[string]any{"pulled": day, "colour": "grey 2 g in 80 g", "matched": true, "finishing": 6, "results": []any{result}},
+		)
 	}
 	for i := range 7 {
 		pull("2026-01-10", map[string]any{"good": true, "weight": 43.1 + float64(i%3)/10})
 	}
 	for i := range 4 {
-		pull("2026-01-11", map[string]any{"good": false, "defect": "void at a high spot", "place": []float64{float64(i) / 4, 0, 20}})
+		pull(
+			"2026-01-11",
+			map[string]any{"good": false, "defect": "void at a high spot", "place": []float64{float64(i) / 4, 0, 20}},
+		)
 	}
 	pull("2026-01-12", map[string]any{"good": true, "weight": 40.2})
 	pull("2026-01-12", map[string]any{"good": false, "defect": "warped", "place": []float64{-25, 0, 2}})
@@ -40,7 +46,8 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 	assert.Greater(t, light.Void, 2.0)
 
 	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "results": []any{map[string]any{"cavity": 1,
-		"good": true, "weight": -3}}}).problem(422, "weight cannot be right")
+		"good": true, "weight": -3}}}).
+		problem(422, "weight cannot be right")
 	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "finishing": -1, "results": []any{
 		map[string]any{"cavity": 1, "good": true}}}).problem(422, "time of finishing cannot be right")
 

@@ -56,7 +56,7 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 	out := MouldPage{Mould: shown, State: states[m.ID], Cavities: []CavityChart{}, Together: []int{}, Survival: []SurvivalStep{},
 		Story: storyOf(m, castings, care), Accidents: l.some(&mishaps)}
 	if design != nil {
-		out.Up = optional(string(design.ResinUp))
+		out.Up = optional(design.ResinUp.String())
 	}
 	found := append(born(m), l.charts(&out, m, castings, care)...)
 	if err := s.lived(ctx, l, &out, m); err != nil {
@@ -100,9 +100,18 @@ func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting,
 	}
 	for i, w := range chartsOf(m, castings) {
 		shut := plugged[m.ID][i+1]
-		scrap := derive.Of(quantity.Number, digits(100*w.Scrap(), 3), "(bad + 1) / (pulls + 20) × 100",
+		scrap := derive.Of(
+			quantity.Number,
+			digits(100*w.Scrap(), 3),
+			"(bad + 1) / (pulls + 20) × 100",
 			derive.From("bad", quantity.Number, float64(w.Bad), "the log"),
-			derive.From("pulls", quantity.Number, float64(w.Pulls), "the log")).Noted("Drawn towards five per cent where little was seen.")
+			derive.From(
+				"pulls",
+				quantity.Number,
+				float64(w.Pulls),
+				"the log",
+			),
+		).Noted("Drawn towards five per cent where little was seen.")
 		out.Cavities = append(out.Cavities, CavityChart{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, States: nonNil(w.States),
 			Alarms: nonNil(w.Alarms), Height: chart.Height, Scrap: l.number(scrap), Plugged: shut})
 		if alarmed(w) && m.Retired == nil && !shut {
@@ -207,8 +216,14 @@ func (l *ledger) compared(all []store.Treated) []Comparison {
 const farOff = 100
 
 func (l *ledger) comparison(what ComparisonWhat, named string, c life.Compared) Comparison {
-	out := Comparison{What: what, Moulds: c.With.Moulds, Worn: c.With.Worn, OtherMoulds: c.Without.Moulds, OtherWorn: c.Without.Worn,
-		Tells: c.Tells}
+	out := Comparison{
+		What:        what,
+		Moulds:      c.With.Moulds,
+		Worn:        c.With.Worn,
+		OtherMoulds: c.Without.Moulds,
+		OtherWorn:   c.Without.Worn,
+		Tells:       c.Tells,
+	}
 	worn := c.With.Worn + c.Without.Worn
 	if math.IsNaN(c.Ratio) {
 		out.Says = fmt.Sprintf("Moulds that were %s: nothing to compare yet.", named)
@@ -230,15 +245,24 @@ func (l *ledger) comparison(what ComparisonWhat, named string, c life.Compared) 
 	}
 	switch {
 	case !c.Tells:
-		out.Says = fmt.Sprintf("Moulds that were %s: nothing can be told yet. %d of all have worn out and %d are needed; so far they may wear "+
-			"out %s as often a pull.", named, worn, life.LeastWorn, span)
+		out.Says = fmt.Sprintf(
+			"Moulds that were %s: nothing can be told yet. %d of all have worn out and %d are needed; so far they may wear "+
+				"out %s as often a pull.",
+			named,
+			worn,
+			life.LeastWorn,
+			span,
+		)
 	case c.High < 1:
 		out.Says = fmt.Sprintf("Moulds that were %s wear out less often: %s as often a pull.", named, span)
 	case c.Low > 1:
 		out.Says = fmt.Sprintf("Moulds that were %s wear out more often: %s as often a pull.", named, span)
 	default:
-		out.Says = fmt.Sprintf("Moulds that were %s wear out neither more nor less often as far as the log tells: %s as often a pull.",
-			named, span)
+		out.Says = fmt.Sprintf(
+			"Moulds that were %s wear out neither more nor less often as far as the log tells: %s as often a pull.",
+			named,
+			span,
+		)
 	}
 	return out
 }

@@ -81,8 +81,19 @@ func (s *Server) AddMould(ctx context.Context, r AddMouldRequestObject) (AddMoul
 	if err != nil {
 		return nil, err
 	}
-	m := store.Mould{ID: newID(r.Params.IdempotencyKey), JobID: j.ID, Kind: string(kind.Key), Number: facts.Number, Rubber: facts.Rubber,
-		Poured: facts.Poured, Cavities: facts.Cavities, Birth: facts.Birth, Place: facts.Place, Pieces: facts.Pieces, Lot: facts.Lot}
+	m := store.Mould{
+		ID:       newID(r.Params.IdempotencyKey),
+		JobID:    j.ID,
+		Kind:     string(kind.Key),
+		Number:   facts.Number,
+		Rubber:   facts.Rubber,
+		Poured:   facts.Poured,
+		Cavities: facts.Cavities,
+		Birth:    facts.Birth,
+		Place:    facts.Place,
+		Pieces:   facts.Pieces,
+		Lot:      facts.Lot,
+	}
 	if err := numberTaken(s.store.AddMould(ctx, m), m.Number); err != nil {
 		return nil, err
 	}
@@ -119,8 +130,15 @@ func (s *Server) CorrectMould(ctx context.Context, r CorrectMouldRequestObject) 
 
 // toFacts reads what is entered of a mould, as far as it can be right.
 func toFacts(b NewMould) (store.MouldFacts, error) {
-	m := store.MouldFacts{Number: strings.TrimSpace(b.Number), Rubber: strings.TrimSpace(b.Rubber), Poured: b.Poured.Time, Cavities: 1,
-		Place: strings.TrimSpace(given(b.Place)), Pieces: given(b.Pieces), Lot: strings.TrimSpace(given(b.Lot))}
+	m := store.MouldFacts{
+		Number:   strings.TrimSpace(b.Number),
+		Rubber:   strings.TrimSpace(b.Rubber),
+		Poured:   b.Poured.Time,
+		Cavities: 1,
+		Place:    strings.TrimSpace(given(b.Place)),
+		Pieces:   given(b.Pieces),
+		Lot:      strings.TrimSpace(given(b.Lot)),
+	}
 	if b.Birth != nil {
 		m.Birth = &store.Flaws{}
 		for _, f := range *b.Birth {
@@ -169,7 +187,9 @@ func (s *Server) ListMouldHistory(ctx context.Context, r ListMouldHistoryRequest
 	for i, w := range all {
 		out[i] = MouldWas{Until: w.Until, Was: NewMould{Number: w.Was.Number, Rubber: w.Was.Rubber,
 			Poured: openapi_types.Date{Time: w.Was.Poured}, Cavities: &all[i].Was.Cavities,
-			Birth: (*[]string)(w.Was.Birth), Place: optional(w.Was.Place), Pieces: optional(w.Was.Pieces), Lot: optional(w.Was.Lot)}}
+			Birth: (*[]string)(
+				w.Was.Birth,
+			), Place: optional(w.Was.Place), Pieces: optional(w.Was.Pieces), Lot: optional(w.Was.Lot)}}
 	}
 	return out, err
 }
@@ -181,7 +201,11 @@ func (s *Server) RetireMould(ctx context.Context, r RetireMouldRequestObject) (R
 		retired = &r.Body.Retired.Time
 	}
 	if retired != nil && r.Body.Ended == nil {
-		return nil, problem(http.StatusUnprocessableEntity, "How did it end?", "Worn out, or by an accident: the forecasts learn from wear alone.")
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"How did it end?",
+			"Worn out, or by an accident: the forecasts learn from wear alone.",
+		)
 	}
 	if err := s.store.RetireMould(ctx, r.MouldId, retired, string(given(r.Body.Ended))); err != nil {
 		return nil, err

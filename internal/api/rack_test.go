@@ -49,8 +49,14 @@ func TestAMouldFromItsBirthToItsEnd(t *testing.T) {
 	assert.NotEmpty(t, *page.Up)
 	assert.Contains(t, page.Story[len(page.Story)-1].Says, "lot R-3")
 
-	body := map[string]any{"number": "B-1", "rubber": rubber, "poured": "2026-01-05", "cavities": 1, "birth": []string{"bubbles", "torn edge"},
-		"place": "shelf 3"}
+	body := map[string]any{
+		"number":   "B-1",
+		"rubber":   rubber,
+		"poured":   "2026-01-05",
+		"cavities": 1,
+		"birth":    []string{"bubbles", "torn edge"},
+		"place":    "shelf 3",
+	}
 	require.Equal(t, 200, s.send("PUT", "/api/moulds/"+fresh.Id.String(), 1, body).Status)
 	page = s.mouldPage(fresh.Id.String())
 	assert.Equal(t, api.MouldState("ready"), page.State)
@@ -90,10 +96,21 @@ func TestWhatReleaseDoesIsNotToldTooSoon(t *testing.T) {
 	_, ids := s.cleats("R-1", "R-2")
 	for i, id := range ids {
 		for range 4 + i {
-			s.aPull(id, map[string]any{"pulled": "2026-01-10", "celsius": 20 + 5*i, "results": []any{map[string]any{"cavity": 1, "good": true}}})
+			s.aPull(
+				id,
+				map[string]any{
+					"pulled":  "2026-01-10",
+					"celsius": 20 + 5*i,
+					"results": []any{map[string]any{"cavity": 1, "good": true}},
+				},
+			)
 		}
 	}
-	require.Equal(t, 204, s.send("POST", "/api/moulds/"+ids[0]+"/care", -1, map[string]any{"day": "2026-01-11", "what": "released"}).Status)
+	require.Equal(
+		t,
+		204,
+		s.send("POST", "/api/moulds/"+ids[0]+"/care", -1, map[string]any{"day": "2026-01-11", "what": "released"}).Status,
+	)
 	page := s.mouldPage(ids[0])
 	require.Len(t, *page.Compared, 3)
 	for _, c := range *page.Compared {
@@ -126,7 +143,11 @@ func TestWhenToPourTheNextMould(t *testing.T) {
 	s := open(t)
 	j, ids := s.cleats("N-1")
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
-	require.Equal(t, 200, s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": "Deck cleat, more", "quantity": 200}).Status)
+	require.Equal(
+		t,
+		200,
+		s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": "Deck cleat, more", "quantity": 200}).Status,
+	)
 	for day := range 6 {
 		for range 4 {
 			s.aPull(ids[0], map[string]any{"pulled": time.Now().AddDate(0, 0, -6+day).Format(time.DateOnly),

@@ -65,7 +65,7 @@ func TestASeasonIsReadFromASpreadsheet(t *testing.T) {
 	assert.InDelta(t, 21.5, *page.Pulls[1].Celsius, 1e-9)
 	assert.Equal(t, "L-7", *page.Pulls[1].Lot)
 	assert.Equal(t, "Ida", *page.Pulls[1].Who)
-	moulds := s.rack("?job="+j.Id.String())
+	moulds := s.rack("?job=" + j.Id.String())
 	assert.Equal(t, [3]int{2, 1, 1}, [3]int{moulds[0].Pulls, moulds[0].Good, moulds[0].Scrap})
 
 	s.send("DELETE", "/api/pulls/"+page.Pulls[0].Id.String(), -1, nil)

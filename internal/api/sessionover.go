@@ -69,12 +69,22 @@ func (s *Server) made(ctx context.Context, b store.Session, st session.State) (l
 }
 
 // idFrom is the same for the same thing of a session.
-func idFrom(b store.Session, what string, i int) uuid.UUID { return uuid.NewSHA1(b.ID, fmt.Appendf(nil, "%s %d", what, i)) }
+func idFrom(b store.Session, what string, i int) uuid.UUID {
+	return uuid.NewSHA1(b.ID, fmt.Appendf(nil, "%s %d", what, i))
+}
 
 // poured is a mould that a session made.
 func (s *Server) poured(ctx context.Context, b store.Session, m session.Shown, id uuid.UUID) store.Mould {
-	made := store.Mould{ID: id, JobID: *b.JobID, Number: m.Number, Rubber: b.Plan.Material, Poured: day(m.Filled), Cavities: m.Cavities,
-		Lot: b.Plan.Lot, Birth: &store.Flaws{}}
+	made := store.Mould{
+		ID:       id,
+		JobID:    *b.JobID,
+		Number:   m.Number,
+		Rubber:   b.Plan.Material,
+		Poured:   day(m.Filled),
+		Cavities: m.Cavities,
+		Lot:      b.Plan.Lot,
+		Birth:    &store.Flaws{},
+	}
 	if m.Flaw != "" {
 		*made.Birth = append(*made.Birth, m.Flaw)
 	}

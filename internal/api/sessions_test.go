@@ -153,7 +153,7 @@ func TestARubberPourPutsMouldsOnTheRack(t *testing.T) {
 	for !b.Over {
 		b.done()
 	}
-	moulds := s.rack("?job="+j.Id.String())
+	moulds := s.rack("?job=" + j.Id.String())
 	numbers := map[string]*uuid.UUID{}
 	for _, m := range moulds {
 		numbers[m.Number] = m.Session

@@ -91,14 +91,14 @@ type need struct {
 	grams derive.Number
 }
 
-// needs is what the orders still take of each resin: as many pulls as are to be planned,
+// needs is what the orders still take of each resin: as many castings as are to be planned,
 // each as it was weighed lately, or by the part's volume where nothing was weighed yet.
 func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UUID][]need, error) {
 	jobs, err := s.store.Jobs(ctx)
 	if err != nil {
 		return nil, err
 	}
-	taken, err := s.store.TakenByPull(ctx)
+	taken, err := s.store.TakenByCasting(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -115,28 +115,46 @@ func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UU
 		if j.Good == 0 {
 			yield.Good, yield.Bad = usualGood, usualBad
 		}
-		o := enough.Order{Wanted: j.Order.Quantity - j.Good, Yield: yield, Cavities: max(1, j.Design.Cavities())}
-		pulls, err := o.Pulls()
+		castings, err := yield.Castings(j.Order.Quantity-j.Good, enough.Sure)
 		if err != nil {
 			continue
 		}
-		a, known := aPull(j, taken[j.ID], shelf[at])
+		a, known := aCasting(j, taken[j.ID], shelf[at])
 		if !known {
 			continue
 		}
-		n := need{Need: stock.Need{Order: j.Order.Name, Grams: float64(pulls) * a.Value, Due: dayOf(j.Order.Due)}}
-		n.grams = derive.Of(quantity.Mass, digits(n.Grams, 3), "pulls to plan × what one takes",
-			derive.From("pulls to plan", quantity.Number, float64(pulls), "95 times in 100 enough are good by then"), a.As("what one takes"))
+		n := need{Need: stock.Need{Order: j.Order.Name, Grams: float64(castings) * a.Value, Due: dayOf(j.Order.Due)}}
+		n.grams = derive.Of(
+			quantity.Mass,
+			digits(n.Grams, 3),
+			"castings to plan × what one takes",
+			derive.From(
+				"castings to plan",
+				quantity.Number,
+				float64(castings),
+				"95 times in 100 enough are good by then",
+			),
+			a.As("what one takes"),
+		)
 		out[shelf[at].ID] = append(out[shelf[at].ID], n)
 	}
 	return out, nil
 }
 
-// aPull is what one pull of a job takes of its resin.
-func aPull(j store.Job, taken store.Taken, resin store.Material) (derive.Number, bool) {
-	if taken.Pulls > 0 {
-		return derive.Of(quantity.Mass, digits(taken.Grams, 4), "mean of A and B as they were weighed",
-			derive.From("pulls", quantity.Number, float64(taken.Pulls), "the log, the latest of them")), true
+// aCasting is what one casting of a job takes of its resin.
+func aCasting(j store.Job, taken store.Taken, resin store.Material) (derive.Number, bool) {
+	if taken.Castings > 0 {
+		return derive.Of(
+			quantity.Mass,
+			digits(taken.Grams, 4),
+			"A and B as they were weighed / castings",
+			derive.From(
+				"castings",
+				quantity.Number,
+				float64(taken.Castings),
+				"the log, of the latest pulls that were weighed",
+			),
+		), true
 	}
 	volume := 0.0 // mL
 	switch {
@@ -146,9 +164,8 @@ func aPull(j store.Job, taken store.Taken, resin store.Material) (derive.Number,
 	case j.Master.Report != nil:
 		volume = j.Master.Report.Cast / 1000
 	}
-	return derive.Of(quantity.Mass, digits(volume*float64(j.Design.Cavities())*resin.Density, 4), "volume of the part × cavities × density",
+	return derive.Of(quantity.Mass, digits(volume*resin.Density, 4), "volume of the part × density",
 		derive.From("volume of the part", quantity.Volume, digits(volume, 4), "the master"),
-		derive.From("cavities", quantity.Number, float64(j.Design.Cavities()), "the design"),
 		derive.From("density", quantity.Density, resin.Density, "the resin's sheet")).
 		Noted("Without sprue and vents, until the first pull has been weighed."), volume > 0
 }
@@ -168,8 +185,11 @@ func (k kept) shelf() stock.Shelf {
 		out.Ratio = stock.Amount{A: m.ByWeight(), B: 1}
 	}
 	for _, l := range k.lots {
-		out.Lots = append(out.Lots, stock.Lot{Name: l.Name, Bought: dayOf(&l.Bought), Opened: dayOf(l.Opened), Expires: dayOf(l.Expires),
-			Keeps: given(l.Keeps), Has: stock.Amount{A: l.GramsA, B: l.GramsB}})
+		out.Lots = append(
+			out.Lots,
+			stock.Lot{Name: l.Name, Bought: dayOf(&l.Bought), Opened: dayOf(l.Opened), Expires: dayOf(l.Expires),
+				Keeps: given(l.Keeps), Has: stock.Amount{A: l.GramsA, B: l.GramsB}},
+		)
 	}
 	for _, m := range k.moves {
 		amount := stock.Amount{A: m.GramsA, B: m.GramsB}
@@ -247,7 +267,11 @@ func (k kept) usable(level stock.Level) derive.Number {
 		inputs = append(inputs, derive.From("A of lot "+lot.Name, quantity.Mass, digits(lot.A, 5), from),
 			derive.From("B of lot "+lot.Name, quantity.Mass, digits(lot.B, 5), from))
 	}
-	return derive.Of(quantity.Mass, digits(level.Usable, 4), "what can be mixed of each lot in the ratio of the sheet, together", inputs...)
+	return derive.Of(
+		quantity.Mass,
+		digits(level.Usable, 4),
+		"what can be mixed of each lot in the ratio of the sheet, together",
+		inputs...)
 }
 
 // about puts a finding of the stock together.
@@ -261,16 +285,30 @@ func (k kept) ofLot(lot stock.Left) (found []finding.Finding) {
 	if end, ok := lot.Ends(); ok && lot.Total() > smallUsed && end < k.today+soonDays {
 		day := fromDay(end).Format("2 January 2006")
 		if end < k.today {
-			found = append(found, k.about(finding.Watch, "lot-past", fmt.Sprintf("lot %s was to be used by %s, and is not counted.", lot.Name, day),
-				"Try a small cup: part A that has drawn water foams, one that has set in the can is done. If it is good, put its day right; "+
-					"if not, let it cure and throw it away as the local rules say."))
+			found = append(
+				found,
+				k.about(
+					finding.Watch,
+					"lot-past",
+					fmt.Sprintf("lot %s was to be used by %s, and is not counted.", lot.Name, day),
+					"Try a small cup: part A that has drawn water foams, one that has set in the can is done. If it is good, put its day right; "+
+						"if not, let it cure and throw it away as the local rules say.",
+				),
+			)
 		} else {
 			found = append(found, k.about(finding.Note, "lot-ends", fmt.Sprintf("lot %s is to be used by %s.", lot.Name, day), "Use it first."))
 		}
 	}
 	if lot.A < -smallUsed || lot.B < -smallUsed {
-		found = append(found, k.about(finding.Watch, "lot-overdrawn",
-			fmt.Sprintf("more of lot %s was weighed than there was.", lot.Name), "Count what stands on the shelf, or put the lots in the log right."))
+		found = append(found, k.about(
+			finding.Watch,
+			"lot-overdrawn",
+			fmt.Sprintf(
+				"more of lot %s was weighed than there was.",
+				lot.Name,
+			),
+			"Count what stands on the shelf, or put the lots in the log right.",
+		))
 	}
 	whole := k.shelf().Ratio
 	usable := lot.Usable(whole)
@@ -290,15 +328,28 @@ func (k kept) ofLot(lot stock.Left) (found []finding.Finding) {
 func (k kept) runsOut(look stock.Outlook, level stock.Level) finding.Finding {
 	before := ""
 	if len(look.Cuts) > 0 {
-		before = ", before " + strings.Join(look.Cuts, " and ") + " is done"
+		verb := " is done"
+		if len(look.Cuts) > 1 {
+			verb = " are done"
+		}
+		before = ", before " + strings.Join(look.Cuts, " and ") + verb
 	}
-	pace := fmt.Sprintf("at %.0f g a day, as in the last %d days", look.Pace, look.Over)
+	pace := fmt.Sprintf("at %.3g g a day, as in the last %d days", look.Pace, look.Over)
 	if !look.Paced {
-		pace = fmt.Sprintf("at the %.0f g a day that the orders ask for by their days", look.Pace)
+		pace = fmt.Sprintf("at the %.3g g a day that the orders ask for by their days", look.Pace)
 	}
-	f := k.about(finding.Watch, "runs-out",
+	f := k.about(
+		finding.Watch,
+		"runs-out",
 		fmt.Sprintf("runs out on %s%s.", fromDay(look.RunsTo).Format("Monday, 2 January"), before),
-		fmt.Sprintf("%.0f g are wanted, %.0f g are left: %.0f g are missing, %s. Order it now.", look.Need, level.Usable, look.Short, pace))
+		fmt.Sprintf(
+			"%g g are wanted, %g g are left: %g g are missing, %s. Order it now.",
+			digits(look.Need, 3),
+			digits(level.Usable, 3),
+			digits(look.Short, 3),
+			pace,
+		),
+	)
 	f.Figure, f.Limit = finding.Of(quantity.Mass, level.Usable), finding.Of(quantity.Mass, look.Need)
 	return f
 }
@@ -306,12 +357,20 @@ func (k kept) runsOut(look stock.Outlook, level stock.Level) finding.Finding {
 // strange is what in the log does not fit the shelf.
 func (k kept) strange(level stock.Level) (found []finding.Finding) {
 	if n := len(level.Strange); n > 0 {
-		found = append(found, k.about(finding.Note, "lot-unknown", fmt.Sprintf("lot %s is in the log and not on the shelf.",
-			strings.Join(level.Strange, ", ")), "Enter it, or put the log right: until then it is taken off the lot that was opened first."))
+		found = append(found, k.about(finding.Note, "lot-unknown", fmt.Sprintf(
+			"lot %s is in the log and not on the shelf.",
+			strings.Join(
+				level.Strange,
+				", ",
+			),
+		), "Enter it, or put the log right: until then it is taken off the lot that was opened first."))
 	}
 	if level.Loose > smallUsed {
-		found = append(found, k.about(finding.Note, "drawn-from-nothing", fmt.Sprintf("%.0f g were weighed that no lot had.", level.Loose),
-			"Count what stands on the shelf, and enter what was bought."))
+		found = append(
+			found,
+			k.about(finding.Note, "drawn-from-nothing", fmt.Sprintf("%.0f g were weighed that no lot had.", level.Loose),
+				"Count what stands on the shelf, and enter what was bought."),
+		)
 	}
 	return found
 }
@@ -414,7 +473,11 @@ func (s *Server) MoveLot(ctx context.Context, r MoveLotRequestObject) (MoveLotRe
 	b := r.Body
 	switch {
 	case !(b.GramsA >= 0 && b.GramsA < mostGrams) || !(b.GramsB >= 0 && b.GramsB < mostGrams):
-		return nil, problem(http.StatusUnprocessableEntity, "That weight cannot be right", "What stands there weighs nothing or more.")
+		return nil, problem(
+			http.StatusUnprocessableEntity,
+			"That weight cannot be right",
+			"What stands there weighs nothing or more.",
+		)
 	case b.What == NewMoveWhatThrown && b.GramsA+b.GramsB == 0:
 		return nil, problem(http.StatusUnprocessableEntity, "Nothing was thrown away", "Give what it weighed.")
 	case b.Day.Before(lot.Bought):

@@ -52,12 +52,21 @@ func TestTheStockIsDrawnByWhatWasWeighed(t *testing.T) {
 	j, ids := s.cleats("S-1")
 	var sheet api.Material
 	s.send("POST", "/api/materials", -1, map[string]any{"kind": "resin", "name": "Rigid urethane, 3 min, grey", "partsA": 100, "partsB": 88,
-		"byVolume": false, "density": 1.05}).into(&sheet)
+		"byVolume": false, "density": 1.05}).
+		into(&sheet)
 	resin := sheet.Id.String()
 	s.redesign(j, func(d map[string]any) { d["resin"] = resin })
 	day := func(ago int) string { return time.Now().AddDate(0, 0, -ago).Format(time.DateOnly) }
 	to := "/api/materials/" + resin + "/lots"
-	can := map[string]any{"name": "U-77", "bought": day(9), "opened": day(8), "gramsA": 1000, "gramsB": 880, "price": 24.5, "expires": day(-20)}
+	can := map[string]any{
+		"name":    "U-77",
+		"bought":  day(9),
+		"opened":  day(8),
+		"gramsA":  1000,
+		"gramsB":  880,
+		"price":   24.5,
+		"expires": day(-20),
+	}
 	var lot api.Lot
 	s.send("POST", to, -1, can).into(&lot)
 	s.send("POST", to, -1, can).problem(409, "There is a lot U-77")
@@ -95,15 +104,22 @@ func TestTheStockIsDrawnByWhatWasWeighed(t *testing.T) {
 	a, _ = left()
 	assert.InDelta(t, 900, a, 1e-6)
 	move := "/api/lots/" + lot.Id.String() + "/moves"
-	require.Equal(t, 204, s.send("POST", move, -1, map[string]any{"day": day(0), "what": "counted", "gramsA": 500, "gramsB": 200}).Status)
+	require.Equal(
+		t,
+		204,
+		s.send("POST", move, -1, map[string]any{"day": day(0), "what": "counted", "gramsA": 500, "gramsB": 200}).Status,
+	)
 	of, found = s.resinStock(resin)
 	a, b = left()
 	assert.InDelta(t, 700, a+b, 1e-6)
 	assert.True(t, says(found, "of A will be left over"))
 	assert.Equal(t, "counted", string(of.Moves[0].What))
-	s.send("POST", move, -1, map[string]any{"day": day(0), "what": "thrown", "gramsA": 0, "gramsB": 0}).problem(422, "Nothing was thrown")
-	s.send("POST", move, -1, map[string]any{"day": day(400), "what": "counted", "gramsA": 1, "gramsB": 0}).problem(422, "not there by then")
-	s.send("POST", move, -1, map[string]any{"day": day(0), "what": "counted", "gramsA": -1, "gramsB": 0}).problem(422, "weight cannot be right")
+	s.send("POST", move, -1, map[string]any{"day": day(0), "what": "thrown", "gramsA": 0, "gramsB": 0}).
+		problem(422, "Nothing was thrown")
+	s.send("POST", move, -1, map[string]any{"day": day(400), "what": "counted", "gramsA": 1, "gramsB": 0}).
+		problem(422, "not there by then")
+	s.send("POST", move, -1, map[string]any{"day": day(0), "what": "counted", "gramsA": -1, "gramsB": 0}).
+		problem(422, "weight cannot be right")
 
 	// past its day it is not counted
 	can["expires"] = day(1)

@@ -124,7 +124,10 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	for _, p := range pulls {
 		for _, r := range p.Results {
 			if isNew[p.ID] {
-				results = append(results, row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Defect: r.Defect, Weight: r.Weight, Place: r.Place})
+				results = append(
+					results,
+					row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Defect: r.Defect, Weight: r.Weight, Place: r.Place},
+				)
 			}
 		}
 	}

@@ -108,21 +108,22 @@ func (s *Store) Moves(ctx context.Context) (out []Move, err error) {
 	return out, err
 }
 
-// Taken is what one pull of a job takes of its resin, as it was weighed.
+// Taken is what one casting of a job takes of its resin, as it was weighed.
 type Taken struct {
-	JobID uuid.UUID `db:"job_id"`
-	Pulls int       // of the latest that were weighed
-	Grams float64   // a pull
+	JobID    uuid.UUID `db:"job_id"`
+	Castings int       // of the latest pulls that were weighed
+	Grams    float64   // a casting, with its share of sprue, vents and cup
 }
 
 // lastWeighed is how many pulls tell what one takes.
 const lastWeighed = 20
 
-// TakenByPull is what pulls of each job took lately.
-func (s *Store) TakenByPull(ctx context.Context) (map[uuid.UUID]Taken, error) {
+// TakenByCasting is what castings of each job took lately.
+func (s *Store) TakenByCasting(ctx context.Context) (map[uuid.UUID]Taken, error) {
 	var all []Taken
-	err := s.db.SelectContext(ctx, &all, `SELECT job_id, count(*) AS pulls, avg(grams) AS grams FROM (
+	err := s.db.SelectContext(ctx, &all, `SELECT job_id, sum(castings) AS castings, sum(grams) / sum(castings) AS grams FROM (
 			SELECT mould.job_id, mass_a + coalesce(mass_b, 0) AS grams,
+			       greatest(1, (SELECT count(*) FROM pull_result WHERE pull_id = pull.id)) AS castings,
 			       row_number() OVER (PARTITION BY mould.job_id ORDER BY pulled DESC, logged DESC) AS n
 			FROM pull JOIN mould ON mould.id = mould_id WHERE shop_id = $1 AND pull.struck IS NULL AND mass_a IS NOT NULL) p
 		WHERE n <= $2 GROUP BY job_id`, s.Shop, lastWeighed)

@@ -27,6 +27,7 @@ const BenchPlace = lazy(() => import('./places/BenchPlace').then((m) => ({ defau
 const SessionPage = lazy(() => import('./bench/SessionPage').then((m) => ({ default: m.SessionPage })))
 const MouldPlace = lazy(() => import('./places/MouldPlace').then((m) => ({ default: m.MouldPlace })))
 const StockPlace = lazy(() => import('./places/StockPlace').then((m) => ({ default: m.StockPlace })))
+const LearntPlace = lazy(() => import('./places/LearntPlace').then((m) => ({ default: m.LearntPlace })))
 const PracticePlace = lazy(() => import('./places/PracticePlace').then((m) => ({ default: m.PracticePlace })))
 const Help = lazy(() => import('./places/Help').then((m) => ({ default: m.Help })))
 
@@ -119,6 +120,7 @@ function Frame() {
               <Route path="/rack/:mouldId" element={<MouldPlace />} />
               <Route path="/stock" element={<StockPlace />} />
               <Route path="/practice" element={<PracticePlace />} />
+              <Route path="/learnt" element={<LearntPlace />} />
               <Route path="*" element={<Lost />} />
             </Routes>
           </Suspense>

@@ -1916,7 +1916,7 @@ export interface components {
             key: "residue" | "bucket" | "pour" | "demould" | "gel" | "yield" | "colour" | "finishing";
             title: string;
             unit: string;
-            n: number;
+            count: number;
             /** @description how it was worked out, with its source */
             why: string;
             rows: components["schemas"]["LearntRow"][];
@@ -1924,7 +1924,7 @@ export interface components {
         };
         LearntRow: {
             of: string;
-            n: number;
+            count: number;
             /** Format: double */
             mean?: number;
             /**

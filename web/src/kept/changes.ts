@@ -1,7 +1,9 @@
 import {
   client,
   type Brief,
+  type Ended,
   type Job,
+  type Lot,
   type MasterChoice,
   type Material,
   type MaterialSheet,
@@ -16,6 +18,9 @@ import type { components } from '../api/schema'
 
 type NewPull = components['schemas']['NewPull']
 type NewMould = components['schemas']['NewMould']
+type NewLot = components['schemas']['NewLot']
+type NewMove = components['schemas']['NewMove']
+type NewMeasurement = components['schemas']['NewMeasurement']
 
 const ofJob = (job: { id: string }) => ({ jobId: job.id })
 
@@ -81,12 +86,12 @@ export const changes = {
     version: m.version,
     body,
   }),
-  retire: (m: Mould, retired: string | null, wornOut: boolean): Change => ({
+  retire: (m: Mould, retired: string | null, ended?: Ended): Change => ({
     what: retired ? `Mould ${m.number} retired` : `Mould ${m.number} back into use`,
     method: 'PUT',
     path: '/moulds/{mouldId}/retirement',
     params: { mouldId: m.id },
-    body: { retired, wornOut },
+    body: { retired, ended },
   }),
   logPull: (m: Mould, body: NewPull): Change => ({
     what: `A pull from ${m.number}`,
@@ -123,6 +128,53 @@ export const changes = {
     params: { materialId: m.id },
     version: m.version,
     body,
+  }),
+  addLot: (m: Pick<Material, 'id' | 'name'>, body: NewLot): Change => ({
+    what: `Lot ${body.name} of ${m.name}`,
+    method: 'POST',
+    path: '/materials/{materialId}/lots',
+    params: { materialId: m.id },
+    body,
+  }),
+  correctLot: (l: Lot, body: NewLot): Change => ({
+    what: `Lot ${body.name}, corrected`,
+    method: 'PUT',
+    path: '/lots/{lotId}',
+    params: { lotId: l.id },
+    version: l.version,
+    body,
+  }),
+  moveLot: (l: Lot, body: NewMove): Change => ({
+    what: `Lot ${l.name}, ${body.what === 'counted' ? 'counted' : 'thrown away'}`,
+    method: 'POST',
+    path: '/lots/{lotId}/moves',
+    params: { lotId: l.id },
+    body,
+  }),
+  addMeasured: (body: NewMeasurement): Change => ({ what: `Measured: ${body.material}`, method: 'POST', path: '/measured', body }),
+  strikeMeasured: (id: string): Change => ({
+    what: 'A measurement, struck',
+    method: 'DELETE',
+    path: '/measured/{measuredId}',
+    params: { measuredId: id },
+  }),
+  unstrikeMeasured: (id: string): Change => ({
+    what: 'A measurement, counted again',
+    method: 'DELETE',
+    path: '/measured/{measuredId}/struck',
+    params: { measuredId: id },
+  }),
+  strikePhoto: (id: string): Change => ({
+    what: 'A picture, taken away',
+    method: 'DELETE',
+    path: '/photos/{photoId}',
+    params: { photoId: id },
+  }),
+  unstrikePhoto: (id: string): Change => ({
+    what: 'A picture, brought back',
+    method: 'DELETE',
+    path: '/photos/{photoId}/struck',
+    params: { photoId: id },
   }),
   keepPractice: (version: number, body: Practice): Change => ({
     what: 'House practice',

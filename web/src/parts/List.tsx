@@ -43,6 +43,34 @@ export function More({ left, onMore }: { left: number; onMore: () => void }) {
   )
 }
 
+interface PagesProps {
+  of: string
+  total: number
+  skip: number
+  page: number
+  newer: string
+  older: string
+  onSkip: (skip: number) => void
+}
+
+/** Which part of a long list is shown, and the parts before and after it; nothing where all of it is. */
+export function Pages({ of, total, skip, page, newer, older, onSkip }: PagesProps) {
+  if (total <= page) return null
+  return (
+    <nav aria-label={`Pages of ${of}`} className={classes.pages}>
+      <Button variant="default" disabled={skip === 0} onClick={() => onSkip(Math.max(0, skip - page))}>
+        {newer}
+      </Button>
+      <span className="num">
+        {Math.min(skip + 1, total)} to {Math.min(skip + page, total)} of {total}
+      </span>
+      <Button variant="default" disabled={skip + page >= total} onClick={() => onSkip(skip + page)}>
+        {older}
+      </Button>
+    </nav>
+  )
+}
+
 /** Whether all words of a text stand somewhere in what is said of a thing. */
 export function says(text: string, ...of: (string | undefined)[]): boolean {
   const said = of.join(' ').toLowerCase()

@@ -7,6 +7,7 @@ import bench from '../bench/bench.module.css'
 import { clock, useTick } from '../bench/useTick'
 import { Fault } from '../parts/Fault'
 import { moment } from '../parts/day'
+import { LotInput } from '../parts/LotInput'
 import { Refused } from '../parts/Refused'
 import { useAir } from './useAir'
 import { useSending } from '../parts/useSending'
@@ -132,6 +133,8 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
   const air = useAir()
   const given = (v: number | string) => (v === '' ? undefined : Number(v))
   const casting = due.kind === 'run'
+  const jobId = due.job ?? ''
+  const design = api.useQuery('get', '/jobs/{jobId}/design', { params: { path: { jobId } } }, { enabled: jobId !== '' }).data?.design
   return (
     <Modal opened onClose={close} title={due.what} size="lg">
       {casting ? (
@@ -178,13 +181,12 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
           onChange={setHumidity}
         />
       </div>
-      <TextInput
+      <LotInput
         size="lg"
         label="Lot of what is mixed"
+        material={(casting ? design?.resin : design?.rubber) ?? undefined}
         value={lot}
-        maxLength={60}
-        onChange={(e) => setLot(e.currentTarget.value)}
-        mb="md"
+        onChange={setLot}
       />
       <Refused problem={refused} />
       <Button

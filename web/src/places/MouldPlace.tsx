@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from '@mantine/core'
+import { Button, Modal, NativeSelect, TextInput } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useState, type FormEvent } from 'react'
 import { Link, useParams } from 'react-router'
@@ -9,20 +9,34 @@ import { day, today } from '../parts/day'
 import { Num } from '../parts/Num'
 import { Refused } from '../parts/Refused'
 import { useSending } from '../parts/useSending'
-import { Remaining } from './RackPlace'
+import { CorrectedMould } from '../stages/pulls/MouldForm'
+import { MouldHistory } from '../stages/pulls/History'
+import { Remaining, states } from './RackPlace'
 import classes from './mould.module.css'
 import places from './places.module.css'
-
-const states = { use: 'in use', resting: 'resting', suspect: 'suspect', retired: 'retired', bench: 'at the bench' } as const
 
 /** All of one mould: what is left in it and why, its cavities watched, and its story. */
 export function MouldPlace() {
   const { mouldId = '' } = useParams()
   const page = api.useQuery('get', '/moulds/{mouldId}/page', { params: { path: { mouldId } } })
+  const [right, setRight] = useState(false)
   useDocumentTitle(`${page.data?.mould.number ?? 'Mould'} · Rack · Bathyform`)
   if (page.error && !page.data) return <Fault thrown={page.error} retry={() => void page.refetch()} />
   if (!page.data) return <main className={places.place}>One moment…</main>
-  const { mould: m, state, findings, cavities, together, falseAlarm, survival, story, kindMoulds, came } = page.data
+  const {
+    mould: m,
+    state,
+    findings,
+    cavities,
+    together,
+    falseAlarm,
+    survival,
+    story,
+    kindMoulds,
+    came,
+    compared = [],
+    accidents,
+  } = page.data
   return (
     <main className={places.place}>
       <header className={places.head}>
@@ -48,6 +62,7 @@ export function MouldPlace() {
               </li>
             ))}
           </ul>
+          <Facts page={page.data} onRight={() => setRight(true)} />
           <h2>Life</h2>
           <p>
             <span className="num">{m.pulls}</span> pulls, <span className="num">{m.good}</span> good, <span className="num">{m.scrap}</span>{' '}
@@ -67,6 +82,29 @@ export function MouldPlace() {
                 {came.map((c, i) => (
                   <li key={i}>
                     after {c.at} pulls: {c.low} to {c.high} more, it gave {c.gave} {c.inside ? '✓' : '◆'}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
+          {accidents && (
+            <p className="soft">
+              Apart from wear, <Num number={accidents} label="Accidents a pull" /> accidents a pull: torn by hand, spoilt by a mix or lost.
+            </p>
+          )}
+          {compared.length > 0 && (
+            <details>
+              <summary>What release, rest and warmth do to moulds of this rubber</summary>
+              <ul>
+                {compared.map((c) => (
+                  <li key={c.what}>
+                    {c.says}{' '}
+                    {c.ratio && (
+                      <span className="soft">
+                        So far <Num number={c.ratio} label={`How often, ${c.what}`} /> times: {c.worn} worn out of {c.moulds} with it,{' '}
+                        {c.otherWorn} of {c.otherMoulds} without.
+                      </span>
+                    )}
                   </li>
                 ))}
               </ul>
@@ -101,7 +139,48 @@ export function MouldPlace() {
           </ol>
         </section>
       </div>
+      <Modal opened={right} onClose={() => setRight(false)} title={`Correct mould ${m.number}`}>
+        <CorrectedMould
+          mould={m}
+          onDone={() => {
+            setRight(false)
+            void page.refetch()
+          }}
+        />
+        {m.version > 1 && <MouldHistory mould={m} />}
+      </Modal>
     </main>
+  )
+}
+
+/** What a mould is: where it stands, what it was poured from, and how it was born. */
+function Facts({ page, onRight }: { page: MouldPage; onRight: () => void }) {
+  const { mould: m, up } = page
+  const rows: [string, string | undefined][] = [
+    ['Born', m.birth === undefined ? undefined : m.birth.join(', ') || 'clean at the first look'],
+    ['Stands at', m.place],
+    ['Pieces', m.pieces ? String(m.pieces) : undefined],
+    ['Lot of the rubber', m.lot],
+    ['Design', m.designVersion ? `version ${m.designVersion} of the job` : undefined],
+    ['Arrow', up && `up for the resin, ${up} of the master`],
+  ]
+  return (
+    <>
+      <dl className={places.facts}>
+        {rows.map(
+          ([name, value]) =>
+            value && (
+              <div key={name} style={{ display: 'contents' }}>
+                <dt>{name}</dt>
+                <dd>{value}</dd>
+              </div>
+            ),
+        )}
+      </dl>
+      <button type="button" className="quiet" onClick={onRight}>
+        {m.birth === undefined ? 'Write down the first look, and where it stands' : 'correct'}
+      </button>
+    </>
   )
 }
 

@@ -13,13 +13,16 @@ import { places } from './places'
 /** What House practice settles, as it is looked for. */
 const settings = ['Units of measure', 'Decimal comma', 'Clearances', 'Sprue, well and vents', 'Scale and cups', 'How we do it']
 
+/** As many moulds as are looked through, those in use first. */
+const mostFound = { params: { query: { limit: 200 } } }
+
 /** Goes anywhere, and does anything, by typing. */
 export function Palette() {
   const navigate = useNavigate()
   const queries = useQueryClient()
   const jobs = api.useQuery('get', '/jobs').data ?? []
   const [asked, setAsked] = useState(false) // what is only looked for is not fetched before
-  const moulds = api.useQuery('get', '/moulds', {}, { enabled: asked }).data ?? []
+  const moulds = api.useQuery('get', '/moulds', mostFound, { enabled: asked }).data?.moulds ?? []
   const materials = api.useQuery('get', '/materials', {}, { enabled: asked }).data ?? []
   const match = useMatch('/jobs/:jobId/*')
   const here = match?.params.jobId
@@ -46,7 +49,7 @@ export function Palette() {
       id: m.id,
       label: `Mould ${m.number}`,
       description: `${m.jobName}, ${m.retired ? 'retired' : 'in use'}`,
-      onClick: () => void navigate(`/jobs/${m.jobId}/pulls`),
+      onClick: () => void navigate(`/rack/${m.id}`),
     })),
     ...materials.map((m) => ({
       id: m.id,
@@ -55,6 +58,7 @@ export function Palette() {
       onClick: () => void navigate(`/stock?material=${m.id}`),
     })),
     ...places.map((p) => ({ id: p.to, label: p.name, description: 'place', onClick: () => void navigate(p.to) })),
+    { id: 'learnt', label: 'What the log teaches', description: 'figures of House practice', onClick: () => void navigate('/learnt') },
     ...settings.map((s) => ({ id: s, label: s, description: 'setting of House practice', onClick: () => void navigate('/practice') })),
     {
       id: 'scheme',

@@ -2,6 +2,7 @@ import { Checkbox, NativeSelect, SegmentedControl } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
+import { Link } from 'react-router'
 import { api, asProblem, type Practice, type Problem, type Shop } from '../api/client'
 import { changes, hear, make } from '../kept/changes'
 import { MeasureInput } from '../parts/MeasureInput'
@@ -82,7 +83,9 @@ export function PracticePlace() {
     <main className={classes.place}>
       <header className={classes.head}>
         <h1>House practice</h1>
-        <span className="soft">{shop.name}</span>
+        <span>
+          <Link to="/learnt">What the log teaches</Link> <span className="soft">· {shop.name}</span>
+        </span>
       </header>
       <Refused problem={refused} />
       <p className={classes.why}>

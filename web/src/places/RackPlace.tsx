@@ -1,13 +1,14 @@
 import { Button, Menu, VisuallyHidden } from '@mantine/core'
-import { useDocumentTitle } from '@mantine/hooks'
+import { useDebouncedValue, useDocumentTitle } from '@mantine/hooks'
+import { keepPreviousData } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Mould } from '../api/client'
+import { api, client, type Ended, type Mould } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
 import { Fault } from '../parts/Fault'
 import { gridKeys } from '../parts/gridKeys'
-import { ListTools, More, says } from '../parts/List'
-import { useSome } from '../parts/useSome'
+import { ListTools, Pages } from '../parts/List'
+import { usePrinted } from '../parts/usePrinted'
 import { sayOutcome } from '../parts/Say'
 import { Link } from 'react-router'
 import classes from './places.module.css'
@@ -15,12 +16,32 @@ import { Refused } from '../parts/Refused'
 import { useSending } from '../parts/useSending'
 import { Season } from './Season'
 
+/** How a mould may end. */
+const endings: Record<Ended, string> = {
+  worn: 'worn out',
+  torn: 'torn by hand',
+  spoilt: 'spoilt by a bad mix',
+  lost: 'lost',
+  done: 'retired',
+}
+
+/** What a state is called. */
+export const states: Record<NonNullable<Mould['state']>, string> = {
+  curing: 'curing',
+  ready: 'ready',
+  use: 'in use',
+  resting: 'resting',
+  suspect: '▲ suspect',
+  retired: 'retired',
+  bench: 'at the bench',
+}
+
 /** How many pulls are left, as a span and not as a promise. */
 export function Remaining({ mould }: { mould: Mould }) {
   if (mould.retired)
     return (
       <span className="soft">
-        {mould.wornOut ? 'worn out' : 'retired'} {day(mould.retired)}
+        {endings[mould.ended ?? 'done']} {day(mould.retired)}
       </span>
     )
   const { low, middle, high } = mould.remaining
@@ -41,20 +62,28 @@ export function Remaining({ mould }: { mould: Mould }) {
 /** More moulds than are seen at a glance. */
 const manyMoulds = 12
 
+/** How many the page shows, and how many the server hands out at once. */
+const page = 60
+const atOnce = 200
+
 /** Rack: the physical moulds, their pulls and what is left in them. */
 export function RackPlace() {
   useDocumentTitle('Rack · Bathyform')
-  const moulds = api.useQuery('get', '/moulds')
   const [text, setText] = useState('')
+  const [skip, setSkip] = useState(0)
+  const [wanted] = useDebouncedValue(text, 200)
+  const query = (from: number, limit: number) => ({ params: { query: { text: wanted || undefined, limit, skip: from } } })
+  const moulds = api.useQuery('get', '/moulds', query(skip, page), { placeholderData: keepPreviousData })
+  const total = moulds.data?.total ?? 0
+  const { printed, print } = usePrinted(total, async (from) => (await client.GET('/moulds', query(from, atOnce))).data?.moulds ?? [])
   const [season, setSeason] = useState(false)
   const { refused, sending } = useSending()
-  const all = moulds.data ?? []
-  const { some, left, showMore } = useSome(all.filter((m) => says(text, m.number, m.jobName, m.rubber)))
+  const all = printed ?? moulds.data?.moulds ?? []
 
-  async function retire(m: Mould, retired: string | null, wornOut: boolean) {
+  async function retire(m: Mould, retired: string | null, ended?: Ended) {
     await sending(async () =>
       sayOutcome(
-        await make(changes.retire(m, retired, wornOut)),
+        await make(changes.retire(m, retired, ended)),
         retired ? `Mould ${m.number} is retired` : `Mould ${m.number} is in use again`,
       ),
     )
@@ -67,7 +96,22 @@ export function RackPlace() {
       <header className={classes.head}>
         <h1>Rack</h1>
         <span className={classes.tools}>
-          <ListTools table="rack" find={all.length > manyMoulds ? { text, set: setText, among: 'moulds' } : undefined} />
+          <ListTools
+            table="rack"
+            print={() => void sending(print)}
+            find={
+              total > manyMoulds || text !== ''
+                ? {
+                    text,
+                    set: (t) => {
+                      setText(t)
+                      setSkip(0)
+                    },
+                    among: 'moulds',
+                  }
+                : undefined
+            }
+          />
           <a href="/api/moulds/labels.pdf" download>
             Labels
           </a>
@@ -81,7 +125,9 @@ export function RackPlace() {
       </header>
       {season && <Season moulds={all.filter((m) => !m.retired)} close={() => setSeason(false)} onDone={() => void moulds.refetch()} />}
       <Refused problem={refused} />
-      {moulds.data?.length === 0 ? (
+      {moulds.data && total === 0 && text !== '' ? (
+        <p className={classes.empty}>No mould is called that, nor its job or rubber.</p>
+      ) : moulds.data && total === 0 ? (
         <p className={classes.empty}>No mould stands on the rack. When one has been poured, enter it on the Pulls stage of its job.</p>
       ) : (
         <table className={classes.table} onKeyDown={gridKeys}>
@@ -91,6 +137,8 @@ export function RackPlace() {
               <th>Job</th>
               <th>Rubber</th>
               <th>Poured</th>
+              <th>State</th>
+              <th>Place</th>
               <th>Cavities</th>
               <th>Pulls</th>
               <th>Good</th>
@@ -101,7 +149,7 @@ export function RackPlace() {
             </tr>
           </thead>
           <tbody>
-            {some.map((m) => (
+            {all.map((m) => (
               <tr key={m.id} className={m.retired ? classes.gone : undefined}>
                 <td>
                   <Link to={`/rack/${m.id}`} className={classes.number}>
@@ -124,6 +172,8 @@ export function RackPlace() {
                     day(m.poured)
                   )}
                 </td>
+                <td className={m.state === 'suspect' ? classes.suspect : undefined}>{m.state && states[m.state]}</td>
+                <td>{m.place}</td>
                 <td className="num">{m.cavities}</td>
                 <td className="num">{m.pulls}</td>
                 <td className="num">{m.good}</td>
@@ -132,12 +182,7 @@ export function RackPlace() {
                 </td>
                 <td>
                   {m.retired ? (
-                    <Button
-                      size="xs"
-                      variant="default"
-                      aria-label={`Back into use: ${m.number}`}
-                      onClick={() => void retire(m, null, false)}
-                    >
+                    <Button size="xs" variant="default" aria-label={`Back into use: ${m.number}`} onClick={() => void retire(m, null)}>
                       Back into use
                     </Button>
                   ) : (
@@ -148,8 +193,13 @@ export function RackPlace() {
                         </Button>
                       </Menu.Target>
                       <Menu.Dropdown>
-                        <Menu.Item onClick={() => void retire(m, today(), true)}>Worn out</Menu.Item>
-                        <Menu.Item onClick={() => void retire(m, today(), false)}>Lost, damaged, or no longer wanted</Menu.Item>
+                        <Menu.Item onClick={() => void retire(m, today(), 'worn')}>Worn out</Menu.Item>
+                        <Menu.Label>By accident</Menu.Label>
+                        <Menu.Item onClick={() => void retire(m, today(), 'torn')}>Torn by hand</Menu.Item>
+                        <Menu.Item onClick={() => void retire(m, today(), 'spoilt')}>Spoilt by a bad mix</Menu.Item>
+                        <Menu.Item onClick={() => void retire(m, today(), 'lost')}>Lost</Menu.Item>
+                        <Menu.Divider />
+                        <Menu.Item onClick={() => void retire(m, today(), 'done')}>No longer wanted</Menu.Item>
                       </Menu.Dropdown>
                     </Menu>
                   )}
@@ -159,7 +209,7 @@ export function RackPlace() {
           </tbody>
         </table>
       )}
-      <More left={left} onMore={showMore} />
+      <Pages of="the rack" total={total} skip={skip} page={page} newer="Before" older="Further" onSkip={setSkip} />
       <p className={classes.why}>
         What is left is a span: 8 of 10 such moulds end inside it. It starts from the trade’s round figure (about 40 pulls, common practice)
         and learns from every mould of the same rubber that wears out.

@@ -18,7 +18,8 @@ export function PullsStage({ job, refresh }: StageProps) {
   const log = api.useQuery('get', '/pulls', { params: { query: { job: job.id, limit: 100, skip: 0 } } })
   const taught = api.useQuery('get', '/jobs/{jobId}/taught', { params: { path: { jobId: job.id } } })
   const [right, setRight] = useState<Mould | null>(null)
-  const all = moulds.data ?? []
+  const [picking, setPicking] = useState(false)
+  const all = moulds.data?.moulds ?? []
   const again = () => {
     void moulds.refetch()
     void log.refetch()
@@ -38,7 +39,7 @@ export function PullsStage({ job, refresh }: StageProps) {
           )}
         </h1>
         {inUse.length > 0 ? (
-          <PullForm moulds={inUse} onDone={again} />
+          <PullForm moulds={inUse} job={job} onPicking={setPicking} onDone={again} />
         ) : (
           moulds.data && <p>No mould is in use for this job. Enter the one that was poured, then log its pulls.</p>
         )}
@@ -66,8 +67,8 @@ export function PullsStage({ job, refresh }: StageProps) {
         <Words of={['pull', 'strike', 'rack', 'demould', 'flash']} />
       </section>
       <section className={classes.column}>
-        {taught.data && <Taught job={job} taught={taught.data} />}
-        <Log job={job} moulds={all} again={again} />
+        {taught.data && <Taught job={job} taught={taught.data} picking={picking} />}
+        <Log job={job} moulds={all} again={again} onPicking={setPicking} />
       </section>
       <Modal opened={right !== null} onClose={() => setRight(null)} title={`Correct mould ${right?.number ?? ''}`}>
         {right && (

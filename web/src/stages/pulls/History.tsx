@@ -38,6 +38,8 @@ export function MouldHistory({ mould }: { mould: Mould }) {
         <li key={w.until}>
           <span className="soft">until {moment(new Date(w.until))}:</span> {w.was.number}, {w.was.rubber}, poured {day(w.was.poured)},{' '}
           {w.was.cavities === 1 ? '1 cavity' : `${w.was.cavities} cavities`}
+          {w.was.birth && `, ${w.was.birth.join(', ') || 'clean at the first look'}`}
+          {w.was.place && `, stood at ${w.was.place}`}
         </li>
       ))}
     </ul>

@@ -1,14 +1,13 @@
-import { Button, Modal, VisuallyHidden } from '@mantine/core'
+import { Modal, VisuallyHidden } from '@mantine/core'
 import { keepPreviousData } from '@tanstack/react-query'
 import { useState } from 'react'
-import { flushSync } from 'react-dom'
 import { Link } from 'react-router'
 import { api, client, type Job, type Mould, type Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { useWaiting } from '../../kept/useWaiting'
 import { day } from '../../parts/day'
 import { gridKeys } from '../../parts/gridKeys'
-import { ListTools } from '../../parts/List'
+import { ListTools, Pages } from '../../parts/List'
 import { Qty } from '../../parts/Num'
 import { sayOutcome } from '../../parts/Say'
 import classes from '../plain.module.css'
@@ -16,6 +15,8 @@ import { PullHistory } from './History'
 import { PullForm } from './PullForm'
 import { Refused } from '../../parts/Refused'
 import { useSending } from '../../parts/useSending'
+import { usePrinted } from '../../parts/usePrinted'
+import { Photos } from './Photos'
 
 /** What a pull was made under, in a line. */
 const under = (p: Pull) =>
@@ -24,6 +25,8 @@ const under = (p: Pull) =>
     p.humidity !== undefined && `${p.humidity} %`,
     p.pressure !== undefined && `${p.pressure} kPa`,
     p.lot && `lot ${p.lot}`,
+    p.colour && `${p.colour}${p.matched === undefined ? '' : p.matched ? ' ✓' : ' ◆'}`,
+    p.finishing !== undefined && `${p.finishing} min of finishing`,
     p.who,
   ]
     .filter(Boolean)
@@ -36,7 +39,17 @@ const page = 100
 const atOnce = 500
 
 /** The log of a job: every pull, the struck ones struck through. */
-export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: () => void }) {
+export function Log({
+  job,
+  moulds,
+  again,
+  onPicking,
+}: {
+  job: Job
+  moulds: Mould[]
+  again: () => void
+  onPicking: (picking: boolean) => void
+}) {
   const [skip, setSkip] = useState(0)
   const { refused, sending } = useSending()
   const [right, setRight] = useState<Pull | null>(null)
@@ -47,25 +60,12 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
     { params: { query: { job: job.id, limit: page, skip } } },
     { placeholderData: keepPreviousData },
   )
-  const [printed, setPrinted] = useState<Pull[] | null>(null)
   const { total = 0 } = log.data ?? {}
+  const { printed, print } = usePrinted(total, async (skip) => {
+    const { data } = await client.GET('/pulls', { params: { query: { job: job.id, limit: atOnce, skip } } })
+    return data?.pulls ?? []
+  })
   const pulls = printed ?? log.data?.pulls ?? []
-
-  /** A log is printed whole, however much of it is shown. */
-  async function printAll() {
-    await sending(async () => {
-      const all: Pull[] = []
-      while (all.length < total) {
-        const query = { job: job.id, limit: atOnce, skip: all.length }
-        const { data } = await client.GET('/pulls', { params: { query } })
-        if (!data || data.pulls.length === 0) break
-        all.push(...data.pulls)
-      }
-      flushSync(() => setPrinted(all))
-      window.print()
-    })
-    setPrinted(null)
-  }
 
   const ids = new Set(moulds.map((m) => m.id))
   const waiting = useWaiting().filter((w) => w.path === '/moulds/{mouldId}/pulls' && ids.has(w.params?.mouldId ?? ''))
@@ -79,12 +79,16 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
     again()
   }
 
+  const closeRight = () => {
+    setRight(null)
+    onPicking(false)
+  }
   const of = right && moulds.find((m) => m.id === right.mouldId)
   return (
     <>
       <header className={classes.logHead}>
         <h2>Log</h2>
-        {total > 0 && <ListTools table="log" job={job.id} print={() => void printAll()} />}
+        {total > 0 && <ListTools table="log" job={job.id} print={() => void sending(print)} />}
       </header>
       <Refused problem={refused} />
       {waiting.length > 0 && (
@@ -120,6 +124,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
                   {p.results.map((r) => (
                     <div key={r.cavity} className={r.good ? classes.good : classes.bad}>
                       {r.good ? '✓' : '◆'} {p.results.length > 1 && r.cavity} {r.good ? 'good' : r.defect}
+                      {r.place && ' ⌖'} {r.weight !== undefined && <Qty value={r.weight} kind="mass" />}
                     </div>
                   ))}
                   {p.notes && <span className="soft">{p.notes}</span>} {under(p) && <span className="soft">{under(p)}</span>}{' '}
@@ -128,6 +133,7 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
                       at the bench
                     </Link>
                   )}
+                  <Photos pull={p} of={`the pull of ${day(p.pulled)} from ${p.mouldNumber}`} again={() => void log.refetch()} />
                   {shown === p.id && <PullHistory pull={p} />}
                 </td>
                 <td className={classes.acts}>
@@ -166,26 +172,16 @@ export function Log({ job, moulds, again }: { job: Job; moulds: Mould[]; again: 
           </tbody>
         </table>
       )}
-      {total > page && (
-        <nav aria-label="Pages of the log" className={classes.pages}>
-          <Button variant="default" disabled={skip === 0} onClick={() => setSkip(Math.max(0, skip - page))}>
-            Newer
-          </Button>
-          <span className="num">
-            {Math.min(skip + 1, total)} to {Math.min(skip + page, total)} of {total}
-          </span>
-          <Button variant="default" disabled={skip + page >= total} onClick={() => setSkip(skip + page)}>
-            Older
-          </Button>
-        </nav>
-      )}
-      <Modal opened={right !== null} onClose={() => setRight(null)} title="Correct a pull" size="lg">
+      <Pages of="the log" total={total} skip={skip} page={page} newer="Newer" older="Older" onSkip={setSkip} />
+      <Modal opened={right !== null} onClose={closeRight} title="Correct a pull" size="lg">
         {right && of && (
           <PullForm
             moulds={[of]}
             pull={right}
+            job={job}
+            onPicking={onPicking}
             onDone={() => {
-              setRight(null)
+              closeRight()
               void log.refetch()
               again()
             }}

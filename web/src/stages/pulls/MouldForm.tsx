@@ -1,4 +1,4 @@
-import { Button, NativeSelect, TextInput } from '@mantine/core'
+import { Button, MultiSelect, NativeSelect, TextInput } from '@mantine/core'
 import { useState, type FormEvent } from 'react'
 import { api, type Job, type Mould } from '../../api/client'
 import { changes, make } from '../../kept/changes'
@@ -9,14 +9,24 @@ import { useKept } from '../../parts/useKept'
 import { useSending } from '../../parts/useSending'
 import classes from '../plain.module.css'
 import { useDesignIfAny } from '../useDesign'
-import { cavitiesIn, mouldEntry, rubbersOf, type MouldEntry } from './entries'
+import { cavitiesIn, flaws, mouldBody, mouldEntry, rubbersOf, type MouldEntry } from './entries'
 
 /** A mould that was poured for a job. */
 export function NewMould({ job, onDone }: { job: Job; onDone: () => void }) {
   const materials = api.useQuery('get', '/materials').data ?? []
   const design = useDesignIfAny()?.design
   const rubber = materials.find((m) => m.id === design?.rubber)?.name ?? rubbersOf(materials)[0] ?? ''
-  const fresh = { number: '', rubber, poured: today(), cavities: String(design?.gang?.length || 1) }
+  const fresh: MouldEntry = {
+    number: '',
+    rubber,
+    poured: today(),
+    cavities: String(design?.gang?.length || 1),
+    pieces: '',
+    place: '',
+    lot: '',
+    looked: 'no',
+    flaws: [],
+  }
   return (
     <MouldForm
       name={`new mould ${job.id}`}
@@ -50,7 +60,7 @@ interface Props {
   name: string
   fresh: MouldEntry
   submit: string
-  onSubmit: (m: { number: string; rubber: string; poured: string; cavities: number }) => Promise<void>
+  onSubmit: (m: ReturnType<typeof mouldBody>) => Promise<void>
 }
 
 function MouldForm({ name, fresh, submit, onSubmit }: Props) {
@@ -65,7 +75,7 @@ function MouldForm({ name, fresh, submit, onSubmit }: Props) {
     setTried(true)
     if (!e.number.trim() || !(cavities >= 1)) return
     await sending(async () => {
-      await onSubmit({ number: e.number.trim(), rubber: e.rubber, poured: e.poured, cavities })
+      await onSubmit(mouldBody(e))
       clear()
       setTried(false)
     })
@@ -95,6 +105,39 @@ function MouldForm({ name, fresh, submit, onSubmit }: Props) {
         data={rubbers.includes(e.rubber) ? rubbers : [e.rubber, ...rubbers]}
       />
       <TextInput label="Poured on" type="date" value={e.poured} max={today()} onChange={(c) => put({ poured: c.currentTarget.value })} />
+      <NativeSelect
+        label="At the first look it was"
+        value={e.looked}
+        onChange={(c) => put({ looked: c.currentTarget.value as MouldEntry['looked'] })}
+        data={[
+          { value: 'no', label: 'not looked at yet' },
+          { value: 'clean', label: '✓ clean' },
+          { value: 'flawed', label: '◆ flawed' },
+        ]}
+      />
+      {e.looked === 'flawed' && (
+        <MultiSelect
+          label="Born with"
+          value={e.flaws}
+          onChange={(v) => put({ flaws: v })}
+          data={[...new Set([...flaws, ...e.flaws])]}
+          comboboxProps={{ withinPortal: false }}
+        />
+      )}
+      <details className={classes.wide} open={e.place !== '' || e.lot !== '' || e.pieces !== ''}>
+        <summary>Where it stands, its pieces and lot</summary>
+        <div className={classes.form}>
+          <TextInput label="Where it stands" value={e.place} maxLength={60} onChange={(c) => put({ place: c.currentTarget.value })} />
+          <TextInput
+            label="Pieces"
+            inputMode="numeric"
+            value={e.pieces}
+            maxLength={2}
+            onChange={(c) => put({ pieces: c.currentTarget.value })}
+          />
+          <TextInput label="Lot of the rubber" value={e.lot} maxLength={60} onChange={(c) => put({ lot: c.currentTarget.value })} />
+        </div>
+      </details>
       <Refused problem={refused} />
       <div className={classes.wide}>
         <Button type="submit" variant="default" loading={busy}>

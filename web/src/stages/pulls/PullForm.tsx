@@ -1,5 +1,5 @@
-import { Button, NativeSelect, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
-import type { Mould, Pull } from '../../api/client'
+import { Button, NativeSelect, NumberInput, TextInput } from '@mantine/core'
+import type { Job, Mould, Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
 import { today } from '../../parts/day'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -9,17 +9,24 @@ import { sayOutcome } from '../../parts/Say'
 import { useKept } from '../../parts/useKept'
 import { useSending } from '../../parts/useSending'
 import classes from '../plain.module.css'
-import { defects, freshPull, pullBody, pullEntry } from './entries'
+import { LotInput } from '../../parts/LotInput'
+import { useDesignIfAny } from '../useDesign'
+import { CavityLine } from './CavityLine'
+import { freshPull, pullBody, pullEntry } from './entries'
 
 interface Props {
   moulds: Mould[]
   /** The pull that is put right; none for a new one. */
   pull?: Pull
+  /** Whose part a defect can be shown on. */
+  job?: Job
+  /** A place is being shown on the part, which has one 3D view. */
+  onPicking?: (picking: boolean) => void
   onDone: () => void
 }
 
 /** A pull: what was weighed in, and what came out of each cavity. */
-export function PullForm({ moulds, pull, onDone }: Props) {
+export function PullForm({ moulds, pull, job, onPicking, onDone }: Props) {
   const form = useKept(
     pull ? `pull ${pull.id} ${pull.version}` : `new pull ${moulds[0].jobId}`,
     pull ? pullEntry(pull) : freshPull(moulds[0].id),
@@ -28,6 +35,7 @@ export function PullForm({ moulds, pull, onDone }: Props) {
   const e = form.value
   const mould = moulds.find((m) => m.id === e.mouldId) ?? moulds[0]
   const { busy, refused, sending } = useSending()
+  const resinOf = useDesignIfAny()?.design?.resin
 
   async function send(meant = false) {
     const body = pullBody(form.current(), mould.cavities, meant)
@@ -67,27 +75,7 @@ export function PullForm({ moulds, pull, onDone }: Props) {
       <MeasureInput label="Weight of A" kind="mass" value={e.massA} onChange={(massA) => put({ massA })} allowEmpty />
       <MeasureInput label="Weight of B" kind="mass" value={e.massB} onChange={(massB) => put({ massB })} allowEmpty />
       {Array.from({ length: mould.cavities }, (_, i) => i + 1).map((cavity) => (
-        <div key={cavity} className={classes.cavity} role="group" aria-label={`Cavity ${cavity}`}>
-          <span>Cavity {cavity}</span>
-          <SegmentedControl
-            size="sm"
-            aria-label={`Result of cavity ${cavity}`}
-            value={e.bad[cavity] == null ? 'good' : 'scrap'}
-            onChange={(v) => put({ bad: { ...e.bad, [cavity]: v === 'good' ? null : defects[0] } })}
-            data={[
-              { value: 'good', label: '✓ good' },
-              { value: 'scrap', label: '◆ scrap' },
-            ]}
-          />
-          {e.bad[cavity] != null && (
-            <NativeSelect
-              aria-label={`Defect of cavity ${cavity}`}
-              value={e.bad[cavity] ?? ''}
-              onChange={(c) => put({ bad: { ...e.bad, [cavity]: c.currentTarget.value } })}
-              data={defects}
-            />
-          )}
-        </div>
+        <CavityLine key={cavity} cavity={cavity} entry={e} put={put} job={job} onPicking={onPicking} />
       ))}
       <TextInput
         className={classes.wide}
@@ -102,8 +90,31 @@ export function PullForm({ moulds, pull, onDone }: Props) {
           <Figure label="In the shop, °C" value={e.celsius} onChange={(celsius) => put({ celsius })} />
           <Figure label="Humidity, %" value={e.humidity} onChange={(humidity) => put({ humidity })} />
           <Figure label="Pressure, kPa" value={e.pressure} onChange={(pressure) => put({ pressure })} />
-          <TextInput label="Lot of the resin" value={e.lot} maxLength={60} onChange={(c) => put({ lot: c.currentTarget.value })} />
+          <LotInput label="Lot of the resin" material={resinOf ?? undefined} value={e.lot} onChange={(lot) => put({ lot })} />
           <TextInput label="Who" value={e.who} maxLength={60} onChange={(c) => put({ who: c.currentTarget.value })} />
+        </div>
+      </details>
+      <details className={classes.wide} open={e.colour !== '' || e.finishing !== null}>
+        <summary>Colour and finishing</summary>
+        <div className={classes.form}>
+          <TextInput
+            label="Colour recipe"
+            placeholder="grey 1.2 g in 80 g"
+            value={e.colour}
+            maxLength={200}
+            onChange={(c) => put({ colour: c.currentTarget.value })}
+          />
+          <NativeSelect
+            label="The colour"
+            value={e.matched}
+            onChange={(c) => put({ matched: c.currentTarget.value as typeof e.matched })}
+            data={[
+              { value: '', label: 'nobody has said' },
+              { value: 'yes', label: '✓ matched' },
+              { value: 'no', label: '◆ did not match' },
+            ]}
+          />
+          <Figure label="Finishing in all, min" value={e.finishing} onChange={(finishing) => put({ finishing })} />
         </div>
       </details>
       <Refused problem={refused}>

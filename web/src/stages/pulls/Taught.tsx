@@ -1,12 +1,16 @@
+import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 import type { Job, JobTaught } from '../../api/client'
-import { Num } from '../../parts/Num'
+import { day } from '../../parts/day'
+import { Num, Qty } from '../../parts/Num'
+import type { ViewHandle } from '../../parts/viewer/Scene'
+import { Viewer } from '../../parts/viewer/Viewer'
 import classes from './taught.module.css'
 
 /** What the job's log teaches: whether the rack finishes it, which cavity alarms, what the scrap has in common. */
-export function Taught({ job, taught: data }: { job: Job; taught: JobTaught }) {
-  const { enough, causes, alarms } = data
-  if (!enough && causes.length === 0 && alarms.length === 0) return null
+export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTaught; picking: boolean }) {
+  const { enough, causes, alarms, marks = [], light = [] } = data
+  if (!enough && causes.length + alarms.length + marks.length + light.length === 0) return null
   return (
     <section aria-label="What the log teaches" className={classes.taught}>
       {enough && (
@@ -26,12 +30,59 @@ export function Taught({ job, taught: data }: { job: Job; taught: JobTaught }) {
             )}
           </p>
           <Chances chances={enough.chances} />
+          {enough.next && (
+            <p>
+              <strong>{enough.next.says}</strong>{' '}
+              <span className="soft">
+                The rack gives <Num number={enough.next.lasts} label="Pulls that the rack gives" /> pulls in 95 of 100 cases, at{' '}
+                <Num number={enough.next.pace} label="Pulls a day" /> a day
+                {enough.next.days && enough.next.days.value > 0 && (
+                  <>
+                    : <Num number={enough.next.days} label="Days until it is to be poured" /> days
+                  </>
+                )}
+                .
+              </span>
+            </p>
+          )}
+          {enough.rubbers && enough.rubbers.length > 0 && (
+            <p className="soft">
+              In a firmer rubber:{' '}
+              {enough.rubbers.map((r, i) => (
+                <span key={r.rubber}>
+                  {i > 0 && '; '}
+                  {r.rubber}: {r.moulds < 0 ? 'not enough either' : `${r.moulds} more`}
+                  {r.life && (
+                    <>
+                      {' '}
+                      (half of them outlast <Num number={r.life} label={`Life of a mould of ${r.rubber}`} /> pulls)
+                    </>
+                  )}
+                </span>
+              ))}
+              .
+            </p>
+          )}
         </>
       )}
-      {alarms.length > 0 && (
+      {marks.length > 0 && job.master?.kind === 'mesh' && !picking && <Where job={job} taught={data} />}
+      {alarms.length + light.length > 0 && (
         <>
           <h2>Look at these</h2>
           <ul>
+            {light.map((c, i) => (
+              <li key={`light ${i}`}>
+                <span className={classes.watch}>▲</span> <Link to={`/rack/${c.mouldId}`}>{c.mould}</Link>, cavity {c.cavity} of{' '}
+                {day(c.pulled)}: <Qty value={c.weighed} kind="mass" />, <Num number={c.missing} label="What is missing" /> less than its
+                like
+                {c.void > 0 && (
+                  <>
+                    . That is a void of about <Qty value={c.void} kind="volume" /> inside, or a short fill
+                  </>
+                )}
+                . Hold it against the light, or cut it.
+              </li>
+            ))}
             {alarms.map((a) => (
               <li key={`${a.mould} ${a.cavity}`}>
                 <span className={classes.watch}>▲</span> {a.mouldId ? <Link to={`/rack/${a.mouldId}`}>{a.mould}</Link> : a.mould}, cavity{' '}
@@ -60,6 +111,65 @@ export function Taught({ job, taught: data }: { job: Job; taught: JobTaught }) {
         </>
       )}
     </section>
+  )
+}
+
+/** Where on the part the scrap is, and the spots at which it gathers. */
+function Where({ job, taught }: { job: Job; taught: JobTaught }) {
+  const { marks = [], places = [] } = taught
+  const [marked, setMarked] = useState<readonly number[] | null>(null)
+  const view = useRef<ViewHandle>(null)
+  const show = (at: readonly number[]) => {
+    setMarked(at)
+    view.current?.lookAt(at)
+  }
+  return (
+    <>
+      <h2>Where the scrap is</h2>
+      <div className={classes.where}>
+        <Viewer
+          ref={view}
+          job={job}
+          label="Where the scrap is, on the part"
+          up="+z"
+          show="part"
+          spots={marks.map((m) => m.at)}
+          marked={marked}
+        />
+      </div>
+      <ul>
+        {places.map((p) => (
+          <li key={p.says}>
+            <button type="button" className="quiet" onClick={() => show(p.at)}>
+              {p.says}
+            </button>{' '}
+            {p.suggest} <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>
+            <span className="soft">
+              {' '}
+              By chance {p.chance < 0.001 ? 'under 0.1' : (100 * p.chance).toPrecision(2)} % (binomial by the share of the surface,
+              corrected for {p.tried} tried).
+            </span>
+          </li>
+        ))}
+        {places.length === 0 && (
+          <li className="soft">
+            {marks.length} marked, no spot of them more than chance. {marks.length < 6 && 'A few more will tell.'}
+          </li>
+        )}
+      </ul>
+      <details>
+        <summary>All that was marked</summary>
+        <ul>
+          {marks.map((m, i) => (
+            <li key={i}>
+              <button type="button" className="quiet" onClick={() => show(m.at)}>
+                {m.mould}, cavity {m.cavity}: {m.defect}
+              </button>
+            </li>
+          ))}
+        </ul>
+      </details>
+    </>
   )
 }
 

@@ -13,7 +13,16 @@ export const defects = [
   'swirls or colour',
   'torn detail',
   'stuck',
+  'dimples all over',
+  'sunk face',
+  'mould torn',
+  'leaked',
+  'floated part or half',
+  'does not match the last batch',
 ]
+
+/** What a mould may be born with. */
+export const flaws = ['bubbles in the rubber', 'flash over the part', 'torn edge', 'soft or sticky rubber', 'a half that does not close']
 
 /** A pull as it is being entered. */
 export interface PullEntry {
@@ -29,6 +38,13 @@ export interface PullEntry {
   lot: string
   /** Of each cavity that gave no good casting: what was wrong. */
   bad: Record<number, string | null>
+  /** Of each cavity that was weighed, g. */
+  weights: Record<number, number | null>
+  /** Where on the part the defect of a cavity is. */
+  places: Record<number, readonly number[] | null>
+  colour: string
+  matched: '' | 'yes' | 'no'
+  finishing: number | null
 }
 
 export const freshPull = (mouldId: string): PullEntry => ({
@@ -43,6 +59,11 @@ export const freshPull = (mouldId: string): PullEntry => ({
   who: '',
   lot: '',
   bad: {},
+  weights: {},
+  places: {},
+  colour: '',
+  matched: '',
+  finishing: null,
 })
 
 export const pullEntry = (p: Pull): PullEntry => ({
@@ -57,6 +78,11 @@ export const pullEntry = (p: Pull): PullEntry => ({
   who: p.who ?? '',
   lot: p.lot ?? '',
   bad: Object.fromEntries(p.results.filter((r) => !r.good).map((r) => [r.cavity, r.defect ?? ''])),
+  weights: Object.fromEntries(p.results.filter((r) => r.weight !== undefined).map((r) => [r.cavity, r.weight ?? null])),
+  places: Object.fromEntries(p.results.filter((r) => r.place).map((r) => [r.cavity, r.place ?? null])),
+  colour: p.colour ?? '',
+  matched: p.matched === undefined ? '' : p.matched ? 'yes' : 'no',
+  finishing: p.finishing ?? null,
 })
 
 /** What is sent of an entry. */
@@ -71,10 +97,17 @@ export function pullBody(e: PullEntry, cavities: number, meant: boolean) {
     pressure: e.pressure ?? undefined,
     who: e.who || undefined,
     lot: e.lot || undefined,
+    colour: e.colour || undefined,
+    matched: e.matched === '' ? undefined : e.matched === 'yes',
+    finishing: e.finishing ?? undefined,
     meant,
     results: Array.from({ length: cavities }, (_, i) => {
-      const defect = e.bad[i + 1]
-      return defect === undefined || defect === null ? { cavity: i + 1, good: true } : { cavity: i + 1, good: false, defect }
+      const cavity = i + 1
+      const weight = e.weights[cavity] ?? undefined
+      const defect = e.bad[cavity]
+      return defect === undefined || defect === null
+        ? { cavity, good: true, weight }
+        : { cavity, good: false, defect, weight, place: e.places[cavity]?.slice() }
     }),
   }
 }
@@ -85,6 +118,12 @@ export interface MouldEntry {
   rubber: string
   poured: string
   cavities: string
+  pieces: string
+  place: string
+  lot: string
+  /** Whether somebody has looked at it since it was opened, and what was wrong. */
+  looked: 'no' | 'clean' | 'flawed'
+  flaws: string[]
 }
 
 export const mouldEntry = (m: Mould): MouldEntry => ({
@@ -92,6 +131,23 @@ export const mouldEntry = (m: Mould): MouldEntry => ({
   rubber: m.rubber,
   poured: m.poured,
   cavities: String(m.cavities),
+  pieces: m.pieces ? String(m.pieces) : '',
+  place: m.place ?? '',
+  lot: m.lot ?? '',
+  looked: !m.birth ? 'no' : m.birth.length === 0 ? 'clean' : 'flawed',
+  flaws: m.birth ?? [],
+})
+
+/** What is sent of a mould. */
+export const mouldBody = (e: MouldEntry) => ({
+  number: e.number.trim(),
+  rubber: e.rubber,
+  poured: e.poured,
+  cavities: cavitiesIn(e.cavities),
+  pieces: /^\d{1,2}$/.test(e.pieces.trim()) ? Number(e.pieces) : undefined,
+  place: e.place.trim() || undefined,
+  lot: e.lot.trim() || undefined,
+  birth: e.looked === 'no' ? undefined : e.looked === 'clean' ? [] : e.flaws,
 })
 
 /** How many cavities were typed; NaN for what is no such number. */

@@ -1,0 +1,252 @@
+import { Button, NativeSelect, NumberInput, TextInput } from '@mantine/core'
+import { useDocumentTitle } from '@mantine/hooks'
+import { useQueryClient } from '@tanstack/react-query'
+import { useState, type FormEvent } from 'react'
+import { Link } from 'react-router'
+import { api, type Learnt, type LearntOffer, type Material, type MaterialSheet } from '../api/client'
+import { changes, make } from '../kept/changes'
+import { day, today } from '../parts/day'
+import { Fault } from '../parts/Fault'
+import { Num } from '../parts/Num'
+import { Refused } from '../parts/Refused'
+import { sayOutcome } from '../parts/Say'
+import { useSending } from '../parts/useSending'
+import classes from './places.module.css'
+
+type Lesson = Learnt['lessons'][number]
+
+/** What the shop's log teaches of the figures that it reckons with: never taken by itself, always offered. */
+export function LearntPlace() {
+  useDocumentTitle('What the log teaches · Bathyform')
+  const learnt = api.useQuery('get', '/learnt')
+  const shop = api.useQuery('get', '/shop')
+  const materials = api.useQuery('get', '/materials')
+  const queries = useQueryClient()
+  const { busy, refused, sending } = useSending()
+
+  async function takeIt(offer: LearntOffer) {
+    await sending(async () => {
+      const practice = shop.data?.practice
+      if (offer.of === 'practice' && shop.data && practice)
+        sayOutcome(
+          await make(changes.keepPractice(shop.data.version, { ...practice, [offer.field]: offer.value })),
+          'The house reckons with it now',
+        )
+      const m = materials.data?.find((x) => x.id === offer.materialId)
+      if (offer.of === 'material' && m)
+        sayOutcome(
+          await make(changes.keepMaterial(m, { ...sheetOf(m), traits: { ...m.traits, [offer.field]: offer.value } })),
+          `${m.name} is kept`,
+        )
+      await queries.invalidateQueries()
+    })
+  }
+
+  if (learnt.error && !learnt.data) return <Fault thrown={learnt.error} retry={() => void learnt.refetch()} />
+  const lessons = learnt.data?.lessons ?? []
+  return (
+    <main className={classes.place}>
+      <header className={classes.head}>
+        <h1>What the log teaches</h1>
+        <Link to="/practice">House practice</Link>
+      </header>
+      <p className={classes.why}>
+        Figures that this shop has measured, beside those that it reckons with. Nothing is taken over by itself; a figure is offered from
+        three measurements on. Where a kind was measured a few times only, its mean leans on those of the others, by as much as its own
+        scatter is larger than what they differ by. The bench writes down most of it; the rest is yours to add.
+      </p>
+      <Refused problem={refused} />
+      <Measured materials={materials.data ?? []} onDone={() => void learnt.refetch()} />
+      {lessons.map((l) => (
+        <LessonTable key={l.key} lesson={l} busy={busy} take={takeIt} />
+      ))}
+      {(learnt.data?.measured.length ?? 0) > 0 && (
+        <details className={classes.section}>
+          <summary>What was measured, the latest first</summary>
+          <ul>
+            {learnt.data?.measured.map((m) => (
+              <li key={m.id}>
+                <span className="num">{day(m.day)}</span> {m.material}, {kinds[m.what].label.toLowerCase()}:{' '}
+                <span className="num">{m.value}</span> {kinds[m.what].unit}
+                {m.celsius !== undefined && ` at ${m.celsius} °C`}
+                {m.grams !== undefined && ` of ${m.grams} g`}{' '}
+                {m.session ? <Link to={`/bench/${m.session}`}>{m.says || 'at the bench'}</Link> : m.says}{' '}
+                <Strike id={m.id} again={() => void learnt.refetch()} />
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </main>
+  )
+}
+
+/** A material's sheet as it is sent. */
+function sheetOf(m: Material): MaterialSheet {
+  const body: MaterialSheet & Partial<Material> = { ...m }
+  delete body.id
+  delete body.version
+  delete body.ratio
+  return body
+}
+
+function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean; take: (offer: LearntOffer) => Promise<void> }) {
+  const counted = l.key === 'yield' || l.key === 'colour'
+  return (
+    <section className={classes.section} aria-label={l.title}>
+      <h2>{l.title}</h2>
+      {l.rows.length === 0 ? (
+        <p className="soft">Nothing yet. {empty[l.key]}</p>
+      ) : (
+        <>
+          <table className={classes.table}>
+            <thead>
+              <tr>
+                <th>{counted ? 'Of' : 'Material'}</th>
+                <th>Measured</th>
+                <th>{l.key === 'gel' ? '' : counted ? 'As counted' : 'Mean'}</th>
+                {!counted && <th>Spread</th>}
+                <th>{l.key === 'colour' ? '' : 'Leant on the others'}</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {l.rows.map((r) => (
+                <tr key={`${r.of} ${r.jobId ?? ''}`}>
+                  <td>{r.jobId ? <Link to={`/jobs/${r.jobId}/pulls`}>{r.of}</Link> : r.of}</td>
+                  <td className="num">{r.count}</td>
+                  <td className="num">{r.mean !== undefined && l.key !== 'colour' && `${r.mean} ${l.unit}`}</td>
+                  {!counted && <td className="num">{r.spread !== undefined && `± ${r.spread}`}</td>}
+                  <td>
+                    {r.pooled && (
+                      <>
+                        <Num number={r.pooled} label={`${l.title}, ${r.of}`} /> {r.pooled.kind === 'number' && l.unit}
+                        {r.error !== undefined && <span className="soft"> ± {r.error}</span>}
+                      </>
+                    )}{' '}
+                    {r.says}
+                  </td>
+                  <td>{r.offer && <Offer offer={r.offer} busy={busy} take={take} />}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {l.house && <Offer offer={l.house} busy={busy} take={take} />}
+          <p className={classes.why}>{l.why}</p>
+        </>
+      )}
+    </section>
+  )
+}
+
+/** A figure of the house beside what the log says, and the button that takes it. */
+function Offer({ offer, busy, take }: { offer: LearntOffer; busy: boolean; take: (offer: LearntOffer) => Promise<void> }) {
+  if (Math.abs(offer.value - offer.has) < 1e-9) return <span className="soft">✓ {offer.label}: the house reckons with it</span>
+  return (
+    <span className={classes.actions}>
+      <span>
+        {offer.label}: the {offer.of === 'practice' ? 'house' : 'sheet'} has{' '}
+        <span className="num">{offer.has === 0 && offer.of === 'material' ? 'nothing' : offer.has}</span>
+        {offer.usual && offer.of === 'practice' && ' (as is usual)'}
+      </span>
+      <Button size="xs" variant="default" loading={busy} onClick={() => void take(offer)}>
+        Take {offer.value}
+      </Button>
+    </span>
+  )
+}
+
+function Strike({ id, again }: { id: string; again: () => void }) {
+  const [struck, setStruck] = useState(false)
+  const { refused, sending } = useSending()
+  return (
+    <>
+      <button
+        type="button"
+        className="quiet"
+        onClick={() =>
+          void sending(async () => {
+            sayOutcome(
+              await make(struck ? changes.unstrikeMeasured(id) : changes.strikeMeasured(id)),
+              struck ? 'It counts again' : 'Struck',
+            )
+            setStruck(!struck)
+            if (struck) again()
+          })
+        }
+      >
+        {struck ? 'count it again' : 'strike'}
+      </button>
+      <Refused problem={refused} />
+    </>
+  )
+}
+
+const kinds = {
+  residue: { label: 'Left in the cup', unit: 'g' },
+  bucket: { label: 'Left in the bucket', unit: 'g' },
+  pour: { label: 'Poured in', unit: 'min' },
+  demould: { label: 'Came out well after', unit: 'min' },
+  gel: { label: 'Could not be poured after', unit: 'min' },
+} as const
+
+const empty: Record<Lesson['key'], string> = {
+  residue: 'Weigh an emptied cup, and take its own weight off.',
+  bucket: 'Weigh an emptied bucket, and take its own weight off.',
+  pour: 'The bench times it in a rubber pour.',
+  demould: 'The bench times it in a casting run.',
+  gel: 'The bench times a cup that gelled; or take the time of a small cup.',
+  yield: 'Log a pull.',
+  colour: 'Write the recipe and whether it matched beside a pull.',
+  finishing: 'Write the minutes of finishing beside a pull.',
+}
+
+/** Something that was measured away from the bench. */
+function Measured({ materials, onDone }: { materials: Material[]; onDone: () => void }) {
+  const [what, setWhat] = useState<keyof typeof kinds>('residue')
+  const [material, setMaterial] = useState('')
+  const [value, setValue] = useState<number | string>('')
+  const [grams, setGrams] = useState<number | string>('')
+  const [celsius, setCelsius] = useState<number | string>('')
+  const [on, setOn] = useState(today())
+  const { busy, refused, sending } = useSending()
+  const rubber = what === 'bucket' || what === 'pour'
+  const names = materials.filter((m) => m.kind === (rubber ? 'rubber' : 'resin')).map((m) => m.name)
+  const of = names.includes(material) ? material : (names[0] ?? '')
+  const number = (v: number | string) => (v === '' ? undefined : Number(v))
+  async function keep(e: FormEvent) {
+    e.preventDefault()
+    await sending(async () => {
+      const body = { day: on, what, material: of, value: Number(value), grams: number(grams), celsius: number(celsius) }
+      sayOutcome(await make(changes.addMeasured(body)), 'Written down')
+      setValue('')
+      onDone()
+    })
+  }
+  return (
+    <details>
+      <summary>Write down what was measured</summary>
+      <form className={classes.form} onSubmit={(e) => void keep(e)} aria-label="What was measured" noValidate>
+        <NativeSelect
+          label="What"
+          value={what}
+          onChange={(e) => setWhat(e.currentTarget.value as typeof what)}
+          data={Object.entries(kinds).map(([key, k]) => ({ value: key, label: `${k.label}, ${k.unit}` }))}
+        />
+        <NativeSelect label="Of" value={of} onChange={(e) => setMaterial(e.currentTarget.value)} data={names} />
+        <NumberInput label={`How much, ${kinds[what].unit}`} hideControls value={value} onChange={setValue} />
+        {what !== 'gel' && what !== 'demould' && (
+          <NumberInput label={rubber ? 'Batch, g' : 'Batch, g, if you know'} hideControls value={grams} onChange={setGrams} />
+        )}
+        {(what === 'gel' || what === 'demould') && (
+          <NumberInput label="In the shop, °C" hideControls value={celsius} onChange={setCelsius} />
+        )}
+        <TextInput label="Day" type="date" value={on} max={today()} onChange={(e) => setOn(e.currentTarget.value)} />
+        <Button type="submit" variant="default" loading={busy} disabled={value === ''}>
+          Write it down
+        </Button>
+        <Refused problem={refused} />
+      </form>
+    </details>
+  )
+}
