@@ -96,7 +96,8 @@ var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day"
 	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
 	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
 	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "humidity": humidity,
-	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot, "weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,
+	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot,
+	"weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,
 	"colour": colour, "color": colour, "matched": matched, "colour matched": matched, "finishing": finishing}
 
 // grams are the units that a column of weights may name, in g.

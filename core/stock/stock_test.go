@@ -31,8 +31,10 @@ func TestWhatIsLeftOfALot(t *testing.T) {
 		want  float64
 	}{
 		{"as bought", stock.Shelf{Lots: []stock.Lot{can("L-1", 1, 3)}}, 3000},
-		{"what was weighed is drawn", stock.Shelf{Lots: []stock.Lot{can("L-1", 1, 3)}, Drawn: []stock.Drawn{drawn(3, "L-1", 90), drawn(4, "L-1", 60)}}, 2850},
-		{"without a lot it goes off the open one", stock.Shelf{Lots: []stock.Lot{can("L-0", 1, 1), open}, Drawn: []stock.Drawn{drawn(3, "", 90)}}, 3910},
+		{"what was weighed is drawn", stock.Shelf{Lots: []stock.Lot{can("L-1", 1, 3)},
+			Drawn: []stock.Drawn{drawn(3, "L-1", 90), drawn(4, "L-1", 60)}}, 2850},
+		{"without a lot it goes off the open " +
+			"one", stock.Shelf{Lots: []stock.Lot{can("L-0", 1, 1), open}, Drawn: []stock.Drawn{drawn(3, "", 90)}}, 3910},
 		{"a count puts it right, what went before is in it",
 			stock.Shelf{Lots: []stock.Lot{can("L-1", 1, 3)}, Drawn: []stock.Drawn{drawn(3, "L-1", 90), drawn(6, "L-1", 60)},
 				Counted: []stock.Counted{{Day: on(5), Lot: "L-1", Amount: stock.Amount{A: 1200, B: 600}}}}, 1740},

@@ -17,10 +17,12 @@ func fillShelf(ctx context.Context, s *store.Store, shelf map[string]uuid.UUID, 
 	ago := func(days int) time.Time { return today.AddDate(0, 0, -days) }
 	on := func(days int) *time.Time { day := ago(days); return &day }
 	for _, l := range []store.Lot{
-		{MaterialID: shelf[SampleRubber], Name: "R-311", Bought: ago(60), Opened: on(24), Expires: on(-150), GramsA: 5000, GramsB: 500, Price: f(19)},
+		{MaterialID: shelf[SampleRubber], Name: "R-311", Bought: ago(60), Opened: on(24), Expires: on(-150),
+			GramsA: 5000, GramsB: 500, Price: f(19)},
 		{MaterialID: shelf[SampleResin], Name: "U-2041", Bought: ago(40), Opened: on(23), Expires: on(-80), Keeps: days(120),
 			GramsA: 4240, GramsB: 3786, Price: f(14)},
-		{MaterialID: shelf[slowResin], Name: "U-1187", Bought: ago(300), Opened: on(200), Expires: on(12), GramsA: 1000, GramsB: 900, Price: f(17)},
+		{MaterialID: shelf[slowResin], Name: "U-1187", Bought: ago(300), Opened: on(200), Expires: on(12),
+			GramsA: 1000, GramsB: 900, Price: f(17)},
 	} {
 		l.ID = uuid.New()
 		if err := s.AddLot(ctx, l); err != nil {

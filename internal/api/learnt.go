@@ -256,7 +256,8 @@ func (t school) demould() LearntLesson {
 
 func (t school) gel() LearntLesson {
 	out := LearntLesson{Key: "gel", Title: "Pot life against the warmth", Unit: "min", Rows: []LearntRow{},
-		Why: "From first contact until a cup could not be poured any more. The logarithm of the minutes goes straight with the temperature " +
+		Why: "From first contact until a cup could not be poured any more. The logarithm of the minutes goes straight " +
+			"with the temperature " +
 			"(least squares); from fewer than four cups, or within 4 °C, twice as fast for every 10 °C (common practice)."}
 	cups := map[string][]learnt.Gelled{}
 	for _, m := range t.measured {

@@ -234,7 +234,8 @@ func (l *ledger) comparison(what ComparisonWhat, named string, c life.Compared) 
 		derive.From("pulls with", quantity.Number, float64(c.With.Pulls), "the log"),
 		derive.From("worn out without", quantity.Number, float64(c.Without.Worn), "the rack"),
 		derive.From("pulls without", quantity.Number, float64(c.Without.Pulls), "the log")).
-		Noted("Interval exact, after Clopper & Pearson 1934 and Przyborowski & Wilenski 1940. A comparison is no proof: who rests a mould " +
+		Noted("Interval exact, after Clopper & Pearson 1934 and Przyborowski & Wilenski 1940. A comparison is no " +
+			"proof: who rests a mould " +
 			"may treat it better in other ways.")
 	out.Ratio, out.Low = l.some(&ratio), some(digits(c.Low, 3))
 	span := fmt.Sprintf("from %.2g times upwards", c.Low)

@@ -55,7 +55,8 @@ func (s *Server) made(ctx context.Context, b store.Session, st session.State) (l
 	}
 	for i, t := range st.Timed {
 		left.Measured = append(left.Measured, store.Measured{ID: idFrom(b, "timed", i), Day: day(st.Now), What: string(t.What),
-			Material: b.Plan.Material, Value: digits(t.Minutes, 3), Celsius: &t.Celsius, Grams: positive(digits(t.Grams, 4)), Says: b.Plan.Job})
+			Material: b.Plan.Material, Value: digits(t.Minutes, 3), Celsius: &t.Celsius, Grams: positive(digits(t.Grams, 4)),
+			Says: b.Plan.Job})
 	}
 	if a, hard := st.Drawn(); a+hard > 0 {
 		shelf, err := s.store.Materials(ctx)

@@ -291,12 +291,14 @@ func (k kept) ofLot(lot stock.Left) (found []finding.Finding) {
 					finding.Watch,
 					"lot-past",
 					fmt.Sprintf("lot %s was to be used by %s, and is not counted.", lot.Name, day),
-					"Try a small cup: part A that has drawn water foams, one that has set in the can is done. If it is good, put its day right; "+
+					"Try a small cup: part A that has drawn water foams, one that has set in the can is done. If it "+
+						"is good, put its day right; "+
 						"if not, let it cure and throw it away as the local rules say.",
 				),
 			)
 		} else {
-			found = append(found, k.about(finding.Note, "lot-ends", fmt.Sprintf("lot %s is to be used by %s.", lot.Name, day), "Use it first."))
+			found = append(found, k.about(finding.Note, "lot-ends", fmt.Sprintf("lot %s is to be used by "+
+				"%s.", lot.Name, day), "Use it first."))
 		}
 	}
 	if lot.A < -smallUsed || lot.B < -smallUsed {
