@@ -14,6 +14,7 @@ import (
 	"sync"
 	"time"
 
+	"bathyform/demo/crowd"
 	"bathyform/demo/seed"
 	"bathyform/internal/pg"
 	"bathyform/internal/store"
@@ -72,7 +73,7 @@ func soak(bin string, long, kill time.Duration, people, moulds, pulls int) (brok
 		if err := seed.IfEmpty(ctx, s, time.Now()); err != nil {
 			return err
 		}
-		return crowd(ctx, url, moulds, pulls)
+		return crowd.Fill(ctx, url, moulds, pulls)
 	}); err != nil {
 		return nil, err
 	}

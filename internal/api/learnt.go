@@ -311,49 +311,55 @@ func (t school) yield(all []store.CavityYield) LearntLesson {
 	out := LearntLesson{Key: "yield", Title: "Good castings by cavity", Unit: "%", Rows: []LearntRow{},
 		Why: "Good of all castings that count. Each cavity leans on the others of its job: partial pooling of the arcsine of the root of " +
 			"its share, Efron & Morris 1975, with the variance between them after DerSimonian & Laird 1986. The worst stand first."}
-	of := map[string][]store.CavityYield{}
-	shares := map[*Number]float64{}
+	of := map[uuid.UUID][]store.CavityYield{}
 	for _, y := range all {
-		of[y.Job] = append(of[y.Job], y)
+		of[y.JobID] = append(of[y.JobID], y)
 		out.Count += y.Good + y.Bad
 	}
-	for _, job := range slices.Sorted(maps.Keys(of)) {
-		var means, variances []float64
-		for _, y := range of[job] {
-			n := float64(y.Good + y.Bad)
-			means = append(means, math.Asin(math.Sqrt((float64(y.Good)+3.0/8)/(n+3.0/4)))) // Anscombe 1948
-			variances = append(variances, 1/(4*n+2))
-		}
-		mean, _, between := learnt.Combine(means, variances)
-		for i, y := range of[job] {
-			own := between / (between + variances[i])
-			if len(means) == 1 {
-				own = 1
-			}
-			share := math.Sin(own*means[i] + (1-own)*mean)
-			pooled := derive.Of(
-				quantity.Number,
-				digits(100*share*share, 3),
-				"sine squared of (own share × own + the rest × all of the job), ×100",
-				derive.From(
-					"good",
-					quantity.Number,
-					float64(y.Good),
-					"the log",
-				),
-				derive.From("bad", quantity.Number, float64(y.Bad), "the log"),
-				derive.From("own share", quantity.Number, digits(own, 3), "variance between the cavities / (that + own)"),
-			)
-			raw := digits(100*float64(y.Good)/float64(y.Good+y.Bad), 3)
-			id := y.JobID
-			row := LearntRow{Of: fmt.Sprintf("%s, %s, cavity %d", job, y.Mould, y.Cavity), Count: y.Good + y.Bad, Mean: &raw,
-				Pooled: t.some(&pooled), JobId: &id}
-			shares[row.Pooled] = share
-			out.Rows = append(out.Rows, row)
-		}
+	var shares []cavityShare
+	for _, cavities := range of {
+		shares = append(shares, leant(cavities)...)
 	}
-	slices.SortStableFunc(out.Rows, func(a, b LearntRow) int { return cmp.Compare(shares[a.Pooled], shares[b.Pooled]) })
-	out.Rows = out.Rows[:min(mostRows, len(out.Rows))]
+	slices.SortFunc(shares, func(a, b cavityShare) int {
+		return cmp.Or(cmp.Compare(a.share, b.share), cmp.Compare(a.Mould, b.Mould), cmp.Compare(a.Cavity, b.Cavity))
+	})
+	for _, c := range shares[:min(mostRows, len(shares))] {
+		pooled := derive.Of(quantity.Number, digits(100*c.share, 3),
+			"sine squared of (own share × own + the rest × all of the job), ×100",
+			derive.From("good", quantity.Number, float64(c.Good), "the log"), derive.From("bad", quantity.Number, float64(c.Bad), "the log"),
+			derive.From("own share", quantity.Number, digits(c.own, 3), "variance between the cavities / (that + own)"))
+		raw := digits(100*float64(c.Good)/float64(c.Good+c.Bad), 3)
+		out.Rows = append(out.Rows, LearntRow{Of: fmt.Sprintf("%s, %s, cavity %d", c.Job, c.Mould, c.Cavity), Count: c.Good + c.Bad,
+			Mean: &raw, Pooled: t.some(&pooled), JobId: &c.JobID})
+	}
+	return out
+}
+
+// cavityShare is the yield of a cavity, leant on the others of its job.
+type cavityShare struct {
+	store.CavityYield
+	own   float64 // share of it that is its own
+	share float64
+}
+
+// leant leans the cavities of a job on one another.
+func leant(all []store.CavityYield) []cavityShare {
+	means, variances := make([]float64, len(all)), make([]float64, len(all))
+	for i, y := range all {
+		n := float64(y.Good + y.Bad)
+		means[i] = math.Asin(math.Sqrt((float64(y.Good) + 3.0/8) / (n + 3.0/4))) // Anscombe 1948
+		variances[i] = 1 / (4*n + 2)
+	}
+	mean, _, between := learnt.Combine(means, variances)
+	out := make([]cavityShare, len(all))
+	for i, y := range all {
+		own := 1.0
+		if len(all) > 1 {
+			own = between / (between + variances[i])
+		}
+		root := math.Sin(own*means[i] + (1-own)*mean)
+		out[i] = cavityShare{y, own, root * root}
+	}
 	return out
 }
 

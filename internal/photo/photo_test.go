@@ -99,9 +99,9 @@ func huge() []byte {
 }
 
 func TestWhatIsNoPicture(t *testing.T) {
-	for name, data := range map[string][]byte{"nothing": nil, "words": []byte("no picture at all"), 
+	for name, data := range map[string][]byte{"nothing": nil, "words": []byte("no picture at all"),
 		"half of one": asJPEG(t, picture(300, 300))[:900],
-		"a shape": []byte("solid x\nendsolid")} {
+		"a shape":     []byte("solid x\nendsolid")} {
 		_, err := photo.Make(data)
 		assert.ErrorIs(t, err, photo.ErrNone, name)
 	}

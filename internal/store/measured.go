@@ -99,11 +99,16 @@ type Finished struct {
 	Minutes float64
 }
 
-// Finishing is that of all pulls of which it was written down.
+// lastFinished is how many pulls tell how long finishing takes.
+const lastFinished = 2000
+
+// Finishing is that of the latest pulls of which it was written down.
 func (s *Store) Finishing(ctx context.Context) (out []Finished, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT job.id AS job_id, job.name AS job,
-			(conditions->>'finishing')::float8 / greatest(1, (SELECT count(*) FROM pull_result r WHERE r.pull_id = pull.id AND r.good)) AS minutes
-		FROM pull JOIN mould ON mould.id = mould_id JOIN job ON job.id = mould.job_id
-		WHERE mould.shop_id = $1 AND struck IS NULL AND job.deleted IS NULL AND conditions ? 'finishing' ORDER BY job.name, pulled`, s.Shop)
+	err = s.db.SelectContext(ctx, &out, `SELECT p.job_id, p.job, finishing / greatest(1, count(*) FILTER (WHERE r.good)) AS minutes FROM (
+			SELECT pull.id, job.id AS job_id, job.name AS job, (conditions->>'finishing')::float8 AS finishing
+			FROM pull JOIN mould ON mould.id = mould_id JOIN job ON job.id = mould.job_id
+			WHERE mould.shop_id = $1 AND struck IS NULL AND job.deleted IS NULL AND conditions ? 'finishing'
+			ORDER BY pulled DESC, logged DESC LIMIT $2) p
+		JOIN pull_result r ON r.pull_id = p.id GROUP BY p.id, p.job_id, p.job, finishing ORDER BY p.job, p.id`, s.Shop, lastFinished)
 	return out, err
 }
