@@ -346,6 +346,7 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 		{"/bench", "TRAINING"},
 		{"/rack", "FL-14"},
 		{"/stock", "Tin-cure"},
+		{"/learnt", "WHAT STAYS IN A CUP OF RESIN"},
 		{job + "/rubber", "Part A"},
 	} {
 		steps(t, p.Go(view.path), p.See(view.says))

@@ -169,7 +169,7 @@ func TestFromAnOrderToALoggedPull(t *testing.T) {
 		p.See("about 34 more"), // learnt from the worn-out mould of the same rubber
 		p.Fill("Weight of A", "20.5"),
 		p.Fill("Weight of B", "18 g"),
-		p.ClickWithin("group", "Cavity 2", 0.36, 0.5),
+		p.ClickWithin("group", "Cavity 2", 0.51, 0.5),
 		p.Choose("Defect of cavity 2", "short fill"),
 		p.Click("button", "Log the pull"),
 		p.See("1 good of 40, 1 scrap"),

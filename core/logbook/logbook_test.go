@@ -83,7 +83,7 @@ func TestWhatCannotBeReadIsSaidLineByLine(t *testing.T) {
 			"\n",
 		),
 	)
-	for i, says := range []string{"no day", "no day", "Which mould", "no weight", "two ways", "no cavity", "neither good",
+	for i, says := range []string{"no day", "no day", "Which mould", "no weight", "two ways", "no cavity", "neither good, second nor scrap",
 		"What was wrong"} {
 		assert.Contains(t, got.Lines[i].Wrong, says, "line %d", i+2)
 		assert.Equal(t, i+2, got.Lines[i].Number)

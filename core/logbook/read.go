@@ -25,6 +25,7 @@ type Line struct {
 	A, B   float64 // g; 0 where nobody weighed
 	Cavity int     // from 1
 	Good   bool
+	Second bool // it can be used, though it is not good
 	Defect string
 	Struck bool
 	Notes  string
@@ -53,7 +54,7 @@ type Read struct {
 // Errors of a file as a whole.
 var (
 	ErrEmpty  = errors.New("there is nothing in this file: export the sheet as CSV, with its header line")
-	ErrHeader = errors.New("the header must name the columns day, mould, and cavity with casting (good or scrap): add " +
+	ErrHeader = errors.New("the header must name the columns day, mould, and cavity with casting (good, second or scrap): add " +
 		"the header line to the sheet")
 	ErrLong = fmt.Errorf("more than %d lines: divide the file", MostLines)
 )
@@ -256,9 +257,11 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 				judged = true
 			case "scrap", "bad", "no", "0", "n":
 				l.Good, judged = false, true
+			case "second", "seconds":
+				l.Good, l.Second, judged = false, true, true
 			case "":
 			default:
-				wrong("%q is neither good nor scrap.", v)
+				wrong("%q is neither good, second nor scrap.", v)
 			}
 		case defect:
 			l.Defect = v

@@ -38,6 +38,7 @@ type Event struct {
 	From    string  `json:",omitempty"` // the scale, or by hand
 	Mould   int     `json:",omitempty"`
 	Good    bool    `json:",omitempty"`
+	Second  bool    `json:",omitempty"` // it can be used, though it is not good
 	Text    string  `json:",omitempty"` // defect, flaw, reason or note
 	Meant   bool    `json:",omitempty"` // whoever sent it was asked
 	Version int     `json:",omitempty"` // of the session that it was sent from

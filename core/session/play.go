@@ -62,6 +62,7 @@ type Shown struct {
 type Result struct {
 	Cavity int
 	Good   bool
+	Second bool // it can be used, though it is not good
 	Defect string
 }
 
@@ -261,7 +262,7 @@ func (s *State) done(e Event) {
 		if m := s.Moulds[step.Mould]; len(m.Results) == 0 && e.Good {
 			s.took(CameOut, m.Filled, s.from, m.Poured)
 		}
-		s.Moulds[step.Mould].Results = append(s.Moulds[step.Mould].Results, Result{step.Cavity, e.Good, e.Text})
+		s.Moulds[step.Mould].Results = append(s.Moulds[step.Mould].Results, Result{step.Cavity, e.Good, e.Second && !e.Good, e.Text})
 		says = fmt.Sprintf("%s, cavity %d: %s", s.Moulds[step.Mould].Number, step.Cavity+1, verdict(e))
 	case Birth:
 		s.Moulds[step.Mould].Born = true
@@ -275,8 +276,11 @@ func (s *State) done(e Event) {
 }
 
 func verdict(e Event) string {
-	if e.Good {
+	switch {
+	case e.Good:
 		return "good"
+	case e.Second:
+		return "a second: " + e.Text
 	}
 	return e.Text
 }

@@ -39,11 +39,6 @@ type view struct {
 
 var views = []view{
 	{name: "jobs", path: "/"},
-	{
-		name: "order",
-		path: "{cleat}/order",
-		act:  func(p *browser.Page) error { return errors.Join(p.See("1 stop"), p.Gone("looking…")) },
-	},
 	{name: "master", path: "{cleat}/master", drawn: true},
 	{name: "master-draw", path: "{hub}/master", drawn: true, act: inTab("Draw", func(p *browser.Page) error {
 		return errors.Join(p.See("side piece"), p.Click("button", "Search the best draws"), p.Gone("Cancel"))
@@ -86,6 +81,7 @@ var views = []view{
 	{name: "rack", path: "/rack"},
 	{name: "stock", path: "/stock"},
 	{name: "practice", path: "/practice"},
+	{name: "learnt", path: "/learnt", act: func(p *browser.Page) error { return p.See("WHAT STAYS IN A CUP OF RESIN") }},
 	{name: "mould-page", path: "/rack", act: func(p *browser.Page) error {
 		return errors.Join(p.See("FL-12"), p.Click("link", "FL-12"), p.See("STORY"))
 	}},

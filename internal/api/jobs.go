@@ -211,7 +211,7 @@ func date(t *time.Time) *openapi_types.Date {
 
 func fromJob(j store.Job) Job {
 	l := newLedger()
-	out := Job{Numbers: l.rows, Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Brief: j.Brief,
+	out := Job{Numbers: l.rows, Id: j.ID, Version: j.Version, Good: j.Good, Scrap: j.Scrap, Seconds: optional(j.Seconds), Brief: j.Brief,
 		Order: Order{
 			Name:     j.Order.Name,
 			Quantity: j.Order.Quantity,

@@ -111,7 +111,10 @@ func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pu
 				"A scrapped casting without its defect teaches nothing.",
 			)
 		}
-		one := store.Result{Cavity: c.Cavity, Good: c.Good, Defect: strings.TrimSpace(text(c.Defect)), Weight: c.Weight}
+		if c.Good && given(c.Second) {
+			return p, problem(http.StatusUnprocessableEntity, "A casting is good or a second", "Say one of them of each cavity.")
+		}
+		one := store.Result{Cavity: c.Cavity, Good: c.Good, Second: given(c.Second), Defect: strings.TrimSpace(text(c.Defect)), Weight: c.Weight}
 		if at := given(c.Place); len(at) == 3 && !c.Good {
 			one.Place = &store.Place{at[0], at[1], at[2]}
 		}
@@ -217,7 +220,7 @@ func newPull(p store.Pull) NewPull {
 	out.Celsius, out.Humidity, out.Pressure, out.Who, out.Lot = c.Celsius, c.Humidity, c.Pressure, optional(c.Who), optional(c.Lot)
 	out.Colour, out.Matched, out.Finishing = optional(c.Colour), c.Matched, c.Finishing
 	for _, r := range p.Results {
-		one := CavityResult{Cavity: r.Cavity, Good: r.Good, Defect: &r.Defect, Weight: r.Weight}
+		one := CavityResult{Cavity: r.Cavity, Good: r.Good, Second: optional(r.Second), Defect: &r.Defect, Weight: r.Weight}
 		if r.Place != nil {
 			at := r.Place[:]
 			one.Place = &at

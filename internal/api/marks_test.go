@@ -32,6 +32,7 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 		)
 	}
 	pull("2026-01-12", map[string]any{"good": true, "weight": 40.2})
+	pull("2026-01-12", map[string]any{"good": false, "second": true, "defect": "swirls or colour"})
 	pull("2026-01-12", map[string]any{"good": false, "defect": "warped", "place": []float64{-25, 0, 2}})
 	var got api.Taught
 	s.send("GET", s.path(j, "/taught"), -1, nil).into(&got)
@@ -45,6 +46,10 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 	assert.InDelta(t, 3, got.Numbers[light.Missing.N].Value, 0.11)
 	assert.Greater(t, light.Void, 2.0)
 
+	s.send("GET", s.path(j, ""), -1, nil).into(&j)
+	assert.Equal(t, [3]int{8, 1, 5}, [3]int{j.Good, *j.Seconds, j.Scrap}, "a second is neither")
+	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "results": []any{map[string]any{"cavity": 1,
+		"good": true, "second": true}}}).problem(422, "good or a second")
 	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "results": []any{map[string]any{"cavity": 1,
 		"good": true, "weight": -3}}}).
 		problem(422, "weight cannot be right")
@@ -58,7 +63,7 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 		twin, _ := other.cleats("M-1")
 		var plan api.LogPlan
 		other.send("POST", "/api/log/preview", -1, doc).into(&plan)
-		require.Equal(t, 13, plan.Adds, form)
+		require.Equal(t, 14, plan.Adds, form)
 		var taken api.LogTaken
 		other.send("POST", "/api/log/imports/"+plan.Id.String(), -1, nil).into(&taken)
 		var here, there api.PullPage

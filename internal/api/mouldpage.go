@@ -113,7 +113,7 @@ func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting,
 			),
 		).Noted("Drawn towards five per cent where little was seen.")
 		out.Cavities = append(out.Cavities, CavityChart{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, States: nonNil(w.States),
-			Alarms: nonNil(w.Alarms), Height: chart.Height, Scrap: l.number(scrap), Plugged: shut})
+			Alarms: nonNil(w.Alarms), Height: chart.Height, Scrap: l.number(scrap), Plugged: shut, Left: goodLeft(out.Mould.Remaining, w.Scrap(), shut || m.Retired != nil)})
 		if alarmed(w) && m.Retired == nil && !shut {
 			found = append(found, finding.Finding{Severity: finding.Watch, Stage: finding.Pulls, Code: "cavity-alarms",
 				What: fmt.Sprintf("Cavity %d gives more scrap than it should: its chart alarmed at pull %d.", i+1,
@@ -131,6 +131,16 @@ func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting,
 			Why:  "Ratio, mixing, damp, a lot or heat. Look at what was weighed then.", Source: finding.CommonPractice})
 	}
 	return found
+}
+
+// goodLeft is how many good castings a cavity still gives, of the pulls that are left in
+// its mould.
+func goodLeft(r Remaining, scrap float64, shut bool) *Remaining {
+	if shut {
+		return nil
+	}
+	good := func(pulls int) int { return int(math.Round(float64(pulls) * (1 - scrap))) }
+	return &Remaining{Low: good(r.Low), Middle: good(r.Middle), High: good(r.High)}
 }
 
 // lived is what moulds of its rubber have lived through.
@@ -276,12 +286,20 @@ func storyOf(m store.Mould, castings []store.Casting, care []store.Care) (out []
 	if m.Retired != nil {
 		out = append(out, StoryLine{Day: date(*m.Retired), Says: endings[m.Ended]})
 	}
-	for i := len(castings) - 1; i >= 0 && len(out) < storyPulls; {
+	told := 0
+	for i := len(castings) - 1; i >= 0; {
+		if told++; told > storyPulls {
+			out = append(out, StoryLine{Day: date(castings[i].Pulled), Says: fmt.Sprintf("%d earlier pulls stand in the log.", castings[i].Age+1)})
+			break
+		}
 		c := castings[i]
 		says := ""
 		for ; i >= 0 && castings[i].Age == c.Age; i-- {
 			one := "good"
-			if !castings[i].Good {
+			switch {
+			case castings[i].Second:
+				one = "a second, " + castings[i].Defect
+			case !castings[i].Good:
 				one = castings[i].Defect
 			}
 			if m.Cavities > 1 {

@@ -107,7 +107,7 @@ func pulled(b store.Session, st session.State, i int) store.Pull {
 		p.MassA, p.MassB = weighedOf(a), weighedOf(hard)
 	}
 	for _, r := range m.Results {
-		p.Results = append(p.Results, store.Result{Cavity: r.Cavity + 1, Good: r.Good, Defect: r.Defect})
+		p.Results = append(p.Results, store.Result{Cavity: r.Cavity + 1, Good: r.Good, Second: r.Second, Defect: r.Defect})
 	}
 	return p
 }

@@ -74,7 +74,8 @@ func (s *Server) fromSession(ctx context.Context, b store.Session) Session {
 			shown.Id = &id
 		}
 		for _, r := range m.Results {
-			shown.Results = append(shown.Results, CavityResult{Cavity: r.Cavity + 1, Good: r.Good, Defect: optional(r.Defect)})
+			shown.Results = append(shown.Results, CavityResult{Cavity: r.Cavity + 1, Good: r.Good, Second: optional(r.Second),
+				Defect: optional(r.Defect)})
 		}
 		out.Moulds = append(out.Moulds, shown)
 	}

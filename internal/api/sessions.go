@@ -193,6 +193,7 @@ func (s *Server) TellSession(ctx context.Context, r TellSessionRequestObject) (T
 		Figure: given(b.Figure),
 		Mould:  given(b.Mould),
 		Good:   given(b.Good),
+		Second: given(b.Second),
 		Text:   strings.TrimSpace(given(b.Text)),
 		Who:    strings.TrimSpace(given(b.Who)),
 		Meant:  given(b.Meant),

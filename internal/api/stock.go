@@ -111,7 +111,7 @@ func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UU
 		if at < 0 {
 			continue
 		}
-		yield := enough.Yield{Good: j.Good, Bad: j.Scrap, Counted: true}
+		yield := enough.Yield{Good: j.Good, Bad: j.Scrap + j.Seconds, Counted: true}
 		if j.Good == 0 {
 			yield.Good, yield.Bad = usualGood, usualBad
 		}
@@ -138,7 +138,44 @@ func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UU
 		)
 		out[shelf[at].ID] = append(out[shelf[at].ID], n)
 	}
-	return out, nil
+	return out, s.rubberNeeds(ctx, jobs, shelf, out)
+}
+
+// rubberNeeds adds what the moulds take that orders still want, where one was weighed
+// at the bench: nobody guesses it for the others.
+func (s *Server) rubberNeeds(ctx context.Context, jobs []store.Job, shelf []store.Material, out map[uuid.UUID][]need) error {
+	weighed, err := s.store.RubberByMould(ctx)
+	if err != nil {
+		return err
+	}
+	for _, j := range jobs {
+		grams := weighed[j.ID]
+		if j.Design == nil || j.Good >= j.Order.Quantity || grams <= 0 {
+			continue
+		}
+		at := slices.IndexFunc(shelf, func(m store.Material) bool { return m.ID.String() == j.Design.Rubber })
+		if at < 0 {
+			continue
+		}
+		moulds, err := s.store.MouldsOf(ctx, j.ID)
+		if err != nil {
+			return err
+		}
+		told, err := s.enough(ctx, newLedger(), j, moulds, j.Good, j.Scrap+j.Seconds)
+		if err != nil || told == nil || told.Moulds == 0 {
+			continue
+		}
+		pour := told.Moulds
+		if pour < 0 { // not even the most are enough, and at least those are poured
+			pour = mostNewMoulds
+		}
+		n := need{Need: stock.Need{Order: j.Order.Name, Grams: float64(pour) * grams, Due: dayOf(j.Order.Due)}}
+		n.grams = derive.Of(quantity.Mass, digits(n.Grams, 3), "moulds to pour × what one takes",
+			derive.From("moulds to pour", quantity.Number, float64(pour), "to finish the order 95 times in 100"),
+			derive.From("what one takes", quantity.Mass, digits(grams, 4), "the bench, as it was weighed"))
+		out[shelf[at].ID] = append(out[shelf[at].ID], n)
+	}
+	return nil
 }
 
 // aCasting is what one casting of a job takes of its resin.

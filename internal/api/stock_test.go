@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"math"
 	"strings"
 	"testing"
 	"time"
@@ -177,4 +178,33 @@ func TestABenchSessionDrawsFromItsLot(t *testing.T) {
 	assert.InDelta(t, target+second, drawn.GramsA+drawn.GramsB, 0.02)
 	assert.Equal(t, b.Id, *drawn.Session)
 	assert.True(t, len(of.Lots) == 0 || says(found, "lot U-5 is in the log and not on the shelf"))
+}
+
+// A mould that was poured at the bench tells what the next ones take of the rubber.
+func TestARubberPourTellsWhatTheNextTakes(t *testing.T) {
+	s := open(t)
+	j, _ := s.cleats()
+	s.send("GET", s.path(j, ""), -1, nil).into(&j)
+	require.Equal(t, 200, s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": "Many cleats", "quantity": 300}).Status)
+	b := s.begin(map[string]any{"kind": "rubber", "job": j.Id, "numbers": []string{"N-1"}, "lot": "R-9"})
+	for !b.Over {
+		b.done()
+	}
+	rubber := s.rubber("Tin-cure silicone 30 A, 10:1")
+	of, _ := s.resinStock(rubber)
+	require.NotEmpty(t, of.Moves)
+	weighed := of.Moves[0].GramsA + of.Moves[0].GramsB
+	assert.Greater(t, weighed, 50.0)
+	assert.Equal(t, "R-9", *of.Moves[0].Lot)
+	require.NotNil(t, of.Need)
+	var all api.Stock
+	s.send("GET", "/api/stock", -1, nil).into(&all)
+	need := all.Numbers[of.Need.N].Value
+	moulds := need / weighed
+	assert.InDelta(t, math.Round(moulds), moulds, 0.05, "whole moulds of that weight")
+	assert.GreaterOrEqual(t, moulds, 1.9)
+	m := s.rack("?text=N-1")[0]
+	page := s.mouldPage(m.Id.String())
+	assert.Equal(t, "R-9", *page.Mould.Lot)
+	assert.NotNil(t, page.Mould.Birth, "it was looked at")
 }

@@ -112,6 +112,9 @@ func (s *Server) logTable(ctx context.Context, t *table, job uuid.UUID) error {
 		for _, p := range pulls {
 			for _, r := range p.Results {
 				casting := "scrap"
+				if r.Second {
+					casting = "second"
+				}
 				if r.Good {
 					casting = "good"
 				}

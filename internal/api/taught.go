@@ -2,10 +2,13 @@ package api
 
 import (
 	"context"
+	"strings"
 
 	"bathyform/core/pattern"
 	"bathyform/core/watch"
 	"bathyform/internal/store"
+
+	"github.com/google/uuid"
 )
 
 // How far the log is looked at.
@@ -45,9 +48,16 @@ func (s *Server) GetTaught(ctx context.Context, r GetTaughtRequestObject) (GetTa
 	}
 	for _, c := range pattern.Causes(all) {
 		t := c.Table
+		var mould *uuid.UUID
+		number, _, _ := strings.Cut(c.Of, ", cavity")
+		for i, m := range moulds {
+			if m.Number == number && (c.Kind == pattern.Age || c.Kind == pattern.Mould || c.Kind == pattern.Cavity) {
+				mould = &moulds[i].ID
+			}
+		}
 		out.Causes = append(
 			out.Causes,
-			Cause{Kind: CauseKind(c.Kind), Of: c.Of, Says: c.Says, Suggest: c.Suggest, Chance: digits(c.Chance, 2),
+			Cause{Kind: CauseKind(c.Kind), Of: c.Of, MouldId: mould, Says: c.Says, Suggest: c.Suggest, Chance: digits(c.Chance, 2),
 				Tried: c.Tried, Bad: t.Bad, Castings: t.Bad + t.Good, ElsewhereBad: t.OtherBad, Elsewhere: t.OtherBad + t.OtherGood},
 		)
 	}

@@ -73,6 +73,7 @@ type documentP struct {
 type documentR struct {
 	Cavity int          `json:"cavity"`
 	Good   bool         `json:"good"`
+	Second bool         `json:"second,omitempty"`
 	Defect string       `json:"defect,omitempty"`
 	Weight *float64     `json:"weight_g,omitempty"`
 	Place  *store.Place `json:"place_mm,omitempty"`
@@ -114,7 +115,7 @@ func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 			Results:    []documentR{},
 		}
 		for _, r := range p.Results {
-			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Defect, r.Weight, r.Place})
+			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Second, r.Defect, r.Weight, r.Place})
 		}
 		for _, f := range p.Photos {
 			one.Photos = append(one.Photos, documentF{f.ID, f.Cavity, f.JPEG})
@@ -140,8 +141,11 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	for _, p := range all {
 		for _, r := range p.Results {
 			casting, struck := "scrap", ""
-			if r.Good {
+			switch {
+			case r.Good:
 				casting = "good"
+			case r.Second:
+				casting = "second"
 			}
 			if p.Struck {
 				struck = "yes"
@@ -329,7 +333,7 @@ func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 		out.MassB = &first.B
 	}
 	for _, l := range p.Lines {
-		out.Results = append(out.Results, store.Result{Cavity: l.Cavity, Good: l.Good, Defect: l.Defect,
+		out.Results = append(out.Results, store.Result{Cavity: l.Cavity, Good: l.Good, Second: l.Second, Defect: l.Defect,
 			Weight: some(l.Weight), Place: (*store.Place)(l.Place)})
 	}
 	return out
@@ -387,6 +391,7 @@ func fromJSON(data []byte) (out []logbook.Pull, pictures map[string][]documentF,
 				Mould:  p.Mould,
 				Cavity: r.Cavity,
 				Good:   r.Good,
+				Second: r.Second,
 				Defect: r.Defect,
 				Struck: p.Struck,
 				Notes:  p.Notes,
@@ -408,6 +413,9 @@ func fromJSON(data []byte) (out []logbook.Pull, pictures map[string][]documentF,
 			}
 			if l.A, l.B = given(p.A), given(p.B); l.A < 0 || l.B < 0 {
 				pull.Wrong = "A weight is more than 0."
+			}
+			if r.Good && r.Second {
+				pull.Wrong = "A casting is good or a second, not both."
 			}
 			if !r.Good && r.Defect == "" {
 				pull.Wrong = "A scrapped casting without its defect teaches nothing."

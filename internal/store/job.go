@@ -54,6 +54,7 @@ type Job struct {
 	DesignVersion int
 	Version       int
 	Good, Scrap   int // castings so far
+	Seconds       int // of them neither, that can be used
 	Moulds        int // in use
 }
 
@@ -72,12 +73,13 @@ type jobRow struct {
 	DesignVersion int `db:"design_version"`
 	Version       int
 	Good, Scrap   int
+	Seconds       int
 	Moulds        int
 }
 
 func (r jobRow) job() (Job, error) {
 	j := Job{ID: r.ID, Order: Order{r.Name, r.Quantity, r.Due, r.Notes, r.SetName, max(1, r.PerSet)}, DesignVersion: r.DesignVersion,
-		Version: r.Version, Good: r.Good, Scrap: r.Scrap, Moulds: r.Moulds}
+		Version: r.Version, Good: r.Good, Scrap: r.Scrap, Seconds: r.Seconds, Moulds: r.Moulds}
 	if r.MeshSHA != nil {
 		j.MeshSHA = *r.MeshSHA
 	}
@@ -106,10 +108,11 @@ func (r jobRow) brief() (b design.Brief, err error) {
 
 const selectJobs = `
 	SELECT job.id, name, quantity, due, notes, set_name, per_set, master, mesh_sha256, design, brief, design_version, version,
-	       coalesce(made.good, 0) AS good, coalesce(made.scrap, 0) AS scrap, coalesce(made.moulds, 0) AS moulds
+	       coalesce(made.good, 0) AS good, coalesce(made.scrap, 0) AS scrap, coalesce(made.seconds, 0) AS seconds,
+	       coalesce(made.moulds, 0) AS moulds
 	FROM job
 	LEFT JOIN (
-		SELECT job_id, sum(good) AS good, sum(scrap) AS scrap, count(*) FILTER (WHERE retired IS NULL) AS moulds
+		SELECT job_id, sum(good) AS good, sum(scrap) AS scrap, sum(seconds) AS seconds, count(*) FILTER (WHERE retired IS NULL) AS moulds
 		FROM mould GROUP BY job_id
 	) made ON made.job_id = job.id
 	WHERE job.shop_id = $1 AND deleted IS NULL`

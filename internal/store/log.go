@@ -35,6 +35,7 @@ type Result struct {
 	PullID uuid.UUID `db:"pull_id"`
 	Cavity int
 	Good   bool
+	Second bool // no good one, and no scrap: it can be used
 	Defect string
 	Weight *float64 // of the casting, g; nil where nobody weighed it
 	Place  *Place   // of the defect; nil where nobody has shown it
@@ -61,7 +62,7 @@ func (p Place) Value() (driver.Value, error) {
 }
 
 // resultColumns are those of what came out of a cavity.
-const resultColumns = `pull_id, cavity, pull_result.good, defect, weight, pull_result.place`
+const resultColumns = `pull_id, cavity, pull_result.good, second, defect, weight, pull_result.place`
 
 // LogPull keeps a pull with all its results or not at all. One that is logged
 // already under its ID stays as it is and is counted once.
@@ -110,20 +111,16 @@ func (s *Store) counting(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Mould,
 
 // addResults keeps what came out of a pull, and counts it.
 func addResults(ctx context.Context, tx *sqlx.Tx, p Pull, m Mould) error {
-	good := 0
 	for _, r := range p.Results {
 		if r.Cavity > m.Cavities {
 			return ErrNoSuchCavity
 		}
-		if r.Good {
-			good++
-		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect, weight, place)
-			VALUES ($1, $2, $3, $4, $5, $6)`, p.ID, r.Cavity, r.Good, r.Defect, r.Weight, r.Place); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, second, defect, weight, place)
+			VALUES ($1, $2, $3, $4, $5, $6, $7)`, p.ID, r.Cavity, r.Good, r.Second, r.Defect, r.Weight, r.Place); err != nil {
 			return taken(err)
 		}
 	}
-	return count(ctx, tx, m.ID, 1, good, len(p.Results)-good)
+	return count(ctx, tx, m.ID, p, 1)
 }
 
 // CorrectPull puts right what was logged of a pull, if it still has the
@@ -143,7 +140,7 @@ func (s *Store) CorrectPull(ctx context.Context, p Pull, f From) error {
 		if err := keepWas(ctx, tx, nil, "pull", p.ID, f.Version, was); err != nil {
 			return err
 		}
-		if err := uncount(ctx, tx, was); err != nil {
+		if err := count(ctx, tx, was.MouldID, was, -1); err != nil {
 			return err
 		}
 		if _, err := tx.ExecContext(ctx, `DELETE FROM pull_result WHERE pull_id = $1`, p.ID); err != nil {
@@ -182,31 +179,21 @@ func (s *Store) logged(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Pull, Mo
 	return p, m, err
 }
 
-// uncount takes a pull off what its mould has done.
-func uncount(ctx context.Context, tx *sqlx.Tx, p Pull) error {
-	good := p.good()
-	return count(ctx, tx, p.MouldID, -1, -good, good-len(p.Results))
-}
-
-func (p Pull) good() (n int) {
+// count adds a pull to what its mould has done, or with -1 takes it off.
+func count(ctx context.Context, tx *sqlx.Tx, mould uuid.UUID, p Pull, times int) error {
+	var good, seconds, scrap int
 	for _, r := range p.Results {
-		if r.Good {
-			n++
+		switch {
+		case r.Good:
+			good++
+		case r.Second:
+			seconds++
+		default:
+			scrap++
 		}
 	}
-	return n
-}
-
-// count adds to what a mould has done.
-func count(ctx context.Context, tx *sqlx.Tx, mould uuid.UUID, pulls, good, scrap int) error {
-	_, err := tx.ExecContext(
-		ctx,
-		`UPDATE mould SET pulls = pulls + $2, good = good + $3, scrap = scrap + $4 WHERE id = $1`,
-		mould,
-		pulls,
-		good,
-		scrap,
-	)
+	_, err := tx.ExecContext(ctx, `UPDATE mould SET pulls = pulls + $2, good = good + $3, seconds = seconds + $4, scrap = scrap + $5
+		WHERE id = $1`, mould, times, times*good, times*seconds, times*scrap)
 	return err
 }
 
@@ -274,7 +261,7 @@ func (s *Store) strike(ctx context.Context, id uuid.UUID, struck bool) error {
 			if _, err := tx.ExecContext(ctx, `UPDATE pull SET struck = now() WHERE id = $1`, id); err != nil {
 				return err
 			}
-			return uncount(ctx, tx, p)
+			return count(ctx, tx, p.MouldID, p, -1)
 		}
 		switch {
 		case p.Pulled.Before(m.Poured):
@@ -285,8 +272,7 @@ func (s *Store) strike(ctx context.Context, id uuid.UUID, struck bool) error {
 		if _, err := tx.ExecContext(ctx, `UPDATE pull SET struck = NULL WHERE id = $1`, id); err != nil {
 			return err
 		}
-		good := p.good()
-		return count(ctx, tx, p.MouldID, 1, good, len(p.Results)-good)
+		return count(ctx, tx, p.MouldID, p, 1)
 	})
 }
 
@@ -296,6 +282,7 @@ type Casting struct {
 	Number    string    // of the mould
 	Cavity    int
 	Good      bool
+	Second    bool
 	Defect    string
 	Age       int // pulls that the mould had given before
 	Pulled    time.Time
@@ -305,7 +292,7 @@ type Casting struct {
 	Place     *Place
 }
 
-const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, defect, age, pulled, session_id, conditions, weight, place FROM (
+const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, second, defect, age, pulled, session_id, conditions, weight, place FROM (
 		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id, conditions,
 		       row_number() OVER (PARTITION BY mould_id ORDER BY pulled, logged, pull.id) - 1 AS age
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 AND pull.struck IS NULL AND `

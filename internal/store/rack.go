@@ -28,6 +28,7 @@ type Mould struct {
 	WornOut            bool   `db:"worn_out"`
 	Kind               string // of mould, as it was designed; empty where nobody has said
 	Pulls, Good, Scrap int
+	Seconds            int // castings that can be used, though they are not good
 	Version            int
 	SessionID          *uuid.UUID `db:"session_id"` // in which it was poured at the bench; nil where it was entered by hand
 	Ended              string     // how; empty where it lives, or nobody has said
@@ -72,7 +73,7 @@ func (f Flaws) Value() (driver.Value, error) {
 
 const selectMoulds = `
 	SELECT mould.id, job_id, job.name AS job_name, number, rubber, poured, cavities, retired, worn_out, mould.kind AS kind,
-	       pulls, good, scrap, mould.version AS version, mould.session_id AS session_id, ended, birth, place, pieces, lot,
+	       pulls, good, scrap, seconds, mould.version AS version, mould.session_id AS session_id, ended, birth, place, pieces, lot,
 	       mould.design_version AS design_version
 	FROM mould JOIN job ON job.id = job_id
 	WHERE mould.shop_id = $1`

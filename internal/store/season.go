@@ -49,8 +49,9 @@ func (s *Store) ImportPulls(ctx context.Context, pulls []Pull, told func(done in
 			added += n
 			told(from + len(batch))
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE mould SET pulls = n.pulls, good = n.good, scrap = n.scrap FROM (
-				SELECT mould.id, count(DISTINCT pull.id) AS pulls, count(*) FILTER (WHERE r.good) AS good, count(*) FILTER (WHERE NOT r.good) AS scrap
+		_, err := tx.ExecContext(ctx, `UPDATE mould SET pulls = n.pulls, good = n.good, seconds = n.seconds, scrap = n.scrap FROM (
+				SELECT mould.id, count(DISTINCT pull.id) AS pulls, count(*) FILTER (WHERE r.good) AS good,
+				       count(*) FILTER (WHERE r.second) AS seconds, count(*) FILTER (WHERE NOT r.good AND NOT r.second) AS scrap
 				FROM mould LEFT JOIN pull ON pull.mould_id = mould.id AND pull.struck IS NULL LEFT JOIN pull_result r ON r.pull_id = pull.id
 				WHERE mould.id = ANY($1) GROUP BY mould.id) n
 			WHERE mould.id = n.id`, ids(moulds))
@@ -80,6 +81,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		Pull    uuid.UUID  `json:"pull_id"`
 		Cavity  int        `json:"cavity"`
 		Good    bool       `json:"good"`
+		Second  bool       `json:"second"`
 		Defect  string     `json:"defect"`
 		Weight  *float64   `json:"weight"`
 		Place   *Place     `json:"place"`
@@ -126,7 +128,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 			if isNew[p.ID] {
 				results = append(
 					results,
-					row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Defect: r.Defect, Weight: r.Weight, Place: r.Place},
+					row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Second: r.Second, Defect: r.Defect, Weight: r.Weight, Place: r.Place},
 				)
 			}
 		}
@@ -134,9 +136,9 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	if doc, err = json.Marshal(results); err != nil {
 		return 0, err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, defect, weight, place)
-		SELECT pull_id, cavity, good, defect, weight, place FROM jsonb_to_recordset($1)
-		AS r(pull_id uuid, cavity int, good boolean, defect text, weight numeric, place jsonb)`, doc)
+	_, err = tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, second, defect, weight, place)
+		SELECT pull_id, cavity, good, second, defect, weight, place FROM jsonb_to_recordset($1)
+		AS r(pull_id uuid, cavity int, good boolean, second boolean, defect text, weight numeric, place jsonb)`, doc)
 	if err != nil {
 		return 0, fmt.Errorf("write castings into the log: %w", err)
 	}

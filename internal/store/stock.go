@@ -108,6 +108,25 @@ func (s *Store) Moves(ctx context.Context) (out []Move, err error) {
 	return out, err
 }
 
+// RubberByMould is what moulds of each job took of their rubber, as it was weighed at the
+// bench; g a mould.
+func (s *Store) RubberByMould(ctx context.Context) (map[uuid.UUID]float64, error) {
+	var all []struct {
+		JobID uuid.UUID `db:"job_id"`
+		Grams float64
+	}
+	err := s.db.SelectContext(ctx, &all, `SELECT job_id, sum(grams) / sum(moulds) AS grams FROM (
+			SELECT session.job_id, sum(grams_a + grams_b) AS grams, (SELECT count(*) FROM mould WHERE mould.session_id = session.id) AS moulds
+			FROM session JOIN stock_move m ON m.session_id = session.id
+			WHERE session.shop_id = $1 AND session.kind = 'rubber' AND session.job_id IS NOT NULL GROUP BY session.id, session.job_id) s
+		WHERE moulds > 0 GROUP BY job_id`, s.Shop)
+	out := make(map[uuid.UUID]float64, len(all))
+	for _, t := range all {
+		out[t.JobID] = t.Grams
+	}
+	return out, err
+}
+
 // Taken is what one casting of a job takes of its resin, as it was weighed.
 type Taken struct {
 	JobID    uuid.UUID `db:"job_id"`

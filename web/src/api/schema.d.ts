@@ -2074,6 +2074,11 @@ export interface components {
             /** @enum {string} */
             kind: "cavity" | "run" | "age" | "mould" | "lot" | "heat" | "cold";
             of: string;
+            /**
+             * Format: uuid
+             * @description where it is about one
+             */
+            mouldId?: string;
             says: string;
             suggest: string;
             /**
@@ -2158,6 +2163,7 @@ export interface components {
             scrap: components["schemas"]["Number"];
             states: number[];
             alarms: number[];
+            left?: components["schemas"]["Remaining"];
             height: number;
         };
         ForecastCame: {
@@ -2285,6 +2291,8 @@ export interface components {
             from?: "scale" | "hand";
             mould?: number;
             good?: boolean;
+            /** @description it can be used, though it is not good */
+            second?: boolean;
             text?: string;
             who?: string;
             /** @description whoever sends it was asked */
@@ -3379,6 +3387,8 @@ export interface components {
             brief: components["schemas"]["Brief"];
             good: number;
             scrap: number;
+            /** @description neither good nor scrap */
+            seconds?: number;
             next: {
                 stage: string;
                 what: string;
@@ -4004,6 +4014,8 @@ export interface components {
             pulls: number;
             good: number;
             scrap: number;
+            /** @description neither good nor scrap */
+            seconds?: number;
             /** Format: date */
             retired?: string;
             ended?: components["schemas"]["Ended"];
@@ -4048,6 +4060,8 @@ export interface components {
         CavityResult: {
             cavity: number;
             good: boolean;
+            /** @description it can be used, though it is not good */
+            second?: boolean;
             defect?: string;
             /**
              * Format: double

@@ -30,7 +30,16 @@ export function Act(props: Props) {
         <Weigh key={step.key} session={session} scale={scale} busy={busy} tell={tell} keep={(figure, from) => done({ figure, from })} />
       )
     case 'look':
-      return <Judge key={step.key} what="casting" wrong={defects} busy={busy} judge={(good, text) => done({ good, text })} />
+      return (
+        <Judge
+          key={step.key}
+          what="casting"
+          wrong={defects}
+          busy={busy}
+          seconds
+          judge={(good, text, second) => done({ good, text, second })}
+        />
+      )
     case 'birth':
       return <Judge key={step.key} what="mould" wrong={flaws} busy={busy} judge={(good, text) => done({ good, text })} />
     case 'degas':
@@ -69,19 +78,29 @@ function Judge({
   what,
   wrong,
   busy,
-  judge,
+  seconds = false,
+  judge: judged,
 }: {
   what: string
   wrong: readonly string[]
   busy: boolean
-  judge: (good: boolean, text?: string) => void
+  /** What is wrong may leave one that can be used. */
+  seconds?: boolean
+  judge: (good: boolean, text?: string, second?: boolean) => void
 }) {
   const [other, setOther] = useState('')
+  const [usable, setUsable] = useState(false)
+  const judge = (good: boolean, text?: string) => judged(good, text, !good && usable ? true : undefined)
   return (
     <>
       <button type="button" className={classes.main} data-main disabled={busy} onClick={() => judge(true)}>
         Good
       </button>
+      {seconds && (
+        <button type="button" className={classes.second} aria-pressed={usable} onClick={() => setUsable(!usable)}>
+          {usable ? '◇ A second: it can be used. What is wrong with it?' : 'It can be used all the same: a second'}
+        </button>
+      )}
       <div className={classes.wrong} role="group" aria-label={`What is wrong with the ${what}`}>
         {wrong.map((w) => (
           <button key={w} type="button" disabled={busy} onClick={() => judge(false, w)}>

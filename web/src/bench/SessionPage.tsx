@@ -190,7 +190,7 @@ function Moulds({ session }: { session: Session }) {
             </>
           )}
           {m.results.map((r) => (
-            <span key={r.cavity}> {r.good ? '✓' : `◆ ${r.defect}`}</span>
+            <span key={r.cavity}> {r.good ? '✓' : `${r.second ? '◇' : '◆'} ${r.defect}`}</span>
           ))}
           {m.flaw && ` ◆ ${m.flaw}`}
           {m.out && ` · out: ${m.out}`}

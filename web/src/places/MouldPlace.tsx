@@ -65,8 +65,13 @@ export function MouldPlace() {
           <Facts page={page.data} onRight={() => setRight(true)} />
           <h2>Life</h2>
           <p>
-            <span className="num">{m.pulls}</span> pulls, <span className="num">{m.good}</span> good, <span className="num">{m.scrap}</span>{' '}
-            scrap. <Remaining mould={m} />
+            <span className="num">{m.pulls}</span> pulls, <span className="num">{m.good}</span> good,{' '}
+            {m.seconds !== undefined && (
+              <>
+                <span className="num">{m.seconds}</span> {m.seconds === 1 ? 'second' : 'seconds'},{' '}
+              </>
+            )}
+            <span className="num">{m.scrap}</span> scrap. <Remaining mould={m} />
           </p>
           <Survival survival={survival} pulls={m.pulls} moulds={kindMoulds} />
           {came && came.length > 0 && (
@@ -117,6 +122,14 @@ export function MouldPlace() {
                 Cavity {c.cavity}
                 {c.plugged && ', plugged'}: <span className="num">{c.bad}</span> of <span className="num">{c.pulls}</span> bad, about{' '}
                 <Num number={c.scrap} label={`Scrap of cavity ${c.cavity}`} /> %
+                {c.left && (
+                  <>
+                    , about <span className="num">{c.left.middle}</span> more good ones{' '}
+                    <span className="soft">
+                      ({c.left.low} to {c.left.high})
+                    </span>
+                  </>
+                )}
                 {c.alarms.length > 0 && <span className={classes.alarm}> ▲ alarm at pull {c.alarms.join(', ')}</span>}
               </p>
               <Chart chart={c} />

@@ -107,7 +107,8 @@ export function StockPlace() {
       </table>
       <p className={classes.why}>
         What is left is what was bought, or counted last, less what was weighed since: at the bench, and in pulls that name a lot. Without a
-        lot it goes off the one that was opened first. Prices are in your own money.
+        lot it goes off the one that was opened first. What orders take of a rubber is told once a mould of theirs was weighed at the bench.
+        Prices are in your own money.
       </p>
       <Modal opened={shown !== null} onClose={close} title={shown === 'new' ? 'New material' : 'Change the material'} size="lg">
         {shown && (

@@ -32,6 +32,11 @@ export function PullsStage({ job, refresh }: StageProps) {
       <section className={classes.column}>
         <h1>
           <span className="num">{job.good}</span> good of <span className="num">{job.order.quantity}</span>
+          {job.seconds !== undefined && (
+            <span className="soft">
+              , <span className="num">{job.seconds}</span> {job.seconds === 1 ? 'second' : 'seconds'}
+            </span>
+          )}
           {job.scrap > 0 && (
             <span className="soft">
               , <span className="num">{job.scrap}</span> scrap

@@ -29,13 +29,18 @@ export function CavityLine({ cavity, entry: e, put, job, onPicking }: Props) {
       <SegmentedControl
         size="sm"
         aria-label={`Result of cavity ${cavity}`}
-        value={bad ? 'scrap' : 'good'}
+        value={!bad ? 'good' : e.seconds[cavity] ? 'second' : 'scrap'}
         onChange={(v) => {
           if (v === 'good') pick(false)
-          put({ bad: { ...e.bad, [cavity]: v === 'good' ? null : defects[0] }, places: { ...e.places, [cavity]: null } })
+          put({
+            bad: { ...e.bad, [cavity]: v === 'good' ? null : (e.bad[cavity] ?? defects[0]) },
+            seconds: { ...e.seconds, [cavity]: v === 'second' },
+            places: v === 'good' ? { ...e.places, [cavity]: null } : e.places,
+          })
         }}
         data={[
           { value: 'good', label: '✓ good' },
+          { value: 'second', label: '◇ second' },
           { value: 'scrap', label: '◆ scrap' },
         ]}
       />

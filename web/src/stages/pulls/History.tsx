@@ -21,7 +21,7 @@ export function PullHistory({ pull }: { pull: Pull }) {
               , B <Qty value={w.was.massB} kind="mass" />
             </>
           )}
-          , {w.was.results.map((r) => (r.good ? '✓' : `◆ ${r.defect}`)).join(' ')}
+          , {w.was.results.map((r) => (r.good ? '✓' : `${r.second ? '◇' : '◆'} ${r.defect}`)).join(' ')}
           {w.was.notes && <span className="soft"> {w.was.notes}</span>}
         </li>
       ))}

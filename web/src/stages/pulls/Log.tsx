@@ -123,7 +123,8 @@ export function Log({
                 <td>
                   {p.results.map((r) => (
                     <div key={r.cavity} className={r.good ? classes.good : classes.bad}>
-                      {r.good ? '✓' : '◆'} {p.results.length > 1 && r.cavity} {r.good ? 'good' : r.defect}
+                      {r.good ? '✓' : r.second ? '◇' : '◆'} {p.results.length > 1 && r.cavity}{' '}
+                      {r.good ? 'good' : r.second ? `second: ${r.defect}` : r.defect}
                       {r.place && ' ⌖'} {r.weight !== undefined && <Qty value={r.weight} kind="mass" />}
                     </div>
                   ))}

@@ -72,21 +72,25 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
           <ul>
             {light.map((c, i) => (
               <li key={`light ${i}`}>
-                <span className={classes.watch}>▲</span> <Link to={`/rack/${c.mouldId}`}>{c.mould}</Link>, cavity {c.cavity} of{' '}
-                {day(c.pulled)}: <Qty value={c.weighed} kind="mass" />, <Num number={c.missing} label="What is missing" /> less than its
-                like
-                {c.void > 0 && (
-                  <>
-                    . That is a void of about <Qty value={c.void} kind="volume" /> inside, or a short fill
-                  </>
-                )}
-                . Hold it against the light, or cut it.
+                <p>
+                  <span className={classes.watch}>▲</span> <Link to={`/rack/${c.mouldId}`}>{c.mould}</Link>, cavity {c.cavity} of{' '}
+                  {day(c.pulled)}: <Qty value={c.weighed} kind="mass" />, <Num number={c.missing} label="What is missing" /> less than its
+                  like
+                  {c.void > 0 && (
+                    <>
+                      . That is a void of about <Qty value={c.void} kind="volume" /> inside, or a short fill
+                    </>
+                  )}
+                  . Hold it against the light, or cut it.
+                </p>
               </li>
             ))}
             {alarms.map((a) => (
               <li key={`${a.mould} ${a.cavity}`}>
-                <span className={classes.watch}>▲</span> {a.mouldId ? <Link to={`/rack/${a.mouldId}`}>{a.mould}</Link> : a.mould}, cavity{' '}
-                {a.cavity}: more scrap than it should, its chart alarmed {a.pulls === 0 ? 'at its last pull' : `${a.pulls} pulls ago`}.
+                <p>
+                  <span className={classes.watch}>▲</span> {a.mouldId ? <Link to={`/rack/${a.mouldId}`}>{a.mould}</Link> : a.mould}, cavity{' '}
+                  {a.cavity}: more scrap than it should, its chart alarmed {a.pulls === 0 ? 'at its last pull' : `${a.pulls} pulls ago`}.
+                </p>
               </li>
             ))}
           </ul>
@@ -98,13 +102,18 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
           <ul>
             {causes.map((c) => (
               <li key={`${c.kind} ${c.of}`}>
-                <strong>{c.says}</strong> {c.suggest} {c.kind === 'cavity' && <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>}
-                {c.kind === 'run' && <Link to={`/jobs/${job.id}/shot`}>To the shot</Link>}
-                <span className="soft">
-                  {' '}
-                  By chance {c.chance < 0.001 ? 'under 0.1' : (100 * c.chance).toPrecision(2)} % (exact test, corrected for {c.tried} tried;
-                  one log in twenty is told something for nothing).
-                </span>
+                <p>
+                  <strong>{c.says}</strong> {c.suggest} {c.kind === 'cavity' && <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>}
+                  {c.kind === 'run' && <Link to={`/jobs/${job.id}/shot`}>To the shot</Link>}
+                  {c.kind === 'lot' && <Link to="/stock">To the lots</Link>}
+                  {(c.kind === 'heat' || c.kind === 'cold') && <Link to={`/jobs/${job.id}/shot`}>To the resin</Link>}{' '}
+                  {c.mouldId && <Link to={`/rack/${c.mouldId}`}>To the mould</Link>}
+                  <span className="soft">
+                    {' '}
+                    By chance {c.chance < 0.001 ? 'under 0.1' : (100 * c.chance).toPrecision(2)} % (exact test, corrected for {c.tried}{' '}
+                    tried; one log in twenty is told something for nothing).
+                  </span>
+                </p>
               </li>
             ))}
           </ul>
@@ -140,15 +149,17 @@ function Where({ job, taught }: { job: Job; taught: JobTaught }) {
       <ul>
         {places.map((p) => (
           <li key={p.says}>
-            <button type="button" className="quiet" onClick={() => show(p.at)}>
-              {p.says}
-            </button>{' '}
-            {p.suggest} <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>
-            <span className="soft">
-              {' '}
-              By chance {p.chance < 0.001 ? 'under 0.1' : (100 * p.chance).toPrecision(2)} % (binomial by the share of the surface,
-              corrected for {p.tried} tried).
-            </span>
+            <p>
+              <button type="button" className="quiet" onClick={() => show(p.at)}>
+                {p.says}
+              </button>{' '}
+              {p.suggest} <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>
+              <span className="soft">
+                {' '}
+                By chance {p.chance < 0.001 ? 'under 0.1' : (100 * p.chance).toPrecision(2)} % (binomial by the share of the surface,
+                corrected for {p.tried} tried).
+              </span>
+            </p>
           </li>
         ))}
         {places.length === 0 && (
@@ -162,9 +173,11 @@ function Where({ job, taught }: { job: Job; taught: JobTaught }) {
         <ul>
           {marks.map((m, i) => (
             <li key={i}>
-              <button type="button" className="quiet" onClick={() => show(m.at)}>
-                {m.mould}, cavity {m.cavity}: {m.defect}
-              </button>
+              <p>
+                <button type="button" className="quiet" onClick={() => show(m.at)}>
+                  {m.mould}, cavity {m.cavity}: {m.defect}
+                </button>
+              </p>
             </li>
           ))}
         </ul>

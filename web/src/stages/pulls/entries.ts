@@ -38,6 +38,8 @@ export interface PullEntry {
   lot: string
   /** Of each cavity that gave no good casting: what was wrong. */
   bad: Record<number, string | null>
+  /** Of those, which can be used. */
+  seconds: Record<number, boolean>
   /** Of each cavity that was weighed, g. */
   weights: Record<number, number | null>
   /** Where on the part the defect of a cavity is. */
@@ -59,6 +61,7 @@ export const freshPull = (mouldId: string): PullEntry => ({
   who: '',
   lot: '',
   bad: {},
+  seconds: {},
   weights: {},
   places: {},
   colour: '',
@@ -78,6 +81,7 @@ export const pullEntry = (p: Pull): PullEntry => ({
   who: p.who ?? '',
   lot: p.lot ?? '',
   bad: Object.fromEntries(p.results.filter((r) => !r.good).map((r) => [r.cavity, r.defect ?? ''])),
+  seconds: Object.fromEntries(p.results.filter((r) => r.second).map((r) => [r.cavity, true])),
   weights: Object.fromEntries(p.results.filter((r) => r.weight !== undefined).map((r) => [r.cavity, r.weight ?? null])),
   places: Object.fromEntries(p.results.filter((r) => r.place).map((r) => [r.cavity, r.place ?? null])),
   colour: p.colour ?? '',
@@ -107,7 +111,7 @@ export function pullBody(e: PullEntry, cavities: number, meant: boolean) {
       const defect = e.bad[cavity]
       return defect === undefined || defect === null
         ? { cavity, good: true, weight }
-        : { cavity, good: false, defect, weight, place: e.places[cavity]?.slice() }
+        : { cavity, good: false, second: e.seconds[cavity] || undefined, defect, weight, place: e.places[cavity]?.slice() }
     }),
   }
 }
