@@ -324,10 +324,19 @@ func (t school) yield(all []store.CavityYield) LearntLesson {
 		return cmp.Or(cmp.Compare(a.share, b.share), cmp.Compare(a.Mould, b.Mould), cmp.Compare(a.Cavity, b.Cavity))
 	})
 	for _, c := range shares[:min(mostRows, len(shares))] {
-		pooled := derive.Of(quantity.Number, digits(100*c.share, 3),
+		pooled := derive.Of(
+			quantity.Number,
+			digits(100*c.share, 3),
 			"sine squared of (own share × own + the rest × all of the job), ×100",
-			derive.From("good", quantity.Number, float64(c.Good), "the log"), derive.From("bad", quantity.Number, float64(c.Bad), "the log"),
-			derive.From("own share", quantity.Number, digits(c.own, 3), "variance between the cavities / (that + own)"))
+			derive.From(
+				"good",
+				quantity.Number,
+				float64(c.Good),
+				"the log",
+			),
+			derive.From("bad", quantity.Number, float64(c.Bad), "the log"),
+			derive.From("own share", quantity.Number, digits(c.own, 3), "variance between the cavities / (that + own)"),
+		)
 		raw := digits(100*float64(c.Good)/float64(c.Good+c.Bad), 3)
 		out.Rows = append(out.Rows, LearntRow{Of: fmt.Sprintf("%s, %s, cavity %d", c.Job, c.Mould, c.Cavity), Count: c.Good + c.Bad,
 			Mean: &raw, Pooled: t.some(&pooled), JobId: &c.JobID})

@@ -131,7 +131,9 @@ func (s *Server) priors(ctx context.Context) (func(rubber string) life.Prior, er
 func (l *lifeOf) mould(m store.Mould) Mould {
 	left := l.remaining(m.Kind, m.Pulls)
 	return Mould{Id: m.ID, Version: m.Version, JobId: m.JobID, JobName: m.JobName, Number: m.Number, Rubber: m.Rubber,
-		Poured: openapi_types.Date{Time: m.Poured}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap, Seconds: optional(m.Seconds),
+		Poured: openapi_types.Date{
+			Time: m.Poured,
+		}, Cavities: m.Cavities, Pulls: m.Pulls, Good: m.Good, Scrap: m.Scrap, Seconds: optional(m.Seconds),
 		Remaining: Remaining{Low: left.Low, Middle: left.Middle, High: left.High}, WornMoulds: l.worn,
 		Retired: date(m.Retired), Ended: optional(Ended(m.Ended)), Session: m.SessionID,
 		Birth: (*[]string)(m.Birth), Place: optional(m.Place), Pieces: optional(m.Pieces), Lot: optional(m.Lot),

@@ -80,10 +80,18 @@ func inLog(err error, m store.Mould) error {
 
 // toPull reads a pull of a mould, as far as it can be right.
 func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pull, error) {
-	p := store.Pull{MouldID: m.ID, MouldNumber: m.Number, Pulled: b.Pulled.Time, MassA: b.MassA, MassB: b.MassB, Notes: text(b.Notes),
-		Version: 1, Conditions: store.Conditions{Celsius: b.Celsius, Humidity: b.Humidity, Pressure: b.Pressure,
+	p := store.Pull{
+		MouldID:     m.ID,
+		MouldNumber: m.Number,
+		Pulled:      b.Pulled.Time,
+		MassA:       b.MassA,
+		MassB:       b.MassB,
+		Notes:       text(b.Notes),
+		Version:     1,
+		Conditions: store.Conditions{Celsius: b.Celsius, Humidity: b.Humidity, Pressure: b.Pressure,
 			Who: strings.TrimSpace(text(b.Who)), Lot: strings.TrimSpace(text(b.Lot)),
-			Colour: strings.TrimSpace(text(b.Colour)), Matched: b.Matched, Finishing: b.Finishing}}
+			Colour: strings.TrimSpace(text(b.Colour)), Matched: b.Matched, Finishing: b.Finishing},
+	}
 	if err := inBounds(p.Conditions); err != nil {
 		return p, err
 	}
@@ -114,7 +122,13 @@ func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pu
 		if c.Good && given(c.Second) {
 			return p, problem(http.StatusUnprocessableEntity, "A casting is good or a second", "Say one of them of each cavity.")
 		}
-		one := store.Result{Cavity: c.Cavity, Good: c.Good, Second: given(c.Second), Defect: strings.TrimSpace(text(c.Defect)), Weight: c.Weight}
+		one := store.Result{
+			Cavity: c.Cavity,
+			Good:   c.Good,
+			Second: given(c.Second),
+			Defect: strings.TrimSpace(text(c.Defect)),
+			Weight: c.Weight,
+		}
 		if at := given(c.Place); len(at) == 3 && !c.Good {
 			one.Place = &store.Place{at[0], at[1], at[2]}
 		}

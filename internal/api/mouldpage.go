@@ -113,7 +113,10 @@ func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting,
 			),
 		).Noted("Drawn towards five per cent where little was seen.")
 		out.Cavities = append(out.Cavities, CavityChart{Cavity: i + 1, Pulls: w.Pulls, Bad: w.Bad, States: nonNil(w.States),
-			Alarms: nonNil(w.Alarms), Height: chart.Height, Scrap: l.number(scrap), Plugged: shut, Left: goodLeft(out.Mould.Remaining, w.Scrap(), shut || m.Retired != nil)})
+			Alarms: nonNil(
+				w.Alarms,
+			), Height: chart.Height, Scrap: l.number(scrap), Plugged: shut,
+			Left: goodLeft(out.Mould.Remaining, w.Scrap(), shut || m.Retired != nil)})
 		if alarmed(w) && m.Retired == nil && !shut {
 			found = append(found, finding.Finding{Severity: finding.Watch, Stage: finding.Pulls, Code: "cavity-alarms",
 				What: fmt.Sprintf("Cavity %d gives more scrap than it should: its chart alarmed at pull %d.", i+1,
@@ -289,7 +292,13 @@ func storyOf(m store.Mould, castings []store.Casting, care []store.Care) (out []
 	told := 0
 	for i := len(castings) - 1; i >= 0; {
 		if told++; told > storyPulls {
-			out = append(out, StoryLine{Day: date(castings[i].Pulled), Says: fmt.Sprintf("%d earlier pulls stand in the log.", castings[i].Age+1)})
+			out = append(
+				out,
+				StoryLine{
+					Day:  date(castings[i].Pulled),
+					Says: fmt.Sprintf("%d earlier pulls stand in the log.", castings[i].Age+1),
+				},
+			)
 			break
 		}
 		c := castings[i]

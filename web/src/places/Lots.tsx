@@ -103,7 +103,8 @@ export function Lots({ material, stock, again }: { material: Material; stock?: S
                     and <Qty value={m.gramsB} kind="mass" />
                   </>
                 )}
-                {m.lot ? ` of lot ${m.lot}` : ', without a lot'}{' '}
+                {m.lot ? ` of lot ${m.lot}` : ', without a lot'}
+                {(m.session ?? m.says) && ': '}
                 {m.session ? <Link to={`/bench/${m.session}`}>{m.says || 'at the bench'}</Link> : m.says}
               </li>
             ))}

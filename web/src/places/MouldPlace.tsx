@@ -71,7 +71,7 @@ export function MouldPlace() {
                 <span className="num">{m.seconds}</span> {m.seconds === 1 ? 'second' : 'seconds'},{' '}
               </>
             )}
-            <span className="num">{m.scrap}</span> scrap. <Remaining mould={m} />
+            <span className="num">{m.scrap}</span> scrap; <Remaining mould={m} />
           </p>
           <Survival survival={survival} pulls={m.pulls} moulds={kindMoulds} />
           {came && came.length > 0 && (

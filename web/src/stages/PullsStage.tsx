@@ -57,7 +57,7 @@ export function PullsStage({ job, refresh }: StageProps) {
               </Link>{' '}
               <span className="soft">{m.rubber}</span>
               <br />
-              <span className="num">{m.pulls}</span> {m.pulls === 1 ? 'pull' : 'pulls'}, <span className="num">{m.good}</span> good.{' '}
+              <span className="num">{m.pulls}</span> {m.pulls === 1 ? 'pull' : 'pulls'}, <span className="num">{m.good}</span> good;{' '}
               <Remaining mould={m} />
             </p>
             <button type="button" className="quiet" onClick={() => setRight(m)} aria-label={`Correct mould ${m.number}`}>

@@ -125,7 +125,7 @@ export function Log({
                     <div key={r.cavity} className={r.good ? classes.good : classes.bad}>
                       {r.good ? '✓' : r.second ? '◇' : '◆'} {p.results.length > 1 && r.cavity}{' '}
                       {r.good ? 'good' : r.second ? `second: ${r.defect}` : r.defect}
-                      {r.place && ' ⌖'} {r.weight !== undefined && <Qty value={r.weight} kind="mass" />}
+                      {r.place && ', shown'} {r.weight !== undefined && <Qty value={r.weight} kind="mass" />}
                     </div>
                   ))}
                   {p.notes && <span className="soft">{p.notes}</span>} {under(p) && <span className="soft">{under(p)}</span>}{' '}

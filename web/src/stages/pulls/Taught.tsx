@@ -89,7 +89,8 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
               <li key={`${a.mould} ${a.cavity}`}>
                 <p>
                   <span className={classes.watch}>▲</span> {a.mouldId ? <Link to={`/rack/${a.mouldId}`}>{a.mould}</Link> : a.mould}, cavity{' '}
-                  {a.cavity}: more scrap than it should, its chart alarmed {a.pulls === 0 ? 'at its last pull' : `${a.pulls} pulls ago`}.
+                  {a.cavity}: more scrap than it should, its chart alarmed{' '}
+                  {a.pulls === 0 ? 'at its last pull' : a.pulls === 1 ? '1 pull ago' : `${a.pulls} pulls ago`}.
                 </p>
               </li>
             ))}
@@ -150,8 +151,9 @@ function Where({ job, taught }: { job: Job; taught: JobTaught }) {
         {places.map((p) => (
           <li key={p.says}>
             <p>
-              <button type="button" className="quiet" onClick={() => show(p.at)}>
-                {p.says}
+              <strong>{p.says}</strong>{' '}
+              <button type="button" className="quiet" aria-label="Show the spot" onClick={() => show(p.at)}>
+                show it
               </button>{' '}
               {p.suggest} <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>
               <span className="soft">
