@@ -35,12 +35,18 @@ type Place struct {
 // of the surface lies in a ball. What one spot explains is set aside before the next
 // is looked for.
 func Places(all []Marked, radius float64, share func(at r3.Vec, radius float64) float64) (out []Place) {
+	shares := make(map[r3.Vec]float64, len(all))
+	for _, m := range all {
+		if _, ok := shares[m.At]; !ok {
+			shares[m.At] = min(1, share(m.At, radius))
+		}
+	}
 	for len(all) >= least && len(out) < mostCauses {
 		best, inside := Place{Chance: 2}, []Marked(nil)
 		chances := make([]float64, len(all))
 		for i, m := range all {
 			near := nearOf(all, m.At, radius)
-			s := min(1, share(m.At, radius))
+			s := shares[m.At]
 			chances[i] = 1
 			if k := len(near) - 1; k > 0 && s < 1 { // beside the one that it is looked for from
 				chances[i] = mathext.RegIncBeta(float64(k), float64(len(all)-k), s)

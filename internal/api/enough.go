@@ -88,7 +88,7 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 	if err != nil {
 		return nil, unusable("Nobody can tell whether it is enough", err)
 	}
-	key := fmt.Sprint(o.Wanted, o.Yield, o.Cavities, o.Moulds, rubber, kind, log)
+	key := fmt.Sprint(o.Wanted, o.Yield, o.Cavities, o.Moulds, o.Accidents, rubber, prior(rubber), kind, log)
 	chances, err := s.lives.chances(key, func() ([]float64, error) { return o.Chances(mostNewMoulds) })
 	if err != nil {
 		return nil, unusable("Nobody can tell whether it is enough", err)
@@ -238,10 +238,11 @@ func (s *Server) firmer(ctx context.Context, l *ledger, o enough.Order, rubber, 
 	out := []OtherRubber{}
 	for _, m := range all[:min(mostRubbers, len(all))] {
 		sheet := m.Mix()
-		fresh := s.lives.of(m.Name, life.PriorOf(bench.Wears(&sheet)), logs[m.Name]).forecast.Wearing(wear(kind))
+		prior := life.PriorOf(bench.Wears(&sheet))
+		fresh := s.lives.of(m.Name, prior, logs[m.Name]).forecast.Wearing(wear(kind))
 		o.Fresh = &fresh
 		chances, err := s.lives.chances(
-			fmt.Sprint(key, m.Name, logs[m.Name]),
+			fmt.Sprint(key, m.Name, prior, logs[m.Name]),
 			func() ([]float64, error) { return o.Chances(mostNewMoulds) },
 		)
 		if err != nil {

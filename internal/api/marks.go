@@ -3,6 +3,7 @@ package api
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"bathyform/core/derive"
 	"bathyform/core/pattern"
@@ -20,12 +21,16 @@ import (
 const (
 	sameSpot   = 0.06
 	leastSpot  = 3.0
-	mostLights = 12 // that are shown, the latest first
+	mostLights = 12  // that are shown, the latest first
+	mostMarks  = 120 // that are looked at, the latest of them
+	mostShares = 1000
 )
 
 // shown is what of a job's castings was shown on the part, and what they weighed.
 func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []store.Casting, out *Taught) error {
 	marks, places, light := []ScrapMark{}, []ScrapPlace{}, []LightCasting{}
+	castings = slices.Clone(castings)
+	slices.SortStableFunc(castings, func(a, b store.Casting) int { return a.Pulled.Compare(b.Pulled) })
 	var all []pattern.Marked
 	var weights []pattern.Weight
 	for _, c := range castings {
@@ -38,6 +43,7 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 			weights = append(weights, pattern.Weight{Grams: *c.Weight, Good: c.Good})
 		}
 	}
+	all, marks = all[max(0, len(all)-mostMarks):], marks[max(0, len(marks)-mostMarks):]
 	if len(all) > 0 && j.Master != nil && j.MeshSHA != "" {
 		master, err := s.hand.take(ctx, j)
 		if err != nil {
@@ -45,8 +51,14 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 		}
 		size := master.Solid.Bounds().Size()
 		radius := max(leastSpot, sameSpot*r3.Norm(size))
-		area := master.Solid.Area()
-		for _, p := range pattern.Places(all, radius, func(at r3.Vec, r float64) float64 { return master.Solid.AreaWithin(at, r) / area }) {
+		share := func(at r3.Vec, radius float64) float64 {
+			key := fmt.Sprint(shapeKey(j), at, radius)
+			v, _ := s.shares.Get(ctx, key, func(context.Context) (float64, error) {
+				return master.Solid.AreaWithin(at, radius) / master.Solid.Area(), nil
+			})
+			return v
+		}
+		for _, p := range pattern.Places(all, radius, share) {
 			places = append(
 				places,
 				ScrapPlace{At: point(p.At), Says: p.Says, Suggest: p.Suggest, Chance: digits(p.Chance, 2), Tried: p.Tried},

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"bathyform/core/memo"
 	"bathyform/core/quantity"
 	"bathyform/internal/photo"
 	"bathyform/internal/search"
@@ -43,6 +44,7 @@ type Server struct {
 	benches  *benches
 	trainers *trainers
 	seasons  *seasons
+	shares   *memo.Memo[string, float64] // of surfaces round the defects that were shown on them
 	now      func() time.Time
 }
 
@@ -63,6 +65,7 @@ func NewHandler(s *store.Store, page fs.FS) (http.Handler, error) {
 		benches:  newBenches(),
 		trainers: newTrainers(),
 		seasons:  newSeasons(),
+		shares:   &memo.Memo[string, float64]{Most: mostShares},
 		now:      time.Now,
 	}
 	e := echo.New()

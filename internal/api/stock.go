@@ -63,11 +63,11 @@ func (s *Server) GetStock(ctx context.Context, _ GetStockRequestObject) (GetStoc
 		return nil, err
 	}
 	l := newLedger()
-	now := s.now()
+	today := day(store.Seconds(s.now()))
 	var found []finding.Finding
 	out := Stock{Materials: []StockOf{}}
 	for _, m := range shelf {
-		k := kept{material: m, lots: lotsOf(lots, m.ID), moves: movesOf(moves, m.ID), needs: needs[m.ID], today: dayOf(&now)}
+		k := kept{material: m, lots: lotsOf(lots, m.ID), moves: movesOf(moves, m.ID), needs: needs[m.ID], today: dayOf(&today)}
 		one, told := k.stock(l)
 		found = append(found, told...)
 		out.Materials = append(out.Materials, one)

@@ -122,6 +122,13 @@ func TestTheStockIsDrawnByWhatWasWeighed(t *testing.T) {
 	s.send("POST", move, -1, map[string]any{"day": day(0), "what": "counted", "gramsA": -1, "gramsB": 0}).
 		problem(422, "weight cannot be right")
 
+	// another resin for the job takes nothing back
+	s.redesign(j, func(d map[string]any) { d["resin"] = s.rubber("Rigid urethane, 7 min") })
+	of, _ = s.resinStock(resin)
+	was := a + b
+	a, b = left()
+	assert.InDelta(t, was, a+b, 1e-6)
+
 	// past its day it is not counted
 	can["expires"] = day(1)
 	require.Equal(t, 204, s.send("PUT", "/api/lots/"+lot.Id.String(), 1, can).Status)

@@ -13,6 +13,7 @@ import (
 	_ "image/png" // pictures of screens
 
 	"github.com/disintegration/imaging"
+	"github.com/rwcarlsen/goexif/exif"
 	_ "golang.org/x/image/webp" // pictures of some telephones
 )
 
@@ -57,11 +58,11 @@ func Make(data []byte) (Photo, error) {
 	if head.Width > mostPixels/head.Height {
 		return Photo{}, TooMany{head.Width, head.Height}
 	}
-	whole, err := imaging.Decode(bytes.NewReader(data), imaging.AutoOrientation(true))
+	whole, err := imaging.Decode(bytes.NewReader(data))
 	if err != nil {
 		return Photo{}, ErrNone
 	}
-	kept := imaging.Fit(whole, side, side, imaging.Lanczos)
+	kept := upright(imaging.Fit(whole, side, side, imaging.Lanczos), data) // a small one turns in less memory
 	size := kept.Bounds().Size()
 	out := Photo{Wide: size.X, Tall: size.Y}
 	if isKept(data, head) { // made by us: it would only get worse
@@ -72,6 +73,27 @@ func Make(data []byte) (Photo, error) {
 	out.Small, err = encoded(imaging.Fit(kept, smallSide, smallSide, imaging.Lanczos))
 	return out, err
 }
+
+// upright turns a picture as the camera says that it was held.
+func upright(img *image.NRGBA, data []byte) *image.NRGBA {
+	head, err := exif.Decode(bytes.NewReader(data))
+	if err != nil {
+		return img
+	}
+	tag, err := head.Get(exif.Orientation)
+	if err != nil {
+		return img
+	}
+	held, err := tag.Int(0)
+	if turn, ok := turns[held]; ok && err == nil {
+		return turn(img)
+	}
+	return img
+}
+
+// turns are what the orientations of Exif 2.3 ask for, beside the first.
+var turns = map[int]func(image.Image) *image.NRGBA{2: imaging.FlipH, 3: imaging.Rotate180, 4: imaging.FlipV, 5: imaging.Transpose,
+	6: imaging.Rotate270, 7: imaging.Transverse, 8: imaging.Rotate90}
 
 func encoded(img image.Image) ([]byte, error) {
 	size := img.Bounds().Size()

@@ -50,6 +50,19 @@ func withExif(data []byte, orientation uint16) []byte {
 	return append(append(append(out, head...), body...), data[2:]...)
 }
 
+// Where the red side comes to lie for each way in which a camera was held (Exif 2.3).
+func TestAPictureStandsUpright(t *testing.T) {
+	for held, red := range map[uint16][2]int{1: {10, 50}, 2: {190, 50}, 3: {190, 50}, 4: {10, 50}, 5: {50, 10}, 6: {50, 10}, 7: {50, 190},
+		8: {50, 190}} {
+		got, err := photo.Make(withExif(asJPEG(t, picture(200, 100)), held))
+		require.NoError(t, err)
+		img, err := jpeg.Decode(bytes.NewReader(got.JPEG))
+		require.NoError(t, err)
+		r, _, b, _ := img.At(red[0], red[1]).RGBA()
+		assert.Greater(t, r, b, "held as %d", held)
+	}
+}
+
 func TestAPictureIsMadeAnew(t *testing.T) {
 	raw := withExif(asJPEG(t, picture(2400, 1200)), 6) // held upright: turned a quarter to the right
 	got, err := photo.Make(raw)

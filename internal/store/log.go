@@ -85,13 +85,16 @@ func (s *Store) LogPull(ctx context.Context, p Pull) error {
 		if p.Pulled.Before(m.Poured) {
 			return ErrNotPoured
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions)
-			VALUES ($1, $2, $3, $4, $5, $6, $7)`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, p.Conditions); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, resin)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, (`+chosenResin+`WHERE mould.id = $2))`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, p.Conditions); err != nil {
 			return reused(err)
 		}
 		return addResults(ctx, tx, p, m)
 	})
 }
+
+// chosenResin is the resin that the job of a mould has chosen.
+const chosenResin = `SELECT coalesce(job.design->'design'->>'resin', '') FROM mould JOIN job ON job.id = mould.job_id `
 
 // counting locks a mould whose pulls are to be counted.
 func (s *Store) counting(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Mould, error) {

@@ -110,8 +110,8 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	}
 	var fresh []uuid.UUID
 	if err := tx.SelectContext(ctx, &fresh, `
-		INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, struck, logged)
-		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions,
+		INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, resin, struck, logged)
+		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions, (`+chosenResin+`WHERE mould.id = r.mould_id),
 			CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
 		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a numeric, mass_b numeric,
 			notes text, conditions jsonb, struck boolean, ordinal int)

@@ -100,7 +100,7 @@ func (s *Store) Moves(ctx context.Context) (out []Move, err error) {
 		SELECT '00000000-0000-0000-0000-000000000000', material.id, coalesce(conditions->>'lot', ''), pulled, 'drawn',
 		       coalesce(sum(mass_a), 0), coalesce(sum(mass_b), 0), count(*) || ' × ' || job.name, NULL
 		FROM pull JOIN mould ON mould.id = mould_id JOIN job ON job.id = mould.job_id
-		JOIN material ON material.shop_id = mould.shop_id AND material.id::text = job.design->'design'->>'resin'
+		JOIN material ON material.shop_id = mould.shop_id AND material.id::text = pull.resin
 		WHERE mould.shop_id = $1 AND pull.struck IS NULL AND (mass_a IS NOT NULL OR mass_b IS NOT NULL)
 		  AND (pull.session_id IS NULL OR NOT EXISTS (SELECT FROM stock_move m WHERE m.session_id = pull.session_id))
 		GROUP BY material.id, coalesce(conditions->>'lot', ''), pulled, job.id, job.name
