@@ -83,7 +83,7 @@ func TestTheHouseTakesWhatTheLogTeaches(t *testing.T) {
 	p, url := serve(t)
 	steps(t, p.Go("/practice"), p.Click("link", "What the log teaches"),
 		p.See("WHAT STAYS IN A CUP OF RESIN"),
-		p.See("mL stay in the cup: the house has 0"),
+		p.See("mL stay in the cup, beside the 8 % on top of every shot: the house has 0"),
 		p.Click("button", "Take 2."),
 		p.See("the house reckons with it"),
 		p.Click("disclosure", "Write down what was measured"),
@@ -114,6 +114,26 @@ func TestAMouldIsBornAndEndsByAccident(t *testing.T) {
 		p.Go("/rack"), p.See("FL-12"),
 		p.Click("button", "Retire FL-12"), p.Click("menuitem", "Torn by hand"), p.See("torn by hand"),
 		p.Click("link", "FL-12"), p.See("Torn by hand, and retired."),
+	)
+	quiet(t, p)
+}
+
+// A session that is over asks what stayed in the cup, and the shop learns from it.
+func TestTheBenchAsksWhatStayedInTheCup(t *testing.T) {
+	p, url := serve(t)
+	var rack struct {
+		Moulds []struct{ ID, Number, JobID string }
+	}
+	ask(t, "GET", url+"/api/moulds?text=FL-14", "", &rack)
+	var begun struct{ ID string }
+	ask(t, "POST", url+"/api/sessions", `{"kind":"casting","job":"`+rack.Moulds[0].JobID+`","moulds":["`+rack.Moulds[0].ID+`"]}`, &begun)
+	ask(t, "POST", url+"/api/sessions/"+begun.ID+"/events", `{"what":"stopped","text":"fire alarm"}`, nil)
+	steps(t, p.Go("/bench/"+begun.ID), p.See("Broken off: fire alarm"),
+		p.Click("disclosure", "What stayed in the cup?"),
+		p.Fill("Left in the cup, g", "1.8"),
+		p.Click("button", "Write it down"),
+		p.Click("link", "What the log teaches"),
+		p.See("What was measured, the latest first"),
 	)
 	quiet(t, p)
 }

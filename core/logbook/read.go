@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"regexp"
 	"strconv"
 	"strings"
 	"unicode/utf16"
@@ -39,6 +40,9 @@ type Line struct {
 type Air struct {
 	Celsius, Humidity, Pressure float64 // °C, per cent, kPa
 	Who, Lot                    string
+
+	Poured string  // time of day, 14:05
+	Out    float64 // minutes from the fill until it was demoulded
 
 	Colour    string  // the recipe
 	Matched   *bool   // the colour; nil where nobody has said
@@ -89,6 +93,8 @@ const (
 	colour
 	matched
 	finishing
+	pouredAt
+	out
 )
 
 // headers are the names that columns go by, in small letters.
@@ -99,7 +105,8 @@ var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day"
 	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "humidity": humidity,
 	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot,
 	"weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,
-	"colour": colour, "color": colour, "matched": matched, "colour matched": matched, "finishing": finishing}
+	"colour": colour, "color": colour, "matched": matched, "colour matched": matched, "finishing": finishing,
+	"poured at": pouredAt, "time": pouredAt, "out after": out, "out": out}
 
 // grams are the units that a column of weights may name, in g.
 var grams = map[string]float64{"": 1, "g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
@@ -275,17 +282,21 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 			l.Air.Lot = v
 		case colour:
 			l.Air.Colour = v
+		case pouredAt:
+			if l.Air.Poured = v; v != "" && !clock.MatchString(v) {
+				wrong("%q is no time of day: write 14:05.", v)
+			}
 		case matched:
 			l.Air.Matched = truth(v)
 		case placeX, placeY, placeZ:
 			place[columns[i]-placeX] = v
-		case celsius, humidity, pressure, finishing:
+		case celsius, humidity, pressure, finishing, out:
 			n, err := figure(v, comma)
 			if err != nil {
 				wrong("%s", err)
 			}
 			*map[column]*float64{celsius: &l.Air.Celsius, humidity: &l.Air.Humidity, pressure: &l.Air.Pressure,
-				finishing: &l.Air.Finishing}[columns[i]] = n
+				finishing: &l.Air.Finishing, out: &l.Air.Out}[columns[i]] = n
 		}
 	}
 	var err error
@@ -303,6 +314,9 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 	}
 	return l
 }
+
+// clock is a time of day.
+var clock = regexp.MustCompile(`^([01][0-9]|2[0-3]):[0-5][0-9]$`)
 
 // truth is what a cell says of yes and no; nil for nothing.
 func truth(v string) *bool {

@@ -53,6 +53,7 @@ type Shown struct {
 	Poured  float64
 	Filled  float64 // s; 0 for not yet
 	Pressed float64 // kPa that it set under
+	Looked  float64 // s, from which its castings were looked at; 0 for not yet
 	Results []Result
 	Flaw    string // of its birth
 	Born    bool   // looked at
@@ -259,8 +260,11 @@ func (s *State) done(e Event) {
 			}
 		}
 	case Look:
-		if m := s.Moulds[step.Mould]; len(m.Results) == 0 && e.Good {
-			s.took(CameOut, m.Filled, s.from, m.Poured)
+		if m := &s.Moulds[step.Mould]; len(m.Results) == 0 {
+			m.Looked = s.from
+			if e.Good {
+				s.took(CameOut, m.Filled, s.from, m.Poured)
+			}
 		}
 		s.Moulds[step.Mould].Results = append(s.Moulds[step.Mould].Results, Result{step.Cavity, e.Good, e.Second && !e.Good, e.Text})
 		says = fmt.Sprintf("%s, cavity %d: %s", s.Moulds[step.Mould].Number, step.Cavity+1, verdict(e))

@@ -104,18 +104,29 @@ func (p *Page) Dictate(label, words string) error {
 	return p.onHeard("field", label, `function() { this.blur() }`)
 }
 
+// onHeard does something with what was heard; what the page has drawn anew since is
+// heard once more.
 func (p *Page) onHeard(role, name, does string) error {
-	s, err := p.Hear(role, name)
-	if err != nil {
-		return err
-	}
-	return chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		there, err := cdp.Call(ctx, t, dom.ResolveNode, dom.ResolveNodeParams{BackendNodeID: s.node})
+	for range 20 {
+		s, err := p.Hear(role, name)
 		if err != nil {
 			return err
 		}
-		_, err = cdp.Call(ctx, t, runtime.CallFunctionOn,
-			runtime.CallFunctionOnParams{FunctionDeclaration: does, ObjectID: there.Object.ObjectID})
-		return err
-	}))
+		there := false
+		err = chromedp.Do(p.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+			node, err := cdp.Call(ctx, t, dom.ResolveNode, dom.ResolveNodeParams{BackendNodeID: s.node})
+			if err != nil {
+				return nil //nolint:nilerr // it is gone
+			}
+			got, err := cdp.Call(ctx, t, runtime.CallFunctionOn, runtime.CallFunctionOnParams{ObjectID: node.Object.ObjectID,
+				FunctionDeclaration: `function() { if (!this.isConnected) return 'gone'; (` + does + `).call(this); return 'there' }`})
+			there = err == nil && string(got.Result.Value) == `"there"`
+			return err
+		}))
+		if err != nil || there {
+			return err
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	return fmt.Errorf("the %s called %q is drawn anew whenever it is pressed", role, name)
 }

@@ -63,9 +63,13 @@ func (s *Server) GetLearnt(ctx context.Context, _ GetLearntRequestObject) (GetLe
 	if err != nil {
 		return nil, err
 	}
+	demoulded, err := s.store.Demoulded(ctx)
+	if err != nil {
+		return nil, err
+	}
 	t := school{newLedger(), shop.Practice, shelf, measured}
 	out := Learnt{
-		Lessons: []LearntLesson{t.residue(), t.bucket(), t.pour(), t.demould(), t.gel(), t.yield(yields), t.colour(colours),
+		Lessons: []LearntLesson{t.residue(), t.bucket(), t.pour(), t.demould(demoulded), t.gel(), t.yield(yields), t.colour(colours),
 			t.finishing(finishing)},
 		Measured: []Measurement{},
 	}
@@ -168,7 +172,8 @@ func (t school) residue() LearntLesson {
 		d, ok := t.density(m.Material)
 		return m.Value / d, ok
 	}))
-	out.House = instead("cupKeeps", t.house.CupKeeps, practice.Usual().CupKeeps, mL.Mean, mL.N, "mL stay in the cup")
+	out.House = instead("cupKeeps", t.house.CupKeeps, practice.Usual().CupKeeps, mL.Mean, mL.N,
+		fmt.Sprintf("mL stay in the cup, beside the %.3g %% on top of every shot", t.house.ShotOver))
 	return out
 }
 
@@ -234,14 +239,18 @@ func (t school) pour() LearntLesson {
 	return out
 }
 
-func (t school) demould() LearntLesson {
-	p := learnt.Pool(t.groups(store.Demould, asItIs))
+func (t school) demould(pulls []store.Demoulded) LearntLesson {
+	all := t
+	all.measured = slices.Clone(t.measured)
+	for _, d := range pulls {
+		all.measured = append(all.measured, store.Measured{What: store.Demould, Material: d.Material, Value: d.Minutes})
+	}
+	p := learnt.Pool(all.groups(store.Demould, asItIs))
 	out := t.lesson(
 		"demould",
 		"Minutes until castings came out well",
 		"min",
-		"From the fill to a good casting in the hand, as the bench "+
-			"timed it: it may have gone sooner. "+pooling,
+		"From the fill to a good casting in the hand, by the pulls that say it: it may have gone sooner. "+pooling,
 		quantity.Number,
 		p,
 	)

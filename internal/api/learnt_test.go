@@ -115,7 +115,7 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 	s := open(t)
 	_, ids := s.cleats("L-1")
 	for i, ok := range []bool{true, true, false} {
-		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g in 80 g", "matched": ok, "finishing": float64(4 + i),
+		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g in 80 g", "matched": ok, "out": 18, "finishing": float64(4 + i),
 			"results": []any{map[string]any{"cavity": 1, "good": true}}})
 	}
 	colour, _ := s.lesson("colour")
@@ -125,6 +125,8 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 		found = found || r.Of == "grey 1 g in 80 g" && r.Count == 3
 	}
 	assert.True(t, found)
+	demould, _ := s.lesson("demould")
+	assert.GreaterOrEqual(t, demould.Count, 3, "by the pulls that say when they were out")
 	finishing, _ := s.lesson("finishing")
 	for _, r := range finishing.Rows {
 		if *r.JobId == uuidOf(t, s.jobOf(ids[0])) {

@@ -89,7 +89,7 @@ func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pu
 		Notes:       text(b.Notes),
 		Version:     1,
 		Conditions: store.Conditions{Celsius: b.Celsius, Humidity: b.Humidity, Pressure: b.Pressure,
-			Who: strings.TrimSpace(text(b.Who)), Lot: strings.TrimSpace(text(b.Lot)),
+			Who: strings.TrimSpace(text(b.Who)), Lot: strings.TrimSpace(text(b.Lot)), Poured: text(b.At), Out: b.Out,
 			Colour: strings.TrimSpace(text(b.Colour)), Matched: b.Matched, Finishing: b.Finishing},
 	}
 	if err := inBounds(p.Conditions); err != nil {
@@ -232,6 +232,7 @@ func newPull(p store.Pull) NewPull {
 	}
 	c := p.Conditions
 	out.Celsius, out.Humidity, out.Pressure, out.Who, out.Lot = c.Celsius, c.Humidity, c.Pressure, optional(c.Who), optional(c.Lot)
+	out.At, out.Out = optional(c.Poured), c.Out
 	out.Colour, out.Matched, out.Finishing = optional(c.Colour), c.Matched, c.Finishing
 	for _, r := range p.Results {
 		one := CavityResult{Cavity: r.Cavity, Good: r.Good, Second: optional(r.Second), Defect: &r.Defect, Weight: r.Weight}
@@ -253,11 +254,14 @@ func fromPull(p store.Pull) Pull {
 	return Pull{Id: p.ID, Version: p.Version, Struck: p.Struck, MouldId: p.MouldID, MouldNumber: p.MouldNumber,
 		Pulled: n.Pulled, MassA: n.MassA, MassB: n.MassB, Notes: n.Notes, Results: n.Results, Session: p.SessionID,
 		Celsius: n.Celsius, Humidity: n.Humidity, Pressure: n.Pressure, Who: n.Who, Lot: n.Lot,
-		Colour: n.Colour, Matched: n.Matched, Finishing: n.Finishing, Photos: &photos}
+		At: n.At, Out: n.Out, Colour: n.Colour, Matched: n.Matched, Finishing: n.Finishing, Photos: &photos}
 }
 
 // mostFinishing is how many minutes anybody works on the castings of a pull.
 const mostFinishing = 2400
+
+// mostOut is how many minutes a casting stays in its mould: a week.
+const mostOut = 10080
 
 // inBounds refuses what no shop is like.
 func inBounds(c store.Conditions) error {
@@ -266,7 +270,7 @@ func inBounds(c store.Conditions) error {
 		value     *float64
 		low, high float64
 	}{{"temperature", c.Celsius, coldestShop, warmestShop}, {"humidity", c.Humidity, 0, mostHumidity}, {"pressure", c.Pressure, 0, 2000},
-		{"time of finishing", c.Finishing, 0, mostFinishing}} {
+		{"time of finishing", c.Finishing, 0, mostFinishing}, {"time until it was out", c.Out, 0, mostOut}} {
 		if v.value != nil && (*v.value < v.low || *v.value > v.high) {
 			return problem(http.StatusUnprocessableEntity, "That "+v.name+" cannot be right",
 				fmt.Sprintf("It lies between %g and %g.", v.low, v.high))

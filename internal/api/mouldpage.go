@@ -58,6 +58,7 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 	if design != nil {
 		out.Up = optional(design.ResinUp.String())
 	}
+	out.Cared = optional(cared(care))
 	found := append(born(m), l.charts(&out, m, castings, care)...)
 	if err := s.lived(ctx, l, &out, m); err != nil {
 		return nil, err
@@ -65,6 +66,25 @@ func (s *Server) GetMouldPage(ctx context.Context, r GetMouldPageRequestObject) 
 	out.Findings = fromFindings(found, shop.Practice.In())
 	out.Numbers = l.rows
 	return GetMouldPage200JSONResponse(out), nil
+}
+
+// cared is how often a mould was released, rested and repaired.
+func cared(care []store.Care) string {
+	n := map[string]int{}
+	for _, c := range care {
+		n[c.What]++
+	}
+	var says []string
+	for _, what := range []string{store.Released, store.Rested, store.Repaired} {
+		switch n[what] {
+		case 0:
+		case 1:
+			says = append(says, what+" once")
+		default:
+			says = append(says, fmt.Sprintf("%s %d times", what, n[what]))
+		}
+	}
+	return strings.Join(says, ", ")
 }
 
 // born is what stands against a mould since it was poured.

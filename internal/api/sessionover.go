@@ -54,6 +54,9 @@ func (s *Server) made(ctx context.Context, b store.Session, st session.State) (l
 		}
 	}
 	for i, t := range st.Timed {
+		if t.What == session.CameOut { // it stands with its pull
+			continue
+		}
 		left.Measured = append(left.Measured, store.Measured{ID: idFrom(b, "timed", i), Day: day(st.Now), What: string(t.What),
 			Material: b.Plan.Material, Value: digits(t.Minutes, 3), Celsius: &t.Celsius, Grams: positive(digits(t.Grams, 4)),
 			Says: b.Plan.Job})
@@ -103,6 +106,12 @@ func pulled(b store.Session, st session.State, i int) store.Pull {
 	p := store.Pull{Pulled: day(st.Now), Notes: st.Note(),
 		Conditions: store.Conditions{Celsius: &st.Celsius, Humidity: positive(b.Plan.Humid), Pressure: positive(m.Pressed),
 			Who: st.By(), Lot: b.Plan.Lot, Colour: st.Recipe()}}
+	if m.Filled > 0 {
+		p.Conditions.Poured = store.Moment(m.Filled).Local().Format("15:04")
+	}
+	if m.Looked > m.Filled && m.Filled > 0 {
+		p.Conditions.Out = positive(math.Round((m.Looked - m.Filled) / 60))
+	}
 	if a, hard, ok := st.Share(i); ok {
 		p.MassA, p.MassB = weighedOf(a), weighedOf(hard)
 	}

@@ -137,7 +137,8 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true
 	_ = w.Write([]string{"Day", "Mould", "A, g", "B, g", "Cavity", "Casting", "Defect", "Struck", "Notes", "°C", "Humidity", "kPa",
-		"Who", "Lot", "Weight, g", "X", "Y", "Z", "Colour", "Matched", "Finishing", "Pull"})
+		"Who", "Lot", "Weight, g", "X", "Y", "Z", "Colour", "Matched", "Finishing", "Poured at", "Out after",
+		"Pull"})
 	for _, p := range all {
 		for _, r := range p.Results {
 			casting, struck := "scrap", ""
@@ -177,6 +178,8 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 					Harmless(p.Conditions.Colour),
 					yes(p.Conditions.Matched),
 					figure(p.Conditions.Finishing),
+					p.Conditions.Poured,
+					figure(p.Conditions.Out),
 					p.ID.String(),
 				},
 			)
@@ -321,6 +324,8 @@ func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 		Pressure: some(air.Pressure),
 		Who:      air.Who,
 		Lot:      air.Lot,
+		Poured:   air.Poured,
+		Out:      some(air.Out),
 
 		Colour:    air.Colour,
 		Matched:   air.Matched,
@@ -401,6 +406,8 @@ func fromJSON(data []byte) (out []logbook.Pull, pictures map[string][]documentF,
 					Pressure: plain(p.Pressure),
 					Who:      p.Who,
 					Lot:      p.Lot,
+					Poured:   p.Poured,
+					Out:      plain(p.Out),
 
 					Colour:    p.Colour,
 					Matched:   p.Matched,

@@ -12,7 +12,9 @@ type Conditions struct {
 	Humidity *float64 `json:"humidity,omitempty"` // per cent
 	Pressure *float64 `json:"pressure,omitempty"` // kPa over the atmosphere that it set under
 	Who      string   `json:"who,omitempty"`
-	Lot      string   `json:"lot,omitempty"` // of the resin
+	Lot      string   `json:"lot,omitempty"`    // of the resin
+	Poured   string   `json:"poured,omitempty"` // time of day in the shop, 14:05
+	Out      *float64 `json:"out,omitempty"`    // minutes from the fill until it was demoulded
 
 	Colour    string   `json:"colour,omitempty"`    // the recipe, as it was weighed or counted
 	Matched   *bool    `json:"matched,omitempty"`   // the colour; nil where nobody has said

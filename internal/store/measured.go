@@ -42,6 +42,22 @@ func (s *Store) addMeasured(ctx context.Context, tx *sqlx.Tx, m Measured) error 
 	return err
 }
 
+// Demoulded is how long castings of a material were in their mould that came out well.
+type Demoulded struct {
+	Material string
+	Minutes  float64
+}
+
+// Demoulded are the latest pulls of which it was written down.
+func (s *Store) Demoulded(ctx context.Context) (out []Demoulded, err error) {
+	err = s.db.SelectContext(ctx, &out, `SELECT material.name AS material, (conditions->>'out')::float8 AS minutes
+		FROM pull JOIN material ON material.id::text = pull.resin
+		WHERE material.shop_id = $1 AND struck IS NULL AND conditions ? 'out'
+		  AND EXISTS (SELECT FROM pull_result r WHERE r.pull_id = pull.id AND r.good)
+		ORDER BY pulled DESC, logged DESC LIMIT $2`, s.Shop, lastFinished)
+	return out, err
+}
+
 // Measured is all that was, the latest first.
 func (s *Store) Measured(ctx context.Context) (out []Measured, err error) {
 	err = s.db.SelectContext(ctx, &out, `SELECT id, day, what, material, value, celsius, grams, says, session_id FROM measured

@@ -2105,6 +2105,8 @@ export interface components {
             state: components["schemas"]["MouldState"];
             /** @description way up for the resin, as it was designed */
             up?: string;
+            /** @description how often it was released, rested and repaired */
+            cared?: string;
             accidents?: components["schemas"]["Number"];
             /** @description what release, rest and warmth do to moulds of its rubber */
             compared?: components["schemas"]["Comparison"][];
@@ -4097,6 +4099,13 @@ export interface components {
             who?: string;
             /** @description of the resin */
             lot?: string;
+            /** @description time of day of the pour, in the shop */
+            at?: string;
+            /**
+             * Format: double
+             * @description minutes from the fill until it was demoulded
+             */
+            out?: number;
             /** @description the recipe, as it was weighed or counted */
             colour?: string;
             /** @description the colour matched */

@@ -4,6 +4,7 @@ import { Link, useParams } from 'react-router'
 import type { Session } from '../api/client'
 import { Sign } from '../parts/Findings'
 import { Qty } from '../parts/Num'
+import { MeasuredForm } from '../parts/MeasuredForm'
 import { Refused } from '../parts/Refused'
 import { useKeys } from '../parts/useKeys'
 import { Act } from './Act'
@@ -258,11 +259,30 @@ function Over({ session }: { session: Session }) {
       ) : (
         <p>
           {session.jobId && <Link to={`/jobs/${session.jobId}/pulls`}>To the log of {session.job}</Link>}{' '}
-          <Link to="/rack">To the rack</Link>
+          <Link to="/rack">To the rack</Link> <Link to="/stock">To the stock</Link>
         </p>
       )}
+      {!session.lesson && <Stayed session={session} />}
       <Moulds session={session} />
       <Record session={session} />
     </main>
+  )
+}
+
+/** What stayed in the cup or the bucket: weighed now, the shop learns what it always loses. */
+function Stayed({ session }: { session: Session }) {
+  const [kept, setKept] = useState(false)
+  const what = session.kind === 'rubber' ? ('bucket' as const) : ('residue' as const)
+  return (
+    <details className={classes.more}>
+      <summary>{what === 'bucket' ? 'What stayed in the bucket?' : 'What stayed in the cup?'}</summary>
+      {kept ? (
+        <p>
+          Written down. <Link to="/learnt">What the log teaches</Link>
+        </p>
+      ) : (
+        <MeasuredForm materials={[]} given={{ what, material: session.material }} onDone={() => setKept(true)} />
+      )}
+    </details>
   )
 }

@@ -1,13 +1,14 @@
-import { Button, NativeSelect, NumberInput, TextInput } from '@mantine/core'
+import { Button } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
-import { useState, type FormEvent } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Learnt, type LearntOffer, type Material, type MaterialSheet } from '../api/client'
 import { changes, make } from '../kept/changes'
-import { day, today } from '../parts/day'
+import { day } from '../parts/day'
 import { Fault } from '../parts/Fault'
 import { Num } from '../parts/Num'
+import { measures, MeasuredForm } from '../parts/MeasuredForm'
 import { Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
 import { useSending } from '../parts/useSending'
@@ -56,7 +57,10 @@ export function LearntPlace() {
         scatter is larger than what they differ by. The bench writes down most of it; the rest is yours to add.
       </p>
       <Refused problem={refused} />
-      <Measured materials={materials.data ?? []} onDone={() => void learnt.refetch()} />
+      <details>
+        <summary>Write down what was measured</summary>
+        <MeasuredForm materials={materials.data ?? []} onDone={() => void learnt.refetch()} />
+      </details>
       {lessons.map((l) => (
         <LessonTable key={l.key} lesson={l} busy={busy} take={takeIt} />
       ))}
@@ -66,8 +70,8 @@ export function LearntPlace() {
           <ul>
             {learnt.data?.measured.map((m) => (
               <li key={m.id}>
-                <span className="num">{day(m.day)}</span> {m.material}, {kinds[m.what].label.toLowerCase()}:{' '}
-                <span className="num">{m.value}</span> {kinds[m.what].unit}
+                <span className="num">{day(m.day)}</span> {m.material}, {measures[m.what].label.toLowerCase()}:{' '}
+                <span className="num">{m.value}</span> {measures[m.what].unit}
                 {m.celsius !== undefined && ` at ${m.celsius} °C`}
                 {m.grams !== undefined && ` of ${m.grams} g`}{' '}
                 {m.session ? <Link to={`/bench/${m.session}`}>{m.says || 'at the bench'}</Link> : m.says}{' '}
@@ -182,14 +186,6 @@ function Strike({ id, again }: { id: string; again: () => void }) {
   )
 }
 
-const kinds = {
-  residue: { label: 'Left in the cup', unit: 'g' },
-  bucket: { label: 'Left in the bucket', unit: 'g' },
-  pour: { label: 'Poured in', unit: 'min' },
-  demould: { label: 'Came out well after', unit: 'min' },
-  gel: { label: 'Could not be poured after', unit: 'min' },
-} as const
-
 const empty: Record<Lesson['key'], string> = {
   residue: 'Weigh an emptied cup, and take its own weight off.',
   bucket: 'Weigh an emptied bucket, and take its own weight off.',
@@ -199,54 +195,4 @@ const empty: Record<Lesson['key'], string> = {
   yield: 'Log a pull.',
   colour: 'Write the recipe and whether it matched beside a pull.',
   finishing: 'Write the minutes of finishing beside a pull.',
-}
-
-/** Something that was measured away from the bench. */
-function Measured({ materials, onDone }: { materials: Material[]; onDone: () => void }) {
-  const [what, setWhat] = useState<keyof typeof kinds>('residue')
-  const [material, setMaterial] = useState('')
-  const [value, setValue] = useState<number | string>('')
-  const [grams, setGrams] = useState<number | string>('')
-  const [celsius, setCelsius] = useState<number | string>('')
-  const [on, setOn] = useState(today())
-  const { busy, refused, sending } = useSending()
-  const rubber = what === 'bucket' || what === 'pour'
-  const names = materials.filter((m) => m.kind === (rubber ? 'rubber' : 'resin')).map((m) => m.name)
-  const of = names.includes(material) ? material : (names[0] ?? '')
-  const number = (v: number | string) => (v === '' ? undefined : Number(v))
-  async function keep(e: FormEvent) {
-    e.preventDefault()
-    await sending(async () => {
-      const body = { day: on, what, material: of, value: Number(value), grams: number(grams), celsius: number(celsius) }
-      sayOutcome(await make(changes.addMeasured(body)), 'Written down')
-      setValue('')
-      onDone()
-    })
-  }
-  return (
-    <details>
-      <summary>Write down what was measured</summary>
-      <form className={classes.form} onSubmit={(e) => void keep(e)} aria-label="What was measured" noValidate>
-        <NativeSelect
-          label="What"
-          value={what}
-          onChange={(e) => setWhat(e.currentTarget.value as typeof what)}
-          data={Object.entries(kinds).map(([key, k]) => ({ value: key, label: `${k.label}, ${k.unit}` }))}
-        />
-        <NativeSelect label="Of" value={of} onChange={(e) => setMaterial(e.currentTarget.value)} data={names} />
-        <NumberInput label={`How much, ${kinds[what].unit}`} hideControls value={value} onChange={setValue} />
-        {what !== 'gel' && what !== 'demould' && (
-          <NumberInput label={rubber ? 'Batch, g' : 'Batch, g, if you know'} hideControls value={grams} onChange={setGrams} />
-        )}
-        {(what === 'gel' || what === 'demould') && (
-          <NumberInput label="In the shop, °C" hideControls value={celsius} onChange={setCelsius} />
-        )}
-        <TextInput label="Day" type="date" value={on} max={today()} onChange={(e) => setOn(e.currentTarget.value)} />
-        <Button type="submit" variant="default" loading={busy} disabled={value === ''}>
-          Write it down
-        </Button>
-        <Refused problem={refused} />
-      </form>
-    </details>
-  )
 }

@@ -168,13 +168,14 @@ export function MouldPlace() {
 
 /** What a mould is: where it stands, what it was poured from, and how it was born. */
 function Facts({ page, onRight }: { page: MouldPage; onRight: () => void }) {
-  const { mould: m, up } = page
+  const { mould: m, up, cared } = page
   const rows: [string, string | undefined][] = [
     ['Born', m.birth === undefined ? undefined : m.birth.join(', ') || 'clean at the first look'],
     ['Stands at', m.place],
     ['Pieces', m.pieces ? String(m.pieces) : undefined],
     ['Lot of the rubber', m.lot],
     ['Design', m.designVersion ? `version ${m.designVersion} of the job` : undefined],
+    ['Cared for', cared],
     ['Arrow', up && `up for the resin, ${up} of the master`],
   ]
   return (

@@ -21,6 +21,8 @@ import { Photos } from './Photos'
 /** What a pull was made under, in a line. */
 const under = (p: Pull) =>
   [
+    p.at && `poured ${p.at}`,
+    p.out !== undefined && `out after ${p.out} min`,
     p.celsius !== undefined && `${p.celsius} °C`,
     p.humidity !== undefined && `${p.humidity} %`,
     p.pressure !== undefined && `${p.pressure} kPa`,

@@ -87,6 +87,8 @@ export function PullForm({ moulds, pull, job, onPicking, onDone }: Props) {
       <details className={classes.wide} open={given(e)}>
         <summary>What it was made under</summary>
         <div className={classes.form}>
+          <TextInput label="Poured at" type="time" value={e.at} onChange={(c) => put({ at: c.currentTarget.value })} />
+          <Figure label="Out of the mould after, min" value={e.out} onChange={(out) => put({ out })} />
           <Figure label="In the shop, °C" value={e.celsius} onChange={(celsius) => put({ celsius })} />
           <Figure label="Humidity, %" value={e.humidity} onChange={(humidity) => put({ humidity })} />
           <Figure label="Pressure, kPa" value={e.pressure} onChange={(pressure) => put({ pressure })} />
@@ -138,7 +140,7 @@ export function PullForm({ moulds, pull, job, onPicking, onDone }: Props) {
 
 /** Whether anything of it was written down. */
 const given = (e: ReturnType<typeof freshPull>) =>
-  e.celsius !== null || e.humidity !== null || e.pressure !== null || e.who !== '' || e.lot !== ''
+  e.celsius !== null || e.humidity !== null || e.pressure !== null || e.who !== '' || e.lot !== '' || e.at !== '' || e.out !== null
 
 function Figure({ label, value, onChange }: { label: string; value: number | null; onChange: (v: number | null) => void }) {
   return <NumberInput label={label} hideControls value={value ?? ''} onChange={(v) => onChange(v === '' ? null : Number(v))} />

@@ -152,7 +152,7 @@ function Where({ job, taught }: { job: Job; taught: JobTaught }) {
           <li key={p.says}>
             <p>
               <strong>{p.says}</strong>{' '}
-              <button type="button" className="quiet" aria-label="Show the spot" onClick={() => show(p.at)}>
+              <button type="button" className="quiet" onClick={() => show(p.at)}>
                 show it
               </button>{' '}
               {p.suggest} <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>

@@ -44,6 +44,8 @@ export interface PullEntry {
   weights: Record<number, number | null>
   /** Where on the part the defect of a cavity is. */
   places: Record<number, readonly number[] | null>
+  at: string
+  out: number | null
   colour: string
   matched: '' | 'yes' | 'no'
   finishing: number | null
@@ -64,6 +66,8 @@ export const freshPull = (mouldId: string): PullEntry => ({
   seconds: {},
   weights: {},
   places: {},
+  at: '',
+  out: null,
   colour: '',
   matched: '',
   finishing: null,
@@ -84,6 +88,8 @@ export const pullEntry = (p: Pull): PullEntry => ({
   seconds: Object.fromEntries(p.results.filter((r) => r.second).map((r) => [r.cavity, true])),
   weights: Object.fromEntries(p.results.filter((r) => r.weight !== undefined).map((r) => [r.cavity, r.weight ?? null])),
   places: Object.fromEntries(p.results.filter((r) => r.place).map((r) => [r.cavity, r.place ?? null])),
+  at: p.at ?? '',
+  out: p.out ?? null,
   colour: p.colour ?? '',
   matched: p.matched === undefined ? '' : p.matched ? 'yes' : 'no',
   finishing: p.finishing ?? null,
@@ -101,6 +107,8 @@ export function pullBody(e: PullEntry, cavities: number, meant: boolean) {
     pressure: e.pressure ?? undefined,
     who: e.who || undefined,
     lot: e.lot || undefined,
+    at: e.at || undefined,
+    out: e.out ?? undefined,
     colour: e.colour || undefined,
     matched: e.matched === '' ? undefined : e.matched === 'yes',
     finishing: e.finishing ?? undefined,
