@@ -115,8 +115,9 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 	s := open(t)
 	_, ids := s.cleats("L-1")
 	for i, ok := range []bool{true, true, false} {
-		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g in 80 g", "matched": ok, "out": 18, "finishing": float64(4 + i),
-			"results": []any{map[string]any{"cavity": 1, "good": true}}})
+		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g in 80 g", "matched": ok, "out": 18,
+			"finishing": float64(4 + i),
+			"results":   []any{map[string]any{"cavity": 1, "good": true}}})
 	}
 	colour, _ := s.lesson("colour")
 	require.NotEmpty(t, colour.Rows)

@@ -19,7 +19,8 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 		result["cavity"] = 1
 		s.aPull(
 			ids[0],
-			map[string]any{"pulled": day, "colour": "grey 2 g in 80 g", "matched": true, "at": "14:05", "out": 25, "finishing": 6, "results": []any{result}},
+			map[string]any{"pulled": day, "colour": "grey 2 g in 80 g", "matched": true,
+				"at": "14:05", "out": 25, "finishing": 6, "results": []any{result}},
 		)
 	}
 	for i := range 7 {

@@ -127,26 +127,17 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
 /** Where on the part the scrap is, and the spots at which it gathers. */
 function Where({ job, taught }: { job: Job; taught: JobTaught }) {
   const { marks = [], places = [] } = taught
+  const [open, setOpen] = useState(false)
   const [marked, setMarked] = useState<readonly number[] | null>(null)
   const view = useRef<ViewHandle>(null)
   const show = (at: readonly number[]) => {
+    setOpen(true)
     setMarked(at)
     view.current?.lookAt(at)
   }
   return (
     <>
       <h2>Where the scrap is</h2>
-      <div className={classes.where}>
-        <Viewer
-          ref={view}
-          job={job}
-          label="Where the scrap is, on the part"
-          up="+z"
-          show="part"
-          spots={marks.map((m) => m.at)}
-          marked={marked}
-        />
-      </div>
       <ul>
         {places.map((p) => (
           <li key={p.says}>
@@ -170,6 +161,22 @@ function Where({ job, taught }: { job: Job; taught: JobTaught }) {
           </li>
         )}
       </ul>
+      <button type="button" className="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {open ? 'put the part away' : `show all ${marks.length} on the part`}
+      </button>
+      {open && (
+        <div className={classes.where}>
+          <Viewer
+            ref={view}
+            job={job}
+            label="Where the scrap is, on the part"
+            up="+z"
+            show="part"
+            spots={marks.map((m) => m.at)}
+            marked={marked}
+          />
+        </div>
+      )}
       <details>
         <summary>All that was marked</summary>
         <ul>
