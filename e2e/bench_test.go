@@ -131,6 +131,7 @@ func TestARubberPourByKeysAlone(t *testing.T) {
 	say := func(line string) {
 		ask(t, "POST", url+"/api/sessions/"+bench.Sessions[0].ID+"/say", fmt.Sprintf(`{"instrument":"scale","line":%q}`, line), nil)
 	}
+	steps(t, p.See("Keep 0g")) // the cup is taken off what the scale shows
 	say("put 280")
 	steps(t, p.See("Keep 280.0g"), p.Key(kb.Enter), p.See("6 of 14"), p.See("28"))
 	say("put 28")
