@@ -106,9 +106,9 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
           <table className={classes.table}>
             <thead>
               <tr>
-                <th>{counted ? 'Of' : 'Material'}</th>
+                <th>{counted ? 'Of' : l.key === 'finishing' ? 'Part' : 'Material'}</th>
                 <th>Measured</th>
-                <th>{l.key === 'gel' ? '' : counted ? 'As counted' : 'Mean'}</th>
+                <th>{l.key === 'gel' || l.key === 'colour' ? '' : counted ? 'As counted' : 'Mean'}</th>
                 {!counted && <th>Spread</th>}
                 <th>{l.key === 'colour' ? '' : 'Leant on the others'}</th>
                 <th />
