@@ -266,7 +266,7 @@ func logCleats(ctx context.Context, s *store.Store, job uuid.UUID, today time.Ti
 		for cavity := 1; cavity <= 2; cavity++ {
 			r := store.Result{Cavity: cavity, Good: true}
 			if cavity == 2 && n%8 == 4 {
-				tip := store.Place{-42.8 + float64(n%5)/3, float64(n%3) - 1, 40.2 - float64(n%4)/4} // of the horn without a vent
+				tip := store.Place{42.8 - float64(n%5)/3, float64(n%3) - 1, 40.2 - float64(n%4)/4} // of the horn without a vent
 				r = store.Result{Cavity: cavity, Defect: "void in a horn", Place: &tip}
 			} else if mould == second {
 				r.Weight = f(33.3 + float64((7*n+cavity)%5)/10)
