@@ -1,10 +1,11 @@
 package api
 
 import (
-	"bathyform/internal/store"
 	"context"
 	"net/http"
 	"strings"
+
+	"bathyform/internal/store"
 
 	"github.com/google/uuid"
 )

@@ -1,6 +1,12 @@
 package api
 
 import (
+	"cmp"
+	"context"
+	"fmt"
+	"math"
+	"slices"
+
 	"bathyform/core/bench"
 	"bathyform/core/derive"
 	"bathyform/core/enough"
@@ -8,11 +14,6 @@ import (
 	"bathyform/core/life"
 	"bathyform/core/quantity"
 	"bathyform/internal/store"
-	"cmp"
-	"context"
-	"fmt"
-	"math"
-	"slices"
 
 	"github.com/google/uuid"
 	openapi_types "github.com/oapi-codegen/runtime/types"

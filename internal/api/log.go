@@ -1,8 +1,6 @@
 package api
 
 import (
-	"bathyform/core/mix"
-	"bathyform/internal/store"
 	"cmp"
 	"context"
 	"errors"
@@ -11,6 +9,9 @@ import (
 	"net/http"
 	"strings"
 	"time"
+
+	"bathyform/core/mix"
+	"bathyform/internal/store"
 
 	"github.com/google/uuid"
 	openapi_types "github.com/oapi-codegen/runtime/types"

@@ -1,18 +1,19 @@
 package api
 
 import (
-	"bathyform/core/derive"
-	"bathyform/core/finding"
-	"bathyform/core/life"
-	"bathyform/core/quantity"
-	"bathyform/core/watch"
-	"bathyform/internal/store"
 	"context"
 	"fmt"
 	"math"
 	"slices"
 	"strings"
 	"time"
+
+	"bathyform/core/derive"
+	"bathyform/core/finding"
+	"bathyform/core/life"
+	"bathyform/core/quantity"
+	"bathyform/core/watch"
+	"bathyform/internal/store"
 
 	"github.com/google/uuid"
 	openapi_types "github.com/oapi-codegen/runtime/types"
@@ -112,12 +113,6 @@ func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting,
 		"chance of an alarm for nothing in forty pulls of a cavity, per cent: exact, by the chart's states",
 		derive.From("scrap that is borne (%)", quantity.Number, 100*chart.Usual, finding.CommonPractice),
 		derive.From("scrap that is to be caught (%)", quantity.Number, 100*chart.Caught, finding.CommonPractice)))
-	bad := make([][]bool, m.Cavities)
-	for _, c := range castings {
-		if c.Cavity <= m.Cavities {
-			bad[c.Cavity-1] = append(bad[c.Cavity-1], !c.Good)
-		}
-	}
 	for i, w := range chartsOf(m, castings) {
 		shut := plugged[m.ID][i+1]
 		scrap := derive.Of(
@@ -147,7 +142,7 @@ func (l *ledger) charts(out *MouldPage, m store.Mould, castings []store.Casting,
 				Source: "Bernoulli CUSUM, Page 1954, Reynolds and Stoumbos 1999"})
 		}
 	}
-	out.Together = append(out.Together, watch.Together(bad)...)
+	out.Together = append(out.Together, watch.Together(badOf(m, castings))...)
 	if n := len(out.Together); n > 0 {
 		found = append(found, finding.Finding{Severity: finding.Note, Stage: finding.Pulls, Code: "all-cavities-at-once",
 			What: fmt.Sprintf("At pull %d all cavities were bad at once: that was the mix, not the mould.", out.Together[n-1]),
@@ -197,108 +192,6 @@ func (s *Server) lived(ctx context.Context, l *ledger, out *MouldPage, m store.M
 	compared := l.compared(treated)
 	out.Compared = &compared
 	return nil
-}
-
-// compared is what release, rest and warmth do to moulds of a rubber.
-func (l *ledger) compared(all []store.Treated) []Comparison {
-	var warmth []float64
-	for _, t := range all {
-		if t.Celsius != nil {
-			warmth = append(warmth, *t.Celsius)
-		}
-	}
-	slices.Sort(warmth)
-	middle := math.Inf(1)
-	if len(warmth) > 0 {
-		middle = warmth[len(warmth)/2]
-	}
-	out := []Comparison{}
-	for _, c := range []struct {
-		what  ComparisonWhat
-		named string
-		has   func(store.Treated) (is, known bool)
-	}{
-		{"released", "released now and then", func(t store.Treated) (bool, bool) { return t.Released, true }},
-		{"rested", "rested", func(t store.Treated) (bool, bool) { return t.Rested, true }},
-		{"warm", fmt.Sprintf("cast in at %.3g °C and more", middle), func(t store.Treated) (bool, bool) {
-			return t.Celsius != nil && *t.Celsius >= middle, t.Celsius != nil
-		}},
-	} {
-		var with, without life.Side
-		for _, t := range all {
-			is, known := c.has(t)
-			side := &without
-			switch {
-			case !known:
-				continue
-			case is:
-				side = &with
-			}
-			side.Moulds++
-			side.Pulls += t.Pulls
-			if t.WornOut {
-				side.Worn++
-			}
-		}
-		out = append(out, l.comparison(c.what, c.named, life.Compare(with, without)))
-	}
-	return out
-}
-
-// farOff is how many times as often nobody believes.
-const farOff = 100
-
-func (l *ledger) comparison(what ComparisonWhat, named string, c life.Compared) Comparison {
-	out := Comparison{
-		What:        what,
-		Moulds:      c.With.Moulds,
-		Worn:        c.With.Worn,
-		OtherMoulds: c.Without.Moulds,
-		OtherWorn:   c.Without.Worn,
-		Tells:       c.Tells,
-	}
-	worn := c.With.Worn + c.Without.Worn
-	if math.IsNaN(c.Ratio) {
-		out.Says = fmt.Sprintf("Moulds that were %s: nothing to compare yet.", named)
-		return out
-	}
-	ratio := derive.Of(quantity.Number, digits(c.Ratio, 3), "worn out with / pulls with ÷ (worn out without / pulls without)",
-		derive.From("worn out with", quantity.Number, float64(c.With.Worn), "the rack"),
-		derive.From("pulls with", quantity.Number, float64(c.With.Pulls), "the log"),
-		derive.From("worn out without", quantity.Number, float64(c.Without.Worn), "the rack"),
-		derive.From("pulls without", quantity.Number, float64(c.Without.Pulls), "the log")).
-		Noted("Interval exact, after Clopper & Pearson 1934 and Przyborowski & Wilenski 1940. A comparison is no " +
-			"proof: who rests a mould " +
-			"may treat it better in other ways.")
-	out.Ratio, out.Low = l.some(&ratio), some(digits(c.Low, 3))
-	span := fmt.Sprintf("from %.2g times upwards", c.Low)
-	if c.High < farOff {
-		high := digits(c.High, 3)
-		out.High = &high
-		span = fmt.Sprintf("%.2g to %.2g times", c.Low, c.High)
-	}
-	switch {
-	case !c.Tells:
-		out.Says = fmt.Sprintf(
-			"Moulds that were %s: nothing can be told yet. %d of all have worn out and %d are needed; so far they may wear "+
-				"out %s as often a pull.",
-			named,
-			worn,
-			life.LeastWorn,
-			span,
-		)
-	case c.High < 1:
-		out.Says = fmt.Sprintf("Moulds that were %s wear out less often: %s as often a pull.", named, span)
-	case c.Low > 1:
-		out.Says = fmt.Sprintf("Moulds that were %s wear out more often: %s as often a pull.", named, span)
-	default:
-		out.Says = fmt.Sprintf(
-			"Moulds that were %s wear out neither more nor less often as far as the log tells: %s as often a pull.",
-			named,
-			span,
-		)
-	}
-	return out
 }
 
 func nonNil(all []int) []int { return append([]int{}, all...) }

@@ -100,15 +100,20 @@ func patternOf(c store.Casting) pattern.Casting {
 
 // chartsOf are the charts of a mould's cavities.
 func chartsOf(m store.Mould, castings []store.Casting) (out []watch.Watched) {
+	chart := watch.For(m.Cavities)
+	for _, b := range badOf(m, castings) {
+		out = append(out, chart.Run(b))
+	}
+	return out
+}
+
+// badOf is which castings of each of a mould's cavities were no good ones.
+func badOf(m store.Mould, castings []store.Casting) [][]bool {
 	bad := make([][]bool, m.Cavities)
 	for _, c := range castings {
 		if c.MouldID == m.ID && c.Cavity <= m.Cavities {
 			bad[c.Cavity-1] = append(bad[c.Cavity-1], !c.Good)
 		}
 	}
-	chart := watch.For(m.Cavities)
-	for _, b := range bad {
-		out = append(out, chart.Run(b))
-	}
-	return out
+	return bad
 }
