@@ -113,6 +113,24 @@ func TestDaysOfThreeKinds(t *testing.T) {
 	}
 }
 
+// What a casting weighed, where its defect is, and when it was poured.
+func TestACastingInFull(t *testing.T) {
+	got := read(t, "Day,Mould,Casting,Defect,\"Weight, oz\",X,Y,Z,Time,Out after,Colour,Matched,Finishing\n"+
+		"2026-03-04,M,second,swirls,2,1.5,-2,30,9:05,25,grey,yes,4\n2026-03-04,M,scrap,void,,1,,3,,,,,\n2026-03-04,M,good,,,,,,25:00,,,,\n")
+	l := got.Lines[0]
+	assert.Empty(t, l.Wrong)
+	assert.True(t, l.Second)
+	assert.InDelta(t, 2*28.349523125, l.Weight, 1e-9)
+	assert.Equal(t, &[3]float64{1.5, -2, 30}, l.Place)
+	yes := true
+	assert.Equal(t, logbook.Air{Poured: "09:05", Out: 25, Colour: "grey", Matched: &yes, Finishing: 4}, l.Air)
+	assert.Contains(t, got.Lines[1].Wrong, "x, y and z")
+	assert.Contains(t, got.Lines[2].Wrong, "no time of day")
+	for text, want := range map[string]string{"14:05": "14:05", "9:05:30": "09:05", "2:05 pm": "14:05", "12:30 AM": "00:30", "12:01pm": "12:01"} {
+		assert.Equal(t, want, read(t, "Day,Mould,Casting,Time\n2026-03-04,M,good,"+text+"\n").Lines[0].Air.Poured, text)
+	}
+}
+
 // Castings of one pull belong together; the same file again gives the same keys,
 // and two pulls of a day that came out alike are two.
 func TestLinesBecomePulls(t *testing.T) {

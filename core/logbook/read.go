@@ -283,9 +283,11 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 		case colour:
 			l.Air.Colour = v
 		case pouredAt:
-			if l.Air.Poured = v; v != "" && !clock.MatchString(v) {
+			at, ok := clock(v)
+			if !ok {
 				wrong("%q is no time of day: write 14:05.", v)
 			}
+			l.Air.Poured = at
 		case matched:
 			l.Air.Matched = truth(v)
 		case placeX, placeY, placeZ:
@@ -315,8 +317,29 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 	return l
 }
 
-// clock is a time of day.
-var clock = regexp.MustCompile(`^([01][0-9]|2[0-3]):[0-5][0-9]$`)
+// hands are those of a clock: 9:05, 14:05, 14:05:30, 2:05 pm.
+var hands = regexp.MustCompile(`(?i)^(\d{1,2}):([0-5]\d)(?::[0-5]\d)? ?(am|pm)?$`)
+
+// clock is a time of day as 14:05; empty for none, false for what is no time.
+func clock(v string) (string, bool) {
+	if v == "" {
+		return "", true
+	}
+	m := hands.FindStringSubmatch(v)
+	if m == nil {
+		return "", false
+	}
+	hour, _ := strconv.Atoi(m[1])
+	if half := strings.ToLower(m[3]); half != "" {
+		if hour < 1 || hour > 12 {
+			return "", false
+		}
+		if hour %= 12; half == "pm" {
+			hour += 12
+		}
+	}
+	return fmt.Sprintf("%02d:%s", hour, m[2]), hour < 24
+}
 
 // truth is what a cell says of yes and no; nil for nothing.
 func truth(v string) *bool {
