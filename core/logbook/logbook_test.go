@@ -126,7 +126,8 @@ func TestACastingInFull(t *testing.T) {
 	assert.Equal(t, logbook.Air{Poured: "09:05", Out: 25, Colour: "grey", Matched: &yes, Finishing: 4}, l.Air)
 	assert.Contains(t, got.Lines[1].Wrong, "x, y and z")
 	assert.Contains(t, got.Lines[2].Wrong, "no time of day")
-	for text, want := range map[string]string{"14:05": "14:05", "9:05:30": "09:05", "2:05 pm": "14:05", "12:30 AM": "00:30", "12:01pm": "12:01"} {
+	for text, want := range map[string]string{"14:05": "14:05", "9:05:30": "09:05", "2:05 pm": "14:05",
+		"12:30 AM": "00:30", "12:01pm": "12:01"} {
 		assert.Equal(t, want, read(t, "Day,Mould,Casting,Time\n2026-03-04,M,good,"+text+"\n").Lines[0].Air.Poured, text)
 	}
 }
