@@ -86,7 +86,8 @@ func (s *Store) LogPull(ctx context.Context, p Pull) error {
 			return ErrNotPoured
 		}
 		if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, resin)
-			VALUES ($1, $2, $3, $4, $5, $6, $7, (`+chosenResin+`WHERE mould.id = $2))`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, p.Conditions); err != nil {
+			VALUES ($1, $2, $3, $4, $5, $6, $7, (`+chosenResin+`WHERE mould.id = $2))`,
+			p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, p.Conditions); err != nil {
 			return reused(err)
 		}
 		return addResults(ctx, tx, p, m)
@@ -295,7 +296,8 @@ type Casting struct {
 	Place     *Place
 }
 
-const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, second, defect, age, pulled, session_id, conditions, weight, place FROM (
+const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, second, defect, age, pulled, session_id,
+		conditions, weight, place FROM (
 		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id, conditions,
 		       row_number() OVER (PARTITION BY mould_id ORDER BY pulled, logged, pull.id) - 1 AS age
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 AND pull.struck IS NULL AND `

@@ -225,7 +225,8 @@ func (s *Store) EndSession(ctx context.Context, b Session, now time.Time, left M
 				return err
 			}
 			if _, err := tx.ExecContext(ctx, `INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, session_id, conditions, resin)
-				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, (`+chosenResin+`WHERE mould.id = $2))`, p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, b.ID, p.Conditions); err != nil {
+				VALUES ($1, $2, $3, $4, $5, $6, $7, $8, (`+chosenResin+`WHERE mould.id = $2))`,
+				p.ID, p.MouldID, p.Pulled, p.MassA, p.MassB, p.Notes, b.ID, p.Conditions); err != nil {
 				return err
 			}
 			if err := addResults(ctx, tx, p, m); err != nil {
