@@ -47,7 +47,7 @@ func (who person) fromMeshToPull(t *testing.T, p *browser.Page) {
 	steps(t, p.Go("/"), place("jobs", "Deck cleat"), who.press("button", "New job"), who.fill("Name", "Bulb once more"),
 		who.fill("Quantity", "12"), who.press("button", "Take it on"), p.See("Drop the master"))
 	steps(t, who.upload(stl(t, "ballast-bulb")), p.See("The unit is a guess: mm"), place("master", "Surface closes"),
-		who.press("button", "Yes, it is in mm"), p.See("Unit confirmed"), p.See("Nothing stands against this master"),
+		who.press("button", "Yes, it is in mm"), p.See("Unit confirmed"),
 		who.press("button", "On to the mould"))
 	steps(t, p.See("choose a rubber"), who.choose("Rubber", tin), place("mould", "Mass to mix"),
 		who.press("link", "Gates"), place("gates", "WHAT FOLLOWS"),

@@ -104,10 +104,10 @@ func (p *Page) Dictate(label, words string) error {
 	return p.onHeard("field", label, `function() { this.blur() }`)
 }
 
-// onHeard does something with what was heard; what the page has drawn anew since is
-// heard once more.
+// onHeard does something with what was heard; what the page has drawn anew since, or
+// tells to be greyed out for now, is heard once more.
 func (p *Page) onHeard(role, name, does string) error {
-	for range 20 {
+	for deadline := time.Now().Add(patience); time.Now().Before(deadline); {
 		s, err := p.Hear(role, name)
 		if err != nil {
 			return err
@@ -119,7 +119,9 @@ func (p *Page) onHeard(role, name, does string) error {
 				return nil //nolint:nilerr // it is gone
 			}
 			got, err := cdp.Call(ctx, t, runtime.CallFunctionOn, runtime.CallFunctionOnParams{ObjectID: node.Object.ObjectID,
-				FunctionDeclaration: `function() { if (!this.isConnected) return 'gone'; (` + does + `).call(this); return 'there' }`})
+				FunctionDeclaration: `function() {
+					if (!this.isConnected || this.matches(':disabled')) return 'gone';
+					(` + does + `).call(this); return 'there' }`})
 			there = err == nil && string(got.Result.Value) == `"there"`
 			return err
 		}))
@@ -128,5 +130,5 @@ func (p *Page) onHeard(role, name, does string) error {
 		}
 		time.Sleep(50 * time.Millisecond)
 	}
-	return fmt.Errorf("the %s called %q is drawn anew whenever it is pressed", role, name)
+	return fmt.Errorf("the %s called %q is drawn anew whenever it is pressed, or greyed out", role, name)
 }
