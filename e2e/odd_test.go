@@ -347,6 +347,7 @@ func TestATabletIsPressedByFingers(t *testing.T) {
 		{"/rack", "FL-14"},
 		{"/stock", "Tin-cure"},
 		{"/learnt", "WHAT STAYS IN A CUP OF RESIN"},
+		{"/forecasts", "EVERY FORECAST"},
 		{job + "/rubber", "Part A"},
 	} {
 		steps(t, p.Go(view.path), p.See(view.says))

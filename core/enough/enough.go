@@ -26,14 +26,21 @@ type Yield struct {
 	Share     float64 // fixed; used where nothing was counted
 	Good, Bad int     // counted
 	Counted   bool
+	Usual     float64 // share that the shop is used to: it counts as [UsualCastings] more; 0 for none
 }
+
+// UsualCastings is for how many castings of its own a job's yield is taken to be what the
+// shop is used to; common practice, no source.
+const UsualCastings = 10
 
 // Check refuses a yield that cannot be.
 func (y Yield) Check() error {
 	switch {
 	case y.Counted && (y.Good < 0 || y.Bad < 0):
 		return ErrYield
-	case y.Counted && y.Good == 0 && y.Bad > 0, !y.Counted && y.Share == 0:
+	case y.Usual < 0 || y.Usual >= 1:
+		return ErrYield
+	case y.Counted && y.Usual == 0 && y.Good == 0 && y.Bad > 0, !y.Counted && y.Share == 0:
 		return ErrNone
 	case !y.Counted && !(y.Share > 0 && y.Share <= 1):
 		return ErrYield
@@ -83,6 +90,9 @@ func (y Yield) logExactly(k, n int) float64 {
 // beta are the parameters of the belief about a counted yield.
 func (y Yield) beta() (a, b float64) {
 	a, b = float64(y.Good), float64(y.Bad)
+	if y.Usual > 0 {
+		return a + UsualCastings*y.Usual, b + UsualCastings*(1-y.Usual)
+	}
 	if y.Good < few || y.Bad < few {
 		a, b = a+1, b+1
 	}

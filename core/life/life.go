@@ -117,31 +117,83 @@ func (p *point) hazard(worn *[gridBeta]float64) float64 { return p.base * worn[p
 // Learn weighs the prior with what the moulds of a kind have done. Moulds
 // that have done the same are weighed once.
 func Learn(p Prior, records []Record) Forecast {
-	f := Forecast{prior: p, wear: 1, logged: len(records)}
 	same := make(map[Record]int)
 	for _, r := range records {
-		if r.WornOut {
-			f.worn++
-		}
-		if !(r.Wear > 0) {
-			r.Wear = 1
-		}
-		same[r]++
+		same[r.plain()]++
 	}
+	b := believe(p)
+	var living [gridBeta]float64
+	for _, r := range inOrder(same) {
+		if r.WornOut {
+			b.wearOut(r, same[r])
+			continue
+		}
+		b.logged += same[r]
+		b.live(&living, r, same[r])
+	}
+	return b.forecast(&living)
+}
+
+// plain is the record as it is reckoned with.
+func (r Record) plain() Record {
+	if !(r.Wear > 0) {
+		r.Wear = 1
+	}
+	r.WornOut = r.WornOut && r.Pulls > 0
+	return r
+}
+
+// belief is what is believed of a kind of mould while it is learnt: on the whole grid,
+// as the logarithms of weights that add up to nothing yet.
+type belief struct {
+	grid         []point
+	prior        Prior
+	worn, logged int
+}
+
+// believe is what is believed before any mould was seen.
+func believe(p Prior) *belief {
+	b := &belief{prior: p, grid: make([]point, 0, gridM*gridBeta)}
 	sd := math.Log(p.High/p.Low) / tenToNinety
 	for i := range gridM {
 		zm := spanM * (2*float64(i)/(gridM-1) - 1)
 		m := p.Typical * math.Exp(sd*zm)
 		for j, beta := range exponents {
 			zb := spanBeta * (2*float64(j)/(gridBeta-1) - 1)
-			f.grid = append(f.grid, point{math.Ln2 * math.Pow(m, -beta), -zm*zm/2 - zb*zb/2, uint8(j)})
+			b.grid = append(b.grid, point{math.Ln2 * math.Pow(m, -beta), -zm*zm/2 - zb*zb/2, uint8(j)})
 		}
 	}
-	for _, r := range inOrder(same) {
-		f.weigh(r, float64(same[r]))
+	return b
+}
+
+// wearOut weighs moulds that wore out, all at the same pull.
+func (b *belief) wearOut(r Record, moulds int) {
+	b.worn += moulds
+	b.logged += moulds
+	before, after := wornBy(r.Pulls-1, r.Wear), wornBy(r.Pulls, r.Wear)
+	for k := range b.grid {
+		g := &b.grid[k]
+		h, then := g.hazard(&before), g.hazard(&after)
+		g.weight += float64(moulds) * (-h + math.Log(max(-math.Expm1(h-then), leastLikely)))
 	}
+}
+
+// live adds moulds that live, or went for another reason, to what those have gone
+// through: their likelihood asks for nothing else.
+func (b *belief) live(through *[gridBeta]float64, r Record, moulds int) {
+	worn := wornBy(r.Pulls, r.Wear)
+	for j := range through {
+		through[j] += float64(moulds) * worn[j]
+	}
+}
+
+// forecast is the belief with what the living have gone through, where there is any.
+func (b *belief) forecast(living *[gridBeta]float64) Forecast {
+	f := Forecast{grid: slices.Clone(b.grid), prior: b.prior, wear: 1, worn: b.worn, logged: b.logged}
 	best, sum := math.Inf(-1), 0.0
-	for _, g := range f.grid {
+	for k := range f.grid {
+		g := &f.grid[k]
+		g.weight -= g.hazard(living)
 		best = max(best, g.weight)
 	}
 	for k := range f.grid {
@@ -170,23 +222,6 @@ func inOrder(same map[Record]int) []Record {
 		}
 		return cmp.Or(cmp.Compare(a.Pulls, b.Pulls), worn(a)-worn(b), cmp.Compare(a.Wear, b.Wear))
 	})
-}
-
-// weigh adds the log-likelihood of moulds that have all done the same.
-func (f *Forecast) weigh(r Record, moulds float64) {
-	after := wornBy(r.Pulls, r.Wear)
-	if !r.WornOut || r.Pulls < 1 {
-		for k := range f.grid {
-			f.grid[k].weight -= moulds * f.grid[k].hazard(&after)
-		}
-		return
-	}
-	before := wornBy(r.Pulls-1, r.Wear)
-	for k := range f.grid {
-		g := &f.grid[k]
-		b, a := g.hazard(&before), g.hazard(&after)
-		g.weight += moulds * (-b + math.Log(max(-math.Expm1(b-a), leastLikely)))
-	}
 }
 
 // Wearing is the forecast for a kind of mould that gives wear times the pulls

@@ -26,6 +26,8 @@ type Traits struct {
 	PourTo     float64 `json:",omitempty"` // °C up to which it is
 	Kit        float64 `json:",omitempty"` // g of both parts that are sold together
 	Colour     string  `json:",omitempty"` // as it cures: clear, white, amber or black
+
+	Recipes []NamedRecipe `json:",omitempty"` // colours that the shop goes back to in it
 }
 
 // SheetCelsius is the temperature that a sheet's times are for where it does
@@ -75,6 +77,9 @@ func (t Traits) Check() error {
 	}
 	if t.PourTo > 0 && t.PourTo < t.PourFrom {
 		return fmt.Errorf("it is poured from %g up to %g °C: the second must be the higher", t.PourFrom, t.PourTo)
+	}
+	if err := checkRecipes(t.Recipes); err != nil {
+		return err
 	}
 	switch t.Colour {
 	case "", "clear", "white", "amber", "black":

@@ -44,7 +44,7 @@ func crowded(b *testing.B) (s shop, job, mould string) {
 func BenchmarkAListOfACrowdedShop(b *testing.B) {
 	s, job, mould := crowded(b)
 	for name, path := range map[string]string{
-		"jobs": "/api/jobs", "bench": "/api/bench", "stock": "/api/stock", "learnt": "/api/learnt",
+		"jobs": "/api/jobs", "bench": "/api/bench", "stock": "/api/stock", "learnt": "/api/learnt", "forecasts": "/api/forecasts",
 		"rack": "/api/moulds?limit=60", "rack, further": "/api/moulds?limit=60&skip=1500", "rack, found": "/api/moulds?limit=60&text=C-11-",
 		"log": "/api/pulls?limit=100&job=" + job, "log, older": "/api/pulls?limit=100&skip=1000&job=" + job,
 		"taught": "/api/jobs/" + job + "/taught", "mould": "/api/moulds/" + mould + "/page", "moulds of a job": "/api/moulds?job=" + job,

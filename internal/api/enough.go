@@ -12,6 +12,7 @@ import (
 	"bathyform/core/enough"
 	"bathyform/core/finding"
 	"bathyform/core/life"
+	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/internal/store"
 
@@ -22,19 +23,14 @@ import (
 // enough is whether the rack finishes what is still wanted of a job; nil where its
 // yield tells nothing yet.
 func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []store.Mould, good, bad int) (*Enough, error) {
-	o := enough.Order{
-		Wanted:   max(0, j.Order.Quantity-j.Good),
-		Yield:    enough.Yield{Good: good, Bad: bad, Counted: true},
-		Cavities: 1,
-	}
-	counted := "the log"
-	switch {
-	case good == 0 && bad > 0:
+	if good == 0 && bad > 0 {
 		return nil, nil
-	case good == 0:
-		o.Yield.Good, o.Yield.Bad = usualGood, usualBad
-		counted = "nothing is logged yet: nine of ten, common practice"
 	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	o := enough.Order{Wanted: max(0, j.Order.Quantity-j.Good), Yield: yieldOf(shop.Practice, good, bad), Cavities: 1}
 	rubber, kind, cavities, n := "", "", 0, 0
 	ids := make([]uuid.UUID, len(moulds))
 	for i, m := range moulds {
@@ -95,8 +91,10 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 		return nil, unusable("Nobody can tell whether it is enough", err)
 	}
 	wanted := derive.From("still wanted", quantity.Number, float64(o.Wanted), "the order, less the good ones in the log")
-	was := []derive.Input{derive.From("good so far", quantity.Number, float64(o.Yield.Good), counted),
-		derive.From("bad so far", quantity.Number, float64(o.Yield.Bad), counted)}
+	was := []derive.Input{derive.From("good so far", quantity.Number, float64(good), "the log"),
+		derive.From("bad so far", quantity.Number, float64(bad), "the log"),
+		derive.From("good of a hundred before that", quantity.Number, shop.Practice.GoodOf100,
+			fmt.Sprintf("House practice; it counts as %d castings", enough.UsualCastings))}
 	out := &Enough{Chances: []float64{}, Moulds: -1}
 	out.Pulls = l.number(
 		derive.Of(quantity.Number, float64(need), "pulls by which enough are good, 95 times in 100: beta-binomial of the yield "+
@@ -123,6 +121,11 @@ func (s *Server) enough(ctx context.Context, l *ledger, j store.Job, moulds []st
 		out.Rubbers, err = s.firmer(ctx, l, o, rubber, kind, key)
 	}
 	return out, err
+}
+
+// yieldOf is what is known of a job's yield: its own log, beside what the house is used to.
+func yieldOf(h practice.House, good, bad int) enough.Yield {
+	return enough.Yield{Good: good, Bad: bad, Counted: true, Usual: h.GoodOf100 / 100}
 }
 
 // accidents is how often a pull ends a mould by hand, by a bad mix or by being lost, from

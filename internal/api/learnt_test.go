@@ -1,9 +1,11 @@
 package api_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
+	"bathyform/core/mix"
 	"bathyform/internal/api"
 
 	"github.com/stretchr/testify/assert"
@@ -110,30 +112,111 @@ func TestTheLogTeachesTheHousesFigures(t *testing.T) {
 	s.measured("gel", fast, 3, map[string]any{"day": time.Now().AddDate(1, 0, 0).Format(time.DateOnly)}).problem(422, "day cannot be right")
 }
 
-// Colours that matched and finishing come out of the log's own lines.
+// Colours that matched and finishing come out of the log's own lines, with their spread,
+// and are offered: a recipe to the sheet of its resin, the minutes to the house.
 func TestColoursAndFinishingAreLearnt(t *testing.T) {
 	s := open(t)
-	_, ids := s.cleats("L-1")
-	for i, ok := range []bool{true, true, false} {
-		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g in 80 g", "matched": ok, "out": 18,
-			"finishing": float64(4 + i),
-			"results":   []any{map[string]any{"cavity": 1, "good": true}}})
+	j, ids := s.cleats("L-1")
+	resin := s.rubber("Rigid urethane, 3 min")
+	s.redesign(j, func(d map[string]any) { d["resin"] = resin })
+	for i, ok := range []bool{true, true, false, true} {
+		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g, black 2 drops in 80 g", "matched": ok, "out": 18,
+			"massA": 50, "massB": 44, "finishing": float64(4 + i),
+			"results": []any{map[string]any{"cavity": 1, "good": true}}})
 	}
-	colour, _ := s.lesson("colour")
-	require.NotEmpty(t, colour.Rows)
-	found := false
+	colour, all := s.lesson("colour")
+	at := slices.IndexFunc(colour.Rows, func(r api.LearntRow) bool { return r.Of == "grey 1 g, black 2 drops in 80 g" })
+	require.GreaterOrEqual(t, at, 0)
+	row := colour.Rows[at]
+	assert.Equal(t, 4, row.Count)
+	value := func(n *api.Number) float64 { return all.Numbers[n.N].Value }
+	assert.InDelta(t, 75, value(row.Mean), 1e-9)
+	assert.Less(t, value(row.Low), 25.0, "four say little")
+	assert.Greater(t, value(row.High), 95.0)
+	assert.Positive(t, value(row.Error))
+	require.NotNil(t, row.Offer)
+	assert.Equal(t, []mix.Pigment{{Name: "grey", Grams: 1}, {Name: "black", Drops: 2}}, row.Offer.Recipe.Recipe.Pigments)
+	assert.Zero(t, row.Offer.Has, "nothing is taken by itself")
+	var shelf []map[string]any
+	s.send("GET", "/api/materials", -1, nil).into(&shelf)
+	sheet := shelf[slices.IndexFunc(shelf, func(m map[string]any) bool { return m["id"] == resin })]
+	version := int(sheet["version"].(float64))
+	delete(sheet, "id")
+	delete(sheet, "version")
+	delete(sheet, "ratio")
+	sheet["traits"].(map[string]any)["recipes"] = []any{row.Offer.Recipe}
+	require.Equal(t, 200, s.send("PUT", "/api/materials/"+resin, version, sheet).Status)
+	colour, _ = s.lesson("colour")
+	assert.InDelta(t, 1, colour.Rows[at].Offer.Has, 1e-9)
+	s.aPull(ids[0], map[string]any{"pulled": "2026-01-11", "colour": "a pinch of red", "matched": true,
+		"results": []any{map[string]any{"cavity": 1, "good": true}}})
+	colour, _ = s.lesson("colour")
 	for _, r := range colour.Rows {
-		found = found || r.Of == "grey 1 g in 80 g" && r.Count == 3
-	}
-	assert.True(t, found)
-	demould, _ := s.lesson("demould")
-	assert.GreaterOrEqual(t, demould.Count, 3, "by the pulls that say when they were out")
-	finishing, _ := s.lesson("finishing")
-	for _, r := range finishing.Rows {
-		if *r.JobId == uuidOf(t, s.jobOf(ids[0])) {
-			assert.InDelta(t, 5, *r.Mean, 1e-9)
-			return
+		if r.Of == "a pinch of red" {
+			assert.Nil(t, r.Offer, "nobody could weigh it out")
 		}
 	}
-	t.Fatal("finishing was not learnt")
+
+	demould, _ := s.lesson("demould")
+	assert.GreaterOrEqual(t, demould.Count, 3, "by the pulls that say when they were out")
+	finishing, all := s.lesson("finishing")
+	require.NotNil(t, finishing.House)
+	assert.Equal(t, api.LearntOfferField("finishMinutes"), finishing.House.Field)
+	at = slices.IndexFunc(finishing.Rows, func(r api.LearntRow) bool { return *r.JobId == j.Id })
+	require.GreaterOrEqual(t, at, 0)
+	assert.InDelta(t, 5.5, all.Numbers[finishing.Rows[at].Mean.N].Value, 1e-9)
+	assert.InDelta(t, 1.3, all.Numbers[finishing.Rows[at].Spread.N].Value, 0.05)
+
+	var taught api.Taught
+	s.send("GET", s.path(j, "/taught"), -1, nil).into(&taught)
+	require.NotNil(t, taught.Finishing)
+	own := taught.Numbers[taught.Finishing.N]
+	assert.InDelta(t, float64(taught.Wanted)*5.5/60, own.Value, 0.02)
+	assert.Contains(t, own.Inputs[1].Source, "4 pulls of this job")
+}
+
+// The house's yield counts as ten castings beside those of a job; what the log says of
+// all jobs is offered in its place, and changes the plan only when it is taken.
+func TestTheHousesYieldIsOfferedAndReckonedWith(t *testing.T) {
+	s := open(t)
+	j, ids := s.cleats("Y-1")
+	pulls := func() float64 {
+		var taught api.Taught
+		s.send("GET", s.path(j, "/taught"), -1, nil).into(&taught)
+		require.NotNil(t, taught.Enough)
+		n := taught.Numbers[taught.Enough.Pulls.N]
+		assert.Contains(t, n.Inputs[len(n.Inputs)-1].Source, "House practice")
+		return n.Value
+	}
+	usual := pulls()
+	cast := func(good bool) map[string]any {
+		if good {
+			return map[string]any{"cavity": 1, "good": true}
+		}
+		return map[string]any{"cavity": 1, "good": false, "defect": "voids"}
+	}
+	for i := range 40 {
+		s.aPull(ids[0], map[string]any{"pulled": "2026-01-12", "results": []any{cast(i%2 == 0)}})
+	}
+	s.send("GET", s.path(j, ""), -1, nil).into(&j)
+	require.Equal(t, 200, s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": j.Order.Name, "quantity": 20 + j.Order.Quantity}).Status)
+	assert.Greater(t, pulls(), 1.4*usual, "half of its own are bad")
+	yield, all := s.lesson("yield")
+	require.NotNil(t, yield.House)
+	assert.Equal(t, api.LearntOfferField("goodOf100"), yield.House.Field)
+	assert.InDelta(t, 90, yield.House.Has, 1e-9)
+	assert.Less(t, yield.House.Value, 90.0)
+	for _, r := range yield.Rows {
+		assert.LessOrEqual(t, all.Numbers[r.Low.N].Value, all.Numbers[r.Mean.N].Value)
+		assert.GreaterOrEqual(t, all.Numbers[r.High.N].Value, all.Numbers[r.Mean.N].Value)
+	}
+	before := pulls()
+	var shop map[string]any
+	s.send("GET", "/api/shop", -1, nil).into(&shop)
+	house := shop["practice"].(map[string]any)
+	house["goodOf100"] = yield.House.Value
+	require.Equal(t, 200, s.send("PUT", "/api/shop/practice", int(shop["version"].(float64)), house).Status)
+	assert.Greater(t, pulls(), before, "the house reckons with it now")
+	house["goodOf100"] = 100
+	s.send("PUT", "/api/shop/practice", int(shop["version"].(float64))+1, house).problem(422, "good castings of a hundred")
 }

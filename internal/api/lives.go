@@ -51,16 +51,6 @@ type lifeOf struct {
 
 	mu   sync.Mutex
 	left map[lived]life.Remaining
-
-	once sync.Once
-	came []life.Came
-}
-
-// checked are the rubber's forecasts held against what came, worked out once for
-// as long as the log stays the same.
-func (l *lifeOf) checked(prior life.Prior, log []store.Logged) []life.Came {
-	l.once.Do(func() { l.came = life.Checked(prior, records(log)) })
-	return l.came
 }
 
 // lived is what tells moulds of one rubber apart.

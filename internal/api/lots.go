@@ -31,9 +31,7 @@ func (s *Server) AddLot(ctx context.Context, r AddLotRequestObject) (AddLotRespo
 	if err := lotTaken(s.store.AddLot(ctx, lot), lot.Name); err != nil {
 		return nil, err
 	}
-	out := fromLot(lot)
-	out.LeftA, out.LeftB = lot.GramsA, lot.GramsB
-	return AddLot201JSONResponse(out), nil
+	return AddLot201JSONResponse(fromLot(lot)), nil
 }
 
 // CorrectLot puts right what was entered of a lot.

@@ -100,7 +100,9 @@ func (l *ledger) light(c store.Casting, usual pattern.Usual, density float64) Li
 	out := LightCasting{Mould: c.Number, MouldId: c.MouldID, Cavity: c.Cavity, Pulled: openapi_types.Date{Time: c.Pulled},
 		Weighed: *c.Weight, Missing: l.number(missing)}
 	if density > 0 {
-		out.Void = digits(missing.Value/density, 2)
+		void := derive.Of(quantity.Volume, digits(missing.Value/density, 2), "what is missing / density", missing.As("what is missing"),
+			derive.From("density", quantity.Density, density, "the resin's sheet"))
+		out.Void = l.some(&void)
 	}
 	return out
 }

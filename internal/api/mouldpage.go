@@ -167,13 +167,9 @@ func (s *Server) lived(ctx context.Context, l *ledger, out *MouldPage, m store.M
 	if err != nil {
 		return err
 	}
-	prior, err := s.priors(ctx)
+	came, err := s.cameOf(ctx, m)
 	if err != nil {
 		return err
-	}
-	came := []ForecastCame{}
-	for _, c := range s.lives.of(m.Rubber, prior(m.Rubber), log).checked(prior(m.Rubber), log) {
-		came = append(came, ForecastCame{At: c.At, Low: c.Forecast.Low, High: c.Forecast.High, Gave: c.Gave, Inside: c.Inside})
 	}
 	out.Came = &came
 	kind := records(log)

@@ -26,6 +26,10 @@ func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UU
 	if err != nil {
 		return nil, err
 	}
+	shop, err := s.store.ReadShop(ctx)
+	if err != nil {
+		return nil, err
+	}
 	taken, err := s.store.TakenByCasting(ctx)
 	if err != nil {
 		return nil, err
@@ -39,11 +43,7 @@ func (s *Server) needs(ctx context.Context, shelf []store.Material) (map[uuid.UU
 		if at < 0 {
 			continue
 		}
-		yield := enough.Yield{Good: j.Good, Bad: j.Scrap + j.Seconds, Counted: true}
-		if j.Good == 0 {
-			yield.Good, yield.Bad = usualGood, usualBad
-		}
-		castings, err := yield.Castings(j.Order.Quantity-j.Good, enough.Sure)
+		castings, err := yieldOf(shop.Practice, j.Good, j.Scrap+j.Seconds).Castings(j.Order.Quantity-j.Good, enough.Sure)
 		if err != nil {
 			continue
 		}

@@ -290,6 +290,30 @@ func (e FindingSeverity) Valid() bool {
 	}
 }
 
+// Defines values for ForecastCameFate.
+const (
+	ForecastCameFateInside ForecastCameFate = "inside"
+	ForecastCameFateLess   ForecastCameFate = "less"
+	ForecastCameFateMore   ForecastCameFate = "more"
+	ForecastCameFateOpen   ForecastCameFate = "open"
+)
+
+// Valid indicates whether the value is a known member of the ForecastCameFate enum.
+func (e ForecastCameFate) Valid() bool {
+	switch e {
+	case ForecastCameFateInside:
+		return true
+	case ForecastCameFateLess:
+		return true
+	case ForecastCameFateMore:
+		return true
+	case ForecastCameFateOpen:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for HoldPointKind.
 const (
 	HoldPointKindBar   HoldPointKind = "bar"
@@ -412,11 +436,14 @@ func (e LearntLessonKey) Valid() bool {
 
 // Defines values for LearntOfferField.
 const (
-	LearntOfferFieldCupKeeps    LearntOfferField = "cupKeeps"
-	LearntOfferFieldDemould     LearntOfferField = "demould"
-	LearntOfferFieldPotLife     LearntOfferField = "potLife"
-	LearntOfferFieldPourMinutes LearntOfferField = "pourMinutes"
-	LearntOfferFieldRubberOver  LearntOfferField = "rubberOver"
+	LearntOfferFieldCupKeeps      LearntOfferField = "cupKeeps"
+	LearntOfferFieldDemould       LearntOfferField = "demould"
+	LearntOfferFieldFinishMinutes LearntOfferField = "finishMinutes"
+	LearntOfferFieldGoodOf100     LearntOfferField = "goodOf100"
+	LearntOfferFieldPotLife       LearntOfferField = "potLife"
+	LearntOfferFieldPourMinutes   LearntOfferField = "pourMinutes"
+	LearntOfferFieldRecipes       LearntOfferField = "recipes"
+	LearntOfferFieldRubberOver    LearntOfferField = "rubberOver"
 )
 
 // Valid indicates whether the value is a known member of the LearntOfferField enum.
@@ -426,9 +453,15 @@ func (e LearntOfferField) Valid() bool {
 		return true
 	case LearntOfferFieldDemould:
 		return true
+	case LearntOfferFieldFinishMinutes:
+		return true
+	case LearntOfferFieldGoodOf100:
+		return true
 	case LearntOfferFieldPotLife:
 		return true
 	case LearntOfferFieldPourMinutes:
+		return true
+	case LearntOfferFieldRecipes:
 		return true
 	case LearntOfferFieldRubberOver:
 		return true
@@ -1964,16 +1997,67 @@ type Finding struct {
 // FindingSeverity defines model for Finding.Severity.
 type FindingSeverity string
 
+// ForecastAge defines model for ForecastAge.
+type ForecastAge struct {
+	// At pulls that the moulds had given
+	At     int      `json:"at"`
+	High   *float64 `json:"high,omitempty"`
+	Inside int      `json:"inside"`
+
+	// Less that wore out sooner than was said
+	Less int `json:"less"`
+
+	// Low of the 95 per cent interval of the share
+	Low *float64 `json:"low,omitempty"`
+
+	// More that gave more than was said
+	More int `json:"more"`
+
+	// Open that live or went for another reason while both were possible
+	Open int `json:"open"`
+
+	// Share A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Share *Number `json:"share,omitempty"`
+}
+
 // ForecastCame defines model for ForecastCame.
 type ForecastCame struct {
 	// At pulls that it had given
-	At     int  `json:"at"`
-	Gave   int  `json:"gave"`
-	High   int  `json:"high"`
-	Inside bool `json:"inside"`
+	At int `json:"at"`
+
+	// Day it was said on
+	Day  openapi_types.Date `json:"day"`
+	Fate ForecastCameFate   `json:"fate"`
+
+	// Gave further pulls
+	Gave int    `json:"gave"`
+	High int    `json:"high"`
+	Job  string `json:"job"`
 
 	// Low further pulls
-	Low int `json:"low"`
+	Low     int                `json:"low"`
+	Middle  int                `json:"middle"`
+	Mould   string             `json:"mould"`
+	MouldId openapi_types.UUID `json:"mouldId"`
+
+	// WornOut that was all it gave
+	WornOut bool `json:"wornOut"`
+}
+
+// ForecastCameFate defines model for ForecastCame.Fate.
+type ForecastCameFate string
+
+// Forecasts defines model for Forecasts.
+type Forecasts struct {
+	// Ages by the pulls that moulds had given
+	Ages      []ForecastAge  `json:"ages"`
+	Forecasts []ForecastCame `json:"forecasts"`
+	Numbers   []NumberRow    `json:"numbers"`
+	Rubber    string         `json:"rubber"`
+
+	// Rubbers of which there are moulds, those with most first
+	Rubbers []string `json:"rubbers"`
+	Total   int      `json:"total"`
 }
 
 // Gang defines model for Gang.
@@ -2303,6 +2387,9 @@ type LearntOffer struct {
 	MaterialId *openapi_types.UUID `json:"materialId,omitempty"`
 	Of         LearntOfferOf       `json:"of"`
 
+	// Recipe A colour that the shop goes back to, on the sheet of the resin that it was matched in.
+	Recipe *NamedRecipe `json:"recipe,omitempty"`
+
 	// Usual nobody has set it
 	Usual bool `json:"usual"`
 
@@ -2320,19 +2407,27 @@ type LearntOfferOf string
 type LearntRow struct {
 	Count int `json:"count"`
 
-	// Error standard error of it
-	Error *float64            `json:"error,omitempty"`
+	// Error A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Error *Number `json:"error,omitempty"`
+
+	// High A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	High  *Number             `json:"high,omitempty"`
 	JobId *openapi_types.UUID `json:"jobId,omitempty"`
-	Mean  *float64            `json:"mean,omitempty"`
-	Of    string              `json:"of"`
-	Offer *LearntOffer        `json:"offer,omitempty"`
+
+	// Low A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Low *Number `json:"low,omitempty"`
+
+	// Mean A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Mean  *Number      `json:"mean,omitempty"`
+	Of    string       `json:"of"`
+	Offer *LearntOffer `json:"offer,omitempty"`
 
 	// Pooled A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Pooled *Number `json:"pooled,omitempty"`
 	Says   *string `json:"says,omitempty"`
 
-	// Spread left out of a single one
-	Spread *float64 `json:"spread,omitempty"`
+	// Spread A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Spread *Number `json:"spread,omitempty"`
 }
 
 // Lesson defines model for Lesson.
@@ -2360,8 +2455,8 @@ type LightCasting struct {
 	MouldId openapi_types.UUID `json:"mouldId"`
 	Pulled  openapi_types.Date `json:"pulled"`
 
-	// Void mL that it would be; 0 where the density is not known
-	Void float64 `json:"void"`
+	// Void A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Void *Number `json:"void,omitempty"`
 
 	// Weighed g
 	Weighed float64 `json:"weighed"`
@@ -2458,9 +2553,11 @@ type Lot struct {
 	// Keeps days, once it is open
 	Keeps *int `json:"keeps,omitempty"`
 
-	// LeftA g
-	LeftA      float64            `json:"leftA"`
-	LeftB      float64            `json:"leftB"`
+	// LeftA A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	LeftA *Number `json:"leftA,omitempty"`
+
+	// LeftB A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	LeftB      *Number            `json:"leftB,omitempty"`
 	MaterialId openapi_types.UUID `json:"materialId"`
 
 	// Name its number, as on the label
@@ -2692,7 +2789,7 @@ type MouldPage struct {
 	// Accidents A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Accidents *Number `json:"accidents,omitempty"`
 
-	// Came forecasts of moulds of its rubber that wore out, held against what came
+	// Came what was forecast of it, held against what came
 	Came *[]ForecastCame `json:"came,omitempty"`
 
 	// Cared how often it was released, rested and repaired
@@ -2805,6 +2902,9 @@ type Named struct {
 	// Number A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
 	Number Number `json:"number"`
 }
+
+// NamedRecipe A colour that the shop goes back to, on the sheet of the resin that it was matched in.
+type NamedRecipe = mix.NamedRecipe
 
 // NewCare defines model for NewCare.
 type NewCare struct {
@@ -3140,10 +3240,16 @@ type Practice struct {
 	Detail       float64   `json:"detail"`
 
 	// Each units of single kinds that are not those: length, volume and mass are metric or us, pressure kPa, psi or bar, temperature °C or °F
-	Each        *map[string]string `json:"each,omitempty"`
-	Feed        Feed               `json:"feed"`
-	Freeboard   float64            `json:"freeboard"`
-	Instruments *[]Instrument      `json:"instruments,omitempty"`
+	Each *map[string]string `json:"each,omitempty"`
+	Feed Feed               `json:"feed"`
+
+	// FinishMinutes of finishing a casting
+	FinishMinutes float64 `json:"finishMinutes"`
+	Freeboard     float64 `json:"freeboard"`
+
+	// GoodOf100 castings of a hundred that come out good, before a job's own log says better
+	GoodOf100   float64       `json:"goodOf100"`
+	Instruments *[]Instrument `json:"instruments,omitempty"`
 
 	// MixMinutes minutes that any batch of rubber takes to be mixed
 	MixMinutes float64 `json:"mixMinutes"`
@@ -3933,6 +4039,9 @@ type Taught struct {
 	Causes []Cause       `json:"causes"`
 	Enough *Enough       `json:"enough,omitempty"`
 
+	// Finishing A computed figure; its value and how it was worked out stand in the numbers of the document that it is in.
+	Finishing *Number `json:"finishing,omitempty"`
+
 	// Good that the log counts
 	Good int `json:"good"`
 
@@ -4007,7 +4116,8 @@ type Traits struct {
 	PourFrom *float64 `json:"pourFrom,omitempty"`
 
 	// PourTo °C up to which it is
-	PourTo *float64 `json:"pourTo,omitempty"`
+	PourTo  *float64       `json:"pourTo,omitempty"`
+	Recipes *[]NamedRecipe `json:"recipes,omitempty"`
 
 	// Shore A
 	Shore *float64 `json:"shore,omitempty"`
@@ -4151,6 +4261,14 @@ type Paper string
 
 // SessionId defines model for SessionId.
 type SessionId = openapi_types.UUID
+
+// GetForecastsParams defines parameters for GetForecasts.
+type GetForecastsParams struct {
+	// Rubber the one with most moulds where none is asked for
+	Rubber *string `form:"rubber,omitempty" json:"rubber,omitempty"`
+	Limit  *int    `form:"limit,omitempty" json:"limit,omitempty"`
+	Skip   *int    `form:"skip,omitempty" json:"skip,omitempty"`
+}
 
 // AddInhibitionTestParams defines parameters for AddInhibitionTest.
 type AddInhibitionTestParams struct {
@@ -4639,6 +4757,9 @@ type ServerInterface interface {
 	// (GET /demo-parts)
 	ListDemoParts(ctx *echo.Context) error
 
+	// (GET /forecasts)
+	GetForecasts(ctx *echo.Context, params GetForecastsParams) error
+
 	// (GET /inhibition-tests)
 	ListInhibitionTests(ctx *echo.Context) error
 
@@ -4982,6 +5103,38 @@ func (w *ServerInterfaceWrapper) ListDemoParts(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListDemoParts(ctx)
+	return err
+}
+
+// GetForecasts converts echo context to params.
+func (w *ServerInterfaceWrapper) GetForecasts(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetForecastsParams
+	// ------------- Optional query parameter "rubber" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "rubber", ctx.QueryParams(), &params.Rubber, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter rubber: %s", err))
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
+	}
+
+	// ------------- Optional query parameter "skip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "skip", ctx.QueryParams(), &params.Skip, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter skip: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetForecasts(ctx, params)
 	return err
 }
 
@@ -7622,6 +7775,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/lots/:lotId", wrapper.CorrectLot, options.OperationMiddlewares["correctLot"]...)
 	router.POST(options.BaseURL+"/lots/:lotId/moves", wrapper.MoveLot, options.OperationMiddlewares["moveLot"]...)
 	router.GET(options.BaseURL+"/learnt", wrapper.GetLearnt, options.OperationMiddlewares["getLearnt"]...)
+	router.GET(options.BaseURL+"/forecasts", wrapper.GetForecasts, options.OperationMiddlewares["getForecasts"]...)
 	router.POST(options.BaseURL+"/measured", wrapper.AddMeasured, options.OperationMiddlewares["addMeasured"]...)
 	router.DELETE(options.BaseURL+"/measured/:measuredId", wrapper.StrikeMeasured, options.OperationMiddlewares["strikeMeasured"]...)
 	router.DELETE(options.BaseURL+"/measured/:measuredId/struck", wrapper.UnstrikeMeasured, options.OperationMiddlewares["unstrikeMeasured"]...)
@@ -7830,6 +7984,45 @@ type ListDemoPartsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListDemoPartsdefaultApplicationProblemPlusJSONResponse) VisitListDemoPartsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetForecastsRequestObject struct {
+	Params GetForecastsParams
+}
+
+type GetForecastsResponseObject interface {
+	VisitGetForecastsResponse(w http.ResponseWriter) error
+}
+
+type GetForecasts200JSONResponse Forecasts
+
+func (response GetForecasts200JSONResponse) VisitGetForecastsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetForecastsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetForecastsdefaultApplicationProblemPlusJSONResponse) VisitGetForecastsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11962,6 +12155,9 @@ type StrictServerInterface interface {
 	// (GET /demo-parts)
 	ListDemoParts(ctx context.Context, request ListDemoPartsRequestObject) (ListDemoPartsResponseObject, error)
 
+	// (GET /forecasts)
+	GetForecasts(ctx context.Context, request GetForecastsRequestObject) (GetForecastsResponseObject, error)
+
 	// (GET /inhibition-tests)
 	ListInhibitionTests(ctx context.Context, request ListInhibitionTestsRequestObject) (ListInhibitionTestsResponseObject, error)
 
@@ -12390,6 +12586,31 @@ func (sh *strictHandler) ListDemoParts(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListDemoPartsResponseObject); ok {
 		return validResponse.VisitListDemoPartsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetForecasts operation middleware
+func (sh *strictHandler) GetForecasts(ctx *echo.Context, params GetForecastsParams) error {
+	var request GetForecastsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetForecasts(ctx.Request().Context(), request.(GetForecastsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetForecasts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetForecastsResponseObject); ok {
+		return validResponse.VisitGetForecastsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -15418,409 +15639,417 @@ func (sh *strictHandler) GetTable(ctx *echo.Context, table string, params GetTab
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3tkhy3sSeM3wqi/xshnzhFzZCSvWvyy5+kLIsWKc6StLm7pp4IdBW6C5oqoAygpqetR/d0Yi/BV/YE",
-	"MgFUdTdQjerpISmd4w8Wya4XFJBI5Msvf/nzopRtJwUTRi8e/7zoqKItM0zB357q77mo7J+4WDxe/KNn",
-	"arsoFoK2bPF4cW1/Kxa6rFlL7UUV06XineHSXi0FI3JFTC01I6amhlzYOzRpuDZ6USxaevuSibWpF4+/",
-	"viwWZtvZp2qjuFgvfvmlWHzD1f9Kvfx2USwU+0fPFasWj43q2XgkK6laahaPF5Xslw3Dl/G2bxePH17i",
-	"/4pFywX+04Ph39wgRN8umfKD+N+pQWw/4iD+T2oQ//xYg3hRsbaTholy+z3bHi74D7RlmlBS1lSsWUGo",
-	"qMiSldL+q6kZefGNlYeNlQSuCa0qVj0mmglD6JpyQejKMEWoIFToDVNkQzVppDYF4XBHSytGpCjtR8BE",
-	"1IxWTA0zMRrgAzvC6Dz0PbdSeyhtL1avqCnrw+96VzNyw5TmUqAc24/BjyTaUGU0WSnZJke1eoAPnlqm",
-	"o3vhL3L5YtiJHTX18Iaf4LcsKUh+/RXtmEqJWAc/jh/IhBWXvy/o14ti0TBjmFr8GHvuW6btxCXHrsPv",
-	"dxn/L/Zm3UmhGSiuKyWXDWvtH0spDBPG/pF2XcNLapf1osMr/v0nbdf459G7/ptiq8Xjxf/vYtCMF/ir",
-	"vvDPhTfuSsl7KxkbK80bJcW6IFyQjVSVJiupSMdk1zDyuzffPid//Pr3//3fYHLcY0HVchWXPKNo17GK",
-	"UK5IKZu+FWS5dX8q4NmVohsu1l8uikWnZMeU4TgLJWuauA7Y29yFnUlmyhrv2x3E6xUI/IorbUhJb7jZ",
-	"PiYtr6rG6XdGGmn3KxMVuS3ItiD/fEJqxte1eUI6WV4z84Ss+A0j+D5NGIXtwA1r9c4AV42kJjY+9w9U",
-	"Kbpd4HJ7Wfk7fuf4GwZJlMufWGnsE54aw01fMTjldqaJ4tRnzNKqkVI9bx/lXq4kCp77ZSllw6iwP+H0",
-	"ZD7HTRvsID9lU1L6A1z/Rm4OZ65Y4ILkP+wKro89SfXLJVNPs2dP921EvL6TGydf614xTTZMMbtxrllF",
-	"ZG8lRypibYkN3ZJGSvvvICPRRTw+LWEd8y/f+dCcW/bk045t/BQ/gJiY9qJCPex+4cKwNQ6j746vFRfw",
-	"lBtvz+0/ZW9kfbfwFxdumDiA3eE6aR1tAC/cgzxN7bn/2TONy/3zglYVt3+mzdVoAVe00Wx/TVdcsPj2",
-	"yZ6K2PfCY6eG+5ZRhYbA7ngquTOe0dKsuOC6ZlV8tEYa2sRv3NBt/lYMKuyYQoSB+veORufeF/32W67H",
-	"B/u/WwP7gf2/f7eGwAP7f/9uTc0H/4wc9MXimbed9rZl/i5b5l/aUq3zr76xZyWbe/3TuTc8O1E7uOG5",
-	"ryoWdGHnIrZGz5go63eyotuIbPbsULdavdpKbUiv1tYygTN8fPBODfebnsW0fsO0liJfaF/C9bEnnfVY",
-	"kzdMxSegoYZpg5Y7VYzAlZlz4KzXxDud7Zr/BVOP29/CvRWJ8Ab3gcP0D9OXlhSFR/FoV+taKrP7sEWx",
-	"WLOmAe3QMHptJVA3FHS7kUrEdzsXglV/kctDQVzCT7smATXsgeEtW0QetZayOly4kmrDxVoPy9bI9ZpV",
-	"YA3wkYk40qW8ynAVvOPxc8RXGc8/3AuXFv6T3Fij893I8lr2ZuYBV3HdNbRkkQloX4KzTK1LHJxOxWhD",
-	"OqoM8Xfa5ctw8aM+/mXMRpMNr2YItL0cNfLtC7zhD/gu97eHR8TcvS86p/L2eS15yeZOKmNdVuTjcE4i",
-	"E8LazkRiHdxAeGLF7c4hG25q2eMatVTbNeNiR0xH1gDeE11xWGj7O+GmIFSTllHdK/cGJw1SEcVL9oTQ",
-	"JQRPNrW1mDFEolh5LVFWj0vF6PtjX24fMNYdipWGijU8SjeM3dg/WO9a9mDSyqaRG2s4yh7ignIT1x0b",
-	"XkWOKudJ6lp2X2giN4Is5S3hQvOKFaRtc74oY0H3xA++8UD4isXtg7V84P6xYpqvxZfP5O34hwe87awu",
-	"hZipqe0SU1Nv7QMvSqnYBd4Gb3wmb68aKuL+vf1MmDJCmwb9a840rD43RBsqXAhhcMLRNCed7NWh058W",
-	"/+QKHyzR4J3mGUA1X9fZvomVktxrBaOK6Vw/uaOCNTM8W3t51LG10zB+ymGgIj2IQRM+GivCR4evOTAn",
-	"6A3qhbxJ14xFRArCq05qQAcVxF4IEUpCl/KGWcmCw4SLNeF6bAp95A8+mAAY9lEvyHoqGLLi3f15AV5N",
-	"HZ2BmEoJ34Li7naIkyy3dO4VBe7YQdZH7nZwDVA0/DcHSY8em4rbz5t1ZJY1K6+PTc0rONiew6W/FAvn",
-	"hUy+5VDbbRg1NR6PXt3Hwpaa9/rIGf7oQN9HZLPuW15xPMCPHR8Hp8exlfbjHL0mtiA+ahD21CjW/z8u",
-	"IwfksKFGP4dNsmaCKeqjKeET/jga/sOodSw0UzPifi/g+t3xfB0Zz7XLEE5nMIrFP3rauJXwFgXIfint",
-	"14AxAea1lQZWcuv2RM0H68JE7IenhbWXKVk17JYvG0acB3HUbjhiBelerSjaoMe+cEPF3vwG04mvwZ/w",
-	"g7OGU8OoNZtkbyopMcgGYU1tlIRhG7t49q6KKuuV6WsucHa0tQmjkzMs1cNHRyxvvx7DJ+7I1iAw/sOc",
-	"JGdaS6CFTrWXet5EDOSnpJV9U42Cw6SyhqKRoEuW1uc9tIdoqaSOxJ3btsBEHldl4xLU3BBDr5mOG1+K",
-	"aViBjDORukhd/nb7BpM4sWNxKSu+96Q9l1tW26gd19Ala477unC/vzqmwvZHxFYrt5Z5ZylTSkaiM7qG",
-	"eAxa/tYODo6uE0ltf+w4s3+ionKuryRCGkLLUvbC2NXJWxN2axSdEW2iLatiH7/iouJinf+kb/GGxLO4",
-	"rmckLiCAN+/yq34/CzgVjlnxncTBOGWVY5wN776OQQSeQ9ZcW59VsBvm9hW6M5WEaMbBiK7ZjBD5FYRT",
-	"vmdR+9I+6W3tJDdiNnONuVv0tk3N2th4QAkdNZbsReD0+TtmTN15832wfSIRDLTApKpwGbakYRSO4ax3",
-	"voFFu7IPj77V+buZKk+X7lDPdX1oezzWSlu0F9h+unNXe6aUpLv1uPrEy+boT21Yl7+8cBy+NayL+lA0",
-	"O8cPmb2yn2EDvpTlNavedjS+yBvqlEWmRzUzqrCptzsjPVifSfvmGgBAuFnDLhhPgtMsY7XgTyq/QuOD",
-	"3Mm014P+671ODro8bPdwTHrxxi9yKjacR4W3UNxajrX26LAJghzsgSMZABCaRCJz6Q2so2J3PLmpDV1n",
-	"xNPxstHD0oM2GMDacwqdOZ8KHHp4ClxVwAGD4VgwGR16LBqPLWnvvakDCatk9J8B7pV9pLZc9IblhlM6",
-	"2avY+SQ1I//oqTAQHyRL1tiTqmaKPSEPHoKRKlza98D3MzJ/tFas4yvt9uP0OlcyyLmf2GEG3NPdRxaL",
-	"kY+GADojo3LxnPY6AtxZ0iqeVffZo8SvNRVlNFuKLgDXMJMFKaVSrDQu61TLDWmp2CJCxSieCLMfGp6N",
-	"ZhCkjw8n/Pws9TnexfbuJIKwAKNhZxc3ltd0jTSDM1nKpoo7ivbqF1VM0IZsAl1aHwuF6mhaTa7iZ6gD",
-	"OBz+0K/XLrR7qNhhco/DVxwCWa4W7kXDY8My+6cVIC4j2dib+fE6xWXQTvrThmLMfF873bjYxuHqBXtx",
-	"ahGOTm/XN03EitNclLBc1A6MVZHtvzdnXk6CEOGT05/8vKbOb9/1q+0LdeyAHiuefVc2vWPTEzhkIw5/",
-	"a9jqqEXxhrWUCz+PjRWQxFkWJvnwRbpUdEa0WRtq2LzZ2Y8uhvVxI/bD84KMIwqvKvyKhAlLL+kbpvtm",
-	"brJ6WKKduOmxuGPFVvbdu/Gzh48uJ6AAkYVpaExjo7KSeNJDcMD+Ad9IuC5I2xY+3eHysg2aThMJjlOy",
-	"xEPc7atxDuSrGGaklKKKJpRLKsiSkV6zqiCmlv26DseRIS44GjmWw/aIGkbBJFrPTQo/eHiZlUQNkpqE",
-	"RzyvKRdxu45WM1JelZJdIjqhGJ3jYlt//7gxA1f51xYwVv+mxGcKgb7kfuRyKautj3SBBi58CqRluial",
-	"lKriwm5kCGOPMsGHEc2l85UzTI9hz+4OCLKBl8FwlMIFQDVTN0wTzW6YAuhgRFP3MVmzdsJqHM2BYo4N",
-	"VZWOgyBcFngfAnGh82yqlZS5WeF960l3CrBVG0SNq14IAEOtqWEODWt1bONsixumVpjDg3fGjKnGabXM",
-	"JDVemgm+donwgxQ101wbb8dmwph5m4vUZqV3iUa5mpo2q5CDjKdmqIpDOyC8BvElVMZ27r1itr4AWbI1",
-	"F/oJsec5RPZ7YXjjovKaXAu5yQy9a5e3pU3zerV4/PesCf6xiAAHN3Trcwv20x0UDf78ABEbdt9wTcre",
-	"EC6MLIhUBL15QgnOk127mmN2dT8BgRkrn9PN+DYjc6EdN0wkLKZ5efC4wT3YJljLs8TwhhWwQXj8h6PK",
-	"CLtklNWGDYVf5UYc1aoNo8pL+gx7BcAO50n8Fgvrbm/O9zCdBBfcMSftHu0HXLhZiM6rbGSv3rCSd2xm",
-	"Jv8pKeFmlyfbUE1aasqaVVCfFzmy4pV1a7sDltLUYLzpkIQbPzCRcpsJZuv4umX76dk5oEJvedx5JGtF",
-	"2/M8yQNZR3b1H6K1g2MBgZti4jCVOsZ4aGT9ClCBFV/zcP7rkjYMa978nN8pBb8v4K6UMjz8SD665bdf",
-	"Ohmfk41u+S28+rlsO6q4KxLclQmPetudk3CChUhKTa0FT5jIjBdFTSM3u3/8PemYIiUTcOQwdUObYHlR",
-	"w2XeK4aMVCQEVtMqBbGWpmbqVbg5ccF7qUT8ZxxivhedCh4ZFo2GbGoG6CKsSVwTuIxQsTU1F6BsuCFb",
-	"FsflepdgwLs2jGqGJr82rnxmBy86ipq6T44tWkvsr1YmjkdnnMcRUgjw3N15H0+ynwk3VXE131s56aJB",
-	"nKCXJxMBcNF9FWycYIV4HTCV/3jed99yTI3tfvKE/o1vk+Nuog+p4aNjo/mGtfIqugIVX6142TcmjuBw",
-	"WfQTixgwB+aqGEZvig8R8DfzjkX0kmKmbQM10GDgwkVQMC+YVVbeT7R+l35CLse5i7OYV/L2qEiH2oJf",
-	"HBQrx5UaLNFfILTuMjWTt4yNLIhg0E0uwBUQMPkoE5eknUbrrdhxiPG3DIEv3sfOclDXNJacuy3IlnBB",
-	"2hbwO6ZXwv61YmvFMNTBaFm7qnIEKlPIa0EcT9HNExAMH6TIBSeEUe2WpRxAKWkXld0lMxs7FB+COZNc",
-	"1rJhOhXEBE+46dd2eiixl1qDQT+xx4Y16R0wDU42dsPCoW/1OqbQ/LnlbgiOlXPbl9IYGT+8PMJmakq/",
-	"Z9thx1xHd/0dCV+KRePqfXcfi3VORAqyofY4DyAx9+nE3mbd8IZVxNRK9us6V1BecsEg035UVvw8H9av",
-	"Q/j1UGz7piFYE+PCHEp2UmM97qmcLPahFEr6kCAjkjzeVMeP1Su4alhOBDZGslCJ9w0rBnf+tcvVaBgb",
-	"PO1NcOvrG6bOF7XHZ/61ezpv/H/tnuXfAIfccTAVXjaCNvndjEQbYTNP7OJR0O7ACnXjACW8higz7KKG",
-	"Mx+GPtQjmRG/Vf4ZoWtpzruCVtHNqFbkFRukfnq/A9o6EbNzIW7Q1LrGMPI5DgiITD9LRvdPfOA7GT/l",
-	"AAk1isYaKBUvyHAewe0ABCClFMybahCypKD1zme0hWqeg3FCFHE0rC2UA8P15zqZdd/G310x1hX+qLX2",
-	"0GjWYHbuwXzVfddJV6lxsJHpqL7UWtayvIYAOsPyQQhLj2ymvYMnb5fg+49vEcObo3v/nb3GxaPPKdk3",
-	"B8G8qVH8jeWYg3YbfMO6VCZn/iDtA9/z6owP5KaOqiUOZvWm5mU9Qr3p2srEkpFV3zReUjHlYnX/it1P",
-	"US34OOPTdXxwDjbD2PHaOd+dlzLWhyMBGk/reM0GHptwzOSVqjjH98RaFbz7W97Mj6FvwMrHZxEjyTVj",
-	"HbErJElJldqSAEj6kqDdrNGXihX9eud9EnDthj2s+mBnhC984J4VO+59EGlGhKBlOhIkffvd0wePfv8H",
-	"jMhpzIGvuBe/yeq4SNT70eXpYe9g+05XcDSsekUNU5w2u4bsrNsci+AuhmYaQBOpLoUIoX+UW5RicbBs",
-	"kzIvy77FRPdpUi9jeEzayl7MAHgvt9+kAR05NeU/7MfMM+sr4sGzYgHFECcGJT1XiPumws+Gf+pOJXA0",
-	"AKfo5vVqhQPYDxKqbCN7FrOc9zYyL329Ws2sNYhhPHJSFPtHykBNhsnkUCINXzCMLjWxSSS8g6Bm1+jh",
-	"CkXi2WcnB8vm9IJvSH24i1nsbVTF6LzSRHFlVULks6lSsXSVx0/03RMCFCoRgPpu4OdM40nu7RmFMtml",
-	"/5CfqaaKi8LvB+O5zXzD9hQSgttFAeTE+PrjJUlxXYZrG3gKXHkKCo9ftKl3DAt1MC8eBbVnFvztz8T+",
-	"QipqKNo6MXExu1stceQbFDZ4U3R0fewIi2gsTRBl/fCP//0SeTTQ0EZsZmWdwJD0Bf9YbImrrshY35+Q",
-	"ROsoAPwAxmaANaK0vl8oBcBMVBLwn8r4Wod6pRgb2LVyGeIgJ5kmd4sgD50LItitIT5xFollaW8oHZ2Y",
-	"BJQzs17FJVyxYgXmOCErr3wuMIKKdn8+nZIsTFYa93/keHBRVHjOgBQPo4t91J+oajhTQ+Iv5lOwaCG+",
-	"c1o2VJNr1hknNwUAlaVoti7owOKI5cxZwUhHDCqtidNQEcExTw/BVZP1TnWa3kszQ6hPphyni0MhCkMI",
-	"X1AMcxldB1HFZtmDBp4QY/+03JKaiqogupO8MfbvlCxpRVp+WwBP+mNCy5JXdos+IdZceEyEhEQskKk7",
-	"NgmvPxyywOB/8KFgpELxzB7VwzBdfxKQXzncB1Btk1IwQ6Ux18SbLoX9BsE2qAaQRJ1cEiSfmEFAdNei",
-	"+pRqtEOTAmrtIM7sMluu3EDR8hrkfgTJAUA1BirtTmA3oQhRo5JlwmWnDlWFVYjHjfxe/WCvGyuGORzG",
-	"OlH5vuKqZQq/dgOxI+S3zz0JXpuaKSwJP2pceN0U6mW96ISViG2Sb2k5P8KyoiUbJ0odyL2WGw1YXcC9",
-	"S6I7OAClIrqkKoK4p7NyHJuYob9PCW0W7to8h/1bJGg5yVn/1uX8/c5HP9TIeErHXv0mZtK/FgESvWKQ",
-	"amUhQ/4EKRMo2dRbgqUsdgMsXRcIh4BzFN8RonrEhswQZ+da5tJgGH0lE1WtK0eP8QmoGfKiSD+M0zmM",
-	"zmGIM7vRlXE521Yb1s7IS2YZU+6pw4z7MUxjtazIpRz0aedZHQ/7eHk+c6n6tyDLh+P1ZvoklsJe80ux",
-	"uKFNfxLHHN44Ya/uRh7n8qcKHS0aWl8kYjcJLG+Cky0zgDsCi06HhOO+qwfD+q+JzxIS80SEzi/udHgX",
-	"rpobc2t4y03+sxVr2QH/05FyV1bF+RXZDVN7HGwacQUbD6mUJm73admrMh5ZSW2rSdeMHZ/fcKbm6R7/",
-	"cUXYwDu+nfuA0YRGRUIqVlJtnjshPR4dAHMmVC7UtCJrfgP0jodad01vEjFCH+2O8vY5f+ZQ/UWR4qte",
-	"AQja21lHHEdq9kkq144GCF8cm6U/09iumcE8W3HsMnY4+kvSi4ZpHXApcIrksCzQsp7PWHsXP8Or+sNw",
-	"ZmxZSqmENbEd21kjoTTqLu8/Oxy7ieEhMdblDT1SytbazJIIRiFVaW1oKgCS/sR+Gi5bQ7eyH9mBUNUc",
-	"5TWQOuY1zgKOzoaFpgh/9wze3gC0EGAXDqKKlBiQs/TArI9MmjvbaIwTnq3YBpnlBfKZUH2NPCfx2ghX",
-	"iLH7DCUrhJRtuMJF8Z3RwJjPXBWrTN7Hv/VUDl6/M4rQo9DRO6G0BR7eHbW3QQKRXVLeoKjCxDtNk1KL",
-	"z2ksM1r6xGiMHyFba3oVF+sU4DBp1ond3Rk5xdRT/hEXL/kq0VsESnevGes0QWjKwJP5hR6jTA4fO6E8",
-	"aaWT9U/2mSM+zlB1BsGlJ+RyqLqqJEPihFWilqnLgO8P2yjBvzJqzbA3GARsR9+8odqw5ELa2bO6zu8j",
-	"2GEtVWsuxsubZre9Yz7r+sQEeOnS3W7L7e4j1/FtiP14/xDnwi97YIZyUucGNLXZdJQrbIa9HHbt/R6x",
-	"B6QZ+iiHmx3ZVeOrQGa4cKxanw1p54okzvGocNafWsTx9eWs5iJe26+BJwcmJTXNJ3YoC3o9TMbXOYw4",
-	"Z21QkrnWeU/LXO28h3Upjo5THrbJLJk/AbCYIR/vYz230jgitBxjdi1oc6CCKRupWQXVK7qI1T6daltO",
-	"W5DxcEkYcXwCTFTNjqK2WTva8+PE0DOKzWnpxtdCqljSDLtVaqJb2jTewDU119hDyqXp845NJB2JNm3R",
-	"Ne3YmJgkEprk+miE4w3HY0f1It0YEw0C1QvrEx8wpFD3O8TfrV9yw3UpNfgqogo2GNCU1FIzkWuWJ/mv",
-	"dUnnuB9zA82u3+2pBCVuPUIkeuSNwMC9qA0vGqTJLVpsC3wnY4z0fok8Jl+TmjUV2dS8CURIXB8A9Ak3",
-	"hzmQhq9mpDSikunpvpj6QhNfRoBJ+XEhwBdxSqbOnrf5m9nOSNKhNjKnbhquwm8Jry9wIlJrgG9MBOay",
-	"rIkZ7Fn7kJvOcZG4xAaS21jfFzj5VDRuqmLd7TxVBtTXQEWNY52KwQNP63TqrHDspixHHD0JirYXouZL",
-	"MHveOUjkHDOoV6kMjZDu7Ngp/rxMVvjFiAJbLsLfAdBlmLLT+OHD2ygGJNmyY+aDDNI+7ENJjoJBQqRg",
-	"6KxhPIMETlV8BaDhykySo3zB35dmU0M2EeuSgStWoTW1FizOcwbJgRwix4FjKu3h7jbcwPJnTNfPrEo5",
-	"at7Fs2TRNLtbgxMT7S+ENgpx9TNXsQr2z94B8/rtu8dXr9+8Q2oxoiGhhxXPVJOLit1cGLP969tnl///",
-	"P/7h8nK3fiKeVgO2njiqCq0mbYgDF57D6TvALZYUnoSB/Rta9n3rmk/HS07cJt0f73IbYJgajWgw8axM",
-	"Qxya9LqnzU53xJH5d1Qb9YLHOTXxVQgkoVsPaR5viaMpSq+b3aonlIETpZfRovinQQYAbdE6oAWAeTZU",
-	"wzT4/m9ckHVBrq+olaF//cfzQ9tjOsnecJFwc252QItjUvgEyynWz64kbYuBx0iuSGiglUfxx4yJttAc",
-	"+si7BcIGPtrwRI1upAyV0Z1mOuOjeOinu58i2Y6IWpes4ewmnu04OeMPaxCGFxr4TkIU4u15fXu4SXoU",
-	"uOiQkXc+snXAcB5vLTdGwe0OenaGOYHogKtjU3XeVFpOFdFruGhMLB0B6cAuiiITOaR47fIQAbg15IKO",
-	"PMN++owSeXv5W2OtnMiXjerXjmSVhwwMyMVQreaLoZauQZijNfYfAOsfRp2Q6rfMxFIsbdewWFxdMzNi",
-	"DYE5C+2ltSQrqkhLrxnp4zPYsnmy8ZaZVyyZs6Uxu2iokKHkJ7kkUsCpthNa2DXD9B06o7iQT5iw4RP9",
-	"s2Pz/j3rzDRUPL/8NF+OKl+c62+JD217UqfofdOkki1DfnWYi45Dn3XPz7pkN6yBKUpAozX/Z8zmbUOn",
-	"ZrvAG2TY00RJ2Z7FxDrd2v0e+9+cZOt+vzd3h+yuLYUwiwdgYeEQ9DWEn93wYxNpn+0gqHt5jZl9537L",
-	"7dXuh4Kp5bdzehDP7myWipjfU8uzCAPlXPjEvM5kc1tiHaldikD1Vd8wsPqh3MxKYIGwG+z83DF6rQld",
-	"Uy40+NfWLTgs65rZSwsdFndwOFida2OF6LqpNKbdzvcG7/W64szw3peMqligsWFaSzGjgxo85yXcFRNV",
-	"3+A/7ss01Fhv3K2ykKSV6NoIsuKrfODTK3xLy+LR2vvLcvvpGn3otKzszNccGE0t++P5Fnx6KOF25JoD",
-	"4avmFeCql315zUZ9qioWKD7BBNhyhj10kAPSy5KVtngMeDNXYhKazXDTxBWoj1fkaZJabjzP9tBNtxiS",
-	"SAEsm8MvioNyQygCDgQVA3x7eqUThAcrmOBxy6u++55hS74dphi7QK9Cd7FhnTppAEASW46apsqgfEty",
-	"olh5LQWimohw3R+OI7uTnSRbB8XPbPaEvbRC2kHR0vASbSoH6Y99FwS8Is6ihOYjtatn5PE8Q4hMJKal",
-	"kWviWmzNjV1gRNdtmRpqx30BA86YH3paTKLW4IQ2SDUcNlRUVFUEfkf2mewq7cy1axkVmfmlRMs06ffE",
-	"DFXW2ZWszsCsPdQYJWjNsWcFF+uGJenfMuQBFy++4nHlP5MKOTc2tMORnAwQ4aBeUUTH7TFKy0T3pUQV",
-	"QHLAiUWJu+9rzEKmaL9f8nVtng9NM2f0q+Nau5tmOAFnaXCXlWyzLiavosml0D8CSliXbACEYl8w8ER9",
-	"nHZGTxlosRUz0tYniL8/ovzk7LXiAxPJr8HwavfV8aV2JLb3ljpUCeRxO0IsOQSRBwIHioxStkyTJYVk",
-	"+dmjHeCJqDgiOxrzcH11T4p5jNshR/ohNnIzRwVToTcJ0oc5cIZtApptfWDcELVsKvQYFVnxptE7NsAo",
-	"MchKXqVcEcSVoBVBucs0LRmurj9II9W1isWeaE+Qyg/ycEyjB7SyioLP7SnFqoKUsmmogl6tAKVoeBfF",
-	"BPCKpWpbUqPYiaIrepwmbljbdAL8BIWBfG8hrCYBV+2kBwQgjK8IUuhnfljVqOaQ6yvXqP0gIa1Paa0b",
-	"08ujRK1VvYZeM5HTUDYBvzNji9SKI22US4pFMP7php6KraAmKZ55ida71A7uteINC1nWGVGVUeP3SA1h",
-	"MQ7bYSobRoju/xOiZctI3YtKsUoTNwkt0nVkdnNfx7vIx7hMnK0/EMmErrkgG0VA2vl59B+XkLPJrt6J",
-	"JaroNtGV24WDnYOUGNGP2RTzoYd4E++fnbZwskpTXfJ2NIf2y4aWzfA9iXl7B9sltkFTspsmotvxN5L1",
-	"oPDkwvPNyVViZCa/yd4PbGOv/6WIenAs3oVa+ABFQ/Wuk5awClk0VbqvfeSoGPHoIzOT3NY3enqicYh3",
-	"P8suG5wVR+iojiJ9AJRKNRYyoixGIgLZSbq9FO9okH5u/FceitKPvxSLuFs1q6iei4rd5nVP76gyD7Dy",
-	"D/7oyv8GAnzfINRhMlPIpFS0Jx4795GOQFyJI47trVcBMzGdrgRq3VFkNTrI4xH0oc6GHc+VvWK6fsM8",
-	"P3jak3Wp0DzKHNnw2NZ9j/02oVT6AZTdarLseWMQI5iXjLfPjkZSexXlNnsxqhyEcNGox2GlaALs76Ov",
-	"U0P5q73GXftcCqBcSuQ97CV/7jMqIsbPfF/HT8t5DT/99W9TfA+TqSFY95GxuvutaWF/XjNskXoaT8l5",
-	"Koyu81LaP87DdR20dok3d8lM7PtXTU1lFhJiV+r/dEtL02xJyB8zIBlv6e341oeH7b9keS2PUzE989f9",
-	"gjF63wrtaDZ6lB3LyG9V87biL9E5HDhz9hGXumbMePo3XbNmFWl0uv1b2G6H+3qGyOZAa93jnp75ec/O",
-	"9bxM8ymHMsmvi6dOipAInVIqAG1nzzZ/8LSzzV6gP9o7oAQBxt0CDiZBPiweXj5+SKydC6bFh8Vikr5n",
-	"/4z10VHQK47fY6UAm3QUSm5UDtzhHV51F5PSszntnjZu9cLEF8P2myZ+2pGmcQbYF25gV4CYpve3vrXK",
-	"YG63xP9SDoen7X/t+l0A+mewUSdNvNM33egw/5Rm3pRfOdGB+8HDy9QTnaF4xieCoXlmczIdlf6Ga6i9",
-	"qp4QqYC+jNgBAHRsgG+edyyb3L5IeVN2gDtypvvG9Qlyiz4hl6FsKzektQuq2nfWM22ffKLzwwMyEUwZ",
-	"PPRo34cZ7VlklSQ2R/KCBKNqaC6Uame8K37PgWpYk03NBLtx3dXWTLbMqC1443EUvHhFBV/JpvpTtU6N",
-	"U3ZMTPysZS9SfTkUp2LdpO68kbxK/mS32Z88BCUnv0yV8GHwEyGaoTHQMO7dkQT8tVs6//HjOYrMahAD",
-	"/8mj0eJ6RvdUnCx/yVWs7cOqoZuQ0YBsB2mkvC6GPnaUlHZdCHQh3OuwP8I32bvYvIzMNH8/Jn//Npit",
-	"0bzBT3L5hQ6NvDwGgYbCf3dKR2BKnvl9akMiPfw5irHyQUw/yeUPqdhek4K71J7zYG6Lgwm4NpxLqZ7J",
-	"3Ff4xYkFvbFxNMw/mSVsKRcZcJg34UK4y/Dclw+A9MPD4Z5Lw4azZy87jztxyURZkzGWY5Dpg13ofmXC",
-	"MCvyrltBTp5XQ7XZMU/AKpRQl3aT2pAPR9FaN5QnjjBNKoUNcgmtKk12OhGNudmkEq8SDQG+kxvSUrG1",
-	"DriAiLTrXADSz7Wn/MBmoUgki3oJwHopPTDt+uKmHbbkqMtH2G1O1kfabMjc7hXYDQK9861JJe5d5D18",
-	"7h6lPKRMAHermMbTxY0pDsBtbliiDCbJCziRa4i3z+CmHqFM4pwnGV1+fTN46B9gLWLo+Ft4mloEloHm",
-	"13SrCRChbrjebwqEZTh2UACiFJndgTIxjLH6DDfLfoJcV83kQl+54ok9i9F3FJlBzR8tcfT7ATbLsG24",
-	"Ge0aauzOYohFByYdX8cCaKMSPy8r77PD4xw99qNFF7XcELkyQ/JZsYZRzaoCCB5ZBRKgWEe5ild4j+2J",
-	"PFIsAP89r6mK1mbYO+JjxWogHB8ODykAqGpNTSpJjIxOdO4UPoc380ThCvjqTxuq2lnleNWBmTvNgo4E",
-	"7Qny5VdTPa0AtNarG6C+goThBK7j6NFz9hq1E049baTaHi8Uyk6N2scBu0RseL264TexPEhi+xYYgaYq",
-	"v800viEOSSoWRq6Z1aUpxnWrLMAuoU0z0FMDl/GSVvZniZ2F932B0frvv7OP8V9DF8Mx6SwXxTgp7Fs7",
-	"HfPYPdoHV37nrA7furOvRqvgF78YFdaH3bSzGdL63QH9DsnsrJPVNda7gv7i9uJIYkveHs3yyVt4yVGv",
-	"qmwQ2JV5njR0+4rOYQes+E3cJvAAPk+WTAHyKYwEq1ZPE/rlWC1nrsYNEMgYKctqRk5/Zllv0tbyDaAz",
-	"OZOpMik8MXYoB/wmcdAbu2exxWSEnM6hc/LiKRCanjHOwLEbF5eB3q+kSnFWocyMeLYfE1MrxoiSG40M",
-	"N726OzX8wx1u+IcZ5PAgxjMYdvuoGvREgSlEiW/udzVrURSPMv3vRA4KpBRfbkm3N4M5NJp3o8qftKm9",
-	"Whg7WCg1BajGMX5sf3p2JzRsi5GF7lp4o9i6vT2oMb+sfgqTKv6ttymGqklHdO8R0r3GDiiePFz3usNS",
-	"CR+yKBbg9sdzn/Yl72mECha4SGf0XKTHdyfbOMNrb13wVfiM+EzcRPwYByU+Go1ZK9qmUoOHZMn24lzo",
-	"ZiPNnKKv03qgBiYTj1SrlZNbh7T98ZiVgmhQ50K62QhfGptv5InN50YeAoGnN1k/4A4ZDYdtnlM1lwlm",
-	"qIfbST5FWQYPAepHpcqv8VHWuf11HHmayjNIulIq75mCJurXa+ZD+VhjL+eudmIyPdB7BspB9gf51RRk",
-	"+7bjiuk778zDRGQ0DzlzC5/+VGiJcXjUVXSrC3BLHBrdLtcUSuDhVPlopCkuDACcE+nb8CDqeCR4f4jJ",
-	"nZObrGC54rGIPCXXvJF2OgvfuknXsvtCk1YKlpc/PiHR6xSCk7lMjbWbu52pKVijeZ+TnN//mhimZs6p",
-	"lDSdlq53W4YExwR4oswgi+w1otziIJQExcDaGswbR9doN0iLfA7hnxuK3tK5wBWHSjaP92Pe2RnmcAqy",
-	"G6ycmSr2o+dRj0rBrtcylWUNi/aHo6ouK9V4TLcNBscxd3tIRCY6WkaNgJCiPDaQGRnJNBf2EW6AVGoo",
-	"KXw3c02lc1jSn9t5na3C9lXHx7Cv2ebk4v69sAtvIR5V0W1oii17tXNe7+6n34/BlP/P7/5++fDHv18+",
-	"+OOP/++jv18++OrHf3v898sHv8d/+m/RZMhwWO5ZKztvvPtB6oiYopEmxUresXHI1nEqEKmIX7cMDOXA",
-	"8XSYMPQnlnDRaMcu6me5T9APT8NDY9hFz5N8GBR3bMpnmc5JvQvQ6ONqt6X6zttf9E1DgXLZqJ4lcJLP",
-	"7v8lpqyTvAggecRfE6UwYFRE5vM9QBL1UO+9oorIlZtlarj08oOFJ5Da8KKrZfRVsW4LO2u806MoLcgr",
-	"JVtfEt24TjMh3wE20V4BbSYgNxarVUxr1215dzDXVzSgqTQzpBdIHXym5lT5fDOK6b4xc1O6b+CuXdvo",
-	"D9P9y+zBII+bEvttzjxrjB9n4hh5OwSUTnN4kjp8D+sQSMOAlC9NGzZXLY21392f9hPSo5+lPMlNra9T",
-	"aAKF1Z7CUJQLOCYAt/bA/gXa28q+rLHotMbA7DFTNaWhYeq5JpjwydDSiRS6ix8oWl4PCgrwTFxE2xan",
-	"CeCH5n2TzJPRw8ZlmsMIAtAp5pj8YdoveXQZy5cYPRX125WdFGIr2Yb/h+B67NcSWhnqDZB7rHvFnmDr",
-	"LusngkBE+RldPbLbd27q/BlRyRLaRQSNyTXh4jCPK+KhI2VfOPngxbQftO+ITMzHC9H1Jl3efoztNYNH",
-	"OGEIQjrPqibWNDo+x4tj3t5EH/yTmzu4IJYnRfQ9i/FN6XmMkiLad/cNjQ6Q24mfi1/B1Zpof561Xq5z",
-	"0PnmbG+y/GeHj4xN22vfmGGOu7s/PLQREkbjIVzxaOAk0SArGkBgyrU+OMxTAy51LTEzTa29NHEkRoMt",
-	"/+ipMLEsSFZlzw6u2EwQiQKOcskaaR0kI5+QoflBpJdORsgDN08YfXThTc3UmxBTOWi8x05hPN/HXW+I",
-	"FNZ0lor88fehu80T8uBhCLAZwm5cg/xWajzSmJA9EJBMcZUfBl3r3DZ2qd5k7kP8o6LThpR+d6Rmmd2u",
-	"AtuzZ2T97UXTpWRH5sLBp/aKxKa6YFxRgaQve+GWGVVVM5BPaYLbxAGY6vSBjMxWPS4TnwVQhfiJMrOJ",
-	"QgN9MjKT4k68PqfuAXK1mtGHs2MzaAE1o+0Ogw+vKpwYiIMtpTGyjfcWMa5p9AlJc3hrQLI4MjL7lW74",
-	"/umhX4Zfw2mqdicz98bsP5LJM5P7X9US22qmQAB7aRUlW/LwCbkMINBNLZsQ1ju5HMvQponvbt/rOqdS",
-	"JJDHuob78NToV0OJ7/dsmza9D4NEVWr9aJXMgh7s8tvM67anKHFnAN4u7P1hYDj06DRAh+iICu/YbTZl",
-	"lb34u3AIHlaP+CpWRDmuGilVXr3HpAxexqVNy4aa1EbTjDb3MtKhmHzuigWJDbxKMPc7s7oz8NE3xlfU",
-	"9QSeQFmengn34YOvxpG7rw6PjatoAuK1wBgqF2tsJoD215cEKRMKDNSAz2//tNum3AVeR4hlrolDBUYQ",
-	"2gADOIbRhousGcKqaYEAUShI3xEjnQFbNnRbkKWkCnInQ5a5ps3KlWJ6NSmyS5yCvXBkLDtk3oohjTdB",
-	"8GUOrHZmZyO7GudATEuz6psZJkKXwAn2R4//p7dczyd8i5uMPXY8q0a2AIwsvv969UO0b2OKnLqiW+JA",
-	"9/sdGBIh+MplaDNNUECMzMCpl+zOrRP2GSgcaKXD/s/I0pwi67+Sm+pE5ja81UX9NKl6qFKDKMCg1pds",
-	"JR17jK6liekOpN+LIHO42Q+/Apm7C5adC5OD444NwSoTqFDJS6LmvjASn/lDXqwhk2ce1uVUpvkr3/Jl",
-	"Ji6o97ZNrERMrZk2BUlwkJ96QuYB4h4dPC/2qJraP7531u856JTKhlFFxfH9/Txc6NlNjn7S1+MB2L8d",
-	"vt13LTobB1fJW9o8l21LUyRia6p9Q6SzvXVN9RVT3/NGnu+ZhvLmXE/z7SniW2UP1xPtfDDeLb3gWKbs",
-	"utxgzVZQgkIaLOl6TJBmqCB44qIVB8RJipGWGcVLayf1uiA+y02ur2hBOs3tD0uqCmJY2zFFjf3xX//x",
-	"HHt0f3tIvjka+HBw+Dr8ySJahvQhK8UY2G5no3cMPcrzIy+jFvlHQYMtvx1JchyogKsitgiCHZXtG3rN",
-	"PN23T4ae46NbfjvaCnsYaFFhUZiHQkO/vjO9WMhv7D6Mb3vZMREtYOtVyOPRIyDsDH3WUcGadzVHY+Es",
-	"5HnSvKNNc8bHnfP0GHeXO+Mjz6xLpxE0wYmippW6s67T2TA0gFJ6JxsWjtgzPXdo8Xe2Z+qSNuyV1Oa8",
-	"AQJ4rG9uca6R1lI2OvNA+/r4gYa9YkAbWkH4R8+0/QXOuAv3tmLwrbejY44RbM13yAV9GTuPrHdx5mXr",
-	"VM+eJZNdJxBsGkXj4TBgs8bDuwS0BV5I7DnHaGVn6yfqCq0igTajXHT/LKPc2qVkZ7UejezOOZFgJu32",
-	"I7AWD1SZxknSmTDnHMCGLY/aG+/tNXAtu443CHHYD4AFJ4rP7Q/fsC6PrzJv5E3zPpcAc3ZPNFyYPW9h",
-	"7ArtHORjw3CvueoKO0gNW3CQodFqjj9nPFcjbeDWKmySYtzPdUfUxwr14HwZK/HhrB+MiF0PMjgZoxNy",
-	"VOIT9MBgWnk7KjiAI7kZHN0dw3THINxzv/Y8p/1mtWNLIBoUUqxLdU3qzS6N9rg3UuKfRYJ2OtVWM6uz",
-	"ETbPrGRo9wvviX+NXDasjVRmB08w0v3DSFJJQpfQ/cOk2q1GdPlfRcOvWbMt4BzjbSe15suGPSaaCYO8",
-	"UhiQhwfs9SaLaXdq+hSLjG/KHPmAmna+JDeBejg2xb67shtBdG59fUgudS3ccDJn7ZyunnDtDxPcj7U0",
-	"cgZjBWRuY3xFWVyGY27OjeLGMEEquRFkuU0RGs4iMlR9LIz6AmQLfyWmVrJf1xArsKI5FKBMdmBK0xw2",
-	"0poks1gOpwkH3WeMG5SOVzHOOmwlKs4gF8g18xYYJTPCBmViZFQOstrINRm4WI9/MT7NcySmttTHY7rA",
-	"r55JdPGGltfxKR8wallzHgjOkpOeOZ1tmoLqDRXXrPqbjxXtYZLPCd+5OYhH7b5Md1TNyezduBrxqav/",
-	"BvGsfYQqgqbd+2KTMknojN8xDcF5w2j1DWYNIueq//epkbu7xzC9CG7T6hmrrLDjyB4qPB/Wl9/+ww1+",
-	"rJbSmLw3Y47ePaAiX9fxQ9s1Rou1vwZM1vExYgu5AOGCVyWGx6ptjFrTG3GjPpYPnNQo1sob5v/mGIUe",
-	"eJnQzDwY9atj5kHNaKUk0Mvavy4Zjg5s/ge67zqpwp1LptE+tn9xTo/9o+97Z83+B4hIs/bwA6S/8n/T",
-	"RsLpAH/pfJ4Kn+CR68w8UL0QyFOn2PDwmFs4o9lxquVesTAu/3yY97JjKiCa7wb4BCFcdBv+dRjr+fDp",
-	"nnnDrfIUCcAboF46gYtiHn34iJR6D7rcN42Plw8pY1peYxoZOaNmAuD3kbbu3dHPP6AEzaFNuzugZ4dc",
-	"LZZ+GFXtXU79HCtsAkqyhE9TMwLU+1ysiaK8Ibp2tHEUMuxPSO1KQyGPtI+D8ZbOUt4eJvIpP0qt9JRj",
-	"Bg65RPN8BrjnxyLOQKu5INCCHSqgmy2OlxLNm+axo6EBctJ1rxh+pjaKmbIGn8tOB2+aL7T7bMhVAQ7t",
-	"kIAbLhhNgJsR7ELfd3lIIDe7h4//0w2zwx+KX+HhLmpqZOdrFaA7LYIpaOeASCYwR87h+tsXm4avYgNr",
-	"WxL62I5YBx3kitijBzEgYgBlgXbzxdp3GVNL1fUMY5Kq69hTJiklv3PHdCa140s8u3OuBrDnHEZEiA7F",
-	"HMw6Wi/9EuSZK4gYy9XKrhOs0NDn9Q5Tbw/hvDvnosN06lsa/o+eV1Cgs4EvebIPR8RQyd2lfQJ45mGo",
-	"aIT4JR/JipfKYTO7FRqWHBv3op6LHjsQ6bzirGSxCJux6uzUBv4FEPBlmzXJvSF9wVqkyMoo3nVREOfL",
-	"uQDe02GC8Jl+nCNAr5+/0Tjja4CGV7SijZI1FWsraytWPbG+hyfWHCI0XAfpXBTBjl44RAgWEkEBTAtR",
-	"AcWgAoJWFYv0dI7iuN4E2/AkINdbiGbb833KGrAXOSvAlxhAmZxH9TnWh8Pjnu/4D54gYYkBK4mhd7Eb",
-	"kh1VzcSgYuvQzMKOIEISBRXqdlCK0SpP0jQzpomj+8Yvw88tqSBLhqHYndfzBpbc+kU68701VWyyTH5D",
-	"XfAtR3sp/Ol4DQq8tljweBH0W0i4xhj0fGKWSN9zpQTXS5OKr1ZMPRlBrjGn6w0oSNK6aN+eJgNQ6VRA",
-	"JJUASGqlGZmB0JFimxEASeci/MTkvjZcX4Tvj6+Eol28+Tw1c2mbo5Rn21RbqZUdQuxTQ0uC6e8E+ij3",
-	"mCJQy7t3Jr/1ylOVnf1j6zQAJMm2dRhA79drpuPzYhRnVUZUBibGMY7454Xx+cdEJ8hl7/eKg+PFCfWO",
-	"IxL4y8ENgfAYnotnr4C8z9rEO1QY+hKBdG1hfMZDBCzSVjzJCcIFdPUZnMBpovVVI6nJMrb3fTEpuzQz",
-	"yYgIPLxz98LbqHWcNxyohRN90xSLf/ovLaWylghEYHsl8PcYe3tgMZzgTbRP4Ua73kgFurSutMgeKlRf",
-	"s8oaI+OP2Nsafn7uY/KTh49xiezdls0PaMAuPFi6lkfHufjc6WTw3MTvmR2nx9sKJ7Rh+uMCH5KUGWx9",
-	"1jA0rAtGoBRgBAPRA9WuCIoqhmvnCIVvxt33RifOkq17kZ+2mgT1R0D2spwRInDT8BwmLHaY9N38h/XR",
-	"JjIVX/OYkVsEajVreme6dLA7okRYRhItcWXs4DGMym/BOgMEsttZI5CdvZAAQEBUeJ0kuqWJiuJzdk5a",
-	"037NovKGRXWUdNIQuCrIXs0QHhTpiiKjdBgYTNj7zinKWU15ph2e3+wyqkDym2DeifgrQkQ1J4z2Eh6U",
-	"CqaN+ZknKL3mbKBkElhgsG13eTXRXJSMPPzjf7+Ezk+wl5i6YeoLTUqnCnPIQc7K3HCzEy0Zt485TjIY",
-	"SDunqQYPscqslGr+fL+B2+LkJzrZrhi01dTWxVDC8W2r63iD6GpGiWxeb0JHdUsT5fi64V0i67yWTJON",
-	"sja1QHoyStwGi7cRFdULkThIYVpwhhzzXhFmycimChGBwDAXw4Cx+QdTqr2ZNtKH7yLEECrKk24OA0as",
-	"QhSb/VdMTlh9K609UOwCmQDPTVVutCOJPQKyqb6sQWsfwtvGLBbWScponfveXxcFJrmcMuJ6wvKP2NXR",
-	"tEFFNQYMgNg5gwiXLlgqO83TAhGS38njJmsD6BOsEm9RTFh3z73zskeHomQ7rUczFeZEoflLx2QVF914",
-	"VfkhnGkWZ51/a7FwzW3xgVPz00cQrWtn1e8TE5I1c9ymEa7bJBtQ7MRyAE/X7m6wqaOPDnH3iFaC7A7m",
-	"yNfMuC6IgUMb7hyza+vsdpt99y2Pg9/8uRbVB4EwAtwA2jQ7WmxOs7SEn7fcfkdTTfIr5XzAGcvjgtkn",
-	"C11OILEX8dNejtiVB7vFatMvNIGtXZBJJu28TeH6eK1TYGi3Ff50Mx/zgVn0qEsDi1EQKPpSUEtKXXrd",
-	"upE1QEbPWvrtdVroAu2cKQDMxjIOex3sj3Nkb2rJbpgimokqIF4hNhFn2vbB01ldnLCXelRluGREDx2A",
-	"TQ3IXdQk9jh1rbXT6vaQZxXj06Pyrf8RK9/yaKbZ/aIqDGXoa8y5hWZRpRSGQqj4n0xJJIuWgOvBdsEL",
-	"5AOHPidO30r3BFfCSo2DQQ9d6bDH1GDK/Bgd4Hw+62Q7qrGzdRACgvA39rWLDWTHzYlTfyX7la64pwo/",
-	"XOpVQzdxstU8J1OksfFRhvZNvfWxnj5aELHLHzPuUxLaj+xpjlw/524k6NPJf9+3ZNxfMZxhPIPffNet",
-	"yoqwzTe+BuV7J6qYsC0ycjxJzhj/wTHKxujXWhN4MBmqeGnA7EjhHaMx542xyFVc9NOBgbimjpmHEZt5",
-	"Kibio1/WG8BZhyPMd+iea1kcukLe7dFYKofezsq7PBMSE68po+XeQQJZM4YhbSUNJhoNdQV/CMLxxKLa",
-	"INTGVdG57lld06/RRdgtwdtQsEMaKe3DsZeV976iunuq3m0yzRqvhUvkazBSi62vsH04sxYi7pN8kHsq",
-	"h91O8QgcwlT9ObU7xgcPx+RqEZc7PzWP5gCsc076mJlXrI3yJ+8ZdfN5MKfhTyzx8IEMO0KcDLDHFG+y",
-	"iZp6EMhGAnx26xqOdBHrLrYxvd2PQ3J27jB+/9roxHqMSrxwIauxbC4aMuBhZoPZIbRS46bHp8S/RXYz",
-	"OsF2I5KrSZycv25WCYlfk6FCwd+bGHqMv24WpeKgijLpnWvK0xWL4EwVGLKDnqGPyRAV5QIKCDeuntFY",
-	"1x/wY9nRBvvuVGyyrKkQrJlRJFX23Yz2/HKqEbhr5ZX5Hd/IeOvvhgs2I1ZbS/OSC5aAP6+5uDfiyLn8",
-	"kB3yyuXvshDLyoWBzGBajG85fIR/czRc4wsLc0vwtGbNqdgUkIQRT3KQ7rC2RahgLEHlu/f5tUzpi5dR",
-	"bvzkQpwDb+ueER0Rr9hJDJIBhopgQ2jX5M1XyIOVvSGCUcU0FORTAh0vI7Un+YVcs+DRACGOlC1JAkAg",
-	"AFwgHOL4cU2NxyRn8ji+xVK508C/suHVzNV4iyUdrv8SVhdijFmTJdXMWqaUdHZu4AjwhTd95+Bn9kJ6",
-	"y3Vkfc7HyjNjqe1Yxp6FJ+r+Z9TUX55vjOUZH9WbBHnGXigK0WjltuEugVy6gJzn3TL9Eq0Srlv4qxKJ",
-	"yNmcHhhxSvQSAkSYfbWL4BtA2KmJapAuZgNRxejz9lGmiTlDMEzNy2vBtD7FIh1u9l/ohhn9MEPX7K2h",
-	"JqauU52JQsMBv7a+yCGUw4be0BQJXUIcUtfo8u6xC+w82+w8G1K3WE+xMi6kCj4xrbbHcWy+6QE+1nVb",
-	"ik9EPDd5RnSRT8zOML7soF6votiT86FD9qZsGOZOLniq2N6PMwKEnBEWfSnN1LRl06rcxExorLU0DKot",
-	"oQZQSOCg9LWBXIGYZdJC3EQNYsHm8Kh3ylkk+8UOniMzhMoaORS8cHFQdpwOTPdCv+5NVifPXlNXwnGC",
-	"DTZaowIX3S9EQlzUNm4i5rbQTgPlByDpEVGJdp9Ox5RNH2MqcPG3SG546FCVHyDTztXOvSPVwAqeE/uK",
-	"84IlzXFv7s9wkQNDHrv4O4k4uxDhO0rNctW4jPo5sXJ+FY65xYe7YO/Uc4fdSIkGcTmiT3vuKN/3DI41",
-	"5UKbeUK1clyEkQSdnCmfd41amngJy0TccIV8fYi2958fn7LOOx+ze8Fn2WTLM9Iz7tvGHXjaKyldxgBS",
-	"CxuOrHxUHTdznFkL5t4y2rMu7sG5STvVievVTaxn0iwXFhOHx00heNe37uIzq7JZTfuwvDuOpfSkB3DN",
-	"E8IajQVPhaN4cD2NvYW+09Im1bX8vVTIhpm/T8+qDjuFSbE8lgDPzBhD77KSaT0n9tjFLULIYURsvHfY",
-	"EL5ZkZo1FXHqYui57UAQpO21IUuWa+05bRwbCBy4Mz4o+STIHMyJylIVtUB1r1a0nNtUEgTS6easBakx",
-	"7HunVbQPETNe6gNu+bP0V3dHJsbCHjSeu2F4WVgb99kjOR5tT7dNgmwOsjFak5HSih9hYxUX1ariG6d7",
-	"MtMJ9pa/zsg/NLK8nuPC4PVPFZvR5bNlFacndIbMv/r1nFLQWcWd+Vtl544sOU8F6XFJCt+r0n/g0Joy",
-	"vCDM7WiYgxAUIwnaWbm0LP7PUXH5nMbQc87/kJDeNyuP9pEePKyZt+57fna4qUngN7RJwELMG66v41n2",
-	"e8lRB7rQCE7z1PQ1PrMIxAw76Wz3hbGpeUd7ZzHtTUpDVTsXCffU3hQ7IpY0gXAoaT/HkHhuL4+9wHWY",
-	"PsoTB1eNULoRTJQnWwXgj45CUJo4uX4or4LnAIAIinkCaxVXpOHX2fbKS/ua5w7wOcVatTsMpEwIo1BY",
-	"RSN8vqWjyhSkbbOtpsAgce8GakPLOD+n/YjR8LGDw5qamqlZn4HkEJFXO5KUI0tqrXxteNP4pju0yuAe",
-	"DgQsDjKzpAhE6tH0cDttOpDwjjdmZpbtO7khK6qgFFWuCPAXjMgPHa+ag88jw12oqjhMrFVsrVhei5i8",
-	"fJPXrBlnywFxKg5lgo/UTtebWInMu/D9u9MiHUdfxbDWDKlpuBlxRq7YhmlDgJ/0ibvPXmsfRInhTaTn",
-	"IEIh8ztsnnM3GScyUw8AsYoSCh+nAs7k9vVo0GPSfW89tr0snLnB9jtFXTxuLg4BggmUVNRQ6+UyA3CE",
-	"GDl7JRlUYRwK1oi8YPcN//qP56MaSvv0LzQxvHVtd1dSjV60koo8+v2RllmXWW0NG0YT8GMHdhpFyTxp",
-	"L7AmccgLUIeNXza0vI7mEyuWwIu2LuZ2DqXEGinW1ESLQn3NFKGGLBWj12dqeraiLW+2e/Nj4KO6hhpu",
-	"/7FY9IpZKyLOcrZq2C3f5e0a0xewGFb+X//x/EwfcM1THGtLaWo4sMfnp2wqYuSaucM7o1QrWquVIL4d",
-	"Ee6cpxWeOPMTZW8qR/waqeEfClzvT8jtEf9ttFTXKg9ghsXjj5KWNYZVxGcFj5RdntYp7p2MD8R35XYH",
-	"MddneqeuZay48OnZHq+4uE6rj3O9xihXbHbgxDChecMK8uqKnullN1yXUkeb9l9Ros8kmb/ETllggZoV",
-	"tOh61ckYMzXQfY84wJmuRz1GIKYyIth09GauzmOZOpaOg4LjRiyAMP1Qo/bFtmPVK0Z9ke+MGcgpOPKV",
-	"RpEyzP9xmZmlgntjYw/x2khYoZGbOYFJ5ICMl8UwYY5Xqg14zHR3swR9dnYdSxUlLFGMAh9SKZuGKvtf",
-	"68Uq0vAulmyVHfMNHvaZsf/1f/NgIq6aMhdxSudgvgdo79zQVGDMrVzPNP+lYZ7DWvoSXZjSsPhhsEWQ",
-	"n7jU8Z36LghxlPb/2n2m0mHW/za/PP0T5Zpd/cEBazotldQ68FD5/k/yhqlVIzcaOhyc6SAoY+W6zpMe",
-	"Ee/RlWFqQ5FoJOK08Yjt0bDKu+GKt/6ByX6FAV64N5aOiQzq5I1rxNc1vWt22VgT53h+fm5i/m944p+U",
-	"lX9PYyn5eL0fy2nhs0PJsJuxzws30Dae9MwqyRt10PMvju3i9w4Qdo/tkzbuFVlPeh8jbzyI8G2PBfDe",
-	"u0aeM4IFyN6OErxkZsOYIJS40o5RbZQm2O0GOFraNgKKty7Y2Toxn/FZm7O1xd7PhlAAw1D3X3hPfFUC",
-	"T8vcKI7eKWKASrbDmV8rmtvcJcrgMeJEYqxK0ovv+9muSRwau2f2sf36h4ZOgLc/qjhxJtztyaWINria",
-	"IOC5l/RcIq3SvrTn0wqj/2OWS13LjrRoqWuiZZ6t1jIWa4PylMAP5BnGoe2Wtju9duxmWxaHFxmq1izX",
-	"YN1QF+29Ewce8qxMcrhZewRrjmmDOP/5rACOWw+FwI89fPBeohNGdChd9plcrCKDRZ8HY6NckJY3DW+Z",
-	"UUwXxHURCf/ecPz3lmqN/wxCXXwQlXW5rbjCP160LwusXgqt5LCe4gtN5EaQUkpVcUEN018Sq0uA/gdp",
-	"eD4Iq9/XrCIlVco+kRJX0wttXStr1ri+VeTF6sErasoaRQSPBk9ouqH6g2hpxaD5K3YWYI1mm8CjCLa1",
-	"59b7+uGjcQ/wJeNiDSakayH65QfxDpioe2jG42l5TS01lG75k4gS6AEGFVxN8wT/nfqyO/uNG6muPwgU",
-	"bk0EVUpumMJPGA+Lw6WV/vIDwCCw/+zimbeWRrXOjxcPvf9EO754vPjqy8svvwJdY2qQ8wtojQoKOdYP",
-	"4r0bfNUzYGF0FvVPcqkLx/oJhtMoimlfVjgMIHOMjVCOZhUXBJBfVIvHiz8z8wxeDfCITgqX7H50eQlR",
-	"fCmM9z+6ruEl3Hnxk+P+wK14tDbbvuCdrMAuOeiL/843hnWc/LRPZ4XCEC98J+Nf4IkXS3QU3eTtfuJL",
-	"rs0zB6e6wxdm2WLPuBCs+otcRiyy6JfbJfR7cIl8mLvVI3eclYufgWr3F5SphsVcknch4mSP5JGzBAOC",
-	"vSyF83wars2hFP1VLLn4CzCi7M3x14evey3CkxA4eeonwllNW2bA7k40TxsuufgLkA5Dp9wLIAp30YhO",
-	"apNIxDJdY680uP6BT0lVim64WBekoRwTtS5LvWbSKuct3vSTXBYfBPiaZCV7RYCJ/Q9fP4b6UNTeoLxf",
-	"Flgxqhi1fy/bf/3fwvc2U4wstx/EKMwMLa5CS1B3rlfkdz/QH5B/0PeH2VD9b6gDHhK+At3wQVidxqgi",
-	"CEgpMNl3iUpsd1WvFLvhbPPMTxUee0ybZxILVM6jHfzjf9k9WI3q2S+z9qwsDTMPXHf7nfeHI33JBVXb",
-	"SIVOdHPa5b/L/qtYKx8EZsekcvqGtfLKsRXev4ryb8vRUFeDxe47AinOKmTAh6Y4d5keLmq+BJfmgdV3",
-	"05P0Ilz8Dq79GFO1+85clW6t7S80gU8qiEBQxp10eRFU1O68PK2qvSHOVYkvKtZ20jBRbr9nW+gueR97",
-	"fH8ic3b6w3t9+56RDe3b7ybL2ihoxqwvfgZd/ctFw29Y0qT7jlFljUky3OmP3Vr2mhHPmQMHDrSYF2v7",
-	"Xy1btpTV9oOwJygT+jGB2Fqgi7jmoiIfrIu6VkzrDwuw1Lf2XS/Cu15ywWI63w5ruOr4LjPs1lzA+6OK",
-	"96iafQnEIOcyADjkMSnE8LE0bAFrsdgXt2I0xiHS8HCapBQth9hKaxcI/bijKRKWy1u6tX5OwwUDqpCx",
-	"jBWYUNSBgR3ZRVysiEdsu3esafYk4jQFMSOB4fsxjXJ+jy6PJv3grrhvfUzZfB2bRX4njWAt+8kT7S/2",
-	"go9xjM1wR9zZNTiWrdSG9Gpt1dN9nWHoOHyWB9droJv4yOcVrNfh+jytKnZniczxB696M7iD3Ht+Sy6+",
-	"JC+MRnQqlhcCpt+qkq33YRu5PlQhz/KdwxfBFT5d0KI77s/MRMdwed/L5rz8j+3kFouuj0zDVW9eOwqV",
-	"mRtu9cpR7P0K9+a9L/L3rDPn2poX1BhueoRsnLz4UcsA4ohSMLKhW9J3CN91+5tyVbgGrxQbYpleCT2U",
-	"NEgVmpwp69sc7vOXUl4/NU/98O9n2f3jQ8XYR5aA8HmJvY5TezZhWMqKM33xszX5f7n4eSVV+0vSqXhK",
-	"oJWXkaRTXJjA6nLNOkNcwj8aApaQ+ZgnbE81QrR+/LRBmiWOvWa0cvn35/jmB99w3UnNPTZ2wiv5uLq5",
-	"OMCECNdJU2o25KaWPW8qCJPqJwjN4tqnK3TNsMeIvQihNI9xl9qNu2youGZmDGKO+CJu4iZdkaHxQcT4",
-	"jno4LvWRfmroU2GaRbH4ql3FUrM/Hu4DxdnqThqxNxPdvyO0ixjhggn1+aNIaf/hfrrqzTMY7K//iMXv",
-	"+A0esbC3HkD1yZddtUoq1HdhH2IdTK4+tbe8tXecrFWPy8AV7az984nVr3Zf+SvSv4fKxWHapqQALxnB",
-	"sa0MFNYooqRTspOaNlia8N1u+A4SyS4TTC6j4vINvv4e95TdPN944F50HT2s73PxUsKc/Np16HjaP54S",
-	"nV7ws+pSlJyLFW/Y5A7a1LIZ7yNr9VSydGFJI8k1Y53dUEa6iDUEL6W1YCAwNbF3vuUNu8/9M3pLav+4",
-	"L/lkOyiW06dhWF9oP/MrO8M1hyDfl+SVp+B0xZe9tXaEr81sVq49G1fE2ndRY2dnBX4bu3VY6I+3Y98w",
-	"Wn2kHcuoajjWrER36yvM7Yamplw54dmhbGCGUKxHh56HbqMaKa/dPcCWcIhoicQNuDZ/cmP6GAFx965v",
-	"wpF3LDT+3oMtwkcvPrXJ4tbw4mf3BxfTPdUhjXhy4cGT7twx6tNkLOoVaCgesMBf6LHH5Y+JNeUCMYgh",
-	"Io1I0431fsNyRNJW9JoNMvVx1dKvKsB8IFlr6jDOZw09vrSetWY3TNGG+AZzmF2gZClvC8SYUbJqpFTW",
-	"DAiZh05i2nLP83IA94g6ods/U6jeuo8Twj76U8Ue4bMSIgDLdk4ZgLt8X6SzysJrYY+FjbRng2IMNjwQ",
-	"ZHu5KLDBLwKufWpJt7Rp7CmylLeHi/4cB2tnSP9GV/45tQ9OLD8uFrcPPasQwCF+fhF45asRgioYLItW",
-	"3rDKGp41FRXiFyEuhxBIecNUQyPOAFAn3fPGv0ICqN/stnfw1Uk/LpQKADqWC9K2u6BYZAmshipHe2Ij",
-	"Ab7iVKwbpj8IYByjgrAtI4Y11gFB3q+GG9MwwkTFqXjsdYBckRumDC+tcgiPKT6IUjG7LVBKZK9Kpsnv",
-	"ei7MV4/+rcCeXD4IpcnvAID71SNyW5BtQf75bwU8ld1+EFxU9uEQ4fOPJ7/7iuCjQB/9m48F+3f+7tHO",
-	"z0/sVzH0sEB/+Qd5yV0NZf081GfZq4cB96JhGqbHX+gK/13kiesviV0EWlWKae0qKgZTPUSa1vwGiiJi",
-	"PvOf/TLHAVT/6Bn85uzAm0UiKfDwMp4VOMhJUeQja6xrQA0pG6lZs0XMs2uuA110aMV7rGaBGkF22zVQ",
-	"ue4wQrHBCWTpiTgA5+uw3dLbF/jUr+GO4S97fsOPv1648tn8kpZ2+sLTckZ1yGto6WlYZJ+Md8iSrWQo",
-	"knYq5Qm5dLuh7wrykFRyIwryiFCyoU1TkK8Iko3GI0WKbl7RbrY38A1X/yvHFfiGq/+ded3/+eRh+5Z2",
-	"n4eo7DQgSiS1vdYezpp5YrN3qDwhXKy44Ia5I8rXSwB3chQE+Wdm3vmBogz91+JBA6ZzJ2RD3JK10hGB",
-	"0qHEBV8KWZdSihVXrXYd8rjZkQLfwgYa0kWjlq98A6lfe8QSP8Q1HfwNpmpxzS/gcLtrgGvPeFjxhvl2",
-	"mTED51HCwLlXGYn7S08FefvupZVxxiHOalVHQV4/+4vdDF+9+rZwdGQPLy/Jq2doJMK24Jqse6a1PT3d",
-	"poEUpjUYO78PIiV9XSNp9crOeq7c3lHPfXKxfcNodW6xNY4e7LxKMgDzXMRUS1f4SyqukA0Q21X6Km9r",
-	"LoGHZFxFlyeZpStl9SUkrhPK0r7tN6Mtga7tt6glAZR9jjjNATz/les19VkC9H9gGxzfR8boj14arW5W",
-	"tLw+2+J2vDS9Ykf8qnceqAuBBWvPYi9a6voCuTAqst3qgGkrJVDvbujWhSk2dAsWVtdQLpKe1BWO6TPx",
-	"phIHPHzCzuke1sPFFA47FZ8jCHLcueMtXbOLDjMtd3YInIB8cqcA2dUufoZu0EfRyu8GPrZDXJ0VV240",
-	"NpbWxTjCSLAgkhJrv31JnjaNu4qsJWaNpGDWJooK7xvfuvBXiXYOjRd/zXhn6tqFL7ewxC7ECzbIJULq",
-	"gFMvkpOG+7JBy2fHLK+HwOlM+LIG8nimQ3FHOt4BPFPaqmFrt31J/pRb3esrE5Co/okDXmis+OCaVFKw",
-	"L8lLRm/sJiqpKFkTSZ/i7U/DOO+9BvjKfcsnV19hkQDym14gqa4Ps9GyNxCP9PU0wGlTeKAbLJtcodX9",
-	"5QeRuagEkcTxBf0gPP8/2PaejynUDhyudSQdgM+G19yjTvztiYg9i9J7+KWU19pB7awoaDN4ZlBxZW9H",
-	"+yy2wT+IqDBYu2ve5k4u+Dcw/P+E67ZirEqv27f2V1fm4fLScdPEF9EhuY8Dv/ml/CCO7mv7IlyJAhgd",
-	"3GtajMtQouQG1viDGC+y3+8zFhq+6D/jQtu5Ty80KLxDJR7T1vE1JnKFWdr0Glvl+FHW+Hv41P+Ea2zd",
-	"Xd+ZN66HrRHlK1gHlxjiX5B4Rnhq33UOd4g17BumCKvWDBZ5Q5tGZ5th5ArftLfwICsHK0/uuPBX/vv/",
-	"E6694Y1JL/xbBFcMgc6IGt9psLXcIkTFY9EgXvpBAPColhvSUrHF1lqh6Va2THwQQ/+oaVUwLRAfxFGJ",
-	"eAez8p9JHELvmxTtg2+PkwV2obdcT7qCk6Xh9uZkCEmuVpqZPDD1HTErhy53wAe5SIlcDaGE2GArfsMr",
-	"bAa7LxVDrOw+wc5+1VIp8NSmdlHOrqGCfQbSaSajX8D+CZmbll4zQgHQ7paKgykSDWG9ZeaeiUzsG1IF",
-	"n8x8DvN6EZqtnRmY6gAIQIW6CraDRkZPuz7O+of3F9iRcbnF/3rhU7KTCn099wzNIqgSSCK8ZZ+Utm8G",
-	"K5d2fOA7OmlfHx1tNgpPOY2l69dFsXShTV9t74nEZSUbaJ0CQVPqlF8R2n1eM9ZZCzKGZXprhzUqOf6t",
-	"lLzCdyW1Fv54rpWFnuX3tLRck2sB7ZCtxnEZfgdrs0aoS5nstMLdW2EYXsjZ38cS73Vt/9hLjfOfWmv3",
-	"65kW24QG5CkL07Uov8cPdm9IlSYOJXSNXBPDqPWQHpNNzbAm0yWkvUehoWtDYDTRpaIdgPS5IKVsWykK",
-	"lwsOUTDqG6d/0nPfsLaDUtKLn4F3IoMQyecM7beqnhHN/8livEhPCIVaii+0K3kmmraM/MNJuB4xPzSU",
-	"xxHG79zw8lwNaN++iHJ/fr1zrj6MnamJhLfcfeJ5uh7G37UGHGz+u3J65MTfxKo1u4dX/caYWJyk/9a5",
-	"sOKJYU9D88nYrG7sxFe3wPpUZSaFQ1Pz81oRA53LF9qFrKD9isYgFoa5NGE3TG1Jzdc10Z00RDAWq6a9",
-	"AnIb9jfXLf3XZS/epVv8wSbDKTiXWXGD11Jxzar7kQFceg8MxfAILLIrr7Uby243uEJ3VPm+s1IHND3l",
-	"yu9CuyGH6oqG0RuGMOMga9ZopYphQ7hEXf4bKq5/nbI0Sd4By+gEJIIsxlW+g+jsZ7MOCTQyk0Bn2C8Q",
-	"tgjteTNYpWHwQz4t9CgC8sK7zErDqBKTpvlLvOIel969Yco0d6zaI9vcby/XZzL0RFWsvLbGpvXj7zQx",
-	"cn2BjTz1xc/4B0cQkpwouX6BnT/vc67k+h29ZtGo7ndyQ1ZUuU7q99gRwE/H/dCa+AKmFW+GRmdQ+soq",
-	"64QEVotGrgtCm8YB9aXyZWhPyKaW0HFtLT0yd2iR5jJAcap+es1eyvWnWkH3w92ktsOmQ+m+TG8YrcIE",
-	"yxVykBfk+du/2Tn8y9vXP+xQBlBDlgwxznLlbJ6GC/YkVP058AzZxkK0rgcSzuqebO2O66uLry8eXT76",
-	"gys7I6bmCjIUTzvFm1SahW6/BVb943mW31QFzku5vmqoSGrN0ZJxc1eROogR7C7xn26tPpi9b87uvyE/",
-	"HqgFbVRfXjt6fap9k+nPwq+7i5dU6ptFsQBRSTlIjbRHViNNnNAq8na49s7KPEZD+VwqxUrzUprfQOXT",
-	"D1aLnd4O5a7VSuN1vWjlDdMfc3XT0fa9LsnAeTiE+iBGx6oCye/dYW5qBZ7Ohm5jOb0bdpLAfMR6qRv2",
-	"ycSg9XyTk75MYKX8OP6Me1uOO4PVIxhQUUxzsSs699AdJ4zuM5UoPz6ku/7YZXhh6e4hmRtk9eJn/0d/",
-	"KCVIi9NrFdFswzPvpN6KXyVnwWyZufwoMnM29bYjMnD45R13ZxKKqXrez/t0yrZRHp7RGTETlbx30usT",
-	"MrFhfF1HQ78fRSwOgy9tP3CUIZcvVBNDEAIwacEAckM/NH6eQm/09+7L7kdG/NM/stZ4Dpag6qBzbqIT",
-	"jdOyp0uK47kZBz8O7QF/0WdsYeIQkQ79UxmabpoufvZ/yuqCzo2HhW8cFgdjzAC0emJ/do2Ql0r269pA",
-	"e/QYxkrxazZaqox+k+Dz32fgc5iIuymR5PReYNxid5b3O8Xr+VPzwqAjps/cL/7jzJE+Fst0PZ1cCyL7",
-	"qCqwNbjUQS94rOGavd/N5D1p23d2NP4V96BydxGmN7TpWRzgcYDf2AGV4o1xVGkkMWqv9jOMJElGY/kG",
-	"x8YuhN8pkD2wsaRdXLwkCyn0EzSunOUS7H60+1ScvCIwqbvy1MlCAMNuTZL74tEEkGLvOQ1vuYlTcQCF",
-	"RgDwPDoV+6SveRd/weV0HUWiufI9JovL6yu6ZpO1DSGuoGh5Xbj0Oxek1wzbKBQEpjRUEmGVop2EJz6t",
-	"hCh25Dh0NUVUX7OKrKS6u3hfNHTJGj3ZP+vp0DcLrw4sffiN+EEOj+BqoUpZucyZ7JjAbtUdXcdLIV7C",
-	"U2fbQp8HYqvxg/8Ugf3RQv4M/80OuLurzxRyj/QeVtxaVsHdYNbwZpVrA4ERWAZs8YJow5vG2mOK0SrG",
-	"Cg8R/BMprD7HGP4MtqvL+2e7urOVvieAF2W84cA9SmHUMPuesU4PEgj5YehOgQiWJdO8AvJ67AUJXEUR",
-	"6aOKfSvV506gZof56fy0fQmouTZyh4I+YTx95y78aJCn91TPahbk9JYDzR02QrpXP+YcuyO6PvYongIS",
-	"wVSBeXPfCillQz11uxTsCWs9NHzFkG0+1DNsrGZnrrsE7POaalLTrmOCVXav81/r+vRNoz+JCt1vBr6+",
-	"6pvmM9Z7MLyPHGse3rlPGLRe3zFbtS8IihnugnCfwKzbD1TYsfiD8D7W883wtb8V40j2puFiKn4EjX8a",
-	"qVlF/MXg9wny9m9/tu79N//r26Evi+Zt1/AVR/12+eXl70nbFq7dDqISuXK8KPFY02t8yeKjlBtD5GE3",
-	"4PDH3QqlIeawEwyCG0+rMD6fVPipSrh+YW3vIB9dLY3UFz/Df7Oi22bgCgX4ytyA9pV9U1bI9umGbk8/",
-	"P1O2hX9/RswMuoXdlb4CWVp/6tjnSdMaI8hEWbi7XbEvXDNi+/lS8gIyLEt6v3mP882JN62SjskVXDEj",
-	"qHsn3Med4qy//83HWe1iTMVZsWLa4ccF2wTHLABwpT1QHf72cTLeeicdbt9+8bP9zxENjhrY6fC+aQCG",
-	"2K/rL8kLQDFutc9oNHINbg3XREjjMYxJnY5G+ueQoMRZ+GhxxQZs7juEFU/zbz7HqGK+K3QPIaDdPZAV",
-	"ALLj/ZjxH/u+ueEfFK9PEv05x0aKrAzaBHne5Jn2crwZTjBiQxMD2jIP3KCgHgvyl6s//bkgVz+AI/Se",
-	"La9ch5xHv4cGOWh7tLRihAq2KbC/LMaDuKmH8iBhjeRlbwIiRDMW6YvwtKoS5unMXX6Qvb0MRMJYItL1",
-	"TaqeCOJb2zipxMPM0/gzKDQ6Y7wFluQenPO9rRGzjvciPMxoJ5tDXaCzM+CIds3ODzsxebM696BGqFp1",
-	"/2CZc6kZTduuYdNhDrwGEtpDeQYNBhtmZGCLQukkHuVcR/fpW3zfWSKTH5egzGFSG67vJLy6pOJIWGkn",
-	"nkRWDTUIB5WCUGLvD6oV9eyMKNLbkmaycVYdvxtfZg69zW+vuvIjxJ78q5D74Us/viTT5V/evv6BvIWb",
-	"PATEMVJUsuxbJuJNN5HNAe+7q6GXBQ1zl99tZqQ8EiZ46675GKYrvivHcnXuo1TV0JFnI9U1BFh137ZW",
-	"tB8v/megxJIi0IRpu49JxVcrporQjZorQgESDrS4iwvNtLZ3pgHOz9iai7d42WecOvIj/MjWzM5r9wjt",
-	"2bq/E2bRr83Fz+5PRwgjhkW6Rw7g5Oe+973lsX7zYzHTvfVT49jpYpOGvNon8DqNH55yfd4GVgOfqx7F",
-	"LwCmQhvFaLXF6A8RbKMxyT2iOwCEq9nwMtbtkTXNZ77/3PCAfP2jM09mi6TVf2ffkBcNv2Hp7iWOFJYS",
-	"dwc4jhCKEGv7Xy1btpTVFvhIrP5+TFiMwt7dPmawdx/ukah715e0YR8WhJK39k9va2mlLnblmvZruFKQ",
-	"F9avgaP/JRfhuk6aGLs9flq2zrkrvz0S+39WWkXT7T2qFAqkKIhxA/l9wMXAXQ0PSegKe/EL8XFSwjyI",
-	"zA73npU5q6ykidBKFAuwhXM6O+9kkUfvco84LaUci6RTXp1dM2zodqKnnF1jqw+UbF0AnAlDNkqK9Y65",
-	"5gipDtfamq32KXmOm1HeITutk8IzJsr6nXtIMhPVOjzJacGugzhb21p3dg0924DBB9+PzLgmEXHDCZtH",
-	"uhpr4pDwS+/pGIOVTPHQwG+fSPPVsps0Ou3v93m82+enXMNadphXM5rUsteMdIqWBvru32Ez17K7CA+a",
-	"IBe48tf8+jNO4VM+tvWWWN67BoO1kRj8TcotXHCv5Pf2Bal0FJSxrszAgObryQvobQTmITfQfEiPILHO",
-	"kIU4sjZ3ZOIydNkwffEz/HeKsRuTHHDZ0OYXLVmiO+vcQE1RtEQSz7IPQrOWl7KRQpMlMxvGhCuDsnu3",
-	"YiVvaaOBg7KUbUs1Epk2Etwj60UBNiBmiALd+7Jh91O5l9lJs9Q3Mw1a+3nGjftzpRHz4zvOI/aTXELw",
-	"jMKmaoC6DfdglFbsl2Khmbrxr+5Vs3i8uKAdt6fO/xcAAP//",
+	"7P3tkhy3sSeM3wqi/xshnzhFzZCSvWvyy5+kLIsWKc6StLm7pp4IdBe6G5qqQhlATU9bj+7pxF7CubIn",
+	"kAmgqrsT1aieHpKSjz9YJLteUEAikS+//OXPs4WqW9WIxprZ459nLde8FlZo+NtT871sSvcn2cwez/7R",
+	"Cb2dFbOG12L2eHbtfitmZrEWNXcXlcIstGytVO5q1QimlsyulRHMrrllF+4OwypprJkVs5rfvhTNyq5n",
+	"j7++LGZ227qnGqtls5r98ksx+0bq/5V6+e2smGnxj05qUc4eW92J4UiWStfczh7PStXNK4Evk3VXzx4/",
+	"vMT/FbNaNvhPD/p/84NounoudBjE/04NYvsRB/F/UoP458caxItS1K2yollsvxfbwwX/gdfCMM4Wa96s",
+	"RMF4U7K5WCj3r3Yt2ItvnDxsnCRIw3hZivIxM6KxjK+4bBhfWqEZbxhvzEZotuGGVcrYgkm4o+alYKpZ",
+	"uI+AiVgLXgrdz8RggA/cCMl56DrppPZQ2l4sX3G7WB9+17u1YDdCG6kalGP3MfiRzFiurWFLrerkqJYP",
+	"8MFjy3R0L/xFzV/0O7Hldt2/4Sf4LUsKkl9/xVuhUyLWwo/DB4rGicvfZ/zrWTGrhLVCz36knvtWGDdx",
+	"ybGb+Ptdxv+Lu9m0qjECFNeVVvNK1O6PC9VY0Vj3R962lVxwt6wXLV7x7z8Zt8Y/D97137RYzh7P/n8X",
+	"vWa8wF/NRXguvHFXSt47ydg4ad5o1awKJhu2Ubo0bKk0a4VqK8F+9+bb5+yPX//+v/8bTI5/LKhaqWnJ",
+	"s5q3rSgZl5otVNXVDZtv/Z8KeHap+UY2qy9nxazVqhXaSpyFhagqWgfsbe7CzaSwizXetzuI10sQ+KXU",
+	"xrIFv5F2+5jVsiwrr98Fq5Tbr6Ip2W3BtgX75xO2FnK1tk9YqxbXwj5hS3kjGL7PMMFhO0grarMzwGWl",
+	"uKXG5/+Ba823M1zuICt/x+8cfkMviWr+k1hY94Sn1krblQJOuZ1p4jj1GbO0rJTSz+tHuZdrhYLnf5kr",
+	"VQneuJ9wejKf46cNdlCYsjEp/QGuf6M2hzNXzHBB8h92BddTT9LdfC700+zZM11NiNd3auPla9VpYdhG",
+	"aOE2zrUomeqc5CjNnC2x4VtWKeX+HWSEXMTj0xLXMf/ynQ/NuWVPPt3Yhk8JA6DEtGtK1MP+F9lYscJh",
+	"dO3xtZINPOUm2HP7T9kbWdfOwsWFHyYOYHe4XloHGyAIdy9PY3vuf3bC4HL/PONlKd2feXU1WMAlr4zY",
+	"X9OlbAS9fbKngvpeeOzYcN8KrtEQ2B1PqXbGM1iapWykWYuSHq1Vllf0jRu+zd+KUYUdU4gw0PDewej8",
+	"+8hvv5VmeLD/uzOwH7j/+3dnCDxw//fvztR88E/ioC9mz4LttLct83fZPP/SmhuTf/WNOyvF1OufTr3h",
+	"2YnawQ/Pf1Ux4zM3F9QaPRPNYv1OlXxLyGYnDnWr06u1MpZ1euUsEzjDhwfv2HC/6QSl9SthjGryhfYl",
+	"XE896azHmroRmp6AilthLFruXAsGV2bOgbdeE+/0tmv+F4w9bn8Ld04k4hv8B/bT309fWlI0HsWDXW3W",
+	"Stvdh82K2UpUFWiHSvBrJ4Gm4qDbrdINvdtl04jyL2p+KIhz+GnXJOBWPLCyFjPiUSulysOFW3BjZbMy",
+	"/bJVarUSJVgDcmAiDnSpLDNcheB4/Ez4KsP5h3vh0iJ8kh8rOd+VWlyrzk484Epp2oovBDEB9Utwlrlz",
+	"iaPTqQWvWMu1ZeFOt3wZLj7p419SNpqqZDlBoN3lqJFvX+ANf8B3+b89PCLm/n3knKrb52slF2LqpArR",
+	"ZkU+DueEmBBRt5aIdUgL4YmldDuHbaRdqw7XqObGrZlsdsR0YA3gPeSKw0K735m0BeOG1YKbTvs3eGlQ",
+	"mmm5EE8Yn0PwZLN2FjOGSLRYXCuU1eNSMfh+6svdA4a6Q4uF5c0KHmUqIW7cH5x3rTowaVVVqY0zHFUH",
+	"cUG1oXXHRpbEUeU9SbNW7ReGqU3D5uqWycbIUhSsrnO+KGNB98QPvvFA+IrZ7YOVeuD/sRRGrpovn6nb",
+	"4Q8PZN06XQoxU7t2S8zteuseeLFQWlzgbfDGZ+r2quIN7d+7z4QpY7yq0L+WwsDqS8uM5Y0PIfROOJrm",
+	"rFWdPnT60+KfXOGDJeq90zwDaC1X62zfxElJ7rWN4FqYXD+55Y2oJni27nLSsXXTMHzKYaAiPYheEz4a",
+	"KsJHh685MCf4DeqFvEk3QhAiBeFVLzWggwrmLoQIJeNzdSOcZMFhIpsVk2ZoCn3kDz6YABj2US/IeSoY",
+	"spLt/XkBQU0dnQFKpcRvQXH3O8RLll86/4oCd2wv6wN3O7oGKBrhm6Okk8emlu7zJh2Zi7VYXB+bmldw",
+	"sD2HS38pZt4LGX3LobbbCG7XeDwGdU+FLY3szJEz/NGBvidkc93VspR4gB87Pg5Oj2MrHcY5eA21ICFq",
+	"EPfUINb/Py6JA7LfUIOf4yZZiUZoHqIp8RP+OBj+Q9I6bozQE+J+L+D63fF8TYzn2mcIxzMYxewfHa/8",
+	"SgSLAmR/odzXgDEB5rWTBrGQzu0hzQfnwhD2w9PC2cucLStxK+eVYN6DOGo3HLGCTKeXHG3QY1+44c3e",
+	"/EbTSa7AnwiDc4ZTJbgzm1RnS6UwyAZhTWO1gmFbt3jurpJr55WZa9ng7BhnE5KT0y/Vw0dHLO+wHv0n",
+	"7shWLzDhw7wkZ1pLoIVOtZc6WREG8lNWq64qB8FhVjpD0SrQJXPn8x7aQ3yhlSHiznVdYCJP6kXlE9TS",
+	"MsuvhaGNLy0MrEDGmch9pC5/u32DSRzqWJyrUu49ac/lVuWWtOMqPhfVcV8X7g9XUypsf0RiufRrmXeW",
+	"Cq0VEZ0xa4jHoOXv7ODo6HqRNO7HVgr3J96U3vVVrFGW8cVCdY11q5O3JuLWaj4h2sRrUVIfv5RNKZtV",
+	"/pO+xRsSz5JmPSFxAQG8aZdfdftZwLFwzFLuJA6GKasc46x/9zUFEXgOWXPjfNZG3Ai/r9CdKRVEMw5G",
+	"dC0mhMivIJzyvSDtS/ekt2svuYTZLA3mbtHbtmtRU+MBJXTUWHIXgdMX7pgwdefN98H2ISIYaIEpXeIy",
+	"bFklOBzDWe98A4t25R5OvtX7u5kqzyz8oZ7r+vD6eKyV12gviP105672TClJf+tx9YmXTdGfxoo2f3nh",
+	"OHxrRUv6UDw7xw+ZvUU3wQZ8qRbXonzbcnqRN9wri0yPamJUYbPe7oz0YH1G7ZtrAADhZo27YDgJXrMM",
+	"1UI4qcIKDQ9yL9NBD4avDzo56vK43eMxGcQbv8ir2HgeFcFC8Ws51NqDwyYKcrQHjmQAQGgSicx5MLCO",
+	"it3x5KaxfJURT8fLBg9LD9piAGvPKfTmfCpwGOApcFUBBwyGY8Fk9OgxMh674F3wpg4krFTkPwPcK/tI",
+	"rWXTWZEbTmlVp6nzSRnB/tHxxkJ8kM1F5U6qtdDiCXvwEIzUxqd9D3w/q/JH68SaXmm/H8fXuVRRzsPE",
+	"9jPgn+4/spgNfDQE0FlFysVz3hkCuDPnJZ1VD9mjxK9r3izIbCm6ANLATBZsobQWC+uzTmu1YTVvtohQ",
+	"sVomwuyHhmdlBATp6eHEn5+lPie42MGdRBAWYDTc7OLGCpquUrZ3JheqKmlH0V39oqQErc8m8LnzsVCo",
+	"jqbV1JI+Qz3A4fCHbrXyod1DxQ6Texy+4hHIajnzL+ofG5c5PK0AcRnIxt7MD9eJlkE36U8rjjHzfe10",
+	"42Mbh6sX7cWxRTg6vW1XVYQVZ2SzgOXibmCiJLb/3pwFOYlChE9Of/LzNfd++65f7V5oqAN6qHj2Xdn0",
+	"jk1PYJ+NOPytEsujFsUbUXPZhHmsnIAkzrI4yYcvMgvNJ0SbjeVWTJud/ehiXB8/4jC8IMg4oviqIqxI",
+	"nLD0kr4RpqumJqv7JdqJmx6LO5Zi6d69Gz97+OhyBApALEzFKY2NykrhSQ/BAfcHfCOTpmB1XYR0h8/L",
+	"Vmg6jSQ4TskS93G3r4Y5kK8ozMhCNSWZUF7whs0F64woC2bXqlut43FkmQ+OEsdy3B6kYRRNotXUpPCD",
+	"h5dZSdQoqUl4xPM1lw1t1/FyQsqr1KpNRCe04FNcbOfvHzdm4Krw2gLGGt6U+MymQV9yP3I5V+U2RLpA",
+	"AxchBVILs2YLpXQpG7eRIYw9yAQfRjTn3lfOMD36Pbs7IMgGXkbDUTU+AGqEvhGGGXEjNEAHCU3dUbLm",
+	"7ITlMJoDxRwbrktDgyB8FngfAnFh8myqpVK5WeF968m0GrBVG0SN665pAAy14lZ4NKzTsZW3LW6EXmIO",
+	"D95JGVOV12qZSWq8NBN87RPhBylqYaSxwY7NhDHLOhepLRbBJRrkata8WsYcJJ2a4ZqGdkB4DeJLqIzd",
+	"3AfF7HwBNhcr2ZgnzJ3nENnvGisrH5U37LpRm8zQu/F5W15Vr5ezx3/PmuAfCwI4uOHbkFtwn+6haPDn",
+	"B4jYcPtGGrboLJONVQVTmqE3zzjDeXJrt5aYXd1PQGDGKuR0M77Nqlxox41oEhbTtDw4bXD3tgnW8swx",
+	"vOEErBee8OGoMuIuGWS1YUPhV/kRk1q1ElwHSZ9grwDY4TyJ32Lm3O3N+R5mkuCCO+ak/aPDgAs/C+S8",
+	"qkp1+o1YyFZMzOQ/ZQu42efJNtywmtvFWpRQn0ccWXRl3crtgLmyazDeTEzCDR+YSLlNBLO1clWL/fTs",
+	"FFBhsDzuPJKV5vV5nhSArAO7+g9k7eBQQOAmShzGUscYDyXWrwAVWMqVjOe/WfBKYM1bmPM7peD3BdyX",
+	"UsaHH8lH1/L2Sy/jU7LRtbyFVz9Xdcu19EWCuzIRUG+7cxJPsBhJWXNnwTPRZMaLSNPIz+4ff89aodlC",
+	"NHDkCH3Dq2h5cStV3iv6jBQRAlvzMgWxVnYt9Kt4c+KC90o39M84xHwvOhU8soKMhmzWAtBFWJO4YnAZ",
+	"483WrmUDykZathU0Lje4BD3etRLcCDT5jfXlMzt40UHU1H8ytWg1c786mTgenfEeR0whwHN35304yWEm",
+	"/FTRar5zctKSQZyol0cTAXDRfRVsnGCFBB0wlv943rXfSkyN7X7yiP6lt8lxNzGE1PDR1Gi+EbW6Ileg",
+	"lMulXHSVpREcPot+YhED5sB8FcPgTfQQAX8z7VhEL4kybSuogQYDFy6CgvlGOGUV/ETnd5kn7HKYuziL",
+	"eaVuj4p0rC34xUOxclyp3hL9BULrPlMzesvQyIIIBt/kAlwBAZOPMvFJ2nG03lIchxh/KxD4EnzsLAd1",
+	"xank3G3Btkw2rK4Bv2M73bi/lmKlBYY6BF+sfVU5ApU55LUgjqf55gkIRghS5IIT4qh2y1IOoJS8JWV3",
+	"LuzGDSWEYM4kl2tVCZMKYoInXHUrNz2cuUudwWCeuGPDmfQemAYnm7gR8dB3eh1TaOHc8jdEx8q77XNl",
+	"raIPr4CwGZvS78W23zHX5K6/I+FLMat8ve/uY7HOiamGbbg7ziNIzH86c7c5N7wSJbNrrbrVOldQXspG",
+	"QKb9qKyEeT6sX4fw66HYdlXFsCbGhzm0apXBetxTOVncQzmU9CFBBpE83pTHj9UruKpfTgQ2ElmoxPv6",
+	"FYM7/9rmajSMDZ72Jrj19Y3Q54va4zP/2j6dNv6/ts/yb4BD7jiYCi8bQJvCbkaijbiZR3bxIGh3YIX6",
+	"cYASXkGUGXZRJUUIQx/qkcyI3zL/jDBrZc+7gk7RTahWlKXopX58vwPaOhGz8yFu0NRmjWHkcxwQEJl+",
+	"lozun/jAd4o+5QAJNYjGWigVL1h/HsHtAARgC9WIYKpByJKD1juf0RareQ7GCVHEwbC2UA4M15/rZDZd",
+	"Tb+7FKItwlHr7KHBrMHs3IP5arq2Vb5S42Aj80F9qbOs1eIaAugCywchLD2wmfYOnrxdgu8/vkWsrI7u",
+	"/XfuGh+PPqdk3xwE88ZG8TeRYw66bfCNaFOZnOmDdA98L8szPlDaNamWJJjVm7VcrAeoN7N2MjEXbNlV",
+	"VZBUTLk43b8U91NUCz7O8HQdHpy9zTB0vHbOd++lDPXhQICG0zpcs57HJh4zeaUq3vE9sVYF7/5WVtNj",
+	"6Buw8vFZzCp2LUTL3AoptuBab1kEJH3J0G426EtRRb/BeR8FXPth96ve2xnxCx/4Z1HHfQgiTYgQ1MIQ",
+	"QdK33z198Oj3f8CInMEc+FIG8RutjiOi3o8uTw97R9t3vIKjEuUrboWWvNo1ZCfd5lkEdzE04wAaoroU",
+	"IoThUX5RitnBso3KvFp0NSa6T5N6ReExea26ZgLAe779Jg3oyKkp/2E/Zp5ZX0EHz4oZFEOcGJQMXCH+",
+	"m4owG+GpO5XAZABO883r5RIHsB8k1NlG9iRmueBtZF76ermcWGtAYTxyUhT7R0pPTYbJ5FgiDV/Qjy41",
+	"sUkkvIegZtfo4QoR8eyzk4Nlc3rBN6Q+3Mcs9jaqFnxaaWJz5VQC8dlcaypdFfATXfuEAYUKAVDfDfyc",
+	"aTzJvT2hUCa79B/yM+VYcVH8/WA8t5lv2J5CQnA7K4CcGF9/vCSJ1mW4tpGnwJenoPCERRt7R79QB/MS",
+	"UFB7ZsHf/szcL6zklqOtQ4mL3d1qiSPforDBm8jRddQRRmgswxBl/fCP//0SeTTQ0EZsZumcwJj0Bf+4",
+	"2TJfXZGxvj8hidZRAPgBjM0Ca8TC+X6xFAAzUUnAfyrj6xzqpRaiZ9fKZYiDnGSa3I1AHnoXpBG3loXE",
+	"GRHLMsFQOjoxCShnZr2KT7hixQrMcUJWXoVcIIGK9n8+nZIsTlYa93/kePBRVHhOjxSPo6M+6k9cV1Lo",
+	"PvFH+RSCLMT3TsuGG3YtWuvlpgCgsmqqrQ86CBqxnDkrGOmgoNKGeQ1FCI59egiuGq13WqfpvYywjIdk",
+	"ynG6OBSiOIT4BUU/l+Q6NCU1ywE08IRZ96f5lq15UxbMtEpW1v2dszkvWS1vC+BJf8z4YiFLt0WfMGcu",
+	"PGaNgkQskKl7NomgPzyywOJ/8KFgpELxzB7VQz9df2ogv3K4D6DaJqVg+kpjaVgwXQr3DY3YoBpAEnV2",
+	"yZB8YgIB0V2L6lOq0Q1NNVBrB3Fmn9ny5QaaL65B7geQHABUY6DS7QRxE4sQDSpZ0fjs1KGqcArxuJHf",
+	"6R/cdUPFMIXD2CQq35dS10Lj124gdoT89rknwWu7FhpLwo8aF0E3xXrZIDpxJahN8i1fTI+wLPlCDBOl",
+	"HuS+VhsDWF3AvStmWjgAlWZmwTWBuOeTchwbytDfp4S2M39tnsP+LRK0nOSsf+tz/mHnox9qFZ3ScVe/",
+	"oUz6102ERC8FpFpFzJA/QcoEzjbrLcNSFrcB5r4LhEfAeYpvgqgesSETxNm7lrk0GNZcqURV69LTY3wC",
+	"aoa8KNIPw3SO4FMY4uxudGVYzrY1VtQT8pJZxpR/aj/jYQzjWC0ncikHfdx51sfDPkGez1yq/i3I8uF4",
+	"g5k+iqVw1/xSzG541Z3EMYc3jtiru5HHqfypjSGLhlYXidhNAsub4GTLDOAOwKLjIWHadw1g2PA19Cwh",
+	"MQ8hdGFxx8O7cNXUmFsla2nzn61FLQ74n46Uu4qS5lcUN0LvcbAZxBVsAqRSWdruM6rTCzqyktpWo66Z",
+	"OD6/8UzN0z3h44q4gXd8O/8BgwklRUJpseDGPl1lBgfAmukxSd6UXfOSreQNsDwSBc0+tJ0hLEiAm6p9",
+	"Nil7e6O0gHiEUapBBmn01gyXJTmmU0HnWPOVCTrXKdaFFb9xcwcJ/mMjVS3Fe+rxLDfOz8A2PBiKAaw0",
+	"04IbBQnSSmDBCZA4tMoYuTPa4REZqtlO6fhhe3Z1v4T++/34x2TvuVeQk4RP2iNC5/k6aT+XyxL9rh2f",
+	"meQHc/8+0B/wNYlvpfSIW2kiKtRpWKfgG6T3zOEvPoB2GFSmJPr4izzg6h6pHJzn/ZpKjeDW5QagHBJ3",
+	"BRFAodDn0D8rhNPcjOCCF14SweKPUDJPRusfH4bj13ZMMokAN19RTv98iz5XL5+EYsyDNQ8UMuXrD0c2",
+	"6YGwy+67K0Vv4ScAjSZRLuuBHFpA2AAnr/ABCHC1IKRw0M/jCEVWfrbJD7wfZoErPUhAxZkfN+7/zCkL",
+	"awJLeSmxI+XhTF2yrnGKJ2IYwePIYeThi/V0dvO7xKSCW5CnpRZKu1M7MGNWCspo7/L+s5fuVBR2HuU2",
+	"BAXYQtWCWaVYIzjAWlQjwpH8xH0aLlvFt85UiTEDYMAgOXCUoZTNpCKDySUEKXL4veBIZwGGDhA9X86A",
+	"9EmAbwma9yMTrE8OMNDkmEuxiTYkqCRzjZxYdB2dL9rbfYZWJcKPN1LjooQumhD4yVwVp0ze0996Kl97",
+	"2BlF7GfrqQBR2iJn+w6P+wbJpnYJ3KOiKnr1CZompRafcwpFswggGopLJ1trBhVHdZXx+GVnIO/ujBzi",
+	"jbFYmmxeymWiDxXQPFwL0RqGMMaeU/kLM0QkHj52RHny0iTdFvfMAXdzrFCGRMQTdtlX6JZKIMnOMlH3",
+	"2maUevXbKMHVNWjjszcYLO4h37zhxorkQrrZc7ou7CPYYTXXK9kMlzfNhH5H7MP1if7RwkOj/Jbb3Ue+",
+	"O2ifJwixRJyLsOyRRdBLnR/Q2GYzJK/khNhK3LX3e8QeECwZkWNmXVWhYnBCuE+Uq7Ohsn1B3TkeFc/6",
+	"Uwv+vr6c1IgqaPsVcKrBpKSm+cRullGvx8n4Ooc97azNrDLXOu9pmaud97A2xed0ysM2mfQqJ4DbM+Tj",
+	"PdWfMY05RcuRsmtBmwNt2KJSRpRQ6WgKqk72VNty3IKkQ+txxPQEWFLNDjJ8WTs6cKlRSEstprT/lKtG",
+	"aQpggZ2NDTM1r6pg4Nq1NNhv0EO68o5NJKgiG3yZNW/FkMSKSGNJczTS+EbisaO7Jt1EGQ0C3TXOJz5g",
+	"0+L+dwggOL/kRpqFMuCrNGW0wYDSaq1MfpAm2SvBLPgU92NqUtL3Rj+VzMqvR8xaDrwRGHgQtf5FvTT5",
+	"RaO2wHeK6l4SlijUbxm2FlXpQ9KhotAcFHMxaQ/z5ZVcTkh/k5IZqCGF/sKwUHKGAK5h0dgXNH1f687b",
+	"/M3sZiTpUFuVw7EBV+G3xNcXOBGpNcA3JgLpWdbEBKbFfXhm63mrfBIcidCc7wv8rZqMjWuqE2rIs0At",
+	"JlRfeoZCCkp+Wldsb4Vj53014HNL0Hm+aNZyDmbPOw+fn2IGdTqVzW+UPzt2iAIuk9XgFKlsLZv4dwD/",
+	"WqHdNH748JbECybbO018kEWKoH3Y4VHgYIwU9F2YbGAbwqmiVwCac00kxMsX/H1ptmtAniCHBfCKa7Sm",
+	"Vo2gOTEhkZxD+tvzEaY93N3mTEiVgdCuiRWMR807GlFBQrL8GpwIynrRGKuxBmviKpbR/tk7YF6/fff4",
+	"6vWbd0hDyQyAP5Adgxt2UYqbC2u3f3377PL//8c/XF7u1trREAxgdqMRuGg1Gcs8EP0cTt8Bxn3B4UkY",
+	"2L/hi65z5zSXOlGe6DcpkY4KkH2DRjSYeE6mIQ7NOtPxaqeT7sD8O6qNukbS/Mv4KgQd8m0ofxluiaNw",
+	"lqCb/aonlIEXpZckgcrTKAOAzKs9KG8Tso1uGkKvUNmwVcGur7iTof/8j+eHtsc4ICtQuBy6OTc7ebBh",
+	"A5EEIzZyLSwVr4sefqCWLDZbzKODFdaS7Zaxaciq04H6GJu9GSsTfA4EZYHgO43Xhkdx33t9P0WyHZB6",
+	"z0UlxQ2d7TgZHQZrEIcXm72PwtnoVu6hlegolRZcdMjePr0Kosf7H29DOkRM7w56Mhopgf6Dq6mpOm8q",
+	"Lafi9DVcNGxCQKBVYBeRKHYJiAe3PKwBjDP2DSCeYUM2P48owl3+1jorh/iyQa3zkVxzn4EBuegrm0Ph",
+	"7Nw3k/QU+OEDYP3jqBNS/VZYKsVSt5Wg4upG2AGaC+YsNAxhRrEl16zm14J19AzWYppsvBX2lUjmbDll",
+	"F/XVlJz9pOZMNXCq7YQWds0wc4cuWj7kEyes/8TwbGrevxetHS8ryqcqyJejMhA5hFvooQUes2lm175p",
+	"UqpaYC8OmItWNmbQn3kubkQFU5QoozHyn5TNW8eu/m6BN8jGaphWqj6LiXW6tfs99ko7ydb9fm/uDpnA",
+	"aw5hlgDWxSJT6IELP/vhUxPpnu3LFfbyGhN7lP6WW3HeD11fLW+n9Kuf3AUzFTG/p/aYBFvxVPjEtC6W",
+	"U9snHqlzJcq6dFcJsPqhNNlJYIGwG/jVtIJfG8ZXXDYG/GvnFhyWAE/su4gOiz84PATbtzxEJPZYGtNt",
+	"53srBQm64sylIC8F11SgsRLGqGZCt014zku4ixLVWnDT6ZQvU3ErTFzlRg3g1Eu5zAc+vcK31IKO1t5f",
+	"ljtM1+BDx2VlZ76mwGjWqjueb8GnR7oPT8Tck4MbWUINzrxbXItBT8NSRDpoMAG2UmC/NeQLDrLkpI2O",
+	"AW+mSkxCs1lpK1qBhnhFniZZq03oydB3Xi/6JFIsrMjhosZB+SEUEQeCigG+Pb3SCXKcJUzwsD1i134v",
+	"sH3rDquYW6BXsROls+1fLx9CHAyXpP+tX8NWWQ8u0cDhbMhFW/NUYS2WSKiWabG4Vg1in1jj+wkdrxVK",
+	"9iaufXFXJuYcuzPG5ITmCysXaHn5IjFSGGNzkKPZv57iGmJphB+qoAfW2pfVSzqFEYMeibms1Ir5To9T",
+	"wyIYLPa7cQ0UJqGODqc5DD0tgaShOaJoYt/7aUDjvKt/UvPMxZ9EjlWL4527B7lFuuunClt1goZtnRSU",
+	"Z2gOMa1MlpISXFJaDujTZiJPf24waofAPxmRwkG94gjH22t3oBKtARNlQskBJ6abjhesMO2Z6knxUq7W",
+	"9nnf0XlCM1VpjL9pgtdxlu6rWdk959PKcmJPdMqkW52g4cKh1VcE7TR5BYMqTGD/anqBPC/6vWUYdQKg",
+	"XA+ATR5oFPDCkXVpoWph2JxDTv3sQRFwWDQN3CZDI75V+0mhkWGHfaLFbqU2U1Qib8wmUW40BfWwTSC4",
+	"nauMkYK1qkp0LDVbyqoyO+f5IH8oFrJMeSwIP0GLgEufkJoLXF1gBqVbR2pBPZEzaJOAgzwc0+ABtSpJ",
+	"jLo7NURZsIWqKq6h/TcgLirZktABWYpUCUxqFDvBds3lhJM2nSc/QVMghWiMvimAX3vpAQGI4yuiFIaZ",
+	"71eV1BxqdVXxhmz0ak7p1i7L0XwukwZgAU1Oj/IESs8Orcs11F9qnzsjSgHSPaK1WELpEp2gIcti1h4V",
+	"tpSViMnYSRV9xorWJEqDi2F0DzPeMEKMEjxhRtWCrbum1KI0LJawm2wGuJdqBW19j/n2sBzebu+5yWIj",
+	"dpCNIgLywjyGj0vIGd1QeFyafBX0oaJSPmrsPaTEiH7M7loSOONloro8bZdksR34HO9gDrHcN5gA8D2J",
+	"eXsH24XaoCnZTXOb7tj/qcQMPrkIFKZqmRiZze/b+oPYuOt/KUhvjKRTW4smxDEqbmxOsbsgM6r72kcN",
+	"ahaPPjIzF16JpX06gf5YLO2zCUbxtOBByw0JAgK8KjdY44jyR3j02fm7vezvYJCH4vLjL8WMdngmcbHI",
+	"phS3tGQfADq5tg+wCBD+6CsB+74poa+0h2emQEqpkA4dRg+Rich3jCOm9s+rCJ8Yz1wCI/sgyPrjaRGD",
+	"vuRGHE+bvRJm/UaEthJpH9NnRfOY1lQlqe35Hts0Q9X0A6jANWzeycoiXDAvL++eTQZVO01SYr4YFBEC",
+	"kmjQGrfUPIH7D4HYsaH81V3jr32uGmDqS6RA3CV/7jKKI4bPfL+mT8RpfaLD9W9TNEGjWSJY94FBuvut",
+	"aWF/vhbYWfs0eqvzFBtd52W3f5wG8TroCEb3BMvM8YdXjU1lFihiV+r/dMsXttqymEoW0Jui5rfDWx8e",
+	"do1Ui2t1nMHvWbjuFwzJhw6aRxPTg0RZRqqrnLYVfyHnsKda2wdfmrUQNrCGmrWolkR/7O3f4nY73NcT",
+	"RDYHZesf9/TMz3t2rudlmkg5THthXQLjHsE9d0rVAHQrP9v8wdPONnuRNW/vgGoYELUXcDA17MPs4eXj",
+	"h8zZsmBafJjNRlnf9s/Y0CMM9Iqn+lhqgCkdRZVbnYN8eIdX3cWEDCSAu6eNX7048UW//cb5AnekaZgM",
+	"jmQ50EyG0vTh1rdOGUxtsvtfyuHwtP2vXb+LRf8MNuqoiXf6phsc5p/SzBvzK/eNNcJSo5L7fu7P90Qw",
+	"NM9sTqYjz99IA2VY5ROmNLC6MTcAQJH1SM7zjmWT204vb8oOIEjedN/49nJ+0UfkMlZw5YatdvFV+856",
+	"pu2T3x/j8IBMBFN6D51sFzShq5cqk/0wkMcgQcQde9KluuDvit9zYKg3bLMWjbjxTTlXQtXC6i144zQg",
+	"vnnFG7lUVfmncpUap2pFM/KzUV2TauekJW9WVerOGyXL5E9um/0pQEZyCHi4bkKo+0S0Zuwn1497dyQR",
+	"iu2XLnz8cI6IWY1iED55MFpcT3JP0T1W5lJT3YKWFd/ErAVkNFil1HXRtz/lbOHWhUHz2kiGEBo0RDyS",
+	"u0tMy7qMt33BBO/ferOVzA38pOZfmNj/0Ze4bnjkAPCnNAErCg1DxjYkdhU5R11WPtDoJzX/IRXbq1JA",
+	"lHWgP5jaGWcEuQ3nUqrVvgzFfjTHYDA2jobyRzOBNZdNBlDlTbwQ7rIy9+UjzKL3XSXWnz17GXjciXPR",
+	"LNZsiNfoZfpgF/pfRWOFE3nf5CYnl2usZyIe9QScQoklajepDflwEK31Q3niudOU1thXnfGyNGyngd2Q",
+	"pk3p5lWij8x3asNq3mydA95ARNqT4YL0SxPYP7DHNLKqol4CgFxKD4y7vrhp+y05aA4Vd5uX9YE267Oz",
+	"e7V2vUDvfGtSiQcXeQ+qu9eJBFImALPVwuDp4sdEo2yrG5GoiElSBI7kGuiuS9KuB0gSmv4kozn8XNiN",
+	"EA22nXEWMTSKLwJjLfA2oeY3fGsYcKJupNnvJYcVOW5Q7l9STcYPLYM8dCFVquFnOUyQb8acXOgrTjLl",
+	"h0ZUEzq6kNWOsUg9bgwABhVInhNKV+CqBX7GWUigF5yss1irDVNL2yeStagEN6IsgNNRlLDSWrRcarqo",
+	"e2g35PFgAYLv+ZprshzD3UGPFQuAcHw4PKz657q2a1YqZtVAD0lr+lM4b2DwZpmoVQGf/GnFdT2pAq88",
+	"MGfHm2Rg/44E3/KrsZaHAEDr9A2wXUFicASjcfSIOXtZ2gmnm7FKb4/XBmWnQN3jgFCCGl6nb+QNle9Q",
+	"S1KqCow082zxeuvfQMOLiplVK+F0ZqopglMbYH/wquoZqYG+eM5L97PCxvP7Nv9g/fff2VGU19Dkdsgz",
+	"K5timPwNnf+OeeYBuYMrv3Mmx2/d2VeDVQiLXwxq6eNu2tkMaT3uQXuH/HXOmWor50UtGcfFJRJY6vZo",
+	"Nk/dwkuOek+LCkFamedGxbev+BRCwFLe0Gd/AOMFfmQO8M3GKrBezTiHX451cuYC3AhnpHhYlhNy9xMr",
+	"eZM2VcunVFy7q1PYYBAzxGIyD7FxexY7EBN8dB6Fkxc3gRD0hHFGWl1aXHpGvwXXWooSZWZArf2Y2bUW",
+	"gmm1MUhq0+m7s8E/3KGDf5jBBw9iPIFUtyPVYOAGTCFHQu/Xq0mLoiVJ7r8TISiQRXy+Ze3eDOYwZ96N",
+	"HX/Udg5qYehIodQUoBqHOLH96dmd0LgtBpY4bKsgtn5v92osLGuYwqSKf2v3evcsOs9tH9DOncFKx8AX",
+	"bjrTYtlDCE0UM3Dv6Ryne8l7TrC/Av3ohJa8/PjuFBtveO2tC74Kn0HPxA3hr3hY8NGoy0rzOpUCPORH",
+	"dhc/y+0Kp+yUsqvTWmRH8pKASFtrL7ceNfvjMSsFUZ7eVfSzEb+Umm+khs2nQ+4DfidsyobTdCF7w3kT",
+	"y1ondZPFCu6eHQjqelfKlyIxq4oBykdEhv9dCkNnE9bcLtZwTBwaUqlc9Ym1uc9hzKE4N9EqEX89UuxU",
+	"y9svh7M3peCplrfw8h/E5rlvqjaFMTTWA+6k+Ehax0Oo/9E9HXbYUZq//V008PN1oOz0RWkhLgDnQLda",
+	"iZAwQVIDNXWvkaKMEPiJWBLVHWSxU+D321ZqYe6sFw/TvWS2d6ICPf2p0IPk0NAo+dYU4BR6XL/vbJfE",
+	"YjwcK58lOtbDAMA1VKHvEWK7B4L3B0ruvNxkpSS0pPIenF3LSrnpLEKvLKe8vjCsVo3Iy9KfkE73+sXL",
+	"XOZ5sZshn6gpRGVklwOB2P8aCrk0xSZIGq5z31g1Q4IpASYdgB5revSUIJQbDfVJEC+sGLSjQ35Mt0Fq",
+	"JMmI/1z5FnDngrAcKtk8opVplkucwzFgdLQxJ6rYj56tPioFuz7jWC47Ltofjqq6rITuMd3Wm3vHgh19",
+	"ujfRbpo0AmIi+NhAJuR90+TjR7gRUgm4pPDdTDWVzuHHfG7ndbYK21cdH8O7EZuTaRL2gl6yhmhgybcs",
+	"9i/r9M55vbuffj+ErP4/v/v75cMf/3754I8//r+P/n754Ksf/+3x3y8f/B7/6b+Rqaj+sNyzVnbeePeD",
+	"1DNfkXE+9D2GAXNPS8GUZmHdMpCqPanWYVo2nFiNzwV4Otcwy12C73kchEshRAMx9WFKwtNXn2U6R/Uu",
+	"ANCPq92amztv/6arKg4c11Z3IoFGfXb/LwFfOsEwgR57uIYkgxC8IebzPQA/TV85v+SaqaWfZW6l6hug",
+	"O18fEktBdI0iX0W1t9hZ452mUGlBXmpVh+Lyyrf2idkmsIn2SpEzYc9UpFwL42zxw8FcX/EY0zDCsq5B",
+	"ruYzdQPL59vRwnSVnZpQfwN37dpGfxhvGOcOBnXclNjvKxeId8I4E8fI2z6cd5rDk9The4iSSKUGLIhp",
+	"MrWpammo/e7+NN/U/SxFYH5qQzVIFSm89hSG5rKBYwLQgQ/cX6CfsOoWayztXWNY/JipmtLQMPXSMEy3",
+	"ZWjpBIDBxw80RB2DggJwjGzIPtFpxv2+W+Io1Sd52Pg8fxxBhJNRjskfxv2SR5dUtsqasajfruykcHE0",
+	"x7XbdNH1OAz01m1ngSZl1WnxBHulOT8RBIIkxPRV337f+akLZ0SpFtCfI2pMaejgLx060u6Fow+ejftB",
+	"+47IyHy8aNrOpkkEjtHrZhA3JwxBSKY61SSqytBzPDvm7ZlU9fkdumn4IFagigxNovFN6XkkqSLdu7uK",
+	"kwOUbuKnoodwtUb6zWetl2/VdL4525us8NnxI6lpex06YUxxd/eHhzZCwmg8BIUeDZwkOpKRAQShfa+J",
+	"Q5QAoH9XCnEB3NlLI0ciGWz5R8cbS2VBsuqndtDbdoReFdCqc1Ep5yBZ9YT13SaI5kUZIQ/cPHH05MLb",
+	"tdBvYkzloNOhOIVifh/dvmGqEYAiZX/8fWwn9IQ9eBgDbJaJG9FECiw40kSjOqB5GSOHPwy6rnP7Bqaa",
+	"wfkPCY8ipw3JEe9IgDO5Pwj2w8/AXLiLxgv2jsyFB6/tleKNtR254g1S6+yFWybUrk3AnaVpfxMHYKq1",
+	"ClJgO/U4T3wWAEXoE2Vi14oKGpNkQhK8eH1O7RrUcjmBnLgVEwgWjeD1Dk+SLEucGIiDzZW1qqabuVjf",
+	"pfsEyAK8NeKIPK2b+0o//PD02KAkrOE4N76XmXtrpTCQyTN3U7haK+xjmgIB7KVVtKrZwyfsMkJwN2tV",
+	"xbDeyUVvllcVvbtDc/GcepzIvws3+aeSXw2F1N+Lbdr0PgwSlan142UyC3qwy28zr9ueosS9AXg7c/fH",
+	"geHQyWmAltyECm/FbTYxmLv4u3gIHtbohFphxJguK6V0XlXNqAxe0tJmVMVtaqMZwat7GWlfsj91xaLE",
+	"RvYqmPudWd0Z+OAb6RX1TZhHMK6nZ8JD+OCrYeTuq8Nj44pMQLxuMIYqmxX2ZUD760uGxBQFBmrA53d/",
+	"2u0L7wOvA7y4NMxjMgl8PMAAjiHk4SJnhohyXCBAFArWtcwqb8AuKr4t2FxxDbmTPsu85tXSF7wGNdlk",
+	"F5JFe+HIWNyTN4FrRAvsb8kQ+poDap7YSsqtxjnw6souu2qCidAmUJrd0eP/6a0002n1aJOxwxZz5cAW",
+	"gJHR+6/TP5CNMlM03yXfMl/ygNzVR0Pwpc/QZpqggBiZUCWwEHduCrHP8+FBKy023Ea+61Szgiu1KU/k",
+	"x8NbfdTPsLKDGkGIAvRqfS6WynP0mLWylO5AkkMCmSPtfvgVsagYLDsXJgfHTQ3BKROoD8pLoua+kIjP",
+	"/CEv1pDJ2A/rcipn/1XonjMRF9QF24Yq0NMrYWzBEmzup56QeYC4RwfPox615u6P7731ew7SqkUluObN",
+	"8f39PF4YOGSOftLXwwG4vx2+PbSJOhvT2ULWvHqu6pqnqNpW3IQuU2d764qbK6G/l5U63zMtl9W5nhYa",
+	"fdBbZQ/XQ/aQGO6WroFut0tmZLOqhC+Qj0qwURYL6h4zJHMqGJ64aMUBPZUWrBZWy4WzkzpTsJDlZtdX",
+	"vGCtke6HOdcFs6JuhebW/fif//Ecm6J/e0hxOhh4f3AEtoPREmaBJC27HciojFtEuDAeMCxn6rq/1EKA",
+	"3XiuFe9bqx18yBB9w0PrAVw+YKZzhrW7vQjHIvc0OWrTxOZfbC6szUIbZNGNxvb5+TGqvuX+cXhlLW+T",
+	"6xogHSi/zRbhwgMaCcuvRaCYD2njc3x0LW8HSmMPLd6UWLwYQOPQSvJML27UN05j0QpStaIhCy07HTOe",
+	"/AhcPUPzt7wR1bu1RLPqLGSOyr7jVXXGx53znB02PjzjI8986oxjjaK7yW2tTOuczLOhjQDP9U5VIhoj",
+	"Z3pu333ybM80C16JV8rY84ZS4LGhocq5RrpWqjKZR//Xx49+7E8E2tAJwj86YdwvcJZc+LcVfRRiOzAI",
+	"BMPWjofc5JfUye38sDMvW6s78SyZFjyB8NVqTgcOgV0dzZwF4FLwQubOOcFLN1s/cV+SRoQkrfZ5kLOM",
+	"cuuWUpzVzraqPedEgkG52x/D2YZQDU2T9ovGnnMAGzE/am+8d9fAteKabkrjUTIAoE6QJLgfvhFtHn9q",
+	"3sir6n0uIevkPny4MHt+1dBp3DnIh2bsXt/fJXYt67dgL0OD1Rx+znCuBtrAr1XcJMWw1fCOqI+3F+6V",
+	"7cHZM1TwvR3QGxi7fnh01Qan56BQKuqI3uwKNlZ0owcy1YcLdozWHWNxz4nd8z/3eywPrQQytKZFm+ri",
+	"1dldyvdhr67EPzcJivRUc9asTlvYgrVUsUs1vIf+GjWvRE2wC0R/muhUYxUrFeNz6FRDNlFMQNT/2lTy",
+	"WlTbAs44WbfKGDmvxGNmRGORGw3TGvCAvV55lObntksxIYVe4sQHrHkbCpsT2JFjUxyagvsRkHMbqmxy",
+	"aZbhhpP5laf0hoVrfxjhKV0rqyawrkD+m+LcyuLdHPIMbLS0VjSsdM7zfJsi35xEuqk7Khj9AmQLf2V2",
+	"rVW3WkPExYlmX8Yz2h0sTclZKWeuTGLkHCfH9J8x7JQ7XEWaIdtJFM12GIlg8xYYJZNgNLMUoZoH/lZq",
+	"xXre4ONfjE8LfJ6pLfXx2FrwqyeStbzhi2t6ynukX9acR5K+5KRnTmedplF7w5trUf4txJH2kN3nBEHd",
+	"HMSqdl9mWq6n5EdvfKX92NV/g1jXPs4Xoef+fdSkjJKP43eMA5neCF5+g7kX4lwN/z42cn/3EOyY4Bh1",
+	"ygq74+xh6/PBkfmtavzgh2opjWx8M+ST3oN7ytWaPrR9Ez+qiTog246PEdsdRiAcvCoxPFFuKRrYYMQN",
+	"+qo+8FKjRa1uRPibZ8V6EGTCCPtg0FtR2AdrwUutgArZ/XUucHTgDzwwXdsqHe+cC4P2sfuLd4jcH0OP",
+	"RucSPEBcn7OHHyCFW/ibsQpOB/hLG7J9+ISA/xf2ge6aBrkWtegfTrmME5pvp9pDFjPrs/iH2UM3pgJy",
+	"In6ATxAIx7fxX/uxng/lH/hL/CqPUSm8AfqwExg9plHdDwjU9wDgXVWFWHqfeOeLa0zGI+/ZxDKCfbyy",
+	"fzf5+Qe0tjnUf3eHRe0QBFKpiUHt4+XYz1R5GNDqJXyatWDQJkI2K6a5rJhZe+pDDjiFJ2ztC2whG7eP",
+	"JgqWzlzdHsIhuDxKD/ZUYh4T+XDzfAa458eCZlE2smHamZ9QR15tcbycGVlVjz2ZDxDsrjot8DON1cIu",
+	"1uBzuemQVfWF8Z8NWTdA8x2SxcMFgwnwM8Ir1axY1+bhqfzsHj7+TzfCDb8vIYaH+4iqVW2o+IBuyQhJ",
+	"4a2Hc9nIfjqFr3JfbCq5pAZW1yz2VR4wZ3rgGnNHDyJpmh7aBtotlLzfZUw119cTjEmur6mnjNKifueP",
+	"6Ux60pd4dudcDZDZKayeEB2iHMw1WXX+EuRZaogmq+XSrROsUN+T+A5T7w7hvDunYuxM6lsq+Y9OllDm",
+	"tIEvebIP6sRQyd2lfQS+F8C8aISEJR/ISpDKfjP7FeqXHJtMo54jjx2Igl5JsRBUhM06dUZNUp6OKTXP",
+	"bxKd3BsqlP0RpWpWy7YlobAvp8KgTwdbwmeGcQ5g0WH+BuOk1wANL7IukLMVb1ZO1paifOJ8j0AO20do",
+	"pInSOSuiHT3zuBosx4IyohqiAlpAHQkvS0H0HyfRcG+ibXgSHO4tRLPd+T5mDbiLvBUQCjWg2DBgIz13",
+	"xuFxL3f8h0AzMceAlcKwfLMbkh3UHlGAu1VsvOJGQFBtQZ2/G5QWvMyTNCOsrWiM5PBlHunCGzYXGIrd",
+	"eb2sYMmdX2Qy37vmVMZ8QDaw4T74lqO9NP50vJIHXlvMJF1K/haSsRQPYUjaMhX6Ay3A9TKslMul0E8G",
+	"wHXM9wYDChK4Ptq3p8kAmjsWEEklAJJaaUJmIHZP2WYEQNK5iDAxua+N1xfx++mV0LwFg+XQObdTqcdJ",
+	"4rhtqgXa0g2B+tTYVmP8O4GEyz+miO0R/DuT33oVCN/O/rHrNDgkyVl2GEDvVith6HmxWooyIyoDE+N5",
+	"W8Lz4vjCY8gJ8pn9vRJrusRjveOIRA5+cEMgPIbn4tnrSO+zwvMOdZqh0CJdoUnPeIyAES3wk8wqsoEO",
+	"VL0TON4sYFkpbrOM7X1fTKk2ze8yILOP79y98Ja0jvOGAxWFTVdVxeyf4UsXSjtLBCKwnW7wd6oDQeSC",
+	"HGGfdE+R1vg+XgW6tL5Ayx0q3FyL0hkjw4/Y2xphfu5j8pOHj/WJ7N324g94xDU8mPv2XMcZDf3pZPHc",
+	"xO+ZHKfH2wovtHH6aYGPScoMzkNnGFrRRiNQNWAEA10GN76UjGuBa+dpmW+GnSIHJ85crLomP201WhpB",
+	"lCqoxYQQgZ+G5zBh1GHStdMf1pGNkEq5kpSRW0SCOmd6Z7p0sDtIOjGrmFG4Mm7wGEaVt2CdATrZ76wB",
+	"AM9dyAAg0JR4nWKm5om67HN2/1rxbiVIecPSRM5aZRlcFWVvLRA6RHT2USSpCAYT9r5zjLjXcJlph+c3",
+	"ZiUVSH7D1jvRpxF0XlPCaC/hQalg2pDleoQYbcoGSiaBGwy27S6vYUY2C8Ee/vG/X0L3MthLQt8I/YVh",
+	"C68KcyhWzsp/cbMTLRm2QDpO1RiLL8YJGw9xzGKh9PT5fgO30RQyJtlaG7TV2NbFUMLxbWvWdDPzckKh",
+	"cV4fTU8YzBOkBqaSbSLrDN1DNtrZ1A2SvHHmNxjd8rYpXzSJgxSmBWfI8xcWcZasqsoYEYg8fRQGTEw/",
+	"mFIt+oxVIXxH0Gtokm3eHgaMRIkoNvevmJxw+lY10AZ0B8gEWG+uc6MdSewRUHZ1izVo7UN425ALxDlJ",
+	"GW2e34frSGCSzykjricu/4CjHk0bVFRDwACInTeIcOmipbLTADDSSYWdPGwU2IM+wSoJFsWIdfc8OC97",
+	"pDJa1eN6NFNhjpTrv/R8YLTo0rX5h3CmScx/4a3FzDdixgeOzU9HIFpX3qrfp3dkK+EZYgnG4CSnEnVi",
+	"eYCnb9nY29Tko2PcndBKkN3BHPlKWBNa7npcDNw55Cg32S1ju/ZbSYPfwrlG6oNIuwFuAK+qHS02peFf",
+	"ws+bb7/jTYKjpdTeB5ywPD6YfbLQ5QQSu4Y+7dWAo7q3W5w2/cIw2NoFG+Ujz9sUvhfdKgWG9lvhTzfT",
+	"MR+YRSddGliMgkFBmIaKXO7T686NXANk9KwF9EGnxY7l3pkCwCyVcYC+6aS0JGDcm7USN0IzI5oyIl4h",
+	"NkHzlYfg6aReWNj3n1QZPhnRQRdruwbkLmoSd5z6NvBpdXvIVovx6UFp1/+gSrsCmmly160SQxnmGnNu",
+	"seXWQjWWQ6j4n0IrpNxWgOvBltczZFWHbjFe3yr/BF/eyq2HQfedFbFTV2/K/EgOcDoreLKp19DZOggB",
+	"QfgbK7+pgey4OTSBWrLn7lIGwvXDpV5WfENT1uY5mU0aG0/y3G/W2xDr6ciCiF0WnmG3l9jEZU9z5Po5",
+	"d6OSH0/+h+4vwx6h8QyTGSzxu25VVoRtuvHVK987Ee7EbZGR40ky74QPpogvya91JnBvMpR0acDkSOEd",
+	"ozHnjbGoJS366cAArakp85CwmcdiIiH65bwBnHU4wkKX+amWxaErFNweg6Vy6O0sg8szIjF0TRlf7B0k",
+	"kDUTGNLWymKi0XJfDIggnEDPaixCbXwVne9B1lbdCl2E3RK8DQc7pFLKPRw7ggXvi9TdY/Vuo2lWuhYu",
+	"ka/BSC02EMMW+MJZiLhP8kHuqRx2PcYxcAhTDefU7hgfPBxS1BEud35qHs0BWOec9LGwr0RNslDvGXXT",
+	"2UTH4U8i8fCeUpygnwbYY4p92pKmHgSysY2AuPVtW1rCuqM2ZrD7cUjezu3HH15LTmzAqNCFC1nNkXPR",
+	"kBEPMxnMDqGVNW56fAr9Laqd0M24HVCFjeLkwnWTSkjCmvQVCuHexNApFsBJxJS9KsokyV5zma5YBGeq",
+	"wJAddF59zPqoqGyggHDj6xmtc/0BP5YdbXDvTsUmF2veNKKaUCS16Nr8i0s11szeN0TL/I5vFN2+vpKN",
+	"mBCrXSv7UjYiAX9eyebe6Densmy2yM6Xv8tiLCsXBjKBr5LecviI8GYyXBMKC3NL8IwR1anYFJCEAdt0",
+	"lO64tkWsYFyAyvfvC2uZ0hcvyQ4DyYU4B97WP4MckSzFSTycEYaKYEMkEfObEfJgi86yRnAtDBTkcwZ9",
+	"Q4nak/xCrknwaIAQE2VLigEQCAAXCIc4flxzGzDJmWyYb7FU7jTwr6pkOXE13mJJh+9ihdWFGGM2bM6N",
+	"cJYpZ62bGzgCQuFN13r4mbuQ30pDrM/5GHsmLLUby9CzCHTn/yRN/fn5xrg446M6myDP2AtFIRptsa2k",
+	"TyAvfEAucHLZbo5WiTQ1/FU3icjZlE4iNLH8AgJEmH11ixDaaLipITVIS9lAXAv+vH6UaWJOEAy7lovr",
+	"RhhzikXa3xy+0A+T/DDLV+Kt5ZZS16n+TrFtQ1jbUOQQy2Fjh22OhC4xDmnW6PLusQvsPNvuPBtSt1hP",
+	"sbQ+pAo+MS+3x3FsoXUEPtb3rKIngs5NnhFdFBKzE4wvN6jXSxJ7cj50yN6U9cPcyQWPFduHcRJAyAlh",
+	"0ZfKjk1bNq3KDWVCY62lFVBtCTWAjQJ+ylAbKDWIWSYtxA1pEDdiCht9q71Fsl/sEPgzY6isUn3Bi2wO",
+	"yo7TgemuMa87m9UPtTPcl3CcYIMN1qjARQ8LkRAXvaVNxNxG5GmgfA8kPSIqZA/vdEzZdhRTgY+/Ebnh",
+	"vs9XfoDMeFc7945UGzB4DvUV5wVL2uPe3J/hIg+GPHbxdwpxdjHCd5Sa5aryGfVzYuXCKhxziw93wd6p",
+	"5w+7gRKN4nJEn3bSE+fvGRwrLhtjpwnV0vMUEgk6NVE+7xq1tHQJy0jccIlcfoi2D59PT1kbnI/JHfWz",
+	"bLL5Gakb923jFjztpVI+YwCphY1EVj6uj5s53qwFc29Odv6jPTg/aac6cZ2+oTpPTXJhMXF43BSCd33r",
+	"Lz6zKpvU+hDLu2ksZSA9gGueMFEZLHgqPMWD7wwdLPSdxkCp3u/vlUamzPx9elZ12GpMiuWxBARmRgq9",
+	"KxbCmCmxx5a2CCGHQdh477CtfrVka1GVzKuLvnO5B0GwujOWzUWutee1MTUQOHAnfFDySZA5mBKV5Zq0",
+	"QE2nl3wxtTUnCKTXzVkLssaw751W0T2kmfDSEHDLn6W/+jsyMRbuoAncDf3L4tr4zx7I8WB7+m0SZbOX",
+	"jcGaDJQWfYQNVRypVZtvvO7JTCe4W/46If9QqcX1FBcGr3+qxYReqbUoJT+hv2b+1a+nlIJOKu7M3yo7",
+	"d2TJeSpIj0tShI6f4QP7Bp/xBXFuB8PshaAYSNDOyqVl8X8OisuntNeecv7HhPS+WXm0G3fvYU28dd/z",
+	"c8NNTYK84VUCFmLfSHNNZ9nvJUcd6UIJnOap6Wt8ZhGJGXbS2f4Lqal5xztvMe1NSsV1PRUJ99TdRB0R",
+	"c55AOCx4N8WQeO4up17g+3Qf5YmDq2K7nYzCjR92mtokYFSBnxWwQoZErVQ0V3+syILnAOYI6n8i0ZXU",
+	"rJLX2SbOS/ea5x4jOkZ0tTsMZFmIo9BYeNOEFE3LtS1YXWcbWpF04t5t2oovaEpP9xGD4WNDiBW3a6En",
+	"fQbySRCv9rwqR5bUOQbGyqoKPXx4mUFXHDlbPMpmzhG71KG14jfneOzhnazsxMTcd2rDllxD9apaMqA8",
+	"GPAleio2j7hHUrxYiHGYiyvFSou8jjN5KaqgjDOOowOuVRzKCIWpm643VFXNu/j9u9OiPK1fKbA8Ddls",
+	"pB3QTC7FRhjLgNL0ib/PXesexJmVFdHsEdGT+a1Nz7mbrBeZsQeAWJEcxMfZgzPpgAOA9Jh031tz8yAL",
+	"Z+5s/k5zH8KbCl2A+ANnJbfcOcbCAoKB4nMvlYDCjUPBGvAd7L7hP//j+aDs0j39C8OsrH2/46XSgxct",
+	"lWaPfn+kA9dlVj/JSvAEYtnjowaBtcDzC0RLElIJ3MPp5xVfXJMpyFIkIKa1D9OdQymJSjUrbsk60lBm",
+	"xbhlcy349bka9vFaVtu9+bHwUW3FrXT/WMw6LZwVQROjLStxK3epvoaMB4KC1//nfzw/0wdcyxQt21zZ",
+	"NRzYw/NTVSWzaiX84Z1R3UWWdyW4cgccPefprNec+Ymqs6XniiXK/vua2PsTcnfEf0tW9zrlAWSyePxx",
+	"VovKipKFROKRSs3TGs+9U/RAQjt0fxBLc6Z3arGQ7QQ35Qdei/IN3HScRtmsFVXs+PRMYzdrLZvrtG46",
+	"12us9sVvBx6SaIysRMFeXfEzvexGmoUyHoi813GbM3Mmsf+FOsKBlWpSEKXtdKsopmygHx9wkguzHvQ8",
+	"gRjPgPDT0635upN56sw7DlKmLWQAhYahksbLthXlK8FD0fGEGcgpgAqVT0RZ6P+4zMyawb3U2GP8mAhz",
+	"VGozJVCKnJR0mY5o7PHKuR4fmu7ElqDzzq6rKUkCFS048DMtVFVx7f7rXGTNKtlSyV/VitBwYp+p+z//",
+	"bx5sxVd35iJg+RQMeg81nhoqiwy+pe/vFr40znNcy1AyDFMaFz8OtojyQ0ud3Kk3g/jJwv1fvc+c2s/6",
+	"36aXy3+i3LevhzhgcecLrYyJvFihH5W6EXpZqY2BjgtnOggWVPmwd9MHRIB8aYXecCQ+ITxCSRg2lSiD",
+	"j69lHR6Y7K0Y4Y57Y2lFk0HlvPFNA9uq8405K2c/HccLTAUK/A1P/JNQAu85BRGg6w9FTkuhHYqIXQRB",
+	"vplFhuZySgQHHf3Ci6ld/N4D1O6xndPGvyLrSe8pMsmD8OH2WHTwvW86OiESgWzyKMFzYTdCNIwzX2oy",
+	"qNUyDLvvAGdMXRMgfeffna1r9BmftTlbC+/97AwHcA73/4X30KsSeWOmhojMTlEFVNYdzvxK89xmMySj",
+	"yICjSYgySXe+78T7pnVo7J7ZgQ/rHxtMAf7/qOLEmfC3J5eCbLg1Qgh0L+nCRM6mfunOpyWmFoasm2at",
+	"WlajpW6YUXm2Wi0E1ZblKYMf2DMMcrst7Xb62rOtbQUNd7Jcr0SuwbrhPpR8J04+5H0Z5ZRz9gjWQPMK",
+	"6w6msxR4rj8UgjD2+MF7iVcY0aF0uWfKZkkMFn0eDLzKhtWyqmQtrBamYL6rSfz3SuK/19wY/GcQ6uJD",
+	"UzqX24kr/ONF/bLAaqrY2g7rO74wTG0atlBKl7LhVpgvmdMlQEeEtEAfGqffV6JkC661eyJnvsYY2syW",
+	"zqzxfbTYi+WDV9wu1igieDQEgtUNNx+ampcCmtFipwNRGbGJvI5gWweuv68fPhr2K58L2azAhPQtTb/8",
+	"0LwDZuwOmgMFmmC7VgZKycJJxBn0JIOKsqp6gv/OQxmg+8aN0tcfGhRuwxqutdoIjZ8wHJaES0vz5QeA",
+	"ZWA/3NmzYC0Naq8fzx4G/4m3cvZ49tWXl19+BbrGrkHOL6BVKyhkqj/Fez/4shPACukt6p/U3BSehRQM",
+	"p0GI1L2s8JhE4RkkoTzOKS6ITr8oZ49nfxb2Gbwa4Bqtanzy/dHlJaQIVGOD/9G2lVzAnRc/eS4S3IpH",
+	"a8XdC96pEuySgx7+70KjWt8jgHfplFMc4kXorPwLPPFijo6in7zdT3wpjX3m4V13+MIsW+yZbBpR/kXN",
+	"CYuM/HK3hGEPzpGfc7ea5Y6zcvEzUP/+gjJVCcoleRcjTu5IHjhLMCDYy6rxnk8ljT2Uor82c9n8BRha",
+	"9ub468PXvW7ikxDIeeonwlnNa2HB7k40c+svufgLkCBD594LIC730YhWGZvI8gqzxt5tcP2DkO8qNd/I",
+	"ZlWwikvMAvsU+Eoop5y3eNNPal58aMDXZEvVaQbM8H/4+jHUq6L2BuX9ssAKVi24+/ui/s//W4Rea1qw",
+	"+fZDM4hhQ8ut2KLUn+sl+90P/AfkQwz9ajbc/BvqgIdMLkE3fGicThNcMwTIFJhJvEQltruqV1rcSLF5",
+	"FqYKjz1h7DOFBTPn0Q7h8b/sHqxWd+KXSXtWLaywD3wn/p33xyN9Lhuut0TFELk53fLfZf+VolYPItNk",
+	"Ujl9I2p15dkT719FhbflaKir3mIPHYq0FCUy8kOTnrtMz1Jp4c7d9Oz8Wdhv40UH2/0Qpa8aD72olbGI",
+	"0TCRdb0RBz0e3H3/6ISOXXseDyqt4rQOIs8PH1Gh55/JJ1WyBsqn/kFxon5/uZscH7g2DykoEP0Ccw1x",
+	"WuL5l+P0lgQh5C8/3qMB0K8hIWPvgyIL4oC6E9fhC+NXsSCA/wtei8MD8zGDifdnWI2hPgZzdQdZlc1a",
+	"zsH9fuBeNb6hX8SL3wnzkbb17jtzzQ/nGX5hGHxSwRpEJ93J7ijicbo7L0/Lcm+IU4/vF6WoW2VFs9h+",
+	"L7YzlNjzn0f7E5lzKj2817fvOYQKAsJ3kmVjNTQyNxc/g13xy0Ulb0TS/fhOcO0cH9bfGUzEteqMYIFv",
+	"CowjbhhwcnDDjKrFXJXbD42z9kRjHjOIA0eqlWvZlOzDrNVqpYUxH2bgVW7du17Ed72UjaDsEzes/qrj",
+	"u8yKW3sB7yeNhKMmwUsg1TmXsQoaHULsUaHDWsz2xW3vKPJa/eExfZ5aaeOD9h93NEXCyn7Lt84nr2Qj",
+	"gGZnKGMFJr9N7F6AzDw+rikJP+SdqKo9iThNQUxItoVeZgMr4dHl0QQ13EXHgY4pm6+pWZR30gjOCx09",
+	"0f7iLvgYx9gE19mfXX0QBIy+Tq+cerqvMwyd3M/y4HoNVC0f+byC9Tpcn6dlKe4skTmxi6vO9qELGaIU",
+	"c9l8yV7YYDyCCwz1ME6VbEO8pVKrQxXyLD+Q8SKGbU4XtJTbQ47h8r6XzUekPnZAppi1HTENV5197emH",
+	"Jm645StPT/kr3Jv3vsjfi9aea2tecGul7RBedPLik5YB+IXg0PMt61rEsfv9zaUufHNkjs3kbKcb09f2",
+	"KB0bBGrn2xzu85dKXT+1T8Pw72fZw+NjteVHloD4eYm9jlN7NmGYq1IKc/GzM/l/ufh5qXT9S9KpeMqg",
+	"DZ5VrNXSGXvBJRCtZR6cQqYrFGTppgnbU4Nwwh8/bUBxjmNfC156rMhzfPODb6RplZEBJD7ilXxc3Vwc",
+	"4Jca34VWGdHnUeedrEoI6ZsnCCOUJqTWzFpgfx53EcK+HuMudRt3XvHmWtghmp/wRfzEjboifdOQdIhu",
+	"96k+TZd+auzxYqtZMfuqXlIwgh8P94GWYnknjdjZkc75BGUpRmNhQkOuk6DFONxPV519BoP99R+x+B2/",
+	"wSMW9tYDKMP6si2XSYX6Lu5DLAjL1afulrfujpO16nEZuOKts38+sfo1/it/Rfr3ULl4/OWYFOAlg9IB",
+	"JwOFM4o4a7VqleEV1uh8txu+g9yJRy2wS1JcvsHX3+OecpvnmwAyJdcxQFA/Fy8lzsmvXYcOp/3jKdHx",
+	"BT+rLkXJuVjKSozuoM1aVcN95KyeUi18WNIqdi1E6zaUVT5iDcFL5SwYCEyN7J1vZSXuc/8M3pLaP/5L",
+	"PtkOovAnPA7rCxNmfulmeC0hyPclexXoa30VcuesnSYUKVdL39pQaubsO9LY2VmB38Zu7Rf64+3YN4KX",
+	"H2nHCq4rifVV5G59hTiE2BBYai88O9wlwjKOxAzQL9RvVKvUtb8HaEMOk8lE3EAa+yc/po8REPfv+iYe",
+	"ecdC4zGfHj969qlNFr+GFz/7P/iY7qkOKeHJxQePunPHaIOTsahXoKFkxK1/YYYeVzgmVlw2iJeNEWlE",
+	"RW+c9xuXg0hb8WvRy9THVUu/qgDzgWStuMfjnzX0+NJ51kbcCM0rFpozYnaBs7m6LRAPydmyUko7MyBm",
+	"HlqFacs9z8sXYxDqhG//zKHS8D5OCPfoTxV7hM9KiAAs2zllAO4KPcXOKguvG3csbJQ7G7QQsOGBXD7I",
+	"RYHNsbE4IKSWTM2ryp0ic3V7uOjPcbBuhsxvdOWfc/fgxPLjYkn30LMKARzi5xeBV6FyJqqC3rKo1Y0o",
+	"neG55k2JWFuIyyFcV90IXXHCGQAOsXve+FfIhPab3fYeaj3qx8WyFkByy4bV9S6AGxk2y74i153Y2DxC",
+	"S96sKmE+NEC9xxsmtoJZUTkHBAnwKmltJZhoSsmbx0EHqCW7EdrKhVMO8THFh2ahhdsWKCWq0wth2O86",
+	"2divHv1bgf3sQhDKsN8BWPyrR+y2YNuC/fPfCniquP3QyKZ0D4cIX3g8+91XDB8F+ujfQiw4vPN3j3Z+",
+	"fuK+SqCHBforPChI7rKnoJCxltBd3Q+4ayphYHrChZ6kwkeepPmSuUXgZamFMb76pzfVY6RpJW+ggIfy",
+	"mf8clpkGUO1BYm+SwN1LOitwkJPiSMxXOdeAW7aolBHVFvH5vjEVdKDipeyw8grqWcVtWwHLgscIUYNr",
+	"kK6KcADO151+wCwDd/R/2fMbfvz1QuvP5pfUvDUXgdKW1CGvoR2uFcQ+Ge6QuViqWNDvVcoTdul3Q9cW",
+	"7CEr1aYp2CPG2YZXVcG+YkjUS0eKNN+84u1kb+Abqf9XjivwjdT/O/O6//PJw/Y1bz8PUdlp3pVIaget",
+	"3Z8108Rm71B5wmSzlI20ItYxYG0P8I6TIMg/C/suDBRl6L8WD5qXnTshG+OWolaeEZf35Vj4Usi6LFSz",
+	"lLo2vrtkLE5AKQjtn6CZIxm1fBWar/3aI5b4Ib5h528wVYtrfgGH210DXHvGw1JWIrSapQycRwkD515l",
+	"hPaXnjbs7buXTsaFhDirUx0Fe/3sL24zfPXq28Lz8j28vGSvnqGRCNtCGrbqhDHu9PSbBlKYzmBswz4g",
+	"yk/bSvHylZv1XLm9o5775GL7RvDy3GJrPZXdeZVkBOb5iKlRvkidlVIjLSa2eg2MBM5cAg/J+urDwLbM",
+	"l9rpS0hcJ5Sle9tvRlsCteBvUUsCKPsccZoDeP4r36ftswTo/yA2OL6PjNEfvJSsxNd8cX22xW3lwnZa",
+	"HPGr3gWgLgQWnD2LfZy576nlw6hI+2wipm2hgIN6w7c+TLHhW7Cw2orLJulJXeGYPhNvKnHAwyfQ5bw+",
+	"pnDY5fscQZDjzp2s+UpctJhpubND4AXkkzsFWGB88TN0Uj+KVn7Xcwce4uqcuEprsCm7KYYRRoYFkZw5",
+	"++1L9rSq/FVspTBrpBrhbCJSeN+EYvRfJdo5ltL/mvHO3Lfan29hiX2IF2yQS4TUAf8jkZOG+7JBy2fH",
+	"LK/6wOlE+LKBLgrCxOKOdLwDONGMU8PObvuS/Sm3ujdUJmDHhiceeGGw4kMaVqpGfMleCn7jNtGCNwtR",
+	"EelTvP1pHOe91wBf+W/55OorLhJAftMLpPT1YTZadRbikaGeBviXigB0g2VTS7S6v/zQZC4qQyQxvaAf",
+	"mtAIA2z7wB0WawcO15pIB+Cz4TX3qBN/eyLizqL0Hn6p1LXxUDsnCsb2nhlUXLnb0T6jNviHhhQGZ3dN",
+	"29zJBf8Ghv8vuG5LIcr0un3rfvVlHj4vTZsmoYgOmVA8+C0s5Yfm6L52L8KVKIDRIVKrQFyGM602sMYf",
+	"muEih/0+YaHhi/4VF9rNfXqhQeEdKnFKW9NrzNQSs7TpNXbK8aOs8ffwqf+Ca+zc3dDVmtbDzogKFay9",
+	"SwzxL0g8Izy1a1uPO8Qa9o3QTJQrAYu84VVlss0wdoVv2lt4kJWDlWd3XPir8P3/gmtvZWXTC/8WwRV9",
+	"oJNQ4zud5uZbhKgELBrESz80ADxaqw2rebPFHnOx+1y2THxo+kZq46pgXCA+NEcl4h3Myr+SOMQmUCna",
+	"h9AnKgvswm+lGXUFR0vD3c3JEJJaLo2weWDqO2JWDl3uiA/ykRK17EMJ1GBLeSNLbKS8LxV9rOw+wc5h",
+	"1VIp8NSm9lHOtuKN+Ayk045Gv4CpFjI3Nb8WjAOg3S+VBFOEDGG9FfaeiUzcG1IFn8J+DvN6EbsOnhmY",
+	"6gEIQNu7jLaDQQZFtz7e+of3F9iadL7F/wbh06pVGn09/wwjCFQJJBHeik9K2zeBlct47vodnbSvj452",
+	"3YWnnMbS9euiWLowtiu390TislQVtPmBoCn3yq+IfW+vhWidBUlhmd66YQ1Kjn8rJa/wXUmthT+ea2Wh",
+	"3/89La007LqBvuBO4/gMv4e1OSPUp0x2ekLvrTAML+bs72OJ8RWfqhoC355ca//rmRbbxub9KQvTt/e/",
+	"xw/2b0iVJvYldJVaMSu485Aes81aYE2mT0gHj8JAh5HIaGIWmrcA0pcNW6i6Vk3hc8ExCgbN0D/5uW9F",
+	"3UIp6cXPwDuRQYgUcobuW3UnmJH/FBQv0hPGoZbiC+NLnpnhtWD/8BJuBswPFZc0wvidH16eq7FQXWNn",
+	"JPfn16fSV7dq94nn6dBJv2vF20nvyunnRL9JlCtxD6/6jTGxeEn/rXNh0YnhQEPzydisbtzEl7fA+lRm",
+	"JoVjd//zWhE9ncsXxoesoFWQwSAWhrkMEzdCb9lartbMtMqyRgiqmvYKyG3E30Rjza/OXsyiA/ibp+04",
+	"xgKAU3Aus+IGr+XNtSjvRwZw6QMwFMMjsMi+vDZ0d4ArTMt16JGsTETTc6nDLnQbsq+uqAS/EQgzjrLm",
+	"jFauBTYvTNTlv+HN9a9TlkbJO2AZvYAQyGJc5TuIzn4265BAIzMJdIb9AmGL2Eo6g1UaBt/n02I/LSAv",
+	"vMusVILrZtQ0f4lX3OPS+zeMmeaeVXtgm4ft5Xuixv69WiyunbHp/Pg7TYxaXWDTWXPxM/7BE4QkJ0qt",
+	"XmCX2vucK7V6x68FGdX9Tm3Ykmus3LrPjgBhOu6H1iQUMC1l1Tflg9JXUTonJLJaVGpVMF5VHqivdChD",
+	"e8I2awXdAVcqIHP7dn4+A0RT9fNr8VKtPtUK+h/uJrUtNshK9xB7I3gZJ1gtkYO8YM/f/s3N4V/evv5h",
+	"hzKAWzYXiHFWS2/zVLIRT2LVnwfPsC0VovX9unBWR3slfXXx9cWjy0d/8GVnzK6lhgzF01bLKpVm4dtv",
+	"gVX/eJ7lN1WB81KtrireJLXmYMmkvatIHcQIdpf4T7dOH0zeN2f335AfD9SCsbpbXHt6fW5CQ/TPwq+7",
+	"i5e0MDezYgaiknKQKuWOrEpZmtCKeDtce2dlTtFQPldai4V9qexvoPLpB6fFTm+HctdqpeG6XtTqRpiP",
+	"ubrpaPteR2/gPOxDfRCjE2WB5Pf+MLdrDZ7Ohm+pnN6NOElgPmK91I34ZGJQB77JUV8mslJ+HH/Gvy3H",
+	"ncHqEQyoaGFksys699AdJ47uM5WoMD6ku/7YZXhx6e4hmRtl9eLn8MdwKCVIi9NrRWi2/pl3Um/Fr5Kz",
+	"YLLMXH4UmTmbetsRGTj88o67MwnFWD3v5306ZdsoD8/ojNiRSt476fURmdgIuVqTod+PIhaHwZe66znK",
+	"kMsXqokhCAGYtGgA+aEfGj9PoY//e/9l9yMj4ekfWWs8B0tQt9DlOdGJxmvZ0yXF89wMgx+H9kC46DO2",
+	"MHGISIf+qQxNP00XP4c/ZXXslzbAwjcei4MxZgBaPXE/+6bdc6261dpCK38KY6XltRgsVUa/SfD57zPw",
+	"2U/E3ZRIcnovMG6xO8t7tDKNmT41Lyw6Ygb5oH9lc2SOxTJ9Tyffgsg9qoxsDT510DWSarjm7vczeU/a",
+	"9p0bTXjFPajcXYTpDa86QQM8DvAbO6BSvJFGlRKJUXd1mGEkSbIGyzckNnZh8k6B7J6NJe3i4iVZSKGf",
+	"oHHlJJdg96P9p+LkFZFJ3ZenjhYCWHFr77lzP1Bo/Au17n/DF9dXfCVGaxtiXEHzxXXh0++yYZ0R2Eah",
+	"SPbkfxLSSohiR45DX1PEzbUo2VLpu4v3RcXnojKj/bOe9n2z8OrI0offiB/k8Qi+FmqhSp85U61osFt1",
+	"y1d0KcRLeOpkW+jzQGxVYfCfIrA/WMif4b/ZAXd/9ZlC7kTvYS2dZRXdDeEMb1H6NhAYgRXAFt8wY2VV",
+	"OXtMC15SrPAQwT+RwupzjOFPYLu6vH+2qztb6XsCeLGgGw7coxSShtn3QrSml0DID0N3CkSwzIWRJZDX",
+	"Yy9I4CoipI9r8a3SnzuBmhvmp/PT9iVgLY1VOxT0CePpO3/hR4M8vedmUrMgr7c8aO6wEdK9+jHn2B3k",
+	"+rijeAxIBFMF5s19K6SUDfXU71KwJ5z1UMmlQLb5WM+wcZpd+O4SsM/X3LA1b1vRiNLtdflrXZ+uqswn",
+	"UaH7zcBXV11VfcZ6D4b3kWPN/Tv3CYNWqztmq/YFQQsrfRDuE5h1+4EKN5ZwEN7Her7pv/a3Yhypzlay",
+	"GYsfQeOfShlRsnAx+H0Ne/u3Pzv3/pv/9W3fl8XIuq3kUqJ+u/zy8vesrgvfbgdRiVJ7XhQ61vQaXzL7",
+	"KOXGEHnYDTj8cbdCqY857ASD4MbTKozPJxVhqhKuX1zbO8hHu1ZWmYuf4b9Z0W3bc4UCfGVqQPvKvSkr",
+	"ZPt0w7enn58p2yK8PyNmBt3C7kpfgSytP7Xi86RppQgyURbublfsC9eE2H6+lLyADMuc32/e43xzEkyr",
+	"pGNyBVdMCOreCfdxpzjr73/zcVa3GGNxVqyY9vjxRmyiYxYBuModqB5/+zgZb72TDndvv/jZ/eeIBkcN",
+	"7HV4V1UAQ+xW6y/ZC0Axbk3IaFRqBW6NNKxRNmAYkzodjfTPIUGJs/DR4ooV2Nx3CCue5t98jlHFfFfo",
+	"HkJAu3sgKwDkxvsx4z/ufVPDPyhenyT6c46NRKwM2gR53uSZ9jLdDCcasbGJAa9FAG5wUI8F+8vVn/5c",
+	"sKsfwBF6L+ZXvkPOo99Dgxy0PWpeCsYbsSmwvyzGg6Rd9+VBjTOS552NiBAjBNEX4WlZJszTibv8IHt7",
+	"GYmEsUSk7apUPRHEt7Y0qcTDzNP4Myg0OmO8BZbkHpzzva1BWcd7ER5hjZfNvi7Q2xlwRPtm54edmIJZ",
+	"nXtQI1StvH+wzLnUjOF1W4nxMAdeAwntvjyDR4MNMzKwRaF0Eo9yach9+hbfd5bI5MclKPOY1EqaOwmv",
+	"WfDmSFhpJ57ElhW3CAdVDePM3R9VK+rZCVGktwueycZZtvJufJk59Da/verKjxB7Cq9C7ocvw/iSTJd/",
+	"efv6B/YWbgoQEM9IUapFV4uGbrqJbA54310NvSxomL/8bjOj1JEwwVt/zccwXfFdOZardx+VLvuOPBul",
+	"ryHAarq6dqL9ePY/IyWWaiJNmHH7mJVyuRS6iN2opWYcIOFAizu7MMIYd2ca4PxMrGTzFi/7jFNHYYQf",
+	"2ZrZee0eob1YdXfCLIa1ufjZ/+kIYUS/SPfIAZz83PehtzzWb34sZrq3YWo8Ox01acirfQKv0/DhKdfn",
+	"bWQ1CLnqQfwCYCq80oKXW4z+sEZsDCa5B3QHgHC1G7mguj2KqvrM958fHpCvf3TmyWyRdPrv7BvyopI3",
+	"It29xJPCcubvAMcRQhHNyv3XqFrMVbkFPhKnvx8zQVHY+9uHDPb+wwMSde/6Ba/Ehxnj7K3709u1clJH",
+	"Xbni3QqubNgL59fA0f9SNvG6VlmK3R4/LVvn3JXfHon9PyutYvj2HlUKB1IUxLiB/D6QTc9dDQ9J6Ap3",
+	"8Yvm46SEZRSZHe49J3NOWSlL0EoUM7CFczo772SRB+/yjzgtpUxF0rksz64ZNnw70lPOrbHTB1rVPgAu",
+	"Gss2WjWrHXPNE1IdrrUzW91T8hw3q4NDdlonhWeiWazf+YckM1G1x5OcFuw6iLPVtXNnV9CzDRh88P3I",
+	"jGsTETecsGmkq1QTh4Rfek/HGKxkiocGfvtEmm+t2lGj0/1+n8e7e37KNVyrFvNq1rC16oxgreYLC333",
+	"77CZ16q9iA8aIRe4Ctf8+jNO8VM+tvWWWN67BoONVRj8TcotXHCv5PfuBal0FJSxLm3PgBbqyQvobQTm",
+	"obTQfMgMILHekIU4srF3ZOKyfF4Jc/Ez/HeMsRuTHHBZ3+YXLVlmWufcQE0RWSKJZ9mHxohaLlSlGsPm",
+	"wm6EaHwZlNu7pVjImlcGOCgXqq65QSLTSoF75LwowAZQhijQvc8rcT+Ve5mdNBfmZqJB6z7P+nF/rjRi",
+	"YXzHecR+UnMInnHYVBVQt+EeJGnFfilmRuib8OpOV7PHswveSnfq/H8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

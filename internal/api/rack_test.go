@@ -2,6 +2,8 @@ package api_test
 
 import (
 	"fmt"
+	"net/url"
+	"slices"
 	"testing"
 	"time"
 
@@ -168,4 +170,58 @@ func TestWhenToPourTheNextMould(t *testing.T) {
 		assert.Greater(t, r.Shore, 30.0)
 		assert.NotNil(t, r.Life)
 	}
+}
+
+// What was said of a mould is held against what came: when it was new, and after every
+// ten pulls, as it stood then.
+func TestHowGoodTheForecastsWere(t *testing.T) {
+	s := open(t)
+	const rubber = "Tin-cure silicone 30 A, 10:1"
+	before := s.forecasts("?limit=200&rubber=" + url.QueryEscape(rubber))
+	_, ids := s.cleats("F-1", "F-2")
+	for day := range 26 {
+		s.aPull(ids[0], map[string]any{"pulled": time.Date(2026, 1, 10+day, 0, 0, 0, 0, time.UTC).Format(time.DateOnly),
+			"results": []any{map[string]any{"cavity": 1, "good": true}}})
+	}
+	page := s.mouldPage(ids[0])
+	require.Len(t, *page.Came, 3)
+	for i, c := range *page.Came {
+		assert.Equal(t, []any{"F-1", 10 * i, 26 - 10*i, false}, []any{c.Mould, c.At, c.Gave, c.WornOut})
+		assert.Less(t, c.Low, c.High)
+	}
+	assert.Equal(t, api.ForecastCameFateOpen, (*page.Came)[2].Fate, "6 more, and it goes on")
+	said := (*page.Came)[2]
+	assert.Equal(t, "2026-01-19", (*page.Came)[1].Day.Format(time.DateOnly), "the day of its tenth pull")
+
+	end := map[string]any{"retired": "2026-02-10", "ended": "worn"}
+	require.Equal(t, 200, s.send("PUT", "/api/moulds/"+ids[0]+"/retirement", -1, end).Status)
+	after := s.forecasts("?limit=200&rubber=" + url.QueryEscape(rubber))
+	assert.Equal(t, before.Total+3, after.Total, "one that gave nothing yet tells nothing")
+	assert.Equal(t, rubber, after.Rubber)
+	at := slices.IndexFunc(after.Forecasts, func(c api.ForecastCame) bool { return c.MouldId == said.MouldId })
+	require.GreaterOrEqual(t, at, 0)
+	now := after.Forecasts[at]
+	assert.True(t, slices.IsSortedFunc(after.Forecasts, func(a, b api.ForecastCame) int { return b.Day.Compare(a.Day.Time) }),
+		"the latest first")
+	assert.Equal(t, [4]int{said.At, said.Low, said.Middle, said.High}, [4]int{now.At, now.Low, now.Middle, now.High},
+		"what came later changes nothing of what was said")
+	assert.True(t, now.WornOut)
+	assert.NotEqual(t, api.ForecastCameFateOpen, now.Fate)
+	decided := func(f api.Forecasts, at int) int {
+		return f.Ages[at/10].Less + f.Ages[at/10].Inside + f.Ages[at/10].More
+	}
+	assert.Equal(t, decided(before, 20)+1, decided(after, 20))
+	require.NotNil(t, after.Ages[2].Share)
+	assert.Contains(t, after.Numbers[after.Ages[2].Share.N].Formula, "Kaplan")
+
+	second := s.forecasts("?limit=2&skip=1&rubber=" + url.QueryEscape(rubber))
+	assert.Equal(t, after.Forecasts[1:3], second.Forecasts)
+	assert.Empty(t, s.forecasts("?rubber=nobody+has+it").Forecasts)
+	assert.Contains(t, s.forecasts("").Rubbers, rubber)
+}
+
+func (s shop) forecasts(query string) (out api.Forecasts) {
+	s.t.Helper()
+	s.send("GET", "/api/forecasts"+query, -1, nil).into(&out)
+	return out
 }

@@ -41,6 +41,7 @@ type Server struct {
 	uploads  chan struct{} // bounds how many are read at once
 	desk     *search.Desk
 	lives    lives
+	past     past
 	benches  *benches
 	trainers *trainers
 	seasons  *seasons

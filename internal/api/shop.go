@@ -55,7 +55,7 @@ func fromShop(shop store.Shop) Shop {
 		Feed: Feed(h.Feed), SprueBore: h.SprueBore, TopBore: h.TopBore, VentBore: h.VentBore,
 		WellWidth: h.WellWidth, WellDepth: h.WellDepth, ShotOver: h.ShotOver,
 		Webs: Webs{Part: h.Webs.Part, Apart: h.Webs.Apart, Wall: h.Webs.Wall}, Stream: h.Stream,
-		Instruments: fromInstruments(h.Instruments), CupKeeps: h.CupKeeps, SyringeKeeps: h.SyringeKeeps,
+		Instruments: fromInstruments(h.Instruments), CupKeeps: h.CupKeeps, GoodOf100: h.GoodOf100, FinishMinutes: h.FinishMinutes, SyringeKeeps: h.SyringeKeeps,
 		ScaleStep: h.ScaleStep, RatioTolerance: h.RatioTolerance,
 		ScaleMost: h.ScaleMost, PotWide: h.PotWide, PotTall: h.PotTall, ChamberWide: h.ChamberWide, Detail: h.Detail, Pressure: h.Pressure,
 		Bucket: h.Bucket, Straight: h.Straight, NoDegas: h.NoDegas, Schools: schools(h.Schools),
@@ -74,7 +74,7 @@ func toHouse(p Practice) practice.House {
 		Feed: practice.Feed(p.Feed), SprueBore: p.SprueBore, TopBore: p.TopBore, VentBore: p.VentBore,
 		WellWidth: p.WellWidth, WellDepth: p.WellDepth, ShotOver: p.ShotOver,
 		Webs: practice.Webs{Part: p.Webs.Part, Apart: p.Webs.Apart, Wall: p.Webs.Wall}, Stream: p.Stream,
-		Instruments: toInstruments(given(p.Instruments)), CupKeeps: p.CupKeeps, SyringeKeeps: p.SyringeKeeps,
+		Instruments: toInstruments(given(p.Instruments)), CupKeeps: p.CupKeeps, GoodOf100: p.GoodOf100, FinishMinutes: p.FinishMinutes, SyringeKeeps: p.SyringeKeeps,
 		ScaleStep: p.ScaleStep, RatioTolerance: p.RatioTolerance,
 		ScaleMost: p.ScaleMost, PotWide: p.PotWide, PotTall: p.PotTall, ChamberWide: p.ChamberWide, Detail: p.Detail, Pressure: p.Pressure,
 		Bucket: p.Bucket, Straight: p.Straight, NoDegas: p.NoDegas, Schools: given(p.Schools),
@@ -232,10 +232,19 @@ func fromTraits(t store.Traits) *Traits {
 		PourFrom:   some(t.PourFrom),
 		PourTo:     some(t.PourTo),
 		Kit:        some(t.Kit),
+		Recipes:    recipes(t.Recipes),
 		Clear:      &t.Clear,
 		Flexible:   &t.Flexible,
 		Outdoor:    &t.Outdoor,
 	}
+}
+
+// recipes are those of a resin, left out where it has none.
+func recipes(all []mix.NamedRecipe) *[]mix.NamedRecipe {
+	if len(all) == 0 {
+		return nil
+	}
+	return &all
 }
 
 func toTraits(t *Traits) store.Traits {
@@ -269,6 +278,9 @@ func toTraits(t *Traits) store.Traits {
 		Clear:      yes(t.Clear),
 		Flexible:   yes(t.Flexible),
 		Outdoor:    yes(t.Outdoor),
+	}
+	if t.Recipes != nil {
+		out.Recipes = *t.Recipes
 	}
 	if t.Family != nil {
 		out.Family = string(*t.Family)

@@ -143,7 +143,7 @@ func (k kept) stock(l *ledger) (out StockOf, found []finding.Finding) {
 	for _, lot := range level.Lots {
 		at := slices.IndexFunc(k.lots, func(x store.Lot) bool { return x.Name == lot.Name })
 		shown := fromLot(k.lots[at])
-		shown.LeftA, shown.LeftB = digits(lot.A, 6), digits(lot.B, 6)
+		shown.LeftA, shown.LeftB = l.left(lot, lot.A, lot.Drawn.A), l.left(lot, lot.B, lot.Drawn.B)
 		if end, ok := lot.Ends(); ok {
 			day := fromDay(end)
 			shown.Ends, shown.Past = &day, optional(end < k.today)
@@ -164,6 +164,21 @@ func (k kept) stock(l *ledger) (out StockOf, found []finding.Finding) {
 		found = append(found, k.runsOut(look, level))
 	}
 	return out, append(found, k.strange(level)...)
+}
+
+// left is what there is of one part of a lot.
+func (l *ledger) left(lot stock.Left, grams, drawn float64) *Number {
+	was := "bought on " + fromDay(lot.Bought).Format("2 January 2006")
+	if lot.Since != 0 {
+		was = "counted on " + fromDay(lot.Since).Format("2 January 2006")
+	}
+	n := derive.Of(quantity.Mass, digits(grams, 6), was+" − weighed or thrown away since",
+		derive.From(was, quantity.Mass, digits(grams+drawn, 6), "the shelf"),
+		derive.From("weighed or thrown away since", quantity.Mass, digits(drawn, 6), "the bench, the log and the shelf"))
+	if lot.Assumed > 0 {
+		n = n.Noted(fmt.Sprintf("Of %.0f g of both parts nobody wrote down the lot: it is taken to be the one that was open.", lot.Assumed))
+	}
+	return l.some(&n)
 }
 
 func (k kept) usable(level stock.Level) derive.Number {

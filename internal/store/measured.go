@@ -93,18 +93,21 @@ func (s *Store) Yields(ctx context.Context) (out []CavityYield, err error) {
 type ColourUsed struct {
 	JobID           uuid.UUID `db:"job_id"`
 	Job             string
+	Resin           string // empty where nobody wrote it down
 	Colour          string
 	Matched, Missed int
 }
 
 // Colours are the recipes of which somebody said whether they matched, the surest first.
 func (s *Store) Colours(ctx context.Context) (out []ColourUsed, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT * FROM (SELECT job.id AS job_id, job.name AS job, conditions->>'colour' AS colour,
+	err = s.db.SelectContext(ctx, &out, `SELECT * FROM (SELECT job.id AS job_id, job.name AS job, coalesce(material.name, '') AS resin,
+			conditions->>'colour' AS colour,
 			count(*) FILTER (WHERE (conditions->>'matched')::boolean) AS matched,
 			count(*) FILTER (WHERE NOT (conditions->>'matched')::boolean) AS missed
 		FROM pull JOIN mould ON mould.id = mould_id JOIN job ON job.id = mould.job_id
+		LEFT JOIN material ON material.id::text = pull.resin
 		WHERE mould.shop_id = $1 AND struck IS NULL AND job.deleted IS NULL AND conditions ? 'colour' AND conditions ? 'matched'
-		GROUP BY job.id, job.name, conditions->>'colour') c ORDER BY matched - missed DESC, job, colour`, s.Shop)
+		GROUP BY job.id, job.name, material.name, conditions->>'colour') c ORDER BY matched - missed DESC, job, colour`, s.Shop)
 	return out, err
 }
 
@@ -118,13 +121,15 @@ type Finished struct {
 // lastFinished is how many pulls tell how long finishing takes.
 const lastFinished = 2000
 
-// Finishing is that of the latest pulls of which it was written down.
-func (s *Store) Finishing(ctx context.Context) (out []Finished, err error) {
+// Finishing is that of the latest pulls of which it was written down, of a job or, for
+// nil, of all.
+func (s *Store) Finishing(ctx context.Context, job *uuid.UUID) (out []Finished, err error) {
 	err = s.db.SelectContext(ctx, &out, `SELECT p.job_id, p.job, finishing / greatest(1, count(*) FILTER (WHERE r.good)) AS minutes FROM (
 			SELECT pull.id, job.id AS job_id, job.name AS job, (conditions->>'finishing')::float8 AS finishing
 			FROM pull JOIN mould ON mould.id = mould_id JOIN job ON job.id = mould.job_id
 			WHERE mould.shop_id = $1 AND struck IS NULL AND job.deleted IS NULL AND conditions ? 'finishing'
+				AND ($3::uuid IS NULL OR job.id = $3)
 			ORDER BY pulled DESC, logged DESC LIMIT $2) p
-		JOIN pull_result r ON r.pull_id = p.id GROUP BY p.id, p.job_id, p.job, finishing ORDER BY p.job, p.id`, s.Shop, lastFinished)
+		JOIN pull_result r ON r.pull_id = p.id GROUP BY p.id, p.job_id, p.job, finishing ORDER BY p.job, p.id`, s.Shop, lastFinished, job)
 	return out, err
 }

@@ -28,6 +28,7 @@ const SessionPage = lazy(() => import('./bench/SessionPage').then((m) => ({ defa
 const MouldPlace = lazy(() => import('./places/MouldPlace').then((m) => ({ default: m.MouldPlace })))
 const StockPlace = lazy(() => import('./places/StockPlace').then((m) => ({ default: m.StockPlace })))
 const LearntPlace = lazy(() => import('./places/LearntPlace').then((m) => ({ default: m.LearntPlace })))
+const ForecastsPlace = lazy(() => import('./places/ForecastsPlace').then((m) => ({ default: m.ForecastsPlace })))
 const PracticePlace = lazy(() => import('./places/PracticePlace').then((m) => ({ default: m.PracticePlace })))
 const Help = lazy(() => import('./places/Help').then((m) => ({ default: m.Help })))
 
@@ -121,6 +122,7 @@ function Frame() {
               <Route path="/stock" element={<StockPlace />} />
               <Route path="/practice" element={<PracticePlace />} />
               <Route path="/learnt" element={<LearntPlace />} />
+              <Route path="/forecasts" element={<ForecastsPlace />} />
               <Route path="*" element={<Lost />} />
             </Routes>
           </Suspense>

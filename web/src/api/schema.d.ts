@@ -1371,6 +1371,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getForecasts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/measured": {
         parameters: {
             query?: never;
@@ -1839,13 +1855,8 @@ export interface components {
             version: number;
             /** Format: uuid */
             materialId: string;
-            /**
-             * Format: double
-             * @description g
-             */
-            leftA: number;
-            /** Format: double */
-            leftB: number;
+            leftA?: components["schemas"]["Number"];
+            leftB?: components["schemas"]["Number"];
             /** @description it is past its day */
             past?: boolean;
             /**
@@ -1925,19 +1936,12 @@ export interface components {
         LearntRow: {
             of: string;
             count: number;
-            /** Format: double */
-            mean?: number;
-            /**
-             * Format: double
-             * @description left out of a single one
-             */
-            spread?: number;
+            mean?: components["schemas"]["Number"];
+            spread?: components["schemas"]["Number"];
+            low?: components["schemas"]["Number"];
+            high?: components["schemas"]["Number"];
             pooled?: components["schemas"]["Number"];
-            /**
-             * Format: double
-             * @description standard error of it
-             */
-            error?: number;
+            error?: components["schemas"]["Number"];
             says?: string;
             /** Format: uuid */
             jobId?: string;
@@ -1949,7 +1953,8 @@ export interface components {
             /** Format: uuid */
             materialId?: string;
             /** @enum {string} */
-            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "demould" | "potLife";
+            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "goodOf100" | "finishMinutes" | "demould" | "potLife" | "recipes";
+            recipe?: components["schemas"]["NamedRecipe"];
             /**
              * Format: double
              * @description what the shop reckons with now
@@ -1963,6 +1968,11 @@ export interface components {
              */
             value: number;
             label: string;
+        };
+        /** @description A colour that the shop goes back to, on the sheet of the resin that it was matched in. */
+        NamedRecipe: {
+            name: string;
+            recipe: components["schemas"]["ColourRecipe"];
         };
         Measurement: components["schemas"]["NewMeasurement"] & {
             /** Format: uuid */
@@ -1997,6 +2007,7 @@ export interface components {
             good: number;
             bad: number;
             enough?: components["schemas"]["Enough"];
+            finishing?: components["schemas"]["Number"];
             causes: components["schemas"]["Cause"][];
             alarms: components["schemas"]["CavityAlarm"][];
             /** @description defects that were shown on the part, mm */
@@ -2034,11 +2045,7 @@ export interface components {
              */
             weighed: number;
             missing: components["schemas"]["Number"];
-            /**
-             * Format: double
-             * @description mL that it would be; 0 where the density is not known
-             */
-            void: number;
+            void?: components["schemas"]["Number"];
         };
         PourNext: {
             lasts: components["schemas"]["Number"];
@@ -2119,7 +2126,7 @@ export interface components {
             survival: components["schemas"]["SurvivalStep"][];
             /** @description that the curve is of */
             kindMoulds: number;
-            /** @description forecasts of moulds of its rubber that wore out, held against what came */
+            /** @description what was forecast of it, held against what came */
             came?: components["schemas"]["ForecastCame"][];
             /** @description the latest first */
             story: components["schemas"]["StoryLine"][];
@@ -2168,14 +2175,57 @@ export interface components {
             left?: components["schemas"]["Remaining"];
             height: number;
         };
+        Forecasts: {
+            rubber: string;
+            /** @description of which there are moulds, those with most first */
+            rubbers: string[];
+            /** @description by the pulls that moulds had given */
+            ages: components["schemas"]["ForecastAge"][];
+            total: number;
+            forecasts: components["schemas"]["ForecastCame"][];
+            numbers: components["schemas"]["NumberRow"][];
+        };
+        ForecastAge: {
+            /** @description pulls that the moulds had given */
+            at: number;
+            /** @description that wore out sooner than was said */
+            less: number;
+            inside: number;
+            /** @description that gave more than was said */
+            more: number;
+            /** @description that live or went for another reason while both were possible */
+            open: number;
+            share?: components["schemas"]["Number"];
+            /**
+             * Format: double
+             * @description of the 95 per cent interval of the share
+             */
+            low?: number;
+            /** Format: double */
+            high?: number;
+        };
         ForecastCame: {
+            /** Format: uuid */
+            mouldId: string;
+            mould: string;
+            job: string;
+            /**
+             * Format: date
+             * @description it was said on
+             */
+            day: string;
             /** @description pulls that it had given */
             at: number;
             /** @description further pulls */
             low: number;
+            middle: number;
             high: number;
+            /** @description further pulls */
             gave: number;
-            inside: boolean;
+            /** @description that was all it gave */
+            wornOut: boolean;
+            /** @enum {string} */
+            fate: "open" | "less" | "inside" | "more";
         };
         SurvivalStep: {
             pulls: number;
@@ -2567,6 +2617,16 @@ export interface components {
             instruments?: components["schemas"]["Instrument"][];
             /** Format: double */
             cupKeeps: number;
+            /**
+             * Format: double
+             * @description castings of a hundred that come out good, before a job's own log says better
+             */
+            goodOf100: number;
+            /**
+             * Format: double
+             * @description of finishing a casting
+             */
+            finishMinutes: number;
             /** Format: double */
             syringeKeeps: number;
             /** Format: double */
@@ -2732,6 +2792,7 @@ export interface components {
             kit?: number;
             /** @enum {string} */
             colour?: "" | "clear" | "white" | "amber" | "black";
+            recipes?: components["schemas"]["NamedRecipe"][];
             clear?: boolean;
             flexible?: boolean;
             outdoor?: boolean;
@@ -6351,6 +6412,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Learnt"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getForecasts: {
+        parameters: {
+            query?: {
+                /** @description the one with most moulds where none is asked for */
+                rubber?: string;
+                limit?: number;
+                skip?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was forecast of a rubber's moulds, held against what came, the latest first: limit of them after skip */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forecasts"];
                 };
             };
             default: components["responses"]["Problem"];

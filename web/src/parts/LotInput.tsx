@@ -26,7 +26,7 @@ export function LotInput({
       value={value}
       maxLength={60}
       onChange={onChange}
-      data={lots.filter((l) => l.leftA + l.leftB > 0.05).map((l) => l.name)}
+      data={lots.filter((l) => (l.leftA?.value ?? 0) + (l.leftB?.value ?? 0) > 0.05).map((l) => l.name)}
       renderOption={({ option }) => (
         <span>
           {option.value} <span className="soft">{ends.get(option.value)}</span>

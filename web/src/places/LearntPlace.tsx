@@ -3,7 +3,7 @@ import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, type Learnt, type LearntOffer, type Material, type MaterialSheet } from '../api/client'
+import { api, type Derived, type Learnt, type LearntOffer, type Material, type MaterialSheet, type Traits } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day } from '../parts/day'
 import { Fault } from '../parts/Fault'
@@ -36,7 +36,7 @@ export function LearntPlace() {
       const m = materials.data?.find((x) => x.id === offer.materialId)
       if (offer.of === 'material' && m)
         sayOutcome(
-          await make(changes.keepMaterial(m, { ...sheetOf(m), traits: { ...m.traits, [offer.field]: offer.value } })),
+          await make(changes.keepMaterial(m, { ...sheetOf(m), traits: { ...m.traits, ...figureOf(offer, m) } })),
           `${m.name} is kept`,
         )
       await queries.invalidateQueries()
@@ -94,6 +94,13 @@ function sheetOf(m: Material): MaterialSheet {
   return body
 }
 
+/** What an offer changes of a sheet: a figure, or one of its colour recipes. */
+function figureOf(offer: LearntOffer, m: Material): Traits {
+  const { recipe } = offer
+  if (!recipe) return { [offer.field]: offer.value }
+  return { recipes: [...(m.traits?.recipes ?? []).filter((r) => r.name !== recipe.name), recipe] }
+}
+
 function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean; take: (offer: LearntOffer) => Promise<void> }) {
   const counted = l.key === 'yield' || l.key === 'colour'
   return (
@@ -108,9 +115,9 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
               <tr>
                 <th>{counted ? 'Of' : l.key === 'finishing' ? 'Part' : 'Material'}</th>
                 <th>Measured</th>
-                <th>{l.key === 'gel' || l.key === 'colour' ? '' : counted ? 'As counted' : 'Mean'}</th>
-                {!counted && <th>Spread</th>}
-                <th>{l.key === 'colour' ? '' : 'Leant on the others'}</th>
+                <th>{l.key === 'gel' ? '' : counted ? 'As counted' : 'Mean'}</th>
+                <th>{l.key === 'gel' ? '' : 'Spread'}</th>
+                <th>{l.key === 'gel' ? 'At the sheet’s warmth' : 'Leant on the others'}</th>
                 <th />
               </tr>
             </thead>
@@ -119,14 +126,26 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
                 <tr key={`${r.of} ${r.jobId ?? ''}`}>
                   <td>{r.jobId ? <Link to={`/jobs/${r.jobId}/pulls`}>{r.of}</Link> : r.of}</td>
                   <td className="num">{r.count}</td>
-                  <td className="num">{r.mean !== undefined && l.key !== 'colour' && `${r.mean} ${l.unit}`}</td>
-                  {!counted && <td className="num">{r.spread !== undefined && `± ${r.spread}`}</td>}
-                  <td>
-                    {r.pooled && (
+                  <td className="num">{r.mean && <Figure number={r.mean} label={`As measured, ${r.of}`} unit={l.unit} />}</td>
+                  <td className="num">
+                    {r.spread && (
                       <>
-                        <Num number={r.pooled} label={`${l.title}, ${r.of}`} /> {r.pooled.kind === 'number' && l.unit}
-                        {r.error !== undefined && <span className="soft"> ± {r.error}</span>}
+                        ± <Num number={r.spread} label={`Spread, ${r.of}`} />
                       </>
+                    )}
+                    {r.low && r.high && (
+                      <>
+                        <Num number={r.low} label={`Least, ${r.of}`} /> to <Num number={r.high} label={`Most, ${r.of}`} />
+                      </>
+                    )}
+                  </td>
+                  <td>
+                    {r.pooled && <Figure number={r.pooled} label={`${l.title}, ${r.of}`} unit={l.unit} />}
+                    {r.error && (
+                      <span className="soft">
+                        {' '}
+                        ± <Num number={r.error} label={`Standard error, ${r.of}`} />
+                      </span>
                     )}{' '}
                     {r.says}
                   </td>
@@ -143,8 +162,18 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
   )
 }
 
+/** A figure with its unit, where it has none of its own. */
+function Figure({ number, label, unit }: { number: Derived; label: string; unit: string }) {
+  return (
+    <>
+      <Num number={number} label={label} /> {number.kind === 'number' && unit}
+    </>
+  )
+}
+
 /** A figure of the house beside what the log says, and the button that takes it. */
 function Offer({ offer, busy, take }: { offer: LearntOffer; busy: boolean; take: (offer: LearntOffer) => Promise<void> }) {
+  if (offer.recipe) return <RecipeOffer offer={offer} busy={busy} take={take} />
   if (Math.abs(offer.value - offer.has) < 1e-9) return <span className="soft">✓ {offer.label}: the house reckons with it</span>
   return (
     <span className={classes.actions}>
@@ -155,6 +184,19 @@ function Offer({ offer, busy, take }: { offer: LearntOffer; busy: boolean; take:
       </span>
       <Button size="xs" variant="default" loading={busy} onClick={() => void take(offer)}>
         Take {offer.value}
+      </Button>
+    </span>
+  )
+}
+
+/** A colour recipe that matched, and the button that puts it on the sheet of its resin. */
+function RecipeOffer({ offer, busy, take }: { offer: LearntOffer; busy: boolean; take: (offer: LearntOffer) => Promise<void> }) {
+  if (offer.has > 0) return <span className="soft">✓ on the sheet of {offer.label}</span>
+  return (
+    <span className={classes.actions}>
+      {offer.usual && <span>{offer.label}</span>}
+      <Button size="xs" variant="default" loading={busy} onClick={() => void take(offer)}>
+        {offer.usual ? 'Take this one' : `Keep it with ${offer.label}`}
       </Button>
     </span>
   )

@@ -5,7 +5,7 @@ import type { Lot, Material, StockOf } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
 import { MeasureInput } from '../parts/MeasureInput'
-import { Qty } from '../parts/Num'
+import { Num, Qty } from '../parts/Num'
 import { useSettled } from '../parts/pending'
 import { Left, Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
@@ -53,14 +53,8 @@ export function Lots({ material, stock, again }: { material: Material; stock?: S
                 <td className="num">
                   {l.ends && day(l.ends)} {l.past && '▲ past'}
                 </td>
-                <td>
-                  <Qty value={l.leftA} kind="mass" />
-                </td>
-                {two && (
-                  <td>
-                    <Qty value={l.leftB} kind="mass" />
-                  </td>
-                )}
+                <td>{l.leftA && <Num number={l.leftA} label={`A left of ${l.name}`} />}</td>
+                {two && <td>{l.leftB && <Num number={l.leftB} label={`B left of ${l.name}`} />}</td>}
                 <td>
                   <span className={classes.actions}>
                     {(['counted', 'thrown', 'correct'] as const).map((what) => (
@@ -120,8 +114,8 @@ const words = { counted: 'counted', thrown: 'thrown away', drawn: 'weighed' }
 
 /** A stocktake of a lot, or what of it was thrown away. */
 function Moved({ lot, what, two, onDone }: { lot: Lot; what: 'counted' | 'thrown'; two: boolean; onDone: () => void }) {
-  const [a, setA] = useState<number | null>(what === 'counted' ? Math.max(0, lot.leftA) : null)
-  const [b, setB] = useState<number | null>(what === 'counted' ? Math.max(0, lot.leftB) : null)
+  const [a, setA] = useState<number | null>(what === 'counted' ? Math.max(0, lot.leftA?.value ?? 0) : null)
+  const [b, setB] = useState<number | null>(what === 'counted' ? Math.max(0, lot.leftB?.value ?? 0) : null)
   const [on, setOn] = useState(today())
   const { busy, refused, sending } = useSending()
   const onSubmit = useSettled(async () => {

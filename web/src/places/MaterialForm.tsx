@@ -1,8 +1,10 @@
 import { Button, Checkbox, NativeSelect, TextInput } from '@mantine/core'
 import type { Material, MaterialSheet, Traits } from '../api/client'
 import { changes, make } from '../kept/changes'
+import { inWords } from '../parts/inWords'
 import { MeasureInput } from '../parts/MeasureInput'
 import { useSettled } from '../parts/pending'
+import { Remove } from '../parts/Remove'
 import { Left, Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
 import { useKept } from '../parts/useKept'
@@ -149,6 +151,24 @@ export function MaterialForm({ material, onDone }: { material: Material | null; 
               onChange={(e) => trait({ outdoor: e.currentTarget.checked })}
             />
           </>
+        )}
+        {value.traits?.recipes && value.traits.recipes.length > 0 && (
+          <div>
+            <p>Colour recipes that matched</p>
+            <ul data-entries>
+              {value.traits.recipes.map((r) => (
+                <li key={r.name}>
+                  {r.name}: {inWords(r.recipe)}{' '}
+                  <Remove
+                    what={`the recipe for ${r.name}`}
+                    onRemove={() =>
+                      put((now) => ({ traits: { ...now.traits, recipes: now.traits?.recipes?.filter((x) => x.name !== r.name) } }))
+                    }
+                  />
+                </li>
+              ))}
+            </ul>
+          </div>
         )}
         <Checkbox label="Cures clear" checked={value.traits?.clear ?? false} onChange={(e) => trait({ clear: e.currentTarget.checked })} />
         <TextInput

@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router'
 import { api, client, type MouldPage } from '../api/client'
 import { Fault } from '../parts/Fault'
 import { Sign } from '../parts/Findings'
+import { ForecastLine } from '../parts/ForecastLine'
 import { day, today } from '../parts/day'
 import { Num } from '../parts/Num'
 import { Refused } from '../parts/Refused'
@@ -76,22 +77,20 @@ export function MouldPlace() {
           <Survival survival={survival} pulls={m.pulls} moulds={kindMoulds} />
           {came && came.length > 0 && (
             <details>
-              <summary>
-                Forecasts so far: {came.filter((c) => c.inside).length} of {came.length} came inside their span
-              </summary>
-              <p className="soft">
-                Of moulds of this rubber that wore out, as it would have been forecast at half their life from all the others. Eight in ten
-                are to come inside.
-              </p>
+              <summary>What was forecast of it, and what came</summary>
               <ul>
-                {came.map((c, i) => (
-                  <li key={i}>
-                    after {c.at} pulls: {c.low} to {c.high} more, it gave {c.gave} {c.inside ? '✓' : '◆'}
+                {came.map((c) => (
+                  <li key={c.at}>
+                    <span className="num">{day(c.day)}</span> <ForecastLine forecast={c} />
                   </li>
                 ))}
               </ul>
             </details>
           )}
+          <p>
+            <Link to={`/forecasts?rubber=${encodeURIComponent(m.rubber)}`}>How good the forecasts were</Link>{' '}
+            <span className="soft">of moulds of {m.rubber}</span>
+          </p>
           {accidents && (
             <p className="soft">
               Apart from wear, <Num number={accidents} label="Accidents a pull" /> accidents a pull: torn by hand, spoilt by a mix or lost.

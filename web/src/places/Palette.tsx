@@ -58,6 +58,7 @@ export function Palette() {
       onClick: () => void navigate(`/stock?material=${m.id}`),
     })),
     ...places.map((p) => ({ id: p.to, label: p.name, description: 'place', onClick: () => void navigate(p.to) })),
+    { id: 'forecasts', label: 'How good the forecasts were', description: 'of moulds', onClick: () => void navigate('/forecasts') },
     { id: 'learnt', label: 'What the log teaches', description: 'figures of House practice', onClick: () => void navigate('/learnt') },
     ...settings.map((s) => ({ id: s, label: s, description: 'setting of House practice', onClick: () => void navigate('/practice') })),
     {

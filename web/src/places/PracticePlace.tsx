@@ -197,6 +197,13 @@ export function PracticePlace() {
         {measure('Scale takes at most', 'mass', p.scaleMost, (v) => ({ scaleMost: v }))}
       </div>
 
+      <h2 className={classes.section}>What is usual</h2>
+      <p className={classes.why}>Before a job’s own log says better. What comes out good counts as ten castings beside those of the job.</p>
+      <div className={classes.form}>
+        {measure('Good castings of a hundred', 'number', p.goodOf100, (v) => ({ goodOf100: v }))}
+        {measure('Finishing a casting', 'number', p.finishMinutes, (v) => ({ finishMinutes: v }), 'min')}
+      </div>
+
       <h2 className={classes.section}>What the shop has</h2>
       <p className={classes.why}>
         0 where there is none. A part that does not fit is said on its Master stage. Never beyond the rating on the pot’s plate.

@@ -212,7 +212,7 @@ export function RackPlace() {
       <Pages of="the rack" total={total} skip={skip} page={page} newer="Before" older="Further" onSkip={setSkip} />
       <p className={classes.why}>
         What is left is a span: 8 of 10 such moulds end inside it. It starts from the trade’s round figure (about 40 pulls, common practice)
-        and learns from every mould of the same rubber that wears out.
+        and learns from every mould of the same rubber that wears out. <Link to="/forecasts">How good the forecasts were</Link>
       </p>
     </main>
   )

@@ -1,6 +1,7 @@
-import { Button, TextInput } from '@mantine/core'
+import { Button, NativeSelect, TextInput } from '@mantine/core'
 import { useState } from 'react'
-import type { Study } from '../api/client'
+import type { Material, NamedRecipe, Study } from '../api/client'
+import { inWords } from '../parts/inWords'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Num, Qty } from '../parts/Num'
 import { Remove } from '../parts/Remove'
@@ -9,13 +10,14 @@ import classes from './plain.module.css'
 import { useDesign } from './useDesign'
 
 /** Colour: a recipe as it was matched once, scaled to this shot; and powder. */
-export function Colour({ study }: { study: Study | undefined }) {
+export function Colour({ study, resin }: { study: Study | undefined; resin: Material | undefined }) {
   const { design, set } = useDesign()
   const recipe = design.colour
   const [name, setName] = useState('')
   const [grams, setGrams] = useState<number | null>(null)
   const [drops, setDrops] = useState<number | null>(null)
   const batch = recipe?.batch ?? null
+  const kept = resin?.traits?.recipes ?? []
   const change = (part: Partial<NonNullable<typeof recipe>>) =>
     set((now) => ({ colour: { batch: now.colour?.batch ?? 100, pigments: now.colour?.pigments ?? [], ...now.colour, ...part } }))
 
@@ -30,6 +32,15 @@ export function Colour({ study }: { study: Study | undefined }) {
   return (
     <>
       <h2>Colour</h2>
+      {kept.length > 0 && (
+        <NativeSelect
+          size="xs"
+          label={`Recipes that matched in ${resin?.name}`}
+          value={kept.find((r) => sameRecipe(r.recipe, recipe))?.name ?? ''}
+          onChange={(e) => set({ colour: kept.find((r) => r.name === e.currentTarget.value)?.recipe })}
+          data={[{ value: '', label: 'none of them' }, ...kept.map((r) => ({ value: r.name, label: `${r.name}: ${inWords(r.recipe)}` }))]}
+        />
+      )}
       <div className={classes.form}>
         <MeasureInput
           compact
@@ -122,6 +133,13 @@ export function Colour({ study }: { study: Study | undefined }) {
       <Dust study={study} />
     </>
   )
+}
+
+type Recipe = NamedRecipe['recipe']
+
+/** Whether two recipes are one: by what was weighed, whatever the scale. */
+function sameRecipe(a: Recipe, b: Recipe | undefined): boolean {
+  return inWords(a) === (b ? inWords(b) : '')
 }
 
 /** Powder dusted in before the shot: what is brushed in, and what comes back out. */

@@ -138,7 +138,7 @@ export function ShotStage({ job }: StageProps) {
             </>
           )}
           {batch && chosen && <Weighed material={chosen} needed={batch.mass.value} what="resin" />}
-          <Colour study={study} />
+          <Colour study={study} resin={chosen} />
           <h2>Take care</h2>
           <ul className={classes.cautions}>
             {study?.cautions.shot.map((c) => (

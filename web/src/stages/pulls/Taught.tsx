@@ -30,6 +30,11 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
             )}
           </p>
           <Chances chances={enough.chances} />
+          {data.finishing && (
+            <p>
+              Finishing them takes <Num number={data.finishing} label="Time to finish what is still wanted" />.
+            </p>
+          )}
           {enough.next && (
             <p>
               <strong>{enough.next.says}</strong>{' '}
@@ -76,9 +81,9 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
                   <span className={classes.watch}>▲</span> <Link to={`/rack/${c.mouldId}`}>{c.mould}</Link>, cavity {c.cavity} of{' '}
                   {day(c.pulled)}: <Qty value={c.weighed} kind="mass" />, <Num number={c.missing} label="What is missing" /> less than its
                   like
-                  {c.void > 0 && (
+                  {c.void && (
                     <>
-                      . That is a void of about <Qty value={c.void} kind="volume" /> inside, or a short fill
+                      . That is a void of about <Num number={c.void} label="Void that it would be" /> inside, or a short fill
                     </>
                   )}
                   . Hold it against the light, or cut it.
