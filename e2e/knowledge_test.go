@@ -94,6 +94,13 @@ func TestTheHouseTakesWhatTheLogTeaches(t *testing.T) {
 	var shop struct{ Practice struct{ CupKeeps float64 } }
 	ask(t, "GET", url+"/api/shop", "", &shop)
 	require.Greater(t, shop.Practice.CupKeeps, 1.5)
+
+	steps(t, p.Click("button", "Keep it with Rigid urethane, 3 min"), p.See("on the sheet of Rigid urethane, 3 min"))
+	openCleat(t, p, "Shot")
+	steps(t, p.Choose("Recipes that matched in Rigid urethane, 3 min", "Deck cleat: grey 0.8 g in 83 g"), p.See("grey for the whole order"),
+		p.Click("link", "Pulls"), p.See("Finishing them takes"),
+		p.Click("link", "FL-11"), p.Click("disclosure", "What was forecast of it"), p.See("it gave"),
+		p.Click("link", "How good the forecasts were"), p.See("EVERY FORECAST"), p.See("FL-13"))
 	quiet(t, p)
 }
 

@@ -84,8 +84,8 @@ func (t school) yield(all []store.CavityYield) LearntLesson {
 	out.Count = shop.N
 	if shop.N >= leastYield {
 		out.House = instead("goodOf100", t.house.GoodOf100, practice.Usual().GoodOf100, min(99, max(1, 100*shop.Mean)), shop.N,
-			fmt.Sprintf("castings of a hundred are good, the mean of %d jobs; a job is taken to be so for %d castings, beside its own",
-				len(whole), enough.UsualCastings))
+			fmt.Sprintf("castings of a hundred are good, ± %.2g, the mean of %d jobs; a job is taken to be so for %d castings, beside its own",
+				100*shop.Error, len(whole), enough.UsualCastings))
 	}
 	return out
 }

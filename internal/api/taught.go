@@ -17,9 +17,9 @@ import (
 
 // How far the log is looked at.
 const (
-	mostNewMoulds = 12 // that are tried beside those on the rack
-	suspectFor    = 10 // pulls after an alarm
-	leastCurve    = 5  // moulds of which a survival curve is shown: fewer say nothing
+	mostNewMoulds = 12  // that are tried beside those on the rack
+	suspectFor    = 10  // pulls after an alarm
+	leastCurve    = 5   // moulds of which a survival curve is shown: fewer say nothing
 	storyPulls    = 200 // of a mould that its story tells
 )
 

@@ -165,9 +165,9 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
 /** A figure with its unit, where it has none of its own. */
 function Figure({ number, label, unit }: { number: Derived; label: string; unit: string }) {
   return (
-    <>
+    <span className="num">
       <Num number={number} label={label} /> {number.kind === 'number' && unit}
-    </>
+    </span>
   )
 }
 
