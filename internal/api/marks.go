@@ -32,7 +32,7 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 	castings = slices.Clone(castings)
 	slices.SortStableFunc(castings, func(a, b store.Casting) int { return a.Pulled.Compare(b.Pulled) })
 	var all []pattern.Marked
-	var weights []pattern.Weight
+	weights := make(map[string][]pattern.Weight) // by resin: one that is lighter makes no void
 	for _, c := range castings {
 		if c.Place != nil && !c.Good {
 			at := r3.Vec{X: c.Place[0], Y: c.Place[1], Z: c.Place[2]}
@@ -40,7 +40,7 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 			marks = append(marks, ScrapMark{At: c.Place[:], Defect: c.Defect, Mould: c.Number, Cavity: c.Cavity})
 		}
 		if c.Weight != nil {
-			weights = append(weights, pattern.Weight{Grams: *c.Weight, Good: c.Good})
+			weights[c.Resin] = append(weights[c.Resin], pattern.Weight{Grams: *c.Weight, Good: c.Good})
 		}
 	}
 	all, marks = all[max(0, len(all)-mostMarks):], marks[max(0, len(marks)-mostMarks):]
@@ -69,12 +69,16 @@ func (s *Server) shown(ctx context.Context, l *ledger, j store.Job, castings []s
 	if err != nil {
 		return err
 	}
-	if usual, ok := pattern.UsualOf(weights, shop.Practice.ScaleStep); ok {
-		density := s.density(ctx, j)
-		for i := len(castings) - 1; i >= 0 && len(light) < mostLights; i-- {
-			if c := castings[i]; c.Weight != nil && *c.Weight < usual.Limit {
-				light = append(light, l.light(c, usual, density))
-			}
+	usual, densities := make(map[string]pattern.Usual), make(map[string]float64)
+	for resin, of := range weights {
+		if u, ok := pattern.UsualOf(of, shop.Practice.ScaleStep); ok {
+			usual[resin], densities[resin] = u, s.density(ctx, resin, j)
+		}
+	}
+	for i := len(castings) - 1; i >= 0 && len(light) < mostLights; i-- {
+		c := castings[i]
+		if u, ok := usual[c.Resin]; ok && c.Weight != nil && *c.Weight < u.Limit {
+			light = append(light, l.light(c, u, densities[c.Resin]))
 		}
 	}
 	out.Marks, out.Places, out.Light = &marks, &places, &light
@@ -107,12 +111,13 @@ func (l *ledger) light(c store.Casting, usual pattern.Usual, density float64) Li
 	return out
 }
 
-// density is that of a job's resin, g/mL; 0 where none is chosen.
-func (s *Server) density(ctx context.Context, j store.Job) float64 {
-	if j.Design == nil {
-		return 0
+// density is that of a resin, or of the job's where nobody wrote down which, g/mL; 0
+// where none is known.
+func (s *Server) density(ctx context.Context, resin string, j store.Job) float64 {
+	if resin == "" && j.Design != nil {
+		resin = j.Design.Resin
 	}
-	id, err := uuid.Parse(j.Design.Resin)
+	id, err := uuid.Parse(resin)
 	if err != nil {
 		return 0
 	}

@@ -92,3 +92,28 @@ func TestTwoCorrectOneLine(t *testing.T) {
 	s.send("GET", "/api/pulls?job="+j.Id.String(), -1, nil).into(&page)
 	assert.Equal(t, "the first", *page.Pulls[0].Notes)
 }
+
+// A resin that is lighter makes no void: castings are held against those of their own.
+func TestALighterResinIsNoVoid(t *testing.T) {
+	s := open(t)
+	j, ids := s.cleats("W-1")
+	cast := func(weight float64) {
+		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "results": []any{map[string]any{"cavity": 1, "good": true, "weight": weight}}})
+	}
+	light := func() []api.LightCasting {
+		var got api.Taught
+		s.send("GET", s.path(j, "/taught"), -1, nil).into(&got)
+		return *got.Light
+	}
+	for i := range 8 {
+		cast(43 + float64(i%3)/10)
+	}
+	s.redesign(j, func(d map[string]any) { d["resin"] = s.rubber("Slow clear epoxy, 40 min") })
+	for i := range 6 {
+		cast(38 + float64(i%3)/10)
+	}
+	assert.Empty(t, light())
+	cast(35)
+	require.Len(t, light(), 1)
+	assert.InDelta(t, 35, light()[0].Weighed, 1e-9)
+}

@@ -293,12 +293,13 @@ type Casting struct {
 	SessionID *uuid.UUID `db:"session_id"`
 	Under     Conditions `db:"conditions"`
 	Weight    *float64   // g
+	Resin     string     // its material's id; empty where nobody wrote it down
 	Place     *Place
 }
 
 const selectCastings = `SELECT mould_id, number, cavity, pull_result.good, second, defect, age, pulled, session_id,
-		conditions, weight, place FROM (
-		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id, conditions,
+		conditions, weight, place, resin FROM (
+		SELECT pull.id, mould_id, mould.number AS number, pulled, pull.session_id, conditions, pull.resin AS resin,
 		       row_number() OVER (PARTITION BY mould_id ORDER BY pulled, logged, pull.id) - 1 AS age
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 AND pull.struck IS NULL AND `
 
