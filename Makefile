@@ -3,7 +3,7 @@
 BIN := bin/bathyform
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/package-lock.json web/vite.config.ts web/tsconfig.json
 
-.PHONY: demo demo-reset build test test-go test-web bench bench-page fuzz soak generate setup shots
+.PHONY: demo demo-reset build test test-go test-web laws bench bench-page fuzz soak generate setup shots
 
 demo: setup build
 	@exec $(BIN) demo
@@ -30,11 +30,15 @@ test: setup test-web build test-go
 test-web: web/node_modules/.package-lock.json
 	cd web && npm run --silent api:check && npm run --silent typecheck && npm run --silent lint && npm run --silent test
 
-# The browser tests come last and alone: beside the others they only wait.
+# What takes longest begins first. The browser tests come last and alone: beside the others they only wait.
 test-go:
 	go vet ./...
-	go test -timeout 20m $$(go list ./... | grep -v /e2e)
+	go test -timeout 20m ./internal/api ./core/bench ./cmd/... ./core/pieces $$(go list ./... | grep -v /e2e)
 	go test -timeout 20m -parallel 2 ./e2e/...
+
+# That nothing which is read takes longer than it grows: timed, so best on a quiet machine.
+laws: setup
+	LAWS=1 go test ./core/... -run 'Grows' -count 1 -v
 
 bench:
 	go test -run xxx -bench . -benchmem ./core/... ./internal/api

@@ -5,11 +5,18 @@ import (
 	"image"
 	"image/color"
 	"image/jpeg"
+	"io"
+	"net/http"
 	"os"
 	"path/filepath"
+	"strings"
+	"sync/atomic"
 	"testing"
 
+	"bathyform/e2e/browser"
+
 	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
@@ -56,6 +63,29 @@ func TestADefectIsShownOnThePart(t *testing.T) {
 		p.See("bring the picture back"), p.Click("button", "bring the picture back"), p.Gone("bring the picture back"),
 		p.Click("button", "Picture 1 of the pull of"), p.See("take it away"))
 	quiet(t, p)
+}
+
+// The server dies while a picture is on its way: it is still here, and taken once.
+func TestAPictureThatWasLostOnTheWayIsSentAgain(t *testing.T) {
+	var cut atomic.Bool
+	cut.Store(true)
+	p, _ := serveThrough(t, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if strings.HasSuffix(r.URL.Path, "/photos") && r.Method == http.MethodPost && cut.Load() {
+				_, _ = io.CopyN(io.Discard, r.Body, 2048)
+				panic(http.ErrAbortHandler)
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
+	openCleat(t, p, "Pulls")
+	steps(t, p.See("add a picture"), p.Upload(aPicture(t)), p.See("The connection was lost on the way"), p.See("send casting.jpg again"))
+	cut.Store(false)
+	steps(t, p.Click("button", "send casting.jpg again"), p.See("add a picture"), p.Gone("send casting.jpg again"))
+	pictures, err := browser.Eval[int](p, `document.querySelectorAll('img[src*="/api/photos/"]').length`)
+	require.NoError(t, err)
+	assert.Equal(t, 1, pictures)
+	steps(t, p.Click("button", "Picture 1 of the pull of"), p.See("take it away"))
 }
 
 // A lot is bought, counted, and what is short is told with its day.

@@ -83,9 +83,19 @@ func (t school) yield(all []store.CavityYield) LearntLesson {
 	shop := learnt.PoolShares(whole)
 	out.Count = shop.N
 	if shop.N >= leastYield {
-		out.House = instead("goodOf100", t.house.GoodOf100, practice.Usual().GoodOf100, min(99, max(1, 100*shop.Mean)), shop.N,
-			fmt.Sprintf("castings of a hundred are good, ± %.2g, the mean of %d jobs; a job is taken to be so for %d castings, beside its own",
-				100*shop.Error, len(whole), enough.UsualCastings))
+		out.House = instead(
+			"goodOf100",
+			t.house.GoodOf100,
+			practice.Usual().GoodOf100,
+			min(99, max(1, 100*shop.Mean)),
+			shop.N,
+			fmt.Sprintf(
+				"castings of a hundred are good, ± %.2g, the mean of %d jobs; a job is taken to be so for %d castings, beside its own",
+				100*shop.Error,
+				len(whole),
+				enough.UsualCastings,
+			),
+		)
 	}
 	return out
 }
@@ -105,7 +115,13 @@ func (t school) colour(all []store.ColourUsed) LearntLesson {
 	out.Count = pooled.N
 	for i, c := range all[:min(mostRows, len(all))] {
 		id := c.JobID
-		row := t.counts(LearntRow{Of: c.Colour, JobId: &id, Says: optional(c.Job)}, counted[i], pooled.Groups[i], "matched", "did not match")
+		row := t.counts(
+			LearntRow{Of: c.Colour, JobId: &id, Says: optional(c.Job)},
+			counted[i],
+			pooled.Groups[i],
+			"matched",
+			"did not match",
+		)
 		row.Offer = t.recipe(c)
 		out.Rows = append(out.Rows, row)
 	}

@@ -63,8 +63,16 @@ func (s *Server) GetLearnt(ctx context.Context, _ GetLearntRequestObject) (GetLe
 	}
 	t := school{newLedger(), shop.Practice, shelf, measured}
 	out := Learnt{
-		Lessons: []LearntLesson{t.residue(), t.bucket(), t.pour(), t.demould(demoulded), t.gel(), t.yield(yields), t.colour(colours),
-			t.finishing(finishing)},
+		Lessons: []LearntLesson{
+			t.residue(),
+			t.bucket(),
+			t.pour(),
+			t.demould(demoulded),
+			t.gel(),
+			t.yield(yields),
+			t.colour(colours),
+			t.finishing(finishing),
+		},
 		Measured: []Measurement{},
 	}
 	for _, m := range measured[:min(mostMeasured, len(measured))] {
@@ -111,17 +119,41 @@ func (t school) lesson(key LearntLessonKey, title, unit, why string, kind quanti
 		mean := derive.Of(kind, digits(g.Mean, 3), "all that was measured / how often",
 			derive.From("all that was measured", kind, digits(g.Mean*float64(g.N), 4), "the log and the bench"), n)
 		ofAll := derive.From("mean of all", kind, digits(p.Mean, 3), fmt.Sprintf("%d measured, of %d", p.N, len(p.Groups)))
-		own := derive.From("own share", quantity.Number, digits(g.Own, 3), "variance between them / (that + own variance of the mean)")
-		pooled := derive.Of(kind, digits(g.Pooled, 3), "own share × own mean + the rest × the mean of all", mean.As("own mean"), own, ofAll)
+		own := derive.From(
+			"own share",
+			quantity.Number,
+			digits(g.Own, 3),
+			"variance between them / (that + own variance of the mean)",
+		)
+		pooled := derive.Of(
+			kind,
+			digits(g.Pooled, 3),
+			"own share × own mean + the rest × the mean of all",
+			mean.As("own mean"),
+			own,
+			ofAll,
+		)
 		row := LearntRow{Of: g.Of, Count: g.N, Mean: t.some(&mean), Pooled: t.some(&pooled)}
 		if !math.IsNaN(g.Spread) {
-			spread := derive.Of(kind, digits(g.Spread, 2), "√(squares of how far each is from the mean / (how often − 1))", mean.As("mean"), n)
+			spread := derive.Of(
+				kind,
+				digits(g.Spread, 2),
+				"√(squares of how far each is from the mean / (how often − 1))",
+				mean.As("mean"),
+				n,
+			)
 			row.Spread = t.some(&spread)
 		}
 		if !math.IsNaN(g.Error) {
-			wrong := derive.Of(kind, digits(g.Error, 1), "√(own share × variance of the own mean + (1 − own share)² × that of the mean of all)",
-				own, n, derive.From("scatter of one measurement", kind, digits(p.Within, 2), "of all, each about its own mean"),
-				derive.From("standard error of the mean of all", kind, digits(p.Error, 2), "DerSimonian and Laird"))
+			wrong := derive.Of(
+				kind,
+				digits(g.Error, 1),
+				"√(own share × variance of the own mean + (1 − own share)² × that of the mean of all)",
+				own,
+				n,
+				derive.From("scatter of one measurement", kind, digits(p.Within, 2), "of all, each about its own mean"),
+				derive.From("standard error of the mean of all", kind, digits(p.Error, 2), "DerSimonian and Laird"),
+			)
 			row.Error = t.some(&wrong)
 		}
 		out.Rows = append(out.Rows, row)

@@ -109,7 +109,8 @@ func TestTheLogTeachesTheHousesFigures(t *testing.T) {
 	s.measured("residue", fast, 90, map[string]any{"grams": 80}).problem(422, "More cannot stay")
 	s.measured("gel", fast, 0, nil).problem(422, "cannot be right")
 	s.measured("gel", fast, 3, map[string]any{"celsius": 300}).problem(422, "temperature")
-	s.measured("gel", fast, 3, map[string]any{"day": time.Now().AddDate(1, 0, 0).Format(time.DateOnly)}).problem(422, "day cannot be right")
+	s.measured("gel", fast, 3, map[string]any{"day": time.Now().AddDate(1, 0, 0).Format(time.DateOnly)}).
+		problem(422, "day cannot be right")
 }
 
 // Colours that matched and finishing come out of the log's own lines, with their spread,
@@ -120,9 +121,12 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 	resin := s.rubber("Rigid urethane, 3 min")
 	s.redesign(j, func(d map[string]any) { d["resin"] = resin })
 	for i, ok := range []bool{true, true, false, true} {
-		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g, black 2 drops in 80 g", "matched": ok, "out": 18,
-			"massA": 50, "massB": 44, "finishing": float64(4 + i),
-			"results": []any{map[string]any{"cavity": 1, "good": true}}})
+		s.aPull(
+			ids[0],
+			map[string]any{"pulled": "2026-01-10", "colour": "grey 1 g, black 2 drops in 80 g", "matched": ok, "out": 18,
+				"massA": 50, "massB": 44, "finishing": float64(4 + i),
+				"results": []any{map[string]any{"cavity": 1, "good": true}}},
+		)
 	}
 	colour, all := s.lesson("colour")
 	at := slices.IndexFunc(colour.Rows, func(r api.LearntRow) bool { return r.Of == "grey 1 g, black 2 drops in 80 g" })
@@ -199,7 +203,11 @@ func TestTheHousesYieldIsOfferedAndReckonedWith(t *testing.T) {
 		s.aPull(ids[0], map[string]any{"pulled": "2026-01-12", "results": []any{cast(i%2 == 0)}})
 	}
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
-	require.Equal(t, 200, s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": j.Order.Name, "quantity": 20 + j.Order.Quantity}).Status)
+	require.Equal(
+		t,
+		200,
+		s.send("PUT", s.path(j, ""), j.Version, map[string]any{"name": j.Order.Name, "quantity": 20 + j.Order.Quantity}).Status,
+	)
 	assert.Greater(t, pulls(), 1.4*usual, "half of its own are bad")
 	yield, all := s.lesson("yield")
 	require.NotNil(t, yield.House)

@@ -50,7 +50,8 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 	s.send("GET", s.path(j, ""), -1, nil).into(&j)
 	assert.Equal(t, [3]int{8, 1, 5}, [3]int{j.Good, *j.Seconds, j.Scrap}, "a second is neither")
 	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "results": []any{map[string]any{"cavity": 1,
-		"good": true, "second": true}}}).problem(422, "good or a second")
+		"good": true, "second": true}}}).
+		problem(422, "good or a second")
 	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, map[string]any{"pulled": "2026-01-13", "results": []any{map[string]any{"cavity": 1,
 		"good": true, "weight": -3}}}).
 		problem(422, "weight cannot be right")
@@ -98,7 +99,10 @@ func TestALighterResinIsNoVoid(t *testing.T) {
 	s := open(t)
 	j, ids := s.cleats("W-1")
 	cast := func(weight float64) {
-		s.aPull(ids[0], map[string]any{"pulled": "2026-01-10", "results": []any{map[string]any{"cavity": 1, "good": true, "weight": weight}}})
+		s.aPull(
+			ids[0],
+			map[string]any{"pulled": "2026-01-10", "results": []any{map[string]any{"cavity": 1, "good": true, "weight": weight}}},
+		)
 	}
 	light := func() []api.LightCasting {
 		var got api.Taught

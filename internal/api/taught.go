@@ -102,7 +102,12 @@ func (s *Server) finishing(ctx context.Context, l *ledger, j store.Job, wanted i
 	if err != nil {
 		return nil, err
 	}
-	minutes := derive.From("min a casting", quantity.Number, shop.Practice.FinishMinutes, "House practice, until this job has three of its own")
+	minutes := derive.From(
+		"min a casting",
+		quantity.Number,
+		shop.Practice.FinishMinutes,
+		"House practice, until this job has three of its own",
+	)
 	if len(all) >= leastOffered {
 		g := learnt.Group{}
 		for _, f := range all {

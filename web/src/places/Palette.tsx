@@ -1,6 +1,7 @@
 import { useComputedColorScheme, useMantineColorScheme } from '@mantine/core'
+import { useDebouncedValue } from '@mantine/hooks'
 import { Spotlight } from '@mantine/spotlight'
-import { useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useMatch, useNavigate } from 'react-router'
 import { api, type Job } from '../api/client'
@@ -13,8 +14,7 @@ import { places } from './places'
 /** What House practice settles, as it is looked for. */
 const settings = ['Units of measure', 'Decimal comma', 'Clearances', 'Sprue, well and vents', 'Scale and cups', 'How we do it']
 
-/** As many moulds as are looked through, those in use first. */
-const mostFound = { params: { query: { limit: 200 } } }
+const mostMoulds = 30 // that a word finds
 
 /** Goes anywhere, and does anything, by typing. */
 export function Palette() {
@@ -22,7 +22,11 @@ export function Palette() {
   const queries = useQueryClient()
   const jobs = api.useQuery('get', '/jobs').data ?? []
   const [asked, setAsked] = useState(false) // what is only looked for is not fetched before
-  const moulds = api.useQuery('get', '/moulds', mostFound, { enabled: asked }).data?.moulds ?? []
+  const [typed, setTyped] = useState('')
+  const [word] = useDebouncedValue(typed.replace(/^mould\s+/i, '').trim(), 150)
+  const wanted = { params: { query: { text: word || undefined, limit: mostMoulds } } }
+  const rack = api.useQuery('get', '/moulds', wanted, { enabled: asked, placeholderData: keepPreviousData })
+  const moulds = rack.data?.moulds ?? []
   const materials = api.useQuery('get', '/materials', {}, { enabled: asked }).data ?? []
   const match = useMatch('/jobs/:jobId/*')
   const here = match?.params.jobId
@@ -90,6 +94,7 @@ export function Palette() {
       nothingFound="Nothing by that name"
       limit={12}
       onSpotlightOpen={() => setAsked(true)}
+      onQueryChange={setTyped}
       highlightQuery
       attributes={{ content: { 'aria-label': 'Find' } }}
       searchProps={{ placeholder: 'Job, stage, finding, action, setting…', 'aria-label': 'Find' }}

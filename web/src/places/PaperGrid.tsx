@@ -1,7 +1,9 @@
 import { Button } from '@mantine/core'
-import { Fragment, useRef, useState, type KeyboardEvent } from 'react'
+import { Fragment, useEffect, useRef, type KeyboardEvent } from 'react'
 import type { Mould } from '../api/client'
 import { today } from '../parts/day'
+import { Left } from '../parts/Refused'
+import { useKept } from '../parts/useKept'
 import { defects } from '../stages/pulls/entries'
 import classes from './places.module.css'
 
@@ -14,8 +16,8 @@ interface Row {
   cells: string[]
 }
 
-/** Pulls from a sheet of paper, by the keyboard alone: Tab to the next cell, Enter to the next pull. */
-export function PaperGrid({ moulds, look }: { moulds: Mould[]; look: (text: string) => void }) {
+/** Pulls from a sheet of paper, kept until they are taken; by the keyboard alone: Tab to the next cell, Enter to the next pull. */
+export function PaperGrid({ moulds, look, taken }: { moulds: Mould[]; look: (text: string) => void; taken: boolean }) {
   const cavities = Math.max(1, ...moulds.map((m) => m.cavities))
   const fresh = (last?: Row): Row => ({
     day: last?.day ?? today(),
@@ -24,16 +26,21 @@ export function PaperGrid({ moulds, look }: { moulds: Mould[]; look: (text: stri
     b: '',
     cells: Array.from({ length: cavities }, () => ''),
   })
-  const [rows, setRows] = useState<Row[]>([fresh()])
+  const kept = useKept('pulls from paper', { rows: [fresh()] })
+  const { rows } = kept.value
+  const { clear } = kept
+  useEffect(() => {
+    if (taken) clear()
+  }, [taken, clear])
   const table = useRef<HTMLTableElement>(null)
-  const put = (i: number, part: Partial<Row>) => setRows((now) => now.map((r, k) => (k === i ? { ...r, ...part } : r)))
+  const put = (i: number, part: Partial<Row>) => kept.put((now) => ({ rows: now.rows.map((r, k) => (k === i ? { ...r, ...part } : r)) }))
 
   /** Enter begins the next pull; the arrows go up and down in a column. */
   function onKey(e: KeyboardEvent<HTMLInputElement>, row: number, column: number) {
     if (e.key !== 'Enter' && e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return
     e.preventDefault()
     const to = e.key === 'ArrowUp' ? row - 1 : row + 1
-    if (e.key === 'Enter' && to === rows.length) setRows([...rows, fresh(rows[row])])
+    if (e.key === 'Enter' && to === rows.length) kept.put({ rows: [...rows, fresh(rows[row])] })
     const at = e.key === 'Enter' ? 2 : column // the weights come first
     window.setTimeout(() => table.current?.querySelector<HTMLInputElement>(`[data-cell="${to} ${at}"]`)?.focus())
   }
@@ -93,6 +100,7 @@ export function PaperGrid({ moulds, look }: { moulds: Mould[]; look: (text: stri
       <Button variant="default" mt="xs" onClick={() => look(asText(rows, moulds))}>
         Look at these pulls
       </Button>
+      <Left left={kept.left} clear={clear} />
     </>
   )
 }

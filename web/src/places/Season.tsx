@@ -102,7 +102,7 @@ export function Season({ moulds, close, onDone }: { moulds: Mould[]; close: () =
       </Button>
       <details className={classes.more}>
         <summary>Or write them down from paper</summary>
-        <PaperGrid moulds={moulds} look={(text) => void look(new Blob([text]))} />
+        <PaperGrid moulds={moulds} look={(text) => void look(new Blob([text]))} taken={added !== null} />
       </details>
       <Refused problem={refused} />
       {plan && added === null && (

@@ -2,33 +2,60 @@ import { FileButton, Modal } from '@mantine/core'
 import { useState } from 'react'
 import { asProblem, Problem, type Photo, type Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
+import { reach } from '../../kept/reach'
+import { Refused } from '../../parts/Refused'
 import { sayOutcome, sayProblem } from '../../parts/Say'
 import classes from './photos.module.css'
 
 /** What the server takes, so that nobody waits for a file to arrive that is not. */
 const mostBytes = 25 * 1024 * 1024
 
+/** A picture on its way, with the key under which it is taken once. */
+interface Sending {
+  file: File
+  key: string
+}
+
+async function sendOne(pullId: string, { file, key }: Sending) {
+  if (file.size > mostBytes) throw new Problem(`${file.name} is too large`, 'A picture has up to 25 MB: take it smaller.', 413)
+  let answer: Response
+  try {
+    answer = await fetch(`/api/pulls/${pullId}/photos`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream', 'Idempotency-Key': key },
+      body: file,
+    })
+  } catch {
+    reach.failed()
+    throw new Problem('The connection was lost on the way', 'The picture is still here: send it again when the server answers.', 0)
+  }
+  reach.answered()
+  if (!answer.ok) throw asProblem(await answer.json())
+}
+
 /** The pictures of a pull, small; each opens large, and more can be added. */
 export function Photos({ pull, of, again }: { pull: Pull; of: string; again: () => void }) {
   const [shown, setShown] = useState<Photo | null>(null)
   const [gone, setGone] = useState<Photo | null>(null)
   const [busy, setBusy] = useState(false)
+  const [unsent, setUnsent] = useState<Sending[]>([])
+  const [lost, setLost] = useState<Problem | null>(null)
   const photos = pull.photos ?? []
 
-  async function add(files: File[]) {
+  /** Those that a lost connection kept back stay here, to be sent again under their keys: each is taken once. */
+  async function send(all: Sending[]) {
     setBusy(true)
+    setLost(null)
+    let at = 0
     try {
-      for (const file of files) {
-        if (file.size > mostBytes) throw new Problem(`${file.name} is too large`, 'A picture has up to 25 MB: take it smaller.', 413)
-        const answer = await fetch(`/api/pulls/${pull.id}/photos`, {
-          method: 'POST',
-          headers: { 'Content-Type': 'application/octet-stream', 'Idempotency-Key': crypto.randomUUID() },
-          body: file,
-        })
-        if (!answer.ok) throw asProblem(await answer.json())
-      }
+      for (; at < all.length; at++) await sendOne(pull.id, all[at])
+      setUnsent([])
     } catch (thrown) {
-      sayProblem(thrown)
+      const problem = asProblem(thrown)
+      const back = problem.status === 0 || problem.status >= 500
+      setUnsent(all.slice(back ? at : at + 1))
+      if (back) setLost(problem)
+      else sayProblem(problem)
     }
     setBusy(false)
     again()
@@ -54,13 +81,23 @@ export function Photos({ pull, of, again }: { pull: Pull; of: string; again: () 
         </button>
       ))}
       {!pull.struck && (
-        <FileButton onChange={(files) => void add(files)} accept="image/jpeg,image/png,image/webp" multiple>
+        <FileButton
+          onChange={(files) => void send([...unsent, ...files.map((file) => ({ file, key: crypto.randomUUID() }))])}
+          accept="image/jpeg,image/png,image/webp"
+          multiple
+        >
           {(props) => (
             <button type="button" className="quiet" {...props} disabled={busy} aria-label={`Add a picture to ${of}`}>
               {busy ? 'one moment…' : 'add a picture'}
             </button>
           )}
         </FileButton>
+      )}
+      <Refused problem={lost} />
+      {unsent.length > 0 && (
+        <button type="button" className="quiet" disabled={busy} onClick={() => void send(unsent)}>
+          {unsent.length === 1 ? `send ${unsent[0].file.name} again` : `send ${unsent.length} pictures again`}
+        </button>
       )}
       {gone && (
         <button type="button" className="quiet" onClick={() => void strike(gone, false)}>
