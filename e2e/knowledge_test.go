@@ -82,10 +82,10 @@ func TestAPictureThatWasLostOnTheWayIsSentAgain(t *testing.T) {
 	steps(t, p.See("add a picture"), p.Upload(aPicture(t)), p.See("The connection was lost on the way"), p.See("send casting.jpg again"))
 	cut.Store(false)
 	steps(t, p.Click("button", "send casting.jpg again"), p.See("add a picture"), p.Gone("send casting.jpg again"))
-	pictures, err := browser.Eval[int](p, `document.querySelectorAll('img[src*="/api/photos/"]').length`)
+	steps(t, p.Click("button", "Picture 1 of the pull of"), p.See("take it away"))
+	pictures, err := browser.Eval[int](p, `document.querySelectorAll('img[src*="small=true"]').length`)
 	require.NoError(t, err)
 	assert.Equal(t, 1, pictures)
-	steps(t, p.Click("button", "Picture 1 of the pull of"), p.See("take it away"))
 }
 
 // A lot is bought, counted, and what is short is told with its day.
