@@ -9,6 +9,8 @@ package exotherm
 
 import (
 	"math"
+
+	"bathyform/core/mix"
 )
 
 // Slab is a section that cures between two faces.
@@ -29,7 +31,7 @@ const (
 	rubberRC = 1.2e6  // J/(m³ K) that rubber holds
 	spread   = 1e-7   // m²/s at which heat spreads in rubber
 	reacted  = 20.0   // ln of it in the demould time: 95 %
-	q10      = 2.0
+	q10      = mix.UsualQ10
 )
 
 // Adiabatic is how much hotter the resin would become if no heat left it, K.

@@ -128,7 +128,7 @@ func TestASetIsLaidTogether(t *testing.T) {
 		seen(t, meshtest.Cylinder(12, 8, 96), standing),
 	}
 	ratio := []int{2, 1, 1}
-	for _, a := range []Ask{{Wide: 300, Deep: 250, Gap: 8, Edge: 12}, {Pot: 280, Gap: 8, Edge: 12}, {Count: 3, Gap: 6, Edge: 10}} {
+	for _, a := range []Ask{{Wide: 220, Deep: 170, Gap: 8, Edge: 12}, {Pot: 230, Gap: 8, Edge: 12}, {Count: 3, Gap: 6, Edge: 10}} {
 		l, err := LaySet(shapes, ratio, a)
 		require.NoError(t, err)
 		require.Positive(t, l.Sets)
@@ -155,7 +155,7 @@ func TestASetIsLaidTogether(t *testing.T) {
 	assert.ErrorContains(t, err, "a number for each of the 3 parts")
 	_, err = LaySet(shapes, ratio, Ask{Wide: 30, Deep: 30, Gap: 8, Edge: 12})
 	assert.ErrorIs(t, err, ErrNoRoom)
-	few, err := LaySet(shapes, ratio, Ask{Count: 40, Wide: 200, Deep: 200, Gap: 8, Edge: 12})
+	few, err := LaySet(shapes, ratio, Ask{Count: 40, Wide: 160, Deep: 130, Gap: 8, Edge: 12})
 	assert.ErrorIs(t, err, ErrFewer)
 	assert.Positive(t, few.Sets)
 }

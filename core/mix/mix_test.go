@@ -210,4 +210,9 @@ func TestTimesFollowTheSheetsOwnTemperature(t *testing.T) {
 	assert.InEpsilon(t, 10, s.In(20).PotLife, 1e-12)
 	assert.InEpsilon(t, 5, s.In(30).PotLife, 1e-12)
 	assert.Equal(t, s, s.In(0))
+	s.Q10 = 3 // as it was measured
+	assert.InEpsilon(t, 30, s.In(10).PotLife, 1e-12)
+	assert.NoError(t, s.Check())
+	s.Q10 = 0.5
+	assert.ErrorContains(t, s.Check(), "10 °C warmer")
 }

@@ -14,6 +14,7 @@ type Traits struct {
 	Celsius    float64 `json:",omitempty"` // °C that the sheet gives its times for; 0 for [SheetCelsius]
 	PotLife    float64 `json:",omitempty"` // min at that temperature, until it is [Thickens] times as thick
 	Demould    float64 `json:",omitempty"` // min at that temperature
+	Q10        float64 `json:",omitempty"` // times as fast it reacts 10 °C warmer; 0 for [UsualQ10]
 	MinSection float64 `json:",omitempty"` // mm; thinner stays soft
 	MaxSection float64 `json:",omitempty"` // mm; thicker overheats and shrinks
 	Shrink     float64 `json:",omitempty"` // linear, per cent
@@ -34,9 +35,17 @@ type Traits struct {
 // not say; from memory.
 const SheetCelsius = 25.0
 
-// q10 is by how much faster a mix reacts when it is 10 °C warmer; common
-// practice, no source.
-const q10 = 2
+// UsualQ10 is by how many times faster a mix reacts when it is 10 °C warmer, where
+// nobody has measured it; common practice, no source (ASTM F1980 has the same form).
+const UsualQ10 = 2.0
+
+// Faster is by how many times faster it reacts when it is 10 °C warmer.
+func (t Traits) Faster() float64 {
+	if t.Q10 > 0 {
+		return t.Q10
+	}
+	return UsualQ10
+}
 
 // Reference is the temperature that the sheet's times are for, °C.
 func (t Traits) Reference() float64 {
@@ -47,13 +56,13 @@ func (t Traits) Reference() float64 {
 }
 
 // In is the same sheet with its times as they are in a shop of so many °C,
-// the one place where they are: ten degrees warmer, half as long. A shop of 0
+// the one place where they are: ten degrees warmer, half as long, or as it was measured. A shop of 0
 // is one whose temperature is not known.
 func (t Traits) In(shop float64) Traits {
 	if shop == 0 {
 		return t
 	}
-	f := math.Pow(q10, (t.Reference()-shop)/10)
+	f := math.Pow(t.Faster(), (t.Reference()-shop)/10)
 	t.PotLife, t.Demould, t.Celsius = f*t.PotLife, f*t.Demould, shop
 	return t
 }
@@ -74,6 +83,9 @@ func (t Traits) Check() error {
 		if math.IsNaN(v.value) || v.value < 0 || v.value > v.high {
 			return fmt.Errorf("the %s must lie between 0 and %g, not %g", v.name, v.high, v.value)
 		}
+	}
+	if t.Q10 != 0 && (math.IsNaN(t.Q10) || t.Q10 < 1 || t.Q10 > 10) {
+		return fmt.Errorf("10 °C warmer it reacts from 1 to 10 times as fast, not %g", t.Q10)
 	}
 	if t.PourTo > 0 && t.PourTo < t.PourFrom {
 		return fmt.Errorf("it is poured from %g up to %g °C: the second must be the higher", t.PourFrom, t.PourTo)

@@ -122,6 +122,7 @@ func (b Bench) run(w writer, resin mix.Material, one Shot, which []int) {
 		fills = append(fills, Fill{Mould: m, Grams: one.Batch.Mass.Value, Area: one.Area, Where: let, Minutes: minutes})
 	}
 	times := resin.Traits.In(b.celsius())
+	p.Q10 = times.Q10
 	group := cups(fills, b.most(resin.Density), func(int, float64) float64 { return Stirred }, times.PotLife)
 	for i, fills := range group {
 		name := "Shot"

@@ -1,10 +1,10 @@
 package session
 
-import "math"
+import (
+	"math"
 
-// q10 is by how much faster a mix reacts when it is 10 °C warmer, as for the
-// times of a sheet (ASTM F1980 has the same form).
-const q10 = 2
+	"bathyform/core/mix"
+)
 
 // heat is a shop's warmth from a time on.
 type heat struct {
@@ -12,10 +12,10 @@ type heat struct {
 	celsius float64
 }
 
-// ends is when something is over that takes so many s at a temperature, where the
-// shop's warmth changes meanwhile: the shares of what has passed add up.
-func ends(from, takes, at float64, warmth []heat) float64 {
-	left := takes
+// ends is when something is over that takes so many s at the plan's temperature, where
+// the shop's warmth changes meanwhile: the shares of what has passed add up.
+func (p Plan) ends(from, takes float64, warmth []heat) float64 {
+	left, faster := takes, mix.Traits{Q10: p.Q10}.Faster()
 	for i, h := range warmth {
 		until := math.Inf(1)
 		if i+1 < len(warmth) {
@@ -24,7 +24,7 @@ func ends(from, takes, at float64, warmth []heat) float64 {
 		if until <= from {
 			continue
 		}
-		pace := math.Pow(q10, (h.celsius-at)/10)
+		pace := math.Pow(faster, (h.celsius-p.Celsius)/10)
 		if need := left / pace; from+need <= until {
 			return from + need
 		}

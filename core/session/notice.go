@@ -15,7 +15,7 @@ func (s *State) clocks() {
 		if !cup.Met || m.PotLife <= 0 {
 			continue
 		}
-		cup.Gel = ends(cup.Contact, m.PotLife, s.plan.Celsius, s.heat)
+		cup.Gel = s.plan.ends(cup.Contact, m.PotLife, s.heat)
 		if !cup.Gone && s.pouring(i) {
 			s.Clocks = append(s.Clocks, Clock{Name: m.Name, PotLife: true, Mix: i, From: cup.Contact, Until: cup.Gel})
 		}
@@ -29,7 +29,7 @@ func (s *State) clocks() {
 	}
 	until := s.from + step.Minutes*60
 	if step.Act == Wait {
-		until = ends(s.from, step.Minutes*60, s.plan.Celsius, s.heat)
+		until = s.plan.ends(s.from, step.Minutes*60, s.heat)
 	}
 	s.Clocks = append(s.Clocks, Clock{Name: timed[step.Act], Step: step.Key, Mix: step.Mix, From: s.from, Until: until})
 }

@@ -29,6 +29,7 @@ type Plan struct {
 	Steps     []Step
 	Pots      int     // that moulds stand in; 0 for none
 	Celsius   float64 // in the shop, for which the times are
+	Q10       float64 `json:",omitempty"` // times as fast the material reacts 10 °C warmer; 0 for the usual
 	Humid     float64 // per cent; 0 where nobody knows
 	Lot       string  `json:",omitempty"` // of the resin or rubber
 	Digit     float64 // g, of the scale

@@ -92,6 +92,7 @@ func (b Bench) rubberMixes(p *Plan, rubber mix.Material, pour Filling) (out []in
 		all = append(all, fill)
 	}
 	times := rubber.Traits.In(b.celsius())
+	p.Q10 = times.Q10
 	takes := func(_ int, grams float64) float64 {
 		mixing, degas, _ := b.House.Mixing(grams)
 		return mixing + degas

@@ -208,6 +208,19 @@ func TestThePotLifeRuns(t *testing.T) {
 	warm := w.must(session.Event{What: session.Warmth, Figure: 32})
 	assert.InDelta(t, 5060+(pot.Until-5060)/2, warm.Clocks[0].Until, 1e-6, "ten degrees warmer, the rest in half the time")
 
+	quick := urethane
+	quick.Traits.Q10 = 4
+	own := cast(t, bench(), quick, 95, old("C-1"))
+	own.to(session.Weigh)
+	own.done()
+	own.now = 5000
+	own.must(session.Event{What: session.Contact})
+	own.now = 5030
+	pot = own.done().Clocks[0]
+	own.now = 5060
+	assert.InDelta(t, 5060+(pot.Until-5060)/4, own.must(session.Event{What: session.Warmth, Figure: 32}).Clocks[0].Until, 1e-6,
+		"by the sheet's own warmth")
+
 	hand := cast(t, bench(), urethane, 95, old("C-1"))
 	hand.to(session.Weigh)
 	hand.now = 6000

@@ -122,7 +122,9 @@ func (t school) colour(all []store.ColourUsed) LearntLesson {
 			"matched",
 			"did not match",
 		)
-		row.Offer = t.recipe(c)
+		if offer := t.recipe(c); offer != nil {
+			row.Offers = &[]LearntOffer{*offer}
+		}
 		out.Rows = append(out.Rows, row)
 	}
 	return out
@@ -144,8 +146,7 @@ func (t school) recipe(c store.ColourUsed) *LearntOffer {
 		if slices.Equal(r.Recipe.Pigments, recipe.Pigments) && r.Recipe.Batch == recipe.Batch {
 			out.Has = 1
 		} else {
-			out.Usual = true
-			out.Label += fmt.Sprintf(" has another for %s", c.Job)
+			out.Replaces = optional(true)
 		}
 	}
 	return out

@@ -83,8 +83,12 @@ func TestTheLogTeachesTheHousesFigures(t *testing.T) {
 		}
 	}
 	require.GreaterOrEqual(t, at, 0)
-	require.NotNil(t, gel.Rows[at].Offer)
-	assert.Equal(t, api.LearntOfferField("potLife"), gel.Rows[at].Offer.Field)
+	require.NotNil(t, gel.Rows[at].Offers)
+	require.Len(t, *gel.Rows[at].Offers, 2)
+	potLife, faster := (*gel.Rows[at].Offers)[0], (*gel.Rows[at].Offers)[1]
+	assert.Equal(t, [2]api.LearntOfferField{"potLife", "q10"}, [2]api.LearntOfferField{potLife.Field, faster.Field})
+	assert.InDelta(t, 2, faster.Value, 0.1, "from 9.2 min at 19 °C to 5.3 at 27")
+	assert.InDelta(t, 1, all.Numbers[gel.Rows[at].Spread.N].Value, 0.1)
 	assert.InDelta(t, 6.1, all.Numbers[gel.Rows[at].Pooled.N].Value, 0.1, "at the 25 °C of its sheet")
 
 	for range 3 {
@@ -138,9 +142,10 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 	assert.Less(t, value(row.Low), 25.0, "four say little")
 	assert.Greater(t, value(row.High), 95.0)
 	assert.Positive(t, value(row.Error))
-	require.NotNil(t, row.Offer)
-	assert.Equal(t, []mix.Pigment{{Name: "grey", Grams: 1}, {Name: "black", Drops: 2}}, row.Offer.Recipe.Recipe.Pigments)
-	assert.Zero(t, row.Offer.Has, "nothing is taken by itself")
+	require.NotNil(t, row.Offers)
+	offer := (*row.Offers)[0]
+	assert.Equal(t, []mix.Pigment{{Name: "grey", Grams: 1}, {Name: "black", Drops: 2}}, offer.Recipe.Recipe.Pigments)
+	assert.Zero(t, offer.Has, "nothing is taken by itself")
 	var shelf []map[string]any
 	s.send("GET", "/api/materials", -1, nil).into(&shelf)
 	sheet := shelf[slices.IndexFunc(shelf, func(m map[string]any) bool { return m["id"] == resin })]
@@ -148,16 +153,16 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 	delete(sheet, "id")
 	delete(sheet, "version")
 	delete(sheet, "ratio")
-	sheet["traits"].(map[string]any)["recipes"] = []any{row.Offer.Recipe}
+	sheet["traits"].(map[string]any)["recipes"] = []any{offer.Recipe}
 	require.Equal(t, 200, s.send("PUT", "/api/materials/"+resin, version, sheet).Status)
 	colour, _ = s.lesson("colour")
-	assert.InDelta(t, 1, colour.Rows[at].Offer.Has, 1e-9)
+	assert.InDelta(t, 1, (*colour.Rows[at].Offers)[0].Has, 1e-9)
 	s.aPull(ids[0], map[string]any{"pulled": "2026-01-11", "colour": "a pinch of red", "matched": true,
 		"results": []any{map[string]any{"cavity": 1, "good": true}}})
 	colour, _ = s.lesson("colour")
 	for _, r := range colour.Rows {
 		if r.Of == "a pinch of red" {
-			assert.Nil(t, r.Offer, "nobody could weigh it out")
+			assert.Nil(t, r.Offers, "nobody could weigh it out")
 		}
 	}
 

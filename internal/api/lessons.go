@@ -3,6 +3,7 @@ package api
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 
 	"bathyform/core/derive"
@@ -113,11 +114,25 @@ func (t school) demould(pulls []store.Demoulded) LearntLesson {
 	)
 	for i, row := range out.Rows {
 		if m, ok := t.material(row.Of); ok && row.Count >= leastOffered {
-			out.Rows[i].Offer = &LearntOffer{Of: "material", MaterialId: &m.ID, Field: "demould", Has: m.Traits.Demould,
-				Value: digits(p.Groups[i].Pooled, 2), Usual: m.Traits.Demould == 0, Label: "min until it is demoulded"}
+			out.Rows[i].Offers = &[]LearntOffer{
+				ofSheet(m, "demould", m.Traits.Demould, p.Groups[i].Pooled, "min until it is demoulded"),
+			}
 		}
 	}
 	return out
+}
+
+// ofSheet offers what was learnt in place of a figure of a material's sheet.
+func ofSheet(m store.Material, field LearntOfferField, has, value float64, label string) LearntOffer {
+	return LearntOffer{
+		Of:         "material",
+		MaterialId: &m.ID,
+		Field:      field,
+		Has:        has,
+		Value:      digits(value, 2),
+		Usual:      has == 0,
+		Label:      label,
+	}
 }
 
 func (t school) gel() LearntLesson {
@@ -138,7 +153,7 @@ func (t school) gel() LearntLesson {
 	}
 	for _, name := range slices.Sorted(maps.Keys(cups)) {
 		sheet, known := t.material(name)
-		w, ok := learnt.OfWarmth(cups[name], mix.Traits(sheet.Traits).Reference(), usualQ10)
+		w, ok := learnt.OfWarmth(cups[name], mix.Traits(sheet.Traits).Reference(), mix.Traits(sheet.Traits).Faster())
 		if !ok {
 			continue
 		}
@@ -155,20 +170,25 @@ func (t school) gel() LearntLesson {
 			Says: optional(fmt.Sprintf("at %.3g °C; %.2g times as fast 10 °C warmer%s",
 				w.Celsius, w.Q10, map[bool]string{true: "", false: ", as is usual"}[w.Fitted])),
 		}
+		if !math.IsNaN(w.Spread) {
+			spread := derive.Of(quantity.Number, digits(w.Spread, 3), "e to the scatter of the cups' logarithms about the line: "+
+				"two of three last within so many times longer or shorter",
+				derive.From("cups", quantity.Number, float64(w.N), "the bench"), pooled.As("minutes at the sheet's temperature"))
+			row.Spread = t.some(&spread)
+		}
 		if known && w.N >= leastOffered {
-			row.Offer = &LearntOffer{Of: "material", MaterialId: &sheet.ID, Field: "potLife", Has: sheet.Traits.PotLife,
-				Value: digits(
-					w.Minutes,
-					2,
-				), Usual: sheet.Traits.PotLife == 0, Label: fmt.Sprintf("min of pot life at %.3g °C", w.Celsius)}
+			offers := []LearntOffer{
+				ofSheet(sheet, "potLife", sheet.Traits.PotLife, w.Minutes, fmt.Sprintf("min of pot life at %.3g °C", w.Celsius)),
+			}
+			if w.Fitted {
+				offers = append(offers, ofSheet(sheet, "q10", sheet.Traits.Q10, w.Q10, "times as fast 10 °C warmer"))
+			}
+			row.Offers = &offers
 		}
 		out.Rows = append(out.Rows, row)
 	}
 	return out
 }
-
-// usualQ10 is by how much faster a mix reacts 10 °C warmer; common practice, no source.
-const usualQ10 = 2.0
 
 func (t school) finishing(all []store.Finished) LearntLesson {
 	at := map[string]int{}

@@ -224,6 +224,7 @@ func fromTraits(t store.Traits) *Traits {
 		Celsius:    some(t.Celsius),
 		PotLife:    some(t.PotLife),
 		Demould:    some(t.Demould),
+		Q10:        some(t.Q10),
 		MinSection: some(
 			t.MinSection,
 		),
@@ -267,6 +268,7 @@ func toTraits(t *Traits) store.Traits {
 		Celsius:    number(t.Celsius),
 		PotLife:    number(t.PotLife),
 		Demould:    number(t.Demould),
+		Q10:        number(t.Q10),
 		MinSection: number(
 			t.MinSection,
 		),

@@ -1945,7 +1945,7 @@ export interface components {
             says?: string;
             /** Format: uuid */
             jobId?: string;
-            offer?: components["schemas"]["LearntOffer"];
+            offers?: components["schemas"]["LearntOffer"][];
         };
         LearntOffer: {
             /** @enum {string} */
@@ -1953,8 +1953,10 @@ export interface components {
             /** Format: uuid */
             materialId?: string;
             /** @enum {string} */
-            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "goodOf100" | "finishMinutes" | "demould" | "potLife" | "recipes";
+            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "goodOf100" | "finishMinutes" | "demould" | "potLife" | "q10" | "recipes";
             recipe?: components["schemas"]["NamedRecipe"];
+            /** @description the sheet has another recipe by that name */
+            replaces?: boolean;
             /**
              * Format: double
              * @description what the shop reckons with now
@@ -2756,6 +2758,11 @@ export interface components {
              * @description min
              */
             demould?: number;
+            /**
+             * Format: double
+             * @description times as fast 10 °C warmer; left out for 2
+             */
+            q10?: number;
             /** Format: double */
             minSection?: number;
             /** Format: double */

@@ -116,7 +116,7 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
                 <th>{counted ? 'Of' : l.key === 'finishing' ? 'Part' : 'Material'}</th>
                 <th>Measured</th>
                 <th>{l.key === 'gel' ? '' : counted ? 'As counted' : 'Mean'}</th>
-                <th>{l.key === 'gel' ? '' : 'Spread'}</th>
+                <th>Spread</th>
                 <th>{l.key === 'gel' ? 'At the sheet’s warmth' : 'Leant on the others'}</th>
                 <th />
               </tr>
@@ -130,7 +130,8 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
                   <td className="num">
                     {r.spread && (
                       <>
-                        ± <Num number={r.spread} label={`Spread, ${r.of}`} />
+                        {l.key === 'gel' ? '× ' : '± '}
+                        <Num number={r.spread} label={`Spread, ${r.of}`} />
                       </>
                     )}
                     {r.low && r.high && (
@@ -149,7 +150,13 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
                     )}{' '}
                     {r.says}
                   </td>
-                  <td>{r.offer && <Offer offer={r.offer} busy={busy} take={take} />}</td>
+                  <td>
+                    {r.offers?.map((o) => (
+                      <p key={o.field} className={classes.offer}>
+                        <Offer offer={o} busy={busy} take={take} />
+                      </p>
+                    ))}
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -194,9 +201,13 @@ function RecipeOffer({ offer, busy, take }: { offer: LearntOffer; busy: boolean;
   if (offer.has > 0) return <span className="soft">✓ on the sheet of {offer.label}</span>
   return (
     <span className={classes.actions}>
-      {offer.usual && <span>{offer.label}</span>}
+      {offer.replaces && (
+        <span>
+          {offer.label} has another for {offer.recipe?.name}
+        </span>
+      )}
       <Button size="xs" variant="default" loading={busy} onClick={() => void take(offer)}>
-        {offer.usual ? 'Take this one' : `Keep it with ${offer.label}`}
+        {offer.replaces ? 'Take this one' : `Keep it with ${offer.label}`}
       </Button>
     </span>
   )

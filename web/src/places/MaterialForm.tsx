@@ -20,6 +20,7 @@ type Figure = [
     | 'celsius'
     | 'potLife'
     | 'demould'
+    | 'q10'
     | 'minSection'
     | 'maxSection'
     | 'shrink'
@@ -37,6 +38,7 @@ const common: Figure[] = [
   ['celsius', 'Sheet’s times are for', 'number', '°C'],
   ['potLife', 'Pot life', 'number', 'min'],
   ['demould', 'Demould after', 'number', 'min'],
+  ['q10', 'Times as fast 10 °C warmer', 'number'],
   ['shrink', 'Shrink', 'number', '%'],
   ['kit', 'Sold in kits of', 'number', 'g'],
 ]
