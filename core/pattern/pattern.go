@@ -16,6 +16,7 @@ type Casting struct {
 
 	Lot     string  // of the resin; empty where nobody wrote it down
 	Celsius float64 // in the shop; 0 where nobody did
+	Humid   float64 // per cent; 0 as well
 }
 
 // Kind is what castings have in common.
@@ -30,12 +31,14 @@ const (
 	Lot    Kind = "lot"    // one lot of resin
 	Heat   Kind = "heat"   // hot days
 	Cold   Kind = "cold"   // cold ones
+	Damp   Kind = "damp"   // damp ones
 )
 
-// Days that are hot or cold in a shop, °C. Common practice, no source.
+// Days that are hot or cold in a shop, °C, or damp, per cent. Common practice, no source.
 const (
-	hotFrom = 27.0
-	coldTo  = 18.0
+	hotFrom  = 27.0
+	coldTo   = 18.0
+	dampFrom = 65.0
 )
 
 // Cause is what a pattern speaks for.
@@ -157,6 +160,9 @@ func (b *book) of(c Casting) []common {
 	case c.Celsius > 0 && c.Celsius <= coldTo:
 		out = append(out, common{Cold, "cold days"})
 	}
+	if c.Humid >= dampFrom {
+		out = append(out, common{Damp, "damp days"})
+	}
 	if oldest := b.oldest[c.Mould]; oldest >= tooYoung && float64(c.Age) > float64(oldest)*(1-late) {
 		out = append(out, common{Age, c.Mould})
 	}
@@ -220,6 +226,9 @@ func (c *Cause) words() {
 	case Cold:
 		c.Says = fmt.Sprintf("It is the cold: up to %.0f °C %s, mostly \"%s\".", coldTo, held, c.Defect)
 		c.Suggest = "Cold resin is thick and cures slowly: warm the parts and the moulds, wait longer."
+	case Damp:
+		c.Says = fmt.Sprintf("It is the damp: from %.0f %% on %s, mostly \"%s\".", dampFrom, held, c.Defect)
+		c.Suggest = "Water foams in urethanes: close the cans at once, dry the moulds, fillers and sticks, and cast on a drier day."
 	case Age:
 		c.Says = fmt.Sprintf("It is wear: late in the life of %s %s, mostly \"%s\".", c.Of, held, c.Defect)
 		c.Suggest = "It grows with the pulls: let the mould rest, release it, or pour the next one in time."

@@ -105,6 +105,16 @@ func TestPlantedPatternsAreFound(t *testing.T) {
 	days := pattern.Causes(hot)
 	require.NotEmpty(t, days)
 	assert.Equal(t, pattern.Heat, days[0].Kind)
+	damp := season(r, 2, 40, 0.02)
+	for i, c := range damp {
+		if damp[i].Humid = 40 + float64(c.Age%7)*6; damp[i].Humid >= 65 && i%2 == 0 {
+			damp[i].Defect = "pinholes"
+		}
+	}
+	days = pattern.Causes(damp)
+	require.NotEmpty(t, days)
+	assert.Equal(t, pattern.Damp, days[0].Kind)
+	assert.Contains(t, days[0].Suggest, "Water foams")
 
 	// all three in one log: each is found, the strongest does not hide the others
 	three := season(r, 2, 40, 0.01)

@@ -28,31 +28,24 @@ func (l *ledger) compared(all []store.Treated) []Comparison {
 	for _, c := range []struct {
 		what  ComparisonWhat
 		named string
-		has   func(store.Treated) (is, known bool)
+		has   func(store.Treated) (from *int, known bool)
 	}{
-		{"released", "released now and then", func(t store.Treated) (bool, bool) { return t.Released, true }},
-		{"rested", "rested", func(t store.Treated) (bool, bool) { return t.Rested, true }},
-		{"warm", fmt.Sprintf("cast in at %.3g °C and more", middle), func(t store.Treated) (bool, bool) {
-			return t.Celsius != nil && *t.Celsius >= middle, t.Celsius != nil
+		{"released", "released now and then", func(t store.Treated) (*int, bool) { return t.Released, true }},
+		{"rested", "rested", func(t store.Treated) (*int, bool) { return t.Rested, true }},
+		{"warm", fmt.Sprintf("cast in at %.3g °C and more", middle), func(t store.Treated) (*int, bool) {
+			if t.Celsius == nil || *t.Celsius < middle {
+				return nil, t.Celsius != nil
+			}
+			return new(int), true // from the first pull on
 		}},
 	} {
-		var with, without life.Side
+		var treated []life.Treated
 		for _, t := range all {
-			is, known := c.has(t)
-			side := &without
-			switch {
-			case !known:
-				continue
-			case is:
-				side = &with
-			}
-			side.Moulds++
-			side.Pulls += t.Pulls
-			if t.WornOut {
-				side.Worn++
+			if from, known := c.has(t); known {
+				treated = append(treated, life.Treated{Pulls: t.Pulls, WornOut: t.WornOut, Never: from == nil, From: given(from)})
 			}
 		}
-		out = append(out, l.comparison(c.what, c.named, life.Compare(with, without)))
+		out = append(out, l.comparison(c.what, c.named, life.Compare(treated)))
 	}
 	return out
 }
@@ -70,18 +63,18 @@ func (l *ledger) comparison(what ComparisonWhat, named string, c life.Compared) 
 		Tells:       c.Tells,
 	}
 	worn := c.With.Worn + c.Without.Worn
-	if math.IsNaN(c.Ratio) {
+	if math.IsNaN(c.Odds) {
 		out.Says = fmt.Sprintf("Moulds that were %s: nothing to compare yet.", named)
 		return out
 	}
-	ratio := derive.Of(quantity.Number, digits(c.Ratio, 3), "worn out with / pulls with ÷ (worn out without / pulls without)",
+	ratio := derive.Of(quantity.Number, digits(min(c.Odds, farOff), 3),
+		"ratio of the odds that a mould wears out at a pull, with to without, of moulds that gave as many pulls",
 		derive.From("worn out with", quantity.Number, float64(c.With.Worn), "the rack"),
-		derive.From("pulls with", quantity.Number, float64(c.With.Pulls), "the log"),
+		derive.From("pulls with", quantity.Number, float64(c.With.Pulls), "the log, from the first time on"),
 		derive.From("worn out without", quantity.Number, float64(c.Without.Worn), "the rack"),
 		derive.From("pulls without", quantity.Number, float64(c.Without.Pulls), "the log")).
-		Noted("Interval exact, after Clopper & Pearson 1934 and Przyborowski & Wilenski 1940. A comparison is no " +
-			"proof: who rests a mould " +
-			"may treat it better in other ways.")
+		Noted("The likeliest, and its exact interval, after Gart 1970. A mould counts as treated from then on only: one that lasts is " +
+			"treated sooner or later. A comparison is no proof: who rests a mould may treat it better in other ways.")
 	out.Ratio, out.Low = l.some(&ratio), some(digits(c.Low, 3))
 	span := fmt.Sprintf("from %.2g times upwards", c.Low)
 	if c.High < farOff {

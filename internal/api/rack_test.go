@@ -115,6 +115,11 @@ func TestWhatReleaseDoesIsNotToldTooSoon(t *testing.T) {
 	)
 	page := s.mouldPage(ids[0])
 	require.Len(t, *page.Compared, 3)
+	with := func(p api.MouldPage) int { return (*p.Compared)[0].Moulds }
+	was := with(page)
+	s.aPull(ids[0], map[string]any{"pulled": "2026-01-12", "celsius": 20, "results": []any{map[string]any{"cavity": 1, "good": true}}})
+	page = s.mouldPage(ids[0])
+	assert.Equal(t, was+1, with(page), "it counts as released from its first pull after that on")
 	for _, c := range *page.Compared {
 		assert.False(t, c.Tells, c.What)
 		assert.Contains(t, c.Says, "yet", c.What)

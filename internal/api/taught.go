@@ -123,7 +123,7 @@ func (s *Server) finishing(ctx context.Context, l *ledger, j store.Job, wanted i
 
 func patternOf(c store.Casting) pattern.Casting {
 	out := pattern.Casting{Mould: c.Number, Cavity: c.Cavity, Age: c.Age, Run: c.Pulled.Format("2 January 2006"), Lot: c.Under.Lot,
-		Celsius: given(c.Under.Celsius)}
+		Celsius: given(c.Under.Celsius), Humid: given(c.Under.Humidity)}
 	if !c.Good {
 		out.Defect = c.Defect
 		if out.Defect == "" {

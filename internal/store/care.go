@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -63,17 +64,19 @@ func (s *Store) CareOf(ctx context.Context, moulds []uuid.UUID) (out []Care, err
 // Treated is what a mould has done and how it was treated.
 type Treated struct {
 	Pulls    int
-	WornOut  bool `db:"worn_out"`
-	Released bool
-	Rested   bool
+	WornOut  bool     `db:"worn_out"`
+	Released *int     // pulls that it had given when it was for the first time; nil where it never was
+	Rested   *int     // as well
 	Celsius  *float64 // in the shop at its pulls, on average; nil where nobody wrote it down
 }
 
 // Treated are all moulds of a rubber that were cast in.
 func (s *Store) Treated(ctx context.Context, rubber string) (out []Treated, err error) {
-	err = s.db.SelectContext(ctx, &out, `SELECT pulls, worn_out,
-			EXISTS (SELECT FROM mould_care c WHERE c.mould_id = mould.id AND what = 'released') AS released,
-			EXISTS (SELECT FROM mould_care c WHERE c.mould_id = mould.id AND what = 'rested') AS rested,
+	const since = `(SELECT count(*) FILTER (WHERE pulled < first.day) FROM (SELECT min(day) AS day FROM mould_care c
+			WHERE c.mould_id = mould.id AND what = '%s') first LEFT JOIN pull ON pull.mould_id = mould.id AND struck IS NULL
+			WHERE first.day IS NOT NULL HAVING count(first.day) > 0)`
+	err = s.db.SelectContext(ctx, &out, `SELECT pulls, worn_out, `+fmt.Sprintf(since, Released)+` AS released,
+			`+fmt.Sprintf(since, Rested)+` AS rested,
 			(SELECT avg((conditions->>'celsius')::float8) FROM pull WHERE pull.mould_id = mould.id AND struck IS NULL) AS celsius
 		FROM mould WHERE shop_id = $1 AND rubber = $2 AND pulls > 0`, s.Shop, rubber)
 	return out, err

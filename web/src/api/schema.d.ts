@@ -2081,7 +2081,7 @@ export interface components {
         };
         Cause: {
             /** @enum {string} */
-            kind: "cavity" | "run" | "age" | "mould" | "lot" | "heat" | "cold";
+            kind: "cavity" | "run" | "age" | "mould" | "lot" | "heat" | "cold" | "damp";
             of: string;
             /**
              * Format: uuid

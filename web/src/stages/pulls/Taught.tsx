@@ -112,7 +112,7 @@ export function Taught({ job, taught: data, picking }: { job: Job; taught: JobTa
                   <strong>{c.says}</strong> {c.suggest} {c.kind === 'cavity' && <Link to={`/jobs/${job.id}/gates`}>To the vents</Link>}
                   {c.kind === 'run' && <Link to={`/jobs/${job.id}/shot`}>To the shot</Link>}
                   {c.kind === 'lot' && <Link to="/stock">To the lots</Link>}
-                  {(c.kind === 'heat' || c.kind === 'cold') && <Link to={`/jobs/${job.id}/shot`}>To the resin</Link>}{' '}
+                  {['heat', 'cold', 'damp'].includes(c.kind) && <Link to={`/jobs/${job.id}/shot`}>To the resin</Link>}{' '}
                   {c.mouldId && <Link to={`/rack/${c.mouldId}`}>To the mould</Link>}
                   <span className="soft">
                     {' '}
