@@ -67,6 +67,34 @@ func TestASeasonHoweverItWasWritten(t *testing.T) {
 }
 
 // A sum in a cell is text, and comes out as it went in.
+// Columns that name their units, and those that nobody can read.
+func TestColumnsNameTheirUnits(t *testing.T) {
+	got := read(t, "Day,Mould,A (oz),Casting,Temperature (°F),Pressure (psi),Out after (h)\n2026-03-04,FL-1,1.5,good,72.5,50,0.5\n")
+	l := got.Lines[0]
+	assert.InDelta(t, 42.524, l.A, 1e-3)
+	assert.InDelta(t, 22.5, l.Air.Celsius, 1e-9)
+	assert.InDelta(t, 344.74, l.Air.Pressure, 0.01)
+	assert.InDelta(t, 30, l.Air.Out, 1e-9)
+	assert.Empty(t, got.Says)
+	assert.InDelta(t, 22.5, read(t, "Day,Mould,Casting,°F\n2026-03-04,FL-1,good,72.5\n").Lines[0].Air.Celsius, 1e-9)
+	assert.Zero(t, read(t, "Day,Mould,Casting,°F\n2026-03-04,FL-1,good,\n").Lines[0].Air.Celsius, "nobody wrote it down")
+	odd := read(t, "Day,Mould,Casting,Temperature (K),Weather\n2026-03-04,FL-1,good,295,rain\n")
+	assert.Zero(t, odd.Lines[0].Air.Celsius)
+	assert.Equal(t, []string{"Not read: Weather.", "The column Temperature (K) is not read: its unit is not known."}, odd.Says)
+}
+
+// What is pasted out of a spreadsheet is parted by tabs, and its commas may be decimal.
+func TestPastedCellsWithDecimalCommas(t *testing.T) {
+	got := read(t, "Day\tMould\tA\tB\tCasting\n4.3.2026\tFL-1\t44,5\t39\tgood\n4.3.2026\tFL-1\t1,125\t44,25\tgood\n")
+	assert.InDelta(t, 44.5, got.Lines[0].A, 1e-9)
+	assert.InDelta(t, 1.125, got.Lines[1].A, 1e-9)
+	assert.Contains(t, got.Says, "Commas are decimal.")
+	unsure := read(t, "Day\tMould\tA\tCasting\n2026-03-04\tFL-1\t1,125\tgood\n")
+	assert.Contains(t, unsure.Lines[0].Wrong, "two ways", "a thousand, or one and an eighth")
+	both := read(t, "Day\tMould\tA\tB\tCasting\n2026-03-04\tFL-1\t44,5\t39.5\tgood\n")
+	assert.Contains(t, both.Lines[0].Wrong, "two ways")
+}
+
 func TestSumsAreText(t *testing.T) {
 	got := read(t, "Day,Mould,Casting,Notes\n2026-03-04,M,good,'=1+1\n2026-03-04,M,good,=HYPERLINK(0)\n")
 	assert.Equal(t, "=1+1", got.Lines[0].Notes)

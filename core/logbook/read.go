@@ -66,51 +66,6 @@ var (
 // MostLines bounds a file.
 const MostLines = 100_000
 
-// column is what a column holds.
-type column int
-
-const (
-	none column = iota
-	pull
-	day
-	mould
-	massA
-	massB
-	cavity
-	casting
-	defect
-	struck
-	notes
-	celsius
-	humidity
-	pressure
-	who
-	lot
-	weighs
-	placeX
-	placeY
-	placeZ
-	colour
-	matched
-	finishing
-	pouredAt
-	out
-)
-
-// headers are the names that columns go by, in small letters.
-var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day": day, "date": day, "pulled": day,
-	"mould": mould, "mold": mould,
-	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
-	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
-	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "humidity": humidity,
-	"kpa": pressure, "pressure": pressure, "who": who, "lot": lot,
-	"weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,
-	"colour": colour, "color": colour, "matched": matched, "colour matched": matched, "finishing": finishing,
-	"poured at": pouredAt, "time": pouredAt, "out after": out, "out": out}
-
-// grams are the units that a column of weights may name, in g.
-var grams = map[string]float64{"": 1, "g": 1, "kg": 1000, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
-
 // File reads a file of pulls. DayFirst is how 3/4/2026 is meant.
 func File(data []byte, dayFirst bool) (Read, error) {
 	text, set := decoded(data)
@@ -131,13 +86,18 @@ func File(data []byte, dayFirst bool) (Read, error) {
 	if err != nil {
 		return out, ErrEmpty
 	}
-	columns, units := named(head)
+	columns, units, says := named(head)
+	out.Says = append(out.Says, says...)
 	has := map[column]bool{}
 	for _, c := range columns {
 		has[c] = true
 	}
 	if !has[day] || !has[mould] || !has[casting] && !has[defect] {
 		return out, ErrHeader
+	}
+	comma := sep == ';' || sep == '\t' && decimalCommas(text)
+	if comma {
+		out.Says = append(out.Says, "Commas are decimal.")
 	}
 	for {
 		cells, err := in.Read()
@@ -155,7 +115,7 @@ func File(data []byte, dayFirst bool) (Read, error) {
 		if len(out.Lines) >= MostLines {
 			return out, ErrLong
 		}
-		out.Lines = append(out.Lines, line(at, cells, columns, units, sep == ';', dayFirst))
+		out.Lines = append(out.Lines, line(at, cells, columns, units, comma, dayFirst))
 	}
 }
 
@@ -204,22 +164,7 @@ func separator(text string) rune {
 	return best
 }
 
-// named is what each column holds, and its unit where it is a weight.
-func named(head []string) (columns []column, units []float64) {
-	for _, h := range head {
-		name := strings.ToLower(strings.TrimSpace(strings.TrimPrefix(h, "\ufeff")))
-		base, unit, _ := strings.Cut(strings.NewReplacer("(", ",", ")", "").Replace(name), ",")
-		base, unit = strings.TrimSpace(base), strings.TrimSpace(unit)
-		factor, ok := grams[unit]
-		if !ok {
-			factor = 1
-		}
-		columns, units = append(columns, headers[base]), append(units, factor)
-	}
-	return columns, units
-}
-
-func line(at int, cells []string, columns []column, units []float64, comma, dayFirst bool) Line {
+func line(at int, cells []string, columns []column, units []unit, comma, dayFirst bool) Line {
 	l := Line{Number: at, Cavity: 1, Good: true}
 	wrong := func(format string, args ...any) {
 		if l.Wrong == "" {
@@ -251,7 +196,7 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 			if err != nil {
 				wrong("%s", err)
 			}
-			*map[column]*float64{massA: &l.A, massB: &l.B, weighs: &l.Weight}[columns[i]] = g * units[i]
+			*map[column]*float64{massA: &l.A, massB: &l.B, weighs: &l.Weight}[columns[i]] = units[i].of(g)
 		case cavity:
 			n, err := strconv.Atoi(v)
 			if v != "" && (err != nil || n < 1 || n > 1000) {
@@ -293,12 +238,15 @@ func line(at int, cells []string, columns []column, units []float64, comma, dayF
 		case placeX, placeY, placeZ:
 			place[columns[i]-placeX] = v
 		case celsius, humidity, pressure, finishing, out:
+			if v == "" {
+				continue
+			}
 			n, err := figure(v, comma)
 			if err != nil {
 				wrong("%s", err)
 			}
 			*map[column]*float64{celsius: &l.Air.Celsius, humidity: &l.Air.Humidity, pressure: &l.Air.Pressure,
-				finishing: &l.Air.Finishing, out: &l.Air.Out}[columns[i]] = n
+				finishing: &l.Air.Finishing, out: &l.Air.Out}[columns[i]] = units[i].of(n)
 		}
 	}
 	var err error
