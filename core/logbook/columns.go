@@ -27,6 +27,7 @@ const (
 	pressure
 	who
 	lot
+	resin
 	weighs
 	placeX
 	placeY
@@ -45,7 +46,7 @@ var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day"
 	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
 	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "temp": celsius, "°f": celsius,
 	"fahrenheit": celsius, "humidity": humidity, "kpa": pressure, "psi": pressure, "bar": pressure, "pressure": pressure,
-	"who": who, "lot": lot,
+	"who": who, "lot": lot, "resin": resin, "material": resin,
 	"weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,
 	"colour": colour, "color": colour, "matched": matched, "colour matched": matched, "finishing": finishing,
 	"poured at": pouredAt, "time": pouredAt, "out after": out, "out": out}

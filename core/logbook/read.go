@@ -40,6 +40,7 @@ type Line struct {
 type Air struct {
 	Celsius, Humidity, Pressure float64 // °C, per cent, kPa
 	Who, Lot                    string
+	Resin                       string // its material's name; empty for what the job had chosen
 
 	Poured string  // time of day, 14:05
 	Out    float64 // minutes from the fill until it was demoulded
@@ -223,6 +224,8 @@ func line(at int, cells []string, columns []column, units []unit, comma, dayFirs
 			l.Notes = v
 		case who:
 			l.Air.Who = v
+		case resin:
+			l.Air.Resin = v
 		case lot:
 			l.Air.Lot = v
 		case colour:

@@ -120,4 +120,21 @@ func TestALighterResinIsNoVoid(t *testing.T) {
 	cast(35)
 	require.Len(t, light(), 1)
 	assert.InDelta(t, 35, light()[0].Weighed, 1e-9)
+
+	for _, form := range []string{"csv", "json"} { // and in another shop it is known which was which
+		doc := s.send("GET", "/api/log/"+form, -1, nil).Body
+		other := open(t)
+		twin, _ := other.cleats("W-1")
+		var plan api.LogPlan
+		other.send("POST", "/api/log/preview", -1, doc).into(&plan)
+		assert.Empty(t, plan.Says, form)
+		var taken api.LogTaken
+		other.send("POST", "/api/log/imports/"+plan.Id.String(), -1, nil).into(&taken)
+		var got api.Taught
+		other.send("GET", other.path(twin, "/taught"), -1, nil).into(&got)
+		assert.Len(t, *got.Light, 1, form)
+		strange := []byte("Day,Mould,Casting,Resin\n2026-01-12,W-1,good,Moon dust\n")
+		other.send("POST", "/api/log/preview", -1, strange).into(&plan)
+		assert.Equal(t, []string{"Moon dust is not on the shelf: its pulls are written down without a resin."}, plan.Says)
+	}
 }

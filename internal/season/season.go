@@ -64,6 +64,7 @@ type documentP struct {
 	A     *float64  `json:"a_g,omitempty"`
 	B     *float64  `json:"b_g,omitempty"`
 	Notes string    `json:"notes,omitempty"`
+	Resin string    `json:"resin,omitempty"`
 	store.Conditions
 	Struck  bool        `json:"struck,omitempty"`
 	Results []documentR `json:"results"`
@@ -110,6 +111,7 @@ func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 			A:          p.MassA,
 			B:          p.MassB,
 			Notes:      p.Notes,
+			Resin:      p.Resin,
 			Conditions: p.Conditions,
 			Struck:     p.Struck,
 			Results:    []documentR{},
@@ -138,7 +140,7 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	w.UseCRLF = true
 	_ = w.Write([]string{"Day", "Mould", "A, g", "B, g", "Cavity", "Casting", "Defect", "Struck", "Notes", "°C", "Humidity", "kPa",
 		"Who", "Lot", "Weight, g", "X", "Y", "Z", "Colour", "Matched", "Finishing", "Poured at", "Out after",
-		"Pull"})
+		"Resin", "Pull"})
 	for _, p := range all {
 		for _, r := range p.Results {
 			casting, struck := "scrap", ""
@@ -180,6 +182,7 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 					figure(p.Conditions.Finishing),
 					p.Conditions.Poured,
 					figure(p.Conditions.Out),
+					Harmless(p.Resin),
 					p.ID.String(),
 				},
 			)
@@ -233,6 +236,11 @@ func Look(ctx context.Context, s *store.Store, data []byte, dayFirst bool, today
 		}
 		plan.Says, pulls = read.Says, logbook.Pulls(read.Lines)
 	}
+	strange, err := strangeResins(ctx, s, pulls)
+	if err != nil {
+		return plan, err
+	}
+	plan.Says = append(plan.Says, strange...)
 	moulds, err := s.Moulds(ctx)
 	if err != nil {
 		return plan, err
@@ -278,6 +286,22 @@ func Look(ctx context.Context, s *store.Store, data []byte, dayFirst bool, today
 	return plan, nil
 }
 
+// strangeResins says which resins of a file are not on the shelf.
+func strangeResins(ctx context.Context, s *store.Store, pulls []logbook.Pull) (says []string, err error) {
+	shelf, err := s.Materials(ctx)
+	known := map[string]bool{"": true}
+	for _, m := range shelf {
+		known[m.Name] = true
+	}
+	for _, p := range pulls {
+		if resin := p.Lines[0].Air.Resin; !known[resin] {
+			known[resin] = true
+			says = append(says, fmt.Sprintf("%s is not on the shelf: its pulls are written down without a resin.", resin))
+		}
+	}
+	return says, err
+}
+
 // idOf is the ID of a pull by its key: its own where it is one.
 func idOf(shop uuid.UUID, key string) uuid.UUID {
 	if id, err := uuid.Parse(key); err == nil {
@@ -316,7 +340,7 @@ func dayOf(d logbook.Date) time.Time {
 
 func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 	first := p.Lines[0]
-	out := store.Pull{ID: id, MouldID: m.ID, Pulled: dayOf(first.Day), Notes: first.Notes, Struck: first.Struck}
+	out := store.Pull{ID: id, MouldID: m.ID, Pulled: dayOf(first.Day), Notes: first.Notes, Struck: first.Struck, Resin: first.Air.Resin}
 	air := first.Air
 	out.Conditions = store.Conditions{
 		Celsius:  some(air.Celsius),
@@ -406,6 +430,7 @@ func fromJSON(data []byte) (out []logbook.Pull, pictures map[string][]documentF,
 					Pressure: plain(p.Pressure),
 					Who:      p.Who,
 					Lot:      p.Lot,
+					Resin:    p.Resin,
 					Poured:   p.Poured,
 					Out:      plain(p.Out),
 

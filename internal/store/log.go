@@ -26,6 +26,7 @@ type Pull struct {
 	Struck      bool
 	Version     int
 	SessionID   *uuid.UUID `db:"session_id"` // at the bench; nil where it was written down by hand
+	Resin       string     `json:"-"`        // its material's name, of a whole log; empty for what its job had chosen
 	Results     []Result   `db:"-"`
 	Photos      []Photo    `db:"-" json:"-"`
 }

@@ -77,6 +77,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		B       *float64   `json:"mass_b"`
 		Notes   string     `json:"notes"`
 		Under   Conditions `json:"conditions"`
+		Resin   string     `json:"resin"`
 		Struck  bool       `json:"struck"`
 		Pull    uuid.UUID  `json:"pull_id"`
 		Cavity  int        `json:"cavity"`
@@ -99,6 +100,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 				B:       p.MassB,
 				Notes:   p.Notes,
 				Under:   p.Conditions,
+				Resin:   p.Resin,
 				Struck:  p.Struck,
 				Ordinal: i,
 			},
@@ -111,10 +113,12 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	var fresh []uuid.UUID
 	if err := tx.SelectContext(ctx, &fresh, `
 		INSERT INTO pull (id, mould_id, pulled, mass_a, mass_b, notes, conditions, resin, struck, logged)
-		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions, (`+chosenResin+`WHERE mould.id = r.mould_id),
+		SELECT id, mould_id, pulled, mass_a, mass_b, notes, conditions, CASE WHEN resin = '' THEN (`+chosenResin+`WHERE mould.id = r.mould_id)
+			ELSE coalesce((SELECT material.id::text FROM material JOIN mould ON mould.shop_id = material.shop_id
+				WHERE mould.id = r.mould_id AND material.kind = 'resin' AND material.name = r.resin), '') END,
 			CASE WHEN struck THEN now() END, clock_timestamp() + ordinal * interval '1 microsecond'
 		FROM jsonb_to_recordset($1) AS r(id uuid, mould_id uuid, pulled date, mass_a numeric, mass_b numeric,
-			notes text, conditions jsonb, struck boolean, ordinal int)
+			notes text, conditions jsonb, resin text, struck boolean, ordinal int)
 		ON CONFLICT (id) DO NOTHING RETURNING id`, doc); err != nil {
 		return 0, fmt.Errorf("write a season into the log: %w", err)
 	}
@@ -159,7 +163,8 @@ func (s *Store) WholeLog(ctx context.Context) ([]Pull, error) {
 	var pulls []Pull
 	if err := s.db.SelectContext(ctx, &pulls, `
 		SELECT pull.id, mould_id, mould.number AS mould_number, pulled, mass_a, mass_b, pull.notes, conditions,
-		       struck IS NOT NULL AS struck, pull.version AS version, pull.session_id AS session_id
+		       struck IS NOT NULL AS struck, pull.version AS version, pull.session_id AS session_id,
+		       coalesce((SELECT name FROM material WHERE material.id::text = pull.resin), '') AS resin
 		FROM pull JOIN mould ON mould.id = mould_id WHERE mould.shop_id = $1 ORDER BY pulled, logged, pull.id`, s.Shop); err != nil {
 		return nil, err
 	}
