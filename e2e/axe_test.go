@@ -137,6 +137,8 @@ func TestNothingStandsInAnybodysWay(t *testing.T) {
 			return errors.Join(v.Click("link", "FL-12"), v.See("STORY"))
 		}},
 		{"stock", "/stock", "Source", nil},
+		{"learnt", "/learnt", "MINUTES OF FINISHING A CASTING", nil},
+		{"forecasts", "/forecasts", "EVERY FORECAST", nil},
 		{"new material", "/stock", "Source", opened("New material", "Parts A")},
 		{"practice", "/practice", "House practice", nil},
 		{"nowhere", "/nowhere", "Nothing is charted", nil},

@@ -303,12 +303,17 @@ func TestMeasuredMasterInInches(t *testing.T) {
 // Inches with grams, and what the house answers where casters differ, reach
 // the sum, the words and the steps.
 func TestTheHousesWaysReachTheBench(t *testing.T) {
-	p, _ := serve(t)
+	p, url := serve(t)
 	steps(t, p.Go("/practice"), p.See("A mould is held closed"), p.Choose("Lengths", "inches"), p.Choose("Temperature", "°F"),
 		p.Choose("A mould is held closed", "between plates with ties"), p.See("For large faces that bands would bow"))
 	inside, err := p.Value("In the shop")
 	require.NoError(t, err)
 	assert.Equal(t, "71.6", inside)
+	require.Eventually(t, func() bool { // what is worked out afterwards is asked for after it was kept
+		var shop struct{ Practice struct{ Schools map[string]string } }
+		ask(t, "GET", url+"/api/shop", "", &shop)
+		return shop.Practice.Schools["closing"] == "plates"
+	}, time.Minute, 100*time.Millisecond)
 	openCleat(t, p, "Mould")
 	steps(t, p.Click("tab", "Build"), p.See("close the mould between plates and tie them"), p.See("71.6 °F"), p.See(" in over the floor"))
 	quiet(t, p)

@@ -80,6 +80,6 @@ func (s Study) fed(system channel.System, q Question) FeedCase {
 func (s Study) dress(q Question) derive.Number {
 	_, scars := rods(s.Gates)
 	n := derive.From("cavities", quantity.Number, float64(len(s.Plan.Cavities.Poses)), "this design")
-	one := finish.Casting{Scars: scars, Quality: q.quality()}.Minutes()
+	one := finish.Casting{Scars: scars, Quality: q.quality(), Pace: q.House.FinishPace}.Minutes()
 	return derive.Of(quantity.Number, one.Value*n.Value, "a casting × cavities, minutes", one.As("a casting"), n)
 }

@@ -310,7 +310,7 @@ func (c Case) costs(b *Build) {
 // casting is what is finished on each.
 func (c Case) casting() finish.Casting {
 	p, n := c.Plan, float64(c.cavities())
-	f := finish.Casting{Quality: c.Quality}
+	f := finish.Casting{Quality: c.Quality, Pace: c.House.FinishPace}
 	f.Scars = c.Scars
 	if p.Division != nil {
 		f.Seam, f.Across = p.Division.Line/n, p.Division.Open

@@ -30,12 +30,14 @@ func TestWhatACastingCostsAfterTheMould(t *testing.T) {
 func TestEveryNumberOfTheMinutesOpens(t *testing.T) {
 	n := Casting{Seam: 250, Across: 0.5, Scars: []float64{8, 2}, Land: 100, FreeFace: 400, Quality: "precision"}.Minutes()
 	sum := 0.0
-	for _, in := range n.Inputs[1:] {
+	for _, in := range n.Inputs[2:] {
 		assert.NotNil(t, in.Number, "%s says how it was worked out", in.Name)
 		sum += in.Value
 	}
-	assert.InEpsilon(t, n.Value, n.Inputs[0].Value*sum, 1e-12, "care times the rest, as its formula says")
+	assert.InEpsilon(t, n.Value, n.Inputs[0].Value*n.Inputs[1].Value*sum, 1e-12, "pace times care times the rest, as its formula says")
 	assert.Contains(t, n.Note, "no source")
+	slow := Casting{Seam: 250, Pace: 1.5}
+	assert.InEpsilon(t, 1.5, slow.Minutes().Value, 1e-12, "the shop's own watch")
 	for share := 0.0; share < 0.85; share += 0.1 {
 		assert.Less(t, Seam(100, share), Seam(100, share+0.1), "the more of it shows, the longer")
 	}

@@ -90,8 +90,8 @@ type House struct {
 	CupKeeps     float64 // mL of a shot that stay in the cup, beside the share for cup, flash and margin
 	SyringeKeeps float64 // mL that stay in a syringe
 
-	GoodOf100     float64 // castings of a hundred that come out good, before a job's own log says better
-	FinishMinutes float64 // of finishing a casting, before the job's own log says better
+	GoodOf100  float64 // castings of a hundred that come out good, before a job's own log says better
+	FinishPace float64 // times as long as reckoned that finishing a casting takes
 
 	ScaleStep      float64 // g, one digit of the scale
 	RatioTolerance float64 // per cent
@@ -142,7 +142,7 @@ func Usual() House {
 		PanelThick: 5, Freeboard: 10, RubberOver: 5,
 		Feed: FeedLow, SprueBore: 8, TopBore: 14, VentBore: 2,
 		WellWidth: 16, WellDepth: 12, ShotOver: 8, Webs: Webs{Part: 5, Apart: 1.5, Wall: 4}, Stream: 6, SyringeKeeps: 3,
-		GoodOf100: 90, FinishMinutes: 5,
+		GoodOf100: 90, FinishPace: 1,
 		ScaleStep: 1, RatioTolerance: 5,
 		ScaleMost: 3000, PotWide: 240, PotTall: 250, ChamberWide: 220, Detail: 2, Pressure: 340,
 		Bucket: 5000, Opens: 9, Closes: 17, Celsius: 22,
@@ -203,7 +203,7 @@ func (h House) Check() error {
 		{"degassing time (min)", h.DegasMinutes, 0, 120},
 		{"degassing time a kilogram (min)", h.DegasPerKilo, 0, 120}, {"pouring time (min)", h.PourMinutes, 0, 60},
 		{"pouring time a kilogram (min)", h.PourPerKilo, 0, 60},
-		{"good castings of a hundred", h.GoodOf100, 1, 99.9}, {"finishing a casting (min)", h.FinishMinutes, 0, 1000},
+		{"good castings of a hundred", h.GoodOf100, 1, 99.9}, {"times as long as reckoned that finishing takes", h.FinishPace, 0.05, 20},
 	} {
 		if err := Within(v.name, v.value, v.low, v.high); err != nil {
 			return err

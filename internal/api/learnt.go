@@ -53,10 +53,6 @@ func (s *Server) GetLearnt(ctx context.Context, _ GetLearntRequestObject) (GetLe
 	if err != nil {
 		return nil, err
 	}
-	finishing, err := s.store.Finishing(ctx, nil)
-	if err != nil {
-		return nil, err
-	}
 	demoulded, err := s.store.Demoulded(ctx)
 	if err != nil {
 		return nil, err
@@ -70,9 +66,7 @@ func (s *Server) GetLearnt(ctx context.Context, _ GetLearntRequestObject) (GetLe
 			t.demould(demoulded),
 			t.gel(),
 			t.yield(yields),
-			t.colour(colours),
-			t.finishing(finishing),
-		},
+			t.colour(colours)},
 		Measured: []Measurement{},
 	}
 	for _, m := range measured[:min(mostMeasured, len(measured))] {

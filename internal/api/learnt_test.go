@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"fmt"
 	"slices"
 	"testing"
 	"time"
@@ -168,20 +169,27 @@ func TestColoursAndFinishingAreLearnt(t *testing.T) {
 
 	demould, _ := s.lesson("demould")
 	assert.GreaterOrEqual(t, demould.Count, 3, "by the pulls that say when they were out")
-	finishing, all := s.lesson("finishing")
-	require.NotNil(t, finishing.House)
-	assert.Equal(t, api.LearntOfferField("finishMinutes"), finishing.House.Field)
+	var own api.LessonOfItsOwn
+	s.send("GET", "/api/learnt/finishing", -1, nil).into(&own)
+	finishing := own.Lesson
 	at = slices.IndexFunc(finishing.Rows, func(r api.LearntRow) bool { return *r.JobId == j.Id })
 	require.GreaterOrEqual(t, at, 0)
-	assert.InDelta(t, 5.5, all.Numbers[finishing.Rows[at].Mean.N].Value, 1e-9)
-	assert.InDelta(t, 1.3, all.Numbers[finishing.Rows[at].Spread.N].Value, 0.05)
+	assert.InDelta(t, 5.5, own.Numbers[finishing.Rows[at].Mean.N].Value, 1e-9)
+	assert.InDelta(t, 1.3, own.Numbers[finishing.Rows[at].Spread.N].Value, 0.05)
+	require.NotNil(t, finishing.Rows[at].Says)
+	var minutes float64
+	_, err := fmt.Sscanf(*finishing.Rows[at].Says, "reckoned %g min", &minutes)
+	require.NoError(t, err)
+	require.NotNil(t, finishing.House)
+	assert.Equal(t, [2]any{api.LearntOfferField("finishPace"), 1.0}, [2]any{finishing.House.Field, finishing.House.Has})
+	assert.Positive(t, finishing.House.Value)
 
 	var taught api.Taught
 	s.send("GET", s.path(j, "/taught"), -1, nil).into(&taught)
 	require.NotNil(t, taught.Finishing)
-	own := taught.Numbers[taught.Finishing.N]
-	assert.InDelta(t, float64(taught.Wanted)*5.5/60, own.Value, 0.02)
-	assert.Contains(t, own.Inputs[1].Source, "4 pulls of this job")
+	left := taught.Numbers[taught.Finishing.N]
+	assert.InDelta(t, float64(taught.Wanted)*5.5/60, left.Value, 0.02)
+	assert.Contains(t, left.Inputs[1].Source, "4 pulls of this job")
 }
 
 // The house's yield counts as ten castings beside those of a job; what the log says of

@@ -12,8 +12,6 @@ import (
 	"bathyform/core/practice"
 	"bathyform/core/quantity"
 	"bathyform/internal/store"
-
-	"github.com/google/uuid"
 )
 
 func (t school) residue() LearntLesson {
@@ -186,31 +184,6 @@ func (t school) gel() LearntLesson {
 			row.Offers = &offers
 		}
 		out.Rows = append(out.Rows, row)
-	}
-	return out
-}
-
-func (t school) finishing(all []store.Finished) LearntLesson {
-	at := map[string]int{}
-	var groups []learnt.Group
-	ids := map[string]uuid.UUID{}
-	for _, f := range all {
-		i, ok := at[f.Job]
-		if !ok {
-			i = len(groups)
-			at[f.Job], ids[f.Job] = i, f.JobID
-			groups = append(groups, learnt.Group{Of: f.Job})
-		}
-		groups[i].Values = append(groups[i].Values, f.Minutes)
-	}
-	p := learnt.Pool(groups)
-	out := t.lesson("finishing", "Minutes of finishing a casting", "min", "What was written down of a pull, by its castings. "+
-		pooling, quantity.Number, p)
-	out.House = instead("finishMinutes", t.house.FinishMinutes, practice.Usual().FinishMinutes, p.Mean, p.N,
-		"min of finishing a casting, of a job that has not its own")
-	for i, row := range out.Rows {
-		id := ids[row.Of]
-		out.Rows[i].JobId = &id
 	}
 	return out
 }

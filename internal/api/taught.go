@@ -2,13 +2,9 @@ package api
 
 import (
 	"context"
-	"fmt"
 	"strings"
 
-	"bathyform/core/derive"
-	"bathyform/core/learnt"
 	"bathyform/core/pattern"
-	"bathyform/core/quantity"
 	"bathyform/core/watch"
 	"bathyform/internal/store"
 
@@ -80,7 +76,7 @@ func (s *Server) GetTaught(ctx context.Context, r GetTaughtRequestObject) (GetTa
 		return nil, err
 	}
 	if out.Wanted > 0 {
-		if out.Finishing, err = s.finishing(ctx, l, j, out.Wanted); err != nil {
+		if out.Finishing, err = s.finishingOf(ctx, l, j, out.Wanted); err != nil {
 			return nil, err
 		}
 		if out.Enough, err = s.enough(ctx, l, j, moulds, out.Good, out.Bad); err != nil {
@@ -89,36 +85,6 @@ func (s *Server) GetTaught(ctx context.Context, r GetTaughtRequestObject) (GetTa
 	}
 	out.Numbers = l.rows
 	return GetTaught200JSONResponse(out), nil
-}
-
-// finishing is how long it takes to finish the castings that are still wanted: by the
-// job's own log, or as the house has it.
-func (s *Server) finishing(ctx context.Context, l *ledger, j store.Job, wanted int) (*Number, error) {
-	all, err := s.store.Finishing(ctx, &j.ID)
-	if err != nil {
-		return nil, err
-	}
-	shop, err := s.store.ReadShop(ctx)
-	if err != nil {
-		return nil, err
-	}
-	minutes := derive.From(
-		"min a casting",
-		quantity.Number,
-		shop.Practice.FinishMinutes,
-		"House practice, until this job has three of its own",
-	)
-	if len(all) >= leastOffered {
-		g := learnt.Group{}
-		for _, f := range all {
-			g.Values = append(g.Values, f.Minutes)
-		}
-		mean := digits(learnt.Pool([]learnt.Group{g}).Mean, 3)
-		minutes = derive.From("min a casting", quantity.Number, mean, fmt.Sprintf("the mean of %d pulls of this job", len(all)))
-	}
-	n := derive.Of(quantity.Time, digits(float64(wanted)*minutes.Value/60, 3), "castings still wanted × min a casting / 60",
-		derive.From("castings still wanted", quantity.Number, float64(wanted), "the order, less the good ones in the log"), minutes)
-	return l.some(&n), nil
 }
 
 func patternOf(c store.Casting) pattern.Casting {

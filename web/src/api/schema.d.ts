@@ -1371,6 +1371,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/learnt/finishing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getFinishing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/forecasts": {
         parameters: {
             query?: never;
@@ -1922,6 +1938,10 @@ export interface components {
             measured: components["schemas"]["Measurement"][];
             numbers: components["schemas"]["NumberRow"][];
         };
+        LessonOfItsOwn: {
+            lesson: components["schemas"]["LearntLesson"];
+            numbers: components["schemas"]["NumberRow"][];
+        };
         LearntLesson: {
             /** @enum {string} */
             key: "residue" | "bucket" | "pour" | "demould" | "gel" | "yield" | "colour" | "finishing";
@@ -1953,7 +1973,7 @@ export interface components {
             /** Format: uuid */
             materialId?: string;
             /** @enum {string} */
-            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "goodOf100" | "finishMinutes" | "demould" | "potLife" | "q10" | "recipes";
+            field: "cupKeeps" | "rubberOver" | "pourMinutes" | "goodOf100" | "finishPace" | "demould" | "potLife" | "q10" | "recipes";
             recipe?: components["schemas"]["NamedRecipe"];
             /** @description the sheet has another recipe by that name */
             replaces?: boolean;
@@ -2626,9 +2646,9 @@ export interface components {
             goodOf100: number;
             /**
              * Format: double
-             * @description of finishing a casting
+             * @description times as long as reckoned that finishing takes
              */
-            finishMinutes: number;
+            finishPace: number;
             /** Format: double */
             syringeKeeps: number;
             /** Format: double */
@@ -6419,6 +6439,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Learnt"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFinishing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the log teaches of finishing, held against what is reckoned for the jobs' designs */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOfItsOwn"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -20,6 +20,7 @@ type Lesson = Learnt['lessons'][number]
 export function LearntPlace() {
   useDocumentTitle('What the log teaches · Bathyform')
   const learnt = api.useQuery('get', '/learnt')
+  const finishing = api.useQuery('get', '/learnt/finishing') // designs are worked out for it: the others do not wait
   const shop = api.useQuery('get', '/shop')
   const materials = api.useQuery('get', '/materials')
   const queries = useQueryClient()
@@ -64,6 +65,13 @@ export function LearntPlace() {
       {lessons.map((l) => (
         <LessonTable key={l.key} lesson={l} busy={busy} take={takeIt} />
       ))}
+      {finishing.data ? (
+        <LessonTable lesson={finishing.data.lesson} busy={busy} take={takeIt} />
+      ) : finishing.error ? (
+        <Fault thrown={finishing.error} retry={() => void finishing.refetch()} />
+      ) : (
+        <p className="soft">What finishing takes is held against the designs…</p>
+      )}
       {(learnt.data?.measured.length ?? 0) > 0 && (
         <details className={classes.section}>
           <summary>What was measured, the latest first</summary>

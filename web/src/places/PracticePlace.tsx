@@ -201,7 +201,7 @@ export function PracticePlace() {
       <p className={classes.why}>Before a job’s own log says better. What comes out good counts as ten castings beside those of the job.</p>
       <div className={classes.form}>
         {measure('Good castings of a hundred', 'number', p.goodOf100, (v) => ({ goodOf100: v }))}
-        {measure('Finishing a casting', 'number', p.finishMinutes, (v) => ({ finishMinutes: v }), 'min')}
+        {measure('Finishing takes, of what is reckoned', 'number', p.finishPace, (v) => ({ finishPace: v }), 'times')}
       </div>
 
       <h2 className={classes.section}>What the shop has</h2>
