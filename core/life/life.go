@@ -234,30 +234,34 @@ func (f Forecast) Wearing(wear float64) Forecast {
 // NewMould is how many pulls half of the moulds of a kind outlast, with what
 // that rests on.
 func (f Forecast) NewMould() derive.Number {
+	return derive.Of(quantity.Number, float64(f.Remaining(0).Middle), "pulls that half of such moulds outlast: the "+
+		"usual life, corrected by the shop's log", f.restsOn()...).Noted(model)
+}
+
+// Left is how many more pulls half of the moulds give that have given so many, with what
+// that rests on.
+func (f Forecast) Left(pulls int) derive.Number {
+	r := f.Remaining(pulls)
+	inputs := append([]derive.Input{derive.From("pulls so far", quantity.Number, float64(pulls), "the log")}, f.restsOn()...)
+	return derive.Of(quantity.Number, float64(r.Middle), fmt.Sprintf("more pulls that half of the moulds give that have given as many; "+
+		"8 in 10 give %d to %d: the usual life, corrected by the shop's log", r.Low, r.High), inputs...).Noted(model)
+}
+
+const model = "Discrete Weibull, median and wear both learnt from the log; Nakagawa & Osaki 1975, from memory."
+
+// restsOn is what a forecast rests on.
+func (f Forecast) restsOn() []derive.Input {
 	inputs := []derive.Input{
-		derive.From(
-			"typical life before any log",
-			quantity.Number,
-			f.prior.Typical,
-			fmt.Sprintf("by the rubber's family and hardness, %.0f to %.0f; common practice, no source", f.prior.Low, f.prior.High),
-		),
-		derive.From(
-			"moulds logged",
-			quantity.Number,
-			float64(f.logged),
-			"the shop's rack",
-		),
+		derive.From("typical life before any log", quantity.Number, f.prior.Typical,
+			fmt.Sprintf("by the rubber's family and hardness, %.0f to %.0f; common practice, no source", f.prior.Low, f.prior.High)),
+		derive.From("moulds logged", quantity.Number, float64(f.logged), "the shop's rack"),
 		derive.From("of them worn out", quantity.Number, float64(f.worn), "the shop's rack"),
 	}
 	if f.wear != 1 {
-		inputs = append(
-			inputs,
-			derive.From("share of a plain block's life", quantity.Number, f.wear, "this kind of mould; common practice, no source"),
-		)
+		inputs = append(inputs,
+			derive.From("share of a plain block's life", quantity.Number, f.wear, "this kind of mould; common practice, no source"))
 	}
-	return derive.Of(quantity.Number, float64(f.Remaining(0).Middle), "pulls that half of such moulds outlast: the "+
-		"usual life, corrected by the shop's log", inputs...).
-		Noted("Discrete Weibull, median and wear both learnt from the log; Nakagawa & Osaki 1975, from memory.")
+	return inputs
 }
 
 // Outlasts is the chance that a mould with so many pulls gives more than

@@ -179,7 +179,10 @@ func (t school) gel() LearntLesson {
 				ofSheet(sheet, "potLife", sheet.Traits.PotLife, w.Minutes, fmt.Sprintf("min of pot life at %.3g °C", w.Celsius)),
 			}
 			if w.Fitted {
-				offers = append(offers, ofSheet(sheet, "q10", sheet.Traits.Q10, w.Q10, "times as fast 10 °C warmer"))
+				has := mix.Traits(sheet.Traits)
+				faster := ofSheet(sheet, "q10", has.Faster(), w.Q10, "times as fast 10 °C warmer")
+				faster.Usual = has.Q10 == 0
+				offers = append(offers, faster)
 			}
 			row.Offers = &offers
 		}

@@ -167,6 +167,14 @@ func (s *Server) lived(ctx context.Context, l *ledger, out *MouldPage, m store.M
 	if err != nil {
 		return err
 	}
+	if m.Retired == nil {
+		prior, err := s.priors(ctx)
+		if err != nil {
+			return err
+		}
+		left := s.lives.of(m.Rubber, prior(m.Rubber), log).forecast.Wearing(wear(m.Kind)).Left(m.Pulls)
+		out.Left = l.some(&left)
+	}
 	came, err := s.cameOf(ctx, m)
 	if err != nil {
 		return err

@@ -189,6 +189,9 @@ func TestHowGoodTheForecastsWere(t *testing.T) {
 			"results": []any{map[string]any{"cavity": 1, "good": true}}})
 	}
 	page := s.mouldPage(ids[0])
+	left := page.Numbers[page.Left.N]
+	assert.InDelta(t, page.Mould.Remaining.Middle, left.Value, 1e-9, "the same figure, opened")
+	assert.InDelta(t, 26, left.Inputs[0].Value, 1e-9)
 	require.Len(t, *page.Came, 3)
 	for i, c := range *page.Came {
 		assert.Equal(t, []any{"F-1", 10 * i, 26 - 10*i, false}, []any{c.Mould, c.At, c.Gave, c.WornOut})
@@ -200,6 +203,7 @@ func TestHowGoodTheForecastsWere(t *testing.T) {
 
 	end := map[string]any{"retired": "2026-02-10", "ended": "worn"}
 	require.Equal(t, 200, s.send("PUT", "/api/moulds/"+ids[0]+"/retirement", -1, end).Status)
+	assert.Nil(t, s.mouldPage(ids[0]).Left, "nothing more of one that is retired")
 	after := s.forecasts("?limit=200&rubber=" + url.QueryEscape(rubber))
 	assert.Equal(t, before.Total+3, after.Total, "one that gave nothing yet tells nothing")
 	assert.Equal(t, rubber, after.Rubber)

@@ -2148,6 +2148,7 @@ export interface components {
             survival: components["schemas"]["SurvivalStep"][];
             /** @description that the curve is of */
             kindMoulds: number;
+            left?: components["schemas"]["Number"];
             /** @description what was forecast of it, held against what came */
             came?: components["schemas"]["ForecastCame"][];
             /** @description the latest first */

@@ -102,7 +102,7 @@ function Ages({ ages }: { ages: Age[] }) {
           <th>Gave more</th>
           <th>Still open</th>
           <th>Share inside</th>
-          <th>
+          <th hidden={!told.some((a) => decided(a) >= leastTold)}>
             <span className={own.scale} aria-hidden>
               <span>0</span>
               <span>80 %</span>
@@ -131,7 +131,11 @@ function Ages({ ages }: { ages: Age[] }) {
                 <span className="soft">{decided(a) === 0 ? 'none is decided' : `of ${decided(a)}: too few to tell`}</span>
               )}
             </td>
-            <td>{decided(a) >= leastTold && <Share age={a} />}</td>
+            {decided(a) >= leastTold && (
+              <td>
+                <Share age={a} />
+              </td>
+            )}
           </tr>
         ))}
       </tbody>

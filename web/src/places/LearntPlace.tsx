@@ -195,7 +195,7 @@ function Offer({ offer, busy, take }: { offer: LearntOffer; busy: boolean; take:
       <span>
         {offer.label}: the {offer.of === 'practice' ? 'house' : 'sheet'} has{' '}
         <span className="num">{offer.has === 0 && offer.of === 'material' ? 'nothing' : offer.has}</span>
-        {offer.usual && offer.of === 'practice' && ' (as is usual)'}
+        {offer.usual && (offer.of === 'practice' || offer.has !== 0) && ' (as is usual)'}
       </span>
       <Button size="xs" variant="default" loading={busy} onClick={() => void take(offer)}>
         Take {offer.value}

@@ -35,6 +35,7 @@ export function MouldPlace() {
     story,
     kindMoulds,
     came,
+    left,
     compared = [],
     accidents,
   } = page.data
@@ -72,7 +73,7 @@ export function MouldPlace() {
                 <span className="num">{m.seconds}</span> {m.seconds === 1 ? 'second' : 'seconds'},{' '}
               </>
             )}
-            <span className="num">{m.scrap}</span> scrap; <Remaining mould={m} />
+            <span className="num">{m.scrap}</span> scrap; <Remaining mould={m} opens={left} />
           </p>
           <Survival survival={survival} pulls={m.pulls} moulds={kindMoulds} />
           {came && came.length > 0 && (

@@ -2,12 +2,13 @@ import { Button, Menu, VisuallyHidden } from '@mantine/core'
 import { useDebouncedValue, useDocumentTitle } from '@mantine/hooks'
 import { keepPreviousData } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, client, type Ended, type Mould } from '../api/client'
+import { api, client, type Derived, type Ended, type Mould } from '../api/client'
 import { changes, make } from '../kept/changes'
 import { day, today } from '../parts/day'
 import { Fault } from '../parts/Fault'
 import { gridKeys } from '../parts/gridKeys'
 import { ListTools, Pages } from '../parts/List'
+import { Num } from '../parts/Num'
 import { usePrinted } from '../parts/usePrinted'
 import { sayOutcome } from '../parts/Say'
 import { Link } from 'react-router'
@@ -37,7 +38,7 @@ export const states: Record<NonNullable<Mould['state']>, string> = {
 }
 
 /** How many pulls are left, as a span and not as a promise. */
-export function Remaining({ mould }: { mould: Mould }) {
+export function Remaining({ mould, opens }: { mould: Mould; opens?: Derived }) {
   if (mould.retired)
     return (
       <span className="soft">
@@ -51,7 +52,7 @@ export function Remaining({ mould }: { mould: Mould }) {
       : `the trade’s prior and ${mould.wornMoulds} worn-out mould${mould.wornMoulds > 1 ? 's' : ''} of this rubber`
   return (
     <span title={`8 of 10 such moulds give between ${low} and ${high} more; from ${learnt}`}>
-      about <span className="num">{middle}</span> more{' '}
+      about {opens ? <Num number={opens} label="Pulls that are left" /> : <span className="num">{middle}</span>} more{' '}
       <span className="soft">
         ({low} to {high})
       </span>
