@@ -53,9 +53,11 @@ func TestADefectIsShownOnThePart(t *testing.T) {
 		p.Key("v"), p.See("Enter presses the part there"),
 		p.Key(kb.Enter),
 		p.See("shown on the part"),
+		p.Fill("Note on casting 1", "at the tip"),
 		p.Fill("Weight of casting 2", "33.4 g"),
 		p.Click("button", "Log the pull"),
 		p.See("Pull logged"),
+		p.See("at the tip"),
 		p.See("6 of 7 marked defects"),
 	)
 	steps(t, p.Upload(aPicture(t)), p.See("add a picture"))
@@ -117,7 +119,7 @@ func TestTheHouseTakesWhatTheLogTeaches(t *testing.T) {
 		p.Click("button", "Take 2."),
 		p.See("the house reckons with it"),
 		p.Click("disclosure", "Write down what was measured"),
-		p.Fill("How much, g", "2.2"),
+		p.Fill("How much", "2.2"),
 		p.Click("button", "Write it down"),
 		p.See("Written down"),
 	)
@@ -167,7 +169,7 @@ func TestTheBenchAsksWhatStayedInTheCup(t *testing.T) {
 	ask(t, "POST", url+"/api/sessions/"+begun.ID+"/events", `{"what":"stopped","text":"fire alarm"}`, nil)
 	steps(t, p.Go("/bench/"+begun.ID), p.See("Broken off: fire alarm"),
 		p.Click("disclosure", "What stayed in the cup?"),
-		p.Fill("Left in the cup, g", "1.8"),
+		p.Fill("Left in the cup", "1.8"),
 		p.Click("button", "Write it down"),
 		p.Click("link", "What the log teaches"),
 		p.See("What was measured, the latest first"),

@@ -22,6 +22,7 @@ const (
 	defect
 	struck
 	notes
+	remark
 	celsius
 	humidity
 	pressure
@@ -44,7 +45,8 @@ var headers = map[string]column{"pull": pull, "pull id": pull, "id": pull, "day"
 	"mould": mould, "mold": mould,
 	"number": mould, "a": massA, "part a": massA, "weight a": massA, "b": massB, "part b": massB, "weight b": massB, "cavity": cavity,
 	"casting": casting, "result": casting, "good": casting, "defect": defect, "reason": defect, "struck": struck,
-	"notes": notes, "note": notes, "°c": celsius, "celsius": celsius, "temperature": celsius, "temp": celsius, "°f": celsius,
+	"notes": notes, "note": notes, "remark": remark, "remarks": remark, "casting note": remark,
+	"°c": celsius, "celsius": celsius, "temperature": celsius, "temp": celsius, "°f": celsius,
 	"fahrenheit": celsius, "humidity": humidity, "kpa": pressure, "psi": pressure, "bar": pressure, "pressure": pressure,
 	"who": who, "lot": lot, "resin": resin, "material": resin,
 	"weight": weighs, "casting weight": weighs, "x": placeX, "y": placeY, "z": placeZ,

@@ -32,6 +32,7 @@ type Line struct {
 	Notes  string
 	Weight float64     // of the casting, g; 0 where nobody weighed it
 	Place  *[3]float64 // of the defect on the part, mm; nil where nobody has shown it
+	Remark string      // of the casting
 	Air    Air
 	Wrong  string // why it cannot be read; empty where it can
 }
@@ -222,6 +223,8 @@ func line(at int, cells []string, columns []column, units []unit, comma, dayFirs
 			l.Struck = strings.EqualFold(v, "yes") || v == "1"
 		case notes:
 			l.Notes = v
+		case remark:
+			l.Remark = v
 		case who:
 			l.Air.Who = v
 		case resin:

@@ -129,6 +129,7 @@ func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pu
 			Second: given(c.Second),
 			Defect: strings.TrimSpace(text(c.Defect)),
 			Weight: c.Weight,
+			Note:   strings.TrimSpace(text(c.Note)),
 		}
 		if at := given(c.Place); len(at) == 3 && !c.Good {
 			one.Place = &store.Place{at[0], at[1], at[2]}
@@ -236,7 +237,8 @@ func newPull(p store.Pull) NewPull {
 	out.At, out.Out = optional(c.Poured), c.Out
 	out.Colour, out.Matched, out.Finishing = optional(c.Colour), c.Matched, c.Finishing
 	for _, r := range p.Results {
-		one := CavityResult{Cavity: r.Cavity, Good: r.Good, Second: optional(r.Second), Defect: &r.Defect, Weight: r.Weight}
+		one := CavityResult{Cavity: r.Cavity, Good: r.Good, Second: optional(r.Second), Defect: &r.Defect, Weight: r.Weight,
+			Note: optional(r.Note)}
 		if r.Place != nil {
 			at := r.Place[:]
 			one.Place = &at

@@ -33,7 +33,7 @@ func TestWhereTheScrapIsAndWhatItWeighs(t *testing.T) {
 		)
 	}
 	pull("2026-01-12", map[string]any{"good": true, "weight": 40.2})
-	pull("2026-01-12", map[string]any{"good": false, "second": true, "defect": "swirls or colour"})
+	pull("2026-01-12", map[string]any{"good": false, "second": true, "defect": "swirls or colour", "note": "=grey, where it \"met\""})
 	pull("2026-01-12", map[string]any{"good": false, "defect": "warped", "place": []float64{-25, 0, 2}})
 	var got api.Taught
 	s.send("GET", s.path(j, "/taught"), -1, nil).into(&got)

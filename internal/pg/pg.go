@@ -36,6 +36,8 @@ type Cluster struct {
 	secret string
 	lock   *os.File // held for as long as this process works on the data
 
+	settings []string // of the server, beside its own
+
 	mu       sync.Mutex
 	cmd      *exec.Cmd
 	ended    chan struct{} // closed when the server that runs now ends
@@ -53,12 +55,13 @@ const (
 // Start runs a server on the data in dir, making it first if need be, and
 // says what it is doing meanwhile. When run as root the server drops to an
 // unprivileged user, as PostgreSQL demands. It may be interrupted at any
-// moment: data that was half made is made anew.
-func Start(ctx context.Context, dir string, say func(string)) (_ *Cluster, err error) {
+// moment: data that was half made is made anew. Settings are the server's own, such as
+// fsync=off for what is thrown away.
+func Start(ctx context.Context, dir string, say func(string), settings ...string) (_ *Cluster, err error) {
 	if say == nil {
 		say = func(string) {}
 	}
-	c := &Cluster{output: &tail{}}
+	c := &Cluster{output: &tail{}, settings: settings}
 	if c.owner, err = unprivileged(); err != nil {
 		return nil, err
 	}
@@ -173,9 +176,12 @@ func (c *Cluster) watch() {
 
 // run starts the server and waits until it answers.
 func (c *Cluster) run(ctx context.Context) error {
-	cmd := exec.Command(filepath.Join(c.bin, "postgres"), "-D", c.dir,
-		"-c", "listen_addresses=127.0.0.1", "-c", "port="+strconv.Itoa(c.port), "-c", "unix_socket_directories=",
-		"-c", "max_connections=80", "-c", "shared_buffers=64MB")
+	args := []string{"-D", c.dir}
+	for _, s := range slices.Concat([]string{"listen_addresses=127.0.0.1", "port=" + strconv.Itoa(c.port), "unix_socket_directories=",
+		"max_connections=80", "shared_buffers=64MB"}, c.settings) {
+		args = append(args, "-c", s)
+	}
+	cmd := exec.Command(filepath.Join(c.bin, "postgres"), args...)
 	cmd.Dir = "/"
 	cmd.Stdout, cmd.Stderr = c.output, c.output
 	// The server ends with this process however that dies. Setpgid keeps the

@@ -78,6 +78,7 @@ type documentR struct {
 	Defect string       `json:"defect,omitempty"`
 	Weight *float64     `json:"weight_g,omitempty"`
 	Place  *store.Place `json:"place_mm,omitempty"`
+	Note   string       `json:"note,omitempty"`
 }
 
 // documentF is a picture.
@@ -117,7 +118,7 @@ func JSON(ctx context.Context, s *store.Store) ([]byte, error) {
 			Results:    []documentR{},
 		}
 		for _, r := range p.Results {
-			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Second, r.Defect, r.Weight, r.Place})
+			one.Results = append(one.Results, documentR{r.Cavity, r.Good, r.Second, r.Defect, r.Weight, r.Place, r.Note})
 		}
 		for _, f := range p.Photos {
 			one.Photos = append(one.Photos, documentF{f.ID, f.Cavity, f.JPEG})
@@ -139,7 +140,7 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true
 	_ = w.Write([]string{"Day", "Mould", "A, g", "B, g", "Cavity", "Casting", "Defect", "Struck", "Notes", "°C", "Humidity", "kPa",
-		"Who", "Lot", "Weight, g", "X", "Y", "Z", "Colour", "Matched", "Finishing", "Poured at", "Out after",
+		"Who", "Lot", "Weight, g", "X", "Y", "Z", "Remark", "Colour", "Matched", "Finishing", "Poured at", "Out after",
 		"Resin", "Pull"})
 	for _, p := range all {
 		for _, r := range p.Results {
@@ -177,6 +178,7 @@ func CSV(ctx context.Context, s *store.Store) ([]byte, error) {
 					Harmless(p.Conditions.Lot),
 					figure(r.Weight),
 					place[0], place[1], place[2],
+					Harmless(r.Note),
 					Harmless(p.Conditions.Colour),
 					yes(p.Conditions.Matched),
 					figure(p.Conditions.Finishing),
@@ -363,7 +365,7 @@ func pullOf(id uuid.UUID, m store.Mould, p logbook.Pull) store.Pull {
 	}
 	for _, l := range p.Lines {
 		out.Results = append(out.Results, store.Result{Cavity: l.Cavity, Good: l.Good, Second: l.Second, Defect: l.Defect,
-			Weight: some(l.Weight), Place: (*store.Place)(l.Place)})
+			Weight: some(l.Weight), Place: (*store.Place)(l.Place), Note: l.Remark})
 	}
 	return out
 }
@@ -438,7 +440,8 @@ func fromJSON(data []byte) (out []logbook.Pull, pictures map[string][]documentF,
 					Matched:   p.Matched,
 					Finishing: plain(p.Finishing),
 				},
-				Place: (*[3]float64)(r.Place),
+				Place:  (*[3]float64)(r.Place),
+				Remark: r.Note,
 			}
 			if l.Weight = given(r.Weight); l.Weight < 0 {
 				pull.Wrong = "A weight is more than 0."

@@ -40,6 +40,7 @@ type Result struct {
 	Defect string
 	Weight *float64 // of the casting, g; nil where nobody weighed it
 	Place  *Place   // of the defect; nil where nobody has shown it
+	Note   string   `json:",omitempty"`
 }
 
 // Place is a point of the part, in mm, as its master lies.
@@ -63,7 +64,7 @@ func (p Place) Value() (driver.Value, error) {
 }
 
 // resultColumns are those of what came out of a cavity.
-const resultColumns = `pull_id, cavity, pull_result.good, second, defect, weight, pull_result.place`
+const resultColumns = `pull_id, cavity, pull_result.good, second, defect, weight, pull_result.place, note`
 
 // LogPull keeps a pull with all its results or not at all. One that is logged
 // already under its ID stays as it is and is counted once.
@@ -120,8 +121,8 @@ func addResults(ctx context.Context, tx *sqlx.Tx, p Pull, m Mould) error {
 		if r.Cavity > m.Cavities {
 			return ErrNoSuchCavity
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, second, defect, weight, place)
-			VALUES ($1, $2, $3, $4, $5, $6, $7)`, p.ID, r.Cavity, r.Good, r.Second, r.Defect, r.Weight, r.Place); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, second, defect, weight, place, note)
+			VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, p.ID, r.Cavity, r.Good, r.Second, r.Defect, r.Weight, r.Place, r.Note); err != nil {
 			return taken(err)
 		}
 	}

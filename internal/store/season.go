@@ -86,6 +86,7 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 		Defect  string     `json:"defect"`
 		Weight  *float64   `json:"weight"`
 		Place   *Place     `json:"place"`
+		Note    string     `json:"note"`
 		Ordinal int        `json:"ordinal"`
 	}
 	var rows []row
@@ -132,7 +133,8 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 			if isNew[p.ID] {
 				results = append(
 					results,
-					row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Second: r.Second, Defect: r.Defect, Weight: r.Weight, Place: r.Place},
+					row{Pull: p.ID, Cavity: r.Cavity, Good: r.Good, Second: r.Second, Defect: r.Defect, Weight: r.Weight,
+						Place: r.Place, Note: r.Note},
 				)
 			}
 		}
@@ -140,9 +142,9 @@ func importBatch(ctx context.Context, tx *sqlx.Tx, pulls []Pull) (int, error) {
 	if doc, err = json.Marshal(results); err != nil {
 		return 0, err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, second, defect, weight, place)
-		SELECT pull_id, cavity, good, second, defect, weight, place FROM jsonb_to_recordset($1)
-		AS r(pull_id uuid, cavity int, good boolean, second boolean, defect text, weight numeric, place jsonb)`, doc)
+	_, err = tx.ExecContext(ctx, `INSERT INTO pull_result (pull_id, cavity, good, second, defect, weight, place, note)
+		SELECT pull_id, cavity, good, second, defect, weight, place, note FROM jsonb_to_recordset($1)
+		AS r(pull_id uuid, cavity int, good boolean, second boolean, defect text, weight numeric, place jsonb, note text)`, doc)
 	if err != nil {
 		return 0, fmt.Errorf("write castings into the log: %w", err)
 	}

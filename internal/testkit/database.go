@@ -43,6 +43,10 @@ func Main(m *testing.M) {
 
 const template = "migrated"
 
+// thrownAway is how a server is run of which nothing outlasts the machine: it still loses
+// nothing when it is killed.
+var thrownAway = []string{"fsync=off", "synchronous_commit=off", "full_page_writes=off"}
+
 // start makes the cluster and one migrated database to copy from.
 func start() {
 	ctx := context.Background()
@@ -52,7 +56,7 @@ func start() {
 	if failed = os.Chmod(dir, 0o755); failed != nil { // the unprivileged server must get through
 		return
 	}
-	if cluster, failed = pg.Start(ctx, dir+"/postgres", nil); failed != nil {
+	if cluster, failed = pg.Start(ctx, dir+"/postgres", nil, thrownAway...); failed != nil {
 		return
 	}
 	if failed = cluster.CreateDatabase(ctx, template, ""); failed != nil {

@@ -4154,6 +4154,7 @@ export interface components {
             /** @description it can be used, though it is not good */
             second?: boolean;
             defect?: string;
+            note?: string;
             /**
              * Format: double
              * @description of the casting, g

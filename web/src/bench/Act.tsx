@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { type InstrumentLine, type ScaleShows, type Session, type SessionEvent } from '../api/client'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Qty } from '../parts/Num'
+import { useReadings } from '../parts/useShop'
 import { defects } from '../stages/pulls/entries'
 import classes from './bench.module.css'
 import { say } from './say'
@@ -202,13 +203,16 @@ function Pressure({
   done: (figure: number) => void
 }) {
   const wanted = session.pressure ?? 0
+  const said = useReadings()
   const heard = session.gauge && gauge && !gauge.trouble
   return (
     <>
       {session.gauge && (
         <p className={classes.shows}>
           <span className={classes.soft}>in the pot</span>{' '}
-          <strong className={`num ${classes.huge}`}>{heard && gauge.value !== undefined ? `${gauge.value.toFixed(0)} kPa` : '–'}</strong>
+          <strong className={`num ${classes.huge}`}>
+            {heard && gauge.value !== undefined ? said.pressure(Math.round(gauge.value)) : '–'}
+          </strong>
           {gauge?.trouble && <span className={classes.trouble}> ▲ {gauge.trouble}</span>}
         </p>
       )}

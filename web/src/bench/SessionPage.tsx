@@ -7,6 +7,8 @@ import { Qty } from '../parts/Num'
 import { MeasuredForm } from '../parts/MeasuredForm'
 import { Refused } from '../parts/Refused'
 import { useKeys } from '../parts/useKeys'
+import { useTemperature } from '../parts/useShop'
+import { warmth } from '../parts/units'
 import { Act } from './Act'
 import classes from './bench.module.css'
 import { Clocks } from './Clocks'
@@ -204,15 +206,20 @@ function Moulds({ session }: { session: Session }) {
 /** The shop's warmth as it is now: pot lives and cures follow it. */
 function Warmth({ celsius, tell }: { celsius: number; tell: (celsius: number) => void }) {
   const [who, setWho] = useState(localStorage.getItem('bathyform who') ?? '')
+  const degrees = useTemperature()
+  const degree = warmth.kept(1, degrees) - warmth.kept(0, degrees)
   return (
     <p className={classes.hand}>
       <span>
-        <span className="num">{celsius.toFixed(0)} °C</span> in the shop
+        <span className="num">
+          {Math.round(warmth.shown(celsius, degrees))} {degrees}
+        </span>{' '}
+        in the shop
       </span>
-      <button type="button" className={classes.small} onClick={() => tell(celsius - 1)} aria-label="A degree colder">
+      <button type="button" className={classes.small} onClick={() => tell(celsius - degree)} aria-label="A degree colder">
         −
       </button>
-      <button type="button" className={classes.small} onClick={() => tell(celsius + 1)} aria-label="A degree warmer">
+      <button type="button" className={classes.small} onClick={() => tell(celsius + degree)} aria-label="A degree warmer">
         +
       </button>
       <input

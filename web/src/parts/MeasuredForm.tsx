@@ -1,12 +1,15 @@
-import { Button, NativeSelect, NumberInput, TextInput } from '@mantine/core'
-import { useState, type FormEvent } from 'react'
-import type { Material } from '../api/client'
+import { Button, NativeSelect, TextInput } from '@mantine/core'
+import { useState } from 'react'
+import { Problem, type Material } from '../api/client'
 import { changes, make } from '../kept/changes'
 import classes from '../places/places.module.css'
 import { today } from './day'
+import { MeasureInput } from './MeasureInput'
+import { useSettled } from './pending'
 import { Refused } from './Refused'
 import { sayOutcome } from './Say'
 import { useSending } from './useSending'
+import { WarmthInput } from './WarmthInput'
 
 /** What is measured at the work, and in what. */
 export const measures = {
@@ -27,27 +30,26 @@ interface Given {
 export function MeasuredForm({ materials, given, onDone }: { materials: Material[]; given?: Given; onDone: () => void }) {
   const [chosen, setWhat] = useState<keyof typeof measures>('residue')
   const [material, setMaterial] = useState('')
-  const [value, setValue] = useState<number | string>('')
-  const [grams, setGrams] = useState<number | string>('')
-  const [celsius, setCelsius] = useState<number | string>('')
+  const [value, setValue] = useState<number | null>(null)
+  const [grams, setGrams] = useState<number | null>(null)
+  const [celsius, setCelsius] = useState<number | null>(null)
   const [on, setOn] = useState(today())
   const { busy, refused, sending } = useSending()
   const what = given?.what ?? chosen
   const rubber = what === 'bucket' || what === 'pour'
   const names = materials.filter((m) => m.kind === (rubber ? 'rubber' : 'resin')).map((m) => m.name)
   const of = given?.material ?? (names.includes(material) ? material : (names[0] ?? ''))
-  const number = (v: number | string) => (v === '' ? undefined : Number(v))
-  async function keep(e: FormEvent) {
-    e.preventDefault()
+  const onSubmit = useSettled(async () => {
     await sending(async () => {
-      const body = { day: on, what, material: of, value: Number(value), grams: number(grams), celsius: number(celsius) }
+      if (value === null) throw new Problem('Nothing is written there', 'Give what was measured.', 422)
+      const body = { day: on, what, material: of, value, grams: grams ?? undefined, celsius: celsius ?? undefined }
       sayOutcome(await make(changes.addMeasured(body)), 'Written down')
-      setValue('')
+      setValue(null)
       onDone()
     })
-  }
+  })
   return (
-    <form className={classes.form} onSubmit={(e) => void keep(e)} aria-label="What was measured" noValidate>
+    <form className={classes.form} onSubmit={onSubmit} aria-label="What was measured" noValidate>
       {!given && (
         <>
           <NativeSelect
@@ -59,18 +61,24 @@ export function MeasuredForm({ materials, given, onDone }: { materials: Material
           <NativeSelect label="Of" value={of} onChange={(e) => setMaterial(e.currentTarget.value)} data={names} />
         </>
       )}
-      <NumberInput
-        label={`${given ? measures[what].label : 'How much'}, ${measures[what].unit}`}
-        hideControls
-        value={value}
-        onChange={setValue}
-      />
-      {what !== 'gel' && what !== 'demould' && (
-        <NumberInput label={rubber ? 'Batch, g' : 'Batch, g, if you know'} hideControls value={grams} onChange={setGrams} />
+      {measures[what].unit === 'g' ? (
+        <MeasureInput label={given ? measures[what].label : 'How much'} kind="mass" value={value} onChange={setValue} allowEmpty />
+      ) : (
+        <MeasureInput
+          label={given ? measures[what].label : 'How long'}
+          kind="number"
+          unit={measures[what].unit}
+          value={value}
+          onChange={setValue}
+          allowEmpty
+        />
       )}
-      {(what === 'gel' || what === 'demould') && <NumberInput label="In the shop, °C" hideControls value={celsius} onChange={setCelsius} />}
+      {what !== 'gel' && what !== 'demould' && (
+        <MeasureInput label={rubber ? 'Batch' : 'Batch, if you know'} kind="mass" value={grams} onChange={setGrams} allowEmpty />
+      )}
+      {(what === 'gel' || what === 'demould') && <WarmthInput label="In the shop" value={celsius} onChange={setCelsius} allowEmpty />}
       {!given && <TextInput label="Day" type="date" value={on} max={today()} onChange={(e) => setOn(e.currentTarget.value)} />}
-      <Button type="submit" variant="default" loading={busy} disabled={value === ''}>
+      <Button type="submit" variant="default" loading={busy}>
         Write it down
       </Button>
       <Refused problem={refused} />

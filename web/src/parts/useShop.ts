@@ -1,6 +1,6 @@
 import { createContext, useContext, useMemo } from 'react'
 import { api } from '../api/client'
-import type { Units } from './units'
+import { pressures, warmth, type Units } from './units'
 
 /** The shop and its house practice; units are metric until it is known. */
 export function useShop() {
@@ -12,6 +12,21 @@ export function useShop() {
 export function useTemperature(): string {
   const practice = useShop()?.practice
   return practice?.each?.temperature ?? (practice?.units === 'us' ? '°F' : '°C')
+}
+
+/** What the shop reads off its gauges. */
+export function usePressure(): string {
+  const practice = useShop()?.practice
+  return practice?.each?.pressure ?? (practice?.units === 'us' ? 'psi' : 'kPa')
+}
+
+/** Says temperatures and pressures as the shop reads them. */
+export function useReadings() {
+  const [degrees, unit] = [useTemperature(), usePressure()]
+  return {
+    warmth: (celsius: number) => `${Number(warmth.shown(celsius, degrees).toFixed(1))} ${degrees}`,
+    pressure: (kPa: number) => `${Number((kPa * pressures[unit]).toPrecision(3))} ${unit}`,
+  }
 }
 
 const Measured = createContext<Units>('metric')

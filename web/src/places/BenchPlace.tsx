@@ -9,6 +9,8 @@ import { Fault } from '../parts/Fault'
 import { moment } from '../parts/day'
 import { LotInput } from '../parts/LotInput'
 import { Refused } from '../parts/Refused'
+import { useTemperature } from '../parts/useShop'
+import { warmth } from '../parts/units'
 import { useAir } from './useAir'
 import { useSending } from '../parts/useSending'
 import classes from './places.module.css'
@@ -128,6 +130,7 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
   const [numbers, setNumbers] = useState(due.number ?? '')
   const [pots, setPots] = useState<number | string>(1)
   const [celsius, setCelsius] = useState<number | string>('')
+  const degrees = useTemperature()
   const [humidity, setHumidity] = useState<number | string>('')
   const [lot, setLot] = useState('')
   const air = useAir()
@@ -167,8 +170,8 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
         <NumberInput
           hideControls
           size="lg"
-          label="In the shop, °C"
-          placeholder={air ? air.celsius.toFixed(0) : ''}
+          label={`In the shop, ${degrees}`}
+          placeholder={air ? warmth.shown(air.celsius, degrees).toFixed(0) : ''}
           value={celsius}
           onChange={setCelsius}
         />
@@ -200,7 +203,7 @@ function Begin({ due, busy, close, start, refused }: BeginProps) {
             moulds: casting ? chosen : undefined,
             numbers: casting ? undefined : numbers.split(',').map((n) => n.trim()),
             pots: casting ? given(pots) : undefined,
-            celsius: given(celsius) ?? air?.celsius,
+            celsius: celsius === '' ? air?.celsius : warmth.kept(Number(celsius), degrees),
             humidity: given(humidity) ?? air?.humidity,
             lot: lot.trim() || undefined,
           })

@@ -7,11 +7,12 @@ import { api, type Derived, type Learnt, type LearntOffer, type Material, type M
 import { changes, make } from '../kept/changes'
 import { day } from '../parts/day'
 import { Fault } from '../parts/Fault'
-import { Num } from '../parts/Num'
+import { Num, Qty } from '../parts/Num'
 import { measures, MeasuredForm } from '../parts/MeasuredForm'
 import { Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
 import { useSending } from '../parts/useSending'
+import { useReadings } from '../parts/useShop'
 import classes from './places.module.css'
 
 type Lesson = Learnt['lessons'][number]
@@ -24,6 +25,7 @@ export function LearntPlace() {
   const shop = api.useQuery('get', '/shop')
   const materials = api.useQuery('get', '/materials')
   const queries = useQueryClient()
+  const said = useReadings()
   const { busy, refused, sending } = useSending()
 
   async function takeIt(offer: LearntOffer) {
@@ -79,9 +81,20 @@ export function LearntPlace() {
             {learnt.data?.measured.map((m) => (
               <li key={m.id}>
                 <span className="num">{day(m.day)}</span> {m.material}, {measures[m.what].label.toLowerCase()}:{' '}
-                <span className="num">{m.value}</span> {measures[m.what].unit}
-                {m.celsius !== undefined && ` at ${m.celsius} °C`}
-                {m.grams !== undefined && ` of ${m.grams} g`}{' '}
+                {measures[m.what].unit === 'g' ? (
+                  <Qty value={m.value} kind="mass" />
+                ) : (
+                  <>
+                    <span className="num">{m.value}</span> {measures[m.what].unit}
+                  </>
+                )}
+                {m.celsius !== undefined && ` at ${said.warmth(m.celsius)}`}
+                {m.grams !== undefined && (
+                  <>
+                    {' of '}
+                    <Qty value={m.grams} kind="mass" />
+                  </>
+                )}{' '}
                 {m.session ? <Link to={`/bench/${m.session}`}>{m.says || 'at the bench'}</Link> : m.says}{' '}
                 <Strike id={m.id} again={() => void learnt.refetch()} />
               </li>

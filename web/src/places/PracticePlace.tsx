@@ -7,7 +7,7 @@ import { api, asProblem, type Practice, type Problem, type Shop } from '../api/c
 import { changes, hear, make } from '../kept/changes'
 import { MeasureInput } from '../parts/MeasureInput'
 import { Qty } from '../parts/Num'
-import { pressures } from '../parts/units'
+import { PressureInput } from '../parts/PressureInput'
 import { WarmthInput } from '../parts/WarmthInput'
 import { Refused } from '../parts/Refused'
 import { sayOutcome } from '../parts/Say'
@@ -211,13 +211,7 @@ export function PracticePlace() {
       <div className={classes.form}>
         {measure('Pressure pot, inside', 'length', p.potWide, (v) => ({ potWide: v }))}
         {measure('Pot, height inside', 'length', p.potTall, (v) => ({ potTall: v }))}
-        {measure(
-          'Castings cure under',
-          'number',
-          Number((p.pressure * pressures[pressure]).toFixed(2)),
-          (v) => ({ pressure: v / pressures[pressure] }),
-          pressure,
-        )}
+        <PressureInput label="Castings cure under" value={p.pressure} onChange={(v) => v !== null && put({ pressure: v })} />
         {measure('Vacuum chamber, inside', 'length', p.chamberWide, (v) => ({ chamberWide: v }))}
         {measure('Largest bucket', 'volume', p.bucket, (v) => ({ bucket: v }))}
         {measure('Detail to brush first, under', 'length', p.detail, (v) => ({ detail: v }))}

@@ -1,4 +1,4 @@
-import { NativeSelect, SegmentedControl } from '@mantine/core'
+import { NativeSelect, SegmentedControl, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import type { Job } from '../../api/client'
 import { MeasureInput } from '../../parts/MeasureInput'
@@ -17,8 +17,10 @@ interface Props {
 /** What came out of a cavity: good or scrap, what was wrong and where, what it weighed. */
 export function CavityLine({ cavity, entry: e, put, job, onPicking }: Props) {
   const [picking, setPicking] = useState(false)
+  const [noting, setNoting] = useState(false)
   const bad = e.bad[cavity] != null
   const place = e.places[cavity]
+  const told = bad || noting || !!e.remarks[cavity] // something is to be said of it
   const pick = (on: boolean) => {
     setPicking(on)
     onPicking?.(on)
@@ -52,6 +54,11 @@ export function CavityLine({ cavity, entry: e, put, job, onPicking }: Props) {
           onChange={(v) => put({ weights: { ...e.weights, [cavity]: v } })}
           allowEmpty
         />
+        {!told && (
+          <button type="button" className="quiet" aria-label={`note on casting ${cavity}`} onClick={() => setNoting(true)}>
+            note
+          </button>
+        )}
       </span>
       {bad && (
         <div className={classes.wrong}>
@@ -79,6 +86,15 @@ export function CavityLine({ cavity, entry: e, put, job, onPicking }: Props) {
             </>
           )}
         </div>
+      )}
+      {told && (
+        <TextInput
+          className={classes.remark}
+          label={`Note on casting ${cavity}`}
+          value={e.remarks[cavity] ?? ''}
+          maxLength={300}
+          onChange={(c) => put({ remarks: { ...e.remarks, [cavity]: c.currentTarget.value } })}
+        />
       )}
       {bad && picking && job && (
         <div className={classes.picking}>

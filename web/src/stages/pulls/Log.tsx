@@ -16,16 +16,17 @@ import { PullForm } from './PullForm'
 import { Refused } from '../../parts/Refused'
 import { useSending } from '../../parts/useSending'
 import { usePrinted } from '../../parts/usePrinted'
+import { useReadings } from '../../parts/useShop'
 import { Photos } from './Photos'
 
 /** What a pull was made under, in a line. */
-const under = (p: Pull) =>
+const under = (p: Pull, said: ReturnType<typeof useReadings>) =>
   [
     p.at && `poured ${p.at}`,
     p.out !== undefined && `out after ${p.out} min`,
-    p.celsius !== undefined && `${p.celsius} °C`,
+    p.celsius !== undefined && said.warmth(p.celsius),
     p.humidity !== undefined && `${p.humidity} %`,
-    p.pressure !== undefined && `${p.pressure} kPa`,
+    p.pressure !== undefined && said.pressure(p.pressure),
     p.lot && `lot ${p.lot}`,
     p.colour && `${p.colour}${p.matched === undefined ? '' : p.matched ? ' ✓' : ' ◆'}`,
     p.finishing !== undefined && `${p.finishing} min of finishing`,
@@ -53,6 +54,7 @@ export function Log({
   onPicking: (picking: boolean) => void
 }) {
   const [skip, setSkip] = useState(0)
+  const said = useReadings()
   const { refused, sending } = useSending()
   const [right, setRight] = useState<Pull | null>(null)
   const [shown, setShown] = useState<string | null>(null)
@@ -127,10 +129,11 @@ export function Log({
                     <div key={r.cavity} className={r.good ? classes.good : classes.bad}>
                       {r.good ? '✓' : r.second ? '◇' : '◆'} {p.results.length > 1 && r.cavity}{' '}
                       {r.good ? 'good' : r.second ? `second: ${r.defect}` : r.defect}
-                      {r.place && ', shown'} {r.weight !== undefined && <Qty value={r.weight} kind="mass" />}
+                      {r.place && ', shown'} {r.note && <span className="soft">{r.note}</span>}{' '}
+                      {r.weight !== undefined && <Qty value={r.weight} kind="mass" />}
                     </div>
                   ))}
-                  {p.notes && <span className="soft">{p.notes}</span>} {under(p) && <span className="soft">{under(p)}</span>}{' '}
+                  {p.notes && <span className="soft">{p.notes}</span>} {under(p, said) && <span className="soft">{under(p, said)}</span>}{' '}
                   {p.session && (
                     <Link to={`/bench/${p.session}`} aria-label={`The session at the bench of ${day(p.pulled)} with ${p.mouldNumber}`}>
                       at the bench

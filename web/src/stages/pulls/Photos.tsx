@@ -1,4 +1,4 @@
-import { FileButton, Modal } from '@mantine/core'
+import { FileButton, Menu, Modal } from '@mantine/core'
 import { useState } from 'react'
 import { asProblem, Problem, type Photo, type Pull } from '../../api/client'
 import { changes, make } from '../../kept/changes'
@@ -14,13 +14,15 @@ const mostBytes = 25 * 1024 * 1024
 interface Sending {
   file: File
   key: string
+  /** That it is of; 0 for the whole pull. */
+  cavity: number
 }
 
-async function sendOne(pullId: string, { file, key }: Sending) {
+async function sendOne(pullId: string, { file, key, cavity }: Sending) {
   if (file.size > mostBytes) throw new Problem(`${file.name} is too large`, 'A picture has up to 25 MB: take it smaller.', 413)
   let answer: Response
   try {
-    answer = await fetch(`/api/pulls/${pullId}/photos`, {
+    answer = await fetch(`/api/pulls/${pullId}/photos${cavity > 0 ? `?cavity=${cavity}` : ''}`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/octet-stream', 'Idempotency-Key': key },
       body: file,
@@ -38,6 +40,7 @@ export function Photos({ pull, of, again }: { pull: Pull; of: string; again: () 
   const [shown, setShown] = useState<Photo | null>(null)
   const [gone, setGone] = useState<Photo | null>(null)
   const [busy, setBusy] = useState(false)
+  const [cavity, setCavity] = useState(0)
   const [unsent, setUnsent] = useState<Sending[]>([])
   const [lost, setLost] = useState<Problem | null>(null)
   const photos = pull.photos ?? []
@@ -76,21 +79,50 @@ export function Photos({ pull, of, again }: { pull: Pull; of: string; again: () 
   return (
     <div className={classes.photos}>
       {photos.map((p, i) => (
-        <button key={p.id} type="button" className={classes.small} onClick={() => setShown(p)} aria-label={`Picture ${i + 1} of ${of}`}>
+        <button
+          key={p.id}
+          type="button"
+          className={classes.small}
+          onClick={() => setShown(p)}
+          aria-label={`Picture ${i + 1} of ${named(p, of)}`}
+        >
           <img src={`/api/photos/${p.id}?small=true`} alt="" loading="lazy" width={p.wide} height={p.tall} />
         </button>
       ))}
       {!pull.struck && (
         <FileButton
-          onChange={(files) => void send([...unsent, ...files.map((file) => ({ file, key: crypto.randomUUID() }))])}
+          onChange={(files) => void send([...unsent, ...files.map((file) => ({ file, key: crypto.randomUUID(), cavity }))])}
           accept="image/jpeg,image/png,image/webp"
           multiple
         >
-          {(props) => (
-            <button type="button" className="quiet" {...props} disabled={busy} aria-label={`Add a picture to ${of}`}>
-              {busy ? 'one moment…' : 'add a picture'}
-            </button>
-          )}
+          {({ onClick: choose }) =>
+            pull.results.length > 1 ? (
+              <Menu>
+                <Menu.Target>
+                  <button type="button" className="quiet" disabled={busy} aria-label={`add a picture to ${of}`}>
+                    {busy ? 'one moment…' : 'add a picture'}
+                  </button>
+                </Menu.Target>
+                <Menu.Dropdown>
+                  {[0, ...pull.results.map((r) => r.cavity)].map((n) => (
+                    <Menu.Item
+                      key={n}
+                      onClick={() => {
+                        setCavity(n)
+                        choose()
+                      }}
+                    >
+                      {n === 0 ? 'Of all castings' : `Of cavity ${n}`}
+                    </Menu.Item>
+                  ))}
+                </Menu.Dropdown>
+              </Menu>
+            ) : (
+              <button type="button" className="quiet" onClick={choose} disabled={busy} aria-label={`add a picture to ${of}`}>
+                {busy ? 'one moment…' : 'add a picture'}
+              </button>
+            )
+          }
         </FileButton>
       )}
       <Refused problem={lost} />
@@ -104,10 +136,16 @@ export function Photos({ pull, of, again }: { pull: Pull; of: string; again: () 
           bring the picture back
         </button>
       )}
-      <Modal opened={shown !== null} onClose={() => setShown(null)} title={`Picture of ${of}`} size="xl">
+      <Modal opened={shown !== null} onClose={() => setShown(null)} title={shown ? `Picture of ${named(shown, of)}` : ''} size="xl">
         {shown && (
           <>
-            <img className={classes.large} src={`/api/photos/${shown.id}`} alt={`Of ${of}`} width={shown.wide} height={shown.tall} />
+            <img
+              className={classes.large}
+              src={`/api/photos/${shown.id}`}
+              alt={`Of ${named(shown, of)}`}
+              width={shown.wide}
+              height={shown.tall}
+            />
             <button type="button" className="quiet" onClick={() => void strike(shown, true)}>
               take it away
             </button>
@@ -117,3 +155,6 @@ export function Photos({ pull, of, again }: { pull: Pull; of: string; again: () 
     </div>
   )
 }
+
+/** What a picture is of. */
+const named = (p: Photo, of: string) => (p.cavity ? `cavity ${p.cavity}, ${of}` : of)

@@ -4,10 +4,12 @@ import { changes, make } from '../../kept/changes'
 import { today } from '../../parts/day'
 import { MeasureInput } from '../../parts/MeasureInput'
 import { useSettled } from '../../parts/pending'
+import { PressureInput } from '../../parts/PressureInput'
 import { Left, Refused } from '../../parts/Refused'
 import { sayOutcome } from '../../parts/Say'
 import { useKept } from '../../parts/useKept'
 import { useSending } from '../../parts/useSending'
+import { WarmthInput } from '../../parts/WarmthInput'
 import classes from '../plain.module.css'
 import { LotInput } from '../../parts/LotInput'
 import { useDesignIfAny } from '../useDesign'
@@ -89,9 +91,9 @@ export function PullForm({ moulds, pull, job, onPicking, onDone }: Props) {
         <div className={classes.form}>
           <TextInput label="Poured at" type="time" value={e.at} onChange={(c) => put({ at: c.currentTarget.value })} />
           <Figure label="Out of the mould after, min" value={e.out} onChange={(out) => put({ out })} />
-          <Figure label="In the shop, °C" value={e.celsius} onChange={(celsius) => put({ celsius })} />
+          <WarmthInput label="In the shop" value={e.celsius} onChange={(celsius) => put({ celsius })} allowEmpty />
           <Figure label="Humidity, %" value={e.humidity} onChange={(humidity) => put({ humidity })} />
-          <Figure label="Pressure, kPa" value={e.pressure} onChange={(pressure) => put({ pressure })} />
+          <PressureInput label="Pressure" value={e.pressure} onChange={(pressure) => put({ pressure })} allowEmpty />
           <LotInput label="Lot of the resin" material={resinOf ?? undefined} value={e.lot} onChange={(lot) => put({ lot })} />
           <TextInput label="Who" value={e.who} maxLength={60} onChange={(c) => put({ who: c.currentTarget.value })} />
         </div>

@@ -42,6 +42,8 @@ export interface PullEntry {
   seconds: Record<number, boolean>
   /** Of each cavity that was weighed, g. */
   weights: Record<number, number | null>
+  /** What is to be said of a casting. */
+  remarks: Record<number, string>
   /** Where on the part the defect of a cavity is. */
   places: Record<number, readonly number[] | null>
   at: string
@@ -65,6 +67,7 @@ export const freshPull = (mouldId: string): PullEntry => ({
   bad: {},
   seconds: {},
   weights: {},
+  remarks: {},
   places: {},
   at: '',
   out: null,
@@ -87,6 +90,7 @@ export const pullEntry = (p: Pull): PullEntry => ({
   bad: Object.fromEntries(p.results.filter((r) => !r.good).map((r) => [r.cavity, r.defect ?? ''])),
   seconds: Object.fromEntries(p.results.filter((r) => r.second).map((r) => [r.cavity, true])),
   weights: Object.fromEntries(p.results.filter((r) => r.weight !== undefined).map((r) => [r.cavity, r.weight ?? null])),
+  remarks: Object.fromEntries(p.results.filter((r) => r.note).map((r) => [r.cavity, r.note ?? ''])),
   places: Object.fromEntries(p.results.filter((r) => r.place).map((r) => [r.cavity, r.place ?? null])),
   at: p.at ?? '',
   out: p.out ?? null,
@@ -116,10 +120,11 @@ export function pullBody(e: PullEntry, cavities: number, meant: boolean) {
     results: Array.from({ length: cavities }, (_, i) => {
       const cavity = i + 1
       const weight = e.weights[cavity] ?? undefined
+      const note = e.remarks[cavity]?.trim() || undefined
       const defect = e.bad[cavity]
       return defect === undefined || defect === null
-        ? { cavity, good: true, weight }
-        : { cavity, good: false, second: e.seconds[cavity] || undefined, defect, weight, place: e.places[cavity]?.slice() }
+        ? { cavity, good: true, weight, note }
+        : { cavity, good: false, second: e.seconds[cavity] || undefined, defect, weight, note, place: e.places[cavity]?.slice() }
     }),
   }
 }
