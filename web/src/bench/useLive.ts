@@ -64,7 +64,17 @@ export function useLive(id: string): Live {
       open()
     }
     document.addEventListener('visibilitychange', wake)
+    // a page that the browser puts by to go back to keeps no line: it has few of them
+    const leave = () => {
+      window.clearTimeout(timer)
+      source?.close()
+    }
+    const back = (e: PageTransitionEvent) => e.persisted && wake()
+    window.addEventListener('pagehide', leave)
+    window.addEventListener('pageshow', back)
     return () => {
+      window.removeEventListener('pagehide', leave)
+      window.removeEventListener('pageshow', back)
       gone.current = true
       document.removeEventListener('visibilitychange', wake)
       window.clearTimeout(timer)

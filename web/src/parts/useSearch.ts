@@ -44,15 +44,22 @@ export function useSearch<T extends { finished: boolean }>(
 function follow<T extends { finished: boolean }>(path: string, signal: AbortSignal, hear: (news: T) => T): Promise<T> {
   return new Promise((resolve, reject) => {
     const source = new EventSource(path)
-    const end = (p: Problem) => {
+    const close = () => {
       source.close()
+      window.removeEventListener('pagehide', leave)
+    }
+    const end = (p: Problem) => {
+      close()
       reject(p)
     }
+    // a page that the browser puts by to go back to keeps no line: it has few of them
+    const leave = () => end(new Problem('The search broke off', 'This page was left meanwhile. Start it again.', 0))
+    window.addEventListener('pagehide', leave)
     signal.addEventListener('abort', () => end(new Problem('Left', '', 0)))
     source.addEventListener('progress', (e: MessageEvent<string>) => {
       const news = hear(whole(JSON.parse(e.data) as T) as T)
       if (!news.finished) return
-      source.close()
+      close()
       resolve(news)
     })
     source.addEventListener('problem', (e: MessageEvent<string>) => {

@@ -1,4 +1,4 @@
-import { Button } from '@mantine/core'
+import { Button, VisuallyHidden } from '@mantine/core'
 import { useDocumentTitle } from '@mantine/hooks'
 import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
@@ -136,10 +136,12 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
               <tr>
                 <th>{counted ? 'Of' : l.key === 'finishing' ? 'Part' : 'Material'}</th>
                 <th>Measured</th>
-                <th>{l.key === 'gel' ? '' : counted ? 'As counted' : 'Mean'}</th>
+                {l.key !== 'gel' && <th>{counted ? 'As counted' : 'Mean'}</th>}
                 <th>Spread</th>
                 <th>{l.key === 'gel' ? 'At the sheet’s warmth' : 'Leant on the others'}</th>
-                <th />
+                <th>
+                  <VisuallyHidden>What is offered</VisuallyHidden>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -147,7 +149,9 @@ function LessonTable({ lesson: l, busy, take }: { lesson: Lesson; busy: boolean;
                 <tr key={`${r.of} ${r.jobId ?? ''}`}>
                   <td>{r.jobId ? <Link to={`/jobs/${r.jobId}/pulls`}>{r.of}</Link> : r.of}</td>
                   <td className="num">{r.count}</td>
-                  <td className="num">{r.mean && <Figure number={r.mean} label={`As measured, ${r.of}`} unit={l.unit} />}</td>
+                  {l.key !== 'gel' && (
+                    <td className="num">{r.mean && <Figure number={r.mean} label={`As measured, ${r.of}`} unit={l.unit} />}</td>
+                  )}
                   <td className="num">
                     {r.spread && (
                       <>
