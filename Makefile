@@ -36,9 +36,9 @@ test-go:
 	go test -vet=off -timeout 20m ./internal/api ./core/bench ./cmd/... ./core/pieces $$(go list ./... | grep -v /e2e)
 	go test -vet=off -timeout 20m -parallel 2 ./e2e/...
 
-# That nothing which is read takes longer than it grows: timed, so best on a quiet machine.
+# That nothing which is read takes longer than it grows, which is timed, so best on a quiet machine; and what takes long.
 laws: setup
-	LAWS=1 go test ./core/... -run 'Grows' -count 1 -v
+	LAWS=1 go test ./core/... -run 'Grows|GangsOfSix' -count 1 -v
 
 bench:
 	go test -run xxx -bench . -benchmem ./core/... ./internal/api

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
 	"testing"
 
 	"bathyform/core/channel"
@@ -227,7 +228,10 @@ func TestWhatNoBlockCanBeLaidBy(t *testing.T) {
 }
 
 func TestDemoPartsInGangsOfSix(t *testing.T) {
-	for _, p := range parts.All() {
+	for i, p := range parts.All() {
+		if i%2 == 1 && os.Getenv("LAWS") == "" { // each second one: make laws has all
+			continue
+		}
 		l, s := block(t, p.Mesh(), gate.Block{Count: 6, Vents: gate.AllVents})
 		t.Run(p.Name, func(t *testing.T) {
 			sound(t, l, s, 5)
