@@ -23,7 +23,11 @@ func (s *Server) LogPull(ctx context.Context, r LogPullRequestObject) (LogPullRe
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.toPull(ctx, *r.Body, m)
+	resin, err := s.store.ResinOf(ctx, m.JobID)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.toPull(ctx, *r.Body, m, resin)
 	if err != nil {
 		return nil, err
 	}
@@ -44,7 +48,11 @@ func (s *Server) CorrectPull(ctx context.Context, r CorrectPullRequestObject) (C
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.toPull(ctx, *r.Body, m)
+	resin, err := s.store.ResinOfPull(ctx, r.PullId)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.toPull(ctx, *r.Body, m, resin)
 	if err != nil {
 		return nil, err
 	}
@@ -79,8 +87,8 @@ func inLog(err error, m store.Mould) error {
 	return err
 }
 
-// toPull reads a pull of a mould, as far as it can be right.
-func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pull, error) {
+// toPull reads a pull of a mould, cast in a resin, as far as it can be right.
+func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould, resin string) (store.Pull, error) {
 	p := store.Pull{
 		MouldID:     m.ID,
 		MouldNumber: m.Number,
@@ -139,24 +147,17 @@ func (s *Server) toPull(ctx context.Context, b NewPull, m store.Mould) (store.Pu
 	if given(b.Meant) {
 		return p, nil
 	}
-	return p, s.likely(ctx, p, m)
+	return p, s.likely(ctx, p, resin)
 }
 
-// likely asks about weights that are far off the ratio of the job's resin.
-func (s *Server) likely(ctx context.Context, p store.Pull, m store.Mould) error {
+// likely asks about weights that are far off the ratio of the resin that was cast.
+func (s *Server) likely(ctx context.Context, p store.Pull, cast string) error {
 	if p.MassA == nil || p.MassB == nil {
 		return nil
 	}
-	j, err := s.store.Job(ctx, m.JobID)
-	if errors.Is(err, store.ErrNotFound) || err == nil && j.Design == nil { // a job in the bin, or one without a resin
-		return nil
-	}
+	id, err := uuid.Parse(cast)
 	if err != nil {
-		return err
-	}
-	id, err := uuid.Parse(j.Design.Resin)
-	if err != nil {
-		return nil //nolint:nilerr // no resin is chosen
+		return nil //nolint:nilerr // no resin was chosen
 	}
 	resin, err := s.store.Material(ctx, id)
 	if errors.Is(err, store.ErrNotFound) {

@@ -169,6 +169,16 @@ func TestWeightsOffTheRatioAreAskedAbout(t *testing.T) {
 	s.send("POST", path, -1, pull).problem(422, "of B, not 12 g")
 	pull["meant"] = true
 	assert.Equal(t, 201, s.send("POST", path, -1, pull).Status)
+
+	// what was cast before is held against the resin that it was cast in
+	j, ids := s.cleats("Q-1")
+	s.redesign(j, func(d map[string]any) { d["resin"] = s.rubber("Rigid urethane, 3 min") })
+	old := map[string]any{"pulled": "2026-01-10", "massA": 50, "massB": 44, "results": []any{map[string]any{"cavity": 1, "good": true}}}
+	p := s.aPull(ids[0], old)
+	s.redesign(j, func(d map[string]any) { d["resin"] = s.rubber("Slow clear epoxy, 40 min") })
+	old["notes"] = "with a note"
+	assert.Equal(t, 204, s.send("PUT", "/api/pulls/"+p.Id.String(), 1, old).Status)
+	s.send("POST", "/api/moulds/"+ids[0]+"/pulls", -1, old).problem(422, "Slow clear epoxy")
 }
 
 func TestAJobIsTakenOutOfTheBin(t *testing.T) {

@@ -99,6 +99,22 @@ func (s *Store) LogPull(ctx context.Context, p Pull) error {
 // chosenResin is the resin that the job of a mould has chosen.
 const chosenResin = `SELECT coalesce(job.design->'design'->>'resin', '') FROM mould JOIN job ON job.id = mould.job_id `
 
+// ResinOf is the resin that a job has chosen, its material's id; empty where it has none,
+// and of one in the bin.
+func (s *Store) ResinOf(ctx context.Context, job uuid.UUID) (resin string, err error) {
+	err = s.db.GetContext(ctx, &resin, `SELECT coalesce(max(design->'design'->>'resin'), '') FROM job
+		WHERE id = $1 AND shop_id = $2 AND deleted IS NULL`, job, s.Shop)
+	return resin, err
+}
+
+// ResinOfPull is the resin that a pull was cast in, its material's id; empty where nobody
+// knows.
+func (s *Store) ResinOfPull(ctx context.Context, pull uuid.UUID) (resin string, err error) {
+	err = s.db.GetContext(ctx, &resin, `SELECT coalesce(max(pull.resin), '') FROM pull JOIN mould ON mould.id = mould_id
+		WHERE pull.id = $1 AND mould.shop_id = $2`, pull, s.Shop)
+	return resin, err
+}
+
 // counting locks a mould whose pulls are to be counted.
 func (s *Store) counting(ctx context.Context, tx *sqlx.Tx, id uuid.UUID) (Mould, error) {
 	var m Mould
