@@ -3,7 +3,6 @@
 package growthtest
 
 import (
-	"os"
 	"testing"
 	"time"
 )
@@ -18,14 +17,11 @@ const (
 // least is a time that tells something.
 const least = 2 * time.Millisecond
 
-// NLogN, where LAWS is set, fails where reading eight times as much takes far more than eight
+// NLogN fails where reading eight times as much takes far more than eight
 // times as long. Made makes the work for a size, which is not timed. The
 // shortest of a few runs counts, so that a busy machine does not tell.
 func NLogN(t *testing.T, n int, made func(n int) (work func())) {
 	t.Helper()
-	if os.Getenv("LAWS") == "" {
-		t.Skip("timed: make laws")
-	}
 	shortest := func(n int) time.Duration {
 		work := made(n)
 		best := time.Duration(1<<63 - 1)

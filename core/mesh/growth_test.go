@@ -1,3 +1,5 @@
+//go:build laws
+
 package mesh_test
 
 import (
