@@ -35,6 +35,7 @@ type Place struct {
 // of the surface lies in a ball. What one spot explains is set aside before the next
 // is looked for.
 func Places(all []Marked, radius float64, share func(at r3.Vec, radius float64) float64) (out []Place) {
+	gang := len(cavitiesOf(all)) > 1
 	shares := make(map[r3.Vec]float64, len(all))
 	for _, m := range all {
 		if _, ok := shares[m.At]; !ok {
@@ -60,7 +61,7 @@ func Places(all []Marked, radius float64, share func(at r3.Vec, radius float64) 
 		if best.Chance > FalseAlarm || best.Defects < least {
 			return out
 		}
-		best.words(inside)
+		best.words(inside, gang)
 		out = append(out, best)
 		all = slices.DeleteFunc(slices.Clone(all), func(m Marked) bool { return slices.Contains(inside, m) })
 	}
@@ -83,14 +84,23 @@ func middle(all []Marked) (at r3.Vec) {
 	return at
 }
 
-// words says what a spot speaks for. Common practice, no source.
-func (p *Place) words(inside []Marked) {
+// cavitiesOf are those that marks are of.
+func cavitiesOf(all []Marked) map[string]bool {
+	out := map[string]bool{}
+	for _, m := range all {
+		out[fmt.Sprintf("%s, cavity %d", m.Mould, m.Cavity)] = true
+	}
+	return out
+}
+
+// words says what a spot speaks for; gang is whether marks of several cavities are known.
+// Common practice, no source.
+func (p *Place) words(inside []Marked, gang bool) {
 	g := group{defects: map[string]int{}}
-	cavities := map[string]bool{}
 	for _, m := range inside {
 		g.add(Casting{Defect: m.Defect})
-		cavities[fmt.Sprintf("%s, cavity %d", m.Mould, m.Cavity)] = true
 	}
+	cavities := cavitiesOf(inside)
 	where := "in one cavity alone"
 	if len(cavities) > 1 {
 		where = fmt.Sprintf("in %d cavities", len(cavities))
@@ -98,7 +108,11 @@ func (p *Place) words(inside []Marked) {
 	p.Says = fmt.Sprintf("It is this spot: %d of %d marked defects lie within %.0f mm of one another, %s, mostly \"%s\".",
 		p.Defects, p.Of, 2*p.Radius, where, g.commonest())
 	p.Suggest = "The same spot in all cavities is the layout: a vent there, or another way up."
-	if len(cavities) == 1 {
+	switch {
+	case len(cavities) == 1 && !gang:
+		p.Suggest = "It may be the layout, a vent there or another way up, or a flaw in the wall: from one cavity nobody can tell which. " +
+			"Look at the mould there first."
+	case len(cavities) == 1:
 		p.Suggest = "The same spot in one cavity is its own vent, gate or a flaw in its wall: look at it there."
 	}
 }

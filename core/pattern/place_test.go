@@ -3,6 +3,7 @@ package pattern_test
 import (
 	"math"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"bathyform/core/pattern"
@@ -50,6 +51,12 @@ func TestDefectsThatGatherAreTold(t *testing.T) {
 	// five of the ten others within 0.5625 % of the surface, eleven tried; held against gonum's binomial
 	want := 11 * (1 - distuv.Binomial{N: 10, P: ballShare(horn, 3)}.CDF(4))
 	assert.InEpsilon(t, want, got[0].Chance, 1e-6)
+	assert.Contains(t, got[0].Suggest, "its own vent")
+	alone := slices.Clone(all)
+	for i := range alone {
+		alone[i].Cavity = 1
+	}
+	assert.Contains(t, pattern.Places(alone, 3, ballShare)[0].Suggest, "from one cavity nobody can tell")
 	for i := range all {
 		all[i].Cavity = i%3 + 1
 	}

@@ -15,7 +15,7 @@ import { cavitiesIn, flaws, mouldBody, mouldEntry, rubbersOf, type MouldEntry } 
 export function NewMould({ job, onDone }: { job: Job; onDone: () => void }) {
   const materials = api.useQuery('get', '/materials').data ?? []
   const design = useDesignIfAny()?.design
-  const rubber = materials.find((m) => m.id === design?.rubber)?.name ?? rubbersOf(materials)[0] ?? ''
+  const rubber = materials.find((m) => m.id === design?.rubber)?.name ?? ''
   const fresh: MouldEntry = {
     number: '',
     rubber,
@@ -73,7 +73,7 @@ function MouldForm({ name, fresh, submit, onSubmit }: Props) {
   async function send(event: FormEvent) {
     event.preventDefault()
     setTried(true)
-    if (!e.number.trim() || !(cavities >= 1)) return
+    if (!e.number.trim() || !(cavities >= 1) || !e.rubber) return
     await sending(async () => {
       await onSubmit(mouldBody(e))
       clear()
@@ -101,8 +101,9 @@ function MouldForm({ name, fresh, submit, onSubmit }: Props) {
       <NativeSelect
         label="Rubber"
         value={e.rubber}
+        error={tried && !e.rubber && 'Moulds of one rubber learn from one another'}
         onChange={(c) => put({ rubber: c.currentTarget.value })}
-        data={rubbers.includes(e.rubber) ? rubbers : [e.rubber, ...rubbers]}
+        data={rubbers.includes(e.rubber) ? rubbers : [{ value: e.rubber, label: e.rubber || 'which one?' }, ...rubbers]}
       />
       <TextInput label="Poured on" type="date" value={e.poured} max={today()} onChange={(c) => put({ poured: c.currentTarget.value })} />
       <NativeSelect
